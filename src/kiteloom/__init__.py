@@ -1,0 +1,1 @@
+"""Kite Loom plans and computes the building of composite, wood and fabric airframes."""

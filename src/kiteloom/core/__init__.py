@@ -1,0 +1,1 @@
+"""The rules of the job: plain values in, plain values out."""

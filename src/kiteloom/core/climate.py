@@ -1,0 +1,121 @@
+"""The shop's temperature: records, a day curve for what is to come, and the two joined."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from kiteloom.core.problems import Refused, between
+
+DAY_MIN = 24 * 60.0
+#: Coldest about sunrise, warmest in mid-afternoon (common practice).
+COLDEST_H, WARMEST_H = 6.0, 15.0
+
+
+@dataclass(frozen=True, eq=False)
+class Profile:
+    """Temperature against time: linear between points, held before the first and after the last.
+
+    Parameters
+    ----------
+    minutes : array
+        Whole program's clock: minutes since the epoch [min], strictly rising.
+    celsius : array
+        As long as ``minutes`` [°C].
+    """
+
+    minutes: NDArray[np.float64]
+    celsius: NDArray[np.float64]
+
+    @classmethod
+    def of(cls, points: Sequence[tuple[float, float]]) -> Profile:
+        """From (minute, °C) pairs in any order; of two at one time the later given wins.
+
+        Raises
+        ------
+        Refused
+            If there are none, or one is not between −60 and 300 °C.
+        """
+        if not points:
+            raise Refused("temperature", "temperature has no entries; at least 1 is wanted")
+        for _, celsius in points:
+            between("temperature.c", celsius, -60, 300, unit="°C", name="temperature")
+        known = dict(points)
+        minutes = np.array(sorted(known), dtype=float)
+        return cls(minutes, np.array([known[minute] for minute in minutes], dtype=float))
+
+    @classmethod
+    def steady(cls, celsius: float) -> Profile:
+        """One temperature for ever."""
+        return cls.of([(0.0, celsius)])
+
+    def at(self, minute: float) -> float:
+        """Temperature at a time [°C]."""
+        return float(np.interp(minute, self.minutes, self.celsius))
+
+    def shifted(self, kelvin: float) -> Profile:
+        """The same times, warmer or colder throughout."""
+        return Profile(self.minutes, self.celsius + kelvin) if kelvin else self
+
+    def between(self, start: float, end: float) -> list[tuple[float, float]]:
+        """The (minute, °C) points from start to end, both ends included."""
+        inside = (self.minutes > start) & (self.minutes < end)
+        minutes = [start, *self.minutes[inside].tolist(), end]
+        return [(minute, self.at(minute)) for minute in minutes]
+
+    def followed_by(self, later: Profile) -> Profile:
+        """This one to its last point, then ``later``."""
+        rest = later.minutes > self.minutes[-1]
+        return Profile(
+            np.concatenate((self.minutes, later.minutes[rest])),
+            np.concatenate((self.celsius, later.celsius[rest])),
+        )
+
+
+def day_curve(low_c: float, high_c: float, midnight_min: float, days: int) -> Profile:
+    """A daily low and high, joined by half cosines, for some days from a local midnight.
+
+    Parameters
+    ----------
+    low_c, high_c : float
+        Night's low (about 06:00) and day's high (about 15:00) [°C]; the low not above the high.
+    midnight_min : float
+        Local midnight the first day begins with [min].
+    days : int
+        How many days the same low and high repeat.
+
+    Examples
+    --------
+    >>> curve = day_curve(8, 20, 0, 2)
+    >>> round(curve.at(6 * 60), 2), round(curve.at(15 * 60), 2), round(curve.at(30 * 60), 2)
+    (8.0, 20.0, 8.0)
+    """
+    between("low", low_c, -40, 50, unit="°C", name="the low")
+    between("high", high_c, -40, 60, unit="°C", name="the high")
+    if low_c > high_c:
+        raise Refused("low", f"the low is {low_c:g} °C and the high {high_c:g} °C; the low can't be above the high")
+    points = []
+    for minute in range(0, int(days * DAY_MIN) + 1, 30):
+        hour = minute / 60 % 24
+        if COLDEST_H <= hour <= WARMEST_H:
+            phase = math.pi * (hour - COLDEST_H) / (WARMEST_H - COLDEST_H) + math.pi
+        else:
+            phase = math.pi * ((hour - WARMEST_H) % 24) / (24 - WARMEST_H + COLDEST_H)
+        points.append((midnight_min + minute, (low_c + high_c) / 2 + (high_c - low_c) / 2 * math.cos(phase)))
+    return Profile.of(points)
+
+
+def last_day_repeated(record: Profile, days: int) -> Profile:
+    """The record's last 24 hours laid over the following days: the plainest forecast there is.
+
+    A record shorter than a day is held at its mean.
+    """
+    end = float(record.minutes[-1])
+    if end - float(record.minutes[0]) < DAY_MIN:
+        return Profile.of([(end + 1, float(record.celsius.mean()))])
+    day = record.between(end - DAY_MIN, end)[1:]
+    return Profile.of([(minute + DAY_MIN * n, celsius) for n in range(1, days + 1) for minute, celsius in day])

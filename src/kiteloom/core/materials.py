@@ -1,0 +1,76 @@
+"""What a data sheet says, as far as this slice computes with it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from kiteloom.core.cure import CureSystem
+from kiteloom.core.mixing import MixSystem
+from kiteloom.core.problems import between
+
+
+@dataclass(frozen=True)
+class Cloth:
+    """A reinforcement cloth.
+
+    Parameters
+    ----------
+    areal_weight_g_m2, fibre_density_g_cm3 : float
+        Dry cloth, and the fibre itself.
+    fibre_weight_fraction : float
+        Share of fibre in the finished ply by weight, above 0 and below 1 [-].
+    balanced : bool
+        Woven or stitched ±: the same at θ and θ + 90°.
+    roll_width_m : float or None
+        Width it is sold in [m].
+    """
+
+    name: str
+    areal_weight_g_m2: float
+    fibre_density_g_cm3: float
+    fibre_weight_fraction: float
+    balanced: bool = False
+    roll_width_m: float | None = None
+
+    def __post_init__(self) -> None:
+        between("areal_weight_g_m2", self.areal_weight_g_m2, 0, 10_000, unit="g/m²", open_low=True)
+        between("fibre_density_g_cm3", self.fibre_density_g_cm3, 0.1, 25, unit="g/cm³")
+        between("fibre_weight_fraction", self.fibre_weight_fraction, 0.01, 0.99)
+
+
+@dataclass(frozen=True)
+class CoreSheet:
+    """A core: its sheet thickness [mm], density [kg/m³] and resin taken up per side [g/m²]."""
+
+    name: str
+    thickness_mm: float
+    density_kg_m3: float
+    resin_uptake_g_m2_per_side: float
+
+
+@dataclass(frozen=True)
+class PotLife:
+    """Minutes a stated mass stays workable at a stated temperature."""
+
+    minutes: float
+    mass_g: float
+    temp_c: float
+
+
+@dataclass(frozen=True)
+class ResinSheet:
+    """A laminating resin with its hardener: how it is mixed and how it cures.
+
+    ``density_g_ml`` in the laminate is that of the cured resin.
+    """
+
+    name: str
+    resin_lid: str
+    hardener_lid: str
+    chemistry: Literal["amine epoxy", "peroxide"]
+    mix: MixSystem
+    cure: CureSystem
+    cured_density_g_ml: float
+    pot_life: PotLife
+    hazards: tuple[str, ...] = ()

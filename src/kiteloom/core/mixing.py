@@ -1,0 +1,379 @@
+"""Ratios, checking what was poured, and putting it right."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from kiteloom.core.problems import Refused, between, plain
+from kiteloom.core.quantities import UnitSystem, show
+
+Part = Literal["resin", "hardener"]
+Verdict = Literal["in", "near", "out"]
+
+# A verdict must not turn on the last bit of a division.
+_ROUNDING = 1e-9
+
+
+class ImpossibleMix(Refused):
+    """Masses no cup can hold."""
+
+
+@dataclass(frozen=True)
+class Ratio:
+    """Parts of resin and hardener, by weight or by volume [-]; both above 0."""
+
+    resin: float
+    hardener: float
+    basis: Literal["weight", "volume"] = "weight"
+
+    def __post_init__(self) -> None:
+        between("ratio.resin", self.resin, 0, 1e6, open_low=True, name="parts of resin")
+        between("ratio.hardener", self.hardener, 0, 1e6, open_low=True, name="parts of hardener")
+
+    def __str__(self) -> str:
+        return f"{plain(self.resin)} : {plain(self.hardener)} by {self.basis}"
+
+
+@dataclass(frozen=True)
+class MixSystem:
+    """How a two-part product is mixed.
+
+    Parameters
+    ----------
+    ratio : Ratio
+    resin_density_g_ml, hardener_density_g_ml : float or None
+        None when the sheet does not say; volumes are then unknown.
+    tolerance_pct : float or None
+        Deviation of hardener per resin that the maker allows [%].
+    """
+
+    ratio: Ratio
+    resin_density_g_ml: float | None = None
+    hardener_density_g_ml: float | None = None
+    tolerance_pct: float | None = None
+
+    def __post_init__(self) -> None:
+        for field in ("resin_density_g_ml", "hardener_density_g_ml"):
+            value = getattr(self, field)
+            if value is not None:
+                between(field, value, 0, 25, unit="g/ml", open_low=True)
+        if self.tolerance_pct is not None:
+            between("tolerance_pct", self.tolerance_pct, 0, 50, unit="%")
+        if self.ratio.basis == "volume":
+            _ = self.by_weight
+
+    @property
+    def by_weight(self) -> float:
+        """Hardener per part of resin, by weight [-].
+
+        Raises
+        ------
+        Refused
+            If the ratio is by volume and a density is missing.
+        """
+        plain_ratio = self.ratio.hardener / self.ratio.resin
+        if self.ratio.basis == "weight":
+            return plain_ratio
+        resin, hardener = self._densities("a ratio by volume")
+        return plain_ratio * hardener / resin
+
+    @property
+    def by_volume(self) -> float | None:
+        """Hardener per part of resin, by volume [-]; None when a density is missing."""
+        if self.ratio.basis == "volume":
+            return self.ratio.hardener / self.ratio.resin
+        if self.resin_density_g_ml is None or self.hardener_density_g_ml is None:
+            return None
+        return self.by_weight * self.resin_density_g_ml / self.hardener_density_g_ml
+
+    def _densities(self, purpose: str) -> tuple[float, float]:
+        if self.resin_density_g_ml is None or self.hardener_density_g_ml is None:
+            field = "resin_density_g_ml" if self.resin_density_g_ml is None else "hardener_density_g_ml"
+            raise Refused(field, f"{field} is missing; {purpose} can't be weighed without both densities")
+        return self.resin_density_g_ml, self.hardener_density_g_ml
+
+
+@dataclass(frozen=True)
+class Masses:
+    """The two parts of one mix [g], and their volumes [ml] where densities are known."""
+
+    resin_g: float
+    hardener_g: float
+    resin_ml: float | None
+    hardener_ml: float | None
+
+    @property
+    def total_g(self) -> float:
+        """Both parts together [g]."""
+        return self.resin_g + self.hardener_g
+
+
+def masses(
+    system: MixSystem,
+    *,
+    total_g: float | None = None,
+    total_ml: float | None = None,
+    resin_g: float | None = None,
+) -> Masses:
+    """The two masses to pour for a wanted total, or for resin already poured.
+
+    Parameters
+    ----------
+    total_g, total_ml, resin_g : float
+        Exactly one; above 0. Volumes are taken to add up.
+
+    Raises
+    ------
+    Refused
+        If not exactly one is given, it is not above 0, or a density it needs is missing.
+
+    Examples
+    --------
+    >>> masses(MixSystem(Ratio(100, 25)), total_g=250)
+    Masses(resin_g=200.0, hardener_g=50.0, resin_ml=None, hardener_ml=None)
+    """
+    asked = {"total_g": total_g, "total_ml": total_ml, "resin_g": resin_g}
+    given = {name: value for name, value in asked.items() if value is not None}
+    if len(given) != 1:
+        raise Refused(
+            "total_g", f"{len(given)} amounts were given; exactly one of total_g, total_ml, resin_g is wanted"
+        )
+    field, amount = next(iter(given.items()))
+    between(field, amount, 0, 1e6, unit="ml" if field == "total_ml" else "g", open_low=True)
+    k = system.by_weight
+    if field == "resin_g":
+        resin = amount
+    elif field == "total_g":
+        resin = amount / (1 + k)
+    else:
+        rho_r, rho_h = system._densities("a total by volume")
+        resin = amount / (1 / rho_r + k / rho_h)
+    hardener = k * resin
+    return Masses(
+        resin,
+        hardener,
+        None if system.resin_density_g_ml is None else resin / system.resin_density_g_ml,
+        None if system.hardener_density_g_ml is None else hardener / system.hardener_density_g_ml,
+    )
+
+
+@dataclass(frozen=True)
+class TopUp:
+    """The part that is short, and how much of it brings the mix back [g]."""
+
+    part: Part
+    grams: float
+
+
+def top_up(ratio: float, resin_g: float, hardener_g: float) -> TopUp | None:
+    """The part, and how much of it, that brings a poured mix back to its ratio.
+
+    Parameters
+    ----------
+    ratio : float
+        Hardener per part of resin, by weight [-]; above 0.
+    resin_g, hardener_g : float
+        What is in the cup [g]; not negative, not both 0.
+
+    Returns
+    -------
+    TopUp or None
+        None when the cup is already exact.
+
+    Raises
+    ------
+    ImpossibleMix
+        If a mass is negative or both are 0.
+
+    Notes
+    -----
+    Adding never removes: the part that is short is raised to match the other,
+    so the batch grows. It holds for stoichiometric systems (amine-cured epoxy), and only
+    while none of the mix has been used.
+
+    Examples
+    --------
+    >>> top_up(0.28, resin_g=100, hardener_g=30)
+    TopUp(part='resin', grams=7.142857142857139)
+    """
+    between("ratio", ratio, 0, open_low=True)
+    for field, mass in (("resin_g", resin_g), ("hardener_g", hardener_g)):
+        try:
+            between(field, mass, 0, 1e6, unit="g")
+        except Refused as refused:
+            raise ImpossibleMix(refused.field, refused.sentence) from None
+    if resin_g == 0 and hardener_g == 0:
+        raise ImpossibleMix("resin_g", "resin_g and hardener_g are both 0 g; the cup is empty")
+    if hardener_g > ratio * resin_g:
+        return TopUp("resin", hardener_g / ratio - resin_g)
+    if hardener_g < ratio * resin_g:
+        return TopUp("hardener", ratio * resin_g - hardener_g)
+    return None
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """How a poured mix stands: deviation [%] (None without resin), verdict, what to add, in words."""
+
+    deviation_pct: float | None
+    verdict: Verdict
+    top_up: TopUp | None
+    advice: str
+
+
+def judge(
+    system: MixSystem,
+    resin_g: float,
+    hardener_g: float,
+    units: UnitSystem = "metric",
+    names: tuple[str, str] = ("resin", "hardener"),
+) -> Judgement:
+    """Compare what was poured with the ratio.
+
+    Parameters
+    ----------
+    resin_g, hardener_g : float
+        What is in the cup [g]; not negative, not both 0.
+    names : (str, str)
+        What the advice calls the two parts.
+
+    Returns
+    -------
+    Judgement
+        ``in`` within the tolerance, ``near`` within twice, else ``out``; nothing to add when in.
+
+    Examples
+    --------
+    >>> judge(MixSystem(Ratio(100, 28), tolerance_pct=3), 100, 30).advice
+    'Hardener is 7.1 % over. Add 7.1 g resin, only while none of this cup has been used.'
+    """
+    if system.tolerance_pct is None:
+        raise Refused("tolerance_pct", "tolerance_pct is missing; without it a mix can't be judged")
+    short = top_up(system.by_weight, resin_g, hardener_g)
+    deviation = 100 * (hardener_g / resin_g / system.by_weight - 1) if resin_g else None
+    off = abs(deviation) if deviation is not None else float("inf")
+    if off <= system.tolerance_pct + _ROUNDING:
+        sentence = f"Within ±{plain(system.tolerance_pct)} %: mix it, scrape the sides, mix again."
+        return Judgement(deviation, "in", None, sentence)
+    verdict: Verdict = "near" if off <= 2 * system.tolerance_pct + _ROUNDING else "out"
+    assert short is not None
+    named = dict(zip(("resin", "hardener"), names, strict=True))
+    if deviation is None:
+        state = f"There is no {named['resin']} in the cup"
+    else:
+        way = "over" if deviation > 0 else "under"
+        state = f"{named['hardener'].capitalize()} is {off:.1f} % {way}"
+    amount = show(short.grams, "scale", units)
+    advice = f"{state}. Add {amount} {named[short.part]}, only while none of this cup has been used."
+    return Judgement(deviation, verdict, short, advice)
+
+
+@dataclass(frozen=True)
+class Band:
+    """Masses of one part that are right for the other [g]: target, and the tolerance band's edges."""
+
+    target_g: float
+    from_g: float
+    to_g: float
+
+
+def hardener_band(system: MixSystem, resin_g: float) -> Band:
+    """What to pour onto resin already in the cup [g]; the band is the maker's tolerance.
+
+    Examples
+    --------
+    >>> hardener_band(MixSystem(Ratio(100, 28), tolerance_pct=5), 200)
+    Band(target_g=56.0, from_g=53.2, to_g=58.8)
+    """
+    between("resin_g", resin_g, 0, 1e6, unit="g")
+    target = system.by_weight * resin_g
+    part = (system.tolerance_pct or 0) / 100
+    return Band(round(target, 9), round(target * (1 - part), 9), round(target * (1 + part), 9))
+
+
+def hardener_per_hundred(amine_equivalent: float, epoxide_equivalent: float) -> float:
+    """Parts of amine hardener per hundred of epoxy resin by weight.
+
+    Parameters
+    ----------
+    amine_equivalent, epoxide_equivalent : float
+        Grams per equivalent (AHEW, EEW); above 0.
+
+    References
+    ----------
+    Lee & Neville, *Handbook of Epoxy Resins* (from memory).
+
+    Examples
+    --------
+    >>> round(hardener_per_hundred(20.6, 190), 1)
+    10.8
+    """
+    between("amine_equivalent", amine_equivalent, 0, open_low=True)
+    between("epoxide_equivalent", epoxide_equivalent, 0, open_low=True)
+    return 100 * amine_equivalent / epoxide_equivalent
+
+
+@dataclass(frozen=True)
+class ResinNeed:
+    """Mixed resin one stage of a surface takes [g], part by part.
+
+    ``laminate_g`` stays in the plies, ``core_g`` in the core's faces; ``trim_g`` goes into
+    cloth that is cut off, ``bleed_g`` into peel ply and breather, ``cup_g`` stays behind in
+    cups, brushes and rollers.
+    """
+
+    laminate_g: float
+    core_g: float
+    trim_g: float
+    bleed_g: float
+    cup_g: float
+
+    @property
+    def total_g(self) -> float:
+        """What must be mixed [g]."""
+        return self.laminate_g + self.core_g + self.trim_g + self.bleed_g + self.cup_g
+
+
+@dataclass(frozen=True)
+class Losses:
+    """Where mixed resin goes besides the part.
+
+    ``trim_pct`` of the cloth is cut off wet [%]; ``bleed_g_m2`` is drawn into peel ply and
+    breather [g/m²]; ``cup_pct`` of what is mixed stays in cups and tools [%].
+    """
+
+    trim_pct: float = 8.0
+    bleed_g_m2: float = 90.0
+    cup_pct: float = 5.0
+
+    def __post_init__(self) -> None:
+        between("trim_pct", self.trim_pct, 0, 100, unit="%", name="cloth cut off wet")
+        between("bleed_g_m2", self.bleed_g_m2, 0, 1000, unit="g/m²", name="resin drawn into peel ply and breather")
+        between("cup_pct", self.cup_pct, 0, 60, unit="%", name="resin left in cups and tools")
+
+
+def resin_need(
+    area_m2: float, laminate_g_m2: float, core_g_m2: float, losses: Losses, bagged: bool = True
+) -> ResinNeed:
+    """Mixed resin for one laying-up, losses included.
+
+    Parameters
+    ----------
+    area_m2 : float
+        Skin area [m²].
+    laminate_g_m2, core_g_m2 : float
+        Resin that stays in the plies and that the core's faces take up [g/m²].
+    bagged : bool
+        Whether peel ply and breather draw resin out.
+
+    Examples
+    --------
+    >>> round(resin_need(2, 200, 0, Losses(trim_pct=10, bleed_g_m2=90, cup_pct=5)).total_g, 1)
+    652.6
+    """
+    laminate, core = area_m2 * laminate_g_m2, area_m2 * core_g_m2
+    trim = laminate * losses.trim_pct / 100
+    bleed = area_m2 * losses.bleed_g_m2 if bagged else 0.0
+    used = laminate + core + trim + bleed
+    return ResinNeed(laminate, core, trim, bleed, used / (1 - losses.cup_pct / 100) - used)

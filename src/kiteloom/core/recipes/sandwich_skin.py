@@ -1,0 +1,133 @@
+"""A bagged sandwich skin laid in a mould: outer skin, core, inner skin, each under vacuum.
+
+The outer skin goes into the mould first and is peeled and inspected before the core is
+bedded on it; the inner skin follows on the core. Without a core it is one skin.
+
+Hands-on minutes are common practice for a crew of three on skins of 2 to 8 m²; they are
+assumptions until the crew's own hours replace them.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from kiteloom.core.cure import CureSystem
+from kiteloom.core.laminate import Stack, ply_figures
+from kiteloom.core.mixing import Losses, ResinNeed, resin_need
+from kiteloom.core.problems import plain
+from kiteloom.core.schedule.place import After, Step
+
+NAME = "bagged sandwich skin"
+
+#: The stages a laminating resin's sheet must give for this recipe.
+PEEL, SAND = "peel", "sand"
+
+
+@dataclass(frozen=True)
+class _Estimate:
+    """Minutes for a fixed part, and per square metre and ply."""
+
+    fixed: float
+    per_m2: float
+    people: int
+
+    def minutes(self, area_m2: float, plies: int = 1) -> float:
+        return self.fixed + self.per_m2 * area_m2 * plies
+
+    def words(self, area_m2: float, plies: int = 1) -> str:
+        times = f" × {plies} plies" if plies > 1 else ""
+        return (
+            f"{plain(self.fixed)} min + {plain(self.per_m2)} min/m² × {area_m2:.2f} m²{times}, "
+            f"{self.people} people (assumed)"
+        )
+
+
+_PREPARE = _Estimate(45, 10, 2)
+_LAYUP = _Estimate(50, 8, 3)
+_PEEL = _Estimate(15, 5, 1)
+_CORE = _Estimate(50, 11, 3)
+_TRIM = _Estimate(30, 8, 1)
+
+
+@dataclass(frozen=True)
+class SkinJob:
+    """What the recipe is given: the skin's area [m²], its stack, and the resin it is laid with."""
+
+    area_m2: float
+    stack: Stack
+    cure: CureSystem
+    resin_density_g_cm3: float
+    losses: Losses
+
+
+def steps(job: SkinJob) -> tuple[Step, ...]:
+    """The steps of one skin, in order, under stable keys."""
+    outer, inner = len(job.stack.outside), len(job.stack.inside)
+    area = job.area_m2
+
+    def step(
+        key: str,
+        name: str,
+        estimate: _Estimate,
+        after: tuple[After, ...],
+        *,
+        plies: int = 1,
+        cures: bool = False,
+        may_pause: bool = False,
+    ) -> Step:
+        return Step(
+            key,
+            name,
+            estimate.minutes(area, plies),
+            estimate.people,
+            after,
+            job.cure if cures else None,
+            PEEL if cures else None,
+            may_pause,
+            estimate.words(area, plies),
+        )
+
+    found = [step("prepare", "Prepare the mould, cut the cloth", _PREPARE, (), may_pause=True)]
+    last = "prepare"
+    if outer:
+        found += [
+            step("skin-1/layup", "Lay and bag the outer skin", _LAYUP, (After(last),), plies=outer, cures=True),
+            step("skin-1/peel", "Peel and inspect the outer skin", _PEEL, (After("skin-1/layup"),), may_pause=True),
+        ]
+        last = "skin-1/peel"
+    if job.stack.core is not None:
+        found.append(step("core/bed", "Bed the core and bag it", _CORE, (After(last),), cures=True))
+        last = "core/bed"
+    if inner:
+        found += [
+            step("skin-2/layup", "Lay and bag the inner skin", _LAYUP, (After(last),), plies=inner, cures=True),
+            step("skin-2/peel", "Peel the inner skin", _PEEL, (After("skin-2/layup"),), may_pause=True),
+        ]
+        last = "skin-2/peel"
+    sanded = next(s.key for s in reversed(found) if s.cure is not None)
+    found.append(step("trim", "Trim and sand the edges", _TRIM, (After(last), After(sanded, SAND)), may_pause=True))
+    return tuple(found)
+
+
+def resin_needs(job: SkinJob) -> dict[str, ResinNeed]:
+    """Mixed resin by step key, losses included.
+
+    The core's outer face is filled when it is bedded, its inner face under the inner skin.
+    """
+
+    def laminate(plies: range) -> float:
+        return sum(ply_figures(job.stack.plies[i].cloth, job.resin_density_g_cm3).resin_g_m2 for i in plies)
+
+    core = job.stack.core
+    outer = len(job.stack.outside)
+    uptake = core.resin_uptake_g_m2_per_side if core else 0.0
+    needs = {}
+    if outer:
+        needs["skin-1/layup"] = resin_need(job.area_m2, laminate(range(outer)), 0, job.losses)
+    if core is not None:
+        # Bedding takes up resin on the mould side; nothing is bled, the bag only presses.
+        needs["core/bed"] = resin_need(job.area_m2, 0, uptake, job.losses, bagged=False)
+    if job.stack.inside:
+        inner = laminate(range(outer, len(job.stack.plies)))
+        needs["skin-2/layup"] = resin_need(job.area_m2, inner, uptake, job.losses)
+    return needs
