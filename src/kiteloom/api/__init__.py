@@ -1,0 +1,71 @@
+"""The application: routes over the workshop, and the built pages."""
+
+from __future__ import annotations
+
+import logging
+from pathlib import Path
+
+from apiflask import APIFlask
+from flask import Response, send_from_directory
+
+from kiteloom.api import calc, problems, shop
+from kiteloom.store.unit_of_work import Store
+from kiteloom.workshop.clock import Clock, SystemClock
+from kiteloom.workshop.shop import furnish
+
+#: The built front end: beside the source in a checkout.
+PAGES = Path(__file__).resolve().parents[3] / "web" / "dist"
+POLICY = (
+    "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
+    "font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
+)
+LARGEST_BODY = 64 * 1024 * 1024
+
+
+def create_app(data_dir: str | Path, clock: Clock | None = None) -> APIFlask:
+    """The Flask app on a data folder, which is made and migrated when empty.
+
+    Parameters
+    ----------
+    data_dir : path
+        Folder of the database.
+    clock : Clock or None
+        The shop's clock; the machine's when None.
+    """
+    app = APIFlask(__name__, title="Kite Loom", version="1", spec_path="/api/v1/openapi.json", docs_path=None)
+    app.static_folder = None
+    app.json.sort_keys = False  # type: ignore[attr-defined]
+    app.config["MAX_CONTENT_LENGTH"] = LARGEST_BODY
+    app.config["LOCAL_SPEC_JSON_INDENT"] = 1
+    store, used = Store(Path(data_dir)), clock or SystemClock()
+    app.extensions["kiteloom.store"], app.extensions["kiteloom.clock"] = store, used
+    with store.writing() as uow:
+        furnish(uow, used.now())
+    problems.register(app)
+    app.register_blueprint(calc.bp)
+    app.register_blueprint(shop.bp)
+
+    @app.after_request
+    def guarded(response: Response) -> Response:
+        response.headers["Content-Security-Policy"] = POLICY
+        response.headers["X-Content-Type-Options"] = "nosniff"
+        response.headers["Referrer-Policy"] = "same-origin"
+        return response
+
+    @app.get("/", defaults={"path": ""})
+    @app.get("/<path:path>")
+    @app.doc(hide=True)
+    def pages(path: str) -> Response:
+        if path.startswith("api/"):
+            return problems.problem(404, f"There is no /{path}.")
+        if path and (PAGES / path).is_file():
+            response = send_from_directory(PAGES, path)
+            if path.startswith("assets/"):
+                response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+            return response
+        if not (PAGES / "index.html").is_file():
+            return Response("The pages are not built yet: run make demo.", 503, content_type="text/plain")
+        return send_from_directory(PAGES, "index.html", max_age=0)
+
+    logging.getLogger("alembic").setLevel(logging.WARNING)
+    return app

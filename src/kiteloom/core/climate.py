@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from itertools import pairwise
 
 import numpy as np
 from numpy.typing import NDArray
@@ -66,6 +67,12 @@ class Profile:
         inside = (self.minutes > start) & (self.minutes < end)
         minutes = [start, *self.minutes[inside].tolist(), end]
         return [(minute, self.at(minute)) for minute in minutes]
+
+    def mean(self, start: float, end: float) -> float:
+        """Mean temperature over a span longer than nothing [°C]."""
+        points = self.between(start, end)
+        area = sum((b[0] - a[0]) * (a[1] + b[1]) / 2 for a, b in pairwise(points))
+        return area / (end - start)
 
     def followed_by(self, later: Profile) -> Profile:
         """This one to its last point, then ``later``."""

@@ -17,6 +17,10 @@ class Given:
     kind: str = "number"
     assumed: bool = False
 
+    def __post_init__(self) -> None:
+        if not isinstance(self.value, str):
+            object.__setattr__(self, "value", float(self.value))
+
 
 @dataclass(frozen=True)
 class Figure:
@@ -31,7 +35,9 @@ class Figure:
     equation, source : str
         As a builder can check it, and who says so.
     given : tuple of Given
-        The inputs; ``assumed`` ones are not from the builder or a data sheet.
+        The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+    assumed : bool
+        Whether any input was; set from them.
     """
 
     key: str
@@ -41,9 +47,7 @@ class Figure:
     equation: str
     given: tuple[Given, ...] = ()
     source: str = ""
-    note: str = ""
+    assumed: bool = False
 
-    @property
-    def assumed(self) -> bool:
-        """Whether anything under it was assumed."""
-        return any(item.assumed for item in self.given)
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "assumed", any(item.assumed for item in self.given))

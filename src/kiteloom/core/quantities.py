@@ -93,6 +93,18 @@ def unit(symbol: str, dimension: str) -> Unit | None:
     return None
 
 
+@dataclass(frozen=True)
+class Typed:
+    """What somebody typed, and the unit a bare number was meant in."""
+
+    text: str
+    unit: str
+
+    def read(self, dimension: str, field: str) -> float:
+        """The value in the dimension's base unit; `Refused` names the field."""
+        return parse(self.text, dimension, self.unit, field)
+
+
 _NUMBER = re.compile(
     r"""\s*
     (?: (?P<whole>\d+)(?:\s+|-)(?P<num>\d+)\s*/\s*(?P<den>\d+)      # 35 1/2, 35-1/2

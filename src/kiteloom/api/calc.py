@@ -1,0 +1,395 @@
+"""The stateless calculations: JSON in, JSON out, nothing stored; the same core as the plans."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any, Literal
+
+from apiflask import APIBlueprint
+from pydantic import BaseModel
+
+from kiteloom.core import laminate, mixing, reading
+from kiteloom.core.calendar import minute_of, moment_of
+from kiteloom.core.climate import Profile
+from kiteloom.core.cure import cure_times, fit_activation
+from kiteloom.core.problems import Refused
+
+bp = APIBlueprint("calc", __name__, url_prefix="/api/v1/calc", tag="Calculations")
+
+
+class RatioIn(BaseModel):
+    """Parts of resin and hardener."""
+
+    resin: float
+    hardener: float
+    basis: Literal["weight", "volume"] = "weight"
+
+
+class SystemIn(BaseModel):
+    """How a product is mixed."""
+
+    ratio: RatioIn
+    resin_density_g_ml: float | None = None
+    hardener_density_g_ml: float | None = None
+    tolerance_pct: float | None = None
+
+
+class MixIn(BaseModel):
+    """A wanted mix: exactly one amount."""
+
+    system: SystemIn
+    total_g: float | None = None
+    total_ml: float | None = None
+    resin_g: float | None = None
+
+
+class MixOut(BaseModel):
+    """What to pour."""
+
+    resin_g: float
+    hardener_g: float
+    resin_ml: float | None
+    hardener_ml: float | None
+    hardener_per_100_resin_by_weight: float
+    hardener_per_100_resin_by_volume: float | None
+
+
+@bp.post("/mix")
+@bp.input(MixIn)
+@bp.output(MixOut)
+def mix(json_data: MixIn) -> dict[str, Any]:
+    """Both parts for a wanted amount."""
+    system = reading.mix_system(json_data.system.model_dump())
+    wanted = mixing.masses(system, total_g=json_data.total_g, total_ml=json_data.total_ml, resin_g=json_data.resin_g)
+    volume = system.by_volume
+    return {
+        "resin_g": wanted.resin_g,
+        "hardener_g": wanted.hardener_g,
+        "resin_ml": wanted.resin_ml,
+        "hardener_ml": wanted.hardener_ml,
+        "hardener_per_100_resin_by_weight": 100 * system.by_weight,
+        "hardener_per_100_resin_by_volume": None if volume is None else 100 * volume,
+    }
+
+
+class MixCheckIn(BaseModel):
+    """What was poured."""
+
+    system: SystemIn
+    resin_g: float
+    hardener_g: float
+
+
+class TopUpOut(BaseModel):
+    """The part that is short."""
+
+    part: Literal["resin", "hardener"]
+    grams: float
+
+
+class MixCheckOut(BaseModel):
+    """How it stands."""
+
+    deviation_pct: float | None
+    verdict: Literal["in", "near", "out"]
+    top_up: TopUpOut | None
+    advice: str
+
+
+@bp.post("/mix-check")
+@bp.input(MixCheckIn)
+@bp.output(MixCheckOut)
+def mix_check(json_data: MixCheckIn) -> dict[str, Any]:
+    """Judge what was poured."""
+    found = mixing.judge(reading.mix_system(json_data.system.model_dump()), json_data.resin_g, json_data.hardener_g)
+    short = found.top_up
+    return {
+        "deviation_pct": found.deviation_pct,
+        "verdict": found.verdict,
+        "top_up": {"part": short.part, "grams": short.grams} if short else None,
+        "advice": found.advice,
+    }
+
+
+class PointIn(BaseModel):
+    """Hours of one stage at one temperature."""
+
+    c: float
+    hours: float
+
+
+class ActivationIn(BaseModel):
+    """The same stage at several temperatures."""
+
+    points: list[PointIn]
+
+
+class ActivationOut(BaseModel):
+    """What fits them."""
+
+    activation_energy_kj_mol: float
+    q10_20_30: float
+
+
+@bp.post("/activation")
+@bp.input(ActivationIn)
+@bp.output(ActivationOut)
+def activation(json_data: ActivationIn) -> dict[str, float]:
+    """Fit the activation energy."""
+    return fit_activation([(point.c, point.hours) for point in json_data.points])._asdict()
+
+
+class StageIn(BaseModel):
+    """A stage and its hours at the reference, from the mix."""
+
+    name: str
+    hours: float
+
+
+class CureSystemIn(BaseModel):
+    """How fast a product cures."""
+
+    activation_energy_kj_mol: float
+    reference_c: float
+    activation_energy_band_kj_mol: float | None = None
+    min_c: float | None = None
+    stages: list[StageIn]
+
+
+class DegreesIn(BaseModel):
+    """A temperature at a time."""
+
+    at: str
+    c: float
+
+
+class CureIn(BaseModel):
+    """A mix, and the temperature it will have."""
+
+    system: CureSystemIn
+    start: str
+    temperature: list[DegreesIn]
+    temperature_band_c: float = 0.0
+
+
+class StageOut(BaseModel):
+    """When a stage is reached."""
+
+    name: str
+    hours_at_reference: float
+    at: str | None
+    early: str | None
+    late: str | None
+
+
+class CureOut(BaseModel):
+    """When each stage is reached, and hours below the minimum."""
+
+    stages: list[StageOut]
+    stalled_h: float
+
+
+class TimeForm:
+    """The form a request writes its times in; the answer's have the same."""
+
+    def __init__(self, start: str) -> None:
+        self.utc_z = start.strip().upper().endswith("Z")
+        self.offset = self._parsed("start", start).tzinfo
+
+    @staticmethod
+    def _parsed(field: str, text: str) -> datetime:
+        try:
+            return datetime.fromisoformat(text)
+        except ValueError:
+            raise Refused(field, f"{field} “{text}” isn't a time; write it like 2026-05-14T16:40") from None
+
+    def read(self, field: str, text: str) -> float:
+        """A time as minutes; without an offset the shop has no clock changes, so UTC serves."""
+        moment = self._parsed(field, text)
+        if (moment.tzinfo is None) != (self.offset is None):
+            raise Refused(field, f"{field} “{text}” and start differ in form; give all times an offset, or none")
+        return minute_of(moment if moment.tzinfo else moment.replace(tzinfo=moment_of(0).tzinfo))
+
+    def write(self, minute: float | None) -> str | None:
+        """A time in that form, to the second."""
+        if minute is None:
+            return None
+        if self.offset is None:
+            return moment_of(minute).replace(tzinfo=None).isoformat()
+        text = moment_of(minute, self.offset).isoformat()
+        return text.replace("+00:00", "Z") if self.utc_z else text
+
+
+@bp.post("/cure")
+@bp.input(CureIn)
+@bp.output(CureOut)
+def cure(json_data: CureIn) -> dict[str, Any]:
+    """Follow a cure through a temperature history."""
+    form = TimeForm(json_data.start)
+    start = form.read("start", json_data.start)
+    points = [(form.read(f"temperature.{i}.at", p.at), p.c) for i, p in enumerate(json_data.temperature)]
+    system = reading.cure_system(json_data.system.model_dump())
+    found = cure_times(system, start, Profile.of(points), json_data.temperature_band_c)
+
+    def at(minutes: float | None) -> str | None:
+        return form.write(None if minutes is None else start + minutes)
+
+    return {
+        "stages": [
+            {
+                "name": s.name,
+                "hours_at_reference": s.hours,
+                "at": at(s.minutes),
+                "early": at(s.early),
+                "late": at(s.late),
+            }
+            for s in found.stages
+        ],
+        "stalled_h": found.stalled_h,
+    }
+
+
+Pair = tuple[float, float]
+
+
+class TwoSidesIn(BaseModel):
+    """A section's two sides."""
+
+    upper: list[Pair]
+    lower: list[Pair]
+
+
+class SectionIn(BaseModel):
+    """Four digits, or points in fractions of the chord: one line, or upper and lower."""
+
+    naca: str | None = None
+    points: list[Pair] | list[list[Pair]] | TwoSidesIn | None = None
+    upper: list[Pair] | None = None
+    lower: list[Pair] | None = None
+    name: str | None = None
+
+
+class PlanformIn(BaseModel):
+    """One panel [m]."""
+
+    span_m: float
+    root_chord_m: float
+    tip_chord_m: float
+    sweep_m: float = 0.0
+
+
+class SurfaceIn(BaseModel):
+    """A panel and its sections."""
+
+    planform: PlanformIn
+    section: SectionIn
+    tip_section: SectionIn | None = None
+
+
+class SurfaceOut(BaseModel):
+    """Areas [m²] and girths [m], each side by itself."""
+
+    planform_area_m2: float
+    upper_area_m2: float
+    lower_area_m2: float
+    root_girth_upper_m: float
+    root_girth_lower_m: float
+    tip_girth_upper_m: float
+    tip_girth_lower_m: float
+
+
+@bp.post("/surface")
+@bp.input(SurfaceIn)
+@bp.output(SurfaceOut)
+def surface(json_data: SurfaceIn) -> dict[str, float]:
+    """Measure a panel."""
+    tip = reading.section(json_data.tip_section.model_dump()) if json_data.tip_section else None
+    panel = reading.panel(json_data.planform.model_dump(), reading.section(json_data.section.model_dump()), tip)
+    return {
+        "planform_area_m2": panel.planform.area_m2,
+        "upper_area_m2": panel.skin_area_m2("upper"),
+        "lower_area_m2": panel.skin_area_m2("lower"),
+        "root_girth_upper_m": panel.girth_m("upper", "root"),
+        "root_girth_lower_m": panel.girth_m("lower", "root"),
+        "tip_girth_upper_m": panel.girth_m("upper", "tip"),
+        "tip_girth_lower_m": panel.girth_m("lower", "tip"),
+    }
+
+
+class PlyIn(BaseModel):
+    """A ply of a laminate."""
+
+    name: str
+    areal_weight_g_m2: float
+    fibre_density_g_cm3: float
+    angle_deg: float
+    fibre_weight_fraction: float
+    balanced: bool = False
+
+
+class CoreIn(BaseModel):
+    """A core between plies."""
+
+    after_ply: int
+    thickness_mm: float
+    density_kg_m3: float
+    resin_uptake_g_m2_per_side: float
+
+
+class LaminateIn(BaseModel):
+    """A stack, outside to inside."""
+
+    plies: list[PlyIn]
+    resin_density_g_cm3: float
+    core: CoreIn | None = None
+
+
+class PlyOut(BaseModel):
+    """One ply, wet out."""
+
+    thickness_mm: float
+    fibre_volume_fraction: float
+    resin_g_m2: float
+
+
+class LaminateOut(BaseModel):
+    """A stack, wet out."""
+
+    plies: list[PlyOut]
+    thickness_mm: float
+    fibre_g_m2: float
+    resin_g_m2: float
+    areal_weight_g_m2: float
+    symmetric: bool
+    balanced: bool
+    code: str
+
+
+@bp.post("/laminate")
+@bp.input(LaminateIn)
+@bp.output(LaminateOut)
+def stack(json_data: LaminateIn) -> dict[str, Any]:
+    """Weigh and measure a stack."""
+    plies = tuple(laminate.Ply(reading.cloth(ply.name, ply.model_dump()), ply.angle_deg) for ply in json_data.plies)
+    core = json_data.core
+    sheet = reading.core_sheet("core", core.model_dump()) if core else None
+    found = laminate.stack_figures(
+        laminate.Stack(plies, sheet, core.after_ply if core else 0), json_data.resin_density_g_cm3
+    )
+    return {
+        "plies": [
+            {
+                "thickness_mm": ply.thickness_mm,
+                "fibre_volume_fraction": ply.fibre_volume_fraction,
+                "resin_g_m2": ply.resin_g_m2,
+            }
+            for ply in found.plies
+        ],
+        "thickness_mm": found.thickness_mm,
+        "fibre_g_m2": found.fibre_g_m2,
+        "resin_g_m2": found.resin_g_m2,
+        "areal_weight_g_m2": found.areal_weight_g_m2,
+        "symmetric": found.symmetric,
+        "balanced": found.balanced,
+        "code": found.code,
+    }

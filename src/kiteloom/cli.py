@@ -1,0 +1,85 @@
+"""``kiteloom serve | demo | openapi``."""
+
+from __future__ import annotations
+
+import argparse
+import json
+import shutil
+import socket
+import sys
+from datetime import datetime
+from pathlib import Path
+from zoneinfo import ZoneInfo
+
+import waitress
+
+from kiteloom.api import create_app
+from kiteloom.demo import reedling
+from kiteloom.workshop.clock import Clock, SetClock, SystemClock
+
+HOST = "127.0.0.1"
+
+
+def main(argv: list[str] | None = None) -> int:
+    """Run the command; the exit code."""
+    parser = argparse.ArgumentParser(prog="kiteloom", description="Plan and compute the building of airframes.")
+    commands = parser.add_subparsers(dest="command", required=True)
+    for name, words in (("serve", "serve a data folder"), ("demo", "serve the demo, seeding it when empty")):
+        command = commands.add_parser(name, help=words)
+        command.add_argument("--data", type=Path, default=Path("data/demo" if name == "demo" else "data/shop"))
+        command.add_argument("--port", type=int, default=8127)
+        command.add_argument("--clock", help="set the shop clock to this local time and let it run on")
+        if name == "demo":
+            command.add_argument("--reset", action="store_true", help="start over")
+    commands.add_parser("openapi", help="print the API's description")
+    given = parser.parse_args(argv)
+    if given.command == "openapi":
+        return _print_openapi()
+    return _serve(given)
+
+
+def _print_openapi() -> int:
+    import tempfile
+
+    with tempfile.TemporaryDirectory() as folder:
+        app = create_app(folder)
+        json.dump(app.spec, sys.stdout, indent=1, ensure_ascii=False)
+    print()
+    return 0
+
+
+def _clock(text: str | None) -> Clock:
+    if text is None:
+        return SystemClock()
+    moment = datetime.fromisoformat(text)
+    return SetClock(moment if moment.tzinfo else moment.replace(tzinfo=ZoneInfo(reedling.ZONE)))
+
+
+def _serve(given: argparse.Namespace) -> int:
+    if _busy(given.port):
+        again = f"PORT={given.port + 1} make {given.command}"
+        print(f"Port {given.port} is busy. Stop what uses it, or choose another: {again}", file=sys.stderr)
+        return 1
+    clock = _clock(given.clock)
+    if given.command == "demo" and given.reset and given.data.exists():
+        shutil.rmtree(given.data)
+    app = create_app(given.data, clock)
+    if given.command == "demo" and reedling.seed(app.extensions["kiteloom.store"], clock.now()):
+        print(f"Seeded the Reedling in {given.data}.")
+    print(f"Kite Loom is at http://{HOST}:{given.port} (stop with Ctrl+C)", flush=True)
+    waitress.serve(app, host=HOST, port=given.port, threads=8, clear_untrusted_proxy_headers=True)
+    return 0
+
+
+def _busy(port: int) -> bool:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind((HOST, port))
+        except OSError:
+            return True
+    return False
+
+
+if __name__ == "__main__":
+    sys.exit(main())

@@ -1,0 +1,244 @@
+"""The rows. Quantities are SI with the unit in the column's name; times are UTC minutes or moments.
+
+What is edited in place carries a ``version`` that a stale save fails on. What happened is
+append-only: triggers of the first migration refuse an update or a delete.
+"""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from typing import Any
+
+from sqlalchemy import JSON, CheckConstraint, DateTime, ForeignKey, MetaData, String, TypeDecorator, UniqueConstraint
+from sqlalchemy.engine import Dialect
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
+
+NAMES = {
+    "ix": "ix_%(column_0_label)s",
+    "uq": "uq_%(table_name)s_%(column_0_name)s",
+    "ck": "ck_%(table_name)s_%(constraint_name)s",
+    "fk": "fk_%(table_name)s_%(column_0_name)s",
+    "pk": "pk_%(table_name)s",
+}
+
+
+class UtcMoment(TypeDecorator[datetime]):
+    """A moment with an offset in Python, UTC in the file."""
+
+    impl = DateTime
+    cache_ok = True
+
+    def process_bind_param(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """To naive UTC."""
+        return None if value is None else value.astimezone(UTC).replace(tzinfo=None)
+
+    def process_result_value(self, value: datetime | None, dialect: Dialect) -> datetime | None:
+        """To a moment that knows it is UTC."""
+        return None if value is None else value.replace(tzinfo=UTC)
+
+
+class Base(DeclarativeBase):
+    """All rows."""
+
+    metadata = MetaData(naming_convention=NAMES)
+    type_annotation_map = {datetime: UtcMoment, dict[str, Any]: JSON, list[Any]: JSON}  # noqa: RUF012
+
+
+class Edited:
+    """Edited in place: a stale ``version`` is refused, never silently lost."""
+
+    version: Mapped[int] = mapped_column(default=1)
+    updated_at: Mapped[datetime]
+
+
+class Fact:
+    """It happened: never changed, corrected by a new row."""
+
+    happened_at: Mapped[datetime] = mapped_column(index=True)
+    recorded_at: Mapped[datetime]
+
+
+class Shop(Edited, Base):
+    """The one shop: its zone, hours, units."""
+
+    __tablename__ = "shop"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    zone: Mapped[str]
+    units: Mapped[str]
+    hours: Mapped[list[Any]]
+    closed: Mapped[list[Any]]
+    __table_args__ = (CheckConstraint("id = 1", name="one"), CheckConstraint("units IN ('metric','us')", name="units"))
+
+
+class Project(Base):
+    """One airframe."""
+
+    __tablename__ = "project"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    name: Mapped[str]
+
+
+class Assembly(Base):
+    """A wing, a tail: surfaces that belong together."""
+
+    __tablename__ = "assembly"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    project_id: Mapped[str] = mapped_column(ForeignKey("project.id"))
+    name: Mapped[str]
+    rank: Mapped[int] = mapped_column(default=0)
+
+
+class Form(Edited, Base):
+    """A shape that designs share: planform in metres, sections as their own JSON."""
+
+    __tablename__ = "form"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    name: Mapped[str]
+    span_m: Mapped[float]
+    root_chord_m: Mapped[float]
+    tip_chord_m: Mapped[float]
+    sweep_m: Mapped[float]
+    root_section: Mapped[dict[str, Any]]
+    tip_section: Mapped[dict[str, Any]]
+
+
+class Design(Edited, Base):
+    """A form and a side, with its plies, its product and its losses."""
+
+    __tablename__ = "design"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    form_id: Mapped[str] = mapped_column(ForeignKey("form.id"))
+    name: Mapped[str]
+    side: Mapped[str]
+    recipe: Mapped[str]
+    resin_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"))
+    ply_book: Mapped[dict[str, Any]]
+    losses: Mapped[dict[str, Any]]
+    form: Mapped[Form] = relationship()
+    resin_sheet: Mapped[DataSheet] = relationship()
+
+
+class Surface(Base):
+    """The physical part: a design and a hand."""
+
+    __tablename__ = "surface"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    assembly_id: Mapped[str] = mapped_column(ForeignKey("assembly.id"))
+    design_id: Mapped[str] = mapped_column(ForeignKey("design.id"))
+    hand: Mapped[str]
+    name: Mapped[str]
+    rank: Mapped[int] = mapped_column(default=0)
+    assembly: Mapped[Assembly] = relationship()
+    design: Mapped[Design] = relationship()
+    __table_args__ = (CheckConstraint("hand IN ('left','right')", name="hand"), UniqueConstraint("design_id", "hand"))
+
+
+class DataSheet(Edited, Base):
+    """What the maker says of a product; ``says`` is read by its kind."""
+
+    __tablename__ = "data_sheet"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    kind: Mapped[str]
+    name: Mapped[str]
+    says: Mapped[dict[str, Any]]
+
+
+class Lot(Base):
+    """A received quantity of a product."""
+
+    __tablename__ = "lot"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    data_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"))
+    lot_number: Mapped[str]
+    received_on: Mapped[date]
+    expires_on: Mapped[date | None]
+
+
+class CrewMember(Base):
+    """Somebody who works here."""
+
+    __tablename__ = "crew_member"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    name: Mapped[str]
+
+
+class Batch(Fact, Base):
+    """One mix that was made. ``says`` keeps the data sheet as it was that day."""
+
+    __tablename__ = "batch"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    corrects_id: Mapped[str | None] = mapped_column(ForeignKey("batch.id"), unique=True)
+    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    step_key: Mapped[str]
+    step_name: Mapped[str]
+    data_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"))
+    product: Mapped[str]
+    says: Mapped[dict[str, Any]]
+    lot_id: Mapped[str | None] = mapped_column(ForeignKey("lot.id"))
+    crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
+    wanted_g: Mapped[float]
+    resin_g: Mapped[float]
+    hardener_g: Mapped[float]
+    deviation_pct: Mapped[float | None]
+    verdict: Mapped[str]
+    temp_c: Mapped[float | None]
+    note: Mapped[str] = mapped_column(default="")
+    lot: Mapped[Lot | None] = relationship()
+    crew_member: Mapped[CrewMember | None] = relationship()
+    __table_args__ = (
+        CheckConstraint("resin_g >= 0 AND hardener_g >= 0 AND resin_g + hardener_g > 0", name="masses"),
+        CheckConstraint("verdict IN ('in','near','out')", name="verdict"),
+    )
+
+
+class TemperatureImport(Fact, Base):
+    """A logger's file that was taken in."""
+
+    __tablename__ = "temperature_import"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    zone: Mapped[str]
+    name: Mapped[str]
+    rows_read: Mapped[int]
+    rows_new: Mapped[int]
+
+
+class Temperature(Base):
+    """A temperature of one zone of the shop, as a logger or a probe read it."""
+
+    __tablename__ = "temperature"
+    zone: Mapped[str] = mapped_column(primary_key=True)
+    happened_at: Mapped[datetime] = mapped_column(primary_key=True)
+    temp_c: Mapped[float]
+    import_id: Mapped[str] = mapped_column(ForeignKey("temperature_import.id"))
+
+
+class Outlook(Fact, Base):
+    """A night's low and a day's high, as typed; the newest one counts."""
+
+    __tablename__ = "outlook"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    zone: Mapped[str]
+    low_c: Mapped[float]
+    high_c: Mapped[float]
+
+
+class Edit(Base):
+    """What one save of an edited row changed, in words: the later of two browsers is told it."""
+
+    __tablename__ = "edit"
+    table: Mapped[str] = mapped_column(primary_key=True)
+    ref: Mapped[str] = mapped_column(primary_key=True)
+    version: Mapped[int] = mapped_column(primary_key=True)
+    words: Mapped[list[Any]]
+    recorded_at: Mapped[datetime]
+
+
+class Change(Base):
+    """That something changed, for pages that ask. ``ref`` is the row's id."""
+
+    __tablename__ = "change"
+    seq: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    topic: Mapped[str]
+    ref: Mapped[str]
+    __table_args__ = {"sqlite_autoincrement": True}  # noqa: RUF012

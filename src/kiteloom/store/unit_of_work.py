@@ -1,0 +1,149 @@
+"""One database file, opened the careful way; one unit of work for each request.
+
+WAL, foreign keys on, ``synchronous=FULL``: what was acknowledged is on the disk. Writes
+begin immediate, so two of them queue instead of failing half way.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+from datetime import datetime
+from pathlib import Path
+from sqlite3 import Connection as SqliteConnection
+from typing import Any, TypeVar
+
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import Connection, Engine, create_engine, event, func, inspect, select
+from sqlalchemy.orm import Session
+
+from kiteloom.store.models import Base, Change, Edit, Edited
+
+MIGRATIONS = Path(__file__).parent / "migrations"
+T = TypeVar("T", bound=Base)
+
+
+class Missing(LookupError):
+    """A row that is not there."""
+
+    def __init__(self, what: str, key: object) -> None:
+        super().__init__(f"There is no {what} “{key}”.")
+
+
+class Stale(Exception):
+    """An edit of a version that somebody else has changed since: the newest version, and what changed."""
+
+    def __init__(self, version: int, words: list[str]) -> None:
+        super().__init__("; ".join(words))
+        self.version = version
+        self.words = words
+
+
+class Store:
+    """The data folder's database."""
+
+    def __init__(self, data_dir: Path) -> None:
+        data_dir.mkdir(parents=True, exist_ok=True)
+        self.path = data_dir / "kiteloom.sqlite3"
+        self.engine = _engine(self.path)
+        self._migrate()
+
+    def _migrate(self) -> None:
+        config = Config()
+        config.set_main_option("script_location", str(MIGRATIONS))
+        with self.engine.connect() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+
+    def close(self) -> None:
+        """Let go of the file."""
+        self.engine.dispose()
+
+    @contextmanager
+    def reading(self) -> Iterator[UnitOfWork]:
+        """A consistent view that changes nothing."""
+        with Session(self.engine) as session:
+            yield UnitOfWork(session)
+
+    @contextmanager
+    def writing(self) -> Iterator[UnitOfWork]:
+        """All or nothing: saved when the block ends, nothing on an error."""
+        with Session(self.engine) as session:
+            session.connection(execution_options={"writes": True})
+            uow = UnitOfWork(session)
+            yield uow
+            session.commit()
+
+
+class UnitOfWork:
+    """What a use case works with."""
+
+    def __init__(self, session: Session) -> None:
+        self.session = session
+
+    def get(self, row: type[T], key: object) -> T:
+        """The row of that id; `Missing` if there is none."""
+        found = self.session.get(row, key)
+        if found is None:
+            raise Missing(row.__tablename__.replace("_", " "), key)
+        return found
+
+    def get_for_edit(self, row: type[T], key: object, version: int) -> T:
+        """The row, if nobody has changed it since that version; else `Stale`."""
+        found = self.get(row, key)
+        assert isinstance(found, Edited)
+        if found.version != version:
+            since = select(Edit).where(Edit.table == row.__tablename__, Edit.ref == str(key), Edit.version > version)
+            edits = self.session.scalars(since.order_by(Edit.version))
+            raise Stale(found.version, [words for edit in edits for words in edit.words])
+        return found
+
+    def edited(self, row: Base, words: list[str], at: datetime, topic: str) -> None:
+        """Count an edit of a row from `get_for_edit`, with what it changed in words."""
+        assert isinstance(row, Edited)
+        row.version += 1
+        row.updated_at = at
+        identity = inspect(row).identity
+        assert identity is not None
+        ref = str(identity[0])
+        self.add(Edit(table=row.__tablename__, ref=ref, version=row.version, words=words, recorded_at=at))
+        self.changed(topic, ref)
+
+    def all(self, row: type[T], *order: Any) -> list[T]:
+        """Every row, in order."""
+        return list(self.session.scalars(select(row).order_by(*order)))
+
+    def add(self, row: Base) -> None:
+        """Keep a new row; what it refers to must be there."""
+        self.session.add(row)
+        self.session.flush()
+
+    def changed(self, topic: str, ref: object) -> None:
+        """Tell the pages that ask."""
+        self.session.add(Change(topic=topic, ref=str(ref)))
+
+    def changes_since(self, seq: int) -> list[Change]:
+        """What changed after a sequence number, at most a thousand."""
+        return list(self.session.scalars(select(Change).where(Change.seq > seq).order_by(Change.seq).limit(1000)))
+
+    def last_change(self) -> int:
+        """The newest sequence number; 0 when nothing has happened."""
+        return self.session.scalar(select(func.max(Change.seq))) or 0
+
+
+def _engine(path: Path) -> Engine:
+    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 15})
+
+    @event.listens_for(engine, "connect")
+    def _pragmas(raw: SqliteConnection, _: object) -> None:
+        raw.isolation_level = None
+        for pragma in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", "busy_timeout=15000"):
+            raw.execute(f"PRAGMA {pragma}")
+
+    @event.listens_for(engine, "begin")
+    def _begin(connection: Connection) -> None:
+        writes = connection.get_execution_options().get("writes")
+        connection.exec_driver_sql("BEGIN IMMEDIATE" if writes else "BEGIN")
+
+    return engine

@@ -1,0 +1,104 @@
+"""Setting up: projects, forms, designs, surfaces, data sheets, lots and people."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any
+from uuid import NAMESPACE_URL, uuid5
+
+from kiteloom.core import reading
+from kiteloom.core.problems import Refused
+from kiteloom.core.recipes import sandwich_skin
+from kiteloom.store.models import Assembly, CrewMember, DataSheet, Design, Form, Lot, Project, Shop, Surface
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.shop import the_shop
+from kiteloom.workshop.skins import losses_of, panel_of, resin_of, stack_of
+
+_CHECKED = {
+    "laminating resin": reading.resin_sheet,
+    "cloth": reading.cloth,
+    "core": reading.core_sheet,
+}
+
+
+def stable_id(*names: str) -> str:
+    """An id that is the same each time for the same names."""
+    return str(uuid5(NAMESPACE_URL, "kiteloom:" + "/".join(names)))
+
+
+@dataclass(frozen=True)
+class Founding:
+    """Adds what a shop starts with, at one moment."""
+
+    uow: UnitOfWork
+    now: datetime
+
+    def shop(self, name: str, zone: str, hours: list[dict[str, int]]) -> Shop:
+        """Name the shop and say when it works."""
+        shop = the_shop(self.uow)
+        shop.name, shop.zone, shop.hours, shop.updated_at = name, zone, list(hours), self.now
+        return shop
+
+    def data_sheet(self, kind: str, name: str, says: dict[str, Any]) -> str:
+        """Keep what a maker says of a product, once the core can read it."""
+        if kind not in _CHECKED:
+            raise Refused("kind", f"“{kind}” is not a kind of data sheet; they are {', '.join(_CHECKED)}")
+        _CHECKED[kind](name, says)
+        key = stable_id("sheet", name)
+        self.uow.add(DataSheet(id=key, kind=kind, name=name, says=says, updated_at=self.now))
+        return key
+
+    def lot(self, sheet_id: str, number: str, received: date, expires: date | None) -> str:
+        """Receive a lot."""
+        key = stable_id("lot", sheet_id, number)
+        self.uow.add(Lot(id=key, data_sheet_id=sheet_id, lot_number=number, received_on=received, expires_on=expires))
+        return key
+
+    def crew_member(self, name: str) -> str:
+        """Welcome somebody."""
+        key = stable_id("crew", name)
+        self.uow.add(CrewMember(id=key, name=name))
+        return key
+
+    def assembly(self, project: str, name: str, rank: int) -> str:
+        """An assembly, and its project when that is new."""
+        project_id, key = stable_id("project", project), stable_id("assembly", project, name)
+        if self.uow.session.get(Project, project_id) is None:
+            self.uow.add(Project(id=project_id, name=project))
+        self.uow.add(Assembly(id=key, project_id=project_id, name=name, rank=rank))
+        return key
+
+    def form(self, name: str, planform: dict[str, float], root: dict[str, Any], tip: dict[str, Any]) -> str:
+        """A shape."""
+        key = stable_id("form", name)
+        form = Form(id=key, name=name, root_section=root, tip_section=tip, updated_at=self.now, **planform)
+        panel_of(form)
+        self.uow.add(form)
+        return key
+
+    def design(self, form_id: str, name: str, side: str, resin_id: str, ply_book: dict[str, Any]) -> str:
+        """A form's side with its plies; losses are common practice until the shop says otherwise."""
+        key = stable_id("design", form_id, name)
+        stack_of(self.uow, ply_book)
+        resin_of(self.uow.get(DataSheet, resin_id))
+        design = Design(
+            id=key,
+            form_id=form_id,
+            name=name,
+            side=side,
+            recipe=sandwich_skin.NAME,
+            resin_sheet_id=resin_id,
+            ply_book=ply_book,
+            losses={},
+            updated_at=self.now,
+        )
+        losses_of(design)
+        self.uow.add(design)
+        return key
+
+    def surface(self, assembly_id: str, design_id: str, hand: str, name: str, rank: int) -> str:
+        """A physical part."""
+        key = stable_id("surface", design_id, hand)
+        self.uow.add(Surface(id=key, assembly_id=assembly_id, design_id=design_id, hand=hand, name=name, rank=rank))
+        return key

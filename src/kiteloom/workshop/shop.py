@@ -1,0 +1,137 @@
+"""The shop itself: its zone, hours and units; and what has changed since a page last asked."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any, Literal
+
+from kiteloom.core.calendar import Shift, WorkingHours, clock, clock_minutes, moment_of, zone_of
+from kiteloom.core.problems import Refused
+from kiteloom.core.quantities import UnitSystem
+from kiteloom.store.models import Shop
+from kiteloom.store.unit_of_work import UnitOfWork
+
+
+@dataclass(frozen=True)
+class DayHours:
+    """Working hours of one weekday (0 is Monday), ``"08:00"`` to ``"17:00"``."""
+
+    weekday: int
+    opens: str
+    closes: str
+
+
+@dataclass(frozen=True)
+class ShopView:
+    """The shop as its settings sheet shows it."""
+
+    name: str
+    zone: str
+    units: Literal["metric", "us"]
+    hours: list[DayHours]
+    version: int
+
+
+@dataclass(frozen=True)
+class Changed:
+    """One change: what kind of thing, and its id."""
+
+    seq: int
+    topic: str
+    ref: str
+
+
+@dataclass(frozen=True)
+class Now:
+    """The shop's time, and what changed since."""
+
+    now: datetime
+    zone: str
+    seq: int
+    changes: list[Changed]
+
+
+def the_shop(uow: UnitOfWork) -> Shop:
+    """The one shop's row."""
+    return uow.get(Shop, 1)
+
+
+def furnish(uow: UnitOfWork, now: datetime) -> None:
+    """Give a new data folder its shop: metric, in UTC, weekdays from eight to five."""
+    if uow.session.get(Shop, 1) is None:
+        hours = [{"weekday": day, "start": 8 * 60, "end": 17 * 60} for day in range(5)]
+        uow.add(Shop(id=1, name="", zone="UTC", units="metric", hours=hours, closed=[], updated_at=now))
+
+
+def in_shop_zone(uow: UnitOfWork, moment: datetime | None) -> datetime | None:
+    """A moment without an offset is the shop's own time."""
+    if moment is None or moment.tzinfo is not None:
+        return moment
+    return moment.replace(tzinfo=zone_of(the_shop(uow).zone))
+
+
+def units_of(uow: UnitOfWork) -> UnitSystem:
+    """The unit system sentences are written in."""
+    return "us" if the_shop(uow).units == "us" else "metric"
+
+
+def working_hours(shop: Shop) -> WorkingHours:
+    """Its hours as the core takes them."""
+    shifts = tuple(Shift(row["weekday"], row["start"], row["end"]) for row in shop.hours)
+    return WorkingHours(zone_of(shop.zone), shifts, frozenset(date.fromisoformat(day) for day in shop.closed))
+
+
+def shop_view(uow: UnitOfWork) -> ShopView:
+    """Read the settings."""
+    shop = the_shop(uow)
+    hours = [DayHours(row["weekday"], clock(row["start"]), clock(row["end"])) for row in shop.hours]
+    return ShopView(shop.name, shop.zone, units_of(uow), hours, shop.version)
+
+
+def edit_shop(
+    uow: UnitOfWork,
+    version: int,
+    now: datetime,
+    *,
+    units: str | None = None,
+    zone: str | None = None,
+    hours: list[DayHours] | None = None,
+) -> ShopView:
+    """Change units, zone or working hours."""
+    shop = uow.get_for_edit(Shop, 1, version)
+    words: list[str] = []
+    if units is not None and units != shop.units:
+        if units not in ("metric", "us"):
+            raise Refused("units", f"“{units}” is not a unit system; it is metric or us")
+        words.append(f"units {shop.units} → {units}")
+        shop.units = units
+    if zone is not None and zone != shop.zone:
+        zone_of(zone)
+        words.append(f"zone {shop.zone} → {zone}")
+        shop.zone = zone
+    if hours is not None:
+        rows: list[dict[str, Any]] = []
+        for day in hours:
+            shift = Shift(
+                day.weekday, clock_minutes(day.opens, "hours.opens"), clock_minutes(day.closes, "hours.closes")
+            )
+            rows.append({"weekday": shift.weekday, "start": shift.start, "end": shift.end})
+        if not rows:
+            raise Refused("hours", "there are 0 working days; at least 1 is wanted")
+        words.append("working hours")
+        shop.hours = rows
+    if words:
+        uow.edited(shop, words, now, "shop")
+    return shop_view(uow)
+
+
+def what_changed(uow: UnitOfWork, since: int, now: datetime) -> Now:
+    """The time, and the changes after a sequence number."""
+    shop = the_shop(uow)
+    zone = zone_of(shop.zone)
+    changes = (
+        [Changed(change.seq, change.topic, change.ref) for change in uow.changes_since(since)] if since >= 0 else []
+    )
+    last = changes[-1].seq if changes else uow.last_change()
+    return Now(moment_of(now.timestamp() / 60, zone), shop.zone, last, changes)
