@@ -11,7 +11,7 @@ from pydantic import BaseModel, RootModel
 
 from kiteloom.core.quantities import FORMATS, Format, Typed
 from kiteloom.store.unit_of_work import Store
-from kiteloom.workshop import airframe, climate, mixing, plies, shape, shop, times
+from kiteloom.workshop import airframe, climate, mixing, plies, shape, shop, times, weather
 from kiteloom.workshop.clock import Clock
 
 bp = APIBlueprint("shop", __name__, url_prefix="/api/v1", tag="Shop")
@@ -82,6 +82,10 @@ class BatchOut(RootModel[mixing.BatchView]):
 
 class ImportedOut(RootModel[climate.Imported]):
     """What a file brought."""
+
+
+class WeatherOut(RootModel[weather.WeatherView]):
+    """The strip on top."""
 
 
 class SinceIn(BaseModel):
@@ -156,6 +160,14 @@ def edit_shop(json_data: ShopIn) -> shop.ShopView:
     hours = None if json_data.hours is None else [shop.DayHours(**day.model_dump()) for day in json_data.hours]
     with _store().writing() as uow:
         return shop.edit_shop(uow, json_data.version, _now(), units=json_data.units, zone=json_data.zone, hours=hours)
+
+
+@bp.get("/weather")
+@bp.output(WeatherOut)
+def read_weather() -> weather.WeatherView:
+    """Temperature now and tonight, and what waits."""
+    with _store().reading() as uow:
+        return weather.weather(uow, _now())
 
 
 @bp.get("/airframe")

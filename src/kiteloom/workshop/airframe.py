@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Literal
 
 from kiteloom.core.calendar import minute_of, when, zone_of
-from kiteloom.core.cure import cure_times
+from kiteloom.core.cure import follow
 from kiteloom.core.figures import Figure
 from kiteloom.core.from_what import shape_figures
 from kiteloom.core.laminate import stack_code
@@ -129,21 +129,30 @@ def surface_head(uow: UnitOfWork, surface_id: str, now: datetime) -> SurfaceHead
     )
 
 
+def peeling(uow: UnitOfWork, surface: Surface, now: float) -> float | None:
+    """When a surface's last batch may be checked for peeling [min]; None when there is nothing to say."""
+    batches = batches_on(uow, surface.id)
+    if not batches:
+        return None
+    last = batches[-1]
+    mixed = minute_of(last.happened_at)
+    known = shop_temperature(uow, mixed, now)
+    if known is None:
+        return None
+    system = cure_system(last.says["cure"])
+    reached = follow(system, mixed, known.profile).reaches(system.hours(PEEL))
+    return None if reached is None else mixed + reached
+
+
 def _state(uow: UnitOfWork, surface: Surface, now: datetime) -> tuple[State, str]:
     """Derived from its batches; nothing is stored."""
     batches = batches_on(uow, surface.id)
     if not batches:
         return "planned", "Nothing mixed for it yet."
-    last = max(batches, key=lambda batch: batch.happened_at)
-    mixed, today = minute_of(last.happened_at), minute_of(now)
-    known = shop_temperature(uow, mixed, today)
-    if known is None:
-        return "in work", f"{last.step_name}: mixed, but no temperature was given to say when it cures."
-    stages = cure_times(cure_system(last.says["cure"]), mixed, known.profile).stages
-    peel = next((stage for stage in stages if stage.name == PEEL), None)
-    zone = zone_of(the_shop(uow).zone)
-    if peel is None or peel.minutes is None:
-        return "curing", f"{last.step_name}: at these temperatures it does not reach “peel” within 60 days."
-    if mixed + peel.minutes > today:
-        return "curing", f"{last.step_name}: check for peeling from {when(mixed + peel.minutes, zone, today)}."
-    return "in work", f"{last.step_name}: check for peeling, due since {when(mixed + peel.minutes, zone, today)}."
+    step, today, zone = batches[-1].step_name, minute_of(now), zone_of(the_shop(uow).zone)
+    due = peeling(uow, surface, today)
+    if due is None:
+        return "curing", f"{step}: mixed, but as far as temperatures are known it does not reach peeling."
+    if due > today:
+        return "curing", f"{step}: check for peeling from {when(due, zone, today)}."
+    return "in work", f"{step}: check for peeling, due since {when(due, zone, today)}."

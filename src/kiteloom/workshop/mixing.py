@@ -148,7 +148,10 @@ class Cup:
 
 @dataclass(frozen=True)
 class Pour:
-    """How a cup stands: what was read, the hardener's band for the resin that is in it, the verdict."""
+    """How a cup stands: what was read, the hardener's band for the resin that is in it, the verdict.
+
+    ``add_g`` of a part brings it back; that part then weighs ``part_then_g``.
+    """
 
     resin_g: float
     hardener_g: float | None
@@ -160,6 +163,7 @@ class Pour:
     verdict: Literal["in", "near", "out"] | None
     part_to_add: Literal["resin", "hardener"] | None
     add_g: float | None
+    part_then_g: float | None
     sentence: str
 
 
@@ -272,7 +276,7 @@ def pour(uow: UnitOfWork, sheet_id: str, resin: Typed, hardener: Typed | None) -
             f"Pour {show(band.target_g, 'scale', units)} of {sheet.hardener_lid} onto it: {span} is within tolerance."
         )
         none: Any = None
-        return Pour(resin_g, None, *_band(band), _full_scale(band.target_g), none, none, none, none, sentence)
+        return Pour(resin_g, None, *_band(band), _full_scale(band.target_g), none, none, none, none, none, sentence)
     hardener_g = between("hardener", hardener.read("mass", "hardener"), 0, 1e6, unit="g", name=sheet.hardener_lid)
     verdict = judge(sheet.mix, resin_g, hardener_g, units, (sheet.resin_lid, sheet.hardener_lid))
     advice = _advice(verdict, sheet.chemistry)
@@ -286,6 +290,7 @@ def pour(uow: UnitOfWork, sheet_id: str, resin: Typed, hardener: Typed | None) -
         verdict.verdict,
         short.part if short else None,
         short.grams if short else None,
+        None if short is None else short.grams + (resin_g if short.part == "resin" else hardener_g),
         advice,
     )
 

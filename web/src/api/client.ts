@@ -1,0 +1,76 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+// A pair of numbers comes over the wire as a list.
+type Wide<T> = T extends [number, number]
+  ? number[]
+  : T extends (infer U)[]
+    ? Wide<U>[]
+    : T extends object
+      ? { [K in keyof T]: Wide<T[K]> }
+      : T
+type Schemas = Wide<components['schemas']>
+
+export type Figure = Schemas['ShapeOut.Figure']
+export type ShapeView = Schemas['ShapeOut']
+export type PliesView = Schemas['PliesOut']
+export type PlyView = PliesView['plies'][number]
+export type MixView = Schemas['MixViewOut']
+export type BatchView = MixView['batches'][number]
+export type TimesView = Schemas['TimesOut']
+export type StepView = TimesView['steps'][number]
+export type AirframeView = Schemas['AirframeOut']
+export type SurfaceCard = AirframeView['assemblies'][number]['surfaces'][number]
+export type Bench = Schemas['BenchOut']
+export type Product = Bench['products'][number]
+export type Pour = Schemas['PourOut']
+export type Shop = Schemas['ShopOut']
+export type Weather = Schemas['WeatherOut']
+export type Format = Schemas['FormatsOut.Format']
+export type Typed = { text: string; unit: string }
+
+export const client = createClient<paths>({ baseUrl: '' })
+
+/** What the shop answered instead of doing it: one sentence, and one for each field. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    detail: string,
+    readonly fields: Record<string, string>,
+    readonly version?: number,
+    readonly changed: string[] = [],
+  ) {
+    super(detail)
+  }
+}
+
+type Details = {
+  detail?: string
+  errors?: { field: string; sentence: string }[]
+  version?: number
+  changed?: string[]
+}
+
+/** The data of an answer, or its problem thrown. */
+export async function answer<T>(
+  asked: Promise<{ data?: T; error?: unknown; response: Response }>,
+): Promise<T> {
+  let got: { data?: T; error?: unknown; response: Response }
+  try {
+    got = await asked
+  } catch {
+    throw new Problem(0, 'The shop computer does not answer. Nothing was saved; try again.', {})
+  }
+  if (got.data !== undefined) return got.data
+  const details = (got.error ?? {}) as Details
+  const fields = Object.fromEntries((details.errors ?? []).map((e) => [e.field, e.sentence]))
+  throw new Problem(
+    got.response.status,
+    details.detail ?? 'Not done.',
+    fields,
+    details.version,
+    details.changed,
+  )
+}
+
+export const newId = () => crypto.randomUUID()

@@ -1,0 +1,59 @@
+// One hook a question.
+import { useQuery } from '@tanstack/react-query'
+import { answer, client } from './client'
+
+export const useAirframe = () =>
+  useQuery({ queryKey: ['airframe'], queryFn: () => answer(client.GET('/api/v1/airframe')) })
+
+export const useShop = () =>
+  useQuery({ queryKey: ['shop'], queryFn: () => answer(client.GET('/api/v1/shop')) })
+
+export const useWeather = () =>
+  useQuery({
+    queryKey: ['weather'],
+    queryFn: () => answer(client.GET('/api/v1/weather')),
+    refetchInterval: 60_000,
+  })
+
+export const useBench = () =>
+  useQuery({ queryKey: ['bench'], queryFn: () => answer(client.GET('/api/v1/bench')) })
+
+const at = (surface_id: string) => ({ params: { path: { surface_id } } })
+
+export const useSurface = (id: string) =>
+  useQuery({
+    queryKey: ['surface', id],
+    queryFn: () => answer(client.GET('/api/v1/surfaces/{surface_id}', at(id))),
+  })
+
+export const useShape = (id: string) =>
+  useQuery({
+    queryKey: ['shape', id],
+    queryFn: () => answer(client.GET('/api/v1/surfaces/{surface_id}/shape', at(id))),
+  })
+
+export const usePlies = (id: string) =>
+  useQuery({
+    queryKey: ['plies', id],
+    queryFn: () => answer(client.GET('/api/v1/surfaces/{surface_id}/plies', at(id))),
+  })
+
+export const useMix = (id: string) =>
+  useQuery({
+    queryKey: ['mix', id],
+    queryFn: () => answer(client.GET('/api/v1/surfaces/{surface_id}/mix', at(id))),
+    enabled: id !== '',
+  })
+
+export const useTimes = (id: string, start: string) =>
+  useQuery({
+    queryKey: ['times', id, start],
+    queryFn: () =>
+      answer(
+        client.GET('/api/v1/surfaces/{surface_id}/times', {
+          params: { path: { surface_id: id }, query: start ? { start } : {} },
+        }),
+      ),
+    placeholderData: (before) => before,
+    retry: false,
+  })

@@ -1,0 +1,37 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useEffect, useRef, useState } from 'react'
+import { answer, client } from '@/api/client'
+
+const EVERY_MS = 700
+
+/** Asks the shop what changed while the page is seen, refreshes it, and tells the shop's time. */
+export function useShopNow() {
+  const queries = useQueryClient()
+  const seq = useRef(-1)
+  const [now, setNow] = useState<{ at: string; answered: boolean }>({ at: '', answered: true })
+
+  useEffect(() => {
+    let timer = 0
+    let stopped = false
+    const ask = async () => {
+      if (!document.hidden) {
+        try {
+          const got = await answer(client.GET('/api/v1/now', { params: { query: { since: seq.current } } }))
+          if (seq.current >= 0 && got.changes.length > 0) void queries.invalidateQueries()
+          seq.current = got.seq
+          setNow({ at: got.now, answered: true })
+        } catch {
+          setNow((before) => ({ ...before, answered: false }))
+        }
+      }
+      if (!stopped) timer = window.setTimeout(ask, EVERY_MS)
+    }
+    void ask()
+    return () => {
+      stopped = true
+      window.clearTimeout(timer)
+    }
+  }, [queries])
+
+  return now
+}

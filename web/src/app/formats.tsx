@@ -1,0 +1,93 @@
+import { useQuery } from '@tanstack/react-query'
+import { createContext, type ReactNode, useContext } from 'react'
+import { answer, client, type Format } from '@/api/client'
+import { useShop } from '@/api/questions'
+
+type Units = 'metric' | 'us'
+type Table = Record<string, Record<Units, Format>>
+
+const Formats = createContext<{ table: Table; units: Units; zone: string } | null>(null)
+
+/** Serves the shop's one table of how figures are shown. */
+export function FormatsProvider({ children }: { children: ReactNode }) {
+  const shop = useShop()
+  const formats = useQuery({
+    queryKey: ['formats'],
+    queryFn: () => answer(client.GET('/api/v1/formats')),
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+  if (!shop.data || !formats.data) {
+    const failed = shop.error ?? formats.error
+    return <p className="p-8 text-soft">{failed ? failed.message : 'Opening the shop…'}</p>
+  }
+  const value = {
+    table: formats.data.kinds as Table,
+    units: shop.data.units,
+    zone: shop.data.zone,
+  }
+  return <Formats.Provider value={value}>{children}</Formats.Provider>
+}
+
+function useTable() {
+  const known = useContext(Formats)
+  if (!known) throw new Error('FormatsProvider is missing')
+  return known
+}
+
+export const useUnits = () => useTable().units
+
+/** Shows a number of a kind in the shop's units, by the table. */
+export function useShow() {
+  const { table, units } = useTable()
+  return (value: number | string | null | undefined, kind: string): string => {
+    if (value === null || value === undefined) return '–'
+    const format = table[kind]?.[units]
+    if (typeof value === 'string' || !format) return String(value)
+    return written(value, format)
+  }
+}
+
+/** The unit a bare number of a kind is meant in. */
+export function useUnitOf() {
+  const { table, units } = useTable()
+  return (kind: string) => table[kind]?.[units].unit ?? ''
+}
+
+function written(value: number, format: Format): string {
+  const number = value * format.factor + (format.offset ?? 0)
+  if (format.large && format.large_from != null && Math.abs(number) >= format.large_from) {
+    return written(value, { ...format.large, large: null })
+  }
+  const digits = format.sixteenths ? sixteenths(number) : decimal(number, format.decimals ?? 0)
+  return `${digits}${format.unit === '°' || !format.unit ? '' : ' '}${format.unit}`
+}
+
+function decimal(number: number, decimals: number): string {
+  const text = number.toFixed(decimals)
+  return Number(text) === 0 ? text.replace('-', '') : text
+}
+
+function sixteenths(number: number): string {
+  const count = Math.round(Math.abs(number) * 16)
+  const whole = Math.floor(count / 16)
+  let [top, bottom] = [count % 16, 16]
+  while (top && top % 2 === 0) [top, bottom] = [top / 2, bottom / 2]
+  const sign = number < 0 && count ? '-' : ''
+  if (!top) return `${sign}${whole}`
+  return whole ? `${sign}${whole} ${top}/${bottom}` : `${sign}${top}/${bottom}`
+}
+
+/** Clock times in the shop's zone, whatever zone the browser is in. */
+export function useClock() {
+  const { zone } = useTable()
+  const form = (options: Intl.DateTimeFormatOptions) =>
+    new Intl.DateTimeFormat('en-GB', { timeZone: zone, hourCycle: 'h23', ...options })
+  const time = form({ hour: '2-digit', minute: '2-digit' })
+  const dayTime = form({ weekday: 'short', hour: '2-digit', minute: '2-digit' })
+  const day = form({ weekday: 'short', day: 'numeric', month: 'short' })
+  return {
+    time: (at: Date | string | number) => time.format(new Date(at)),
+    dayTime: (at: Date | string | number) => dayTime.format(new Date(at)).replace(',', ''),
+    day: (at: Date | string | number) => day.format(new Date(at)).replace(',', ''),
+  }
+}

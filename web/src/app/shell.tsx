@@ -1,0 +1,75 @@
+import { clsx } from 'clsx'
+import { Settings2 } from 'lucide-react'
+import { Suspense, useEffect, useState } from 'react'
+import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
+import { ShopSheet } from './shop-sheet'
+import { VIEWS } from './views'
+import { WeatherStrip } from './weather-strip'
+
+export function Shell() {
+  useNumberKeys()
+  const [settings, setSettings] = useState(false)
+  const here = useLocation().pathname
+  return (
+    <div className="flex h-dvh flex-col">
+      <WeatherStrip />
+      <div className="flex min-h-0 flex-1 max-sm:flex-col-reverse">
+        <nav
+          aria-label="Views"
+          className="flex w-24 shrink-0 flex-col border-line border-r bg-panel max-sm:w-full max-sm:flex-row max-sm:border-t"
+        >
+          {VIEWS.map(({ path, name, icon: Icon }, i) => {
+            const inside = here.startsWith(path) || (path === '/airframe' && here.startsWith('/surface'))
+            return (
+              <NavLink
+                key={path}
+                to={path}
+                aria-current={inside ? 'page' : undefined}
+                className={clsx(
+                  'flex min-h-18 flex-1 flex-col items-center justify-center gap-1 border-line border-b py-2 text-[0.95rem] sm:flex-none',
+                  inside ? 'bg-ink font-semibold text-ground' : 'text-ink hover:bg-ground',
+                )}
+              >
+                <Icon aria-hidden size={24} strokeWidth={1.8} />
+                <span>
+                  <span className="font-mono text-xs opacity-80">{i + 1}</span> {name}
+                </span>
+              </NavLink>
+            )
+          })}
+          <div className="selvedge-edge flex-1 max-sm:hidden" />
+          <button
+            type="button"
+            onClick={() => setSettings(true)}
+            className="flex min-h-18 flex-col items-center justify-center gap-1 border-line border-t py-2 text-[0.95rem] hover:bg-ground max-sm:flex-1 max-sm:border-t-0"
+          >
+            <Settings2 aria-hidden size={24} strokeWidth={1.8} />
+            Shop
+          </button>
+        </nav>
+        <main className="min-h-0 flex-1 overflow-y-auto">
+          <Suspense fallback={<p className="p-8 text-soft">Fetching…</p>}>
+            <Outlet />
+          </Suspense>
+        </main>
+      </div>
+      <ShopSheet open={settings} onClose={() => setSettings(false)} />
+    </div>
+  )
+}
+
+/** 1 … n go to the views, but not while something is being typed. */
+function useNumberKeys() {
+  const go = useNavigate()
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing =
+        event.target instanceof HTMLElement && event.target.closest('input, textarea, select, [role=dialog]')
+      if (typing || event.ctrlKey || event.metaKey || event.altKey) return
+      const view = VIEWS[Number(event.key) - 1]
+      if (view) void go(view.path)
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [go])
+}

@@ -1,0 +1,49 @@
+import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { lazy, StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
+import { FormatsProvider } from './app/formats'
+import { FromWhatProvider } from './app/from-what'
+import { Shell } from './app/shell'
+import { theme, wear } from './app/theme'
+import './index.css'
+
+wear(theme())
+
+const AirframePage = lazy(() => import('./views/airframe/airframe-page'))
+const SurfacePage = lazy(() => import('./views/surface/surface-page'))
+const MixPage = lazy(() => import('./views/mix/mix-page'))
+
+const queries = new QueryClient({
+  defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: true } },
+})
+
+const router = createBrowserRouter([
+  {
+    element: (
+      <FormatsProvider>
+        <FromWhatProvider>
+          <Shell />
+        </FromWhatProvider>
+      </FormatsProvider>
+    ),
+    children: [
+      { path: '/airframe', element: <AirframePage /> },
+      { path: '/surface/:id', element: <Navigate to="shape" replace relative="path" /> },
+      { path: '/surface/:id/:tab', element: <SurfacePage /> },
+      { path: '/mix', element: <MixPage /> },
+      { path: '*', element: <Navigate to="/airframe" replace /> },
+    ],
+  },
+])
+
+const root = document.getElementById('root')
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={queries}>
+        <RouterProvider router={router} />
+      </QueryClientProvider>
+    </StrictMode>,
+  )
+}

@@ -1,0 +1,45 @@
+import { useEffect, useState } from 'react'
+import { newId } from '@/api/client'
+
+/** What has been typed at the bench. It outlives a reload, and its id makes keeping it twice harmless. */
+export type Draft = {
+  id: string
+  sheetId: string
+  stepKey: string
+  lids: { resin: boolean; hardener: boolean }
+  cup: string
+  resin: string
+  hardener: string
+  who: string
+  lot: string
+  note: string
+}
+
+export const fresh = (sheetId: string, stepKey: string): Draft => ({
+  id: newId(),
+  sheetId,
+  stepKey,
+  lids: { resin: false, hardener: false },
+  cup: '',
+  resin: '',
+  hardener: '',
+  who: '',
+  lot: '',
+  note: '',
+})
+
+export function useDraft(surfaceId: string, sheetId: string, stepKey: string) {
+  const key = `pour:${surfaceId}`
+  const [draft, setDraft] = useState<Draft>(() => {
+    const kept = sessionStorage.getItem(key)
+    const before = kept ? (JSON.parse(kept) as Draft) : null
+    return before && before.stepKey === stepKey ? before : fresh(sheetId, stepKey)
+  })
+  useEffect(() => sessionStorage.setItem(key, JSON.stringify(draft)), [key, draft])
+  return {
+    draft,
+    change: (part: Partial<Draft>) => setDraft((before) => ({ ...before, ...part })),
+    restart: () =>
+      setDraft((before) => ({ ...fresh(before.sheetId, before.stepKey), who: before.who, lot: before.lot })),
+  }
+}

@@ -1,0 +1,71 @@
+import { Check } from 'lucide-react'
+import { Checkbox } from 'radix-ui'
+import type { Bench, Product } from '@/api/client'
+import { Notice } from '@/ui/notice'
+import { Pick } from '@/ui/pick'
+import type { Draft } from './draft'
+
+type Props = {
+  bench: Bench
+  planned: Product
+  product: Product
+  draft: Draft
+  change: (part: Partial<Draft>) => void
+}
+
+/** No weights before both lids were read: look-alikes are how mixes go wrong. */
+export function Lids({ bench, planned, product, draft, change }: Props) {
+  return (
+    <div className="flex flex-col gap-5">
+      <div className="flex flex-wrap items-end gap-6">
+        <div className="w-80">
+          <Pick
+            label="Product"
+            value={product.id}
+            choices={bench.products.map((p) => ({ value: p.id, name: p.name }))}
+            onChange={(sheetId) => change({ sheetId, lids: { resin: false, hardener: false } })}
+          />
+        </div>
+        <p className="pb-2.5">
+          <span className="font-semibold">{product.ratio}</span>
+          <span className="text-soft"> · pot life {product.pot_life}</span>
+        </p>
+      </div>
+      {product.id !== planned.id && (
+        <Notice tone="care">
+          This surface is planned with {planned.name}. Its plies and times are computed for that.
+        </Notice>
+      )}
+      <h2 className="font-semibold text-2xl">Read both lids. Do they say this?</h2>
+      <div className="grid gap-5 sm:grid-cols-2">
+        {(['resin', 'hardener'] as const).map((part) => (
+          <Checkbox.Root
+            key={part}
+            checked={draft.lids[part]}
+            onCheckedChange={(on) => change({ lids: { ...draft.lids, [part]: on === true } })}
+            className="flex min-h-40 items-center gap-5 border-2 border-line bg-panel p-6 text-left hover:border-ink data-[state=checked]:border-lichen"
+          >
+            <span className="grid size-14 shrink-0 place-items-center border-2 border-ink">
+              <Checkbox.Indicator>
+                <Check aria-hidden size={44} className="text-lichen" />
+              </Checkbox.Indicator>
+            </span>
+            <span>
+              <span className="block text-soft">{part === 'resin' ? 'Resin lid' : 'Hardener lid'}</span>
+              <span className="block font-semibold text-3xl">
+                {part === 'resin' ? product.resin_lid : product.hardener_lid}
+              </span>
+            </span>
+          </Checkbox.Root>
+        ))}
+      </div>
+      {product.look_alikes.length > 0 && (
+        <Notice tone="care">
+          <span className="font-semibold">Looks alike, mixes differently:</span>{' '}
+          {product.look_alikes.join('; ')}.
+        </Notice>
+      )}
+      <p className="max-w-3xl text-soft text-sm">{bench.caution}</p>
+    </div>
+  )
+}

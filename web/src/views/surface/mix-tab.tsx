@@ -1,0 +1,197 @@
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { answer, type BatchView, client, newId } from '@/api/client'
+import { useEdit } from '@/api/edit'
+import { useMix } from '@/api/questions'
+import { useShow, useUnitOf } from '@/app/formats'
+import { Button } from '@/ui/button'
+import { EditProblem } from '@/ui/edit-problem'
+import { AssumedNote, FigureValue } from '@/ui/figure'
+import { Notice } from '@/ui/notice'
+import { SavedField } from '@/ui/saved-field'
+import { SideSheet } from '@/ui/side-sheet'
+import { TextField } from '@/ui/text-field'
+
+export function MixTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lower' }) {
+  const mix = useMix(surfaceId)
+  const view = mix.data
+  const edit = useEdit(view?.version)
+  if (mix.error) return <Notice tone="stop">{mix.error.message}</Notice>
+  if (!view) return null
+  return (
+    <div className="grid gap-8 lg:grid-cols-[1.6fr_1fr]">
+      <section className="flex flex-col gap-4">
+        <h2 className="font-semibold text-xl">
+          {view.product.name} <span className="font-normal text-base text-soft">{view.product.ratio}</span>
+        </h2>
+        {view.needs.map((need) => (
+          <div key={need.step_key} className="border-line border-b-2 pb-3">
+            <h3 className="mb-1 px-2 font-semibold">{need.step_name}</h3>
+            <div className="flex flex-wrap items-center justify-between gap-3">
+              <div className="flex gap-4">
+                {need.figures.map((figure) => (
+                  <FigureValue key={figure.key} figure={figure} />
+                ))}
+              </div>
+              <Link
+                to={`/mix?surface=${surfaceId}&step=${encodeURIComponent(need.step_key)}`}
+                className="inline-flex min-h-11 items-center border-2 border-ink bg-ink px-5 font-semibold text-ground hover:border-walnut hover:bg-walnut"
+              >
+                Mix a cup
+              </Link>
+            </div>
+          </div>
+        ))}
+        <AssumedNote figures={view.needs.flatMap((need) => need.figures)} />
+        <Batches batches={view.batches} />
+      </section>
+      <section className="flex flex-col gap-3">
+        <h2 className="font-semibold text-xl">Losses</h2>
+        <EditProblem edit={edit} shownInFields={view.losses.map((loss) => loss.field)} />
+        {view.losses.map((loss) => (
+          <SavedField
+            key={loss.field}
+            label={loss.assumed ? `${loss.label} (assumed)` : loss.label}
+            saved={loss.text}
+            problem={edit.problem?.fields[loss.field]}
+            onSave={(text) =>
+              edit.save((version) =>
+                answer(
+                  client.PATCH('/api/v1/designs/{design_id}/losses', {
+                    params: { path: { design_id: view.design_id } },
+                    body: { version, losses: { [loss.field]: { text, unit: loss.unit } } },
+                  }),
+                ),
+              )
+            }
+          />
+        ))}
+        <p className="text-soft text-sm">
+          Common practice until you type what your shop loses. They count for both hands of this design.
+        </p>
+      </section>
+    </div>
+  )
+}
+
+const SAYS = { in: 'within', near: 'near', out: 'out' } as const
+const TONE = { in: 'edge-ready', near: 'edge-care', out: 'edge-stop' } as const
+
+function Batches({ batches }: { batches: BatchView[] }) {
+  const [open, setOpen] = useState<BatchView | null>(null)
+  const show = useShow()
+  if (batches.length === 0) {
+    return <p className="text-soft">No batch kept yet. Mix a cup for the step you are at.</p>
+  }
+  return (
+    <>
+      <h2 className="mt-2 font-semibold text-xl">Batches kept</h2>
+      <ul className="flex flex-col gap-2">
+        {batches.map((batch) => (
+          <li key={batch.id}>
+            <button
+              type="button"
+              onClick={() => setOpen(batch)}
+              className={`${TONE[batch.verdict]} w-full bg-panel px-4 py-2 text-left hover:bg-woad-wash`}
+            >
+              <span className={batch.corrected ? 'text-soft line-through' : ''}>{batch.words}</span>
+              <span className="block text-soft text-sm">
+                {[
+                  batch.step_name,
+                  batch.who,
+                  batch.lot && `lot ${batch.lot}`,
+                  batch.temp_c !== null && `shop at ${show(batch.temp_c, 'temperature')}`,
+                  batch.corrected && 'corrected by a later row',
+                  batch.corrects && `correction: ${batch.note}`,
+                ]
+                  .filter(Boolean)
+                  .join(' · ')}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <SideSheet
+        open={open !== null}
+        onClose={() => setOpen(null)}
+        title={open ? `Batch, ${open.step_name}` : ''}
+      >
+        {open && <BatchSheet key={open.id} batch={open} onDone={() => setOpen(null)} />}
+      </SideSheet>
+    </>
+  )
+}
+
+function BatchSheet({ batch, onDone }: { batch: BatchView; onDone: () => void }) {
+  const show = useShow()
+  const unit = useUnitOf()('scale')
+  const edit = useEdit(0)
+  const [id] = useState(newId)
+  const [resin, setResin] = useState('')
+  const [hardener, setHardener] = useState('')
+  const [note, setNote] = useState('')
+  const correct = async () => {
+    const kept = await edit.save(() =>
+      answer(
+        client.POST('/api/v1/batches/{batch_id}/correction', {
+          params: { path: { batch_id: batch.id } },
+          body: { id, resin: { text: resin, unit }, hardener: { text: hardener, unit }, note },
+        }),
+      ),
+    )
+    if (kept) onDone()
+  }
+  return (
+    <div className="flex flex-col gap-4">
+      <p>{batch.words}</p>
+      <table>
+        <tbody>
+          {[
+            ['Resin', show(batch.resin_g, 'scale')],
+            ['Hardener', show(batch.hardener_g, 'scale')],
+            ['Verdict', SAYS[batch.verdict]],
+            ['Shop', show(batch.temp_c, 'temperature')],
+            ['Lot', batch.lot || '–'],
+            ['Mixed by', batch.who || '–'],
+            ['Note', batch.note || '–'],
+          ].map(([name, value]) => (
+            <tr key={name} className="border-line border-b">
+              <td className="py-1.5 text-soft">{name}</td>
+              <td className="py-1.5 text-right">{value}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {batch.corrected ? (
+        <p className="text-soft">This row was corrected by a later one. It stays as it was written.</p>
+      ) : (
+        <section className="flex flex-col gap-3">
+          <h3 className="font-semibold text-lg">Written down wrong?</h3>
+          <p className="text-soft text-sm">The row stays; a correction is added that names it.</p>
+          <TextField
+            label="Resin, really"
+            unit={unit}
+            value={resin}
+            onChange={setResin}
+            problem={edit.problem?.fields.resin}
+          />
+          <TextField
+            label="Hardener, really"
+            unit={unit}
+            value={hardener}
+            onChange={setHardener}
+            problem={edit.problem?.fields.hardener}
+          />
+          <TextField
+            label="What was wrong"
+            value={note}
+            onChange={setNote}
+            problem={edit.problem?.fields.note}
+          />
+          <EditProblem edit={edit} shownInFields={['resin', 'hardener', 'note']} />
+          <Button onClick={correct}>Add the correction</Button>
+        </section>
+      )}
+    </div>
+  )
+}

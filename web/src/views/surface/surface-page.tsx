@@ -1,0 +1,58 @@
+import { Tabs } from 'radix-ui'
+import { useNavigate, useParams } from 'react-router'
+import { useSurface } from '@/api/questions'
+import { Notice } from '@/ui/notice'
+import { MixTab } from './mix-tab'
+import { PliesTab } from './plies-tab'
+import { ShapeTab } from './shape-tab'
+import { StepsTab } from './steps-tab'
+
+const TABS = [
+  { key: 'shape', name: 'Shape', Page: ShapeTab },
+  { key: 'plies', name: 'Plies', Page: PliesTab },
+  { key: 'mix', name: 'Mix', Page: MixTab },
+  { key: 'steps', name: 'Steps', Page: StepsTab },
+]
+
+export default function SurfacePage() {
+  const { id = '', tab = 'shape' } = useParams()
+  const go = useNavigate()
+  const surface = useSurface(id)
+  if (surface.error)
+    return (
+      <Notice tone="stop" className="m-6">
+        {surface.error.message}
+      </Notice>
+    )
+  if (!surface.data) return null
+  const head = surface.data
+  return (
+    <Tabs.Root value={tab} onValueChange={(next) => go(`/surface/${id}/${next}`)} className="flex flex-col">
+      <div className="flex flex-wrap items-end justify-between gap-x-8 border-line border-b-2 px-6 pt-4">
+        <div className="pb-3">
+          <h1 className="font-semibold text-2xl">{head.name}</h1>
+          <p className="text-soft">
+            {head.sentence}
+            {head.mirrored.length > 0 && ` Mirror image: ${head.mirrored.join(', ')}.`}
+          </p>
+        </div>
+        <Tabs.List className="-mb-0.5 flex" aria-label="Parts of the surface sheet">
+          {TABS.map(({ key, name }) => (
+            <Tabs.Trigger
+              key={key}
+              value={key}
+              className="min-h-12 border-transparent border-b-4 px-5 text-lg hover:border-line data-[state=active]:border-ink data-[state=active]:font-semibold"
+            >
+              {name}
+            </Tabs.Trigger>
+          ))}
+        </Tabs.List>
+      </div>
+      {TABS.map(({ key, Page }) => (
+        <Tabs.Content key={key} value={key} className="p-6" tabIndex={-1}>
+          <Page surfaceId={id} side={head.side} />
+        </Tabs.Content>
+      ))}
+    </Tabs.Root>
+  )
+}

@@ -1,0 +1,119 @@
+import { useId } from 'react'
+
+export type Corner = readonly number[]
+type Props = {
+  outline: Corner[]
+  /** Words beside the drawing's edges, already in the shop's units. */
+  span?: string
+  root?: string
+  tip?: string
+  /** Warp of the ply that is lit (to the side, aft), and whether it has fibres across too. */
+  warp?: readonly number[]
+  woven?: boolean
+  className?: string
+}
+
+const W = 1000
+const MARGIN = { side: 96, top: 18, bottom: 44 }
+
+/** A panel's real outline, seen from above with the nose up; the lit ply's fibres drawn over it. */
+export function Planform({ outline, span, root, tip, warp, woven, className }: Props) {
+  const id = useId()
+  const sides = outline.map((p) => p[0] ?? 0)
+  const afts = outline.map((p) => p[1] ?? 0)
+  const [left, right] = [Math.min(...sides), Math.max(...sides)]
+  const [front, back] = [Math.min(...afts), Math.max(...afts)]
+  const scale = (W - 2 * MARGIN.side) / (right - left || 1)
+  const x = (p: Corner) => MARGIN.side + ((p[0] ?? 0) - left) * scale
+  const y = (p: Corner) => MARGIN.top + ((p[1] ?? 0) - front) * scale
+  const height = MARGIN.top + (back - front) * scale + MARGIN.bottom
+  const path = `${outline.map((p, i) => `${i ? 'L' : 'M'}${x(p)} ${y(p)}`).join('')}Z`
+  const [rootNose, tipNose, tipTail, rootTail] = outline
+  if (!rootNose || !tipNose || !tipTail || !rootTail) return null
+  const isLeft = x(rootNose) > x(tipNose)
+  const label = (nose: Corner, tail: Corner, words: string, outward: boolean) => (
+    <text
+      x={x(nose) + (outward === isLeft ? -10 : 10)}
+      y={(y(nose) + y(tail)) / 2 + 6}
+      textAnchor={outward === isLeft ? 'end' : 'start'}
+      className="fill-ink text-[17px]"
+    >
+      {words}
+    </text>
+  )
+  return (
+    <svg viewBox={`0 0 ${W} ${height}`} className={className} role="img" aria-label="Planform">
+      <defs>
+        {warp && (
+          <Hatch
+            id={id}
+            side={warp[0] ?? 1}
+            aft={warp[1] ?? 0}
+            woven={woven ?? false}
+            gap={13}
+            stroke="var(--woad)"
+          />
+        )}
+      </defs>
+      <path d={path} fill="var(--panel)" />
+      {warp && <path d={path} fill={`url(#${CSS.escape(id)})`} />}
+      <path d={path} fill="none" stroke="var(--ink)" strokeWidth={2.5} strokeLinejoin="round" />
+      <line
+        x1={x(rootNose)}
+        y1={y(rootNose)}
+        x2={x(rootTail)}
+        y2={y(rootTail)}
+        stroke="var(--walnut)"
+        strokeWidth={6}
+      />
+      {label(rootNose, rootTail, root ?? 'root', false)}
+      {label(tipNose, tipTail, tip ?? 'tip', true)}
+      <line
+        x1={x(rootNose)}
+        x2={x(tipNose)}
+        y1={height - 26}
+        y2={height - 26}
+        stroke="var(--soft)"
+        strokeWidth={1.5}
+      />
+      {[rootNose, tipNose].map((p) => (
+        <line
+          key={x(p)}
+          x1={x(p)}
+          x2={x(p)}
+          y1={height - 33}
+          y2={height - 19}
+          stroke="var(--soft)"
+          strokeWidth={1.5}
+        />
+      ))}
+      <text
+        x={(x(rootNose) + x(tipNose)) / 2}
+        y={height - 6}
+        textAnchor="middle"
+        className="fill-ink text-[17px]"
+      >
+        {span}
+      </text>
+    </svg>
+  )
+}
+
+type HatchProps = { id: string; side: number; aft: number; woven: boolean; gap: number; stroke: string }
+
+/** Fibres at their true direction; woven cloth has them across too. */
+export function Hatch({ id, side, aft, woven, gap, stroke }: HatchProps) {
+  const degrees = (Math.atan2(aft, side) * 180) / Math.PI
+  return (
+    <pattern
+      id={id}
+      width={gap}
+      height={gap}
+      patternUnits="userSpaceOnUse"
+      patternTransform={`rotate(${degrees})`}
+    >
+      <line x1={0} x2={gap} y1={gap / 2} y2={gap / 2} stroke={stroke} strokeWidth={2.2} />
+      {woven && <line x1={gap / 2} x2={gap / 2} y1={0} y2={gap} stroke={stroke} strokeWidth={0.9} />}
+    </pattern>
+  )
+}
