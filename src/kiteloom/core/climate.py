@@ -15,6 +15,8 @@ from kiteloom.core.problems import Refused, between
 DAY_MIN = 24 * 60.0
 #: Coldest about sunrise, warmest in mid-afternoon (common practice).
 COLDEST_H, WARMEST_H = 6.0, 15.0
+#: Time in which a difference between shop and forecast falls to a third (common practice) [min].
+LAG_MIN = 6 * 60.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -75,11 +77,18 @@ class Profile:
         return area / (end - start)
 
     def followed_by(self, later: Profile) -> Profile:
-        """This one to its last point, then ``later``."""
-        rest = later.minutes > self.minutes[-1]
+        """This one to its last point, then ``later``, corrected by that last point.
+
+        What ``later`` was off by at the join fades away over some hours: a shop's walls
+        remember (first-order lag, `LAG_MIN`).
+        """
+        end = float(self.minutes[-1])
+        rest = later.minutes > end
+        off = float(self.celsius[-1]) - later.at(end)
+        fading = off * np.exp(-(later.minutes[rest] - end) / LAG_MIN)
         return Profile(
             np.concatenate((self.minutes, later.minutes[rest])),
-            np.concatenate((self.celsius, later.celsius[rest])),
+            np.concatenate((self.celsius, later.celsius[rest] + fading)),
         )
 
 

@@ -263,7 +263,7 @@ def judge(
         state = f"There is no {named['resin']} in the cup"
     else:
         way = "over" if deviation > 0 else "under"
-        state = f"{named['hardener'].capitalize()} is {off:.1f} % {way}"
+        state = f"{named['hardener'][0].upper()}{named['hardener'][1:]} is {off:.1f} % {way}"
     amount = show(short.grams, "scale", units)
     advice = f"{state}. Add {amount} {named[short.part]}, only while none of this cup has been used."
     return Judgement(deviation, verdict, short, advice)

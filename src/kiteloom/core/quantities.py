@@ -229,7 +229,8 @@ def _mass_us() -> Format:
 
 
 #: kind of figure → its dimension, and its format in each unit system.
-#: The kind says which unit the number in the API has: ``thickness`` is in mm, ``length`` in m.
+#: The kind says which unit the number in the API has: ``thickness`` is in mm, ``length`` in m,
+#: ``minutes`` and ``hours`` both in minutes.
 FORMATS: dict[str, tuple[str, dict[UnitSystem, Format]]] = {
     "length": ("length", {"metric": _shown("m", "length", 3), "us": _shown("in", "length", 0, sixteenths=True)}),
     "thickness": (
@@ -240,7 +241,7 @@ FORMATS: dict[str, tuple[str, dict[UnitSystem, Format]]] = {
     "mass": (
         "mass",
         {
-            "metric": _shown("g", "mass", 1, large_from=1000, large=_shown("kg", "mass", 2)),
+            "metric": _shown("g", "mass", 0, large_from=1000, large=_shown("kg", "mass", 2)),
             "us": _mass_us(),
         },
     ),
@@ -255,7 +256,7 @@ FORMATS: dict[str, tuple[str, dict[UnitSystem, Format]]] = {
     "angle": ("angle", {"metric": _shown("°", "angle", 0), "us": _shown("°", "angle", 0)}),
     "share": ("share", {"metric": _shown("%", "share", 1), "us": _shown("%", "share", 1)}),
     "minutes": ("time", {"metric": _shown("min", "time", 0), "us": _shown("min", "time", 0)}),
-    "hours": ("time", {"metric": _shown("h", "time", 1, 60), "us": _shown("h", "time", 1, 60)}),
+    "hours": ("time", {"metric": _shown("h", "time", 1), "us": _shown("h", "time", 1)}),
     "number": ("number", {"metric": _shown("", "number", 3), "us": _shown("", "number", 3)}),
 }
 

@@ -28,7 +28,7 @@ CAUTIONS = (
     "The maker's instructions decide."
 )
 _LOSSES = {
-    "trim_pct": ("Cut off wet", "share", "%"),
+    "trim_pct": ("Cloth cut off wet", "share", "%"),
     "bleed_g_m2": ("Drawn into peel ply and breather", "areal weight", "g/m²"),
     "cup_pct": ("Left in cups and tools", "share", "%"),
 }
@@ -183,7 +183,7 @@ def product_view(uow: UnitOfWork, sheet: DataSheet) -> Product:
         resin.hardener_lid,
         str(resin.mix.ratio),
         resin.mix.tolerance_pct,
-        f"{pot.minutes:g} min for {show(pot.mass_g, 'scale', units)} at {show(pot.temp_c, 'temperature', units)}",
+        f"{pot.minutes:g} min for {show(pot.mass_g, 'mass', units)} at {show(pot.temp_c, 'temperature', units)}",
         resin.hazards,
         alike,
     )

@@ -23,7 +23,7 @@ MEASURES = {
     "span_m": "Span of the panel",
     "root_chord_m": "Root chord",
     "tip_chord_m": "Tip chord",
-    "sweep_m": "Leading edge swept back",
+    "sweep_m": "Leading edge sweep",
 }
 
 

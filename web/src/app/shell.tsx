@@ -37,7 +37,7 @@ export function Shell() {
               </NavLink>
             )
           })}
-          <div className="selvedge-edge flex-1 max-sm:hidden" />
+          <div className="selvedge-edge ml-auto w-3 flex-1 max-sm:hidden" />
           <button
             type="button"
             onClick={() => setSettings(true)}

@@ -10,14 +10,16 @@ type Props = {
   /** Warp of the ply that is lit (to the side, aft), and whether it has fibres across too. */
   warp?: readonly number[]
   woven?: boolean
+  /** Drawn for a narrow place: fewer, and so larger, units across. */
+  narrow?: boolean
   className?: string
 }
 
-const W = 1000
-const MARGIN = { side: 96, top: 18, bottom: 44 }
+const MARGIN = { side: 96, top: 12 }
 
 /** A panel's real outline, seen from above with the nose up; the lit ply's fibres drawn over it. */
-export function Planform({ outline, span, root, tip, warp, woven, className }: Props) {
+export function Planform({ outline, span, root, tip, warp, woven, narrow, className }: Props) {
+  const W = narrow ? 560 : 1000
   const id = useId()
   const sides = outline.map((p) => p[0] ?? 0)
   const afts = outline.map((p) => p[1] ?? 0)
@@ -26,7 +28,7 @@ export function Planform({ outline, span, root, tip, warp, woven, className }: P
   const scale = (W - 2 * MARGIN.side) / (right - left || 1)
   const x = (p: Corner) => MARGIN.side + ((p[0] ?? 0) - left) * scale
   const y = (p: Corner) => MARGIN.top + ((p[1] ?? 0) - front) * scale
-  const height = MARGIN.top + (back - front) * scale + MARGIN.bottom
+  const height = MARGIN.top + (back - front) * scale + (span ? 44 : 12)
   const path = `${outline.map((p, i) => `${i ? 'L' : 'M'}${x(p)} ${y(p)}`).join('')}Z`
   const [rootNose, tipNose, tipTail, rootTail] = outline
   if (!rootNose || !tipNose || !tipTail || !rootTail) return null
@@ -68,33 +70,37 @@ export function Planform({ outline, span, root, tip, warp, woven, className }: P
       />
       {label(rootNose, rootTail, root ?? 'root', false)}
       {label(tipNose, tipTail, tip ?? 'tip', true)}
-      <line
-        x1={x(rootNose)}
-        x2={x(tipNose)}
-        y1={height - 26}
-        y2={height - 26}
-        stroke="var(--soft)"
-        strokeWidth={1.5}
-      />
-      {[rootNose, tipNose].map((p) => (
-        <line
-          key={x(p)}
-          x1={x(p)}
-          x2={x(p)}
-          y1={height - 33}
-          y2={height - 19}
-          stroke="var(--soft)"
-          strokeWidth={1.5}
-        />
-      ))}
-      <text
-        x={(x(rootNose) + x(tipNose)) / 2}
-        y={height - 6}
-        textAnchor="middle"
-        className="fill-ink text-[17px]"
-      >
-        {span}
-      </text>
+      {span && (
+        <g>
+          <line
+            x1={x(rootNose)}
+            x2={x(tipNose)}
+            y1={height - 26}
+            y2={height - 26}
+            stroke="var(--soft)"
+            strokeWidth={1.5}
+          />
+          {[rootNose, tipNose].map((p) => (
+            <line
+              key={x(p)}
+              x1={x(p)}
+              x2={x(p)}
+              y1={height - 33}
+              y2={height - 19}
+              stroke="var(--soft)"
+              strokeWidth={1.5}
+            />
+          ))}
+          <text
+            x={(x(rootNose) + x(tipNose)) / 2}
+            y={height - 6}
+            textAnchor="middle"
+            className="fill-ink text-[17px]"
+          >
+            {span}
+          </text>
+        </g>
+      )}
     </svg>
   )
 }

@@ -10,7 +10,7 @@ type Props = {
   angle: (deg: number) => string
 }
 
-const W = 560
+const W = 470
 const STRIP = 44
 const CORE = 58
 const NAME = 40
@@ -36,7 +36,6 @@ export function PlyStack({ view, lit, onLight, angle }: Props) {
           <g
             key={index}
             onPointerEnter={() => onLight(index)}
-            onPointerLeave={() => onLight(null)}
             opacity={lit === null || lit === index ? 1 : 0.45}
           >
             <defs>

@@ -101,7 +101,7 @@ function Axis({ view, x, plot, height }: { view: TimesView; x: Scale; plot: numb
             stroke="var(--line)"
             strokeWidth={hour ? 1 : 2}
           />
-          {x(at) < plot - 24 && (
+          {x(at) < plot - 80 && (
             <text
               x={x(at) + 5}
               y={RIBBON + 20}

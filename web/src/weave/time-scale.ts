@@ -16,7 +16,7 @@ export function ticks(
   hourIn: (at: number) => number,
   pixelsPerDay: number,
 ): { at: number; hour: number }[] {
-  const every = pixelsPerDay > 260 ? 6 : pixelsPerDay > 110 ? 12 : 24
+  const every = pixelsPerDay > 320 ? 6 : pixelsPerDay > 170 ? 12 : 24
   const found = []
   for (let at = Math.ceil(ms(span.start) / HOUR) * HOUR; at <= ms(span.end); at += HOUR) {
     const hour = hourIn(at)

@@ -87,7 +87,7 @@ def steps(job: SkinJob) -> tuple[Step, ...]:
             estimate.words(area, plies),
         )
 
-    found = [step("prepare", "Prepare the mould, cut the cloth", _PREPARE, (), may_pause=True)]
+    found = [step("prepare", "Prepare mould, cut cloth", _PREPARE, (), may_pause=True)]
     last = "prepare"
     if outer:
         found += [

@@ -27,12 +27,13 @@ export default function MixPage() {
   if (!bench.data || !airframe.data) return null
   const need = mix.data?.needs.find((n) => n.step_key === stepKey)
   return (
-    <div className="mx-auto flex max-w-6xl flex-col gap-5 p-6">
+    <div className="mx-auto flex max-w-6xl flex-col gap-4 px-6 py-4">
       <div className="flex flex-wrap items-end gap-4">
-        <h1 className="mr-4 pb-1.5 font-semibold text-2xl">Mix</h1>
+        <h1 className="mr-2 pb-1.5 font-semibold text-2xl">Mix for</h1>
         <div className="w-72">
           <Pick
             label="For the surface"
+            hideLabel
             value={surfaceId}
             placeholder="Choose a surface"
             choices={surfaces.map((s) => ({ value: s.id, name: s.name }))}
@@ -43,6 +44,7 @@ export default function MixPage() {
           <div className="w-72">
             <Pick
               label="and the step"
+              hideLabel
               value={stepKey}
               placeholder="Choose a step"
               choices={mix.data.needs.map((n) => ({ value: n.step_key, name: n.step_name }))}

@@ -160,7 +160,7 @@ type PartProps = {
 
 function Part({ lid, target, onFrom, typed, onTyped, unit, problem, children }: PartProps) {
   return (
-    <section className="flex flex-col gap-2 border-2 border-line bg-panel p-5">
+    <section className="flex flex-col gap-2 border-2 border-line bg-panel px-5 py-3">
       <h2 className="text-xl">{lid}</h2>
       <button
         type="button"
@@ -199,10 +199,13 @@ function Verdict({ pour, change, unit }: VerdictProps) {
           : 'wait'
   const added = show(pour.part_then_g, 'scale').replace(` ${unit}`, '')
   return (
-    <Notice tone={tone} className="flex flex-wrap items-center justify-between gap-4 text-xl">
+    <Notice tone={tone} className="flex items-center justify-between gap-4 text-xl max-sm:flex-wrap">
       <span data-testid="verdict">{pour.sentence}</span>
       {pour.part_to_add && (
-        <Button onClick={() => change(pour.part_to_add === 'resin' ? { resin: added } : { hardener: added })}>
+        <Button
+          className="shrink-0"
+          onClick={() => change(pour.part_to_add === 'resin' ? { resin: added } : { hardener: added })}
+        >
           I added it: {added} {unit} now
         </Button>
       )}

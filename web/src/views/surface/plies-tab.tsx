@@ -32,7 +32,7 @@ export function PliesTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
   return (
     <div className="flex flex-col gap-5">
       <EditProblem edit={edit} shownInFields={view.plies.map((_, i) => `plies.${i}.angle`)} />
-      <div className="grid gap-8 lg:grid-cols-[1fr_1.15fr]">
+      <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.25fr)]">
         <section className="flex flex-col gap-3">
           <h2 className="flex items-baseline justify-between font-semibold text-xl">
             Stack <span className="font-mono text-base">{view.code}</span>
@@ -42,19 +42,27 @@ export function PliesTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
           </p>
           <PlyStack view={view} lit={lit} onLight={setLit} angle={(deg) => show(deg, 'angle')} />
           {outline && (
-            <Planform
-              outline={outline}
-              warp={litPly?.warp}
-              woven={litPly?.balanced}
-              root="root"
-              tip="tip"
-              className="w-full"
-            />
+            <>
+              <Planform
+                outline={outline}
+                warp={litPly?.warp}
+                woven={litPly?.balanced}
+                root="root"
+                tip="tip"
+                narrow
+                className="w-full"
+              />
+              <p className="text-soft text-sm">
+                {litPly
+                  ? `Ply ${(lit ?? 0) + 1}: ${litPly.cloth}, as its fibres lie on the part.`
+                  : 'Touch a ply to see its fibres on the part.'}
+              </p>
+            </>
           )}
+          <Weights view={view} />
         </section>
         <Book view={view} surfaceId={surfaceId} edit={edit} lit={lit} onLight={setLit} />
       </div>
-      <Weights view={view} />
     </div>
   )
 }
@@ -143,7 +151,6 @@ function Book({ view, surfaceId, edit, lit, onLight }: BookProps) {
             {/* biome-ignore lint/a11y/noStaticElementInteractions: lights the same ply in the drawings */}
             <div
               onPointerEnter={() => onLight(i)}
-              onPointerLeave={() => onLight(null)}
               onFocus={() => onLight(i)}
               className={clsx('border-line border-b px-2 py-2', lit === i && 'bg-woad-wash')}
             >
@@ -252,16 +259,17 @@ function Weights({ view }: { view: PliesView }) {
   const by = Object.fromEntries(view.figures.map((f) => [f.key, f]))
   const rows = ['fibre', 'resin', 'core', 'total'].filter((key) => by[`${key}_mass`])
   return (
-    <section className="flex flex-col gap-3">
+    <section className="mt-2 flex flex-col gap-3">
       <h2 className="font-semibold text-xl">Comes to</h2>
-      <div className="flex flex-wrap items-start gap-x-8 gap-y-2">
+      <Notice tone={view.symmetric && view.balanced ? 'ready' : 'care'}>{view.sentence}</Notice>
+      <div>
         {by.thickness && <FigureValue figure={by.thickness} />}
-        <table>
+        <table className="w-full">
           <thead className="text-left text-soft text-sm">
             <tr>
               <th className="font-normal" />
               {rows.map((key) => (
-                <th key={key} className="px-4 font-normal capitalize">
+                <th key={key} className="px-2.5 font-normal capitalize">
                   {key}
                 </th>
               ))}
@@ -270,13 +278,13 @@ function Weights({ view }: { view: PliesView }) {
           <tbody>
             {['per_m2', 'mass'].map((which) => (
               <tr key={which} className="border-line border-t">
-                <th className="pr-3 text-left font-normal text-soft">
-                  {which === 'mass' ? 'whole surface' : 'per area'}
+                <th className="whitespace-nowrap px-2 text-left font-normal text-soft">
+                  {which === 'mass' ? 'surface' : 'per area'}
                 </th>
                 {rows.map((key) => {
                   const figure = by[`${key}_${which}`]
                   return (
-                    <td key={key} className="px-4">
+                    <td key={key} className="whitespace-nowrap px-2.5">
                       {figure && <FigureValue figure={figure} bare />}
                     </td>
                   )
@@ -285,9 +293,6 @@ function Weights({ view }: { view: PliesView }) {
             ))}
           </tbody>
         </table>
-        <Notice tone={view.symmetric && view.balanced ? 'ready' : 'care'} className="max-w-md flex-1">
-          {view.sentence}
-        </Notice>
       </div>
     </section>
   )

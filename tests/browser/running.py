@@ -1,0 +1,71 @@
+"""The real program in a process of its own, and a real browser to use it with."""
+
+from __future__ import annotations
+
+import json
+import socket
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from playwright.sync_api import Browser, sync_playwright
+
+CHROMIUM = "/usr/bin/chromium"
+FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
+MORNING = "2026-05-14T09:20"
+
+
+class RunningShop:
+    """The demo on a data folder, its clock set to a May morning; it can be stopped and started again."""
+
+    def __init__(self, data: Path) -> None:
+        self.data = data
+        self.port = _free_port()
+        self.url = f"http://127.0.0.1:{self.port}"
+        self._process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> float:
+        """Seconds until it answers."""
+        began = time.monotonic()
+        command = [sys.executable, "-m", "kiteloom.cli", "demo", "--data", str(self.data)]
+        command += ["--port", str(self.port), "--clock", MORNING]
+        self._process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+        while time.monotonic() - began < 30:
+            try:
+                self.get("/api/v1/now")
+                return time.monotonic() - began
+            except OSError:
+                time.sleep(0.05)
+        raise TimeoutError("the shop did not start within 30 s")
+
+    def stop(self, *, kill: bool = False) -> None:
+        if self._process:
+            (self._process.kill if kill else self._process.terminate)()
+            self._process.wait()
+            self._process = None
+
+    def get(self, path: str) -> dict:
+        with urllib.request.urlopen(self.url + path, timeout=10) as answer:
+            return json.load(answer)
+
+    def surface_id(self, name: str) -> str:
+        surfaces = [s for a in self.get("/api/v1/airframe")["assemblies"] for s in a["surfaces"]]
+        return next(s["id"] for s in surfaces if s["name"] == name)
+
+
+def _free_port() -> int:
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        return probe.getsockname()[1]
+
+
+@contextmanager
+def chromium() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        yield browser
+        browser.close()
