@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import argparse
 import json
+import os
 import shutil
 import socket
 import sys
+import tempfile
 from datetime import datetime
 from pathlib import Path
 from zoneinfo import ZoneInfo
@@ -31,6 +33,7 @@ def main(argv: list[str] | None = None) -> int:
         command.add_argument("--clock", help="set the shop clock to this local time and let it run on")
         if name == "demo":
             command.add_argument("--reset", action="store_true", help="start over")
+            command.add_argument("--reload", action="store_true", help="start again whenever the source changes")
     commands.add_parser("openapi", help="print the API's description")
     given = parser.parse_args(argv)
     if given.command == "openapi":
@@ -39,8 +42,6 @@ def main(argv: list[str] | None = None) -> int:
 
 
 def _print_openapi() -> int:
-    import tempfile
-
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(folder)
         json.dump(app.spec, sys.stdout, indent=1, ensure_ascii=False)
@@ -56,7 +57,7 @@ def _clock(text: str | None) -> Clock:
 
 
 def _serve(given: argparse.Namespace) -> int:
-    if _busy(given.port):
+    if "WERKZEUG_RUN_MAIN" not in os.environ and _busy(given.port):
         again = f"PORT={given.port + 1} make {given.command}"
         print(f"Port {given.port} is busy. Stop what uses it, or choose another: {again}", file=sys.stderr)
         return 1
@@ -67,6 +68,9 @@ def _serve(given: argparse.Namespace) -> int:
     if given.command == "demo" and reedling.seed(app.extensions["kiteloom.store"], clock.now()):
         print(f"Seeded the Reedling in {given.data}.")
     print(f"Kite Loom is at http://{HOST}:{given.port} (stop with Ctrl+C)", flush=True)
+    if given.command == "demo" and given.reload:
+        app.run(HOST, given.port, use_reloader=True, threaded=True)
+        return 0
     waitress.serve(app, host=HOST, port=given.port, threads=8, clear_untrusted_proxy_headers=True)
     return 0
 

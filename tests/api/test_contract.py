@@ -1,0 +1,196 @@
+"""The stateless calculations, field by field as the contract gives them."""
+
+from datetime import datetime, timedelta
+
+import pytest
+
+EPOXY = {
+    "ratio": {"resin": 100, "hardener": 28, "basis": "weight"},
+    "resin_density_g_ml": 1.14,
+    "hardener_density_g_ml": 0.96,
+    "tolerance_pct": 3,
+}
+BY_VOLUME = {**EPOXY, "ratio": {"resin": 2, "hardener": 1, "basis": "volume"}}
+CURE = {
+    "activation_energy_kj_mol": 55,
+    "reference_c": 23,
+    "min_c": 10,
+    "stages": [{"name": "gel", "hours": 4}, {"name": "peel", "hours": 12}],
+}
+GLASS = {"name": "glass", "areal_weight_g_m2": 290, "fibre_density_g_cm3": 2.56, "fibre_weight_fraction": 0.55}
+WING = {"planform": {"span_m": 3, "root_chord_m": 1, "tip_chord_m": 0.6}, "section": {"naca": "0012"}}
+
+
+@pytest.fixture
+def calc(empty_shop):
+    def calculate(name, body, status=200):
+        return empty_shop.ask("POST", f"/calc/{name}", body, status)
+
+    return calculate
+
+
+def test_mix_gives_both_parts_for_any_one_amount(calc):
+    by_mass = calc("mix", {"system": EPOXY, "total_g": 256})
+    assert (by_mass["resin_g"], by_mass["hardener_g"]) == pytest.approx((200, 56))
+    assert by_mass["hardener_per_100_resin_by_volume"] == pytest.approx(28 * 1.14 / 0.96)
+    by_volume = calc("mix", {"system": BY_VOLUME, "total_ml": 300})
+    assert (by_volume["resin_ml"], by_volume["hardener_ml"]) == pytest.approx((200, 100))
+    assert by_volume["hardener_per_100_resin_by_weight"] == pytest.approx(50 * 0.96 / 1.14)
+    assert calc("mix", {"system": EPOXY, "resin_g": 50})["hardener_g"] == pytest.approx(14)
+
+
+@pytest.mark.parametrize(
+    ("resin", "hardener", "verdict", "part"),
+    [
+        (100, 28, "in", None),
+        (100, 28.84, "in", None),  # exactly 3 % over
+        (100, 29.6, "near", "resin"),
+        (100, 33, "out", "resin"),
+        (100, 20, "out", "hardener"),
+    ],
+)
+def test_mix_check_judges_and_says_what_to_add(calc, resin, hardener, verdict, part):
+    found = calc("mix-check", {"system": EPOXY, "resin_g": resin, "hardener_g": hardener})
+    assert found["verdict"] == verdict
+    assert found["deviation_pct"] == pytest.approx(100 * (hardener / resin / 0.28 - 1))
+    assert (found["top_up"] or {}).get("part") == part
+    if part:
+        assert f"Add {found['top_up']['grams']:.1f} g {part}" in found["advice"]
+
+
+def test_activation_fits_two_points_and_more(calc):
+    two = calc("activation", {"points": [{"c": 20, "hours": 10}, {"c": 30, "hours": 5}]})
+    assert (two["activation_energy_kj_mol"], two["q10_20_30"]) == pytest.approx((51.2, 2), abs=0.05)
+    three = calc("activation", {"points": [{"c": c, "hours": h} for c, h in ((20, 10), (25, 7.0), (30, 5))]})
+    assert three["activation_energy_kj_mol"] == pytest.approx(51.2, abs=0.3)
+
+
+@pytest.mark.parametrize("offset", ["", "Z", "+02:00", "-05:00"])
+def test_cure_answers_in_the_times_form_of_the_request(calc, offset):
+    start = f"2026-05-14T18:00:00{offset}"
+    found = calc("cure", {"system": CURE, "start": start, "temperature": [{"at": start, "c": 23}]})
+    gel, peel = found["stages"]
+    assert (gel["at"], gel["early"], gel["late"]) == (f"2026-05-14T22:00:00{offset}",) * 3
+    assert (peel["name"], peel["hours_at_reference"], peel["at"]) == ("peel", 12, f"2026-05-15T06:00:00{offset}")
+    assert found["stalled_h"] == 0
+
+
+def test_cure_stalls_below_the_minimum_and_gives_up_after_sixty_days(calc):
+    start = "2026-01-01T08:00"
+    night = [
+        {"at": start, "c": 20},
+        {"at": "2026-01-01T12:00", "c": 5},
+        {"at": "2026-01-02T08:00", "c": 5},
+        {"at": "2026-01-02T12:00", "c": 20},
+    ]
+    stalled = calc("cure", {"system": CURE, "start": start, "temperature": night})
+    # 20 → 5 °C in 4 h crosses 10 °C at 10:40; back up it crosses at 09:20 the next day.
+    assert stalled["stalled_h"] == pytest.approx(22 + 40 / 60)
+    never = calc("cure", {"system": CURE, "start": start, "temperature": [{"at": start, "c": 9}]})
+    assert [stage["at"] for stage in never["stages"]] == [None, None]
+    assert never["stalled_h"] == pytest.approx(60 * 24)
+
+
+def test_cure_bands_lie_on_both_sides_and_widen(calc):
+    start = "2026-05-14T18:00"
+    body = {"system": CURE, "start": start, "temperature": [{"at": start, "c": 17}]}
+
+    def spread(band_c, band_ea):
+        system = {**CURE, "activation_energy_band_kj_mol": band_ea}
+        stage = calc("cure", {**body, "system": system, "temperature_band_c": band_c})["stages"][1]
+        early, at, late = (datetime.fromisoformat(stage[key]) for key in ("early", "at", "late"))
+        assert early < at < late
+        return late - early
+
+    assert timedelta() < spread(1, 0) < spread(2, 0) < spread(2, 8)
+
+
+def test_surface_measures_each_side_and_takes_points_in_either_form(calc):
+    naca = calc("surface", WING)
+    assert naca["planform_area_m2"] == pytest.approx(2.4)
+    assert naca["upper_area_m2"] == pytest.approx(naca["lower_area_m2"])
+    assert naca["root_girth_upper_m"] == pytest.approx(1.0196, abs=1e-4)
+    upper, lower = [[0, 0], [0.3, 0.08], [1, 0.001]], [[0, 0], [0.3, -0.04], [1, -0.001]]
+    round_the_nose = upper[::-1] + lower[1:]
+    forms = [
+        {"points": round_the_nose},
+        {"points": round_the_nose[::-1]},
+        {"points": [upper, lower]},
+        {"upper": upper, "lower": lower[::-1]},
+    ]
+    found = [calc("surface", {**WING, "section": section}) for section in forms]
+    assert all(other == pytest.approx(found[0]) for other in found)
+    assert found[0]["upper_area_m2"] > found[0]["lower_area_m2"]
+    other_tip = calc("surface", {**WING, "tip_section": {"naca": "4418"}})
+    assert other_tip["tip_girth_upper_m"] > naca["tip_girth_upper_m"]
+
+
+def test_laminate_weighs_measures_and_names_a_stack(calc):
+    plies = [{**GLASS, "angle_deg": angle} for angle in (45, 0, 0, 45)]
+    core = {"after_ply": 2, "thickness_mm": 8, "density_kg_m3": 75, "resin_uptake_g_m2_per_side": 120}
+    found = calc("laminate", {"plies": plies, "resin_density_g_cm3": 1.15, "core": core})
+    resin = 290 * (1 / 0.55 - 1)
+    assert found["code"] == "[45/0/core/0/45]"
+    assert found["symmetric"] is True
+    assert found["balanced"] is False
+    assert found["thickness_mm"] == pytest.approx(4 * 0.3197 + 8, abs=1e-3)
+    assert found["resin_g_m2"] == pytest.approx(4 * resin + 240)
+    assert found["areal_weight_g_m2"] == pytest.approx(found["fibre_g_m2"] + found["resin_g_m2"] + 600)
+    woven = [{**GLASS, "angle_deg": angle, "balanced": True} for angle in (45, 0, 90, -45)]
+    told = calc("laminate", {"plies": woven, "resin_density_g_cm3": 1.15})
+    assert (told["symmetric"], told["balanced"]) == (True, True)
+
+
+HOT = [{"at": "2026-05-14T18:00", "c": 23}]
+BAD = [
+    (
+        "mix",
+        {"system": {**EPOXY, "ratio": {"resin": 100, "hardener": 0, "basis": "weight"}}, "total_g": 100},
+        "hardener",
+    ),
+    ("mix", {"system": EPOXY, "total_g": 100, "resin_g": 50}, "exactly one"),
+    ("mix", {"system": EPOXY, "total_g": -5}, "total_g is -5"),
+    (
+        "mix",
+        {"system": {"ratio": {"resin": 2, "hardener": 1, "basis": "volume"}}, "total_g": 100},
+        "resin_density_g_ml",
+    ),
+    ("mix", {"system": EPOXY, "total_g": "3 1/2 in"}, "total_g"),
+    ("mix-check", {"system": EPOXY, "resin_g": -1, "hardener_g": 5}, "resin_g is -1 g; it can't be below 0 g"),
+    ("mix-check", {"system": EPOXY, "resin_g": 0, "hardener_g": 0}, "both 0"),
+    ("activation", {"points": [{"c": 20, "hours": 10}]}, "at least 2"),
+    ("activation", {"points": [{"c": 20, "hours": 10}, {"c": 20, "hours": 5}]}, "two different"),
+    ("cure", {"system": {**CURE, "stages": []}, "start": "2026-05-14T18:00", "temperature": HOT}, "stages"),
+    ("cure", {"system": CURE, "start": "tonight", "temperature": HOT}, "“tonight”"),
+    ("cure", {"system": CURE, "start": "2026-05-14T18:00Z", "temperature": HOT}, "offset"),
+    ("cure", {"system": CURE, "start": "2026-05-14T18:00", "temperature": []}, "at least 1"),
+    ("surface", {**WING, "section": {"naca": "24"}}, "“24”"),
+    ("surface", {**WING, "section": {"points": [[1, 0], [0, 0]]}}, "2 points; at least 5"),
+    ("surface", {**WING, "section": {"points": [[100, 0], [50, 8], [0, 0], [50, -4], [100, 0]]}}, "x = 100"),
+    ("surface", {**WING, "planform": {"span_m": 0, "root_chord_m": 1, "tip_chord_m": 1}}, "span is 0 m"),
+    (
+        "laminate",
+        {"plies": [{**GLASS, "angle_deg": 400}], "resin_density_g_cm3": 1.15},
+        "angle is 400°; it can't be above 180°",
+    ),
+    ("laminate", {"plies": [], "resin_density_g_cm3": 1.15}, "plies is empty"),
+    (
+        "laminate",
+        {"plies": [{**GLASS, "angle_deg": 0, "fibre_weight_fraction": 1.4}], "resin_density_g_cm3": 1.15},
+        "1.4",
+    ),
+]
+
+
+@pytest.mark.parametrize(("name", "body", "named"), BAD)
+def test_bad_input_is_refused_with_the_value_and_the_limit(calc, name, body, named):
+    problem = calc(name, body, status=422)
+    assert problem["status"] == 422
+    assert named in problem["detail"]
+
+
+def test_what_is_not_json_or_not_there_is_a_problem_too(empty_shop):
+    broken = empty_shop.client.post("/api/v1/calc/mix", data="{", content_type="application/json")
+    assert (broken.status_code, broken.content_type) == (422, "application/problem+json")
+    assert empty_shop.ask("POST", "/calc/knit", {}, status=405)["title"]
+    assert empty_shop.ask("GET", "/surfaces/nobody", status=404)["detail"] == "There is no surface “nobody”."

@@ -1,0 +1,78 @@
+"""A shop with the Reedling on a May morning, reached through its API."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from zoneinfo import ZoneInfo
+
+import pytest
+
+from kiteloom.api import create_app
+from kiteloom.demo import reedling
+
+MORNING = datetime(2026, 5, 14, 9, 20, tzinfo=ZoneInfo("Europe/Vienna"))
+
+
+class StandingClock:
+    """A clock that stands until it is moved."""
+
+    def __init__(self, at: datetime) -> None:
+        self.at = at
+
+    def now(self) -> datetime:
+        return self.at
+
+
+class Shop:
+    """The application on a data folder, with short words for what tests ask of it."""
+
+    def __init__(self, folder) -> None:
+        self.folder, self.clock = folder, StandingClock(MORNING)
+        self.open()
+
+    def open(self) -> None:
+        self.app = create_app(self.folder, self.clock)
+        self.store = self.app.extensions["kiteloom.store"]
+        self.client = self.app.test_client()
+
+    def reopen(self) -> None:
+        self.store.close()
+        self.open()
+
+    def ask(self, method: str, path: str, body: dict | None = None, status: int | None = 200) -> dict:
+        answer = self.client.open(f"/api/v1{path}", method=method, json=body)
+        if status is not None:
+            assert answer.status_code == status, answer.text
+        return answer.json
+
+    def get(self, path: str) -> dict:
+        return self.ask("GET", path)
+
+    def refused(self, method: str, path: str, body: dict) -> dict:
+        """The problem of a request that must be refused; nothing else may change."""
+        before = self.get("/now?since=-1")["seq"]
+        problem = self.ask(method, path, body, status=422)
+        assert self.get("/now?since=-1")["seq"] == before
+        return problem
+
+    def surface(self, name: str) -> str:
+        surfaces = [s for a in self.get("/airframe")["assemblies"] for s in a["surfaces"]]
+        return next(s["id"] for s in surfaces if s["name"] == name)
+
+
+@pytest.fixture
+def empty_shop(tmp_path):
+    shop = Shop(tmp_path / "shop")
+    yield shop
+    shop.store.close()
+
+
+@pytest.fixture
+def shop(empty_shop):
+    reedling.seed(empty_shop.store, MORNING)
+    return empty_shop
+
+
+@pytest.fixture
+def left_upper(shop):
+    return shop.surface("Left wing, upper skin")

@@ -1,0 +1,88 @@
+"""The cure integral against ASTM C1074's equation, an independent integrator and real nights."""
+
+from datetime import UTC, datetime
+from pathlib import Path
+
+import numpy as np
+import pvlib
+import pytest
+from scipy.integrate import solve_ivp
+
+from kiteloom.core.climate import Profile
+from kiteloom.core.cure import GAS_J_MOL_K, KELVIN, CureSystem, Stage, cure_times, fit_activation, follow, rate
+
+HOUR = 60.0
+
+
+# Source: ASTM C1074, equivalent-age factor with Q = 5000 K and T_s = 20 °C; figures computed from the equation.
+@pytest.mark.parametrize(("celsius", "factor"), [(10, 0.5475), (20, 1.0), (30, 1.7553)])
+def test_the_maturity_factor(celsius, factor):
+    assert rate(celsius, 5000 * GAS_J_MOL_K / 1000, 20) == pytest.approx(factor, abs=5e-5)
+
+
+# Source: Arrhenius, computed; "about doubles for each 10 °C" is common practice (P9).
+def test_doubling_from_20_to_30_degrees_is_51_kilojoules():
+    fitted = fit_activation([(20, 12), (30, 6)])
+    assert fitted.activation_energy_kj_mol == pytest.approx(51.2, abs=0.05)
+    assert fitted.q10_20_30 == pytest.approx(2)
+
+
+# Source: common practice (P8): a "one-hour" epoxy at 29 °C. Rate alone explains 37 minutes, not the ten seen.
+def test_rate_alone_makes_a_one_hour_epoxy_last_37_minutes_at_29_degrees():
+    system = CureSystem(51.2, 22, (Stage("working", 1),))
+    assert cure_times(system, 0, Profile.steady(29)).stages[0].minutes == pytest.approx(37, abs=0.5)
+
+
+def open_weather_year():
+    """Hourly dry bulb of station 723170 (NREL TMY3 file inside pvlib), on the program's clock."""
+    path = Path(pvlib.__file__).parent / "data" / "723170TYA.CSV"
+    table, _ = pvlib.iotools.read_tmy3(path, coerce_year=2026, map_variables=True)
+    minutes = np.array([moment.timestamp() / 60 for moment in table.index])
+    celsius = table["temp_air"].to_numpy(dtype=float)
+    order = np.argsort(minutes)
+    return Profile(minutes[order], celsius[order])
+
+
+# Source: scipy.integrate.solve_ivp on the same history, event by event, over the open hourly weather year.
+@pytest.mark.parametrize("day", ["2026-01-20", "2026-04-07", "2026-07-15", "2026-10-25"])
+@pytest.mark.parametrize("least", [None, 12.0])
+def test_the_cure_integral_agrees_with_an_independent_solver_on_real_nights(day, least):
+    year = open_weather_year()
+    start = datetime.fromisoformat(f"{day}T16:00").replace(tzinfo=UTC).timestamp() / 60
+    system = CureSystem(55, 23, (Stage("peel", 10), Stage("sand", 18)), min_c=least)
+
+    def equivalent_hours_per_hour(hour, _):
+        celsius = np.interp(start + hour * HOUR, year.minutes, year.celsius)
+        if least is not None and celsius < least:
+            return [0.0]
+        inverse = 1 / (celsius + KELVIN) - 1 / (23 + KELVIN)
+        return [np.exp(-55_000 / GAS_J_MOL_K * inverse)]
+
+    span = (0.0, 14 * 24.0)
+    solved = solve_ivp(equivalent_hours_per_hour, span, [0.0], max_step=0.02, rtol=1e-8, dense_output=True)
+    hours = np.linspace(*span, 400_000)
+    history = solved.sol(hours)[0]
+    ours = cure_times(system, start, year).stages
+    for stage, wanted in zip(ours, (10, 18), strict=True):
+        reached = hours[np.searchsorted(history, wanted)] if history[-1] > wanted else None
+        if reached is None:
+            assert stage.minutes is None or stage.minutes > span[1] * HOUR
+        else:
+            assert stage.minutes / HOUR == pytest.approx(reached, abs=0.01)
+
+
+# Source: a limit that needs none: at one temperature a stage takes its hours ÷ k(T), to the second.
+@pytest.mark.parametrize("celsius", [5.0, 17.3, 23.0, 35.0])
+def test_at_a_constant_temperature_a_stage_takes_its_hours_over_the_rate(celsius):
+    system = CureSystem(55, 23, (Stage("peel", 10),))
+    expected = 10 / rate(celsius, 55, 23) * 3600
+    assert cure_times(system, 0, Profile.steady(celsius)).stages[0].minutes * 60 == pytest.approx(expected, abs=0.5)
+
+
+# Source: a limit that needs none: stalled and moving hours make up the whole.
+def test_hours_stalled_and_hours_moving_make_up_the_time_passed():
+    profile = Profile.of([(0, 14), (180, 4), (720, 4), (900, 14)])
+    progress = follow(CureSystem(55, 23, (Stage("peel", 1),), min_c=10), 0, profile, horizon_min=1200)
+    # 14 → 4 °C in 180 min crosses 10 °C at 72 min; 4 → 14 °C in 180 min at 720 + 108 min.
+    assert progress.stalled_by(1200) == pytest.approx((828 - 72) / 60)
+    assert progress.at(72) == pytest.approx(progress.at(828))
