@@ -1,4 +1,6 @@
 # Two commands matter: make demo, and make test.
+SHELL := /bin/bash
+.SHELLFLAGS := -eo pipefail -c
 PYTHON ?= python3
 PORT ?= 8127
 BIN := .venv/bin

@@ -247,8 +247,13 @@ class _Writer:
 
     def _at(self, minute: float, beside: float | None = None) -> str:
         """A time with its day, or without when it stands beside one of the same day."""
-        same = beside is not None and moment_of(minute, self.zone).date() == moment_of(beside, self.zone).date()
-        return moment_of(round(minute), self.zone).strftime("%H:%M") if same else when(minute, self.zone, self.now)
+        words = when(minute, self.zone, self.now)
+        if beside is None:
+            return words
+        day, other = (moment_of(m, self.zone).date() for m in (minute, beside))
+        if day == other:
+            return words[-5:]
+        return f"today {words}" if day == moment_of(self.now, self.zone).date() else words
 
     def _moment(self, mixed: float, minutes: float | None) -> datetime | None:
         return None if minutes is None else moment_of(mixed + minutes, self.zone)

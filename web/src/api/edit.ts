@@ -3,42 +3,50 @@ import { useState } from 'react'
 import { Problem } from './client'
 
 type Save = (version: number) => Promise<unknown>
+type Held = { save: Save; settle: (settled: boolean) => void }
 
 /** Saving something others may be editing too.
 
-A refusal keeps what was typed and says why; a stale save shows what the other browser
-changed, and is done again only when told to. */
+`save` answers whether what was typed is settled. A refusal is not: it keeps what was typed
+and says why. A stale save shows what the other browser changed and waits to be told which
+of the two stays. */
 export function useEdit(version: number | undefined) {
   const queries = useQueryClient()
   const [problem, setProblem] = useState<Problem | null>(null)
-  const [pending, setPending] = useState<Save | null>(null)
+  const [held, setHeld] = useState<Held | null>(null)
 
-  const run = async (save: Save, on: number) => {
+  const run = async (save: Save, on: number): Promise<boolean> => {
     try {
       await save(on)
-      setProblem(null)
-      setPending(null)
-      await queries.invalidateQueries()
-      return true
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       setProblem(error)
-      setPending(() => (error.status === 409 ? save : null))
-      return false
+      if (error.status !== 409) return false
+      return new Promise((settle) => setHeld({ save, settle }))
     }
+    setProblem(null)
+    await queries.invalidateQueries()
+    return true
+  }
+
+  const decide = async (settled: Promise<boolean>) => {
+    const waiting = held
+    setHeld(null)
+    waiting?.settle(await settled)
+  }
+
+  const drop = async () => {
+    setProblem(null)
+    await queries.invalidateQueries()
+    return true
   }
 
   return {
     problem,
-    stale: pending !== null,
+    stale: held !== null,
     save: (save: Save) => run(save, version ?? 0),
-    saveOver: () => (pending && problem?.version ? run(pending, problem.version) : Promise.resolve(false)),
-    takeTheirs: async () => {
-      setProblem(null)
-      setPending(null)
-      await queries.invalidateQueries()
-    },
-    clear: () => setProblem(null),
+    saveOver: () => held && problem?.version && decide(run(held.save, problem.version)),
+    takeTheirs: () => decide(drop()),
   }
 }
 

@@ -1,43 +1,37 @@
-import { useEffect, useRef, useState } from 'react'
+import { useRef, useState } from 'react'
 import { TextField } from './text-field'
 
 type Props = {
   label: string
-  /** The saved value in words; the field follows it until something is typed. */
+  /** The saved value in words, shown until something else is typed. */
   saved: string
   problem?: string
+  /** Answers whether what was typed is settled; until then it stays in the field. */
   onSave: (text: string) => Promise<boolean>
   className?: string
 }
 
 /** A field that saves when left or on Enter, and only if something was typed. */
 export function SavedField({ label, saved, problem, onSave, className }: Props) {
-  const [text, setText] = useState(saved)
-  const typed = useRef(false)
-  useEffect(() => {
-    if (!typed.current) setText(saved)
-  }, [saved])
+  const [typed, setTyped] = useState<string | null>(null)
+  const sent = useRef<string | null>(null)
   const save = async () => {
-    if (!typed.current) return
-    if (await onSave(text)) typed.current = false
+    if (typed === null || sent.current === typed) return
+    sent.current = typed
+    if (await onSave(typed)) setTyped((now) => (now === typed ? null : now))
+    sent.current = null
   }
   return (
     <TextField
       label={label}
-      value={text}
+      value={typed ?? saved}
       problem={problem}
       className={className}
-      onChange={(next) => {
-        typed.current = true
-        setText(next)
-      }}
+      onChange={setTyped}
       onBlur={save}
       onKeyDown={(event) => {
         if (event.key === 'Enter') void save()
-        if (event.key === 'Escape') {
-          typed.current = false
-          setText(saved)
-        }
+        if (event.key === 'Escape') setTyped(null)
       }}
     />
   )

@@ -80,7 +80,7 @@ function StepDetail({ step }: { step: StepView }) {
         </table>
       )}
       {step.stalled_h >= 0.05 && (
-        <Notice tone="stop">
+        <Notice tone="care">
           Too cold for {step.stalled_h.toFixed(1)} h of this wait: the cure stands still then.
         </Notice>
       )}

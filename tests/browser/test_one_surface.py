@@ -1,0 +1,198 @@
+"""A builder takes one surface from its shape to a weighed batch and the hour it cures."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import Browser, Page, expect
+
+from tests.browser.running import RunningShop, chromium
+
+WEEK = Path(__file__).parents[1] / "data" / "logger-week.csv"
+
+
+@pytest.fixture(scope="module")
+def browser():
+    with chromium() as opened:
+        yield opened
+
+
+@pytest.fixture
+def shop(tmp_path):
+    running = RunningShop(tmp_path / "demo")
+    running.start()
+    yield running
+    running.stop()
+
+
+@pytest.fixture
+def page(browser: Browser):
+    opened = new_page(browser)
+    yield opened
+    assert opened.complaints == [], "the page's own console must stay quiet"
+    opened.close()
+
+
+def new_page(browser: Browser) -> Page:
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    page.set_default_timeout(10_000)
+    page.complaints = []
+    page.on("pageerror", lambda error: page.complaints.append(str(error)))
+    # A refusal (409, 422) is an answer, and a restart cuts a poll short; a broken policy is neither.
+    page.on("console", lambda said: page.complaints.append(said.text) if "Security Policy" in said.text else None)
+    return page
+
+
+def figure(page: Page, label: str):
+    return page.get_by_role("button", name=re.compile(rf"^{label}.*from what\?$"))
+
+
+def save(page: Page, label: str, text: str) -> None:
+    page.get_by_label(label, exact=True).fill(text)
+    page.get_by_label(label, exact=True).press("Enter")
+
+
+def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(shop, page):
+    # Shape: figures and drawing follow what is typed, in whatever unit.
+    page.goto(shop.url)
+    page.get_by_role("link", name=re.compile("Left wing, upper skin")).click()
+    expect(figure(page, "Planform area")).to_contain_text("6.264 m²")
+    outline = page.get_by_role("img", name="Planform").locator("path").first
+    before = outline.get_attribute("d")
+    save(page, "Span of the panel", "300 in")
+    expect(figure(page, "Planform area")).to_contain_text("6.629 m²")
+    assert outline.get_attribute("d") != before
+    page.get_by_label("NACA four digits").fill("2412")
+    page.get_by_role("button", name="Use").click()
+    expect(page.get_by_text("tip: NACA 2412")).to_be_visible()
+    expect(figure(page, "Root girth")).to_contain_text("1.151 m")
+
+    # From what?
+    figure(page, "Upper skin area").click()
+    sheet = page.get_by_role("dialog")
+    expect(sheet).to_contain_text("triangulated")
+    expect(sheet).to_contain_text("7.620 m")
+    sheet.get_by_role("button", name="Close").click()
+
+    # Plies: turn one, add one, move it past the core, take it out; the mirrored part follows.
+    page.get_by_role("tab", name="Plies").click()
+    save(page, "Angle of ply 2", "90")
+    expect(page.get_by_text("[45/90/core/45]")).to_be_visible()
+    page.get_by_role("button", name="Add a ply inside").click()
+    expect(page.get_by_text("[45/90/core/45/0]")).to_be_visible()
+    page.get_by_role("button", name="Move ply 3 outward").click()
+    expect(page.get_by_text("[45/90/45/core/0]")).to_be_visible()
+    page.get_by_role("button", name="Remove ply 3").click()
+    expect(page.get_by_text("[45/90/core/0]")).to_be_visible()
+    save(page, "Angle of ply 1", "30")
+    expect(page.get_by_text("not balanced in ±θ")).to_be_visible()
+    page.goto(f"{shop.url}/surface/{shop.surface_id('Right wing, upper skin')}/plies")
+    expect(page.get_by_text("[-30/90/core/0]")).to_be_visible()
+
+    # Mix: no weights before both lids; overshot, told what to add, added, kept.
+    left = shop.surface_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/surface/{left}/mix")
+    page.get_by_role("link", name="Mix a cup").first.click()
+    expect(page.get_by_label("Size of this cup")).to_have_count(0)
+    page.get_by_role("checkbox", name="Resin lid").click()
+    page.get_by_role("checkbox", name="Hardener lid").click()
+    page.get_by_label("Size of this cup").fill("320")
+    expect(page.get_by_role("button", name=re.compile("Pour 250.0 g of Tarn 210 A"))).to_be_visible()
+    scale = page.get_by_label("In the cup, by the scale")
+    scale.first.fill("252")
+    expect(page.get_by_role("button", name=re.compile("Pour 70.6 g of Tarn 214 B slow"))).to_be_visible()
+    scale.last.fill("80")
+    expect(page.get_by_test_id("verdict")).to_contain_text("13.4 % over. Add 33.7 g Tarn 210 A")
+    shop.stop(kill=True)
+    shop.start()  # a restart in the middle of a pour
+    page.reload()
+    expect(scale.last).to_have_value("80")
+    page.get_by_role("button", name=re.compile("I added it")).click()
+    expect(page.get_by_test_id("verdict")).to_contain_text("Within ±3 %")
+    page.get_by_role("button", name="Keep this batch").click()
+    expect(page.get_by_text("Kept: 366 g of Tarn 210 with 214 slow")).to_be_visible()
+
+    # When: the kept batch's stages, then a real week of temperatures.
+    page.get_by_role("link", name="When does it cure?").click()
+    stage = page.get_by_role("row", name=re.compile("^peel"))
+    expect(stage).to_contain_text("between")
+    outlook = stage.inner_text()
+    page.get_by_label("Logger file").set_input_files(WEEK)
+    expect(page.get_by_text(re.compile("new readings of 169 rows"))).to_be_visible()
+    expect(stage).not_to_have_text(outlook)
+    for name in ("Peel and inspect the outer skin", "Bed the core and bag it", "Trim and sand the edges"):
+        page.get_by_role("button", name=name).click()
+        expect(page.get_by_role("heading", name=name)).to_be_visible()
+    done = page.get_by_text(re.compile("^Trimmed and done")).inner_text()
+
+    # Everything survives a restart.
+    shop.stop()
+    shop.start()
+    page.reload()
+    expect(page.get_by_text(done)).to_be_visible()
+    page.get_by_role("tab", name="Shape").click()
+    expect(page.get_by_label("Span of the panel")).to_have_value("7.620 m")
+
+
+def test_what_cannot_be_understood_stays_typed_with_the_reason_beside_it(shop, page):
+    left = shop.surface_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/surface/{left}/shape")
+    save(page, "Root chord", "3 bananas")
+    expect(page.get_by_role("alert")).to_contain_text("“bananas” is not a unit of length")
+    expect(page.get_by_label("Root chord")).to_have_value("3 bananas")
+    save(page, "Root chord", "1,25")
+    expect(page.get_by_label("Root chord")).to_have_value("1.250 m")
+    expect(page.get_by_role("alert")).to_have_count(0)
+    points = {"name": "two.dat", "mimeType": "text/plain", "buffer": b"two\n1 0\n0 0\n"}
+    page.get_by_label("Section coordinate file").set_input_files(points)
+    expect(page.get_by_role("alert")).to_contain_text("2 points; at least 5 are wanted")
+    page.get_by_role("tab", name="Plies").click()
+    save(page, "Angle of ply 1", "400")
+    expect(page.get_by_role("alert")).to_contain_text("the angle is 400°; it can't be above 180°")
+    expect(page.get_by_label("Angle of ply 1", exact=True)).to_have_value("400")
+    assert shop.get(f"/api/v1/surfaces/{left}/plies")["code"] == "[45/0/core/45]"
+    page.goto(f"{shop.url}/surface/{left}/steps")
+    page.get_by_label("Tonight’s low").fill("22")
+    page.get_by_label("Tomorrow’s high").fill("8")
+    page.get_by_role("button", name="Use").click()
+    expect(page.get_by_role("alert")).to_contain_text("the low is 22 °C and the high 8 °C")
+    expect(page.get_by_label("Tonight’s low")).to_have_value("22")
+
+
+def test_of_two_browsers_the_later_is_told_what_changed(shop, page, browser):
+    path = f"{shop.url}/surface/{shop.surface_id('Left wing, upper skin')}/shape"
+    other = new_page(browser)
+    for each in (page, other):
+        each.goto(path)
+        expect(each.get_by_label("Tip chord")).to_have_value("0.620 m")
+    other.route("**/api/v1/now*", lambda route: route.abort())  # it hears of nothing
+    save(page, "Tip chord", "0.58")
+    expect(page.get_by_label("Tip chord")).to_have_value("0.580 m")
+    save(other, "Tip chord", "0.7")
+    expect(other.get_by_text("Tip chord 0.620 m → 0.580 m")).to_be_visible()
+    expect(other.get_by_label("Tip chord")).to_have_value("0.7")
+    other.get_by_role("button", name="Save mine on top").click()
+    expect(other.get_by_label("Tip chord")).to_have_value("0.700 m")
+    expect(page.get_by_label("Tip chord")).to_have_value("0.700 m")  # without a reload
+    other.close()
+
+
+def test_units_theme_and_number_keys(shop, page):
+    page.goto(f"{shop.url}/surface/{shop.surface_id('Left wing, upper skin')}/shape")
+    page.get_by_role("button", name="Shop").click()
+    page.get_by_role("radio", name="US").click()
+    page.get_by_role("radio", name="Pitch").click()
+    page.get_by_role("button", name="Close").click()
+    expect(page.get_by_label("Span of the panel")).to_have_value("283 7/16 in")
+    assert page.evaluate("document.documentElement.dataset.theme") == "pitch"
+    save(page, "Root chord", "35 1/2 in")
+    expect(page.get_by_label("Root chord")).to_have_value("35 1/2 in")
+    page.get_by_label("Root chord").press("2")  # typing is not going anywhere
+    expect(page).to_have_url(re.compile("/shape$"))
+    page.get_by_role("heading", name="Planform").click()
+    page.keyboard.press("2")
+    expect(page).to_have_url(re.compile("/mix$"))
+    page.keyboard.press("1")
+    expect(page).to_have_url(re.compile("/airframe$"))
