@@ -88,7 +88,7 @@ def unit(symbol: str, dimension: str) -> Unit | None:
     """The unit a symbol names within a dimension, or None."""
     wanted = symbol.strip().lower()
     for known in UNITS:
-        if known.dimension == dimension and wanted in (known.symbol.lower(), *known.also):
+        if known.dimension == dimension and wanted in (name.lower() for name in (known.symbol, *known.also)):
             return known
     return None
 
@@ -119,7 +119,7 @@ def _decimal(text: str, field: str) -> float:
     if re.fullmatch(r"[1-9]\d{0,2},\d{3}", text):
         whole, part = text.split(",")
         raise Refused(field, f"“{text}” could be {whole}.{part} or {whole}{part}; write it without the comma")
-    if re.fullmatch(r"\d{1,3}(,\d{3})+(\.\d*)?", text):
+    if re.fullmatch(r"[1-9]\d{0,2}(,\d{3})+(\.\d*)?", text):
         text = text.replace(",", "")
     elif text.count(",") == 1 and "." not in text:
         text = text.replace(",", ".")
