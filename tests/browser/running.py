@@ -52,6 +52,11 @@ class RunningShop:
         with urllib.request.urlopen(self.url + path, timeout=10) as answer:
             return json.load(answer)
 
+    def post(self, path: str, body: dict) -> dict:
+        asked = urllib.request.Request(self.url + path, json.dumps(body).encode(), {"Content-Type": "application/json"})
+        with urllib.request.urlopen(asked, timeout=10) as answer:
+            return json.load(answer)
+
     def surface_id(self, name: str) -> str:
         surfaces = [s for a in self.get("/api/v1/airframe")["assemblies"] for s in a["surfaces"]]
         return next(s["id"] for s in surfaces if s["name"] == name)

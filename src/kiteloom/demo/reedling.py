@@ -99,7 +99,7 @@ def seed(store: Store, now: datetime) -> bool:
     with store.writing() as uow:
         if uow.all(Project):
             return False
-        _found(uow, now)
+        found_shop(uow, now)
     with store.writing() as uow:
         import_logger(uow, stable_id("demo", "logger"), "boathouse-logger.csv", _logger_csv(now), now)
         say_outlook(uow, stable_id("demo", "outlook"), Typed("9 °C", "°C"), Typed("19 °C", "°C"), now)
@@ -108,7 +108,8 @@ def seed(store: Store, now: datetime) -> bool:
     return True
 
 
-def _found(uow: UnitOfWork, now: datetime) -> None:
+def found_shop(uow: UnitOfWork, now: datetime) -> None:
+    """The boathouse, its people and products, and the wing, with nothing measured or mixed yet."""
     founding = Founding(uow, now)
     founding.shop("The boathouse", ZONE, HOURS)
     slow = founding.data_sheet("laminating resin", "Tarn 210 with 214 slow", TARN_SLOW)

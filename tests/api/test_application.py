@@ -1,0 +1,111 @@
+"""The house around the routes: types, policy, migrations, command line, and a power cut."""
+
+import socket
+import subprocess
+import sys
+from pathlib import Path
+from uuid import uuid4
+
+import pytest
+from alembic.autogenerate import compare_metadata
+from alembic.migration import MigrationContext
+from tests.browser.running import RunningShop
+
+from kiteloom.store.models import Base
+
+ROOT = Path(__file__).parents[2]
+
+
+def test_the_front_ends_types_are_those_of_the_api(tmp_path):
+    described = tmp_path / "openapi.json"
+    with described.open("w") as file:
+        subprocess.run([sys.executable, "-m", "kiteloom.cli", "openapi"], stdout=file, check=True)
+    fresh = tmp_path / "schema.d.ts"
+    tool = [ROOT / "web/node_modules/.bin/openapi-typescript", described]
+    subprocess.run([*tool, "--default-non-nullable=false", "--output", fresh], check=True, capture_output=True)
+    assert fresh.read_text() == (ROOT / "web/src/api/schema.d.ts").read_text(), "run make types"
+
+
+def test_the_migrations_make_the_tables_the_models_describe(empty_shop):
+    with empty_shop.store.engine.connect() as connection:
+        assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
+        settings = [connection.exec_driver_sql(f"PRAGMA {name}").scalar() for name in ("journal_mode", "foreign_keys")]
+        assert settings == ["wal", 1]
+        assert connection.exec_driver_sql("PRAGMA synchronous").scalar() == 2  # FULL
+
+
+def test_a_new_folder_is_an_empty_shop_that_says_so(empty_shop):
+    assert empty_shop.get("/airframe") == {"project": "", "assemblies": []}
+    assert empty_shop.get("/weather")["temp_c"] is None
+    assert empty_shop.get("/bench")["products"] == []
+
+
+@pytest.mark.parametrize("path", ["/", "/surface/x/shape", "/api/v1/now"])
+def test_every_answer_carries_the_policy_without_inline_script(empty_shop, path):
+    policy = empty_shop.client.get(path).headers["Content-Security-Policy"]
+    assert "script-src 'self';" in policy
+    assert "default-src 'self'" in policy
+
+
+def test_the_built_page_fetches_nothing_from_elsewhere(empty_shop):
+    page = empty_shop.client.get("/").text
+    assert "<script>" not in page
+    assert "http" not in page
+    assert empty_shop.client.get("/../../pyproject.toml").status_code in (200, 404)
+    assert "requires-python" not in empty_shop.client.get("/../../pyproject.toml").text
+
+
+def test_what_is_wrong_inside_is_a_problem_and_never_a_trace(shop, monkeypatch):
+    monkeypatch.setattr("kiteloom.workshop.airframe.airframe", lambda *_: 1 / 0)
+    broken = shop.ask("GET", "/airframe", status=500)
+    assert broken["detail"] == "This was not expected. Nothing was saved; the log of the program says more."
+
+
+def test_a_busy_port_is_reported_with_the_way_out(tmp_path):
+    with socket.socket() as taken:
+        taken.bind(("127.0.0.1", 0))
+        taken.listen()
+        port = taken.getsockname()[1]
+        command = [sys.executable, "-m", "kiteloom.cli", "demo", "--data", str(tmp_path), "--port", str(port)]
+        said = subprocess.run(command, capture_output=True, text=True, timeout=60, check=False)
+    assert said.returncode == 1
+    assert f"Port {port} is busy" in said.stderr
+    assert f"PORT={port + 1} make demo" in said.stderr
+
+
+def test_a_batch_that_was_acknowledged_outlives_a_killed_server(tmp_path):
+    shop = RunningShop(tmp_path / "demo")
+    shop.start()
+    left = shop.surface_id("Left wing, upper skin")
+    products = {product["name"]: product["id"] for product in shop.get("/api/v1/bench")["products"]}
+    acknowledged = []
+    try:
+        for _ in range(5):
+            body = {
+                "id": str(uuid4()),
+                "surface_id": left,
+                "step_key": "core/bed",
+                "sheet_id": products["Tarn 210 with 214 slow"],
+                "resin_lid": "Tarn 210 A",
+                "hardener_lid": "Tarn 214 B slow",
+                "wanted_g": 128,
+                "resin": {"text": "100", "unit": "g"},
+                "hardener": {"text": "28", "unit": "g"},
+            }
+            acknowledged.append(shop.post("/api/v1/batches", body)["id"])
+            shop.stop(kill=True)
+            shop.start()
+        kept = shop.get(f"/api/v1/surfaces/{left}/mix")["batches"]
+        assert sorted(batch["id"] for batch in kept) == sorted(acknowledged)
+    finally:
+        shop.stop()
+
+
+def test_a_second_start_is_quick_and_keeps_what_was_changed(tmp_path):
+    shop = RunningShop(tmp_path / "demo")
+    shop.start()
+    seq = shop.get("/api/v1/now")["seq"]
+    shop.stop()
+    shop.start()
+    assert shop.get("/api/v1/now")["seq"] == seq
+    shop.stop()
