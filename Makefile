@@ -36,7 +36,7 @@ $(WEB): web/package.json web/package-lock.json
 	@touch $@
 
 web/dist/index.html: $(WEB) $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
-	cd web && npm run --silent build -- --logLevel warn
+	cd web && npm run --silent build >/dev/null
 
 /usr/bin/chromium:
 	apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import logging
+import mimetypes
 from pathlib import Path
 
 from apiflask import APIFlask
-from flask import Response, send_from_directory
+from flask import Response, request, send_from_directory
 
 from kiteloom.api import calc, problems, shop
 from kiteloom.store.unit_of_work import Store
@@ -20,6 +21,19 @@ POLICY = (
     "font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
 )
 LARGEST_BODY = 64 * 1024 * 1024
+
+
+def _file(path: str) -> Response:
+    """A built file, compressed where the build made it so; names in assets/ change with their content."""
+    packed = (PAGES / f"{path}.gz").is_file() and "gzip" in request.headers.get("Accept-Encoding", "")
+    kind = mimetypes.guess_type(path)[0]
+    response = send_from_directory(PAGES, f"{path}.gz" if packed else path, mimetype=kind)
+    if packed:
+        response.headers["Content-Encoding"] = "gzip"
+        response.headers["Vary"] = "Accept-Encoding"
+    if path.startswith("assets/"):
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+    return response
 
 
 def create_app(data_dir: str | Path, clock: Clock | None = None) -> APIFlask:
@@ -59,10 +73,7 @@ def create_app(data_dir: str | Path, clock: Clock | None = None) -> APIFlask:
         if path.startswith("api/"):
             return problems.problem(404, f"There is no /{path}.")
         if path and (PAGES / path).is_file():
-            response = send_from_directory(PAGES, path)
-            if path.startswith("assets/"):
-                response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
-            return response
+            return _file(path)
         if not (PAGES / "index.html").is_file():
             return Response("The pages are not built yet: run make demo.", 503, content_type="text/plain")
         return send_from_directory(PAGES, "index.html", max_age=0)

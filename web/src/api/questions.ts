@@ -1,19 +1,30 @@
 // One hook a question.
-import { useQuery } from '@tanstack/react-query'
+import { queryOptions, useQuery } from '@tanstack/react-query'
 import { answer, client } from './client'
 
-export const useAirframe = () =>
-  useQuery({ queryKey: ['airframe'], queryFn: () => answer(client.GET('/api/v1/airframe')) })
+export const airframeQuestion = queryOptions({
+  queryKey: ['airframe'],
+  queryFn: () => answer(client.GET('/api/v1/airframe')),
+})
+export const shopQuestion = queryOptions({
+  queryKey: ['shop'],
+  queryFn: () => answer(client.GET('/api/v1/shop')),
+})
+export const formatsQuestion = queryOptions({
+  queryKey: ['formats'],
+  queryFn: () => answer(client.GET('/api/v1/formats')),
+  staleTime: Number.POSITIVE_INFINITY,
+})
+export const weatherQuestion = queryOptions({
+  queryKey: ['weather'],
+  queryFn: () => answer(client.GET('/api/v1/weather')),
+  refetchInterval: 60_000,
+})
 
-export const useShop = () =>
-  useQuery({ queryKey: ['shop'], queryFn: () => answer(client.GET('/api/v1/shop')) })
-
-export const useWeather = () =>
-  useQuery({
-    queryKey: ['weather'],
-    queryFn: () => answer(client.GET('/api/v1/weather')),
-    refetchInterval: 60_000,
-  })
+export const useAirframe = () => useQuery(airframeQuestion)
+export const useShop = () => useQuery(shopQuestion)
+export const useFormats = () => useQuery(formatsQuestion)
+export const useWeather = () => useQuery(weatherQuestion)
 
 export const useBench = () =>
   useQuery({ queryKey: ['bench'], queryFn: () => answer(client.GET('/api/v1/bench')) })

@@ -1,7 +1,6 @@
-import { useQuery } from '@tanstack/react-query'
 import { createContext, type ReactNode, useContext } from 'react'
-import { answer, client, type Format } from '@/api/client'
-import { useShop } from '@/api/questions'
+import type { Format } from '@/api/client'
+import { useFormats, useShop } from '@/api/questions'
 
 type Units = 'metric' | 'us'
 type Table = Record<string, Record<Units, Format>>
@@ -11,11 +10,7 @@ const Formats = createContext<{ table: Table; units: Units; zone: string } | nul
 /** Serves the shop's one table of how figures are shown. */
 export function FormatsProvider({ children }: { children: ReactNode }) {
   const shop = useShop()
-  const formats = useQuery({
-    queryKey: ['formats'],
-    queryFn: () => answer(client.GET('/api/v1/formats')),
-    staleTime: Number.POSITIVE_INFINITY,
-  })
+  const formats = useFormats()
   if (!shop.data || !formats.data) {
     const failed = shop.error ?? formats.error
     return <p className="p-8 text-soft">{failed ? failed.message : 'Opening the shop…'}</p>
