@@ -158,10 +158,10 @@ def test_a_step_longer_than_any_working_day_is_left_out_with_its_followers():
     assert plan.finish is None
 
 
-def test_a_shop_too_cold_to_cure_says_how_many_degrees_the_product_needs():
+def test_a_shop_too_cold_to_cure_names_the_step_that_never_does():
     plan = place(steps(JOB), START, DAYS, Profile.steady(9))
-    assert "does not reach “peel” within 60 days at these temperatures. The product needs at least 12 °C" in (
-        plan.unplaced[0].why
+    assert plan.unplaced[0].why == (
+        "“Lay and bag the outer skin” does not reach “peel” within 60 days at these temperatures"
     )
 
 

@@ -10,7 +10,7 @@ from kiteloom.core.calendar import minute_of, moment_of, nights, when, zone_of
 from kiteloom.core.cure import HORIZON_MIN, CureSystem, CureTimes, Progress, follow
 from kiteloom.core.figures import Figure
 from kiteloom.core.from_what import stage_figure
-from kiteloom.core.quantities import show
+from kiteloom.core.quantities import UnitSystem, show
 from kiteloom.core.reading import cure_system
 from kiteloom.core.recipes.sandwich_skin import steps
 from kiteloom.core.schedule.place import Mixed, Placed, place
@@ -110,7 +110,7 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
         nothing = moment_of(begin, zone)
         return TimesView(nothing, None, "", "", need_temperature().sentence, [], [], [], None, None, [])
     plan = place(steps(found.job), begin, working_hours(shop), shop_temp.profile, facts, BAND_C)
-    writer = _Writer(zone, today, shop_temp)
+    writer = _Writer(zone, today, shop_temp, units)
     views = [writer.step(placed, {p.step.key: p for p in plan.placed}) for placed in plan.placed]
     ends = [placed.ready or placed.end for placed in plan.placed] + [since]
     first = min([since, *(placed.start for placed in plan.placed)])
@@ -122,7 +122,7 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
         sentence = f"Trimmed and done {when(plan.finish, zone, today)}."
     if plan.unplaced:
         sentence = f"“{plan.unplaced[0].step.name}” can't be placed: {plan.unplaced[0].why}."
-    elif min_c is not None and coldest < min_c:
+    if min_c is not None and coldest < min_c:
         least, low = show(min_c, "temperature", units), show(coldest, "temperature", units)
         sentence += f" The coldest hour is {low}; below {least} this resin stands still."
     until = shop_temp.recorded_until
@@ -159,6 +159,7 @@ class _Writer:
     zone: tzinfo
     now: float
     known: ShopTemperature
+    units: UnitSystem
 
     def step(self, placed: Placed, by_key: dict[str, Placed]) -> StepView:
         step, zone = placed.step, self.zone
@@ -175,7 +176,7 @@ class _Writer:
             step.name,
             step.minutes,
             step.people,
-            step.estimate,
+            step.estimate.words(step.people, self.units) if step.estimate else "",
             placed.done,
             moment_of(placed.start, zone),
             moment_of(placed.end, zone),

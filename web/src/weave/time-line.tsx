@@ -12,6 +12,9 @@ const NAMES = 250
 const RIBBON = 84
 const ROW = 36
 const AXIS = 30
+/** On a phone a step's name stands above its row instead of beside it. */
+const NARROW = 640
+const NAME_ABOVE = 28
 
 /** Steps over the nights they take: work as blocks, each wait as a thread that thins as the cure goes on,
 the shop's temperature as a ribbon above; only what lies below the product's minimum is madder. */
@@ -25,13 +28,16 @@ export function TimeLine({ view, picked, onPick }: Props) {
     return () => watch.disconnect()
   }, [])
   if (!view.span) return null
-  const plot = Math.max(width - NAMES - 8, 200)
+  const names = width < NARROW ? 0 : NAMES
+  const above = names ? 0 : NAME_ABOVE
+  const pitch = ROW + above
+  const plot = width - names - 8
   const x = timeScale(view.span, plot)
-  const height = RIBBON + AXIS + view.steps.length * ROW
+  const height = RIBBON + AXIS + view.steps.length * pitch
   return (
     <div ref={box} className="relative select-none border-2 border-line bg-panel">
       <svg width={width} height={height} role="img" aria-label="Steps over time">
-        <g transform={`translate(${NAMES})`}>
+        <g transform={`translate(${names})`}>
           {view.nights.map((night) => (
             <rect
               key={night.start}
@@ -43,32 +49,33 @@ export function TimeLine({ view, picked, onPick }: Props) {
             />
           ))}
           <Axis view={view} x={x} plot={plot} height={height} />
-          <Ribbon view={view} x={x} />
+          <Ribbon view={view} x={x} inside={!names} />
         </g>
         {view.steps.map((step, i) => (
-          <g key={step.key} transform={`translate(0 ${RIBBON + AXIS + i * ROW})`}>
+          <g key={step.key} transform={`translate(0 ${RIBBON + AXIS + i * pitch})`}>
             <rect
               width={width}
-              height={ROW}
+              height={pitch}
               fill={picked === step.key ? 'var(--woad-wash)' : 'transparent'}
               opacity={0.7}
             />
-            <g transform={`translate(${NAMES})`}>
+            <g transform={`translate(${names} ${above})`}>
               <Thread step={step} x={x} />
               <Blocks step={step} x={x} />
             </g>
           </g>
         ))}
       </svg>
-      <ul className="absolute left-0" style={{ top: RIBBON + AXIS, width: NAMES }}>
+      <ul className="absolute left-0" style={{ top: RIBBON + AXIS, width: names || '100%' }}>
         {view.steps.map((step) => (
-          <li key={step.key} style={{ height: ROW }}>
+          <li key={step.key} style={{ height: pitch }}>
             <button
               type="button"
               aria-pressed={picked === step.key}
               onClick={() => onPick(step.key)}
               className={clsx(
                 'h-full w-full truncate px-3 text-left text-[0.95rem] hover:underline',
+                above > 0 && 'flex items-start gap-1.5 pt-0.5',
                 picked === step.key && 'font-semibold',
               )}
             >
@@ -101,13 +108,13 @@ function Axis({ view, x, plot, height }: { view: TimesView; x: Scale; plot: numb
             stroke="var(--line)"
             strokeWidth={hour ? 1 : 2}
           />
-          {x(at) < plot - 80 && (
+          {x(at) < plot - (plot / days < 90 ? 30 : 80) && (
             <text
               x={x(at) + 5}
               y={RIBBON + 20}
               className={clsx('text-[14px]', hour ? 'fill-soft' : 'fill-ink font-semibold')}
             >
-              {hour ? clock.time(at) : clock.day(at)}
+              {hour ? clock.time(at) : plot / days < 90 ? clock.day(at).split(' ')[0] : clock.day(at)}
             </text>
           )}
         </g>
@@ -116,7 +123,7 @@ function Axis({ view, x, plot, height }: { view: TimesView; x: Scale; plot: numb
   )
 }
 
-function Ribbon({ view, x }: { view: TimesView; x: Scale }) {
+function Ribbon({ view, x, inside }: { view: TimesView; x: Scale; inside: boolean }) {
   const id = useId()
   const show = useShow()
   const degrees = view.ribbon.map((p) => p.c)
@@ -125,6 +132,7 @@ function Ribbon({ view, x }: { view: TimesView; x: Scale }) {
   const y = scaleLinear({ domain: [low - 2, high + 2], range: [RIBBON - 2, 6] })
   const floor = view.min_c === null ? null : y(view.min_c)
   const area = { data: view.ribbon, x: (p: { at: string }) => x(ms(p.at)), y: (p: { c: number }) => y(p.c) }
+  const label = inside ? ({ x: 6, textAnchor: 'start' } as const) : ({ x: -8, textAnchor: 'end' } as const)
   const recorded = view.recorded_until ? x(ms(view.recorded_until)) : 0
   const right = x.range()[1] ?? 0
   return (
@@ -156,7 +164,7 @@ function Ribbon({ view, x }: { view: TimesView; x: Scale }) {
             strokeWidth={1.5}
             strokeDasharray="7 4"
           />
-          <text x={-8} y={floor + 5} textAnchor="end" className="fill-madder text-[13px]">
+          <text {...label} y={inside ? RIBBON - 5 : floor + 5} className="fill-madder text-[13px]">
             {show(view.min_c, 'temperature')} least
           </text>
         </>
@@ -168,7 +176,7 @@ function Ribbon({ view, x }: { view: TimesView; x: Scale }) {
       <g clipPath={`url(#${CSS.escape(`${id}-past`)})`}>
         <LinePath {...area} stroke="var(--woad)" strokeWidth={2.5} />
       </g>
-      <text x={-8} y={y(high) + 5} textAnchor="end" className="fill-soft text-[13px]">
+      <text {...label} y={inside ? 16 : y(high) + 5} className="fill-ink text-[13px]">
         {show(high, 'temperature')}
       </text>
     </g>

@@ -14,8 +14,7 @@ from dataclasses import dataclass
 from kiteloom.core.cure import CureSystem
 from kiteloom.core.laminate import Stack, ply_figures
 from kiteloom.core.mixing import Losses, ResinNeed, resin_need
-from kiteloom.core.problems import plain
-from kiteloom.core.schedule.place import After, Step
+from kiteloom.core.schedule.place import After, Estimate, Step
 
 NAME = "bagged sandwich skin"
 
@@ -24,29 +23,22 @@ PEEL, SAND = "peel", "sand"
 
 
 @dataclass(frozen=True)
-class _Estimate:
-    """Minutes for a fixed part, and per square metre and ply."""
+class _Rate:
+    """Minutes for a fixed part, and per square metre and ply, by so many people."""
 
     fixed: float
     per_m2: float
     people: int
 
-    def minutes(self, area_m2: float, plies: int = 1) -> float:
-        return self.fixed + self.per_m2 * area_m2 * plies
-
-    def words(self, area_m2: float, plies: int = 1) -> str:
-        times = f" × {plies} plies" if plies > 1 else ""
-        return (
-            f"{plain(self.fixed)} min + {plain(self.per_m2)} min/m² × {area_m2:.2f} m²{times}, "
-            f"{self.people} people (assumed)"
-        )
+    def estimate(self, area_m2: float, plies: int) -> Estimate:
+        return Estimate(self.fixed, self.per_m2 * area_m2 * plies, area_m2, plies)
 
 
-_PREPARE = _Estimate(45, 10, 2)
-_LAYUP = _Estimate(50, 8, 3)
-_PEEL = _Estimate(15, 5, 1)
-_CORE = _Estimate(50, 11, 3)
-_TRIM = _Estimate(30, 8, 1)
+_PREPARE = _Rate(45, 10, 2)
+_LAYUP = _Rate(50, 8, 3)
+_PEEL = _Rate(15, 5, 1)
+_CORE = _Rate(50, 11, 3)
+_TRIM = _Rate(30, 8, 1)
 
 
 @dataclass(frozen=True)
@@ -66,46 +58,31 @@ def steps(job: SkinJob) -> tuple[Step, ...]:
     area = job.area_m2
 
     def step(
-        key: str,
-        name: str,
-        estimate: _Estimate,
-        after: tuple[After, ...],
-        *,
-        plies: int = 1,
-        cures: bool = False,
-        may_pause: bool = False,
+        key: str, name: str, rate: _Rate, *after: After, plies: int = 1, cures: bool = False, may_pause: bool = False
     ) -> Step:
-        return Step(
-            key,
-            name,
-            estimate.minutes(area, plies),
-            estimate.people,
-            after,
-            job.cure if cures else None,
-            PEEL if cures else None,
-            may_pause,
-            estimate.words(area, plies),
-        )
+        estimate = rate.estimate(area, plies)
+        cure, until = (job.cure, PEEL) if cures else (None, None)
+        return Step(key, name, estimate.minutes, rate.people, after, cure, until, may_pause, estimate)
 
-    found = [step("prepare", "Prepare mould, cut cloth", _PREPARE, (), may_pause=True)]
+    found = [step("prepare", "Prepare mould, cut cloth", _PREPARE, may_pause=True)]
     last = "prepare"
     if outer:
         found += [
-            step("skin-1/layup", "Lay and bag the outer skin", _LAYUP, (After(last),), plies=outer, cures=True),
-            step("skin-1/peel", "Peel and inspect the outer skin", _PEEL, (After("skin-1/layup"),), may_pause=True),
+            step("skin-1/layup", "Lay and bag the outer skin", _LAYUP, After(last), plies=outer, cures=True),
+            step("skin-1/peel", "Peel and inspect the outer skin", _PEEL, After("skin-1/layup"), may_pause=True),
         ]
         last = "skin-1/peel"
     if job.stack.core is not None:
-        found.append(step("core/bed", "Bed the core and bag it", _CORE, (After(last),), cures=True))
+        found.append(step("core/bed", "Bed the core and bag it", _CORE, After(last), cures=True))
         last = "core/bed"
     if inner:
         found += [
-            step("skin-2/layup", "Lay and bag the inner skin", _LAYUP, (After(last),), plies=inner, cures=True),
-            step("skin-2/peel", "Peel the inner skin", _PEEL, (After("skin-2/layup"),), may_pause=True),
+            step("skin-2/layup", "Lay and bag the inner skin", _LAYUP, After(last), plies=inner, cures=True),
+            step("skin-2/peel", "Peel the inner skin", _PEEL, After("skin-2/layup"), may_pause=True),
         ]
         last = "skin-2/peel"
     sanded = next(s.key for s in reversed(found) if s.cure is not None)
-    found.append(step("trim", "Trim and sand the edges", _TRIM, (After(last), After(sanded, SAND)), may_pause=True))
+    found.append(step("trim", "Trim and sand the edges", _TRIM, After(last), After(sanded, SAND), may_pause=True))
     return tuple(found)
 
 

@@ -14,6 +14,7 @@ from kiteloom.core.calendar import Interval, WorkingHours, longest
 from kiteloom.core.climate import Profile
 from kiteloom.core.cure import CureSystem, CureTimes, StageTime, cure_times
 from kiteloom.core.problems import between
+from kiteloom.core.quantities import UnitSystem, show
 
 #: Starts and lengths of work are multiples of five minutes.
 GRID_MIN = 5
@@ -29,6 +30,28 @@ class After:
 
 
 @dataclass(frozen=True)
+class Estimate:
+    """Assumed hands-on minutes: a fixed part, and a part that grows with area and plies."""
+
+    fixed_min: float
+    growing_min: float
+    area_m2: float
+    plies: int
+
+    @property
+    def minutes(self) -> float:
+        """Both parts."""
+        return self.fixed_min + self.growing_min
+
+    def words(self, people: int, units: UnitSystem) -> str:
+        """As a builder can check it."""
+        plies = f" in {self.plies} plies" if self.plies > 1 else ""
+        area = show(self.area_m2, "area", units)
+        crew = f"{people} people" if people > 1 else "1 person"
+        return f"{self.fixed_min:.0f} min fixed, {self.growing_min:.0f} min for {area}{plies}, {crew}"
+
+
+@dataclass(frozen=True)
 class Step:
     """Hands-on work followed by a wait.
 
@@ -40,8 +63,8 @@ class Step:
         Hands-on, above 0; rounded up to five.
     cure, wait_stage : CureSystem and str, or None
         The product that cures afterwards, and the stage the wait lasts to.
-    estimate : str
-        Where the minutes come from, in words.
+    estimate : Estimate or None
+        Where the minutes come from.
     """
 
     key: str
@@ -52,7 +75,7 @@ class Step:
     cure: CureSystem | None = None
     wait_stage: str | None = None
     may_pause: bool = False
-    estimate: str = ""
+    estimate: Estimate | None = None
 
     def __post_init__(self) -> None:
         between("minutes", self.minutes, 0, 100_000, unit="min", open_low=True)
@@ -222,11 +245,7 @@ def _held(
         event = before.event(link.until)
         if event is None:
             stage = before.step.wait_stage if link.until == "wait" else link.until
-            limit = before.step.cure.min_c if before.step.cure else None
-            least = f" The product needs at least {limit:g} °C." if limit is not None else ""
-            return Unplaced(
-                step, f"“{before.step.name}” does not reach “{stage}” within 60 days at these temperatures.{least}"
-            )
+            return Unplaced(step, f"“{before.step.name}” does not reach “{stage}” within 60 days at these temperatures")
         if event > moment:
             kind: Literal["after", "cure"] = "after" if link.until == "end" or event == before.end else "cure"
             moment, because = event, Because(kind, link.step)

@@ -65,17 +65,16 @@ export function PourScreen({ bench, mix, need, product, draft, change, onKept, o
   const problems = fieldsOf(pour.error)
   return (
     <div className="flex flex-col gap-4">
-      <div className="flex flex-wrap items-start gap-6">
+      <div className="grid items-start gap-x-6 gap-y-2 sm:grid-cols-[15rem_1fr_auto]">
         <TextField
           label="Size of this cup"
           unit={unit}
           value={draft.cup}
           problem={fieldsOf(cup.error).amount}
           onChange={(text) => change({ cup: text })}
-          className="w-64"
           autoFocus
         />
-        <p className="pt-8">
+        <p className="sm:pt-8">
           {left && (
             <>
               Still to mix for this step: <span className="font-semibold">{show(left.value, 'mass')}</span>.{' '}
@@ -83,11 +82,11 @@ export function PourScreen({ bench, mix, need, product, draft, change, onKept, o
           )}
           <span className="text-soft">Pot life {product.pot_life}.</span>
         </p>
-        <Button quiet className="mt-7 ml-auto" onClick={onStartAgain}>
+        <Button quiet className="sm:mt-7" onClick={onStartAgain}>
           Start again
         </Button>
       </div>
-      <div className="grid gap-5 sm:grid-cols-2">
+      <div className="grid gap-5 lg:grid-cols-2">
         <Part
           lid={product.resin_lid}
           target={resinFigure ? show(resinFigure.value, 'scale') : '–'}
@@ -166,10 +165,11 @@ function Part({ lid, target, onFrom, typed, onTyped, unit, problem, children }: 
         type="button"
         disabled={!onFrom}
         onClick={onFrom}
-        className="text-left font-semibold text-[96px] leading-none tracking-tight enabled:hover:text-woad"
+        className="whitespace-nowrap text-left font-semibold text-[96px] leading-none tracking-tight enabled:hover:text-woad"
         aria-label={`Pour ${target} of ${lid}: from what?`}
       >
-        {target}
+        {target.split(' ')[0]}
+        <span className="text-[44px]"> {target.split(' ').slice(1).join(' ')}</span>
       </button>
       {children}
       <TextField

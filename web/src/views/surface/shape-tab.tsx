@@ -44,7 +44,7 @@ export function ShapeTab({ surfaceId, side }: { surfaceId: string; side: 'upper'
       <div className="grid gap-8 lg:grid-cols-[1fr_1fr_1.1fr]">
         <section className="flex flex-col gap-3">
           <h2 className="font-semibold text-xl">Planform</h2>
-          <div className="grid grid-cols-2 items-end gap-3">
+          <div className="grid grid-cols-2 items-start gap-3">
             {view.measures.map((m) => (
               <SavedField
                 key={m.field}

@@ -63,7 +63,7 @@ function StepDetail({ step }: { step: StepView }) {
       <h2 className="font-semibold text-xl">{step.name}</h2>
       <p>{step.words}</p>
       {!step.done && <p className="text-soft">{step.why}</p>}
-      {!step.done && <p className="text-soft text-sm">Hands-on: {step.estimate}.</p>}
+      {!step.done && <p className="text-soft text-sm">Hands-on, assumed: {step.estimate}.</p>}
       {step.knots.length > 0 && (
         <table className="mt-1 w-full">
           <tbody>
