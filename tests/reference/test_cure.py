@@ -1,11 +1,14 @@
 """The cure integral against ASTM C1074's equation, an independent integrator and real nights."""
 
+from dataclasses import replace
 from datetime import UTC, datetime
 from pathlib import Path
 
 import numpy as np
 import pvlib
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from kiteloom.core.climate import Profile
@@ -86,3 +89,61 @@ def test_hours_stalled_and_hours_moving_make_up_the_time_passed():
     # 14 → 4 °C in 180 min crosses 10 °C at 72 min; 4 → 14 °C in 180 min at 720 + 108 min.
     assert progress.stalled_by(1200) == pytest.approx((828 - 72) / 60)
     assert progress.at(72) == pytest.approx(progress.at(828))
+
+
+histories = st.lists(st.floats(-5, 40), min_size=2, max_size=30).map(
+    lambda degrees: Profile.of([(120.0 * n, celsius) for n, celsius in enumerate(degrees)])
+)
+systems = st.builds(
+    lambda energy, hours, least: CureSystem(energy, 23, (Stage("gel", hours / 3), Stage("peel", hours)), least),
+    st.floats(20, 110),
+    st.floats(0.5, 60),
+    st.one_of(st.none(), st.floats(0, 18)),
+)
+
+
+# Source: limits that need none: warmer is never later, starting later is never sooner, a stage that
+# asks for more comes later, and a history cut in two adds up.
+@settings(max_examples=100, deadline=None)
+@given(profile=histories, system=systems, warmer=st.floats(0.1, 10), later=st.floats(1, 600))
+def test_warmer_is_sooner_and_later_is_later(profile, system, warmer, later):
+    gel, peel = cure_times(system, 0, profile).stages
+    if peel.minutes is None:
+        return
+    assert gel.minutes < peel.minutes
+    hot = cure_times(system, 0, profile.shifted(warmer)).stages[1].minutes
+    assert hot is not None
+    assert hot <= peel.minutes + 1e-3
+    after = cure_times(system, later, profile).stages[1].minutes
+    assert after is None or later + after >= peel.minutes - 1e-3
+
+
+@settings(max_examples=60, deadline=None)
+@given(profile=histories, system=systems, cut=st.floats(1, 3000))
+def test_a_history_cut_in_two_adds_up(profile, system, cut):
+    whole = follow(system, 0, profile, horizon_min=4000)
+    first, second = follow(system, 0, profile, horizon_min=cut), follow(system, cut, profile, horizon_min=4000 - cut)
+    assert first.equivalent_h[-1] + second.equivalent_h[-1] == pytest.approx(whole.equivalent_h[-1], rel=1e-7)
+    assert first.stalled_h[-1] + second.stalled_h[-1] == pytest.approx(whole.stalled_h[-1], abs=1e-6)
+
+
+@settings(max_examples=60, deadline=None)
+@given(profile=histories, system=systems, band_c=st.floats(0, 5), band_ea=st.floats(0, 10))
+def test_the_expected_hour_lies_between_early_and_late(profile, system, band_c, band_ea):
+    wide = replace(system, activation_energy_band_kj_mol=band_ea)
+    for stage in cure_times(wide, 0, profile, band_c).stages:
+        if stage.minutes is not None:
+            assert stage.early <= stage.minutes + 1e-6
+        if stage.late is not None:
+            assert stage.late >= stage.minutes - 1e-6
+
+
+# Source: least squares on ln t against 1/T done by numpy.polyfit.
+@settings(max_examples=60, deadline=None)
+@given(st.lists(st.tuples(st.integers(5, 60), st.floats(0.1, 200)), min_size=2, max_size=6, unique_by=lambda p: p[0]))
+def test_the_fitted_energy_is_that_of_an_independent_fit(points):
+    inverse = np.array([1 / (celsius + KELVIN) for celsius, _ in points])
+    slope = np.polyfit(inverse, np.log([hours for _, hours in points]), 1)[0]
+    assert fit_activation(points).activation_energy_kj_mol == pytest.approx(
+        slope * GAS_J_MOL_K / 1000, rel=1e-6, abs=1e-6
+    )

@@ -5,6 +5,8 @@ import math
 import numpy as np
 import pytest
 from composipy import LaminateProperty, OrthotropicMaterial
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from kiteloom.core.laminate import Ply, Stack, is_balanced, is_symmetric, ply_figures
 from kiteloom.core.materials import Cloth
@@ -86,3 +88,116 @@ def test_our_flags_agree_with_laminate_theory(angles):
     found = library(angles)
     assert is_symmetric(stack) == bool(np.abs(found.B).max() < 1e-6 * np.abs(found.A).max())
     assert is_balanced(stack) == bool(max(abs(found.A[0, 2]), abs(found.A[1, 2])) < 1e-6 * found.A[0, 0])
+
+
+def nacas(code):
+    """Upper and lower side as functions of the chord's fraction, and their slopes: NACA Report 460."""
+    m, p, t = int(code[0]) / 100, int(code[1]) / 10, int(code[2:]) / 100
+
+    def side(sign):
+        def point(x):
+            half = 5 * t * (0.2969 * x**0.5 - 0.1260 * x - 0.3516 * x**2 + 0.2843 * x**3 - 0.1015 * x**4)
+            if not m:
+                return x, sign * half
+            if x < p:
+                camber, slope = m / p**2 * (2 * p * x - x * x), 2 * m / p**2 * (p - x)
+            else:
+                camber = m / (1 - p) ** 2 * (1 - 2 * p + 2 * p * x - x * x)
+                slope = 2 * m / (1 - p) ** 2 * (p - x)
+            turn = math.atan(slope)
+            return x - sign * half * math.sin(turn), camber + sign * half * math.cos(turn)
+
+        return point
+
+    return {"upper": side(1), "lower": side(-1)}
+
+
+# Source: NACA Report 460's equations, their arc length measured by a fine polygon in x = s², which
+# has no singular nose; independent of the program's own spacing.
+@pytest.mark.parametrize("code", ["0012", "0024", "2412", "4415", "6409", "1408"])
+@pytest.mark.parametrize("side", ["upper", "lower"])
+def test_girths_of_many_naca_sections(code, side):
+    points = np.array([nacas(code)[side](s * s) for s in np.linspace(0, 1, 20_001)])
+    expected = np.hypot(*np.diff(points, axis=0).T).sum()
+    assert section_girth(naca4(code), side) == pytest.approx(expected, abs=5e-5)
+
+
+panels = st.builds(
+    lambda span, root, tip, sweep, one, other: Panel(Planform(span, root, tip, sweep), naca4(one), naca4(other)),
+    st.floats(0.5, 12),
+    st.floats(0.2, 2.5),
+    st.floats(0.0, 2.0),
+    st.floats(-1, 3),
+    st.sampled_from(["0012", "2412", "4415"]),
+    st.sampled_from(["0012", "4412", "6409"]),
+)
+
+
+# Source: limits that need none: area grows with the square of size; a skin is at least its shadow and
+# at most the sum of its strips' longest sides; mirroring and cutting a panel in two change nothing.
+@settings(max_examples=60, deadline=None)
+@given(panel=panels, factor=st.floats(0.2, 5))
+def test_skin_areas_scale_and_lie_within_their_bounds(panel, factor):
+    plan = panel.planform
+    larger = Planform(
+        plan.span_m * factor, plan.root_chord_m * factor, plan.tip_chord_m * factor, plan.sweep_m * factor
+    )
+    for side in ("upper", "lower"):
+        area = panel.skin_area_m2(side)
+        assert Panel(larger, panel.root, panel.tip).skin_area_m2(side) == pytest.approx(area * factor**2, rel=1e-9)
+        assert area >= plan.area_m2 * (1 - 1e-9)
+        mean_girth = (panel.girth_m(side, "root") + panel.girth_m(side, "tip")) / 2
+        longest = math.hypot(plan.span_m, abs(plan.sweep_m) + max(plan.root_chord_m, plan.tip_chord_m))
+        assert area <= mean_girth * longest * 1.0001
+
+
+@settings(max_examples=30, deadline=None)
+@given(panel=panels, cut=st.floats(0.1, 0.9))
+def test_a_panel_cut_in_two_has_the_skin_it_had(panel, cut):
+    plan, section = panel.planform, panel.root
+    middle = plan.root_chord_m + (plan.tip_chord_m - plan.root_chord_m) * cut
+    inner = Planform(plan.span_m * cut, plan.root_chord_m, middle, plan.sweep_m * cut)
+    outer = Planform(plan.span_m * (1 - cut), middle, plan.tip_chord_m, plan.sweep_m * (1 - cut))
+    whole = Panel(plan, section, section).skin_area_m2("upper")
+    parts = sum(Panel(part, section, section).skin_area_m2("upper") for part in (inner, outer))
+    assert parts == pytest.approx(whole, rel=1e-9)
+
+
+angles = st.lists(st.sampled_from([0, 30, 45, -45, 60, -60, 90, -30, 135, 180]), min_size=1, max_size=6)
+
+
+# Source: classical laminate theory in composipy, as above, on any stack. A stack may be free of
+# coupling without being balanced or symmetric ply by ply, so only that direction is compared.
+@settings(max_examples=150, deadline=None)
+@given(angles=angles, mirrored=st.booleans())
+def test_a_stack_we_call_symmetric_or_balanced_never_couples(angles, mirrored):
+    angles = angles + angles[::-1] if mirrored else angles
+    stack = Stack(tuple(Ply(Cloth("tape", 200, 2.56, 0.6), angle) for angle in angles))
+    found = library(angles)
+    largest = np.abs(found.A).max()
+    if mirrored:
+        assert is_symmetric(stack)
+    if is_symmetric(stack):
+        assert np.abs(found.B).max() < 1e-9 * largest
+    if is_balanced(stack):
+        assert max(abs(found.A[0, 2]), abs(found.A[1, 2])) < 1e-9 * largest
+
+
+# Source: classical laminate theory: a woven ply is two crossed half-weight layers at one place.
+@settings(max_examples=100, deadline=None)
+@given(angles=angles)
+def test_woven_plies_count_as_two_crossed_layers(angles):
+    woven = Stack(tuple(Ply(Cloth("twill", 200, 2.56, 0.6, balanced=True), angle) for angle in angles))
+    crossed = library([turned for angle in angles for turned in (angle, angle + 90)])
+    if is_balanced(woven):
+        assert max(abs(crossed.A[0, 2]), abs(crossed.A[1, 2])) < 1e-9 * np.abs(crossed.A).max()
+
+
+# Source: mass balance: what a ply weighs is what its thickness holds.
+@given(weight=st.floats(20, 2000), fibre=st.floats(1.2, 3), share=st.floats(0.2, 0.85), resin=st.floats(0.9, 1.4))
+def test_a_plys_volume_holds_its_fibre_and_its_resin(weight, fibre, share, resin):
+    found = ply_figures(Cloth("any", weight, fibre, share), resin)
+    volume = found.thickness_mm * 1e-3  # m³ per m²
+    held = volume * (found.fibre_volume_fraction * fibre + (1 - found.fibre_volume_fraction) * resin) * 1e6
+    assert held == pytest.approx(weight + found.resin_g_m2)
+    assert weight / (weight + found.resin_g_m2) == pytest.approx(share)

@@ -41,6 +41,7 @@ export function PliesTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
             Outside on top, laid in this order. The red mark is the warp.
           </p>
           <PlyStack view={view} lit={lit} onLight={setLit} angle={(deg) => show(deg, 'angle')} />
+          <Weights view={view} />
           {outline && (
             <>
               <Planform
@@ -59,7 +60,6 @@ export function PliesTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
               </p>
             </>
           )}
-          <Weights view={view} />
         </section>
         <Book view={view} surfaceId={surfaceId} edit={edit} lit={lit} onLight={setLit} />
       </div>

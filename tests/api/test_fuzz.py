@@ -1,0 +1,95 @@
+"""Whatever is sent to a calculation, it answers with figures or with a reason; never with a trace."""
+
+import json
+import math
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from tests.api.test_contract import BY_VOLUME, CURE, EPOXY, GLASS, WING
+
+GOOD = {
+    "mix": {"system": BY_VOLUME, "total_g": 100},
+    "mix-check": {"system": EPOXY, "resin_g": 100, "hardener_g": 30},
+    "activation": {"points": [{"c": 20, "hours": 10}, {"c": 30, "hours": 5}]},
+    "cure": {
+        "system": {**CURE, "activation_energy_band_kj_mol": 5},
+        "start": "2026-05-14T18:00",
+        "temperature": [{"at": "2026-05-14T18:00", "c": 20}, {"at": "2026-05-15T06:00", "c": 8}],
+        "temperature_band_c": 2,
+    },
+    "surface": {**WING, "tip_section": {"points": [[1, 0], [0.5, 0.08], [0, 0], [0.5, -0.05], [1, 0]]}},
+    "laminate": {
+        "plies": [{**GLASS, "angle_deg": 45}, {**GLASS, "angle_deg": 0}],
+        "resin_density_g_cm3": 1.15,
+        "core": {"after_ply": 1, "thickness_mm": 8, "density_kg_m3": 75, "resin_uptake_g_m2_per_side": 120},
+    },
+}
+ODD = st.one_of(
+    st.sampled_from([None, "", "3 1/2 in", "3,5", [], {}, True, -1, 0, 1e-300, 1e300, 10**400, math.inf, math.nan]),
+    st.floats(allow_nan=True),
+    st.integers(),
+    st.text(max_size=8),
+)
+
+
+def places(value, path=()):
+    """Every place in a body where something else could stand."""
+    if isinstance(value, dict):
+        for key, inner in value.items():
+            yield (*path, key)
+            yield from places(inner, (*path, key))
+    elif isinstance(value, list):
+        for index, inner in enumerate(value):
+            yield (*path, index)
+            yield from places(inner, (*path, index))
+
+
+def replaced(body, path, odd):
+    copy = json.loads(json.dumps(body))
+    inner = copy
+    for key in path[:-1]:
+        inner = inner[key]
+    inner[path[-1]] = odd
+    return copy
+
+
+@pytest.mark.parametrize("name", GOOD)
+@settings(max_examples=120, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(data=st.data())
+def test_one_odd_value_anywhere_is_used_or_refused_with_a_reason(empty_shop, name, data):
+    path = data.draw(st.sampled_from(list(places(GOOD[name]))))
+    body = replaced(GOOD[name], path, data.draw(ODD))
+    answer = empty_shop.client.post(f"/api/v1/calc/{name}", data=json.dumps(body), content_type="application/json")
+    assert answer.status_code in (200, 422), answer.text
+    if answer.status_code == 422:
+        problem = json.loads(answer.text)
+        assert problem["detail"]
+        assert problem["status"] == 422
+        assert all(error["sentence"] for error in problem["errors"])
+    else:
+        assert "NaN" not in answer.text
+        assert "Infinity" not in answer.text
+
+
+@pytest.mark.parametrize("name", GOOD)
+def test_a_missing_field_is_named(empty_shop, name):
+    needed = [key for key in GOOD[name] if key not in ("tip_section", "core", "temperature_band_c", "total_g")]
+    for key in needed:
+        body = {other: value for other, value in GOOD[name].items() if other != key}
+        problem = empty_shop.ask("POST", f"/calc/{name}", body, status=422)
+        assert f"{key} is missing" in problem["detail"]
+
+
+@pytest.mark.parametrize("name", GOOD)
+@pytest.mark.parametrize("body", ["null", "[]", '"text"', "7", "", "{", "\ufeff{}"])
+def test_a_body_of_another_shape_is_refused(empty_shop, name, body):
+    answer = empty_shop.client.post(f"/api/v1/calc/{name}", data=body, content_type="application/json")
+    assert answer.status_code == 422
+    assert answer.content_type == "application/problem+json"
+
+
+@pytest.mark.parametrize("name", GOOD)
+def test_fields_it_does_not_know_are_welcome(empty_shop, name):
+    plain = empty_shop.ask("POST", f"/calc/{name}", GOOD[name])
+    assert empty_shop.ask("POST", f"/calc/{name}", {**GOOD[name], "colour": "linen"}) == plain
