@@ -52,10 +52,14 @@ class RunningShop:
         with urllib.request.urlopen(self.url + path, timeout=10) as answer:
             return json.load(answer)
 
-    def post(self, path: str, body: dict) -> dict:
-        asked = urllib.request.Request(self.url + path, json.dumps(body).encode(), {"Content-Type": "application/json"})
+    def post(self, path: str, body: dict, method: str = "POST") -> dict:
+        asked = urllib.request.Request(self.url + path, json.dumps(body).encode(), method=method)
+        asked.add_header("Content-Type", "application/json")
         with urllib.request.urlopen(asked, timeout=10) as answer:
             return json.load(answer)
+
+    def patch(self, path: str, body: dict) -> dict:
+        return self.post(path, body, "PATCH")
 
     def surface_id(self, name: str) -> str:
         surfaces = [s for a in self.get("/api/v1/airframe")["assemblies"] for s in a["surfaces"]]

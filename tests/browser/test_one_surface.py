@@ -5,44 +5,11 @@ from __future__ import annotations
 import re
 from pathlib import Path
 
-import pytest
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Page, expect
 
-from tests.browser.running import RunningShop, chromium
+from tests.browser.conftest import open_page
 
 WEEK = Path(__file__).parents[1] / "data" / "logger-week.csv"
-
-
-@pytest.fixture(scope="module")
-def browser():
-    with chromium() as opened:
-        yield opened
-
-
-@pytest.fixture
-def shop(tmp_path):
-    running = RunningShop(tmp_path / "demo")
-    running.start()
-    yield running
-    running.stop()
-
-
-@pytest.fixture
-def page(browser: Browser):
-    opened = new_page(browser)
-    yield opened
-    assert opened.complaints == [], "the page's own console must stay quiet"
-    opened.close()
-
-
-def new_page(browser: Browser) -> Page:
-    page = browser.new_page(viewport={"width": 1280, "height": 800})
-    page.set_default_timeout(10_000)
-    page.complaints = []
-    page.on("pageerror", lambda error: page.complaints.append(str(error)))
-    # A refusal (409, 422) is an answer, and a restart cuts a poll short; a broken policy is neither.
-    page.on("console", lambda said: page.complaints.append(said.text) if "Security Policy" in said.text else None)
-    return page
 
 
 def figure(page: Page, label: str):
@@ -163,7 +130,7 @@ def test_what_cannot_be_understood_stays_typed_with_the_reason_beside_it(shop, p
 
 def test_of_two_browsers_the_later_is_told_what_changed(shop, page, browser):
     path = f"{shop.url}/surface/{shop.surface_id('Left wing, upper skin')}/shape"
-    other = new_page(browser)
+    other = open_page(browser)
     for each in (page, other):
         each.goto(path)
         expect(each.get_by_label("Tip chord")).to_have_value("0.620 m")

@@ -46,7 +46,7 @@ export function WeatherStrip() {
           <li key={wait.surface_id} className="max-sm:hidden">
             <Link
               to={`/surface/${wait.surface_id}/steps`}
-              className="edge-wait block whitespace-nowrap bg-woad-wash px-3 py-2 text-sm hover:underline"
+              className="edge-wait flex min-h-11 items-center whitespace-nowrap bg-woad-wash px-3 text-sm hover:underline"
             >
               {wait.words}
             </Link>

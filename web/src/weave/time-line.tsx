@@ -10,11 +10,11 @@ type Props = { view: TimesView; picked: string; onPick: (key: string) => void }
 
 const NAMES = 250
 const RIBBON = 84
-const ROW = 36
+const ROW = 44
 const AXIS = 30
 /** On a phone a step's name stands above its row instead of beside it. */
 const NARROW = 640
-const NAME_ABOVE = 28
+const NAME_ABOVE = 20
 
 /** Steps over the nights they take: work as blocks, each wait as a thread that thins as the cure goes on,
 the shop's temperature as a ribbon above; only what lies below the product's minimum is madder. */
@@ -191,8 +191,8 @@ function Blocks({ step, x }: { step: StepView; x: Scale }) {
           key={piece.start}
           x={x(ms(piece.start))}
           width={Math.max(x(ms(piece.end)) - x(ms(piece.start)), 5)}
-          y={6}
-          height={ROW - 12}
+          y={9}
+          height={ROW - 18}
           fill={step.done ? 'var(--lichen)' : 'var(--walnut)'}
         />
       ))}

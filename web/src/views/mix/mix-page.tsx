@@ -53,7 +53,10 @@ export default function MixPage() {
           </div>
         )}
         {surfaceId && (
-          <Link to={`/surface/${surfaceId}/mix`} className="ml-auto pb-2.5 underline">
+          <Link
+            to={`/surface/${surfaceId}/mix`}
+            className="ml-auto inline-flex min-h-11 items-center underline"
+          >
             Back to the surface
           </Link>
         )}

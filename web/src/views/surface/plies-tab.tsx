@@ -154,7 +154,7 @@ function Book({ view, surfaceId, edit, lit, onLight }: BookProps) {
               onFocus={() => onLight(i)}
               className={clsx('border-line border-b px-2 py-2', lit === i && 'bg-woad-wash')}
             >
-              <div className="grid grid-cols-[1.5rem_1fr_5.5rem_auto] items-start gap-2">
+              <div className="grid grid-cols-[1.5rem_minmax(0,1fr)_5.5rem_auto] items-start gap-2 max-sm:grid-cols-[1.5rem_minmax(0,1fr)_auto] max-sm:[&>*:nth-child(2)]:col-span-2 max-sm:[&>*:nth-child(3)]:col-start-2">
                 <span className="pt-2.5 font-semibold">{i + 1}</span>
                 <Pick
                   label={`Cloth of ply ${i + 1}`}
@@ -193,7 +193,7 @@ function Book({ view, surfaceId, edit, lit, onLight }: BookProps) {
                   {edit.problem.fields[`plies.${i}.angle`]}
                 </Notice>
               )}
-              <div className="ml-8 flex flex-wrap gap-x-6 text-sm">
+              <div className="flex flex-wrap gap-x-6 text-sm sm:ml-8">
                 {ply.figures.map((figure) => (
                   <span key={figure.key}>
                     <span className="text-soft">{figure.label} </span>
@@ -259,17 +259,17 @@ function Weights({ view }: { view: PliesView }) {
   const by = Object.fromEntries(view.figures.map((f) => [f.key, f]))
   const rows = ['fibre', 'resin', 'core', 'total'].filter((key) => by[`${key}_mass`])
   return (
-    <section className="mt-2 flex flex-col gap-3">
+    <section className="mt-2 flex min-w-0 flex-col gap-3">
       <h2 className="font-semibold text-xl">Comes to</h2>
       <Notice tone={view.symmetric && view.balanced ? 'ready' : 'care'}>{view.sentence}</Notice>
       <div>
         {by.thickness && <FigureValue figure={by.thickness} />}
-        <table className="w-full">
+        <table className="w-full max-sm:text-sm">
           <thead className="text-left text-soft text-sm">
             <tr>
               <th className="font-normal" />
               {rows.map((key) => (
-                <th key={key} className="px-2.5 font-normal capitalize">
+                <th key={key} className="px-2.5 max-sm:px-0.5 font-normal capitalize">
                   {key}
                 </th>
               ))}
@@ -278,13 +278,13 @@ function Weights({ view }: { view: PliesView }) {
           <tbody>
             {['per_m2', 'mass'].map((which) => (
               <tr key={which} className="border-line border-t">
-                <th className="whitespace-nowrap px-2 text-left font-normal text-soft">
+                <th className="px-2 text-left font-normal text-soft max-sm:px-0 sm:whitespace-nowrap">
                   {which === 'mass' ? 'surface' : 'per area'}
                 </th>
                 {rows.map((key) => {
                   const figure = by[`${key}_${which}`]
                   return (
-                    <td key={key} className="whitespace-nowrap px-2.5">
+                    <td key={key} className="whitespace-nowrap px-2.5 max-sm:px-0.5">
                       {figure && <FigureValue figure={figure} bare />}
                     </td>
                   )

@@ -1,0 +1,38 @@
+"""One browser for all, a shop of its own for each."""
+
+import pytest
+from playwright.sync_api import Browser, Page
+
+from tests.browser.running import RunningShop, chromium
+
+
+@pytest.fixture(scope="session")
+def browser():
+    with chromium() as opened:
+        yield opened
+
+
+@pytest.fixture
+def shop(tmp_path):
+    running = RunningShop(tmp_path / "demo")
+    running.start()
+    yield running
+    running.stop()
+
+
+def open_page(browser: Browser, width: int = 1280, height: int = 800) -> Page:
+    page = browser.new_page(viewport={"width": width, "height": height}, color_scheme="light")
+    page.set_default_timeout(10_000)
+    page.complaints = []
+    page.on("pageerror", lambda error: page.complaints.append(str(error)))
+    # A refusal (409, 422) is an answer, and a restart cuts a poll short; a broken policy is neither.
+    page.on("console", lambda said: page.complaints.append(said.text) if "Security Policy" in said.text else None)
+    return page
+
+
+@pytest.fixture
+def page(browser: Browser):
+    opened = open_page(browser)
+    yield opened
+    assert opened.complaints == [], "the page's own console must stay quiet"
+    opened.close()
