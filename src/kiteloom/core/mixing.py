@@ -46,12 +46,16 @@ class MixSystem:
         None when the sheet does not say; volumes are then unknown.
     tolerance_pct : float or None
         Deviation of hardener per resin that the maker allows [%].
+    stoichiometric : bool
+        Whether the parts react one for the other (amine-cured epoxy), so that a top-up holds.
+        A peroxide only starts the reaction: its mix has a range and no top-up.
     """
 
     ratio: Ratio
     resin_density_g_ml: float | None = None
     hardener_density_g_ml: float | None = None
     tolerance_pct: float | None = None
+    stoichiometric: bool = True
 
     def __post_init__(self) -> None:
         for field in ("resin_density_g_ml", "hardener_density_g_ml"):
@@ -257,6 +261,9 @@ def judge(
         sentence = f"Within ±{plain(system.tolerance_pct)} %: mix it, scrape the sides, mix again."
         return Judgement(deviation, "in", None, sentence)
     verdict: Verdict = "near" if off <= 2 * system.tolerance_pct + _ROUNDING else "out"
+    if not system.stoichiometric:
+        sentence = "Out of the maker's range, and a peroxide-cured mix has no top-up: ask the maker, or make a new one."
+        return Judgement(deviation, verdict, None, sentence)
     assert short is not None
     named = dict(zip(("resin", "hardener"), names, strict=True))
     if deviation is None:

@@ -25,6 +25,7 @@ def mix_system(says: Says) -> MixSystem:
         says.get("resin_density_g_ml"),
         says.get("hardener_density_g_ml"),
         says.get("tolerance_pct"),
+        says.get("chemistry") != "peroxide",
     )
 
 

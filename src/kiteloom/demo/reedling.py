@@ -14,9 +14,9 @@ from typing import Any
 from kiteloom.core.quantities import Typed
 from kiteloom.store.models import Project
 from kiteloom.store.unit_of_work import Store, UnitOfWork
+from kiteloom.workshop.batches import PourBatch, correct_batch, keep_batch
 from kiteloom.workshop.climate import import_logger, say_outlook
 from kiteloom.workshop.founding import Founding, stable_id
-from kiteloom.workshop.mixing import PourBatch, correct_batch, keep_batch
 
 ZONE = "Europe/Vienna"
 HOURS = [{"weekday": day, "start": 9 * 60, "end": (17 if day == 5 else 18) * 60} for day in range(6)]

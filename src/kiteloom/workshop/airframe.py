@@ -16,8 +16,8 @@ from kiteloom.core.recipes.sandwich_skin import PEEL
 from kiteloom.core.shape import Point
 from kiteloom.store.models import Assembly, Project, Surface
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.batches import batches_on
 from kiteloom.workshop.climate import shop_temperature
-from kiteloom.workshop.mixing import batches_on
 from kiteloom.workshop.shop import the_shop
 from kiteloom.workshop.skins import Skin, skin
 

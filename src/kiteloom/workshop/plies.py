@@ -15,7 +15,7 @@ from kiteloom.core.quantities import Typed
 from kiteloom.store.models import DataSheet, Design, Surface
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.shape import Saved
-from kiteloom.workshop.skins import sheets, skin, stack_of, surfaces_of_form
+from kiteloom.workshop.skins import Choice, sheets, skin, stack_of, surfaces_of_form
 
 
 @dataclass(frozen=True)
@@ -41,14 +41,6 @@ class CoreView:
     name: str
     thickness_mm: float
     after: int
-
-
-@dataclass(frozen=True)
-class Choice:
-    """A product that may be chosen."""
-
-    id: str
-    name: str
 
 
 @dataclass(frozen=True)

@@ -15,8 +15,8 @@ from kiteloom.core.reading import cure_system
 from kiteloom.core.recipes.sandwich_skin import steps
 from kiteloom.core.schedule.place import Mixed, Placed, place
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.batches import batches_on
 from kiteloom.workshop.climate import BAND_C, ShopTemperature, need_temperature, shop_temperature
-from kiteloom.workshop.mixing import batches_on
 from kiteloom.workshop.shop import the_shop, units_of, working_hours
 from kiteloom.workshop.skins import skin
 

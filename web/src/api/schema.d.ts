@@ -705,6 +705,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/climate/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in a logger's file: all or nothing. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ImportIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ImportedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/forms/{form_id}": {
         parameters: {
             query?: never;
@@ -763,55 +812,6 @@ export interface paths {
                 };
             };
         };
-        trace?: never;
-    };
-    "/api/v1/climate/imports": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Take in a logger's file: all or nothing. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["ImportIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ImportedOut"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
         trace?: never;
     };
     "/api/v1/climate/outlooks": {
@@ -1406,7 +1406,7 @@ export interface components {
         };
         /**
          * Choice
-         * @description Something to choose by name.
+         * @description A product that may be chosen.
          */
         "BenchOut.Choice": {
             /** Id */
@@ -2408,6 +2408,37 @@ export interface components {
             points: components["schemas"]["ActivationIn.PointIn"][];
         };
         /**
+         * Imported
+         * @description What a logger's file brought, in figures and in words.
+         */
+        "ImportedOut.Imported": {
+            /** Id */
+            id: string;
+            /** Rows Read */
+            rows_read: number;
+            /** Rows New */
+            rows_new: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ImportedOut
+         * @description What a file brought.
+         */
+        ImportedOut: components["schemas"]["ImportedOut.Imported"];
+        /**
+         * ImportIn
+         * @description A logger's file, as text.
+         */
+        ImportIn: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * Saved
          * @description A save that went through, and what was done to understand it ("" when nothing).
          */
@@ -2481,37 +2512,6 @@ export interface components {
             };
             /** @default null */
             section?: components["schemas"]["FormIn.SectionEditIn"] | null;
-        };
-        /**
-         * Imported
-         * @description What a logger's file brought, in figures and in words.
-         */
-        "ImportedOut.Imported": {
-            /** Id */
-            id: string;
-            /** Rows Read */
-            rows_read: number;
-            /** Rows New */
-            rows_new: number;
-            /** Words */
-            words: string;
-        };
-        /**
-         * ImportedOut
-         * @description What a file brought.
-         */
-        ImportedOut: components["schemas"]["ImportedOut.Imported"];
-        /**
-         * ImportIn
-         * @description A logger's file, as text.
-         */
-        ImportIn: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Text */
-            text: string;
         };
         /**
          * KeptOut

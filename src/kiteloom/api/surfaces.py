@@ -1,0 +1,171 @@
+"""The airframe and its surfaces: shape, plies, resin, steps. Thin."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from apiflask import APIBlueprint
+from pydantic import BaseModel, RootModel
+
+from kiteloom.api.house import TypedIn, now, store
+from kiteloom.workshop import airframe, plies, resin, shape, shop, times
+
+bp = APIBlueprint("surfaces", __name__, url_prefix="/api/v1", tag="Surfaces")
+
+
+class AirframeOut(RootModel[airframe.AirframeView]):
+    """Every surface."""
+
+
+class SurfaceHeadOut(RootModel[airframe.SurfaceHead]):
+    """Who a surface is."""
+
+
+class ShapeOut(RootModel[shape.ShapeView]):
+    """Its shape."""
+
+
+class PliesOut(RootModel[plies.PliesView]):
+    """Its ply book."""
+
+
+class MixViewOut(RootModel[resin.MixView]):
+    """Its resin."""
+
+
+class TimesOut(RootModel[times.TimesView]):
+    """Its steps in time."""
+
+
+class SavedOut(RootModel[shape.Saved]):
+    """A save."""
+
+
+@bp.get("/airframe")
+@bp.output(AirframeOut)
+def read_airframe() -> airframe.AirframeView:
+    """Every surface with its outline and state."""
+    with store().reading() as uow:
+        return airframe.airframe(uow, now())
+
+
+@bp.get("/surfaces/<surface_id>")
+@bp.output(SurfaceHeadOut)
+def read_surface(surface_id: str) -> airframe.SurfaceHead:
+    """Who a surface is."""
+    with store().reading() as uow:
+        return airframe.surface_head(uow, surface_id, now())
+
+
+@bp.get("/surfaces/<surface_id>/shape")
+@bp.output(ShapeOut)
+def read_shape(surface_id: str) -> shape.ShapeView:
+    """Its planform, sections and figures."""
+    with store().reading() as uow:
+        return shape.shape_view(uow, surface_id)
+
+
+class SectionEditIn(BaseModel):
+    """A new section for one end or both."""
+
+    end: Literal["root", "tip", "both"]
+    naca: str | None = None
+    file: str | None = None
+    file_name: str = ""
+
+
+class FormIn(BaseModel):
+    """Measures as typed, by field, and perhaps a section."""
+
+    version: int
+    measures: dict[str, TypedIn] = {}
+    section: SectionEditIn | None = None
+
+
+@bp.patch("/forms/<form_id>")
+@bp.input(FormIn)
+@bp.output(SavedOut)
+def edit_form(form_id: str, json_data: FormIn) -> shape.Saved:
+    """Change a form."""
+    measures = {field: typed.value() for field, typed in json_data.measures.items()}
+    section = shape.SectionEdit(**json_data.section.model_dump()) if json_data.section else None
+    with store().writing() as uow:
+        return shape.edit_form(uow, form_id, json_data.version, measures, section, now())
+
+
+@bp.get("/surfaces/<surface_id>/plies")
+@bp.output(PliesOut)
+def read_plies(surface_id: str) -> plies.PliesView:
+    """Its ply book."""
+    with store().reading() as uow:
+        return plies.plies_view(uow, surface_id)
+
+
+class PlyEditIn(BaseModel):
+    """A ply: its cloth, and its angle as typed, seen on this part."""
+
+    cloth_id: str
+    angle: TypedIn
+
+
+class PlyBookIn(BaseModel):
+    """A whole ply book, outside to inside."""
+
+    version: int
+    plies: list[PlyEditIn]
+    core_id: str | None = None
+    core_after: int = 0
+
+
+@bp.put("/surfaces/<surface_id>/plies")
+@bp.input(PlyBookIn)
+@bp.output(SavedOut)
+def edit_plies(surface_id: str, json_data: PlyBookIn) -> shape.Saved:
+    """Replace the ply book of its design."""
+    rows = [plies.PlyEdit(ply.cloth_id, ply.angle.value()) for ply in json_data.plies]
+    with store().writing() as uow:
+        return plies.edit_plies(
+            uow, surface_id, json_data.version, rows, json_data.core_id, json_data.core_after, now()
+        )
+
+
+@bp.get("/surfaces/<surface_id>/mix")
+@bp.output(MixViewOut)
+def read_mix(surface_id: str) -> resin.MixView:
+    """Resin it takes, and its batches."""
+    with store().reading() as uow:
+        return resin.mix_view(uow, surface_id)
+
+
+class LossesIn(BaseModel):
+    """Losses as typed, by field."""
+
+    version: int
+    losses: dict[str, TypedIn]
+
+
+@bp.patch("/designs/<design_id>/losses")
+@bp.input(LossesIn)
+@bp.output(SavedOut)
+def edit_losses(design_id: str, json_data: LossesIn) -> shape.Saved:
+    """Say where the shop knows better."""
+    losses = {field: typed.value() for field, typed in json_data.losses.items()}
+    with store().writing() as uow:
+        return resin.edit_losses(uow, design_id, json_data.version, losses, now())
+
+
+class StartIn(BaseModel):
+    """When to start; now, when nothing is given. Without an offset it is the shop's time."""
+
+    start: datetime | None = None
+
+
+@bp.get("/surfaces/<surface_id>/times")
+@bp.input(StartIn, location="query")
+@bp.output(TimesOut)
+def read_times(surface_id: str, query_data: StartIn) -> times.TimesView:
+    """Its steps in time."""
+    with store().reading() as uow:
+        start = shop.in_shop_zone(uow, query_data.start)
+        return times.times_view(uow, surface_id, start, now())

@@ -1,0 +1,174 @@
+"""The mixing bench: what to mix with, the two masses of a cup, and how a poured cup stands."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from kiteloom.core.figures import Figure
+from kiteloom.core.from_what import pour_figures
+from kiteloom.core.mixing import Band, hardener_band, judge, masses
+from kiteloom.core.problems import between
+from kiteloom.core.quantities import Typed, show
+from kiteloom.store.models import CrewMember, DataSheet, Lot
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.shop import units_of
+from kiteloom.workshop.skins import Choice, resin_of, sheets
+
+CAUTIONS = (
+    "Hardener sensitises skin: gloves, sleeves, fresh air. A big cup can smoke and catch fire: spread it out early. "
+    "The maker's instructions decide."
+)
+
+
+@dataclass(frozen=True)
+class Product:
+    """A mixed product as the bench knows it: what stands on its lids, its ratio, its pot life in words."""
+
+    id: str
+    name: str
+    resin_lid: str
+    hardener_lid: str
+    ratio: str
+    tolerance_pct: float | None
+    pot_life: str
+    hazards: tuple[str, ...]
+    look_alikes: list[str]
+
+
+@dataclass(frozen=True)
+class LotChoice:
+    """A lot of a product."""
+
+    id: str
+    data_sheet_id: str
+    name: str
+
+
+@dataclass(frozen=True)
+class Bench:
+    """What the mixing bench chooses from."""
+
+    products: list[Product]
+    crew: list[Choice]
+    lots: list[LotChoice]
+    caution: str
+
+
+@dataclass(frozen=True)
+class Cup:
+    """A cup to pour: both masses [g] with where they come from, and the resin's full scale for the bar."""
+
+    total_g: float
+    resin_g: float
+    hardener_g: float
+    full_scale_g: float
+    resin_scale_g: float
+    figures: tuple[Figure, ...]
+
+
+@dataclass(frozen=True)
+class Pour:
+    """How a cup stands: what was read, the hardener's band for the resin that is in it, the verdict.
+
+    ``add_g`` of a part brings it back; that part then weighs ``part_then_g``.
+    """
+
+    resin_g: float
+    hardener_g: float | None
+    target_g: float
+    band_from_g: float
+    band_to_g: float
+    full_scale_g: float
+    deviation_pct: float | None
+    verdict: Literal["in", "near", "out"] | None
+    part_to_add: Literal["resin", "hardener"] | None
+    add_g: float | None
+    part_then_g: float | None
+    sentence: str
+
+
+def product_view(uow: UnitOfWork, sheet: DataSheet) -> Product:
+    """A resin as the bench knows it, with the products it is mistaken for."""
+    resin, units = resin_of(sheet), units_of(uow)
+    pot = resin.pot_life
+    alike = []
+    for other in sheets(uow, sheet.kind):
+        named = other.name.split()[0] == sheet.name.split()[0]
+        if other.id != sheet.id and named and resin_of(other).mix.ratio != resin.mix.ratio:
+            alike.append(f"{other.name} is {resin_of(other).mix.ratio}")
+    return Product(
+        sheet.id,
+        sheet.name,
+        resin.resin_lid,
+        resin.hardener_lid,
+        str(resin.mix.ratio),
+        resin.mix.tolerance_pct,
+        f"{pot.minutes:g} min for {show(pot.mass_g, 'mass', units)} at {show(pot.temp_c, 'temperature', units)}",
+        resin.hazards,
+        alike,
+    )
+
+
+def bench(uow: UnitOfWork) -> Bench:
+    """Products, people and lots."""
+    return Bench(
+        [product_view(uow, sheet) for sheet in sheets(uow, "laminating resin")],
+        [Choice(member.id, member.name) for member in uow.all(CrewMember, CrewMember.name)],
+        [LotChoice(lot.id, lot.data_sheet_id, lot.lot_number) for lot in uow.all(Lot, Lot.lot_number)],
+        CAUTIONS,
+    )
+
+
+def cup(uow: UnitOfWork, sheet_id: str, amount: Typed) -> Cup:
+    """The two masses for a chosen cup."""
+    resin = resin_of(uow.get(DataSheet, sheet_id))
+    total = between("amount", amount.read("mass", "amount"), 1, 20_000, unit="g", name="the cup")
+    wanted = masses(resin.mix, total_g=total)
+    return Cup(
+        total,
+        wanted.resin_g,
+        wanted.hardener_g,
+        _full_scale(wanted.hardener_g),
+        _full_scale(wanted.resin_g),
+        pour_figures(resin.mix, wanted, (resin.resin_lid, resin.hardener_lid)),
+    )
+
+
+def _full_scale(target_g: float) -> float:
+    """Where the pouring bar ends: a third beyond the target, so overshooting shows."""
+    return target_g * 4 / 3
+
+
+def pour(uow: UnitOfWork, sheet_id: str, resin: Typed, hardener: Typed | None) -> Pour:
+    """Judge what is in the cup; with resin alone, say how much hardener it takes."""
+    sheet = resin_of(uow.get(DataSheet, sheet_id))
+    units = units_of(uow)
+    resin_g = between("resin", resin.read("mass", "resin"), 0, 1e6, unit="g", name=sheet.resin_lid)
+    band = hardener_band(sheet.mix, resin_g)
+    if hardener is None:
+        span = f"{show(band.from_g, 'scale', units)} to {show(band.to_g, 'scale', units)}"
+        sentence = (
+            f"Pour {show(band.target_g, 'scale', units)} of {sheet.hardener_lid} onto it: {span} is within tolerance."
+        )
+        none: Any = None
+        return Pour(resin_g, None, *_band(band), _full_scale(band.target_g), none, none, none, none, none, sentence)
+    hardener_g = between("hardener", hardener.read("mass", "hardener"), 0, 1e6, unit="g", name=sheet.hardener_lid)
+    verdict = judge(sheet.mix, resin_g, hardener_g, units, (sheet.resin_lid, sheet.hardener_lid))
+    short = verdict.top_up
+    return Pour(
+        resin_g,
+        hardener_g,
+        *_band(band),
+        max(_full_scale(band.target_g), hardener_g * 1.05),
+        verdict.deviation_pct,
+        verdict.verdict,
+        short.part if short else None,
+        short.grams if short else None,
+        None if short is None else short.grams + (resin_g if short.part == "resin" else hardener_g),
+        verdict.advice,
+    )
+
+
+def _band(band: Band) -> tuple[float, float, float]:
+    return band.target_g, band.from_g, band.to_g

@@ -1,0 +1,104 @@
+"""The resin a surface takes, step by step, and the losses under it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from kiteloom.core.figures import Figure
+from kiteloom.core.from_what import resin_figures
+from kiteloom.core.problems import Refused
+from kiteloom.core.quantities import Typed, show
+from kiteloom.core.recipes.sandwich_skin import resin_needs, steps
+from kiteloom.store.models import Design
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.batches import BatchView, batch_views, batches_on
+from kiteloom.workshop.bench import Product, product_view
+from kiteloom.workshop.shape import Saved
+from kiteloom.workshop.shop import units_of
+from kiteloom.workshop.skins import losses_of, skin
+
+_LOSSES = {
+    "trim_pct": ("Cloth cut off wet", "share", "%"),
+    "bleed_g_m2": ("Drawn into peel ply and breather", "areal weight", "g/m²"),
+    "cup_pct": ("Left in cups and tools", "share", "%"),
+}
+
+
+@dataclass(frozen=True)
+class StepNeed:
+    """Resin for one step of a surface."""
+
+    step_key: str
+    step_name: str
+    left_g: float
+    figures: tuple[Figure, ...]
+
+
+@dataclass(frozen=True)
+class LossField:
+    """One loss to edit, as text."""
+
+    field: str
+    label: str
+    text: str
+    unit: str
+    assumed: bool
+
+
+@dataclass(frozen=True)
+class MixView:
+    """A surface's resin: what each step takes, the losses under it, and the batches kept."""
+
+    surface_id: str
+    design_id: str
+    version: int
+    product: Product
+    needs: list[StepNeed]
+    losses: list[LossField]
+    batches: list[BatchView]
+
+
+def mix_view(uow: UnitOfWork, surface_id: str) -> MixView:
+    """A surface's resin, step by step."""
+    found = skin(uow, surface_id)
+    job, units = found.job, units_of(uow)
+    needs, names = resin_needs(job), {step.key: step.name for step in steps(job)}
+    kept = batches_on(uow, surface_id)
+    assumed = frozenset(_LOSSES) - frozenset(found.design.losses)
+    rows = []
+    for key, need in needs.items():
+        mixed = sum(batch.resin_g + batch.hardener_g for batch in kept if batch.step_key == key)
+        figures = resin_figures(key, need, found.losses, assumed, mixed)
+        rows.append(StepNeed(key, names[key], figures[-1].value or 0.0, figures))
+    losses = []
+    for field, (label, kind, unit) in _LOSSES.items():
+        shown_unit = "oz/yd²" if units == "us" and kind == "areal weight" else unit
+        text = show(getattr(found.losses, field), kind, units)
+        losses.append(LossField(field, label, text, shown_unit, field in assumed))
+    return MixView(
+        surface_id,
+        found.design.id,
+        found.design.version,
+        product_view(uow, found.design.resin_sheet),
+        rows,
+        losses,
+        batch_views(uow, surface_id),
+    )
+
+
+def edit_losses(uow: UnitOfWork, design_id: str, version: int, losses: dict[str, Typed], now: datetime) -> Saved:
+    """Say where the shop knows its losses better than common practice."""
+    design = uow.get_for_edit(Design, design_id, version)
+    units, words, said = units_of(uow), [], dict(design.losses)
+    for field, typed in losses.items():
+        if field not in _LOSSES:
+            raise Refused(field, f"“{field}” is not a loss; they are {', '.join(_LOSSES)}")
+        label, kind, _ = _LOSSES[field]
+        value = typed.read(kind, field)
+        words.append(f"{label} {show(getattr(losses_of(design), field), kind, units)} → {show(value, kind, units)}")
+        said[field] = value
+    design.losses = said
+    losses_of(design)
+    uow.edited(design, words, now, "design")
+    return Saved(design.version)
