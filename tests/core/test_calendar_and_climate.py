@@ -16,7 +16,7 @@ from kiteloom.core.calendar import (
     when,
     zone_of,
 )
-from kiteloom.core.climate import Profile, day_curve, last_day_repeated
+from kiteloom.core.climate import Profile, day_curve, last_day_repeated, record_then_forecast
 from kiteloom.core.problems import Refused
 
 VIENNA = zone_of("Europe/Vienna")
@@ -104,7 +104,7 @@ def test_a_low_and_high_that_cannot_be_are_refused(low, high, named):
 def test_a_forecast_takes_over_from_the_last_reading_without_a_jump_and_wins_in_the_end():
     record = Profile.of([(0, 12), (60, 15)])
     forecast = Profile.of([(float(m), 10.0) for m in range(0, 3000, 30)])
-    joined = record.followed_by(forecast)
+    joined = record_then_forecast(record, forecast)
     assert joined.at(60) == 15
     assert joined.at(90) == pytest.approx(15, abs=0.5)
     assert joined.at(60 + 6 * 60) == pytest.approx(10 + 5 / np.e, abs=0.02)
@@ -114,7 +114,7 @@ def test_a_forecast_takes_over_from_the_last_reading_without_a_jump_and_wins_in_
 def test_the_last_recorded_day_is_repeated_hour_by_hour():
     hours = np.arange(0, 49)
     record = Profile.of([(60.0 * h, 15 + 5 * np.cos((h - 15) * np.pi / 12) + (h > 24)) for h in hours])
-    joined = record.followed_by(last_day_repeated(record, 5))
+    joined = record_then_forecast(record, last_day_repeated(record, 5))
     for hour in (30, 37, 47):
         assert joined.at(60 * (hour + 72)) == pytest.approx(record.at(60 * hour), abs=0.1)
     short = Profile.of([(0, 10), (600, 14)])

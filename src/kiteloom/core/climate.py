@@ -77,19 +77,24 @@ class Profile:
         return area / (end - start)
 
     def followed_by(self, later: Profile) -> Profile:
-        """This one to its last point, then ``later``, corrected by that last point.
-
-        What ``later`` was off by at the join fades away over some hours: a shop's walls
-        remember (first-order lag, `LAG_MIN`).
-        """
-        end = float(self.minutes[-1])
-        rest = later.minutes > end
-        off = float(self.celsius[-1]) - later.at(end)
-        fading = off * np.exp(-(later.minutes[rest] - end) / LAG_MIN)
+        """This one to its last point, then ``later``."""
+        rest = later.minutes > self.minutes[-1]
         return Profile(
             np.concatenate((self.minutes, later.minutes[rest])),
-            np.concatenate((self.celsius, later.celsius[rest] + fading)),
+            np.concatenate((self.celsius, later.celsius[rest])),
         )
+
+
+def record_then_forecast(record: Profile, forecast: Profile) -> Profile:
+    """The record, then the forecast corrected by the last reading.
+
+    What the forecast was off by at that moment fades away over some hours: a shop's walls
+    remember (first-order lag, `LAG_MIN`).
+    """
+    end = float(record.minutes[-1])
+    off = float(record.celsius[-1]) - forecast.at(end)
+    since = np.maximum(forecast.minutes - end, 0)
+    return record.followed_by(Profile(forecast.minutes, forecast.celsius + off * np.exp(-since / LAG_MIN)))
 
 
 def day_curve(low_c: float, high_c: float, midnight_min: float, days: int) -> Profile:

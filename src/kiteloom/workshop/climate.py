@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 from sqlalchemy import insert, select
 
 from kiteloom.core.calendar import local_midnight, minute_of, moment_of, when, zone_of
-from kiteloom.core.climate import Profile, day_curve, last_day_repeated
+from kiteloom.core.climate import Profile, day_curve, last_day_repeated, record_then_forecast
 from kiteloom.core.cure import HORIZON_MIN
 from kiteloom.core.problems import Refused
 from kiteloom.core.quantities import Typed, show
@@ -70,7 +70,7 @@ def shop_temperature(uow: UnitOfWork, since: float, now: float) -> ShopTemperatu
             days = int(max(now - end, 0) / 1440) + _DAYS
             words = f"recorded until {when(end, zone, now)}; after that the last recorded day is repeated"
             repeated = last_day_repeated(record, days)
-            return ShopTemperature(record.followed_by(repeated), float(record.minutes[0]), end, words)
+            return ShopTemperature(record_then_forecast(record, repeated), float(record.minutes[0]), end, words)
         outlooks = recent
     if not outlooks:
         return None
@@ -90,7 +90,7 @@ def shop_temperature(uow: UnitOfWork, since: float, now: float) -> ShopTemperatu
         return ShopTemperature(expected, None, None, f"expected: {typed}")
     end = float(record.minutes[-1])
     words = f"recorded until {when(end, zone, now)}; after that {typed}"
-    return ShopTemperature(record.followed_by(expected), float(record.minutes[0]), end, words)
+    return ShopTemperature(record_then_forecast(record, expected), float(record.minutes[0]), end, words)
 
 
 def _until(profile: Profile, minute: float) -> Profile:

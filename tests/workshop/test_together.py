@@ -1,0 +1,189 @@
+"""Several people at once, a day that goes on, and temperatures from several sources."""
+
+import threading
+from datetime import date, timedelta
+from uuid import uuid4
+
+import pytest
+from tests.conftest import MORNING
+
+from kiteloom.core.problems import Refused
+from kiteloom.core.quantities import Typed
+from kiteloom.demo import reedling
+from kiteloom.workshop.climate import import_logger, say_outlook, shop_temperature
+from kiteloom.workshop.founding import Founding
+
+NOW = MORNING.timestamp() / 60
+
+
+def at_once(jobs):
+    results = []
+    threads = [threading.Thread(target=lambda job=job: results.append(job())) for job in jobs]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    return results
+
+
+def test_of_eight_browsers_saving_the_same_version_one_wins_and_seven_are_told(shop, left_upper):
+    view = shop.get(f"/surfaces/{left_upper}/shape")
+
+    def save(chord):
+        body = {"version": view["version"], "measures": {"tip_chord_m": {"text": f"{chord}", "unit": "m"}}}
+        answer = shop.app.test_client().patch(f"/api/v1/forms/{view['form_id']}", json=body)
+        return answer.status_code, answer.json
+
+    results = at_once([lambda n=n: save(0.5 + n / 100) for n in range(8)])
+    assert sorted(status for status, _ in results) == [200] + [409] * 7
+    told = {words for status, problem in results if status == 409 for words in problem["changed"]}
+    assert len(told) == 1
+    after = shop.get(f"/surfaces/{left_upper}/shape")
+    assert after["version"] == view["version"] + 1
+    assert after["measures"][2]["text"] in next(iter(told))
+
+
+def test_readers_never_see_half_a_save(shop, left_upper):
+    """Span and chord are always changed together; whoever reads sees both or neither."""
+    path = f"/forms/{shop.get(f'/surfaces/{left_upper}/shape')['form_id']}"
+    seen = []
+
+    def write():
+        for n in range(10):
+            version = shop.get(f"/surfaces/{left_upper}/shape")["version"]
+            measures = {
+                "span_m": {"text": f"{5 + n}", "unit": "m"},
+                "root_chord_m": {"text": f"{1 + n / 10}", "unit": "m"},
+            }
+            shop.app.test_client().patch(f"/api/v1{path}", json={"version": version, "measures": measures})
+
+    def read():
+        client = shop.app.test_client()
+        for _ in range(25):
+            texts = [m["text"] for m in client.get(f"/api/v1/surfaces/{left_upper}/shape").json["measures"]]
+            seen.append((texts[0], texts[1]))
+
+    at_once([write, read, read])
+    pairs = {(f"{5 + n:.3f} m", f"{1 + n / 10:.3f} m") for n in range(10)} | {("7.200 m", "1.120 m")}
+    assert set(seen) <= pairs
+
+
+def test_a_part_goes_from_curing_to_work_as_the_hours_pass(shop):
+    right = shop.surface("Right wing, lower skin")
+    states, waits = [], []
+    for hours in (0, 6, 30):
+        shop.clock.at = MORNING + timedelta(hours=hours)
+        states.append(shop.get(f"/surfaces/{right}")["state"])
+        waits.append([wait["surface_id"] for wait in shop.get("/weather")["waits"]])
+    assert states == ["curing", "in work", "in work"]
+    assert waits == [[right], [], []]
+    assert "due since" in shop.get(f"/surfaces/{right}")["sentence"]
+
+
+def test_each_kind_of_change_is_heard_under_its_topic(shop, left_upper):
+    seq = shop.get("/now?since=-1")["seq"]
+    form = shop.get(f"/surfaces/{left_upper}/shape")
+    shop.ask(
+        "PATCH", f"/forms/{form['form_id']}", {"version": form["version"], "section": {"end": "tip", "naca": "0012"}}
+    )
+    design = shop.get(f"/surfaces/{left_upper}/mix")
+    losses = {"version": design["version"], "losses": {"trim_pct": {"text": "10", "unit": "%"}}}
+    shop.ask("PATCH", f"/designs/{design['design_id']}/losses", losses)
+    shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], "units": "us"})
+    outlook = {"id": str(uuid4()), "low": {"text": "5", "unit": "°C"}, "high": {"text": "15", "unit": "°C"}}
+    shop.ask("POST", "/climate/outlooks", outlook, status=201)
+    shop.ask("POST", "/climate/outlooks", outlook, status=201)  # sent again: heard once
+    heard = shop.get(f"/now?since={seq}")["changes"]
+    assert [change["topic"] for change in heard] == ["form", "design", "shop", "climate"]
+    assert [change["seq"] for change in heard] == sorted(change["seq"] for change in heard)
+
+
+@pytest.fixture
+def uow(empty_shop):
+    with empty_shop.store.writing() as unit:
+        Founding(unit, MORNING).shop("A shed", "Europe/Vienna", reedling.HOURS)
+        yield unit
+
+
+def say(uow, low, high, hours=0.0):
+    typed = (Typed(str(celsius), "°C") for celsius in (low, high))
+    say_outlook(uow, str(uuid4()), *typed, MORNING + timedelta(hours=hours))
+
+
+def record(uow, celsius, start, hours):
+    rows = [f"{(MORNING + timedelta(hours=start + n)).isoformat()},{celsius}" for n in range(hours)]
+    import_logger(uow, str(uuid4()), "a.csv", "\n".join(["time,temp °C", *rows]), MORNING)
+
+
+def known_at(uow, *hours):
+    known = shop_temperature(uow, NOW - 7 * 1440, NOW)
+    return known, [round(known.profile.at(NOW + 60 * hour), 1) for hour in hours]
+
+
+def test_nothing_given_is_nothing_known(uow):
+    assert shop_temperature(uow, NOW, NOW) is None
+
+
+def test_an_outlook_alone_repeats_every_day_and_is_all_expected(uow):
+    say(uow, 8, 20)
+    known, (night, day, week) = known_at(uow, 20.67, 29.67, 20.67 + 6 * 24)
+    assert (night, day, week) == (8.0, 20.0, 8.0)
+    assert known.assumed(NOW, NOW + 60)
+    assert known.words == "expected: low 8.0 °C and high 20.0 °C, typed 09:20, for every day to come"
+
+
+def test_a_newer_outlook_counts_from_when_it_was_said(uow):
+    say(uow, 8, 20, hours=-48)
+    say(uow, 2, 6)
+    _, (before, after) = known_at(uow, -18.33, 5.67)
+    assert before == 20.0
+    assert after == 6.0
+
+
+def test_a_record_comes_before_any_outlook_and_is_not_assumed(uow):
+    say(uow, 8, 20)
+    record(uow, 12.5, -30, 31)
+    known, (then, now, much_later) = known_at(uow, -10, 0, 29.67)
+    assert (then, now) == (12.5, 12.5)
+    assert much_later == pytest.approx(20, abs=0.2)
+    assert not known.assumed(NOW - 600, NOW - 60)
+    assert known.assumed(NOW - 600, NOW + 60)
+
+
+def test_an_outlook_much_older_than_the_record_gives_way_to_the_last_recorded_day(uow):
+    say(uow, -5, 0, hours=-72)
+    record(uow, 12.5, -30, 31)
+    known, (later,) = known_at(uow, 40)
+    assert later == 12.5
+    assert "the last recorded day is repeated" in known.words
+
+
+def test_the_same_reading_from_two_files_is_kept_as_first_known(uow):
+    record(uow, 12.5, -30, 31)
+    record(uow, 19.0, -30, 31)
+    _, (then,) = known_at(uow, -10)
+    assert then == 12.5
+
+
+@pytest.mark.parametrize(
+    ("kind", "says", "named"),
+    [
+        ("yarn", {}, "“yarn” is not a kind of data sheet"),
+        ("cloth", {"areal_weight_g_m2": 0, "fibre_density_g_cm3": 2.56, "fibre_weight_fraction": 0.5}, "above 0 g/m²"),
+        (
+            "laminating resin",
+            {**reedling.TARN_SLOW, "ratio": {"resin": 100, "hardener": 0, "basis": "weight"}},
+            "hardener",
+        ),
+        ("laminating resin", {**reedling.MERE, "resin_density_g_ml": None}, "resin_density_g_ml is missing"),
+    ],
+)
+def test_a_data_sheet_the_core_cannot_use_is_not_kept(uow, kind, says, named):
+    with pytest.raises(Refused, match=named):
+        Founding(uow, MORNING).data_sheet(kind, "Invented", says)
+
+
+def test_a_lot_belongs_to_a_product_that_is_there(uow):
+    founding = Founding(uow, MORNING)
+    sheet = founding.data_sheet("laminating resin", "Tarn", reedling.TARN_SLOW)
+    assert founding.lot(sheet, "T-1", date(2026, 5, 1), None)
