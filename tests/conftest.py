@@ -2,13 +2,20 @@
 
 from __future__ import annotations
 
+import os
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
 import pytest
+from hypothesis import settings
 
 from kiteloom.api import create_app
 from kiteloom.demo import reedling
+
+# The same examples on every machine; HYPOTHESIS_PROFILE=search looks for new ones.
+settings.register_profile("steady", derandomize=True, deadline=None)
+settings.register_profile("search", deadline=None)
+settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 
 MORNING = datetime(2026, 5, 14, 9, 20, tzinfo=ZoneInfo("Europe/Vienna"))
 

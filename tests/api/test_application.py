@@ -1,5 +1,6 @@
 """The house around the routes: types, policy, migrations, command line, and a power cut."""
 
+import gzip
 import socket
 import subprocess
 import sys
@@ -109,3 +110,40 @@ def test_a_second_start_is_quick_and_keeps_what_was_changed(tmp_path):
     shop.start()
     assert shop.get("/api/v1/now")["seq"] == seq
     shop.stop()
+
+
+def test_scripts_are_sent_compressed_to_whoever_takes_it_and_kept_for_good(empty_shop):
+    script = next(path for path in (ROOT / "web/dist/assets").glob("index-*.js"))
+    plain = empty_shop.client.get(f"/assets/{script.name}")
+    packed = empty_shop.client.get(f"/assets/{script.name}", headers={"Accept-Encoding": "gzip"})
+    assert packed.headers["Content-Encoding"] == "gzip"
+    assert gzip.decompress(packed.data) == plain.data == script.read_bytes()
+    assert len(packed.data) < len(plain.data) / 2
+    for answer in (plain, packed):
+        assert answer.mimetype == "text/javascript"
+        assert "immutable" in answer.headers["Cache-Control"]
+    assert "immutable" not in empty_shop.client.get("/").headers.get("Cache-Control", "")
+
+
+def test_the_description_names_every_route_once_with_what_it_does(empty_shop):
+    spec = empty_shop.get("/openapi.json")
+    operations = [(path, verb, what) for path, verbs in spec["paths"].items() for verb, what in verbs.items()]
+    assert {path for path, _, _ in operations} >= {
+        f"/api/v1/calc/{name}" for name in ("mix", "mix-check", "activation", "cure", "surface", "laminate")
+    }
+    assert len({what["summary"] for _, _, what in operations}) == len(operations)
+    for path, _, what in operations:
+        assert path.startswith("/api/v1/")
+        assert what["tags"]
+        good = next(code for code in what["responses"] if code.startswith("2"))
+        assert "schema" in what["responses"][good]["content"]["application/json"]
+
+
+@pytest.mark.parametrize(
+    "kind", ["length", "thickness", "area", "mass", "scale", "areal weight", "temperature", "hours"]
+)
+def test_the_table_of_formats_is_served_for_both_unit_systems(empty_shop, kind):
+    table = empty_shop.get("/formats")["kinds"][kind]
+    assert set(table) == {"metric", "us"}
+    assert table["metric"]["factor"] > 0
+    assert table["us"]["unit"]

@@ -22,8 +22,8 @@ MORNING = "2026-05-14T09:20"
 class RunningShop:
     """The demo on a data folder, its clock set to a May morning; it can be stopped and started again."""
 
-    def __init__(self, data: Path) -> None:
-        self.data = data
+    def __init__(self, data: Path, command: str = "demo") -> None:
+        self.data, self.command = data, command
         self.port = _free_port()
         self.url = f"http://127.0.0.1:{self.port}"
         self._process: subprocess.Popen[bytes] | None = None
@@ -31,7 +31,7 @@ class RunningShop:
     def start(self) -> float:
         """Seconds until it answers."""
         began = time.monotonic()
-        command = [sys.executable, "-m", "kiteloom.cli", "demo", "--data", str(self.data)]
+        command = [sys.executable, "-m", "kiteloom.cli", self.command, "--data", str(self.data)]
         command += ["--port", str(self.port), "--clock", MORNING]
         self._process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         while time.monotonic() - began < 30:

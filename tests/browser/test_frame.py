@@ -10,6 +10,7 @@ from playwright.sync_api import expect
 
 from kiteloom.core.quantities import show
 from tests.browser.conftest import open_page
+from tests.browser.running import RunningShop
 
 STYLES = (Path(__file__).parents[2] / "web/src/index.css").read_text()
 TABS = ("shape", "plies", "mix", "steps")
@@ -173,3 +174,18 @@ def test_a_shop_that_does_not_answer_says_so_and_nothing_typed_is_lost(shop, pag
     shop.start()
     page.get_by_label("Span of the panel").press("Enter")
     expect(page.get_by_label("Span of the panel")).to_have_value("7.400 m")
+
+
+def test_an_empty_shop_says_what_belongs_there(tmp_path, page):
+    empty = RunningShop(tmp_path / "empty", command="serve")
+    empty.start()
+    try:
+        page.goto(empty.url)
+        expect(page.get_by_role("heading", name="No airframe yet")).to_be_visible()
+        expect(page.get_by_text("No temperature given yet.")).to_be_visible()
+        page.goto(f"{empty.url}/mix")
+        expect(page.get_by_text("Choose what the mix is for")).to_be_visible()
+        page.goto(f"{empty.url}/surface/nobody/shape")
+        expect(page.get_by_role("alert")).to_contain_text("There is no surface “nobody”.")
+    finally:
+        empty.stop()

@@ -116,6 +116,7 @@ def test_a_kept_batch_counts_once_however_often_it_is_sent(shop, left_upper, bat
         ({"wanted_g": -1}, "wanted_g is -1 g"),
         ({"happened_at": "2026-05-14T09:21:00+02:00"}, "can't be later than now"),
         ({"happened_at": "noon"}, "happened_at is 'noon'"),
+        ({"happened_at": "0001-01-01T00:00:00Z"}, "it can't be above 366 days"),
     ],
 )
 def test_a_batch_that_cannot_be_is_not_kept(shop, left_upper, batch, more, named):
@@ -220,6 +221,19 @@ def test_a_batch_is_followed_from_its_own_mix_and_the_plan_goes_on_from_it(shop,
     assert after["trim"]["end"] < before["trim"]["end"]
 
 
+@pytest.mark.parametrize("start", ["0001-01-01T00:00", "9999-12-31T23:59", "2020-01-01T08:00"])
+def test_a_start_in_another_age_is_refused(shop, left_upper, start):
+    problem = shop.ask("GET", f"/surfaces/{left_upper}/times?start={start}", status=422)
+    assert problem["errors"][0]["field"] == "start"
+    assert "400 days" in problem["detail"]
+
+
+def test_a_start_without_an_offset_is_the_shops_own_time(shop, left_upper):
+    view, steps = times(shop, left_upper, "2026-05-20T13:02")
+    assert view["start"] == "2026-05-20T13:02:00+02:00"
+    assert steps["prepare"]["start"] == "2026-05-20T13:05:00+02:00"
+
+
 def test_each_stage_says_when_between_what_and_from_what(shop, left_upper):
     _, steps = times(shop, left_upper)
     gel, peel, sand, full = steps["skin-1/layup"]["knots"]
@@ -243,7 +257,9 @@ def test_a_real_week_of_readings_decides_the_times_and_the_same_file_adds_nothin
     assert first["rows_new"] == 169 - 10  # the demo's own logger knows that morning's full hours
     view, steps = times(shop, left_upper, start)
     assert steps["trim"]["start"] != before
-    assert view["recorded_until"] == "2026-05-21T00:00:00+02:00"
+    assert "count as expected, not recorded" in first["words"]
+    assert view["recorded_until"] == MORNING.isoformat()
+    assert "a loaded file runs on to Thu 21 May 00:00" in view["temperature"]
     again = shop.ask("POST", "/climate/imports", {**body, "id": str(uuid4())}, status=201)
     assert (again["rows_new"], again["words"]) == (0, "All 169 rows were known already; nothing was added.")
     assert shop.ask("POST", "/climate/imports", body, status=201)["words"].startswith("This file was taken in before")

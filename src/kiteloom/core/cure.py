@@ -140,14 +140,19 @@ def fit_activation(points: Sequence[tuple[float, float]]) -> Activation:
         raise Refused("points", f"points has {len(points)} entries; at least 2 are wanted")
     for celsius, hours in points:
         between("points.c", celsius, -50, 300, unit="°C")
-        between("points.hours", hours, 0, 1e6, unit="h", open_low=True)
+        between("points.hours", hours, 0, unit="h", open_low=True)
+        between("points.hours", hours, 1e-3, 1e6, unit="h")
     inverse = np.array([1 / (celsius + KELVIN) for celsius, _ in points])
-    if np.ptp(inverse) < 1e-9:
-        raise Refused("points", f"points are all at {points[0][0]:g} °C; two different temperatures are wanted")
+    if max(celsius for celsius, _ in points) - min(celsius for celsius, _ in points) < 0.1:
+        raise Refused(
+            "points", f"points all lie within 0.1 °C of {points[0][0]:g} °C; two different temperatures are wanted"
+        )
     logs = np.log([hours for _, hours in points])
     centred = inverse - inverse.mean()
     slope = float(centred @ (logs - logs.mean()) / (centred @ centred))
-    energy = slope * GAS_J_MOL_K / 1000
+    energy = between(
+        "points", slope * GAS_J_MOL_K / 1000, -1000, 1000, unit="kJ/mol", name="the activation energy of these points"
+    )
     return Activation(energy, rate(30, energy, 20))
 
 

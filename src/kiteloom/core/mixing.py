@@ -13,6 +13,8 @@ Verdict = Literal["in", "near", "out"]
 
 # A verdict must not turn on the last bit of a division.
 _ROUNDING = 1e-9
+#: Less than this in a cup is nothing [g].
+_NOTHING_G = 1e-6
 
 
 class ImpossibleMix(Refused):
@@ -28,8 +30,10 @@ class Ratio:
     basis: Literal["weight", "volume"] = "weight"
 
     def __post_init__(self) -> None:
-        between("ratio.resin", self.resin, 0, 1e6, open_low=True, name="parts of resin")
-        between("ratio.hardener", self.hardener, 0, 1e6, open_low=True, name="parts of hardener")
+        for field, parts in (("ratio.resin", self.resin), ("ratio.hardener", self.hardener)):
+            name = f"parts of {field.removeprefix('ratio.')}"
+            between(field, parts, 0, open_low=True, name=name)
+            between(field, parts, 1e-3, 1e6, name=name)
 
     def __str__(self) -> str:
         return f"{plain(self.resin)} : {plain(self.hardener)} by {self.basis}"
@@ -61,7 +65,7 @@ class MixSystem:
         for field in ("resin_density_g_ml", "hardener_density_g_ml"):
             value = getattr(self, field)
             if value is not None:
-                between(field, value, 0, 25, unit="g/ml", open_low=True)
+                between(field, value, 0.01, 25, unit="g/ml")
         if self.tolerance_pct is not None:
             between("tolerance_pct", self.tolerance_pct, 0, 50, unit="%")
         if self.ratio.basis == "volume":
@@ -144,7 +148,9 @@ def masses(
             "total_g", f"{len(given)} amounts were given; exactly one of total_g, total_ml, resin_g is wanted"
         )
     field, amount = next(iter(given.items()))
-    between(field, amount, 0, 1e6, unit="ml" if field == "total_ml" else "g", open_low=True)
+    unit = "ml" if field == "total_ml" else "g"
+    between(field, amount, 0, unit=unit, open_low=True)
+    between(field, amount, 1e-3, 1e6, unit=unit)
     k = system.by_weight
     if field == "resin_g":
         resin = amount
@@ -255,7 +261,7 @@ def judge(
     if system.tolerance_pct is None:
         raise Refused("tolerance_pct", "tolerance_pct is missing; without it a mix can't be judged")
     short = top_up(system.by_weight, resin_g, hardener_g)
-    deviation = 100 * (hardener_g / resin_g / system.by_weight - 1) if resin_g else None
+    deviation = 100 * (hardener_g / resin_g / system.by_weight - 1) if resin_g > _NOTHING_G else None
     off = abs(deviation) if deviation is not None else float("inf")
     if off <= system.tolerance_pct + _ROUNDING:
         sentence = f"Within ±{plain(system.tolerance_pct)} %: mix it, scrape the sides, mix again."

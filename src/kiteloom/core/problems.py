@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import sys
 
 
 class Refused(ValueError):
@@ -67,8 +68,9 @@ def between(
     """
     called = name or field
     tail = f" {unit}" if unit and unit != "°" else unit
-    if not math.isfinite(value):
-        raise Refused(field, f"{called} is {value}; it must be an ordinary number")
+    # Whole numbers have no limit in Python, and some are too large to be measured at all.
+    if not abs(value) <= sys.float_info.max:
+        raise Refused(field, f"{called} is {str(value)[:40]}; it must be an ordinary number")
     if open_low and value <= low:
         raise Refused(field, f"{called} is {plain(value)}{tail}; it must be above {plain(low)}{tail}")
     if value < low:

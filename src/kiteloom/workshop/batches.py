@@ -80,6 +80,7 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> BatchView:
     happened = order.happened_at or now
     if happened > now:
         raise Refused("happened_at", "the batch lies in the future; it can't be later than now")
+    between("happened_at", (now - happened).days, high=366, unit="days", name="the batch's age")
     resin_g, hardener_g = order.resin.read("mass", "resin"), order.hardener.read("mass", "hardener")
     verdict = judge(resin.mix, resin_g, hardener_g)
     lot = uow.get(Lot, order.lot_id) if order.lot_id else None

@@ -16,7 +16,7 @@ from kiteloom.workshop.shop import units_of
 from kiteloom.workshop.skins import Choice, resin_of, sheets
 
 CAUTIONS = (
-    "Hardener sensitises skin: gloves, sleeves, fresh air. A big cup can smoke and catch fire: spread it out early. "
+    "Gloves, sleeves, fresh air. A big cup can smoke and catch fire: spread it out early. "
     "The maker's instructions decide."
 )
 

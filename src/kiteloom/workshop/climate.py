@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import datetime, timedelta, tzinfo
 
 from sqlalchemy import insert, select
 
@@ -68,9 +68,8 @@ def shop_temperature(uow: UnitOfWork, since: float, now: float) -> ShopTemperatu
         recent = [o for o in outlooks if minute_of(o.happened_at) > end - 36 * 60]
         if not recent:
             days = int(max(now - end, 0) / 1440) + _DAYS
-            words = f"recorded until {when(end, zone, now)}; after that the last recorded day is repeated"
-            repeated = last_day_repeated(record, days)
-            return ShopTemperature(record_then_forecast(record, repeated), float(record.minutes[0]), end, words)
+            repeated = record_then_forecast(record, last_day_repeated(record, days))
+            return _recorded(record, repeated, "the last recorded day is repeated", now, zone)
         outlooks = recent
     if not outlooks:
         return None
@@ -88,9 +87,16 @@ def shop_temperature(uow: UnitOfWork, since: float, now: float) -> ShopTemperatu
     typed = f"low {low} and high {high}, typed {since_when}, for every day to come"
     if record is None:
         return ShopTemperature(expected, None, None, f"expected: {typed}")
+    return _recorded(record, record_then_forecast(record, expected), typed, now, zone)
+
+
+def _recorded(record: Profile, whole: Profile, after: str, now: float, zone: tzinfo) -> ShopTemperature:
+    """A record with what follows it; readings later than now were not read yet and count as expected."""
     end = float(record.minutes[-1])
-    words = f"recorded until {when(end, zone, now)}; after that {typed}"
-    return ShopTemperature(record_then_forecast(record, expected), float(record.minutes[0]), end, words)
+    words = f"recorded until {when(min(end, now), zone, now)}"
+    if end > now:
+        words += f"; a loaded file runs on to {when(end, zone, now)}"
+    return ShopTemperature(whole, float(record.minutes[0]), min(end, now), f"{words}; after that {after}")
 
 
 def _until(profile: Profile, minute: float) -> Profile:
@@ -143,6 +149,8 @@ def import_logger(uow: UnitOfWork, key: str, name: str, text: str, now: datetime
     words = f"{len(rows)} new readings of {file.rows} rows, {span_words}, coldest {coldest}."
     if not rows:
         words = f"All {file.rows} rows were known already; nothing was added."
+    elif last > minute_of(now):
+        words += " It runs past the shop's clock: those hours count as expected, not recorded."
     elif last < minute_of(now) - 36 * 60:
         words += " It ends more than a day ago: what comes after its last reading is expected, not recorded."
     return Imported(key, file.rows, len(rows), words)

@@ -10,6 +10,7 @@ from kiteloom.core.calendar import minute_of, moment_of, nights, when, zone_of
 from kiteloom.core.cure import HORIZON_MIN, CureSystem, CureTimes, Progress, follow
 from kiteloom.core.figures import Figure
 from kiteloom.core.from_what import stage_figure
+from kiteloom.core.problems import between
 from kiteloom.core.quantities import UnitSystem, show
 from kiteloom.core.reading import cure_system
 from kiteloom.core.recipes.sandwich_skin import steps
@@ -19,6 +20,9 @@ from kiteloom.workshop.batches import batches_on
 from kiteloom.workshop.climate import BAND_C, ShopTemperature, need_temperature, shop_temperature
 from kiteloom.workshop.shop import the_shop, units_of, working_hours
 from kiteloom.workshop.skins import skin
+
+#: How far from today a plan may start [days].
+FARTHEST_DAYS = 400
 
 
 @dataclass(frozen=True)
@@ -50,6 +54,7 @@ class StepView:
     minutes: float
     people: int
     estimate: str
+    caution: str
     done: bool
     start: datetime
     end: datetime
@@ -101,6 +106,7 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
     found, shop = skin(uow, surface_id), the_shop(uow)
     zone, units, today = zone_of(shop.zone), units_of(uow), minute_of(now)
     begin = minute_of(start) if start else math.ceil(today / 5) * 5.0
+    between("start", (begin - today) / 1440, -FARTHEST_DAYS, FARTHEST_DAYS, unit="days", name="the start, from today,")
     facts: dict[str, Mixed] = {}
     for batch in batches_on(uow, surface_id):
         facts[batch.step_key] = Mixed(minute_of(batch.happened_at), cure_system(batch.says["cure"]))
@@ -177,6 +183,7 @@ class _Writer:
             step.minutes,
             step.people,
             step.estimate.words(step.people, self.units) if step.estimate else "",
+            step.caution,
             placed.done,
             moment_of(placed.start, zone),
             moment_of(placed.end, zone),

@@ -3262,6 +3262,8 @@ export interface components {
             people: number;
             /** Estimate */
             estimate: string;
+            /** Caution */
+            caution: string;
             /** Done */
             done: boolean;
             /**

@@ -41,6 +41,11 @@ _CORE = _Rate(50, 11, 3)
 _TRIM = _Rate(30, 8, 1)
 
 
+_WAX = "Release wax and its solvent burn; their vapour travels: no flame, fresh air."
+_RESIN = "Hardener sensitises skin: gloves, sleeves, fresh air. Small cups: a big one can smoke and catch fire."
+_DUST = "Glass and foam dust: mask, goggles, extraction; edges of cured skins cut."
+
+
 @dataclass(frozen=True)
 class SkinJob:
     """What the recipe is given: the skin's area [m²], its stack, and the resin it is laid with."""
@@ -58,31 +63,32 @@ def steps(job: SkinJob) -> tuple[Step, ...]:
     area = job.area_m2
 
     def step(
-        key: str, name: str, rate: _Rate, *after: After, plies: int = 1, cures: bool = False, may_pause: bool = False
+        key: str, name: str, rate: _Rate, caution: str, *after: After, plies: int = 1, cures: bool = False
     ) -> Step:
         estimate = rate.estimate(area, plies)
         cure, until = (job.cure, PEEL) if cures else (None, None)
-        return Step(key, name, estimate.minutes, rate.people, after, cure, until, may_pause, estimate)
+        # Work with an open mix is done in one go; anything else may wait for the morning.
+        return Step(key, name, estimate.minutes, rate.people, after, cure, until, not cures, estimate, caution)
 
-    found = [step("prepare", "Prepare mould, cut cloth", _PREPARE, may_pause=True)]
+    found = [step("prepare", "Prepare mould, cut cloth", _PREPARE, _WAX)]
     last = "prepare"
     if outer:
         found += [
-            step("skin-1/layup", "Lay and bag the outer skin", _LAYUP, After(last), plies=outer, cures=True),
-            step("skin-1/peel", "Peel and inspect the outer skin", _PEEL, After("skin-1/layup"), may_pause=True),
+            step("skin-1/layup", "Lay and bag the outer skin", _LAYUP, _RESIN, After(last), plies=outer, cures=True),
+            step("skin-1/peel", "Peel and inspect the outer skin", _PEEL, _DUST, After("skin-1/layup")),
         ]
         last = "skin-1/peel"
     if job.stack.core is not None:
-        found.append(step("core/bed", "Bed the core and bag it", _CORE, After(last), cures=True))
+        found.append(step("core/bed", "Bed the core and bag it", _CORE, _RESIN, After(last), cures=True))
         last = "core/bed"
     if inner:
         found += [
-            step("skin-2/layup", "Lay and bag the inner skin", _LAYUP, After(last), plies=inner, cures=True),
-            step("skin-2/peel", "Peel the inner skin", _PEEL, After("skin-2/layup"), may_pause=True),
+            step("skin-2/layup", "Lay and bag the inner skin", _LAYUP, _RESIN, After(last), plies=inner, cures=True),
+            step("skin-2/peel", "Peel the inner skin", _PEEL, _DUST, After("skin-2/layup")),
         ]
         last = "skin-2/peel"
     sanded = next(s.key for s in reversed(found) if s.cure is not None)
-    found.append(step("trim", "Trim and sand the edges", _TRIM, After(last), After(sanded, SAND), may_pause=True))
+    found.append(step("trim", "Trim and sand the edges", _TRIM, _DUST, After(last), After(sanded, SAND)))
     return tuple(found)
 
 

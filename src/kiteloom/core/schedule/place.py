@@ -65,6 +65,8 @@ class Step:
         The product that cures afterwards, and the stage the wait lasts to.
     estimate : Estimate or None
         Where the minutes come from.
+    caution : str
+        What the work can do to whoever does it, and the usual care.
     """
 
     key: str
@@ -76,6 +78,7 @@ class Step:
     wait_stage: str | None = None
     may_pause: bool = False
     estimate: Estimate | None = None
+    caution: str = ""
 
     def __post_init__(self) -> None:
         between("minutes", self.minutes, 0, 100_000, unit="min", open_low=True)

@@ -65,7 +65,9 @@ export function Lids({ bench, planned, product, draft, change }: Props) {
           {product.look_alikes.join('; ')}.
         </Notice>
       )}
-      <p className="max-w-3xl text-soft text-sm">{bench.caution}</p>
+      <p className="max-w-3xl">
+        <span className="font-semibold">{product.hazards?.join('. ')}.</span> {bench.caution}
+      </p>
     </div>
   )
 }

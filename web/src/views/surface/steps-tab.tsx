@@ -64,6 +64,11 @@ function StepDetail({ step }: { step: StepView }) {
       <p>{step.words}</p>
       {!step.done && <p className="text-soft">{step.why}</p>}
       {!step.done && <p className="text-soft text-sm">Hands-on, assumed: {step.estimate}.</p>}
+      {step.caution && (
+        <p className="text-sm">
+          <span className="font-semibold">Take care:</span> {step.caution} The maker’s instructions decide.
+        </p>
+      )}
       {step.knots.length > 0 && (
         <table className="mt-1 w-full">
           <tbody>

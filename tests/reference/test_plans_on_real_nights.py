@@ -1,0 +1,57 @@
+"""Plans over the nights of the open weather year, against a clock that ticks minute by minute."""
+
+from datetime import datetime
+
+import numpy as np
+import pytest
+from tests.core.test_skin_and_plan import DAYS, JOB, VIENNA, walk
+from tests.reference.test_cure import open_weather_year
+
+from kiteloom.core.calendar import minute_of
+from kiteloom.core.cure import GAS_J_MOL_K, KELVIN
+from kiteloom.core.recipes.sandwich_skin import steps
+from kiteloom.core.schedule.place import place
+
+YEAR = open_weather_year()
+
+
+def ticked(system, stage, mixed):
+    """Minutes until a stage, by adding up one minute after another; None within 60 days."""
+    wanted, had = system.hours(stage), 0.0
+    minutes = mixed + np.arange(60 * 1440) + 0.5
+    kelvin = np.interp(minutes, YEAR.minutes, YEAR.celsius) + KELVIN
+    energy = system.activation_energy_kj_mol * 1000 / GAS_J_MOL_K
+    gained = np.exp(-energy * (1 / kelvin - 1 / (system.reference_c + KELVIN))) / 60
+    gained[kelvin - KELVIN < system.min_c] = 0
+    had = np.cumsum(gained)
+    return int(np.searchsorted(had, wanted)) + 1 if had[-1] >= wanted else None
+
+
+# Source: dry bulb of station 723170 (NREL TMY3 file inside pvlib), hour by hour, in every month.
+@pytest.mark.parametrize("month", range(1, 11))
+def test_a_skin_begun_in_any_month_is_placed_by_its_own_nights(month):
+    start = minute_of(datetime(2026, month, 12, 10, 0, tzinfo=VIENNA))
+    asked = steps(JOB)
+    plan = place(asked, start, DAYS, YEAR)
+    for placed in plan.placed:
+        if placed.cured is None:
+            continue
+        for stage in placed.cured.stages:
+            expected = ticked(placed.step.cure, stage.name, placed.mixed)
+            if expected is None:
+                assert stage.minutes is None
+            else:
+                assert stage.minutes == pytest.approx(expected, abs=2)
+    if plan.unplaced:
+        assert month in (1, 2, 11, 12), "only winter is too cold for this resin"
+    else:
+        walk(plan, asked, DAYS, YEAR, start)
+
+
+# Source: the same year: a resin that needs 12 °C is quicker in July than in April, and in April than in November.
+def test_summer_is_quicker_than_spring():
+    def days(month):
+        start = minute_of(datetime(2026, month, 12, 10, 0, tzinfo=VIENNA))
+        return (place(steps(JOB), start, DAYS, YEAR).finish - start) / 1440
+
+    assert days(7) < days(4)
