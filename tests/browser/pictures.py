@@ -37,7 +37,7 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
         settled(page)
 
     def shoot(name: str) -> None:
-        page.mouse.move(640, 90)
+        page.mouse.move(50, 500)
         settled(page)
         page.screenshot(path=folder / f"{name}.png")
 

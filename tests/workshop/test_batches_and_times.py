@@ -61,15 +61,15 @@ def test_a_cup_by_volume_is_weighed_through_both_densities(shop):
 
 def test_the_hardener_follows_the_resin_that_is_really_in_the_cup(shop, sheet):
     pour = shop.ask("POST", "/bench/pour", {"sheet_id": sheet["id"], "resin": grams("252,5")})
-    assert pour["target_g"] == pytest.approx(70.7)
-    assert (pour["band_from_g"], pour["band_to_g"]) == pytest.approx((70.7 * 0.97, 70.7 * 1.03))
-    assert pour["verdict"] is None
+    assert pour["band"]["target_g"] == pytest.approx(70.7)
+    assert (pour["band"]["from_g"], pour["band"]["to_g"]) == pytest.approx((70.7 * 0.97, 70.7 * 1.03))
+    assert pour["judgement"] is None
     over = shop.ask("POST", "/bench/pour", {"sheet_id": sheet["id"], "resin": grams(250), "hardener": grams(80)})
-    assert (over["verdict"], over["part_to_add"]) == ("out", "resin")
+    assert (over["judgement"]["verdict"], over["judgement"]["top_up"]["part"]) == ("out", "resin")
     assert over["part_then_g"] == pytest.approx(80 / 0.28)
     put_right = grams(over["part_then_g"])
     right = shop.ask("POST", "/bench/pour", {"sheet_id": sheet["id"], "resin": put_right, "hardener": grams(80)})
-    assert right["verdict"] == "in"
+    assert right["judgement"]["verdict"] == "in"
 
 
 @pytest.mark.parametrize(

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Literal
 
 from kiteloom.core.figures import Figure
 from kiteloom.core.from_what import pour_figures
-from kiteloom.core.mixing import Band, hardener_band, judge, masses
+from kiteloom.core.mixing import Band, Judgement, hardener_band, judge, masses
 from kiteloom.core.problems import between
 from kiteloom.core.quantities import Typed, show
 from kiteloom.store.models import CrewMember, DataSheet, Lot
@@ -69,21 +68,16 @@ class Cup:
 
 @dataclass(frozen=True)
 class Pour:
-    """How a cup stands: what was read, the hardener's band for the resin that is in it, the verdict.
+    """How a cup stands: the hardener's band for the resin that is in it; judged once both are in.
 
-    ``add_g`` of a part brings it back; that part then weighs ``part_then_g``.
+    ``part_then_g`` is what the part that is short will weigh once it was topped up.
     """
 
     resin_g: float
     hardener_g: float | None
-    target_g: float
-    band_from_g: float
-    band_to_g: float
+    band: Band
     full_scale_g: float
-    deviation_pct: float | None
-    verdict: Literal["in", "near", "out"] | None
-    part_to_add: Literal["resin", "hardener"] | None
-    add_g: float | None
+    judgement: Judgement | None
     part_then_g: float | None
     sentence: str
 
@@ -147,28 +141,13 @@ def pour(uow: UnitOfWork, sheet_id: str, resin: Typed, hardener: Typed | None) -
     resin_g = between("resin", resin.read("mass", "resin"), 0, 1e6, unit="g", name=sheet.resin_lid)
     band = hardener_band(sheet.mix, resin_g)
     if hardener is None:
-        span = f"{show(band.from_g, 'scale', units)} to {show(band.to_g, 'scale', units)}"
-        sentence = (
-            f"Pour {show(band.target_g, 'scale', units)} of {sheet.hardener_lid} onto it: {span} is within tolerance."
-        )
-        none: Any = None
-        return Pour(resin_g, None, *_band(band), _full_scale(band.target_g), none, none, none, none, none, sentence)
+        target, low, high = (show(grams, "scale", units) for grams in (band.target_g, band.from_g, band.to_g))
+        sentence = f"Pour {target} of {sheet.hardener_lid} onto it: {low} to {high} is within tolerance."
+        return Pour(resin_g, None, band, _full_scale(band.target_g), None, None, sentence)
     hardener_g = between("hardener", hardener.read("mass", "hardener"), 0, 1e6, unit="g", name=sheet.hardener_lid)
-    verdict = judge(sheet.mix, resin_g, hardener_g, units, (sheet.resin_lid, sheet.hardener_lid))
-    short = verdict.top_up
-    return Pour(
-        resin_g,
-        hardener_g,
-        *_band(band),
-        max(_full_scale(band.target_g), hardener_g * 1.05),
-        verdict.deviation_pct,
-        verdict.verdict,
-        short.part if short else None,
-        short.grams if short else None,
-        None if short is None else short.grams + (resin_g if short.part == "resin" else hardener_g),
-        verdict.advice,
-    )
-
-
-def _band(band: Band) -> tuple[float, float, float]:
-    return band.target_g, band.from_g, band.to_g
+    judgement = judge(sheet.mix, resin_g, hardener_g, units, (sheet.resin_lid, sheet.hardener_lid))
+    short, then_g = judgement.top_up, None
+    if short is not None:
+        then_g = short.grams + (resin_g if short.part == "resin" else hardener_g)
+    full_scale = max(_full_scale(band.target_g), hardener_g * 1.05)
+    return Pour(resin_g, hardener_g, band, full_scale, judgement, then_g, judgement.advice)

@@ -2057,36 +2057,65 @@ export interface components {
             amount: components["schemas"]["CupIn.TypedIn"];
         };
         /**
+         * Band
+         * @description Masses of one part that are right for the other [g]: target, and the tolerance band's edges.
+         */
+        "PourOut.Band": {
+            /** Target G */
+            target_g: number;
+            /** From G */
+            from_g: number;
+            /** To G */
+            to_g: number;
+        };
+        /**
+         * Judgement
+         * @description How a poured mix stands: deviation [%] (None without resin), verdict, what to add, in words.
+         */
+        "PourOut.Judgement": {
+            /** Deviation Pct */
+            deviation_pct: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "in" | "near" | "out";
+            top_up: components["schemas"]["PourOut.TopUp"] | null;
+            /** Advice */
+            advice: string;
+        };
+        /**
          * Pour
-         * @description How a cup stands: what was read, the hardener's band for the resin that is in it, the verdict.
+         * @description How a cup stands: the hardener's band for the resin that is in it; judged once both are in.
          *
-         *     ``add_g`` of a part brings it back; that part then weighs ``part_then_g``.
+         *     ``part_then_g`` is what the part that is short will weigh once it was topped up.
          */
         "PourOut.Pour": {
             /** Resin G */
             resin_g: number;
             /** Hardener G */
             hardener_g: number | null;
-            /** Target G */
-            target_g: number;
-            /** Band From G */
-            band_from_g: number;
-            /** Band To G */
-            band_to_g: number;
+            band: components["schemas"]["PourOut.Band"];
             /** Full Scale G */
             full_scale_g: number;
-            /** Deviation Pct */
-            deviation_pct: number | null;
-            /** Verdict */
-            verdict: ("in" | "near" | "out") | null;
-            /** Part To Add */
-            part_to_add: ("resin" | "hardener") | null;
-            /** Add G */
-            add_g: number | null;
+            judgement: components["schemas"]["PourOut.Judgement"] | null;
             /** Part Then G */
             part_then_g: number | null;
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * TopUp
+         * @description The part that is short, and how much of it brings the mix back [g].
+         */
+        "PourOut.TopUp": {
+            /**
+             * Part
+             * @enum {string}
+             */
+            part: "resin" | "hardener";
+            /** Grams */
+            grams: number;
         };
         /**
          * PourOut

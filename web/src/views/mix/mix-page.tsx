@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import type { Bench, MixView } from '@/api/client'
 import { useAirframe, useBench, useMix } from '@/api/questions'
+import { Button, ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
 import { useDraft } from './draft'
@@ -86,22 +87,18 @@ function Cup({ bench, mix, need }: CupProps) {
         </Notice>
         <p>Leave the rest of the cup beside the part, marked with the batch: it is the witness.</p>
         <div className="flex gap-4">
-          <button
-            type="button"
+          <Button
+            big
             onClick={() => {
               restart()
               setKept('')
             }}
-            className="min-h-16 border-2 border-ink bg-ink px-8 font-semibold text-ground text-xl"
           >
             Next cup
-          </button>
-          <Link
-            to={`/surface/${mix.surface_id}/steps`}
-            className="inline-flex min-h-16 items-center border-2 border-line bg-panel px-8 font-semibold text-xl hover:border-ink"
-          >
+          </Button>
+          <ButtonLink big quiet to={`/surface/${mix.surface_id}/steps`}>
             When does it cure?
-          </Link>
+          </ButtonLink>
         </div>
       </div>
     )

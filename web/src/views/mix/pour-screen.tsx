@@ -105,7 +105,7 @@ export function PourScreen({ bench, mix, need, product, draft, change, onKept, o
         </Part>
         <Part
           lid={product.hardener_lid}
-          target={show(poured ? poured.target_g : (hardenerFigure?.value ?? null), 'scale')}
+          target={show(poured ? poured.band.target_g : (hardenerFigure?.value ?? null), 'scale')}
           onFrom={hardenerFigure && (() => ask(hardenerFigure))}
           typed={draft.hardener}
           onTyped={(hardener) => change({ hardener })}
@@ -115,15 +115,15 @@ export function PourScreen({ bench, mix, need, product, draft, change, onKept, o
           <Gauge
             label="Hardener in the cup"
             value={poured?.hardener_g ?? null}
-            target={poured?.target_g ?? wanted?.hardener_g ?? null}
-            band={poured ? [poured.band_from_g, poured.band_to_g] : undefined}
+            target={poured?.band.target_g ?? wanted?.hardener_g ?? null}
+            band={poured ? [poured.band.from_g, poured.band.to_g] : undefined}
             max={poured?.full_scale_g ?? wanted?.full_scale_g ?? 1}
-            verdict={poured?.verdict ?? null}
+            verdict={poured?.judgement?.verdict ?? null}
           />
         </Part>
       </div>
       {poured && <Verdict pour={poured} change={change} unit={unit} />}
-      {poured?.verdict && (
+      {poured?.judgement && (
         <Keep
           bench={bench}
           mix={mix}
@@ -185,26 +185,22 @@ function Part({ lid, target, onFrom, typed, onTyped, unit, problem, children }: 
   )
 }
 
+const TONE = { in: 'ready', near: 'care', out: 'stop' } as const
+
 type VerdictProps = { pour: Pour; change: (part: Partial<Draft>) => void; unit: string }
 
 function Verdict({ pour, change, unit }: VerdictProps) {
   const show = useShow()
-  const tone =
-    pour.verdict === 'in'
-      ? 'ready'
-      : pour.verdict === 'near'
-        ? 'care'
-        : pour.verdict === 'out'
-          ? 'stop'
-          : 'wait'
+  const part = pour.judgement?.top_up?.part
+  const tone = pour.judgement ? TONE[pour.judgement.verdict] : 'wait'
   const added = show(pour.part_then_g, 'scale').replace(` ${unit}`, '')
   return (
     <Notice tone={tone} className="flex items-center justify-between gap-4 text-xl max-sm:flex-wrap">
       <span data-testid="verdict">{pour.sentence}</span>
-      {pour.part_to_add && (
+      {part && (
         <Button
           className="shrink-0"
-          onClick={() => change(pour.part_to_add === 'resin' ? { resin: added } : { hardener: added })}
+          onClick={() => change(part === 'resin' ? { resin: added } : { hardener: added })}
         >
           I added it: {added} {unit} now
         </Button>
@@ -264,7 +260,7 @@ function Keep({ bench, mix, need, product, draft, change, pour, onKept, unit, wa
       />
       <TextField label="Note" value={draft.note} onChange={(note) => change({ note })} />
       <Button big onClick={keep} disabled={busy}>
-        {pour.verdict === 'in' ? 'Keep this batch' : 'Keep it as it is'}
+        {pour.judgement?.verdict === 'in' ? 'Keep this batch' : 'Keep it as it is'}
       </Button>
       <div className="col-span-full empty:hidden">
         <EditProblem edit={edit} />

@@ -1,10 +1,9 @@
 import { useState } from 'react'
-import { Link } from 'react-router'
 import { answer, type BatchView, client, newId } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { useMix } from '@/api/questions'
 import { useShow, useUnitOf } from '@/app/formats'
-import { Button } from '@/ui/button'
+import { Button, ButtonLink } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { AssumedNote, FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
@@ -33,12 +32,9 @@ export function MixTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lowe
                   <FigureValue key={figure.key} figure={figure} />
                 ))}
               </div>
-              <Link
-                to={`/mix?surface=${surfaceId}&step=${encodeURIComponent(need.step_key)}`}
-                className="inline-flex min-h-11 items-center border-2 border-ink bg-ink px-5 font-semibold text-ground hover:border-walnut hover:bg-walnut"
-              >
+              <ButtonLink to={`/mix?surface=${surfaceId}&step=${encodeURIComponent(need.step_key)}`}>
                 Mix a cup
-              </Link>
+              </ButtonLink>
             </div>
           </div>
         ))}
