@@ -131,3 +131,12 @@ def test_moments_keep_their_offset():
     assert moment_of(minute, VIENNA).isoformat() == "2026-05-14T09:20:00+02:00"
     with pytest.raises(Refused, match="Europe/Nowhere"):
         zone_of("Europe/Nowhere")
+
+
+def test_a_profile_gives_its_points_and_its_mean_over_a_span():
+    profile = Profile.of([(0, 10), (60, 20), (120, 20)])
+    assert profile.between(30, 90) == [(30, 15.0), (60.0, 20.0), (90, 20.0)]
+    assert profile.mean(0, 120) == pytest.approx(17.5)
+    assert profile.shifted(-3).at(30) == pytest.approx(12)
+    assert (profile.at(-99), profile.at(999)) == (10, 20)  # held before the first and after the last
+    assert Profile.of([(60, 1), (0, 5), (60, 2)]).at(60) == 2  # of two at one time the later given wins

@@ -188,3 +188,36 @@ def test_a_step_that_waits_for_a_later_stage_than_its_neighbour():
     found = {p.step.key: p for p in place((glue, clean, sand), START, always, Profile.steady(23)).placed}
     assert found["clean"].start == found["glue"].end + 4 * 60
     assert found["sand"].start == found["glue"].end + 18 * 60
+
+
+def test_work_that_may_pause_is_taken_up_again_in_the_morning():
+    late = minute_of(datetime(2026, 5, 14, 17, 0, tzinfo=VIENNA))
+    always = Step("sand", "Sand", 150, may_pause=True)
+    found = place((always,), late, DAYS, Profile.steady(20)).placed[0]
+    assert [ends - begins for begins, ends in found.pieces] == [60, 90]
+    assert found.pieces[1][0] == minute_of(datetime(2026, 5, 15, 9, 0, tzinfo=VIENNA))
+    in_one_go = place((replace(always, may_pause=False),), late, DAYS, Profile.steady(20)).placed[0]
+    assert (in_one_go.start, in_one_go.because.kind) == (found.pieces[1][0], "hours")
+
+
+@pytest.mark.parametrize(
+    ("start", "length"),
+    [("2026-03-28T20:00", 540), ("2026-10-24T20:00", 540)],
+    ids=["the night the clocks go forward", "the night they go back"],
+)
+def test_a_cure_takes_its_true_hours_through_a_clock_change(start, length):
+    always = WorkingHours(VIENNA, tuple(Shift(d, 0, 1440) for d in range(7)))
+    glue = Step("glue", "Glue", 60, cure=CureSystem(55, 23, (Stage("handle", 8),)), wait_stage="handle")
+    began = minute_of(datetime.fromisoformat(start).replace(tzinfo=VIENNA))
+    found = place((glue,), began, always, Profile.steady(23)).placed[0]
+    assert found.ready - began == pytest.approx(length)
+    local = datetime.fromtimestamp(found.ready * 60, VIENNA)
+    assert local.hour == {"03": 6, "10": 4}[start[5:7]]  # nine hours on, by a clock that jumped in between
+
+
+def test_an_estimate_says_what_it_was_made_of_in_the_shops_units():
+    layup = next(step for step in steps(JOB) if step.key == "skin-1/layup")
+    assert layup.minutes == layup.estimate.minutes == pytest.approx(50 + 8 * 6.5 * 2)
+    assert layup.estimate.words(3, "metric") == "50 min fixed, 104 min for 6.500 m² in 2 plies, 3 people"
+    assert layup.estimate.words(1, "us") == "50 min fixed, 104 min for 69.97 ft² in 2 plies, 1 person"
+    assert all(step.caution for step in steps(JOB))

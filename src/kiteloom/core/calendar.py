@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime, time, timedelta, timezone, tzinfo
+from datetime import UTC, date, datetime, time, timedelta, tzinfo
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from kiteloom.core.problems import Refused, between
@@ -38,11 +38,6 @@ def zone_of(name: str) -> tzinfo:
         return ZoneInfo(name)
     except (ZoneInfoNotFoundError, ValueError, OSError):
         raise Refused("zone", f"“{name}” is not a zone; write it like Europe/Vienna") from None
-
-
-def fixed_zone(offset: timedelta) -> tzinfo:
-    """A zone without clock changes."""
-    return timezone(offset)
 
 
 @dataclass(frozen=True)
