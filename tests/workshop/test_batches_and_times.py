@@ -59,6 +59,12 @@ def test_a_cup_by_volume_is_weighed_through_both_densities(shop):
     assert {given["name"] for given in cup["figures"][0]["given"]} >= {"resin density", "hardener density"}
 
 
+def test_a_cup_bigger_than_the_sheets_is_said_to_last_less(shop, sheet):
+    small, big = (shop.ask("POST", "/bench/cup", {"sheet_id": sheet["id"], "amount": grams(g)}) for g in (100, 400))
+    assert small["pot_life"] == "Pot life 45 min for 100 g at 23.0 °C."
+    assert big["pot_life"].startswith("Less than the sheet's 45 min for 100 g at 23.0 °C: a bigger cup heats itself.")
+
+
 def test_the_hardener_follows_the_resin_that_is_really_in_the_cup(shop, sheet):
     pour = shop.ask("POST", "/bench/pour", {"sheet_id": sheet["id"], "resin": grams("252,5")})
     assert pour["band"]["target_g"] == pytest.approx(70.7)

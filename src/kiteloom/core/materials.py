@@ -8,6 +8,7 @@ from typing import Literal
 from kiteloom.core.cure import CureSystem
 from kiteloom.core.mixing import MixSystem
 from kiteloom.core.problems import between
+from kiteloom.core.quantities import UnitSystem, show
 
 
 @dataclass(frozen=True)
@@ -56,6 +57,15 @@ class PotLife:
     minutes: float
     mass_g: float
     temp_c: float
+
+    def words(self, cup_g: float, units: UnitSystem) -> str:
+        """What the sheet promises for a cup of this mass: a bigger one than it names heats itself."""
+        stated = (
+            f"{self.minutes:g} min for {show(self.mass_g, 'mass', units)} at {show(self.temp_c, 'temperature', units)}"
+        )
+        if cup_g <= self.mass_g:
+            return f"Pot life {stated}."
+        return f"Less than the sheet's {stated}: a bigger cup heats itself. Spread it out at once."
 
 
 @dataclass(frozen=True)

@@ -63,6 +63,7 @@ class Cup:
     hardener_g: float
     full_scale_g: float
     resin_scale_g: float
+    pot_life: str
     figures: tuple[Figure, ...]
 
 
@@ -85,7 +86,6 @@ class Pour:
 def product_view(uow: UnitOfWork, sheet: DataSheet) -> Product:
     """A resin as the bench knows it, with the products it is mistaken for."""
     resin, units = resin_of(sheet), units_of(uow)
-    pot = resin.pot_life
     alike = []
     for other in sheets(uow, sheet.kind):
         named = other.name.split()[0] == sheet.name.split()[0]
@@ -98,7 +98,7 @@ def product_view(uow: UnitOfWork, sheet: DataSheet) -> Product:
         resin.hardener_lid,
         str(resin.mix.ratio),
         resin.mix.tolerance_pct,
-        f"{pot.minutes:g} min for {show(pot.mass_g, 'mass', units)} at {show(pot.temp_c, 'temperature', units)}",
+        resin.pot_life.words(0, units),
         resin.hazards,
         alike,
     )
@@ -125,6 +125,7 @@ def cup(uow: UnitOfWork, sheet_id: str, amount: Typed) -> Cup:
         wanted.hardener_g,
         _full_scale(wanted.hardener_g),
         _full_scale(wanted.resin_g),
+        resin.pot_life.words(total, units_of(uow)),
         pour_figures(resin.mix, wanted, (resin.resin_lid, resin.hardener_lid)),
     )
 

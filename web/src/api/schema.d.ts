@@ -1963,6 +1963,8 @@ export interface components {
             full_scale_g: number;
             /** Resin Scale G */
             resin_scale_g: number;
+            /** Pot Life */
+            pot_life: string;
             /** Figures */
             figures: components["schemas"]["CupOut.Figure"][];
         };

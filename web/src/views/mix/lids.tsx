@@ -28,7 +28,7 @@ export function Lids({ bench, planned, product, draft, change }: Props) {
         </div>
         <p className="pb-2.5">
           <span className="font-semibold">{product.ratio}</span>
-          <span className="text-soft"> · pot life {product.pot_life}</span>
+          <span className="text-soft"> · {product.pot_life}</span>
         </p>
       </div>
       {product.id !== planned.id && (

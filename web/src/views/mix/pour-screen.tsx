@@ -80,7 +80,7 @@ export function PourScreen({ bench, mix, need, product, draft, change, onKept, o
               Still to mix for this step: <span className="font-semibold">{show(left.value, 'mass')}</span>.{' '}
             </>
           )}
-          <span className="text-soft">Pot life {product.pot_life}.</span>
+          <span className="text-soft">{wanted?.pot_life ?? product.pot_life}</span>
         </p>
         <Button quiet className="sm:mt-7" onClick={onStartAgain}>
           Start again
