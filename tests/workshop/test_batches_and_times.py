@@ -223,6 +223,10 @@ def test_a_batch_is_followed_from_its_own_mix_and_the_plan_goes_on_from_it(shop,
     _, after = times(shop, left_upper)
     assert "prepare" not in after
     assert after["skin-1/layup"]["done"] is True
+    assert "Last batch mixed Wed 13 May 15:00, 2.69 kg of it still to mix; check for" in after["skin-1/layup"]["words"]
+    rest = batch(resin=grams(2150), hardener=grams(602), happened_at="2026-05-13T15:30:00+02:00")
+    shop.ask("POST", "/batches", rest, status=201)
+    assert "still to mix" not in times(shop, left_upper)[1]["skin-1/layup"]["words"]
     assert after["skin-1/layup"]["thread"]["start"] == "2026-05-13T15:00:00+02:00"
     assert after["trim"]["end"] < before["trim"]["end"]
 

@@ -13,7 +13,7 @@ from kiteloom.core.from_what import stage_figure
 from kiteloom.core.problems import between
 from kiteloom.core.quantities import UnitSystem, show
 from kiteloom.core.reading import cure_system
-from kiteloom.core.recipes.sandwich_skin import steps
+from kiteloom.core.recipes.sandwich_skin import resin_needs, steps
 from kiteloom.core.schedule.place import Mixed, Placed, place
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.batches import batches_on
@@ -21,6 +21,8 @@ from kiteloom.workshop.climate import BAND_C, ShopTemperature, need_temperature,
 from kiteloom.workshop.shop import the_shop, units_of, working_hours
 from kiteloom.workshop.skins import skin
 
+#: Less than this still to mix is nothing to mix another cup for [g].
+ENOUGH_G = 20.0
 #: How far from today a plan may start [days].
 FARTHEST_DAYS = 400
 
@@ -108,15 +110,17 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
     begin = minute_of(start) if start else math.ceil(today / 5) * 5.0
     between("start", (begin - today) / 1440, -FARTHEST_DAYS, FARTHEST_DAYS, unit="days", name="the start, from today,")
     facts: dict[str, Mixed] = {}
+    left_g = {key: need.total_g for key, need in resin_needs(found.job).items()}
     for batch in batches_on(uow, surface_id):
         facts[batch.step_key] = Mixed(minute_of(batch.happened_at), cure_system(batch.says["cure"]))
+        left_g[batch.step_key] = left_g.get(batch.step_key, 0.0) - batch.resin_g - batch.hardener_g
     since = min([begin, *(fact.at for fact in facts.values())])
     shop_temp = shop_temperature(uow, since, today)
     if shop_temp is None:
         nothing = moment_of(begin, zone)
         return TimesView(nothing, None, "", "", need_temperature().sentence, [], [], [], None, None, [])
     plan = place(steps(found.job), begin, working_hours(shop), shop_temp.profile, facts, BAND_C)
-    writer = _Writer(zone, today, shop_temp, units)
+    writer = _Writer(zone, today, shop_temp, units, left_g)
     views = [writer.step(placed, {p.step.key: p for p in plan.placed}) for placed in plan.placed]
     ends = [placed.ready or placed.end for placed in plan.placed] + [since]
     first = min([since, *(placed.start for placed in plan.placed)])
@@ -166,6 +170,7 @@ class _Writer:
     now: float
     known: ShopTemperature
     units: UnitSystem
+    left_g: dict[str, float]
 
     def step(self, placed: Placed, by_key: dict[str, Placed]) -> StepView:
         step, zone = placed.step, self.zone
@@ -200,6 +205,9 @@ class _Writer:
         step = placed.step
         if placed.done:
             first = f"Last batch mixed {self._at(placed.start)}"
+            left = self.left_g.get(step.key, 0.0)
+            if left > ENOUGH_G:
+                first = f"{first}, {show(left, 'mass', self.units)} of it still to mix"
         else:
             first = f"{self._at(placed.start)} to {self._at(placed.end, placed.start)}"
         if step.wait_stage is None:
