@@ -128,7 +128,9 @@ def test_an_outlook_alone_repeats_every_day_and_is_all_expected(uow):
     say(uow, 8, 20)
     known, (night, day, week) = known_at(uow, 20.67, 29.67, 20.67 + 6 * 24)
     assert (night, day, week) == (8.0, 20.0, 8.0)
-    assert known.assumed(NOW, NOW + 60)
+    _, months_ahead = known_at(uow, 20.67 + 110 * 24, 29.67 + 110 * 24)
+    assert months_ahead == [8.0, 20.0]  # nights go on for as long as any plan may look
+    assert known.known.assumed(NOW, NOW + 60)
     assert known.words == "expected: low 8.0 °C and high 20.0 °C, typed 09:20, for every day to come"
 
 
@@ -146,8 +148,8 @@ def test_a_record_comes_before_any_outlook_and_is_not_assumed(uow):
     known, (then, now, much_later) = known_at(uow, -10, 0, 29.67)
     assert (then, now) == (12.5, 12.5)
     assert much_later == pytest.approx(20, abs=0.2)
-    assert not known.assumed(NOW - 600, NOW - 60)
-    assert known.assumed(NOW - 600, NOW + 60)
+    assert not known.known.assumed(NOW - 600, NOW - 60)
+    assert known.known.assumed(NOW - 600, NOW + 60)
 
 
 def test_an_outlook_much_older_than_the_record_gives_way_to_the_last_recorded_day(uow):

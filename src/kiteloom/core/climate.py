@@ -17,6 +17,8 @@ DAY_MIN = 24 * 60.0
 COLDEST_H, WARMEST_H = 6.0, 15.0
 #: Time in which a difference between shop and forecast falls to a third (common practice) [min].
 LAG_MIN = 6 * 60.0
+#: An outlook said so long before the last reading says nothing of the days after it [min].
+STALE_MIN = 36 * 60.0
 
 
 @dataclass(frozen=True, eq=False)
@@ -140,3 +142,68 @@ def last_day_repeated(record: Profile, days: int) -> Profile:
         return Profile.of([(end + 1, float(record.celsius.mean()))])
     day = record.between(end - DAY_MIN, end)[1:]
     return Profile.of([(minute + DAY_MIN * n, celsius) for n in range(1, days + 1) for minute, celsius in day])
+
+
+@dataclass(frozen=True)
+class DayOutlook:
+    """A night's low and a day's high [°C], when it was said and that day's local midnight [min]."""
+
+    said_at: float
+    midnight: float
+    low_c: float
+    high_c: float
+
+
+@dataclass(frozen=True, eq=False)
+class Known:
+    """The temperature as far as it is known.
+
+    ``recorded_from`` and ``recorded_until`` bound what was really read [min], None without a
+    record; a loaded file may run on past now, to ``loaded_until``, which counts as expected.
+    ``outlook`` is the one that counts for the days to come; None: the last recorded day does.
+    """
+
+    profile: Profile
+    recorded_from: float | None
+    recorded_until: float | None
+    loaded_until: float | None
+    outlook: DayOutlook | None
+
+    def assumed(self, start: float, end: float) -> bool:
+        """Whether any of a span was not recorded."""
+        if self.recorded_from is None or self.recorded_until is None:
+            return True
+        return start < self.recorded_from or end > self.recorded_until
+
+
+def what_is_known(record: Profile | None, outlooks: Sequence[DayOutlook], now: float, days: int) -> Known | None:
+    """Join the record with what is expected after it; None when there is neither.
+
+    Parameters
+    ----------
+    outlooks : sequence of DayOutlook
+        In the order they were said; each counts from then until the next, the last for
+        ``days`` more. Those said `STALE_MIN` or more before the last reading no longer count;
+        when none does, the last recorded day is repeated.
+    """
+    if record is None:
+        return Known(_said(outlooks, now, days), None, None, None, outlooks[-1]) if outlooks else None
+    end = float(record.minutes[-1])
+    recent = [outlook for outlook in outlooks if outlook.said_at > end - STALE_MIN]
+    ahead = int(max(now - end, 0) / DAY_MIN) + days
+    forecast = _said(recent, now, days) if recent else last_day_repeated(record, ahead)
+    whole = record_then_forecast(record, forecast)
+    return Known(whole, float(record.minutes[0]), min(end, now), end, recent[-1] if recent else None)
+
+
+def _said(outlooks: Sequence[DayOutlook], now: float, days: int) -> Profile:
+    """Each outlook's day curve from when it was said until the next."""
+    points: list[tuple[float, float]] = []
+    for i, outlook in enumerate(outlooks):
+        last = i + 1 == len(outlooks)
+        until = max(now, outlook.said_at) + days * DAY_MIN if last else outlooks[i + 1].said_at
+        length = int((until - outlook.midnight) / DAY_MIN) + 1
+        curve = day_curve(outlook.low_c, outlook.high_c, outlook.midnight, length)
+        begins = outlook.midnight if i == 0 else outlook.said_at
+        points += [(minute, c) for minute, c in curve.between(begins, until) if last or minute < until]
+    return Profile.of(points)

@@ -84,3 +84,8 @@ class ResinSheet:
     cured_density_g_ml: float
     pot_life: PotLife
     hazards: tuple[str, ...] = ()
+
+
+def looks_alike(one: ResinSheet, other: ResinSheet) -> bool:
+    """Whether two products may be mistaken on the bench: one maker's word on both, another ratio."""
+    return one.name.split()[0] == other.name.split()[0] and one.mix.ratio != other.mix.ratio

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from kiteloom.core.figures import Figure
 from kiteloom.core.from_what import pour_figures
+from kiteloom.core.materials import looks_alike
 from kiteloom.core.mixing import Band, Judgement, hardener_band, judge, masses
 from kiteloom.core.problems import between
 from kiteloom.core.quantities import Typed, show
@@ -86,11 +87,8 @@ class Pour:
 def product_view(uow: UnitOfWork, sheet: DataSheet) -> Product:
     """A resin as the bench knows it, with the products it is mistaken for."""
     resin, units = resin_of(sheet), units_of(uow)
-    alike = []
-    for other in sheets(uow, sheet.kind):
-        named = other.name.split()[0] == sheet.name.split()[0]
-        if other.id != sheet.id and named and resin_of(other).mix.ratio != resin.mix.ratio:
-            alike.append(f"{other.name} is {resin_of(other).mix.ratio}")
+    others = [resin_of(other) for other in sheets(uow, sheet.kind)]
+    alike = [f"{other.name} is {other.mix.ratio}" for other in others if looks_alike(resin, other)]
     return Product(
         sheet.id,
         sheet.name,

@@ -8,10 +8,10 @@ from datetime import datetime, timedelta, tzinfo
 from sqlalchemy import insert, select
 
 from kiteloom.core.calendar import local_midnight, minute_of, moment_of, when, zone_of
-from kiteloom.core.climate import Profile, day_curve, last_day_repeated, record_then_forecast
+from kiteloom.core.climate import DayOutlook, Known, Profile, day_curve, what_is_known
 from kiteloom.core.cure import HORIZON_MIN
 from kiteloom.core.problems import Refused
-from kiteloom.core.quantities import Typed, show
+from kiteloom.core.quantities import Typed, UnitSystem, show
 from kiteloom.formats.logger_csv import read_logger_csv
 from kiteloom.store.models import Outlook, Temperature, TemperatureImport
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -21,91 +21,54 @@ from kiteloom.workshop.shop import the_shop, units_of
 ZONE = "main shop"
 #: An expected temperature may be off by so much, either way [K]; a recorded one by the logger's own error.
 BAND_C = 2.0
-_DAYS = int(HORIZON_MIN / 1440) + 15
+#: How long the last outlook is repeated: a start two months ahead, and the longest cure after it.
+_DAYS = 2 * int(HORIZON_MIN / 1440) + 15
 
 
 @dataclass(frozen=True)
 class ShopTemperature:
-    """Temperature over all time that matters, with where it came from.
+    """Temperature over all time that matters, and where it came from, in words."""
 
-    ``recorded_from`` and ``recorded_until`` bound the logger's readings [min]; outside them
-    it is expected, in the way ``words`` says.
-    """
-
-    profile: Profile
-    recorded_from: float | None
-    recorded_until: float | None
+    known: Known
     words: str
 
-    def assumed(self, start: float, end: float) -> bool:
-        """Whether any of a span was not recorded."""
-        if self.recorded_from is None or self.recorded_until is None:
-            return True
-        return start < self.recorded_from or end > self.recorded_until
+    @property
+    def profile(self) -> Profile:
+        """The temperature itself."""
+        return self.known.profile
 
 
 def shop_temperature(uow: UnitOfWork, since: float, now: float) -> ShopTemperature | None:
-    """The record, then what is expected; None when nothing was ever given.
-
-    After the last reading comes the low and high last typed; if that is older than a day and a
-    half before the last reading, the last recorded day is repeated instead.
-    """
-    shop = the_shop(uow)
-    zone, units = zone_of(shop.zone), units_of(uow)
-    floor = moment_of(since - 2 * 1440)
+    """The shop's temperature from two days before ``since`` on; None when nothing was ever given."""
+    zone = zone_of(the_shop(uow).zone)
     query = select(Temperature.happened_at, Temperature.temp_c).where(Temperature.zone == ZONE)
-    readings = uow.session.execute(query.where(Temperature.happened_at >= floor)).all()
+    readings = uow.session.execute(query.where(Temperature.happened_at >= moment_of(since - 2 * 1440))).all()
     if not readings:
         last_at = uow.session.scalar(
             query.with_only_columns(Temperature.happened_at).order_by(Temperature.happened_at.desc()).limit(1)
         )
         if last_at is not None:
             readings = uow.session.execute(query.where(Temperature.happened_at >= last_at - timedelta(days=2))).all()
-    outlooks = uow.all(Outlook, Outlook.happened_at, Outlook.recorded_at)
     record = Profile.of([(minute_of(at), celsius) for at, celsius in readings]) if readings else None
-    if record is not None:
-        end = float(record.minutes[-1])
-        recent = [o for o in outlooks if minute_of(o.happened_at) > end - 36 * 60]
-        if not recent:
-            days = int(max(now - end, 0) / 1440) + _DAYS
-            repeated = record_then_forecast(record, last_day_repeated(record, days))
-            return _recorded(record, repeated, "the last recorded day is repeated", now, zone)
-        outlooks = recent
-    if not outlooks:
-        return None
-    expected: Profile | None = None
-    for outlook, following in zip(outlooks, [*outlooks[1:], None], strict=True):
-        begins = local_midnight(minute_of(outlook.happened_at), zone)
-        last = now if following is None else minute_of(following.happened_at)
-        days = max(int((last - begins) / 1440), 0) + (_DAYS if following is None else 2)
-        curve = day_curve(outlook.low_c, outlook.high_c, begins, days)
-        expected = curve if expected is None else _until(expected, minute_of(outlook.happened_at)).followed_by(curve)
-    assert expected is not None
-    newest = outlooks[-1]
-    low, high = (show(celsius, "temperature", units) for celsius in (newest.low_c, newest.high_c))
-    since_when = when(minute_of(newest.happened_at), zone, now)
-    typed = f"low {low} and high {high}, typed {since_when}, for every day to come"
-    if record is None:
-        return ShopTemperature(expected, None, None, f"expected: {typed}")
-    return _recorded(record, record_then_forecast(record, expected), typed, now, zone)
+    outlooks = [
+        DayOutlook(minute_of(row.happened_at), local_midnight(minute_of(row.happened_at), zone), row.low_c, row.high_c)
+        for row in uow.all(Outlook, Outlook.happened_at, Outlook.recorded_at)
+    ]
+    known = what_is_known(record, outlooks, now, _DAYS)
+    return None if known is None else ShopTemperature(known, _words(known, now, zone, units_of(uow)))
 
 
-def _recorded(record: Profile, whole: Profile, after: str, now: float, zone: tzinfo) -> ShopTemperature:
-    """A record with what follows it; readings later than now were not read yet and count as expected."""
-    end = float(record.minutes[-1])
-    words = f"recorded until {when(min(end, now), zone, now)}"
-    if end > now:
-        words += f"; a loaded file runs on to {when(end, zone, now)}"
-    return ShopTemperature(whole, float(record.minutes[0]), min(end, now), f"{words}; after that {after}")
-
-
-def _until(profile: Profile, minute: float) -> Profile:
-    keep = profile.minutes < minute
-    return (
-        Profile(profile.minutes[keep], profile.celsius[keep])
-        if keep.any()
-        else Profile.of([(minute - 1, profile.at(minute))])
-    )
+def _words(known: Known, now: float, zone: tzinfo, units: UnitSystem) -> str:
+    expected = "the last recorded day is repeated"
+    if known.outlook is not None:
+        low, high = (show(celsius, "temperature", units) for celsius in (known.outlook.low_c, known.outlook.high_c))
+        expected = f"low {low} and high {high}, typed {when(known.outlook.said_at, zone, now)}, for every day to come"
+    if known.recorded_until is None or known.loaded_until is None:
+        return f"expected: {expected}"
+    words = f"recorded until {when(known.recorded_until, zone, now)}"
+    if known.loaded_until > known.recorded_until:
+        words += f"; a loaded file runs on to {when(known.loaded_until, zone, now)}"
+    return f"{words}; after that {expected}"
 
 
 @dataclass(frozen=True)

@@ -23,8 +23,8 @@ from kiteloom.workshop.skins import skin
 
 #: Less than this still to mix is nothing to mix another cup for [g].
 ENOUGH_G = 20.0
-#: How far from today a plan may start [days].
-FARTHEST_DAYS = 400
+#: How far back and ahead of today a plan may start [days].
+BACK_DAYS, AHEAD_DAYS = 400, 60
 
 
 @dataclass(frozen=True)
@@ -64,7 +64,7 @@ class StepView:
     pieces: list[Span]
     thread: Span | None
     knots: list[Knot]
-    stalled_h: float
+    stalled: str
     words: str
     why: str
 
@@ -108,7 +108,7 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
     found, shop = skin(uow, surface_id), the_shop(uow)
     zone, units, today = zone_of(shop.zone), units_of(uow), minute_of(now)
     begin = minute_of(start) if start else math.ceil(today / 5) * 5.0
-    between("start", (begin - today) / 1440, -FARTHEST_DAYS, FARTHEST_DAYS, unit="days", name="the start, from today,")
+    between("start", (begin - today) / 1440, -BACK_DAYS, AHEAD_DAYS, unit="days", name="the start, from today,")
     facts: dict[str, Mixed] = {}
     left_g = {key: need.total_g for key, need in resin_needs(found.job).items()}
     for batch in batches_on(uow, surface_id):
@@ -135,7 +135,7 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
     if min_c is not None and coldest < min_c:
         least, low = show(min_c, "temperature", units), show(coldest, "temperature", units)
         sentence += f" The coldest hour is {low}; below {least} this resin stands still."
-    until = shop_temp.recorded_until
+    until = shop_temp.known.recorded_until
     return TimesView(
         moment_of(begin, zone),
         _span((first, last), zone),
@@ -168,7 +168,7 @@ class _Writer:
 
     zone: tzinfo
     now: float
-    known: ShopTemperature
+    temperature: ShopTemperature
     units: UnitSystem
     left_g: dict[str, float]
 
@@ -177,7 +177,7 @@ class _Writer:
         knots: list[Knot] = []
         thread, stalled = None, 0.0
         if placed.cured is not None and placed.mixed is not None and step.cure is not None:
-            progress = follow(step.cure, placed.mixed, self.known.profile)
+            progress = follow(step.cure, placed.mixed, self.temperature.profile)
             knots = self._knots(step.cure, placed.cured, placed.mixed, progress)
             stalled = progress.stalled_by((placed.ready or placed.mixed + HORIZON_MIN) - placed.mixed)
             if placed.ready is not None and step.wait_stage:
@@ -196,7 +196,7 @@ class _Writer:
             [_span(piece, zone) for piece in placed.pieces],
             thread,
             knots,
-            stalled,
+            f"Too cold for {stalled:.1f} h of this wait: the cure stands still then." if stalled >= 0.05 else "",
             self._words(placed),
             self._why(placed, by_key),
         )
@@ -237,10 +237,10 @@ class _Writer:
             figure = stage_figure(
                 system,
                 stage,
-                self.known.profile.mean(mixed, mixed + span),
+                self.temperature.profile.mean(mixed, mixed + span),
                 progress.stalled_by(span),
-                self.known.words,
-                self.known.assumed(mixed, mixed + span),
+                self.temperature.words,
+                self.temperature.known.assumed(mixed, mixed + span),
             )
             knots.append(
                 Knot(

@@ -51,7 +51,7 @@ def weather(uow: UnitOfWork, now: datetime) -> WeatherView:
     low_at, low = min(ribbon, key=lambda point: point[1])
     return WeatherView(
         known.profile.at(today),
-        known.recorded_until is None or known.recorded_until < today - 60,
+        known.known.assumed(today - 60, today - 60),
         low,
         when(low_at, zone, today),
         [Degrees(moment_of(minute, zone), celsius) for minute, celsius in ribbon],

@@ -3314,8 +3314,8 @@ export interface components {
             thread: components["schemas"]["TimesOut.Span"] | null;
             /** Knots */
             knots: components["schemas"]["TimesOut.Knot"][];
-            /** Stalled H */
-            stalled_h: number;
+            /** Stalled */
+            stalled: string;
             /** Words */
             words: string;
             /** Why */

@@ -84,11 +84,7 @@ function StepDetail({ step }: { step: StepView }) {
           </tbody>
         </table>
       )}
-      {step.stalled_h >= 0.05 && (
-        <Notice tone="care">
-          Too cold for {step.stalled_h.toFixed(1)} h of this wait: the cure stands still then.
-        </Notice>
-      )}
+      {step.stalled && <Notice tone="care">{step.stalled}</Notice>}
       {step.knots.length > 0 && (
         <p className="text-soft text-sm">
           “Check from”, not “done at”: a thumbnail or hardness reading on the kept cup releases the part.
