@@ -18,6 +18,7 @@ import waitress
 from kiteloom.api import create_app
 from kiteloom.demo import reedling
 from kiteloom.workshop.clock import Clock, SetClock, SystemClock
+from kiteloom.workshop.watch import Instruments, Watch
 
 HOST = "127.0.0.1"
 
@@ -65,8 +66,12 @@ def _serve(given: argparse.Namespace) -> int:
     if given.command == "demo" and given.reset and given.data.exists():
         shutil.rmtree(given.data)
     app = create_app(given.data, clock)
-    if given.command == "demo" and reedling.seed(app.extensions["kiteloom.store"], clock.now()):
-        print(f"Seeded the Reedling in {given.data}.")
+    store, instruments = app.extensions["kiteloom.store"], Instruments()
+    if given.command == "demo":
+        if reedling.seed(store, clock.now()):
+            print(f"Seeded the Reedling in {given.data}.")
+        instruments = reedling.boathouse(store)
+    Watch(store, clock, instruments).start()
     print(f"Kite Loom is at http://{HOST}:{given.port} (stop with Ctrl+C)", flush=True)
     if given.command == "demo" and given.reload:
         app.run(HOST, given.port, use_reloader=True, threaded=True)

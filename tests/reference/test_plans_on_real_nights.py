@@ -4,15 +4,22 @@ from datetime import datetime
 
 import numpy as np
 import pytest
-from tests.core.test_skin_and_plan import DAYS, JOB, VIENNA, walk
+from tests.core.test_placing import CREW, DAYS, VIENNA
+from tests.core.test_skin import JOB
+from tests.core.walker import broken
 from tests.reference.test_cure import open_weather_year
 
 from kiteloom.core.calendar import minute_of
 from kiteloom.core.cure import GAS_J_MOL_K, KELVIN
 from kiteloom.core.recipes.sandwich_skin import steps
+from kiteloom.core.schedule.job import Job, Station
 from kiteloom.core.schedule.place import place
 
 YEAR = open_weather_year()
+
+
+def skin_from(start):
+    return place(Job(steps(JOB), start, DAYS, YEAR, CREW, (Station("vacuum pump", 2),)))
 
 
 def ticked(system, stage, mixed):
@@ -31,27 +38,26 @@ def ticked(system, stage, mixed):
 @pytest.mark.parametrize("month", range(1, 11))
 def test_a_skin_begun_in_any_month_is_placed_by_its_own_nights(month):
     start = minute_of(datetime(2026, month, 12, 10, 0, tzinfo=VIENNA))
-    asked = steps(JOB)
-    plan = place(asked, start, DAYS, YEAR)
+    asked = Job(steps(JOB), start, DAYS, YEAR, CREW, (Station("vacuum pump", 2),))
+    plan = place(asked)
     for placed in plan.placed:
-        if placed.cured is None:
-            continue
-        for stage in placed.cured.stages:
+        for stage in placed.cure.stages if placed.cure else ():
             expected = ticked(placed.step.cure, stage.name, placed.mixed)
+            found = plan.event(placed, stage.name)
             if expected is None:
-                assert stage.minutes is None
+                assert found is None
             else:
-                assert stage.minutes == pytest.approx(expected, abs=2)
+                assert found - placed.mixed == pytest.approx(expected, abs=2)
     if plan.unplaced:
         assert month in (1, 2, 11, 12), "only winter is too cold for this resin"
     else:
-        walk(plan, asked, DAYS, YEAR, start)
+        assert broken(asked, plan.placed) == []
 
 
 # Source: the same year: a resin that needs 12 °C is quicker in July than in April, and in April than in November.
 def test_summer_is_quicker_than_spring():
     def days(month):
         start = minute_of(datetime(2026, month, 12, 10, 0, tzinfo=VIENNA))
-        return (place(steps(JOB), start, DAYS, YEAR).finish - start) / 1440
+        return (skin_from(start).finish - start) / 1440
 
     assert days(7) < days(4)

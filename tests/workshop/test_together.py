@@ -10,8 +10,9 @@ from tests.conftest import MORNING
 from kiteloom.core.problems import Refused
 from kiteloom.core.quantities import Typed
 from kiteloom.demo import reedling
-from kiteloom.workshop.climate import import_logger, say_outlook, shop_temperature
+from kiteloom.workshop.climate import say_outlook, shop_temperature
 from kiteloom.workshop.founding import Founding
+from kiteloom.workshop.imports import take
 
 NOW = MORNING.timestamp() / 60
 
@@ -69,15 +70,15 @@ def test_readers_never_see_half_a_save(shop, left_upper):
 
 
 def test_a_part_goes_from_curing_to_work_as_the_hours_pass(shop):
-    right = shop.surface("Right wing, lower skin")
+    left = shop.surface("Left wing, lower skin")
     states, waits = [], []
-    for hours in (0, 6, 30):
+    for hours in (0, 3, 30):
         shop.clock.at = MORNING + timedelta(hours=hours)
-        states.append(shop.get(f"/surfaces/{right}")["state"])
+        states.append(shop.get(f"/surfaces/{left}")["state"])
         waits.append([wait["surface_id"] for wait in shop.get("/weather")["waits"]])
     assert states == ["curing", "in work", "in work"]
-    assert waits == [[right], [], []]
-    assert "due since" in shop.get(f"/surfaces/{right}")["sentence"]
+    assert waits == [[left], [], []]
+    assert shop.get(f"/surfaces/{left}")["sentence"].startswith("Next, ")
 
 
 def test_each_kind_of_change_is_heard_under_its_topic(shop, left_upper):
@@ -112,7 +113,7 @@ def say(uow, low, high, hours=0.0):
 
 def record(uow, celsius, start, hours):
     rows = [f"{(MORNING + timedelta(hours=start + n)).isoformat()},{celsius}" for n in range(hours)]
-    import_logger(uow, str(uuid4()), "a.csv", "\n".join(["time,temp °C", *rows]), MORNING)
+    take(uow, str(uuid4()), "a.csv", "\n".join(["time,temp °C", *rows]), MORNING)
 
 
 def known_at(uow, *hours):

@@ -2,17 +2,15 @@
 
 from __future__ import annotations
 
-from datetime import datetime
 from typing import Any, Literal
 
 from apiflask import APIBlueprint
 from pydantic import BaseModel
 
+from kiteloom.api.time_form import TimeForm
 from kiteloom.core import laminate, mixing, reading
-from kiteloom.core.calendar import minute_of, moment_of
 from kiteloom.core.climate import Profile
 from kiteloom.core.cure import cure_times, fit_activation
-from kiteloom.core.problems import Refused
 
 bp = APIBlueprint("calc", __name__, url_prefix="/api/v1/calc", tag="Calculations")
 
@@ -187,37 +185,6 @@ class CureOut(BaseModel):
 
     stages: list[StageOut]
     stalled_h: float
-
-
-class TimeForm:
-    """The form a request writes its times in; the answer's have the same."""
-
-    def __init__(self, start: str) -> None:
-        self.utc_z = start.strip().upper().endswith("Z")
-        self.offset = self._parsed("start", start).tzinfo
-
-    @staticmethod
-    def _parsed(field: str, text: str) -> datetime:
-        try:
-            return datetime.fromisoformat(text)
-        except ValueError:
-            raise Refused(field, f"{field} “{text}” isn't a time; write it like 2026-05-14T16:40") from None
-
-    def read(self, field: str, text: str) -> float:
-        """A time as minutes; without an offset the shop has no clock changes, so UTC serves."""
-        moment = self._parsed(field, text)
-        if (moment.tzinfo is None) != (self.offset is None):
-            raise Refused(field, f"{field} “{text}” and start differ in form; give all times an offset, or none")
-        return minute_of(moment if moment.tzinfo else moment.replace(tzinfo=moment_of(0).tzinfo))
-
-    def write(self, minute: float | None) -> str | None:
-        """A time in that form, to the second."""
-        if minute is None:
-            return None
-        if self.offset is None:
-            return moment_of(minute).replace(tzinfo=None).isoformat()
-        text = moment_of(minute, self.offset).isoformat()
-        return text.replace("+00:00", "Z") if self.utc_z else text
 
 
 @bp.post("/cure")

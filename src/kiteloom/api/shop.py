@@ -7,9 +7,9 @@ from typing import Any, Literal
 from apiflask import APIBlueprint
 from pydantic import BaseModel, RootModel
 
-from kiteloom.api.house import TypedIn, now, store
+from kiteloom.api.house import now, store
 from kiteloom.core.quantities import FORMATS, Format
-from kiteloom.workshop import climate, shop, weather
+from kiteloom.workshop import shop, weather
 
 bp = APIBlueprint("shop", __name__, url_prefix="/api/v1", tag="Shop")
 
@@ -24,10 +24,6 @@ class ShopOut(RootModel[shop.ShopView]):
 
 class WeatherOut(RootModel[weather.WeatherView]):
     """The strip on top."""
-
-
-class ImportedOut(RootModel[climate.Imported]):
-    """What a file brought."""
 
 
 class SinceIn(BaseModel):
@@ -99,44 +95,3 @@ def read_weather() -> weather.WeatherView:
     """Temperature now and tonight, and what waits."""
     with store().reading() as uow:
         return weather.weather(uow, now())
-
-
-class ImportIn(BaseModel):
-    """A logger's file, as text."""
-
-    id: str
-    name: str
-    text: str
-
-
-@bp.post("/climate/imports")
-@bp.input(ImportIn)
-@bp.output(ImportedOut, status_code=201)
-def import_logger(json_data: ImportIn) -> climate.Imported:
-    """Take in a logger's file: all or nothing."""
-    with store().writing() as uow:
-        return climate.import_logger(uow, json_data.id, json_data.name, json_data.text, now())
-
-
-class OutlookIn(BaseModel):
-    """Tonight's low and tomorrow's high, as typed."""
-
-    id: str
-    low: TypedIn
-    high: TypedIn
-
-
-class KeptOut(BaseModel):
-    """That it was kept."""
-
-    id: str
-
-
-@bp.post("/climate/outlooks")
-@bp.input(OutlookIn)
-@bp.output(KeptOut, status_code=201)
-def say_outlook(json_data: OutlookIn) -> dict[str, str]:
-    """Keep a low and a high."""
-    with store().writing() as uow:
-        climate.say_outlook(uow, json_data.id, json_data.low.value(), json_data.high.value(), now())
-    return {"id": json_data.id}

@@ -176,8 +176,14 @@ class Known:
         return start < self.recorded_from or end > self.recorded_until
 
 
-def what_is_known(record: Profile | None, outlooks: Sequence[DayOutlook], now: float, days: int) -> Known | None:
-    """Join the record with what is expected after it; None when there is neither.
+def what_is_known(
+    record: Profile | None,
+    outlooks: Sequence[DayOutlook],
+    now: float,
+    days: int,
+    model: Profile | None = None,
+) -> Known | None:
+    """Join the record with what is expected after it; None when there is nothing at all.
 
     Parameters
     ----------
@@ -185,15 +191,32 @@ def what_is_known(record: Profile | None, outlooks: Sequence[DayOutlook], now: f
         In the order they were said; each counts from then until the next, the last for
         ``days`` more. Those said `STALE_MIN` or more before the last reading no longer count;
         when none does, the last recorded day is repeated.
+    model : Profile or None
+        What the weather forecast makes of the zone. Where there is one, an outlook that was
+        typed overrules it for the day and a half it speaks of.
     """
     if record is None:
+        if model is not None:
+            return Known(_overruled(model, outlooks[-1:]), None, None, None, outlooks[-1] if outlooks else None)
         return Known(_said(outlooks, now, days), None, None, None, outlooks[-1]) if outlooks else None
     end = float(record.minutes[-1])
     recent = [outlook for outlook in outlooks if outlook.said_at > end - STALE_MIN]
     ahead = int(max(now - end, 0) / DAY_MIN) + days
-    forecast = _said(recent, now, days) if recent else last_day_repeated(record, ahead)
+    if model is not None:
+        forecast = _overruled(model, recent)
+    else:
+        forecast = _said(recent, now, days) if recent else last_day_repeated(record, ahead)
     whole = record_then_forecast(record, forecast)
     return Known(whole, float(record.minutes[0]), min(end, now), end, recent[-1] if recent else None)
+
+
+def _overruled(model: Profile, outlooks: Sequence[DayOutlook]) -> Profile:
+    for outlook in outlooks:
+        start, end = outlook.said_at, outlook.said_at + STALE_MIN
+        curve = day_curve(outlook.low_c, outlook.high_c, outlook.midnight, 4)
+        kept = [(m, c) for m, c in zip(model.minutes, model.celsius, strict=True) if not start <= m <= end]
+        model = Profile.of([*kept, *curve.between(start, end)])
+    return model
 
 
 def _said(outlooks: Sequence[DayOutlook], now: float, days: int) -> Profile:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from kiteloom.core.cure import CureSystem
+from kiteloom.core.glass import GlassTransition
 from kiteloom.core.mixing import MixSystem
 from kiteloom.core.problems import between
 from kiteloom.core.quantities import UnitSystem, show
@@ -70,7 +71,7 @@ class PotLife:
 
 @dataclass(frozen=True)
 class ResinSheet:
-    """A laminating resin with its hardener: how it is mixed and how it cures.
+    """A two-part product, resin, glue or varnish: how it is mixed and how it cures.
 
     ``density_g_ml`` in the laminate is that of the cured resin.
     """
@@ -84,6 +85,7 @@ class ResinSheet:
     cured_density_g_ml: float
     pot_life: PotLife
     hazards: tuple[str, ...] = ()
+    glass: GlassTransition | None = None
 
 
 def looks_alike(one: ResinSheet, other: ResinSheet) -> bool:

@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from kiteloom.core.cure import CureSystem, Stage
+from kiteloom.core.glass import GlassTransition
 from kiteloom.core.materials import Cloth, CoreSheet, PotLife, ResinSheet
 from kiteloom.core.mixing import MixSystem, Ratio
 from kiteloom.core.problems import Refused
@@ -105,4 +106,5 @@ def resin_sheet(name: str, says: Says) -> ResinSheet:
         says["cured_density_g_ml"],
         PotLife(pot["minutes"], pot["mass_g"], pot["temp_c"]),
         tuple(says.get("hazards", ())),
+        GlassTransition(**says["glass_transition"]) if says.get("glass_transition") else None,
     )

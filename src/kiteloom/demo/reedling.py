@@ -1,22 +1,29 @@
 """The two-seat motor-glider Reedling, being built by a club in a boathouse. All invented.
 
-Wing skins of glass and foam, laid in a mould under vacuum. The data folder is seeded as if
-the club had been at it for a week, whatever day it is.
+Wing skins of glass and foam, laid in a mould under vacuum; a rudder frame glued of wood; ribs
+to be varnished. The data folder is seeded as if the club had been at it for a week, whatever
+day it is.
 """
 
 from __future__ import annotations
 
-import math
-import random
 from datetime import datetime, timedelta
 from typing import Any
+from zoneinfo import ZoneInfo
 
+from kiteloom.core.building import ZoneModel
+from kiteloom.core.calendar import zone_of
 from kiteloom.core.quantities import Typed
-from kiteloom.store.models import Project
+from kiteloom.core.recipes import varnish, wood_frame
+from kiteloom.standins.probe import SimulatedProbe
+from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
+from kiteloom.store.models import DataSheet, Project, Surface, Zone
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.batches import PourBatch, correct_batch, keep_batch
-from kiteloom.workshop.climate import import_logger, say_outlook
+from kiteloom.workshop.climate import MAIN, heating_of, keep_forecast, record_readings, zones
 from kiteloom.workshop.founding import Founding, stable_id
+from kiteloom.workshop.watch import Instruments
+from kiteloom.workshop.work import NoteWork, note_work
 
 ZONE = "Europe/Vienna"
 HOURS = [{"weekday": day, "start": 9 * 60, "end": (17 if day == 5 else 18) * 60} for day in range(6)]
@@ -42,6 +49,7 @@ TARN_SLOW: dict[str, Any] = {
             {"name": "full", "hours": 168},
         ],
     },
+    "glass_transition": {"full_c": 47, "above_cure_k": 25},
     "hazards": ["Hardener sensitises skin"],
 }
 #: Looks like the slow one on the bench, and is not mixed like it.
@@ -72,6 +80,51 @@ MERE: dict[str, Any] = {
 }
 
 
+HERON: dict[str, Any] = {
+    "lids": {"resin": "Heron glue A", "hardener": "Heron glue B"},
+    "chemistry": "amine epoxy",
+    "ratio": {"resin": 1, "hardener": 1, "basis": "volume"},
+    "resin_density_g_ml": 1.17,
+    "hardener_density_g_ml": 1.02,
+    "tolerance_pct": 10,
+    "cured_density_g_ml": 1.15,
+    "pot_life": {"minutes": 40, "mass_g": 50, "temp_c": 20},
+    "cure": {
+        "activation_energy_kj_mol": 52,
+        "activation_energy_band_kj_mol": 6,
+        "reference_c": 20,
+        "min_c": 8,
+        "stages": [
+            {"name": "gel", "hours": 3},
+            {"name": "handle", "hours": 9},
+            {"name": "sand", "hours": 16},
+            {"name": "full", "hours": 120},
+        ],
+    },
+    "hazards": ["Hardener sensitises skin"],
+}
+SALLOW: dict[str, Any] = {
+    **HERON,
+    "lids": {"resin": "Sallow varnish", "hardener": "Sallow catalyst"},
+    "ratio": {"resin": 2, "hardener": 1, "basis": "volume"},
+    "resin_density_g_ml": 1.02,
+    "hardener_density_g_ml": 0.97,
+    "pot_life": {"minutes": 240, "mass_g": 200, "temp_c": 20},
+    "cure": {
+        "activation_energy_kj_mol": 50,
+        "activation_energy_band_kj_mol": 6,
+        "reference_c": 20,
+        "min_c": 7,
+        "stages": [
+            {"name": "recoat", "hours": 6},
+            {"name": "handle", "hours": 14},
+            {"name": "full", "hours": 168},
+        ],
+    },
+    "hazards": ["Burns", "Hardener sensitises skin"],
+}
+
+
 def _cloth(weight: float, share: float, *, balanced: bool, width: float = 1.27) -> dict[str, Any]:
     return {
         "areal_weight_g_m2": weight,
@@ -94,32 +147,77 @@ CORES = {
 }
 
 
+#: The heater of the boathouse runs from six to nine at night.
+BOATHOUSE, HEATING = ZoneModel(9, 1.0, 17.0), (6 * 60, 21 * 60)
+CELLAR = ZoneModel(80, 2.0)
+COOL = "cool room"
+
+
 def seed(store: Store, now: datetime) -> bool:
     """Fill an empty data folder; a folder that has a project is left as it is."""
     with store.writing() as uow:
         if uow.all(Project):
             return False
         found_shop(uow, now)
+    # The week before was logged every ten minutes; from now on it is every minute.
+    before, minute = boathouse(store, every_min=10), now.timestamp() / 60
     with store.writing() as uow:
-        import_logger(uow, stable_id("demo", "logger"), "boathouse-logger.csv", _logger_csv(now), now)
-        say_outlook(uow, stable_id("demo", "outlook"), Typed("9 °C", "°C"), Typed("19 °C", "°C"), now)
+        for zone, probe in before.probes.items():
+            record_readings(uow, zone, probe.readings(minute - 8 * 1440, minute), now)
+        if before.forecaster is not None:
+            keep_forecast(uow, stable_id("demo", "forecast"), before.forecaster.days(minute), now)
     with store.writing() as uow:
         _work_so_far(uow, now)
     return True
 
 
+def boathouse(store: Store, every_min: float = 1.0) -> Instruments:
+    """A probe in each zone and a forecast, simulated: the same for the same day."""
+    sky, shop_zone = SimulatedSky(71, zone_of(ZONE)), zone_of(ZONE)
+    with store.reading() as uow:
+        rows = zones(uow)
+        for row in rows:
+            uow.session.expunge(row)
+    models = {MAIN: BOATHOUSE, COOL: CELLAR}
+
+    def probe(row: Zone) -> SimulatedProbe:
+        return SimulatedProbe(sky, models[row.id], lambda start, end: heating_of(row, shop_zone, start, end), every_min)
+
+    return Instruments({row.id: probe(row) for row in rows}, SimulatedForecast(sky))
+
+
 def found_shop(uow: UnitOfWork, now: datetime) -> None:
-    """The boathouse, its people and products, and the wing, with nothing measured or mixed yet."""
+    """The boathouse, its people and products, and what is to be built, with nothing measured or mixed yet."""
     founding = Founding(uow, now)
     founding.shop("The boathouse", ZONE, HOURS)
+    founding.zone(MAIN, "Main shop", BOATHOUSE, HEATING)
+    founding.zone(COOL, "Cool room", CELLAR)
+    for key, name, capacity in (
+        ("vacuum pump", "The vacuum pump", 2),
+        ("bench", "The bench", 2),
+        ("jig", "The jig", 1),
+        ("drying stand", "The drying stand", 1),
+    ):
+        founding.station(key, name, capacity)
     slow = founding.data_sheet("laminating resin", "Tarn 210 with 214 slow", TARN_SLOW)
     founding.data_sheet("laminating resin", "Tarn 210 with 212 fast", TARN_FAST)
     founding.data_sheet("laminating resin", "Mere 8", MERE)
+    glue = founding.data_sheet("wood glue", "Heron glue", HERON)
+    coat = founding.data_sheet("varnish", "Sallow varnish", SALLOW)
     cloth = {name: founding.data_sheet("cloth", name, says) for name, says in CLOTHS.items()}
     core = {name: founding.data_sheet("core", name, says) for name, says in CORES.items()}
     founding.lot(slow, "T-4471", (now - timedelta(days=40)).date(), (now + timedelta(days=320)).date())
+    founding.lot(glue, "H-118", (now - timedelta(days=90)).date(), (now + timedelta(days=270)).date())
+    founding.lot(coat, "S-2207", (now - timedelta(days=60)).date(), (now + timedelta(days=500)).date())
     for name in ("Bo", "Imre", "Odile", "Sanna"):
         founding.crew_member(name)
+    light, heavy = cloth["Sedge 163 twill glass"], cloth["Sedge 280 twill glass"]
+    foam6, foam8 = core["Bulrush 60, 6 mm foam"], core["Bulrush 75, 8 mm foam"]
+
+    def book(*plies: tuple[str, float], core_id: str, after: int) -> dict[str, Any]:
+        rows = [{"cloth_id": cloth_id, "angle_deg": angle} for cloth_id, angle in plies]
+        return {"plies": rows, "core_id": core_id, "core_after": after}
+
     wing = founding.assembly("Reedling", "Wing", 1)
     form = founding.form(
         "Reedling outer wing",
@@ -127,70 +225,136 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         {"naca": "4415"},
         {"naca": "4412"},
     )
-    light, heavy = cloth["Sedge 163 twill glass"], cloth["Sedge 280 twill glass"]
     books = {
-        "upper": {
-            "plies": [
-                {"cloth_id": light, "angle_deg": 45},
-                {"cloth_id": heavy, "angle_deg": 0},
-                {"cloth_id": heavy, "angle_deg": 45},
-            ],
-            "core_id": core["Bulrush 75, 8 mm foam"],
-            "core_after": 2,
-        },
-        "lower": {
-            "plies": [
-                {"cloth_id": heavy, "angle_deg": 45},
-                {"cloth_id": light, "angle_deg": 0},
-                {"cloth_id": light, "angle_deg": 45},
-            ],
-            "core_id": core["Bulrush 60, 6 mm foam"],
-            "core_after": 2,
-        },
+        "upper": book((light, 45), (heavy, 0), (heavy, 45), core_id=foam8, after=2),
+        "lower": book((heavy, 45), (light, 0), (light, 45), core_id=foam6, after=2),
     }
     rank = 0
-    for side, book in books.items():
-        design = founding.design(form, f"{side.capitalize()} wing skin", side, slow, book)
+    for side, plies in books.items():
+        design = founding.design(form, f"{side.capitalize()} wing skin", side, slow, plies)
         for hand in ("left", "right"):
             rank += 1
             founding.surface(wing, design, hand, f"{hand.capitalize()} wing, {side} skin", rank)
+    ribs = founding.design(
+        form,
+        "Aft rib set",
+        "whole",
+        coat,
+        recipe=varnish.NAME,
+        parameters={"rib_pitch_m": 0.4, "rib_area_m2": 0.11},
+    )
+    founding.surface(wing, ribs, "left", "Left wing, aft ribs", 5)
+    aileron = founding.form(
+        "Reedling aileron",
+        {"span_m": 2.3, "root_chord_m": 0.27, "tip_chord_m": 0.21, "sweep_m": 0.0},
+        {"naca": "0010"},
+        {"naca": "0010"},
+    )
+    small = founding.design(
+        aileron, "Aileron upper skin", "upper", slow, book((light, 45), (light, 45), core_id=foam6, after=1)
+    )
+    founding.surface(founding.assembly("Reedling", "Ailerons", 2), small, "left", "Left aileron, upper skin", 6)
+    fin = founding.form(
+        "Reedling rudder",
+        {"span_m": 1.35, "root_chord_m": 0.62, "tip_chord_m": 0.44, "sweep_m": 0.0},
+        {"naca": "0009"},
+        {"naca": "0009"},
+    )
+    frame = founding.design(
+        fin,
+        "Rudder frame",
+        "whole",
+        glue,
+        recipe=wood_frame.NAME,
+        parameters={"rib_pitch_m": 0.15, "gussets_per_rib": 2},
+    )
+    founding.surface(founding.assembly("Reedling", "Tail", 3), frame, "left", "Rudder", 7)
 
 
-def _logger_csv(now: datetime) -> str:
-    """A week of readings every half hour in an unheated boathouse, the same for the same moment."""
-    weather = random.Random(71)
-    start = now.replace(minute=0, second=0, microsecond=0) - timedelta(days=7)
-    lines, drift = ["time,temperature °C"], 0.0
-    for half_hour in range(int((now - start) / timedelta(minutes=30)) + 1):
-        at = start + timedelta(minutes=30 * half_hour)
-        drift = 0.98 * drift + weather.gauss(0, 0.12)
-        day = math.cos((at.hour + at.minute / 60 - 14) * math.pi / 12)
-        lines.append(f"{at.isoformat()},{14.5 + 4.2 * day + drift:.1f}")
-    return "\n".join(lines)
+class _Week:
+    """Notes and cups of the week before, on working days, by name of surface."""
 
+    def __init__(self, uow: UnitOfWork, now: datetime) -> None:
+        self._uow, self._now = uow, now
+        self._names = {surface.name: surface.id for surface in uow.all(Surface)}
+        self._cups = 0
 
-def _work_so_far(uow: UnitOfWork, now: datetime) -> None:
-    """Yesterday's outer skin of the right wing's lower side: three cups, one written down wrong."""
-    form = stable_id("form", "Reedling outer wing")
-    surface = stable_id("surface", stable_id("design", form, "Lower wing skin"), "right")
-    slow = stable_id("sheet", "Tarn 210 with 214 slow")
-    begin = now - timedelta(hours=20)
-    cups = [("612", "171.5", "Imre"), ("598", "167", "Sanna"), ("640", "181", "Imre")]
-    for number, (resin, hardener, who) in enumerate(cups):
-        key = stable_id("demo", "batch", str(number))
+    def at(self, days: int, clock: str) -> datetime:
+        """A time of day, so many working days ago."""
+        local = self._now.astimezone(ZoneInfo(ZONE))
+        open_days = {row["weekday"] for row in HOURS}
+        day = local
+        while days:
+            day -= timedelta(days=1)
+            days -= day.weekday() in open_days
+        hour, minute = clock.split(":")
+        return day.replace(hour=int(hour), minute=int(minute), second=0, microsecond=0)
+
+    def work(self, surface: str, key: str, days: int, start: str, end: str, *who: str, kind: str = "finish") -> None:
+        """A stretch of work."""
+        crew = tuple(stable_id("crew", name) for name in who)
+        for note, clock in (("start", start), (kind, end)):
+            note_id = stable_id("demo", "work", surface, key, str(days), clock)
+            order = NoteWork(note_id, self._names[surface], key, note, crew, self.at(days, clock))  # type: ignore[arg-type]
+            note_work(self._uow, order, self._now)
+
+    def cup(
+        self, surface: str, key: str, product: str, resin: str, hardener: str, days: int, clock: str, who: str, lot: str
+    ) -> str:
+        """A cup that was mixed."""
+        sheet = stable_id("sheet", product)
+        says = self._uow.get(DataSheet, sheet).says
+        self._cups += 1
+        batch = stable_id("demo", "batch", str(self._cups))
         order = PourBatch(
+            batch,
+            self._names[surface],
             key,
-            surface,
-            "skin-1/layup",
-            slow,
-            ("Tarn 210 A", "Tarn 214 B slow"),
+            sheet,
+            (says["lids"]["resin"], says["lids"]["hardener"]),
             780,
             Typed(resin, "g"),
             Typed(hardener, "g"),
-            stable_id("lot", slow, "T-4471"),
+            stable_id("lot", sheet, lot),
             stable_id("crew", who),
-            begin + timedelta(minutes=35 * number),
+            self.at(days, clock),
         )
-        keep_batch(uow, order, now)
-    wrong, right = stable_id("demo", "batch", "1"), stable_id("demo", "batch", "1b")
-    correct_batch(uow, wrong, right, Typed("589", "g"), Typed("167", "g"), "read the scale upside down", now)
+        keep_batch(self._uow, order, self._now)
+        return batch
+
+
+def _work_so_far(uow: UnitOfWork, now: datetime) -> None:
+    """A week of work: both lower skins begun, an aileron's outer skin peeled, a rudder half fitted, ribs varnished."""
+    week = _Week(uow, now)
+    slow = "Tarn 210 with 214 slow"
+    left, right, aileron = "Left wing, lower skin", "Right wing, lower skin", "Left aileron, upper skin"
+    rudder, ribs = "Rudder", "Left wing, aft ribs"
+    week.work(rudder, "cut", 5, "09:30", "12:20", "Odile")
+    week.work(left, "prepare", 5, "13:00", "14:50", "Bo", "Imre")
+    week.work(left, "skin-1/layup", 4, "09:40", "12:30", "Bo", "Imre", "Sanna")
+    for clock, resin, hardener, who in (
+        ("09:50", "630", "176", "Imre"),
+        ("10:40", "655", "184", "Sanna"),
+        ("11:35", "612", "171", "Imre"),
+    ):
+        week.cup(left, "skin-1/layup", slow, resin, hardener, 4, clock, who, "T-4471")
+    week.work(aileron, "prepare", 4, "14:00", "15:05", "Bo", "Odile")
+    week.work(aileron, "skin-1/layup", 3, "09:20", "10:25", "Bo", "Odile", "Sanna")
+    week.cup(aileron, "skin-1/layup", slow, "118", "33", 3, "09:30", "Odile", "T-4471")
+    week.work(left, "skin-1/peel", 2, "13:10", "14:10", "Imre")
+    week.work(aileron, "skin-1/peel", 2, "14:20", "14:45", "Odile")
+    week.work(ribs, "sand", 2, "09:20", "11:30", "Odile")
+    week.work(right, "prepare", 2, "15:00", "17:05", "Bo", "Sanna")
+    week.work(ribs, "coat-1/mix", 1, "09:10", "09:20", "Odile")
+    week.work(ribs, "coat-1/brush", 1, "09:55", "11:00", "Odile")
+    week.cup(ribs, "coat-1/brush", "Sallow varnish", "210", "100", 1, "09:20", "Odile", "S-2207")
+    week.work(rudder, "fit", 1, "11:15", "13:00", "Odile", kind="pause")
+    week.work(right, "skin-1/layup", 1, "13:05", "15:25", "Bo", "Imre", "Sanna")
+    week.cup(right, "skin-1/layup", slow, "612", "171.5", 1, "13:20", "Imre", "T-4471")
+    wrong = week.cup(right, "skin-1/layup", slow, "598", "167", 1, "13:55", "Sanna", "T-4471")
+    week.cup(right, "skin-1/layup", slow, "640", "181", 1, "14:30", "Imre", "T-4471")
+    week.work(left, "core/bed", 1, "16:30", "18:25", "Bo", "Imre", "Sanna")
+    week.cup(left, "core/bed", slow, "560", "157", 1, "16:50", "Imre", "T-4471")
+    week.cup(left, "core/bed", slow, "540", "152", 1, "17:50", "Bo", "T-4471")
+    mended = stable_id("demo", "batch", "mended")
+    correct_batch(uow, wrong, mended, Typed("589", "g"), Typed("167", "g"), "read the scale upside down", now)

@@ -1,106 +1,393 @@
-"""A temperature logger's CSV: a time column and a temperature column, °C or °F."""
+"""A temperature logger's CSV: its columns in any order, °C or °F, the usual forms of dates."""
 
 from __future__ import annotations
 
 import csv
+import re
+from collections.abc import Callable
 from dataclasses import dataclass
-from datetime import datetime, tzinfo
+from datetime import datetime, timedelta, tzinfo
+from itertools import islice
+from typing import Literal
 
-from kiteloom.core.calendar import minute_of
+import numpy as np
+from numpy.typing import NDArray
+
 from kiteloom.core.problems import Refused, between
 from kiteloom.core.quantities import parse
 
-_TIME_WORDS = ("time", "date", "when", "zeit", "datum")
-_TEMP_WORDS = ("temp", "°c", "°f", "degc", "degf", "celsius", "fahrenheit")
-_FORMS = ("%d.%m.%Y %H:%M", "%d.%m.%Y %H:%M:%S", "%Y/%m/%d %H:%M", "%Y/%m/%d %H:%M:%S")
+Order = Literal["year first", "day first", "month first"]
+Clock = Literal["shop", "winter", "utc"]
+Floats = NDArray[np.float64]
+
 #: Readings outside these are a broken sensor, not a shop [°C].
 COLDEST_C, WARMEST_C = -50.0, 70.0
+#: How often the reading of a long file says how far it is [rows].
+TELL_EVERY = 20_000
+_LOOK_AT = 400
+_NAMES = {
+    "time": ("time", "date", "when", "zeit", "datum", "stamp"),
+    "temp": ("temp", "°c", "°f", "degc", "degf", "celsius", "fahrenheit"),
+    "humidity": ("humid", "%rh", "rh", "feuchte"),
+}
+_NUMERIC = re.compile(
+    r"(\d{1,4})[./-](\d{1,2})[./-](\d{1,4})[ T,]+(\d{1,2}):(\d{2})(?::(\d{2})(?:[.,]\d+)?)?\s*([AaPp])?\.?[Mm]?\.?$"
+)
+_EPOCH = datetime(1970, 1, 1)  # noqa: DTZ001 - local times are counted before their offset is known
+_EPOCH_DAY = _EPOCH.toordinal()
+
+
+@dataclass(frozen=True)
+class Layout:
+    """Which column is what, and how its times and temperatures are meant.
+
+    ``clock`` says what a time without an offset is: the shop's own, the shop's winter time
+    all year round, or UTC. ``second`` is the column of the time of day, where date and time
+    stand apart.
+    """
+
+    time: int
+    temp: int
+    humidity: int | None = None
+    second: int | None = None
+    unit: Literal["°C", "°F"] = "°C"
+    order: Order = "day first"
+    clock: Clock = "shop"
 
 
 @dataclass(frozen=True)
 class LoggerFile:
-    """Readings in time order, as (minutes since 1970, °C); of two at one time the first stays."""
+    """What a file holds, in the order of time; of two readings at one time the first stays.
 
-    readings: tuple[tuple[float, float], ...]
+    ``minutes`` since 1970, ``celsius``, and ``rh_pct`` (nan where there is none) have one length.
+    ``bad`` are the first rows that can't be read, in sentences.
+    """
+
+    minutes: Floats
+    celsius: Floats
+    rh_pct: Floats
     rows: int
+    empty: int
     repeated: int
+    unread: int
+    bad: tuple[str, ...]
+    went_back: tuple[str, ...]
+    changed_clock: bool
+
+    @property
+    def gaps(self) -> list[tuple[float, float]]:
+        """Stretches without a reading much longer than the usual interval [min]."""
+        if len(self.minutes) < 3:
+            return []
+        apart = np.diff(self.minutes)
+        limit = max(3 * float(np.median(apart)), 60.0)
+        return [(float(self.minutes[i]), float(self.minutes[i + 1])) for i in np.nonzero(apart > limit)[0]]
 
 
-def read_logger_csv(text: str, zone: tzinfo) -> LoggerFile:
+@dataclass(frozen=True)
+class Sheet:
+    """A file's rows before they are understood: names of columns, some cells of each, a guessed layout."""
+
+    delimiter: str
+    header: int
+    columns: tuple[str, ...]
+    samples: tuple[tuple[str, ...], ...]
+    layout: Layout
+
+
+def look_at(text: str) -> Sheet:
+    """Guess a file's layout from its first rows.
+
+    Raises
+    ------
+    Refused
+        When there is nothing, a header only, or no column for times or temperatures.
+    """
+    text = text.lstrip("\ufeff")
+    head = [line for line in islice(_lines(text), _LOOK_AT + 30) if line.strip()]
+    if not head:
+        raise Refused("file", "the file has 0 rows; at least 1 reading is wanted")
+    delimiter = max(";\t,", key=lambda mark: sum(line.count(mark) for line in head[:40]))
+    rows = [[cell.strip() for cell in row] for row in csv.reader(head, delimiter=delimiter)]
+    first = next((i for i, row in enumerate(rows) if _looks_read(row, delimiter)), None)
+    if first is None:
+        if len(rows) == 1:
+            raise Refused("file", "the file has a header and 0 readings; at least 1 is wanted")
+        shown = ", ".join(rows[min(1, len(rows) - 1)])[:60]
+        raise Refused("file", f"no row has a time and a number beside it; row 2 reads “{shown}”")
+    width = len(rows[first])
+    header = next((rows[i] for i in range(first - 1, -1, -1) if len(rows[i]) >= width), None) if first else None
+    names = tuple(header[:width]) if header else tuple(f"column {i + 1}" for i in range(width))
+    body = rows[first : first + _LOOK_AT]
+    layout = _guess(names if header else None, body, delimiter)
+    samples = tuple(tuple(row[i] if i < len(row) else "" for row in body[:3]) for i in range(width))
+    return Sheet(delimiter, first, names, samples, layout)
+
+
+def _lines(text: str) -> list[str]:
+    return text.splitlines() if len(text) < 4_000_000 else text[:4_000_000].splitlines()
+
+
+def _looks_read(row: list[str], delimiter: str) -> bool:
+    times = any(_when(cell, "day first") or _when(" ".join(row[i : i + 2]), "day first") for i, cell in enumerate(row))
+    return times and sum(_number(cell, delimiter) is not None for cell in row) >= 1
+
+
+def _number(cell: str, delimiter: str) -> float | None:
+    try:
+        return float(cell if delimiter == "," else cell.replace(",", "."))
+    except ValueError:
+        try:
+            return parse(cell, "temperature", "°C")
+        except Refused:
+            return None
+
+
+def _guess(header: tuple[str, ...] | None, body: list[list[str]], delimiter: str) -> Layout:
+    names = [name.lower().replace("\ufffd", "°") for name in header] if header else []
+
+    def named(what: str, besides: set[int]) -> int | None:
+        return next((i for i, n in enumerate(names) if i not in besides and any(w in n for w in _NAMES[what])), None)
+
+    sample = body[0]
+    time = next((i for i, cell in enumerate(sample) if _when(cell, "day first")), None)
+    second = None
+    if time is None:
+        time = next((i for i in range(len(sample) - 1) if _when(" ".join(sample[i : i + 2]), "day first")), 0)
+        second = time + 1
+    taken = {time} | ({second} if second is not None else set())
+    temp = named("temp", taken)
+    if temp is None and header is not None and not any(_number(n, delimiter) is not None for n in header):
+        humid = named("humidity", taken)
+        numbers = [
+            i for i in range(len(sample)) if i not in taken and i != humid and _number(sample[i], delimiter) is not None
+        ]
+        if len(numbers) != 1:
+            raise Refused("file", f"no column of the header “{', '.join(header)}” is named after a temperature")
+        temp = numbers[0]
+    if temp is None:
+        temp = next(i for i in range(len(sample)) if i not in taken and _number(sample[i], delimiter) is not None)
+    humidity = named("humidity", {*taken, temp})
+    label = names[temp] if names else ""
+    unit: Literal["°C", "°F"] = (
+        "°F" if any(w in label for w in ("°f", "fahrenheit", "degf", "(f)", "_f", "[f]")) else "°C"
+    )
+    cells = [row[time] for row in body if len(row) > time]
+    return Layout(time, temp, humidity, second, unit, _guess_order(cells, unit))
+
+
+def _guess_order(cells: list[str], unit: str) -> Order:
+    parts = [match.groups() for cell in cells if (match := re.match(r"(\d{1,4})([./-])(\d{1,2})[./-]", cell))]
+    if any(len(first) == 4 for first, _, _ in parts):
+        return "year first"
+    if any(int(first) > 12 for first, _, _ in parts):
+        return "day first"
+    if any(int(second) > 12 for _, _, second in parts):
+        return "month first"
+    slashes = any(mark == "/" for _, mark, _ in parts)
+    return "month first" if slashes and unit == "°F" else "day first"
+
+
+def _when(cell: str, order: Order) -> datetime | None:
+    match = _NUMERIC.match(cell)
+    if match is None:
+        try:
+            return datetime.fromisoformat(cell) if len(cell) > 10 else None
+        except ValueError:
+            return None
+    first, second, third, hour, minute, sec, half = match.groups()
+    a, b, c, h = int(first), int(second), int(third), int(hour)
+    if half:
+        h = h % 12 + (12 if half in "pP" else 0)
+    if len(first) == 4:
+        year, month, day = a, b, c
+    else:
+        year = c if c > 99 else 2000 + c
+        day, month = (a, b) if order != "month first" else (b, a)
+    try:
+        return datetime(year, month, day, h, int(minute), int(sec or 0))  # noqa: DTZ001 - its zone follows
+    except ValueError:
+        return None
+
+
+def read_logger_csv(
+    text: str,
+    zone: tzinfo,
+    layout: Layout | None = None,
+    tell: Callable[[float], None] = lambda _: None,
+) -> LoggerFile:
     """The readings in a logger's file.
 
     Parameters
     ----------
     text : str
-        Comma, semicolon or tab between columns; a header names them, or the first two are
-        time and temperature. Times are ISO 8601 or day.month.year; without an offset they
-        are local. A decimal comma is understood where commas don't part the columns.
+        Comma, semicolon or tab between columns; a decimal comma is understood where commas
+        don't part the columns. Lines above the first reading are its header.
     zone : tzinfo
         The shop's zone, for times without an offset.
+    layout : Layout or None
+        Which column is what; guessed when None.
+    tell : callable
+        Is told how far the reading is, 0 to 1; may raise to stop it.
+
+    Notes
+    -----
+    On the night the clocks go back an hour comes twice; the order of the rows says which is
+    which.
 
     Raises
     ------
     Refused
-        Naming the row, the value and the limit. Nothing of the file is taken then.
+        When nothing of it can be read.
     """
-    lines = [line for line in text.lstrip("\ufeff").splitlines() if line.strip()]
-    if not lines:
-        raise Refused("file", "the file has 0 rows; at least 1 reading is wanted")
-    delimiter = max(";\t,", key=lines[0].count) if any(mark in lines[0] for mark in ";\t,") else ","
-    rows = [[cell.strip() for cell in row] for row in csv.reader(lines, delimiter=delimiter)]
-    header = rows[0] if not any(character.isdigit() for character in rows[0][0]) else None
-    time_at, temp_at, unit = _columns(header)
-    body = rows[1:] if header else rows
-    if not body:
-        raise Refused("file", "the file has a header and 0 readings; at least 1 is wanted")
-    known: dict[float, float] = {}
-    for number, row in enumerate(body, start=2 if header else 1):
-        if len(row) <= max(time_at, temp_at):
-            raise Refused(
-                "file", f"row {number} has {len(row)} columns; at least {max(time_at, temp_at) + 1} are wanted"
-            )
-        if not row[temp_at]:
+    sheet = look_at(text)
+    used = layout or sheet.layout
+    lines = text.lstrip("\ufeff").splitlines()
+    total = max(len(lines), 1)
+    local = _Offsets(zone, used.clock)
+    minutes: list[float] = []
+    temps: list[float] = []
+    damp: list[float] = []
+    bad: list[str] = []
+    back: list[str] = []
+    empty = unread = rows = 0
+    last = -np.inf
+    comma = sheet.delimiter != ","
+    fahrenheit = used.unit == "°F"
+    widest = max(used.time, used.temp, used.second or 0)
+    skipped = 0
+    for number, row in enumerate(csv.reader(lines, delimiter=sheet.delimiter), start=1):
+        if number % TELL_EVERY == 0:
+            tell(number / total)
+        if not row or (len(row) == 1 and not row[0].strip()):
             continue
-        known.setdefault(minute_of(_time(row[time_at], number, zone)), _celsius(row[temp_at], number, unit))
-    if not known:
-        raise Refused("file", "the file has 0 readings with a temperature; at least 1 is wanted")
-    return LoggerFile(tuple(sorted(known.items())), len(body), len(body) - len(known))
-
-
-def _columns(header: list[str] | None) -> tuple[int, int, str]:
-    if header is None:
-        return 0, 1, "°C"
-    names = [name.lower() for name in header]
-    time_at = next((i for i, name in enumerate(names) if any(word in name for word in _TIME_WORDS)), None)
-    temp_at = next(
-        (i for i, name in enumerate(names) if i != time_at and any(word in name for word in _TEMP_WORDS)), None
+        if skipped < sheet.header:
+            skipped += 1
+            continue
+        rows += 1
+        if len(row) <= widest:
+            unread += 1
+            if len(bad) < 5:
+                bad.append(f"row {number} has {len(row)} columns; at least {widest + 1} are wanted")
+            continue
+        cell = row[used.temp].strip()
+        if not cell:
+            empty += 1
+            continue
+        stamp = row[used.time].strip()
+        if used.second is not None:
+            stamp = f"{stamp} {row[used.second].strip()}"
+        try:
+            at = local.minute(stamp, used.order, last)
+            value = _celsius(cell, comma=comma, fahrenheit=fahrenheit)
+        except Refused as refused:
+            unread += 1
+            if len(bad) < 5:
+                bad.append(f"row {number}: {refused.sentence}")
+            continue
+        if at < last - 0.5 and len(back) < 5:
+            back.append(f"row {number} lies {(last - at) / 60:.1f} h before the row above it")
+        last = at
+        minutes.append(at)
+        temps.append(value)
+        damp.append(
+            _percent(row[used.humidity], comma=comma)
+            if used.humidity is not None and used.humidity < len(row)
+            else np.nan
+        )
+    if not minutes:
+        why = f": {bad[0]}" if bad else ""
+        raise Refused("file", f"none of the file's {rows} rows can be read{why}")
+    tell(1.0)
+    # Whole seconds, the first of two at one time.
+    keys = np.round(np.array(minutes) * 60)
+    _, first = np.unique(keys, return_index=True)
+    return LoggerFile(
+        keys[first] / 60,
+        np.array(temps)[first],
+        np.array(damp)[first],
+        rows,
+        empty,
+        len(minutes) - len(first),
+        unread,
+        tuple(bad),
+        tuple(back),
+        local.changed,
     )
-    if time_at is None or temp_at is None:
-        what = "time" if time_at is None else "temperature"
-        raise Refused("file", f"no column of the header “{', '.join(header)}” is named after a {what}")
-    fahrenheit = any(word in names[temp_at] for word in ("°f", "fahrenheit", "degf", "(f)", "_f"))
-    return time_at, temp_at, "°F" if fahrenheit else "°C"
 
 
-def _time(text: str, row: int, zone: tzinfo) -> datetime:
+class _Offsets:
+    """Local times → minutes since 1970; an hour's offset is looked up once."""
+
+    def __init__(self, zone: tzinfo, clock: Clock) -> None:
+        self._zone, self._clock = zone, clock
+        self._hours: dict[int, tuple[float, float]] = {}
+        self._seen: set[float] = set()
+
+    @property
+    def changed(self) -> bool:
+        """Whether the clocks changed within what was read."""
+        return len(self._seen) > 1
+
+    def minute(self, stamp: str, order: Order, last: float) -> float:
+        moment = _when(stamp, order)
+        if moment is None:
+            raise Refused("file", f"“{stamp[:40]}” isn't a time; write it like 2026-05-14 16:40")
+        if not 1970 < moment.year < 2200:
+            raise Refused("file", f"“{stamp[:40]}” lies in the year {moment.year}; it must be after 1970")
+        if moment.tzinfo is not None:
+            return moment.timestamp() / 60
+        hour = (moment.toordinal() - _EPOCH_DAY) * 24 + moment.hour
+        if hour not in self._hours:
+            self._hours[hour] = self._offsets(moment)
+        first, second = self._hours[hour]
+        wall = hour * 60 + moment.minute + moment.second / 60
+        at = wall - first
+        if first != second and at <= last:
+            at, first = wall - second, second
+        self._seen.add(first)
+        return at
+
+    def _offsets(self, moment: datetime) -> tuple[float, float]:
+        """Minutes ahead of UTC, the first and the second time this hour comes."""
+        if self._clock == "utc":
+            return 0.0, 0.0
+        if self._clock == "winter":
+            january = moment.replace(month=1, day=10, tzinfo=self._zone).utcoffset()
+            july = moment.replace(month=7, day=10, tzinfo=self._zone).utcoffset()
+            least = min(january or timedelta(), july or timedelta()).total_seconds() / 60
+            return least, least
+        whole = moment.replace(minute=30, second=0, microsecond=0)
+        both = [
+            (whole.replace(tzinfo=self._zone, fold=fold).utcoffset() or timedelta()).total_seconds() / 60
+            for fold in (0, 1)
+        ]
+        if both[0] < both[1]:  # an hour that is jumped over: it is read as if the clock had not been set yet
+            both[1] = both[0]
+        return both[0], both[1]
+
+
+def _celsius(cell: str, *, comma: bool, fahrenheit: bool) -> float:
     try:
-        moment = datetime.fromisoformat(text)
+        value = float(cell.replace(",", ".") if comma else cell)
+        celsius = (value - 32) / 1.8 if fahrenheit else value
     except ValueError:
-        for form in _FORMS:
-            try:
-                moment = datetime.strptime(text, form)  # noqa: DTZ007 - the zone follows below
-                break
-            except ValueError:
-                continue
-        else:
-            raise Refused("file", f"row {row}: “{text}” isn't a time; write it like 2026-05-14 16:40") from None
-    return moment if moment.tzinfo else moment.replace(tzinfo=zone)
+        celsius = parse(cell, "temperature", "°F" if fahrenheit else "°C")
+    if COLDEST_C <= celsius <= WARMEST_C:
+        return celsius
+    return between("file", celsius, COLDEST_C, WARMEST_C, unit="°C", name="the temperature")
 
 
-def _celsius(text: str, row: int, unit: str) -> float:
+def _percent(cell: str, *, comma: bool) -> float:
+    """A humidity; one that makes no sense is left out, its temperature stays."""
     try:
-        value = parse(text, "temperature", unit)
-        return between("file", value, COLDEST_C, WARMEST_C, unit="°C", name=f"row {row}: the temperature")
-    except Refused as refused:
-        sentence = refused.sentence if refused.sentence.startswith("row") else f"row {row}: {refused.sentence}"
-        raise Refused("file", sentence) from None
+        value = float(cell.strip().rstrip("%").replace(",", ".") if comma else cell.strip().rstrip("%"))
+    except ValueError:
+        return np.nan
+    return value if 0 < value <= 100 else np.nan
+
+
+def utc_texts(minutes: Floats) -> list[str]:
+    """Times as the store keeps them: ``"2026-05-14 07:20:00.000000"``."""
+    moments = np.round(minutes * 60).astype("int64").astype("datetime64[s]").astype("datetime64[us]")
+    return [text.replace("T", " ") for text in np.datetime_as_string(moments).tolist()]

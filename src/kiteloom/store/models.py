@@ -104,7 +104,7 @@ class Form(Edited, Base):
 
 
 class Design(Edited, Base):
-    """A form and a side, with its plies, its product and its losses."""
+    """A form and a side, with its recipe: plies, product, losses, counts, and what the shop changed of its steps."""
 
     __tablename__ = "design"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
@@ -115,6 +115,8 @@ class Design(Edited, Base):
     resin_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"))
     ply_book: Mapped[dict[str, Any]]
     losses: Mapped[dict[str, Any]]
+    parameters: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    step_edits: Mapped[dict[str, Any]] = mapped_column(default=dict)
     form: Mapped[Form] = relationship()
     resin_sheet: Mapped[DataSheet] = relationship()
 
@@ -163,6 +165,47 @@ class CrewMember(Base):
     name: Mapped[str]
 
 
+class Station(Base):
+    """A place or device that steps need, and how many it serves at a time."""
+
+    __tablename__ = "station"
+    id: Mapped[str] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    capacity: Mapped[int]
+
+
+class Zone(Edited, Base):
+    """A part of the shop with its own air: how it follows the weather, and its heater's hours."""
+
+    __tablename__ = "zone"
+    id: Mapped[str] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    rank: Mapped[int]
+    lag_h: Mapped[float]
+    gain_k: Mapped[float]
+    heat_c: Mapped[float | None]
+    heat_from: Mapped[int]
+    heat_to: Mapped[int]
+
+
+class Work(Fact, Base):
+    """That work on a step was started, paused or finished; or that such a note was taken back.
+
+    The step's name, estimate and crew are kept as they were then.
+    """
+
+    __tablename__ = "work"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    undoes_id: Mapped[str | None] = mapped_column(ForeignKey("work.id"), unique=True)
+    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    step_key: Mapped[str]
+    step_name: Mapped[str]
+    kind: Mapped[str]
+    estimate_min: Mapped[float]
+    crew: Mapped[list[Any]]
+    __table_args__ = (CheckConstraint("kind IN ('start','pause','finish','undo')", name="kind"),)
+
+
 class Batch(Fact, Base):
     """One mix that was made. ``says`` keeps the data sheet as it was that day."""
 
@@ -204,13 +247,39 @@ class TemperatureImport(Fact, Base):
 
 
 class Temperature(Base):
-    """A temperature of one zone of the shop, as a logger or a probe read it."""
+    """A temperature of one zone of the shop, and its humidity where it was read: by a logger's file or a probe."""
 
     __tablename__ = "temperature"
     zone: Mapped[str] = mapped_column(primary_key=True)
     happened_at: Mapped[datetime] = mapped_column(primary_key=True)
     temp_c: Mapped[float]
-    import_id: Mapped[str] = mapped_column(ForeignKey("temperature_import.id"))
+    rh_pct: Mapped[float | None]
+    source: Mapped[str] = mapped_column(default="imported")
+    import_id: Mapped[str | None] = mapped_column(ForeignKey("temperature_import.id"))
+    __table_args__ = (CheckConstraint("source IN ('probe','imported')", name="source"),)
+
+
+class Forecast(Fact, Base):
+    """The weather outside of the days to come, as it was said; the newest one counts."""
+
+    __tablename__ = "forecast"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    days: Mapped[list[Any]]
+
+
+class Alert(Base):
+    """Something a builder must hear of, once; silenced by hand. ``about`` says what it is about, uniquely."""
+
+    __tablename__ = "alert"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    kind: Mapped[str]
+    about: Mapped[str] = mapped_column(unique=True)
+    link: Mapped[str]
+    words: Mapped[str]
+    happened_at: Mapped[datetime]
+    recorded_at: Mapped[datetime]
+    silenced_at: Mapped[datetime | None]
+    __table_args__ = (CheckConstraint("kind IN ('stage','stalled','dew','silent')", name="kind"),)
 
 
 class Outlook(Fact, Base):

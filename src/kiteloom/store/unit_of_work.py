@@ -6,11 +6,12 @@ begin immediate, so two of them queue instead of failing half way.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from datetime import datetime
 from pathlib import Path
 from sqlite3 import Connection as SqliteConnection
+from threading import Lock
 from typing import Any, TypeVar
 
 from alembic import command
@@ -22,6 +23,7 @@ from kiteloom.store.models import Base, Change, Edit, Edited
 
 MIGRATIONS = Path(__file__).parent / "migrations"
 T = TypeVar("T", bound=Base)
+R = TypeVar("R")
 
 
 class Missing(LookupError):
@@ -40,6 +42,23 @@ class Stale(Exception):
         self.words = words
 
 
+class Memory:
+    """One thing made from the database at a state of it, kept for all who read that state."""
+
+    def __init__(self) -> None:
+        self._lock = Lock()
+        self._key: object = None
+        self._made: Any = None
+
+    def made(self, key: object, make: Callable[[], R]) -> R:
+        """What was made for a key; made once, others wait for it."""
+        with self._lock:
+            if self._key != key:
+                self._made, self._key = make(), key
+            found: R = self._made
+            return found
+
+
 class Store:
     """The data folder's database."""
 
@@ -47,6 +66,7 @@ class Store:
         data_dir.mkdir(parents=True, exist_ok=True)
         self.path = data_dir / "kiteloom.sqlite3"
         self.engine = _engine(self.path)
+        self.memory = Memory()
         self._migrate()
 
     def _migrate(self) -> None:
@@ -64,7 +84,7 @@ class Store:
     def reading(self) -> Iterator[UnitOfWork]:
         """A consistent view that changes nothing."""
         with Session(self.engine) as session:
-            yield UnitOfWork(session)
+            yield UnitOfWork(session, self.memory)
 
     @contextmanager
     def writing(self) -> Iterator[UnitOfWork]:
@@ -79,8 +99,9 @@ class Store:
 class UnitOfWork:
     """What a use case works with."""
 
-    def __init__(self, session: Session) -> None:
+    def __init__(self, session: Session, memory: Memory | None = None) -> None:
         self.session = session
+        self.memory = memory or Memory()
 
     def get(self, row: type[T], key: object) -> T:
         """The row of that id; `Missing` if there is none."""

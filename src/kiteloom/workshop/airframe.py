@@ -6,34 +6,35 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
-from kiteloom.core.calendar import minute_of, when, zone_of
-from kiteloom.core.cure import follow
+from kiteloom.core.calendar import minute_of
 from kiteloom.core.figures import Figure
 from kiteloom.core.from_what import shape_figures
 from kiteloom.core.laminate import stack_code
-from kiteloom.core.reading import cure_system
-from kiteloom.core.recipes.sandwich_skin import PEEL
 from kiteloom.core.shape import Point
+from kiteloom.core.today import State, curing, state_of
 from kiteloom.store.models import Assembly, Project, Surface
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.batches import batches_on
-from kiteloom.workshop.climate import shop_temperature
-from kiteloom.workshop.shop import the_shop
-from kiteloom.workshop.skins import Skin, skin
+from kiteloom.workshop.parts import SKIN, part
+from kiteloom.workshop.plan import ShopPlan, shop_plan
+from kiteloom.workshop.skins import panel_of, skin
 
-State = Literal["planned", "curing", "in work"]
+Side = Literal["upper", "lower", "whole"]
 
 
 @dataclass(frozen=True)
 class SurfaceCard:
-    """One surface on the airframe's plan: its outline [m], its state, and that in a sentence."""
+    """One surface on the airframe's plan: its outline [m], its state, and that in a sentence.
+
+    ``code`` is a skin's ply code, or the way the surface is built.
+    """
 
     id: str
     name: str
     hand: Literal["left", "right"]
-    side: Literal["upper", "lower"]
+    side: Side
+    form: str
     outline: tuple[Point, ...]
-    skin_area: Figure
+    skin_area: Figure | None
     code: str
     state: State
     sentence: str
@@ -63,7 +64,9 @@ class SurfaceHead:
     id: str
     name: str
     hand: Literal["left", "right"]
-    side: Literal["upper", "lower"]
+    side: Side
+    recipe: str
+    laid_up: bool
     assembly: str
     project: str
     design_id: str
@@ -78,30 +81,38 @@ def airframe(uow: UnitOfWork, now: datetime) -> AirframeView:
     """Every surface of the (one) project."""
     project = uow.all(Project, Project.name)
     surfaces = uow.all(Surface, Surface.rank, Surface.name)
+    shop = shop_plan(uow, minute_of(now))
     return AirframeView(
         project[0].name if project else "",
         [
             AssemblyView(
                 assembly.id,
                 assembly.name,
-                [_card(uow, skin(uow, s.id), now) for s in surfaces if s.assembly_id == assembly.id],
+                [_card(uow, s, shop) for s in surfaces if s.assembly_id == assembly.id],
             )
             for assembly in uow.all(Assembly, Assembly.rank)
         ],
     )
 
 
-def _card(uow: UnitOfWork, found: Skin, now: datetime) -> SurfaceCard:
-    state, sentence = _state(uow, found.surface, now)
-    area = next(f for f in shape_figures(found.panel, found.side) if f.key == f"{found.side}_area")
+def _card(uow: UnitOfWork, surface: Surface, shop: ShopPlan | None) -> SurfaceCard:
+    state, sentence = _state(uow, surface, shop)
+    design = surface.design
+    panel, hand = panel_of(design.form), "left" if surface.hand == "left" else "right"
+    area, code = None, design.recipe
+    if design.recipe == SKIN:
+        found = skin(uow, surface.id)
+        area = next(f for f in shape_figures(panel, found.side) if f.key == f"{found.side}_area")
+        code = stack_code(found.stack, found.hand)
     return SurfaceCard(
-        found.surface.id,
-        found.surface.name,
-        found.hand,
-        found.side,
-        found.panel.outline(found.hand),
+        surface.id,
+        surface.name,
+        hand,  # type: ignore[arg-type]
+        design.side,  # type: ignore[arg-type]
+        design.form.name,
+        panel.outline(hand),  # type: ignore[arg-type]
         area,
-        stack_code(found.stack, found.hand),
+        code,
         state,
         sentence,
     )
@@ -109,50 +120,53 @@ def _card(uow: UnitOfWork, found: Skin, now: datetime) -> SurfaceCard:
 
 def surface_head(uow: UnitOfWork, surface_id: str, now: datetime) -> SurfaceHead:
     """Who a surface is."""
-    found = skin(uow, surface_id)
-    surface = found.surface
+    surface = uow.get(Surface, surface_id)
+    design = surface.design
     same = [s for s in uow.all(Surface, Surface.rank) if s.design_id == surface.design_id and s.id != surface.id]
-    state, sentence = _state(uow, surface, now)
+    state, sentence = _state(uow, surface, shop_plan(uow, minute_of(now)))
     return SurfaceHead(
         surface.id,
         surface.name,
-        found.hand,
-        found.side,
+        surface.hand,  # type: ignore[arg-type]
+        design.side,  # type: ignore[arg-type]
+        design.recipe,
+        design.recipe == SKIN,
         surface.assembly.name,
         uow.get(Project, surface.assembly.project_id).name,
-        found.design.id,
-        found.design.name,
-        found.form.name,
+        design.id,
+        design.name,
+        design.form.name,
         [other.name for other in same],
         state,
         sentence,
     )
 
 
-def peeling(uow: UnitOfWork, surface: Surface, now: float) -> float | None:
-    """When a surface's last batch may be checked for peeling [min]; None when there is nothing to say."""
-    batches = batches_on(uow, surface.id)
-    if not batches:
-        return None
-    last = batches[-1]
-    mixed = minute_of(last.happened_at)
-    known = shop_temperature(uow, mixed, now)
-    if known is None:
-        return None
-    system = cure_system(last.says["cure"])
-    reached = follow(system, mixed, known.profile).reaches(system.hours(PEEL))
-    return None if reached is None else mixed + reached
-
-
-def _state(uow: UnitOfWork, surface: Surface, now: datetime) -> tuple[State, str]:
-    """Derived from its batches; nothing is stored."""
-    batches = batches_on(uow, surface.id)
-    if not batches:
-        return "planned", "Nothing mixed for it yet."
-    step, today, zone = batches[-1].step_name, minute_of(now), zone_of(the_shop(uow).zone)
-    due = peeling(uow, surface, today)
-    if due is None:
-        return "curing", f"{step}: mixed, but as far as temperatures are known it does not reach peeling."
-    if due > today:
-        return "curing", f"{step}: check for peeling from {when(due, zone, today)}."
-    return "in work", f"{step}: check for peeling, due since {when(due, zone, today)}."
+def _state(uow: UnitOfWork, surface: Surface, shop: ShopPlan | None) -> tuple[State, str]:
+    """How far a surface is, and what comes next of it, in a sentence."""
+    if shop is None:
+        steps = part(uow, surface.id).steps
+        return "planned", f"{len(steps)} steps, none planned yet: no temperature was ever given."
+    mine = [placed for placed in shop.plan.placed if placed.step.part == surface.id]
+    say, state = shop.saying, state_of(mine, shop.now)
+    left = next((u for u in shop.plan.unplaced if u.step.part == surface.id), None)
+    running = next((p for p in mine if p.state == "running"), None)
+    live = [p for p in curing(shop.plan, shop.now) if p.step.part == surface.id]
+    ahead = sorted((p for p in mine if p.state in ("to do", "paused")), key=lambda p: p.begins)
+    if running is not None:
+        return state, f"{running.step.name}: being worked on since {say.at(running.pieces[-1][0])}."
+    if live:
+        first = live[0]
+        stage = first.step.wait_stage or "the wait"
+        if first.ready is None:
+            return state, f"{first.step.name}: it does not reach “{stage}” within 60 days at these temperatures."
+        if first.cure is None:
+            return state, f"{first.step.name}: let it stand until {say.at(first.ready)}."
+        return state, f"{first.step.name}: check for “{stage}” from {say.at(first.ready)}."
+    if ahead:
+        return state, f"Next, {say.at(ahead[0].begins)}: {ahead[0].step.name}."
+    if left is not None:
+        return (
+            "in work" if any(p.done for p in mine) else "planned"
+        ), f"“{left.step.name}” can't be planned: {left.why}."
+    return state, "Every step is done."

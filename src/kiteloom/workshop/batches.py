@@ -13,12 +13,12 @@ from kiteloom.core.mixing import judge
 from kiteloom.core.problems import Refused, between
 from kiteloom.core.quantities import Typed, show
 from kiteloom.core.reading import mix_system
-from kiteloom.core.recipes.sandwich_skin import steps
 from kiteloom.store.models import Batch, CrewMember, DataSheet, Lot
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import temperature_now
+from kiteloom.workshop.parts import part as part_of
 from kiteloom.workshop.shop import the_shop, units_of
-from kiteloom.workshop.skins import resin_of, skin
+from kiteloom.workshop.skins import resin_of
 
 
 @dataclass(frozen=True)
@@ -73,8 +73,7 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> BatchView:
         if read.strip().lower() != lid.lower():
             said = f"“{read}”" if read.strip() else "nothing"
             raise Refused("lids", f"the {part}'s lid was read as {said}; for {sheet.name} it must say “{lid}”")
-    found = skin(uow, order.surface_id)
-    names = {step.key: step.name for step in steps(found.job)}
+    names = {step.key: step.name for step in part_of(uow, order.surface_id).steps}
     if order.step_key not in names:
         raise Refused("step_key", f"“{order.step_key}” is not a step of this surface; it has {', '.join(names)}")
     happened = order.happened_at or now

@@ -15,6 +15,8 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.shop import units_of
 from kiteloom.workshop.skins import Choice, resin_of, sheets
 
+#: The kinds of product that are mixed from two parts.
+MIXED = ("laminating resin", "wood glue", "varnish")
 CAUTIONS = (
     "Gloves, sleeves, fresh air. A big cup can smoke and catch fire: spread it out early. "
     "The maker's instructions decide."
@@ -105,7 +107,7 @@ def product_view(uow: UnitOfWork, sheet: DataSheet) -> Product:
 def bench(uow: UnitOfWork) -> Bench:
     """Products, people and lots."""
     return Bench(
-        [product_view(uow, sheet) for sheet in sheets(uow, "laminating resin")],
+        [product_view(uow, sheet) for sheet in [row for kind in MIXED for row in sheets(uow, kind)]],
         [Choice(member.id, member.name) for member in uow.all(CrewMember, CrewMember.name)],
         [LotChoice(lot.id, lot.data_sheet_id, lot.lot_number) for lot in uow.all(Lot, Lot.lot_number)],
         CAUTIONS,

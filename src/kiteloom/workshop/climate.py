@@ -1,35 +1,41 @@
-"""The shop's temperature as it was read and as it is expected."""
+"""The air of the shop's zones: as a probe or a logger read it, and as it is expected."""
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta, tzinfo
+from datetime import datetime, tzinfo
+from typing import Any
 
-from sqlalchemy import insert, select
+from sqlalchemy import insert, select, text
 
-from kiteloom.core.calendar import local_midnight, minute_of, moment_of, when, zone_of
-from kiteloom.core.climate import DayOutlook, Known, Profile, day_curve, what_is_known
+from kiteloom.core.air import Air, dew_point, humidity
+from kiteloom.core.building import Day, ZoneModel, outside_curve, with_mean_days
+from kiteloom.core.calendar import Interval, Shift, WorkingHours, local_midnight, minute_of, moment_of, when, zone_of
+from kiteloom.core.climate import DAY_MIN, DayOutlook, Known, Profile, day_curve, record_then_forecast, what_is_known
 from kiteloom.core.cure import HORIZON_MIN
 from kiteloom.core.problems import Refused
 from kiteloom.core.quantities import Typed, UnitSystem, show
-from kiteloom.formats.logger_csv import read_logger_csv
-from kiteloom.store.models import Outlook, Temperature, TemperatureImport
+from kiteloom.store.models import Forecast, Outlook, Temperature, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.shop import the_shop, units_of
 
-#: The one zone this shop has so far.
-ZONE = "main shop"
+#: The zone every shop has, where surfaces are built.
+MAIN = "main shop"
 #: An expected temperature may be off by so much, either way [K]; a recorded one by the logger's own error.
 BAND_C = 2.0
-#: How long the last outlook is repeated: a start two months ahead, and the longest cure after it.
+#: How long what is expected is carried on: a start two months ahead, and the longest cure after it.
 _DAYS = 2 * int(HORIZON_MIN / 1440) + 15
+#: A building follows the weather; before so long ago it no longer matters [min].
+_SETTLE_MIN = 2 * DAY_MIN
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, eq=False)
 class ShopTemperature:
-    """Temperature over all time that matters, and where it came from, in words."""
+    """A zone's temperature and dew point over all time that matters, and where they came from, in words."""
 
     known: Known
+    dew: Profile | None
     words: str
 
     @property
@@ -37,32 +43,103 @@ class ShopTemperature:
         """The temperature itself."""
         return self.known.profile
 
+    def humidity(self, minute: float) -> float | None:
+        """Relative humidity [%], where a dew point is known."""
+        if self.dew is None:
+            return None
+        return humidity(self.profile.at(minute), min(self.dew.at(minute), self.profile.at(minute)))
 
-def shop_temperature(uow: UnitOfWork, since: float, now: float) -> ShopTemperature | None:
-    """The shop's temperature from two days before ``since`` on; None when nothing was ever given."""
-    zone = zone_of(the_shop(uow).zone)
-    query = select(Temperature.happened_at, Temperature.temp_c).where(Temperature.zone == ZONE)
-    readings = uow.session.execute(query.where(Temperature.happened_at >= moment_of(since - 2 * 1440))).all()
-    if not readings:
-        last_at = uow.session.scalar(
-            query.with_only_columns(Temperature.happened_at).order_by(Temperature.happened_at.desc()).limit(1)
-        )
-        if last_at is not None:
-            readings = uow.session.execute(query.where(Temperature.happened_at >= last_at - timedelta(days=2))).all()
-    record = Profile.of([(minute_of(at), celsius) for at, celsius in readings]) if readings else None
+    def margin(self, minute: float) -> float | None:
+        """How far air, and a part as warm as it, is above its dew point [K]."""
+        return None if self.dew is None else max(self.profile.at(minute) - self.dew.at(minute), 0.0)
+
+
+def zones(uow: UnitOfWork) -> list[Zone]:
+    """The shop's zones, the main one first."""
+    return uow.all(Zone, Zone.rank)
+
+
+def model_of(zone: Zone) -> ZoneModel:
+    """How a zone follows the weather."""
+    return ZoneModel(zone.lag_h, zone.gain_k, zone.heat_c)
+
+
+def heating_of(zone: Zone, shop_zone: tzinfo, start: float, end: float) -> list[Interval]:
+    """When a zone's heater runs."""
+    if zone.heat_c is None:
+        return []
+    spans = [(zone.heat_from, zone.heat_to)]
+    if zone.heat_from >= zone.heat_to:  # over midnight
+        spans = [span for span in ((0, zone.heat_to), (zone.heat_from, 1440)) if span[0] < span[1]]
+    shifts = tuple(Shift(day, *span) for day in range(7) for span in spans)
+    return WorkingHours(shop_zone, shifts).intervals(start, end)
+
+
+def shop_temperature(uow: UnitOfWork, since: float, now: float, zone_id: str = MAIN) -> ShopTemperature | None:
+    """A zone's air from two days before ``since`` on; None when nothing was ever given."""
+    shop_zone = zone_of(the_shop(uow).zone)
+    rows = _readings(uow, zone_id, since - _SETTLE_MIN)
+    record = Profile.of([(minute, celsius) for minute, celsius, _ in rows]) if rows else None
     outlooks = [
-        DayOutlook(minute_of(row.happened_at), local_midnight(minute_of(row.happened_at), zone), row.low_c, row.high_c)
+        DayOutlook(
+            minute_of(row.happened_at), local_midnight(minute_of(row.happened_at), shop_zone), row.low_c, row.high_c
+        )
         for row in uow.all(Outlook, Outlook.happened_at, Outlook.recorded_at)
+        if row.zone == zone_id
     ]
-    known = what_is_known(record, outlooks, now, _DAYS)
-    return None if known is None else ShopTemperature(known, _words(known, now, zone, units_of(uow)))
+    said = uow.session.scalar(select(Forecast).order_by(Forecast.happened_at.desc()).limit(1))
+    model, dew = _expected(uow.get(Zone, zone_id), shop_zone, said, record, now) if said else (None, None)
+    known = what_is_known(record, outlooks, now, _DAYS, model)
+    if known is None:
+        return None
+    damp = [(minute, dew_point(celsius, rh)) for minute, celsius, rh in rows if rh is not None and rh > 0]
+    if damp:
+        read = Profile.of(damp)
+        dew = read if dew is None else record_then_forecast(read, dew)
+    return ShopTemperature(known, dew, _words(known, said, now, shop_zone, units_of(uow)))
 
 
-def _words(known: Known, now: float, zone: tzinfo, units: UnitSystem) -> str:
+def _readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:
+    """(minute, °C, %) from a time on; when there are none, the last two days there are."""
+    # The file keeps moments as text; it is read as minutes at once, a year of readings being half a million.
+    query = text(
+        "SELECT unixepoch(happened_at) / 60.0, temp_c, rh_pct FROM temperature "
+        "WHERE zone = :zone AND happened_at >= datetime(:since * 60, 'unixepoch') ORDER BY happened_at"
+    )
+    rows = uow.session.execute(query, {"zone": zone_id, "since": since}).all()
+    if not rows:
+        latest = text("SELECT unixepoch(max(happened_at)) / 60.0 FROM temperature WHERE zone = :zone")
+        last = uow.session.execute(latest, {"zone": zone_id}).scalar()
+        if last is not None:
+            rows = uow.session.execute(query, {"zone": zone_id, "since": last - _SETTLE_MIN}).all()
+    return [(row[0], row[1], row[2]) for row in rows]
+
+
+def _expected(
+    zone: Zone, shop_zone: tzinfo, said: Forecast, record: Profile | None, now: float
+) -> tuple[Profile, Profile | None]:
+    """What a forecast makes of a zone from its last reading on, and of its dew point."""
+    days = [Day(row["midnight"], row["low_c"], row["high_c"], row.get("dew_c")) for row in said.days]
+    days = with_mean_days(days, _DAYS)
+    outside = outside_curve(days)
+    if record is not None:
+        start, first = float(record.minutes[-1]), float(record.celsius[-1])
+    else:
+        start, first = now, outside.at(now) + zone.gain_k
+    end = days[-1].midnight
+    model = model_of(zone).follow(outside, start, first, end, heating_of(zone, shop_zone, start, end))
+    dews = [(day.midnight + DAY_MIN / 2, day.dew_c) for day in days if day.dew_c is not None]
+    return model, Profile.of(dews) if dews else None
+
+
+def _words(known: Known, said: Forecast | None, now: float, zone: tzinfo, units: UnitSystem) -> str:
     expected = "the last recorded day is repeated"
+    if said is not None:
+        expected = f"the forecast of {when(minute_of(said.happened_at), zone, now)} as this zone follows it"
     if known.outlook is not None:
         low, high = (show(celsius, "temperature", units) for celsius in (known.outlook.low_c, known.outlook.high_c))
-        expected = f"low {low} and high {high}, typed {when(known.outlook.said_at, zone, now)}, for every day to come"
+        typed = f"low {low} and high {high}, typed {when(known.outlook.said_at, zone, now)}"
+        expected = f"{typed}, for a day and a half, then {expected}" if said else f"{typed}, for every day to come"
     if known.recorded_until is None or known.loaded_until is None:
         return f"expected: {expected}"
     words = f"recorded until {when(known.recorded_until, zone, now)}"
@@ -71,68 +148,78 @@ def _words(known: Known, now: float, zone: tzinfo, units: UnitSystem) -> str:
     return f"{words}; after that {expected}"
 
 
-@dataclass(frozen=True)
-class Imported:
-    """What a logger's file brought, in figures and in words."""
+def record_readings(uow: UnitOfWork, zone_id: str, readings: Iterable[tuple[float, Air]], now: datetime) -> int:
+    """Keep what a probe logged, and say how many readings were new; one known already stays as it is.
 
-    id: str
-    rows_read: int
-    rows_new: int
-    words: str
-
-
-def import_logger(uow: UnitOfWork, key: str, name: str, text: str, now: datetime) -> Imported:
-    """Take in a logger's file: all of it or nothing. Readings already known stay as they are."""
-    shop = the_shop(uow)
-    zone = zone_of(shop.zone)
-    known = uow.session.get(TemperatureImport, key)
-    if known is not None:
-        return Imported(key, known.rows_read, known.rows_new, "This file was taken in before; nothing was added.")
-    file = read_logger_csv(text, zone)
-    first, last = file.readings[0][0], file.readings[-1][0]
-    taken = TemperatureImport(
-        id=key, zone=ZONE, name=name, rows_read=file.rows, rows_new=0, happened_at=now, recorded_at=now
-    )
+    Readings later than the shop's clock are left for later: a clock was set back.
+    """
+    limit = minute_of(now)
+    wanted = {round(minute): air for minute, air in readings if minute <= limit}
+    if not wanted:
+        return 0
     span = select(Temperature.happened_at).where(
-        Temperature.zone == ZONE, Temperature.happened_at.between(moment_of(first), moment_of(last))
+        Temperature.zone == zone_id, Temperature.happened_at.between(moment_of(min(wanted)), moment_of(max(wanted)))
     )
-    have = {minute_of(at) for at in uow.session.scalars(span)}
+    have = {round(minute_of(at)) for at in uow.session.scalars(span)}
     rows = [
-        {"zone": ZONE, "happened_at": moment_of(minute), "temp_c": celsius, "import_id": key}
-        for minute, celsius in file.readings
-        if round(minute * 60) / 60 not in have
+        {
+            "zone": zone_id,
+            "happened_at": moment_of(minute),
+            "temp_c": air.temp_c,
+            "rh_pct": air.rh_pct,
+            "source": "probe",
+            "import_id": None,
+        }
+        for minute, air in wanted.items()
+        if minute not in have
     ]
-    taken.rows_new = len(rows)
-    uow.add(taken)
     if rows:
         uow.session.execute(insert(Temperature), rows)
-        uow.changed("climate", key)
-    coldest = show(min(celsius for _, celsius in file.readings), "temperature", units_of(uow))
-    span_words = f"{when(first, zone)} to {when(last, zone)}"
-    words = f"{len(rows)} new readings of {file.rows} rows, {span_words}, coldest {coldest}."
-    if not rows:
-        words = f"All {file.rows} rows were known already; nothing was added."
-    elif last > minute_of(now):
-        words += " It runs past the shop's clock: those hours count as expected, not recorded."
-    elif last < minute_of(now) - 36 * 60:
-        words += " It ends more than a day ago: what comes after its last reading is expected, not recorded."
-    return Imported(key, file.rows, len(rows), words)
+        uow.changed("climate", zone_id)
+    return len(rows)
 
 
-def say_outlook(uow: UnitOfWork, key: str, low: Typed, high: Typed, now: datetime) -> None:
+def last_reading(uow: UnitOfWork, zone_id: str, source: str | None = None) -> datetime | None:
+    """When a zone was read last."""
+    query = select(Temperature.happened_at).where(Temperature.zone == zone_id)
+    if source is not None:
+        query = query.where(Temperature.source == source)
+    return uow.session.scalar(query.order_by(Temperature.happened_at.desc()).limit(1))
+
+
+def keep_forecast(uow: UnitOfWork, key: str, days: Sequence[Day], now: datetime) -> None:
+    """Keep what is said of the coming days."""
+    if uow.session.get(Forecast, key) is not None:
+        return
+    rows: list[dict[str, Any]] = [
+        {"midnight": day.midnight, "low_c": day.low_c, "high_c": day.high_c, "dew_c": day.dew_c} for day in days
+    ]
+    outside_curve(days)
+    uow.add(Forecast(id=key, days=rows, happened_at=now, recorded_at=now))
+    uow.changed("climate", key)
+
+
+def say_outlook(uow: UnitOfWork, key: str, low: Typed, high: Typed, now: datetime, zone_id: str = MAIN) -> None:
     """Keep tonight's low and tomorrow's high."""
     if uow.session.get(Outlook, key) is not None:
         return
     low_c, high_c = low.read("temperature", "low"), high.read("temperature", "high")
     day_curve(low_c, high_c, 0, 1)
-    uow.add(Outlook(id=key, zone=ZONE, low_c=low_c, high_c=high_c, happened_at=now, recorded_at=now))
+    uow.add(Outlook(id=key, zone=zone_id, low_c=low_c, high_c=high_c, happened_at=now, recorded_at=now))
     uow.changed("climate", key)
 
 
 def temperature_now(uow: UnitOfWork, now: datetime) -> float | None:
     """The shop's temperature at this moment, recorded or expected [°C]."""
-    known = shop_temperature(uow, minute_of(now), minute_of(now))
-    return None if known is None else known.profile.at(minute_of(now))
+    air = air_now(uow, now)
+    return None if air is None else air.temp_c
+
+
+def air_now(uow: UnitOfWork, now: datetime, zone_id: str = MAIN) -> Air | None:
+    """A zone's air at this moment, recorded or expected."""
+    minute = minute_of(now)
+    known = shop_temperature(uow, minute, minute, zone_id)
+    return None if known is None else Air(known.profile.at(minute), known.humidity(minute))
 
 
 def need_temperature() -> Refused:

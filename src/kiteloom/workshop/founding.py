@@ -8,15 +8,31 @@ from typing import Any
 from uuid import NAMESPACE_URL, uuid5
 
 from kiteloom.core import reading
+from kiteloom.core.building import ZoneModel
 from kiteloom.core.problems import Refused
 from kiteloom.core.recipes import sandwich_skin
-from kiteloom.store.models import Assembly, CrewMember, DataSheet, Design, Form, Lot, Project, Shop, Surface
+from kiteloom.store.models import (
+    Assembly,
+    CrewMember,
+    DataSheet,
+    Design,
+    Form,
+    Lot,
+    Project,
+    Shop,
+    Station,
+    Surface,
+    Zone,
+)
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.parts import part
 from kiteloom.workshop.shop import the_shop
 from kiteloom.workshop.skins import losses_of, panel_of, resin_of, stack_of
 
 _CHECKED = {
     "laminating resin": reading.resin_sheet,
+    "wood glue": reading.resin_sheet,
+    "varnish": reading.resin_sheet,
     "cloth": reading.cloth,
     "core": reading.core_sheet,
 }
@@ -61,6 +77,19 @@ class Founding:
         self.uow.add(CrewMember(id=key, name=name))
         return key
 
+    def station(self, key: str, name: str, capacity: int) -> None:
+        """A place or device, by the name the recipes call it."""
+        self.uow.add(Station(id=key, name=name, capacity=capacity))
+
+    def zone(self, key: str, name: str, model: ZoneModel, heat: tuple[int, int] = (0, 0)) -> None:
+        """A part of the shop with its own air; its heater runs from one minute of the day to another."""
+        row = self.uow.session.get(Zone, key)
+        if row is None:
+            row = Zone(id=key, rank=len(self.uow.all(Zone)))
+            self.uow.session.add(row)
+        row.name, row.lag_h, row.gain_k, row.heat_c = name, model.lag_h, model.gain_k, model.heat_c
+        row.heat_from, row.heat_to, row.updated_at = *heat, self.now
+
     def assembly(self, project: str, name: str, rank: int) -> str:
         """An assembly, and its project when that is new."""
         project_id, key = stable_id("project", project), stable_id("assembly", project, name)
@@ -77,20 +106,32 @@ class Founding:
         self.uow.add(form)
         return key
 
-    def design(self, form_id: str, name: str, side: str, resin_id: str, ply_book: dict[str, Any]) -> str:
-        """A form's side with its plies; losses are common practice until the shop says otherwise."""
+    def design(
+        self,
+        form_id: str,
+        name: str,
+        side: str,
+        resin_id: str,
+        ply_book: dict[str, Any] | None = None,
+        recipe: str = sandwich_skin.NAME,
+        parameters: dict[str, float] | None = None,
+    ) -> str:
+        """A form's side with its way of building; losses are common practice until the shop says otherwise."""
         key = stable_id("design", form_id, name)
-        stack_of(self.uow, ply_book)
+        if ply_book is not None:
+            stack_of(self.uow, ply_book)
         resin_of(self.uow.get(DataSheet, resin_id))
         design = Design(
             id=key,
             form_id=form_id,
             name=name,
             side=side,
-            recipe=sandwich_skin.NAME,
+            recipe=recipe,
             resin_sheet_id=resin_id,
-            ply_book=ply_book,
+            ply_book=ply_book or {},
             losses={},
+            parameters=parameters or {},
+            step_edits={},
             updated_at=self.now,
         )
         losses_of(design)
@@ -101,4 +142,5 @@ class Founding:
         """A physical part."""
         key = stable_id("surface", design_id, hand)
         self.uow.add(Surface(id=key, assembly_id=assembly_id, design_id=design_id, hand=hand, name=name, rank=rank))
+        part(self.uow, key)
         return key

@@ -9,7 +9,7 @@ from typing import Any, Literal
 from kiteloom.core.calendar import Shift, WorkingHours, clock, clock_minutes, moment_of, zone_of
 from kiteloom.core.problems import Refused
 from kiteloom.core.quantities import UnitSystem
-from kiteloom.store.models import Shop
+from kiteloom.store.models import Shop, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 
 
@@ -58,10 +58,14 @@ def the_shop(uow: UnitOfWork) -> Shop:
 
 
 def furnish(uow: UnitOfWork, now: datetime) -> None:
-    """Give a new data folder its shop: metric, in UTC, weekdays from eight to five."""
+    """Give a new data folder its shop, metric, in UTC, weekdays from eight to five; and the zone every shop has."""
     if uow.session.get(Shop, 1) is None:
         hours = [{"weekday": day, "start": 8 * 60, "end": 17 * 60} for day in range(5)]
         uow.add(Shop(id=1, name="", zone="UTC", units="metric", hours=hours, closed=[], updated_at=now))
+    if uow.session.get(Zone, "main shop") is None:
+        uow.add(
+            Zone(id="main shop", name="Main shop", rank=0, lag_h=6, gain_k=0, heat_from=0, heat_to=0, updated_at=now)
+        )
 
 
 def in_shop_zone(uow: UnitOfWork, moment: datetime | None) -> datetime | None:

@@ -1,17 +1,23 @@
-"""The strip on top of every view: temperature now and tonight, and what is waiting."""
+"""The strip on top of every view: the air now and tonight, what waits, and what must be heard."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Literal
 
+from kiteloom.core.air import LEAST_MARGIN_K
 from kiteloom.core.calendar import minute_of, moment_of, when, zone_of
-from kiteloom.store.models import Surface
+from kiteloom.core.today import curing
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.airframe import peeling
+from kiteloom.workshop.alerts import AlertView, open_alerts
 from kiteloom.workshop.climate import shop_temperature
+from kiteloom.workshop.plan import shop_plan
+from kiteloom.workshop.saying import Degrees
 from kiteloom.workshop.shop import the_shop
-from kiteloom.workshop.times import Degrees
+
+#: A reading older than this is no longer what the air is now [min].
+FRESH_MIN = 60.0
 
 
 @dataclass(frozen=True)
@@ -19,41 +25,64 @@ class Wait:
     """Something that cures: where, from when to check it, in words."""
 
     surface_id: str
+    step_key: str
     at: datetime
     words: str
 
 
 @dataclass(frozen=True)
 class WeatherView:
-    """Temperature now [°C], the coldest of the next 24 hours, and live waits, soonest first."""
+    """The air now, the coldest of the next 24 hours, live waits, soonest first, and alerts not yet silenced.
+
+    The dew margin is None where no humidity is known [K].
+    """
 
     temp_c: float | None
+    rh_pct: float | None
+    margin_k: float | None
+    margin_tone: Literal["ready", "care", "stop"]
+    margin_low_k: float | None
     expected: bool
     low_c: float | None
     low_words: str
     ribbon: list[Degrees]
     waits: list[Wait]
+    alerts: list[AlertView]
 
 
 def weather(uow: UnitOfWork, now: datetime) -> WeatherView:
     """Read the strip."""
     zone, today = zone_of(the_shop(uow).zone), minute_of(now)
+    shop, alerts = shop_plan(uow, today), open_alerts(uow)
     waits = []
-    for surface in uow.all(Surface, Surface.rank):
-        due = peeling(uow, surface, today)
-        if due is not None and due > today:
-            waits.append(Wait(surface.id, moment_of(due, zone), f"{surface.name}: peel {when(due, zone, today)}"))
-    waits.sort(key=lambda wait: wait.at)
-    known = shop_temperature(uow, today, today)
-    if known is None:
-        return WeatherView(None, True, None, "", [], waits)
-    ribbon = [(minute, known.profile.at(minute)) for minute in (today + 30 * i for i in range(49))]
+    for placed in curing(shop.plan, today) if shop else ():
+        if placed.ready is not None and shop is not None:
+            stage = placed.step.wait_stage or "let it stand"
+            words = f"{shop.names[placed.step.part]}: {stage} {when(placed.ready, zone, today)}"
+            waits.append(Wait(placed.step.part, placed.step.local, moment_of(placed.ready, zone), words))
+    air = shop.air if shop else shop_temperature(uow, today, today)
+    if air is None:
+        return WeatherView(None, None, None, "ready", None, True, None, "", [], waits, alerts)
+    minutes = [today + 30 * i for i in range(49)]
+    ribbon = [(minute, air.profile.at(minute)) for minute in minutes]
     low_at, low = min(ribbon, key=lambda point: point[1])
+    margin = air.margin(today)
+    margins = [m for minute in minutes if (m := air.margin(minute)) is not None]
+    tone: Literal["ready", "care", "stop"] = "ready"
+    if margin is not None and margin < LEAST_MARGIN_K:
+        tone = "stop"
+    elif margins and min(margins) < LEAST_MARGIN_K:
+        tone = "care"
     return WeatherView(
-        known.profile.at(today),
-        known.known.assumed(today - 60, today - 60),
+        air.profile.at(today),
+        air.humidity(today),
+        margin,
+        tone,
+        min(margins) if margins else None,
+        air.known.assumed(today - FRESH_MIN, today - FRESH_MIN),
         low,
         when(low_at, zone, today),
         [Degrees(moment_of(minute, zone), celsius) for minute, celsius in ribbon],
         waits,
+        alerts,
     )

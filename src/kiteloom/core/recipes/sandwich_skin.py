@@ -14,7 +14,7 @@ from dataclasses import dataclass
 from kiteloom.core.cure import CureSystem
 from kiteloom.core.laminate import Stack, ply_figures
 from kiteloom.core.mixing import Losses, ResinNeed, resin_need
-from kiteloom.core.schedule.place import After, Estimate, Step
+from kiteloom.core.schedule.job import After, Estimate, Step
 
 NAME = "bagged sandwich skin"
 
@@ -31,7 +31,7 @@ class _Rate:
     people: int
 
     def estimate(self, area_m2: float, plies: int) -> Estimate:
-        return Estimate(self.fixed, self.per_m2 * area_m2 * plies, area_m2, plies)
+        return Estimate(self.fixed, self.per_m2, area_m2, plies)
 
 
 _PREPARE = _Rate(45, 10, 2)
@@ -56,6 +56,10 @@ class SkinJob:
     resin_density_g_cm3: float
     losses: Losses
 
+    def __post_init__(self) -> None:
+        self.cure.hours(PEEL)
+        self.cure.hours(SAND)
+
 
 def steps(job: SkinJob) -> tuple[Step, ...]:
     """The steps of one skin, in order, under stable keys."""
@@ -68,7 +72,20 @@ def steps(job: SkinJob) -> tuple[Step, ...]:
         estimate = rate.estimate(area, plies)
         cure, until = (job.cure, PEEL) if cures else (None, None)
         # Work with an open mix is done in one go; anything else may wait for the morning.
-        return Step(key, name, estimate.minutes, rate.people, after, cure, until, not cures, estimate, caution)
+        return Step(
+            key,
+            name,
+            estimate.minutes,
+            rate.people,
+            after,
+            cure,
+            until,
+            not cures,
+            estimate,
+            caution,
+            stations=("vacuum pump",) if cures else (),
+            holds=cures,
+        )
 
     found = [step("prepare", "Prepare mould, cut cloth", _PREPARE, _WAX)]
     last = "prepare"

@@ -1,0 +1,208 @@
+"""What to do and when: Today, Loom, Cure, and the work that is noted. Thin."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from apiflask import APIBlueprint
+from pydantic import BaseModel, RootModel
+
+from kiteloom.api.house import TypedIn, now, store
+from kiteloom.workshop import alerts, cures, loom, parts, shape, shop, today, work
+
+bp = APIBlueprint("plan", __name__, url_prefix="/api/v1", tag="Plan")
+
+
+class TodayOut(RootModel[today.TodayView]):
+    """What to do now."""
+
+
+class LoomOut(RootModel[loom.LoomView]):
+    """The plan over a stretch of time."""
+
+
+class CuresOut(RootModel[cures.CuresView]):
+    """Every cure."""
+
+
+class TriedOut(RootModel[cures.Tried]):
+    """A cure as it would be."""
+
+
+class NotedOut(RootModel[work.Noted]):
+    """What was noted."""
+
+
+class StepSavedOut(RootModel[shape.Saved]):
+    """A save."""
+
+
+@bp.get("/today")
+@bp.output(TodayOut)
+def read_today() -> today.TodayView:
+    """One sentence, the bench, what fits, what is held."""
+    with store().reading() as uow:
+        return today.today_view(uow, now())
+
+
+class StretchIn(BaseModel):
+    """From when, and how many days; from the next working day when no start is given."""
+
+    start: datetime | None = None
+    days: int = 14
+
+
+@bp.get("/loom")
+@bp.input(StretchIn, location="query")
+@bp.output(LoomOut)
+def read_loom(query_data: StretchIn) -> loom.LoomView:
+    """Every surface's steps in time."""
+    with store().reading() as uow:
+        return loom.loom_view(uow, shop.in_shop_zone(uow, query_data.start), query_data.days, now())
+
+
+@bp.get("/cures")
+@bp.output(CuresOut)
+def read_cures() -> cures.CuresView:
+    """What cures, and what is mixed next."""
+    with store().reading() as uow:
+        return cures.cures_view(uow, now())
+
+
+class WhatIfIn(BaseModel):
+    """Another start of a mix still to come, or a heater from one time of day to another."""
+
+    surface_id: str
+    step_key: str
+    start: datetime | None = None
+    heater: TypedIn | None = None
+    heater_from: str = ""
+    heater_to: str = ""
+
+
+@bp.post("/cures/what-if")
+@bp.input(WhatIfIn)
+@bp.output(TriedOut)
+def what_if(json_data: WhatIfIn) -> cures.Tried:
+    """Try it out; nothing is kept."""
+    with store().reading() as uow:
+        order = cures.WhatIf(
+            json_data.surface_id,
+            json_data.step_key,
+            shop.in_shop_zone(uow, json_data.start),
+            json_data.heater.value() if json_data.heater else None,
+            json_data.heater_from,
+            json_data.heater_to,
+        )
+        return cures.try_out(uow, order, now())
+
+
+class WorkIn(BaseModel):
+    """That a step was started, paused or finished. The client makes the id, so a retry adds nothing."""
+
+    id: str
+    surface_id: str
+    step_key: str
+    kind: Literal["start", "pause", "finish"]
+    crew: list[str] = []
+    happened_at: datetime | None = None
+
+
+@bp.post("/work")
+@bp.input(WorkIn)
+@bp.output(NotedOut, status_code=201)
+def note_work(json_data: WorkIn) -> work.Noted:
+    """Note work; the plan slides over it at once."""
+    with store().writing() as uow:
+        given = json_data.model_dump(exclude={"crew", "happened_at"})
+        happened = shop.in_shop_zone(uow, json_data.happened_at)
+        return work.note_work(uow, work.NoteWork(**given, crew=tuple(json_data.crew), happened_at=happened), now())
+
+
+class UndoIn(BaseModel):
+    """The id of the row that takes a note back."""
+
+    id: str
+
+
+@bp.post("/work/<work_id>/undo")
+@bp.input(UndoIn)
+@bp.output(NotedOut, status_code=201)
+def take_back(work_id: str, json_data: UndoIn) -> work.Noted:
+    """Take a note back: a new row that names it."""
+    with store().writing() as uow:
+        return work.take_back(uow, work_id, json_data.id, now())
+
+
+class MinutesIn(BaseModel):
+    """How long a step takes here; nothing goes back to what is assumed."""
+
+    version: int
+    step_key: str
+    minutes: TypedIn | None = None
+
+
+@bp.patch("/surfaces/<surface_id>/minutes")
+@bp.input(MinutesIn)
+@bp.output(StepSavedOut)
+def edit_minutes(surface_id: str, json_data: MinutesIn) -> shape.Saved:
+    """Change a step's hands-on minutes."""
+    typed = json_data.minutes.value() if json_data.minutes else None
+    with store().writing() as uow:
+        return parts.edit_minutes(uow, surface_id, json_data.version, json_data.step_key, typed, now())
+
+
+class OwnStepIn(BaseModel):
+    """A step of the shop's own."""
+
+    version: int
+    id: str
+    name: str
+    after: str
+    minutes: TypedIn
+    people: int = 1
+    wait: TypedIn
+
+
+@bp.post("/surfaces/<surface_id>/steps")
+@bp.input(OwnStepIn)
+@bp.output(StepSavedOut, status_code=201)
+def add_step(surface_id: str, json_data: OwnStepIn) -> shape.Saved:
+    """Add a step after another."""
+    own = parts.OwnStep(
+        json_data.name, json_data.after, json_data.minutes.value(), json_data.people, json_data.wait.value()
+    )
+    with store().writing() as uow:
+        return parts.add_step(uow, surface_id, json_data.version, json_data.id, own, now())
+
+
+class DropIn(BaseModel):
+    """The step to take out."""
+
+    version: int
+    step_key: str
+
+
+@bp.post("/surfaces/<surface_id>/steps/drop")
+@bp.input(DropIn)
+@bp.output(StepSavedOut)
+def drop_step(surface_id: str, json_data: DropIn) -> shape.Saved:
+    """Take a step of the shop's own out again."""
+    with store().writing() as uow:
+        return parts.drop_step(uow, surface_id, json_data.version, json_data.step_key, now())
+
+
+class HeardOut(BaseModel):
+    """That it was heard."""
+
+    id: int
+
+
+@bp.post("/alerts/<int:alert_id>/silence")
+@bp.output(HeardOut)
+def silence(alert_id: int) -> dict[str, int]:
+    """Silence an alert; the row stays."""
+    with store().writing() as uow:
+        alerts.silence(uow, alert_id, now())
+    return {"id": alert_id}

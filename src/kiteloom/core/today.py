@@ -1,0 +1,117 @@
+"""What to do now: the first thing, what fits before closing and cures overnight, what is held."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Literal
+
+from kiteloom.core.calendar import Interval
+from kiteloom.core.schedule.job import GRID_MIN, Job
+from kiteloom.core.schedule.place import Placed, Plan, if_next
+
+State = Literal["planned", "in work", "curing", "done"]
+
+
+def opening(job: Job, now: float) -> tuple[Interval | None, float | None]:
+    """The open hours it is now, None when closed, and when the shop opens next [min]."""
+    spans = job.hours.intervals(now - 1440, now + 15 * 1440)
+    today = next((span for span in spans if span[0] <= now < span[1]), None)
+    after = today[1] if today else now
+    return today, next((span[0] for span in spans if span[0] > after), None)
+
+
+@dataclass(frozen=True)
+class Thing:
+    """The thing to do: start or go on with a step, finish one, or wait for the next."""
+
+    kind: Literal["start", "finish", "wait", "nothing"]
+    placed: Placed | None = None
+
+
+def first_thing(plan: Plan, now: float, *, is_open: bool) -> Thing:
+    """What comes first.
+
+    Whatever can start at once, and of that what a cure has just let go (a builder's morning
+    begins with what cured overnight); then what is being worked on; then what comes next.
+    """
+    by_key = plan.by_key()
+
+    def let_go(placed: Placed) -> bool:
+        waits = (by_key.get(link.step) for link in placed.step.after)
+        return any(w is not None and w.step.wait_stage is not None and w.done for w in waits)
+
+    ahead = [p for p in plan.placed if p.state in ("to do", "paused")]
+    starts = sorted(ahead, key=lambda p: (p.begins > now + GRID_MIN, not let_go(p), p.begins))
+    if is_open and starts and starts[0].begins <= now + GRID_MIN:
+        return Thing("start", starts[0])
+    running = next((p for p in plan.placed if p.state == "running"), None)
+    if running is not None:
+        return Thing("finish", running)
+    return Thing("wait", starts[0]) if starts else Thing("nothing")
+
+
+@dataclass(frozen=True)
+class Fit:
+    """A step that can be begun today: when, when last, and what the night makes of it."""
+
+    placed: Placed
+    latest: float
+    cured_by_opening: bool
+    frees: tuple[str, ...]
+
+
+def fits_before_closing(job: Job, now: float) -> list[Fit]:
+    """What could be mixed before closing, best use of the night first.
+
+    Only work whose way is free counts, with the people and stations not busy now. What is
+    cured when the shop opens again comes first, the longest wait leading; then what is not,
+    the soonest ready leading.
+    """
+    today, opens = opening(job, now)
+    if today is None or opens is None:
+        return []
+    found = []
+    for key, placed in if_next(job).items():
+        step = placed.step
+        if step.wait_stage is None or placed.ready is None or placed.end > today[1]:
+            continue
+        latest = today[1] - (placed.end - placed.start)
+        latest -= latest % GRID_MIN
+        frees = tuple(s.name for s in job.steps if any(link.step == key for link in s.after))
+        found.append(Fit(placed, max(latest, placed.start), placed.ready <= opens, frees))
+    return sorted(
+        found,
+        key=lambda fit: (
+            not fit.cured_by_opening,
+            -((fit.placed.ready or 0) - fit.placed.end) if fit.cured_by_opening else fit.placed.ready or 0,
+        ),
+    )
+
+
+def held(plan: Plan, now: float, until: float) -> list[Placed]:
+    """For each part, its next step that can't begin before a time, unless something of it goes on before."""
+    seen: dict[str, Placed] = {}
+    for placed in sorted(plan.placed, key=lambda p: p.begins):
+        if placed.state in ("to do", "paused"):
+            seen.setdefault(placed.step.part, placed)
+    busy = {p.step.part for p in plan.placed if p.state == "running"}
+    return [p for p in seen.values() if p.begins > max(until, now + GRID_MIN) and p.step.part not in busy]
+
+
+def curing(plan: Plan, now: float) -> list[Placed]:
+    """Live waits, the soonest ready first; those that are never ready come last."""
+    live = [p for p in plan.placed if p.state == "done" and (p.ready is None or p.ready > now)]
+    return sorted(live, key=lambda p: p.ready if p.ready is not None else float("inf"))
+
+
+def state_of(placed: Iterable[Placed], now: float) -> State:
+    """A part's state, from its steps."""
+    steps = list(placed)
+    if any(p.state == "running" for p in steps):
+        return "in work"
+    if any(p.state == "done" and (p.ready is None or p.ready > now) for p in steps):
+        return "curing"
+    if not any(p.state in ("to do", "paused") for p in steps):
+        return "done" if steps else "planned"
+    return "in work" if any(p.state != "to do" for p in steps) else "planned"

@@ -1,0 +1,160 @@
+"""What a builder must hear of, once: a stage reached, a cure stalled, the dew margin lost, a silent probe."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+from sqlalchemy import select
+
+from kiteloom.core.air import LEAST_MARGIN_K
+from kiteloom.core.calendar import minute_of, moment_of
+from kiteloom.core.cure import CureSystem
+from kiteloom.core.quantities import show
+from kiteloom.core.today import curing
+from kiteloom.store.models import Alert
+from kiteloom.store.unit_of_work import Store, UnitOfWork
+from kiteloom.workshop.climate import last_reading, zones
+from kiteloom.workshop.plan import ShopPlan, shop_plan
+
+Kind = Literal["stage", "stalled", "dew", "silent"]
+#: What happened longer ago than this is no longer news [min].
+NEWS_MIN = 6 * 60.0
+#: A probe is silent when it has said nothing for so long [min].
+SILENT_MIN = 30.0
+
+
+@dataclass(frozen=True)
+class AlertView:
+    """One alert: its words, and where to look."""
+
+    id: int
+    kind: Kind
+    words: str
+    link: str
+    happened_at: datetime
+
+
+def open_alerts(uow: UnitOfWork) -> list[AlertView]:
+    """Alerts not yet silenced, the newest first."""
+    rows = uow.session.scalars(select(Alert).where(Alert.silenced_at.is_(None)).order_by(Alert.id.desc()))
+    return [AlertView(row.id, row.kind, row.words, row.link, row.happened_at) for row in rows]  # type: ignore[arg-type]
+
+
+def silence(uow: UnitOfWork, alert_id: int, now: datetime) -> None:
+    """It was heard; the row stays."""
+    row = uow.get(Alert, alert_id)
+    if row.silenced_at is None:
+        row.silenced_at = now
+        uow.changed("alert", alert_id)
+
+
+@dataclass(frozen=True)
+class _News:
+    kind: Kind
+    about: str
+    link: str
+    words: str
+    at: float
+
+
+def raise_alerts(store: Store, now: datetime) -> int:
+    """Add a row for whatever is news and was not said yet; how many."""
+    with store.reading() as uow:
+        fresh = _unsaid(uow, _news(uow, minute_of(now)))
+    if not fresh:
+        return 0
+    with store.writing() as uow:
+        fresh = _unsaid(uow, fresh)
+        for n in fresh:
+            at = moment_of(n.at)
+            uow.add(Alert(kind=n.kind, about=n.about, link=n.link, words=n.words, happened_at=at, recorded_at=now))
+        if fresh:
+            uow.changed("alert", fresh[-1].about)
+    return len(fresh)
+
+
+def _news(uow: UnitOfWork, minute: float) -> list[_News]:
+    shop = shop_plan(uow, minute)
+    return [*_silent(uow, minute), *(_stages(shop) + _stalled(shop) + _dew(shop) if shop else [])]
+
+
+def _unsaid(uow: UnitOfWork, news: list[_News]) -> list[_News]:
+    said = set(uow.session.scalars(select(Alert.about).where(Alert.about.in_([n.about for n in news]))))
+    return [n for n in news if n.about not in said]
+
+
+def _stages(shop: ShopPlan) -> list[_News]:
+    """A stage that somebody waits for, reached a short while ago."""
+    found = []
+    for placed in shop.plan.placed:
+        if placed.state != "done" or placed.cure is None or placed.mixed is None or placed.ready is None:
+            continue
+        if shop.now - NEWS_MIN < placed.ready <= shop.now:
+            where, stage = shop.names[placed.step.part], placed.step.wait_stage
+            words = f"{where}: check for “{stage}” now ({placed.step.name.lower()})."
+            about = f"stage/{placed.step.key}/{round(placed.mixed)}/{stage}"
+            found.append(_News("stage", about, f"/cure/{placed.step.part}", words, placed.ready))
+    return found
+
+
+def _stalled(shop: ShopPlan) -> list[_News]:
+    """A live cure whose air is below its product's minimum now; once a night."""
+    found, say = [], shop.saying
+    celsius = shop.air.profile.at(shop.now)
+    for placed in curing(shop.plan, shop.now):
+        least = placed.cure.min_c if placed.cure else None
+        if least is None or celsius >= least or placed.mixed is None:
+            continue
+        short = show(celsius, "temperature", say.units), show(least, "temperature", say.units)
+        until = shop.plan.cures.too_cold(least, shop.now, shop.now + 1)
+        back = f", until about {say.at(until)}" if until is not None and until < shop.now + 30 * 1440 else ""
+        words = f"{shop.names[placed.step.part]}: the cure stands still at {short[0]}{back}; it needs {short[1]}."
+        night = moment_of(shop.now - 12 * 60, say.zone).date()
+        about = f"stalled/{placed.step.key}/{round(placed.mixed)}/{night}"
+        found.append(_News("stalled", about, f"/cure/{placed.step.part}", words, shop.now))
+    return found
+
+
+def _dew(shop: ShopPlan) -> list[_News]:
+    """The dew margin lost while something is still wet; once a day."""
+    margin = shop.air.margin(shop.now)
+    if margin is None or margin >= LEAST_MARGIN_K:
+        return []
+    wet = [
+        placed
+        for placed in curing(shop.plan, shop.now)
+        if placed.cure is not None and placed.mixed is not None and not _set(shop, placed.cure, placed.mixed)
+    ]
+    if not wet:
+        return []
+    where = shop.names[wet[0].step.part]
+    words = (
+        f"{where}: still wet, and the air is only {margin:.1f} K above its dew point; {LEAST_MARGIN_K:g} K is wanted."
+    )
+    day = moment_of(shop.now, shop.saying.zone).date()
+    return [_News("dew", f"dew/{wet[0].step.key}/{day}", f"/cure/{wet[0].step.part}", words, shop.now)]
+
+
+def _set(shop: ShopPlan, cure: CureSystem, mixed: float) -> bool:
+    """Whether it is past its first stage: no longer wet."""
+    reached = shop.plan.cures.reaches(cure, mixed, cure.stages[0].hours)
+    return reached is not None and reached <= shop.now
+
+
+def _silent(uow: UnitOfWork, minute: float) -> list[_News]:
+    """A zone whose probe read before and says nothing now."""
+    found = []
+    for zone in zones(uow):
+        last = last_reading(uow, zone.id, "probe")
+        if last is None:
+            continue
+        since = minute_of(last)
+        if minute - since > SILENT_MIN:
+            words = (
+                f"The probe of the {zone.name.lower()} has said nothing for {(minute - since) / 60:.1f} h; "
+                "what is expected counts."
+            )
+            found.append(_News("silent", f"silent/{zone.id}/{last.isoformat()}", "/air", words, minute))
+    return found

@@ -1,0 +1,209 @@
+"""Every surface as its recipe sees it: the steps of building it, with what this shop changed of them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import Any
+
+from kiteloom.core.mixing import ResinNeed
+from kiteloom.core.problems import Refused, between
+from kiteloom.core.quantities import Typed
+from kiteloom.core.recipes import sandwich_skin, varnish, wood_frame
+from kiteloom.core.schedule.job import After, Estimate, Step
+from kiteloom.core.shape import Panel
+from kiteloom.store.models import Design, Surface
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.shape import Saved
+from kiteloom.workshop.skins import panel_of, resin_of, skin
+
+SKIN = sandwich_skin.NAME
+OWN = "own/"
+
+
+@dataclass(frozen=True)
+class Part:
+    """A surface and its steps; ``steps`` carry keys of their own, not yet the surface's."""
+
+    id: str
+    name: str
+    rank: int
+    hand: str
+    assembly: str
+    design_id: str
+    recipe: str
+    sheet_id: str
+    product: str
+    steps: tuple[Step, ...]
+    needs: dict[str, ResinNeed]
+    recipe_steps: tuple[Step, ...]
+
+    @property
+    def in_shop(self) -> tuple[Step, ...]:
+        """Its steps among those of all surfaces."""
+        return tuple(step.of_part(self.id) for step in self.steps)
+
+
+def ribs_of(panel: Panel, parameters: dict[str, Any]) -> int:
+    """How many ribs a pitch asks for over a panel, both ends included."""
+    pitch = between("rib_pitch_m", parameters["rib_pitch_m"], 0.02, 5, unit="m", name="the rib pitch")
+    return int(panel.planform.span_m / pitch + 1e-9) + 1
+
+
+def recipe_steps(uow: UnitOfWork, surface: Surface) -> tuple[tuple[Step, ...], dict[str, ResinNeed]]:
+    """What the recipe makes of a surface, before this shop's own changes."""
+    design = surface.design
+    if design.recipe == SKIN:
+        job = skin(uow, surface.id).job
+        return sandwich_skin.steps(job), sandwich_skin.resin_needs(job)
+    panel, cure = panel_of(design.form), resin_of(design.resin_sheet).cure
+    ribs = ribs_of(panel, design.parameters)
+    if design.recipe == wood_frame.NAME:
+        return wood_frame.steps(wood_frame.FrameJob(ribs, int(design.parameters["gussets_per_rib"]) * ribs, cure)), {}
+    if design.recipe == varnish.NAME:
+        area = ribs * float(design.parameters["rib_area_m2"])
+        return varnish.steps(varnish.CoatJob(ribs, area, cure)), {}
+    raise Refused("recipe", f"“{design.recipe}” is not a way of building; they are {', '.join(RECIPES)}")
+
+
+RECIPES = (sandwich_skin.NAME, wood_frame.NAME, varnish.NAME)
+
+
+def part(uow: UnitOfWork, surface_id: str) -> Part:
+    """One surface with its steps."""
+    surface = uow.get(Surface, surface_id)
+    design = surface.design
+    made, needs = recipe_steps(uow, surface)
+    return Part(
+        surface.id,
+        surface.name,
+        surface.rank,
+        surface.hand,
+        surface.assembly.name,
+        design.id,
+        design.recipe,
+        design.resin_sheet_id,
+        design.resin_sheet.name,
+        _with_edits(made, design.step_edits),
+        needs,
+        made,
+    )
+
+
+def parts(uow: UnitOfWork) -> list[Part]:
+    """Every surface, in order."""
+    return [part(uow, surface.id) for surface in uow.all(Surface, Surface.rank, Surface.name)]
+
+
+def _with_edits(made: tuple[Step, ...], edits: dict[str, Any]) -> tuple[Step, ...]:
+    """A shop's own minutes, and steps of its own: each after the step it names, before what followed that."""
+    minutes: dict[str, float] = edits.get("minutes", {})
+    steps = [replace(step, minutes=minutes[step.key], estimate=None) if step.key in minutes else step for step in made]
+    for row in edits.get("own", ()):
+        at = next((i for i, step in enumerate(steps) if step.key == row["after"]), None)
+        if at is None:
+            continue  # what it followed is no longer built so; its facts stay
+        before = steps[at]
+        own = Step(
+            row["key"],
+            row["name"],
+            minutes.get(row["key"], row["minutes"]),
+            row["people"],
+            (After(before.key),),
+            may_pause=True,
+            wait_min=row["wait_min"],
+            own=True,
+        )
+        followers = {
+            step.key: replace(step, after=tuple(After(own.key) if a == After(before.key) else a for a in step.after))
+            for step in steps
+            if any(link == After(before.key) for link in step.after)
+        }
+        steps = [followers.get(step.key, step) for step in steps]
+        steps.insert(at + 1, own)
+    return tuple(steps)
+
+
+@dataclass(frozen=True)
+class OwnStep:
+    """A step of the shop's own, as typed."""
+
+    name: str
+    after: str
+    minutes: Typed
+    people: int
+    wait: Typed
+
+
+def edit_minutes(uow: UnitOfWork, surface_id: str, version: int, key: str, typed: Typed | None, now: datetime) -> Saved:
+    """Say how long a step takes here; None goes back to what is assumed."""
+    surface = uow.get(Surface, surface_id)
+    design = uow.get_for_edit(Design, surface.design_id, version)
+    step = _step(part(uow, surface_id), key)
+    minutes = dict(design.step_edits.get("minutes", {}))
+    if typed is None:
+        minutes.pop(key, None)
+        words = f"{step.name}: minutes as assumed again"
+    else:
+        new = between("minutes", typed.read("minutes", "minutes"), 1, 10_000, unit="min", name=step.name)
+        minutes[key] = new
+        words = f"{step.name} {step.minutes:.0f} min → {new:.0f} min"
+    design.step_edits = {**design.step_edits, "minutes": minutes}
+    uow.edited(design, [words], now, "design")
+    return Saved(design.version)
+
+
+def add_step(uow: UnitOfWork, surface_id: str, version: int, key: str, own: OwnStep, now: datetime) -> Saved:
+    """Add a step of the shop's own after another; the same key again adds nothing."""
+    surface = uow.get(Surface, surface_id)
+    rows = list(surface.design.step_edits.get("own", ()))
+    if any(row["key"] == OWN + key for row in rows):
+        return Saved(surface.design.version)
+    design = uow.get_for_edit(Design, surface.design_id, version)
+    if not own.name.strip():
+        raise Refused("name", "the step has no name; give it one, like “Drill the drain”")
+    before = _step(part(uow, surface_id), own.after)
+    rows.append(
+        {
+            "key": OWN + key,
+            "name": own.name.strip()[:120],
+            "after": before.key,
+            "minutes": between("minutes", own.minutes.read("minutes", "minutes"), 1, 10_000, unit="min"),
+            "people": int(between("people", own.people, 0, 20)),
+            "wait_min": between("wait", own.wait.read("minutes", "wait"), 0, 100_000, unit="min", name="the wait"),
+        }
+    )
+    design.step_edits = {**design.step_edits, "own": rows}
+    uow.edited(design, [f"step “{own.name.strip()}” added after “{before.name}”"], now, "design")
+    return Saved(design.version)
+
+
+def drop_step(uow: UnitOfWork, surface_id: str, version: int, key: str, now: datetime) -> Saved:
+    """Take a step of the shop's own out again; what was noted of it stays."""
+    surface = uow.get(Surface, surface_id)
+    design = uow.get_for_edit(Design, surface.design_id, version)
+    step = _step(part(uow, surface_id), key)
+    if not step.own:
+        raise Refused("key", f"“{step.name}” belongs to the recipe; only steps of your own can be taken out")
+    rows = [row for row in design.step_edits.get("own", ()) if row["key"] != key]
+    rows = [{**row, "after": step.after[0].step} if row["after"] == key else row for row in rows]
+    design.step_edits = {**design.step_edits, "own": rows}
+    uow.edited(design, [f"step “{step.name}” taken out"], now, "design")
+    return Saved(design.version)
+
+
+def _step(found: Part, key: str) -> Step:
+    for step in found.steps:
+        if step.key == key:
+            return step
+    names = ", ".join(step.key for step in found.steps)
+    raise Refused("step_key", f"“{key}” is not a step of this surface; it has {names}")
+
+
+def estimate_words(step: Step, units: Any) -> str:
+    """Where a step's minutes come from."""
+    estimate: Estimate | None = step.estimate
+    if estimate is not None:
+        return f"Hands-on, assumed: {estimate.words(step.people, units)}."
+    people = f"{step.people} people" if step.people != 1 else "1 person"
+    return f"Hands-on, as this shop says: {step.minutes:.0f} min, {people}."

@@ -1,0 +1,104 @@
+"""The whole shop's plan: every surface's steps placed over what was done. Not stored: it follows from the facts."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from kiteloom.core.calendar import zone_of
+from kiteloom.core.climate import Profile
+from kiteloom.core.quantities import UnitSystem
+from kiteloom.core.schedule.job import GRID_MIN, Fact, Job, Member, Station, Step
+from kiteloom.core.schedule.place import Plan, place
+from kiteloom.store.models import CrewMember
+from kiteloom.store.models import Station as StationRow
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.climate import ShopTemperature, shop_temperature
+from kiteloom.workshop.parts import Part, parts
+from kiteloom.workshop.saying import Saying
+from kiteloom.workshop.shop import the_shop, units_of, working_hours
+from kiteloom.workshop.work import Done, done_so_far
+
+
+@dataclass(frozen=True, eq=False)
+class ShopPlan:
+    """A plan and all it was made from. ``names`` are those of surfaces, people and stations by id."""
+
+    now: float
+    job: Job
+    plan: Plan
+    parts: dict[str, Part]
+    done: Done
+    air: ShopTemperature
+    names: dict[str, str]
+    saying: Saying
+
+    def left_g(self, key: str) -> float:
+        """Resin of a step still to mix [g]; 0 where none is computed."""
+        surface, _, local = key.partition(":")
+        need = self.parts[surface].needs.get(local)
+        return max(need.total_g - self.done.mixed_g.get(key, 0.0), 0.0) if need else 0.0
+
+    def fact(self, key: str) -> Fact | None:
+        """What was done of a step."""
+        return self.done.facts.get(key)
+
+
+def shop_plan(uow: UnitOfWork, now: float) -> ShopPlan | None:
+    """The plan as it stands; None while no temperature was ever given.
+
+    It is the same for all who ask in one minute between two changes, and made once for them.
+    """
+    return uow.memory.made((uow.last_change(), math.floor(now)), lambda: _made(uow, now))
+
+
+def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
+    found = {part.id: part for part in parts(uow)}
+    done = done_so_far(uow, found)
+    air = shop_temperature(uow, since(done, now), now)
+    if air is None:
+        return None
+    shop = the_shop(uow)
+    units: UnitSystem = units_of(uow)
+    rows, crew = uow.all(StationRow, StationRow.name), uow.all(CrewMember, CrewMember.name)
+    there = {row.id for row in rows}
+    steps = tuple(_with_stations(step, there) for part in found.values() for step in part.in_shop)
+    job = Job(
+        steps,
+        math.ceil(now / GRID_MIN) * GRID_MIN,
+        working_hours(shop),
+        air.profile,
+        tuple(Member(member.id) for member in crew),
+        tuple(Station(row.id, row.capacity) for row in rows),
+        done.facts,
+    )
+    if not crew:
+        # A shop that has named nobody yet is taken to be as many as its steps ask for.
+        most = max((step.people for step in steps), default=1)
+        job = replace(job, crew=tuple(Member(f"person {n + 1}") for n in range(most)))
+    names = {part.id: part.name for part in found.values()} | {row.id: row.name for row in rows}
+    names |= {member.id: member.name for member in crew}
+    return ShopPlan(now, job, place(job), found, done, air, names, Saying(zone_of(shop.zone), now, units))
+
+
+def since(done: Done, now: float) -> float:
+    """From when temperature matters: the first mix that may still be curing, at most 60 days back."""
+    mixed = [fact.mixed.at for fact in done.facts.values() if fact.mixed] + [
+        fact.finished for fact in done.facts.values() if fact.finished is not None
+    ]
+    return max(min([now, *mixed]), now - 60 * 1440)
+
+
+def what_if(shop: ShopPlan, profile: Profile | None = None, not_before: Mapping[str, float] | None = None) -> ShopPlan:
+    """The same shop with another temperature, or with steps that may not start before a time."""
+    held = not_before or {}
+    steps = tuple(replace(s, not_before=held[s.key]) if s.key in held else s for s in shop.job.steps)
+    job = replace(shop.job, steps=steps, profile=profile or shop.job.profile)
+    air = replace(shop.air, known=replace(shop.air.known, profile=job.profile))
+    return replace(shop, job=job, plan=place(job), air=air)
+
+
+def _with_stations(step: Step, there: set[str]) -> Step:
+    """A shop that has not set a station up is not held by it."""
+    return replace(step, stations=tuple(name for name in step.stations if name in there))

@@ -1,0 +1,312 @@
+"""Today: one sentence and one button; the bench; what fits before closing; what is held."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+from kiteloom.core.calendar import local_midnight, minute_of, zone_of
+from kiteloom.core.quantities import show
+from kiteloom.core.schedule.explain import why_not_sooner
+from kiteloom.core.schedule.place import Placed
+from kiteloom.core.today import Fit, curing, first_thing, fits_before_closing, held, opening
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.climate import need_temperature
+from kiteloom.workshop.plan import ShopPlan, shop_plan
+from kiteloom.workshop.saying import Span
+from kiteloom.workshop.shop import the_shop
+from kiteloom.workshop.steps import ENOUGH_G
+
+
+@dataclass(frozen=True)
+class Action:
+    """One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything."""
+
+    kind: Literal["start", "pause", "finish", "mix", "undo"]
+    label: str
+    surface_id: str
+    step_key: str
+    note_id: str = ""
+
+
+@dataclass(frozen=True)
+class Row:
+    """A step on the page: what and where, how it stands, what may be done."""
+
+    surface_id: str
+    step_key: str
+    name: str
+    surface: str
+    words: str
+    state: Literal["running", "paused", "curing", "fits", "soft", "held"]
+    who: list[str]
+    actions: list[Action]
+    wait: Span | None = None
+    begun: datetime | None = None
+
+
+@dataclass(frozen=True)
+class TodayView:
+    """The page a builder opens first. Without any temperature there is only ``ask``."""
+
+    sentence: str
+    detail: str
+    caution: str
+    actions: list[Action]
+    hours: Span | None
+    bench: list[Row]
+    fits: list[Row]
+    fits_words: str
+    held: list[Row]
+    done: list[Row]
+    done_words: str
+    ask: str
+
+
+def today_view(uow: UnitOfWork, now: datetime) -> TodayView:
+    """What to do now."""
+    minute = minute_of(now)
+    shop = shop_plan(uow, minute)
+    if shop is None:
+        return TodayView("", "", "", [], None, [], [], "", [], [], "", need_temperature().sentence)
+    if not shop.parts:
+        ask = "No surface is here yet. Start the demo to see a build: make demo."
+        return TodayView("", "", "", [], None, [], [], "", [], [], "", ask)
+    today, opens = opening(shop.job, minute)
+    sentence, detail, caution, actions = _first(shop, is_open=today is not None, opens=opens)
+    until = today[1] if today else opens or minute
+    say = shop.saying
+    fits = [_fit_row(shop, fit) for fit in fits_before_closing(shop.job, minute)]
+    words = f"The shop closes {say.at(today[1])} and opens {say.at(opens)}." if today and opens else ""
+    done, done_words = _done_today(uow, shop)
+    return TodayView(
+        sentence,
+        detail,
+        caution,
+        actions,
+        say.span(today) if today else None,
+        _bench(shop),
+        fits,
+        words,
+        [_held_row(shop, placed) for placed in held(shop.plan, minute, until)] + _left(shop),
+        done,
+        done_words,
+        "",
+    )
+
+
+def actions_of(shop: ShopPlan, placed: Placed) -> list[Action]:
+    """What may be done with a step as it stands, the likeliest first."""
+    part, key = placed.step.part, placed.step.local
+    mix = (
+        [Action("mix", "Mix a cup", part, key)] if placed.step.cure and shop.left_g(placed.step.key) > ENOUGH_G else []
+    )
+    if placed.state == "running":
+        return [Action("finish", "Finish", part, key), *mix, Action("pause", "Pause", part, key)]
+    if placed.state == "paused":
+        return [Action("start", "Go on", part, key), Action("finish", "Finish", part, key)]
+    if placed.state == "to do":
+        return [Action("start", "Start", part, key)]
+    return mix
+
+
+def _first(shop: ShopPlan, *, is_open: bool, opens: float | None) -> tuple[str, str, str, list[Action]]:
+    thing, say = first_thing(shop.plan, shop.now, is_open=is_open), shop.saying
+    placed = thing.placed
+    if placed is None:
+        if shop.plan.unplaced:
+            left = shop.plan.unplaced[0]
+            where = shop.names[left.step.part]
+            return f"“{left.step.name}” can't be planned: {left.why}.", where, "", []
+        return "Everything is done.", "No step of any surface is left.", "", []
+    where, name = shop.names[placed.step.part], placed.step.name
+    caution = placed.step.caution
+    if thing.kind == "finish":
+        since = say.at(placed.pieces[-1][0])
+        return (
+            f"{name}: {where}.",
+            f"Being worked on since {since}. {_crew(shop, placed)}",
+            caution,
+            actions_of(shop, placed),
+        )
+    if thing.kind == "start":
+        since = _ready_since(shop, placed)
+        first = f"{name}: {where}{since}."
+        return first, f"{_crew(shop, placed)} {_then(shop, placed)}".strip(), caution, actions_of(shop, placed)
+    at = placed.begins
+    if not is_open and opens is not None and at <= opens + 5:
+        return f"Closed until {say.at(opens)}. Then: {name}, {where}.", _crew(shop, placed), "", []
+    running = _why(shop, placed)
+    return f"Next, {say.at(at)}: {name}, {where}.", running, "", []
+
+
+def _ready_since(shop: ShopPlan, placed: Placed) -> str:
+    """The latest cure that let it go, when it has: ": ready since 06:40"."""
+    by_key = shop.plan.by_key()
+    events = [
+        event
+        for link in placed.step.after
+        if (before := by_key.get(link.step)) and before.cure and (event := shop.plan.event(before, link.until))
+    ]
+    return f", ready since {shop.saying.at(max(events))}" if events and max(events) <= shop.now else ""
+
+
+def _crew(shop: ShopPlan, placed: Placed) -> str:
+    step = placed.step
+    who = [shop.names.get(person, person) for person in placed.people]
+    worked = shop.fact(step.key)
+    left = step.length - (worked.worked_min if worked else 0)
+    if placed.state == "running":
+        left = placed.end - shop.now
+    length = f"about {shop.saying.lasting(max(left, 5))}" + (
+        " left" if (worked and worked.pieces) or placed.state == "running" else ""
+    )
+    people = f"{step.people} people" if step.people != 1 else "1 person"
+    return (
+        f"{' and '.join([', '.join(who[:-1]), who[-1]] if len(who) > 1 else who)}, {length}."
+        if who
+        else f"{people}, {length}."
+    )
+
+
+def _then(shop: ShopPlan, placed: Placed) -> str:
+    """What waits after it."""
+    if placed.step.wait_stage is None or placed.ready is None:
+        return ""
+    grams = shop.left_g(placed.step.key)
+    resin = (
+        f"It takes {show(grams, 'mass', shop.saying.units)} of {shop.parts[placed.step.part].product}. "
+        if grams > ENOUGH_G
+        else ""
+    )
+    return f"{resin}Then check for “{placed.step.wait_stage}” from {shop.saying.at(placed.ready)}."
+
+
+def _why(shop: ShopPlan, placed: Placed) -> str:
+    return why_not_sooner(placed, shop.plan.by_key(), shop.names, shop.saying.at, shop.saying.units)
+
+
+def _row(
+    shop: ShopPlan, placed: Placed, state: str, words: str, actions: list[Action], wait: Span | None = None
+) -> Row:
+    return Row(
+        placed.step.part,
+        placed.step.local,
+        placed.step.name,
+        shop.names[placed.step.part],
+        words,
+        state,  # type: ignore[arg-type]
+        [shop.names.get(person, person) for person in placed.people],
+        actions,
+        wait,
+        shop.saying.moment(placed.pieces[-1][0]) if state == "running" else None,
+    )
+
+
+def _bench(shop: ShopPlan) -> list[Row]:
+    """What is being worked on, then what cures, the soonest first, then what was laid aside."""
+    say, rows = shop.saying, []
+    for placed in shop.plan.placed:
+        if placed.state == "running":
+            so_far = shop.now - placed.pieces[-1][0] + sum(b - a for a, b in placed.pieces[:-1])
+            whole = say.lasting(placed.step.length)
+            words = f"Since {say.at(placed.pieces[-1][0])}: {say.lasting(so_far)} of about {whole}."
+            if so_far > placed.step.length:
+                words += " Over its time."
+            rows.append(_row(shop, placed, "running", words, actions_of(shop, placed)))
+    for placed in curing(shop.plan, shop.now):
+        assert placed.mixed is not None or placed.step.wait_min
+        if placed.ready is None:
+            words = f"Does not reach “{placed.step.wait_stage}” within 60 days at these temperatures."
+        elif placed.cure is None:
+            words = f"Let it stand until {say.at(placed.ready)}."
+        else:
+            words = _next_knot(shop, placed)
+        span = (placed.mixed or placed.end, placed.ready or placed.end + 1440)
+        rows.append(_row(shop, placed, "curing", words, actions_of(shop, placed), say.span(span)))
+    for placed in shop.plan.placed:
+        if placed.state == "paused":
+            left = placed.step.length - placed_worked(shop, placed)
+            words = f"Laid aside; about {say.lasting(max(left, 5))} left."
+            rows.append(_row(shop, placed, "paused", words, actions_of(shop, placed)))
+    return rows
+
+
+def placed_worked(shop: ShopPlan, placed: Placed) -> float:
+    """Minutes worked on a step so far."""
+    fact = shop.fact(placed.step.key)
+    return fact.worked_min if fact else 0.0
+
+
+def _next_knot(shop: ShopPlan, placed: Placed) -> str:
+    """The next stage it comes to, and the one its wait lasts to."""
+    assert placed.cure is not None
+    assert placed.mixed is not None
+    say = shop.saying
+    knots = [
+        (stage.name, shop.plan.cures.reaches(placed.cure, placed.mixed, stage.hours)) for stage in placed.cure.stages
+    ]
+    ahead = [(name, at) for name, at in knots if at is not None and at > shop.now]
+    name, at = ahead[0] if ahead else (placed.step.wait_stage or "", placed.ready or shop.now)
+    words = f"Check for “{name}” from {say.at(at)}"
+    if placed.step.wait_stage and placed.step.wait_stage != name and placed.ready is not None:
+        words += f", “{placed.step.wait_stage}” from {say.at(placed.ready)}"
+    return f"{words}."
+
+
+def _fit_row(shop: ShopPlan, fit: Fit) -> Row:
+    placed, say = fit.placed, shop.saying
+    ready = placed.ready or placed.end
+    stage = placed.step.wait_stage
+    if fit.cured_by_opening:
+        words = f"Begin by {say.at(fit.latest)[-5:]}; “{stage}” {say.at(ready)}, before the shop opens."
+    else:
+        words = f"Begin by {say.at(fit.latest)[-5:]}; still short of “{stage}” at opening, reached {say.at(ready)}."
+    if fit.frees:
+        words += f" It frees “{fit.frees[0]}”."
+    return _row(
+        shop,
+        placed,
+        "fits" if fit.cured_by_opening else "soft",
+        words,
+        [Action("start", "Start", placed.step.part, placed.step.local)],
+    )
+
+
+def _held_row(shop: ShopPlan, placed: Placed) -> Row:
+    words = f"{shop.saying.at(placed.begins)}. {_why(shop, placed)}"
+    return _row(shop, placed, "held", words, [])
+
+
+def _left(shop: ShopPlan) -> list[Row]:
+    """The first step of each part that can't be planned at all."""
+    rows, seen = [], set()
+    for left in shop.plan.unplaced:
+        if left.step.part not in seen:
+            seen.add(left.step.part)
+            words = f"Can't be planned: {left.why}."
+            rows.append(
+                Row(left.step.part, left.step.local, left.step.name, shop.names[left.step.part], words, "held", [], [])
+            )
+    return rows
+
+
+def _done_today(uow: UnitOfWork, shop: ShopPlan) -> tuple[list[Row], str]:
+    """What was finished since midnight, and the hours of all who worked."""
+    midnight = local_midnight(shop.now, zone_of(the_shop(uow).zone))
+    rows, hours = [], 0.0
+    for placed in shop.plan.placed:
+        fact = shop.fact(placed.step.key)
+        if fact is None:
+            continue
+        people = max(len(fact.people), 1)
+        stretches = [*fact.pieces, *([(fact.running_since, shop.now)] if fact.running_since is not None else [])]
+        hours += people * sum(max(min(end, shop.now) - max(start, midnight), 0) for start, end in stretches)
+        if fact.finished is not None and fact.finished >= midnight:
+            took, asked = (shop.saying.lasting(m) for m in (fact.worked_min, placed.step.length))
+            words = f"Finished {shop.saying.at(fact.finished)} after {took}; {asked} were planned."
+            note = shop.done.last_note.get(placed.step.key, "")
+            undo = [Action("undo", "Take back", placed.step.part, placed.step.local, note)] if note else []
+            rows.append(_row(shop, placed, "held", words, undo))
+    return rows, f"{shop.saying.lasting(hours)} of work today." if hours >= 1 else ""

@@ -1,0 +1,162 @@
+"""Work on a step: started, paused, finished, taken back. Hours are kept as a side effect."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal, cast
+
+from sqlalchemy import select
+
+from kiteloom.core.calendar import minute_of, when, zone_of
+from kiteloom.core.problems import Refused, between
+from kiteloom.core.reading import cure_system
+from kiteloom.core.schedule.job import Fact, Mixed
+from kiteloom.core.work import Kind, Note, fact_of, speaks_against
+from kiteloom.store.models import Batch, CrewMember, Work
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.parts import Part, part
+from kiteloom.workshop.shop import the_shop
+
+
+@dataclass(frozen=True)
+class NoteWork:
+    """An order to note work on a step. The client makes the id, so a retry adds nothing."""
+
+    id: str
+    surface_id: str
+    step_key: str
+    kind: Kind
+    crew: tuple[str, ...] = ()
+    happened_at: datetime | None = None
+
+
+@dataclass(frozen=True)
+class Noted:
+    """What was noted, in words; ``added`` is False when it was there already."""
+
+    id: str
+    kind: Literal["start", "pause", "finish", "undo"]
+    added: bool
+    words: str
+
+
+def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
+    """Note that a step was started, paused or finished.
+
+    A step that somebody else has finished meanwhile is not finished twice: their note stands.
+    """
+    known = uow.session.get(Work, order.id)
+    if known is not None:
+        return Noted(known.id, cast(Kind, known.kind), False, "This was noted before; nothing was added.")
+    found = part(uow, order.surface_id)
+    step = next((step for step in found.steps if step.key == order.step_key), None)
+    if step is None:
+        keys = ", ".join(step.key for step in found.steps)
+        raise Refused("step_key", f"“{order.step_key}” is not a step of {found.name}; it has {keys}")
+    happened = order.happened_at or now
+    if happened > now:
+        raise Refused("happened_at", "the work lies in the future; it can't be later than now")
+    between("happened_at", (now - happened).days, high=366, unit="days", name="the work's age")
+    rows = [row for row in _standing(uow, order.surface_id) if row.step_key == order.step_key]
+    zone, minute = zone_of(the_shop(uow).zone), minute_of(happened)
+    fact = fact_of(_notes(rows))
+    if order.kind == "finish" and fact.finished is not None:
+        last = next(row for row in reversed(rows) if row.kind == "finish")
+        at = when(minute_of(last.happened_at), zone, minute_of(now))
+        return Noted(last.id, "finish", False, f"“{step.name}” was finished already, {at}; nothing was added.")
+    against = speaks_against(order.kind, fact, minute)
+    if against is not None:
+        raise Refused("kind", f"“{step.name}” of {found.name}: {against}")
+    for member in order.crew:
+        uow.get(CrewMember, member)
+    uow.add(
+        Work(
+            id=order.id,
+            surface_id=found.id,
+            step_key=step.key,
+            step_name=step.name,
+            kind=order.kind,
+            estimate_min=step.minutes,
+            crew=list(order.crew) or list(fact.people),
+            happened_at=happened,
+            recorded_at=now,
+        )
+    )
+    uow.changed("work", order.id)
+    verb = {"start": "Started", "pause": "Paused", "finish": "Finished"}[order.kind]
+    return Noted(order.id, order.kind, True, f"{verb} “{step.name}”, {when(minute, zone, minute_of(now))}.")
+
+
+def take_back(uow: UnitOfWork, work_id: str, key: str, now: datetime) -> Noted:
+    """Take a note back: a new row that names it; the old one stays."""
+    if uow.session.get(Work, key) is not None:
+        return Noted(key, "undo", False, "This was taken back before; nothing was added.")
+    row = uow.get(Work, work_id)
+    if row.kind == "undo":
+        raise Refused("id", "this is a note taken back already; note the work again instead")
+    later = [r for r in _standing(uow, row.surface_id) if r.step_key == row.step_key]
+    if row.id not in {r.id for r in later}:
+        raise Refused("id", f"“{row.step_name}”: this note was taken back already")
+    if later[-1].id != row.id:
+        raise Refused("id", f"“{row.step_name}”: something was noted after it; take that back first")
+    uow.add(
+        Work(
+            id=key,
+            undoes_id=row.id,
+            surface_id=row.surface_id,
+            step_key=row.step_key,
+            step_name=row.step_name,
+            kind="undo",
+            estimate_min=row.estimate_min,
+            crew=row.crew,
+            happened_at=row.happened_at,
+            recorded_at=now,
+        )
+    )
+    uow.changed("work", key)
+    return Noted(key, "undo", True, f"Taken back: “{row.step_name}”, {row.kind}.")
+
+
+def _standing(uow: UnitOfWork, surface_id: str | None = None) -> list[Work]:
+    """Notes that count, in order of time: those taken back are left out."""
+    query = select(Work).order_by(Work.happened_at, Work.recorded_at)
+    if surface_id is not None:
+        query = query.where(Work.surface_id == surface_id)
+    rows = list(uow.session.scalars(query))
+    undone = {row.undoes_id for row in rows}
+    return [row for row in rows if row.kind != "undo" and row.id not in undone]
+
+
+def _notes(rows: Iterable[Work]) -> list[Note]:
+    return [Note(cast(Kind, row.kind), minute_of(row.happened_at), tuple(row.crew)) for row in rows]
+
+
+@dataclass(frozen=True)
+class Done:
+    """What was done in the whole shop: facts by step, the last note of each, and grams mixed."""
+
+    facts: dict[str, Fact]
+    last_note: dict[str, str]
+    mixed_g: dict[str, float]
+
+
+def done_so_far(uow: UnitOfWork, parts: Mapping[str, Part]) -> Done:
+    """Read notes and batches of every surface; a batch that was corrected is left out."""
+    notes: dict[str, list[Work]] = defaultdict(list)
+    for row in _standing(uow):
+        notes[f"{row.surface_id}:{row.step_key}"].append(row)
+    batches = list(uow.session.scalars(select(Batch).order_by(Batch.happened_at, Batch.recorded_at)))
+    corrected = {batch.corrects_id for batch in batches}
+    mixed: dict[str, Mixed] = {}
+    grams: dict[str, float] = defaultdict(float)
+    for batch in batches:
+        if batch.id not in corrected:
+            key = f"{batch.surface_id}:{batch.step_key}"
+            mixed[key] = Mixed(minute_of(batch.happened_at), cure_system(batch.says["cure"]))
+            grams[key] += batch.resin_g + batch.hardener_g
+    keys = {step.key for found in parts.values() for step in found.in_shop}
+    facts = {key: fact_of(_notes(notes.get(key, [])), mixed.get(key)) for key in keys if key in mixed or key in notes}
+    return Done(facts, {key: rows[-1].id for key, rows in notes.items()}, dict(grams))

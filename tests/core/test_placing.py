@@ -1,0 +1,255 @@
+"""Steps placed in time, checked by a walker that knows nothing of how they were placed."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from datetime import date, datetime
+
+import pytest
+from hypothesis import Phase, given, settings
+from hypothesis import strategies as st
+from tests.core.test_skin import EPOXY, JOB
+from tests.core.walker import broken, could_be_sooner
+
+from kiteloom.core.calendar import Shift, WorkingHours, minute_of, moment_of, zone_of
+from kiteloom.core.climate import Profile, day_curve
+from kiteloom.core.cure import CureSystem, Stage
+from kiteloom.core.problems import Refused
+from kiteloom.core.recipes.sandwich_skin import steps
+from kiteloom.core.schedule.explain import why_not_sooner
+from kiteloom.core.schedule.job import After, Fact, Job, Member, Mixed, Station, Step
+from kiteloom.core.schedule.place import place
+
+VIENNA = zone_of("Europe/Vienna")
+DAYS = WorkingHours(VIENNA, tuple(Shift(d, 540, 1080) for d in range(6)))
+ALWAYS = WorkingHours(VIENNA, tuple(Shift(d, 0, 1440) for d in range(7)))
+START = minute_of(datetime(2026, 5, 14, 9, 20, tzinfo=VIENNA))
+CREW = tuple(
+    Member(name, skills)
+    for name, skills in (("Bo", frozenset({"bag"})), ("Imre", frozenset()), ("Odile", frozenset({"bag", "glue"})))
+)
+
+
+def job(asked, profile=None, hours=DAYS, start=START, crew=CREW, **more):
+    return Job(tuple(asked), start, hours, profile or Profile.steady(20), crew, **more)
+
+
+def at(text):
+    return minute_of(datetime.fromisoformat(f"2026-05-{text}").replace(tzinfo=VIENNA))
+
+
+@st.composite
+def jobs(draw):
+    """Jobs of a small shop: any links backwards, waits, people, stations, limits and seasons."""
+    count = draw(st.integers(1, 14))
+    made = []
+    for i in range(count):
+        cure = draw(st.sampled_from([None, None, EPOXY]))
+        links = (
+            tuple(
+                After(f"s{j}", draw(st.sampled_from(["end", "wait"] + (["gel"] if made[j].cure else []))))
+                for j in draw(st.sets(st.integers(0, i - 1), max_size=2))
+            )
+            if i
+            else ()
+        )
+        skills = draw(st.sampled_from([(), (), ("bag",), ("bag", "glue")]))
+        made.append(
+            Step(
+                f"s{i}",
+                f"Step {i}",
+                draw(st.integers(1, 260)),
+                draw(st.integers(len(skills), 3)),
+                links,
+                cure,
+                draw(st.sampled_from(["gel", "peel"])) if cure else None,
+                draw(st.booleans()),
+                skills=skills,
+                stations=draw(st.sampled_from([(), (), ("bench",), ("pump",), ("bench", "pump")])),
+                holds=draw(st.booleans()),
+                wait_min=0 if cure else draw(st.sampled_from([0, 0, 90, 1500])),
+                not_before=draw(st.sampled_from([None, None, None, START + 3000.0])),
+                min_c=draw(st.sampled_from([None, None, None, 8])),
+            )
+        )
+    low = draw(st.floats(4, 16))
+    profile = day_curve(low, low + draw(st.floats(2, 15)), START - 1440, 200)
+    hours = WorkingHours(
+        VIENNA,
+        tuple(shift for d in range(6) for shift in (Shift(d, 540, 720), Shift(d, 765, draw(st.integers(1020, 1200))))),
+        frozenset({date(2026, 5, 18)}),
+    )
+    stations = (Station("bench", draw(st.integers(1, 2))), Station("pump"))
+    return job(made, profile, hours, START + 5 * draw(st.integers(0, 4000)), stations=stations)
+
+
+# A failing job is shown as it is found: making it smaller costs minutes.
+@settings(max_examples=150, deadline=None, phases=[Phase.explicit, Phase.reuse, Phase.generate])
+@given(asked=jobs())
+def test_every_plan_keeps_every_rule_and_wastes_no_time(asked):
+    plan = place(asked)
+    assert broken(asked, plan.placed) == []
+    assert could_be_sooner(asked, plan) is None
+    assert {p.step.key for p in plan.placed} | {u.step.key for u in plan.unplaced} == {s.key for s in asked.steps}
+    left = {u.step.key for u in plan.unplaced}
+    for p in plan.placed:
+        assert not {link.step for link in p.step.after} & left
+    if plan.placed and not left:
+        assert plan.finish >= plan.bound - 1e-6
+
+
+def test_the_walker_sees_what_is_wrong():
+    asked = job((Step("a", "A", 30, 1), Step("b", "B", 30, 1, (After("a"),))))
+    a, b = place(asked).placed
+    assert broken(asked, (a, replace(b, start=a.start, end=a.end, ready=a.end, pieces=a.pieces, people=a.people))) == [
+        "b starts before wait of a",
+        f"{a.people[0]} is in two places",
+    ]
+
+
+@settings(max_examples=30, deadline=None)
+@given(low=st.floats(2, 18), swing=st.floats(0, 15), begins=st.integers(0, 300 * 288), area=st.floats(0.5, 8))
+def test_a_skins_steps_keep_every_rule_in_any_season(low, swing, begins, area):
+    made = steps(replace(JOB, area_m2=area))
+    stations = {name for step in made for name in step.stations}
+    asked = job(
+        made,
+        day_curve(low, low + swing, START - 1440, 500),
+        start=START + 5 * begins,
+        stations=tuple(Station(name) for name in stations),
+    )
+    plan = place(asked)
+    assert broken(asked, plan.placed) == []
+    for left in plan.unplaced:
+        assert any(words in left.why for words in ("does not reach “", "longest stretch", "can't be placed"))
+
+
+def test_two_people_do_two_things_at_once_and_the_same_person_carries_on():
+    asked = job((Step("a", "A", 60), Step("b", "B", 60), Step("c", "C", 30, after=(After("b"),))), crew=CREW[:2])
+    by_key = place(asked).by_key()
+    assert by_key["a"].start == by_key["b"].start == START
+    assert by_key["c"].people == by_key["b"].people
+    alone = place(replace(asked, crew=CREW[:1]))
+    second = alone.placed[1]
+    assert (second.because.kind, second.because.of, second.because.by) == ("crew", "Bo", alone.placed[0].step.key)
+
+
+def test_what_is_said_to_hold_a_step_holds_it():
+    stations = (Station("bench"),)
+    long = Step("long", "Lay up", 120, 1, cure=EPOXY, wait_stage="gel", stations=("bench",), holds=True)
+    short = Step("short", "Fit", 60, 1, stations=("bench",))
+    asked = job(
+        (long, short, Step("late", "Sand", 30, after=(After("long", "peel"),))), hours=ALWAYS, stations=stations
+    )
+    plan = place(asked)
+    placed = plan.by_key()
+    assert placed["short"].start == math.ceil(placed["long"].ready / 5) * 5
+    assert (placed["short"].because.kind, placed["short"].because.of) == ("station", "bench")
+    words = why_not_sooner(
+        placed["short"], placed, {"bench": "The bench"}, lambda m: moment_of(m, VIENNA).strftime("%H:%M")
+    )
+    assert words.startswith("Not sooner: The bench is taken by “Lay up” until ")
+    assert (placed["late"].because.kind, placed["late"].because.of) == ("cure", "long")
+    freed = place(replace(asked, stations=(Station("bench", 2),))).by_key()
+    assert freed["short"].start == START
+    warmer = place(replace(asked, profile=Profile.steady(28))).by_key()
+    assert warmer["late"].start < placed["late"].start
+
+
+def test_a_limit_sends_a_step_to_the_hours_that_are_warm_enough():
+    glue = Step("glue", "Glue cloth", 60, 1, wait_min=120, min_c=12)
+    asked = job((glue,), day_curve(6, 16, at("13 00:00"), 30))
+    placed = place(asked).placed[0]
+    assert placed.because.kind == "climate"
+    assert asked.profile.at(placed.start) >= 12 > asked.profile.at(placed.start - 10)
+    never = place(job((glue,), Profile.steady(9.5))).unplaced[0]
+    assert never.why == "it needs 12 °C until its wait is over, and the air stays 2.5 K short"
+
+
+IMPOSSIBLE = {
+    "longer than any working day": (Step("a", "A", 700), "it takes 700 min in one go and the longest stretch"),
+    "a skill nobody has": (Step("a", "A", 30, skills=("weld",)), "nobody has the skill “weld”"),
+    "more people than there are": (Step("a", "A", 30, 5), "it takes 5 people and there are 3"),
+    "skills that one person can't join": (Step("a", "A", 30, skills=("bag", "glue")), None),
+    "a station of capacity 0": (Step("a", "A", 30, stations=("oven",)), "the station “oven” has a capacity of 0"),
+    "a cure that never comes": (
+        Step("a", "A", 30, cure=replace(EPOXY, min_c=30), wait_stage="peel", stations=("jig",), holds=True),
+        None,
+    ),
+}
+
+
+@pytest.mark.parametrize("name", IMPOSSIBLE)
+def test_what_cannot_be_placed_says_why_and_the_rest_is_planned(name):
+    step, why = IMPOSSIBLE[name]
+    others = (Step("b", "B", 30, after=(After("a"),)), Step("c", "C", 30), Step("d", "D", 30, stations=("jig",)))
+    plan = place(job((step, *others), stations=(Station("oven", 0), Station("jig"))))
+    left = {u.step.key: u.why for u in plan.unplaced}
+    assert "c" in plan.by_key()
+    if why is not None:
+        assert left["a"].startswith(why)
+        assert left["b"] == "it comes after “A”, which can't be placed"
+    elif name.startswith("skills"):
+        assert plan.by_key()["a"].people == ("Odile",)
+    else:
+        assert left["b"] == "“A” does not reach “peel” within 60 days at these temperatures"
+        assert left["d"] == "“jig” is never free again: “a” does not come off it"
+
+
+def test_no_working_hours_and_no_crew_are_said():
+    assert place(job((Step("a", "A", 30),), hours=WorkingHours(VIENNA, ()))).unplaced[0].why == (
+        "the shop has no working hours; set them first"
+    )
+    assert place(job((Step("a", "A", 30),), crew=())).unplaced[0].why == "it takes 1 people and there are 0"
+
+
+def test_a_loop_or_an_unknown_name_is_refused_by_name():
+    with pytest.raises(Refused, match="a → b → a"):
+        job((Step("a", "A", 5, after=(After("b"),)), Step("b", "B", 5, after=(After("a"),))))
+    with pytest.raises(Refused, match="“a” comes after “x”, which is not there"):
+        job((Step("a", "A", 5, after=(After("x"),)),))
+    with pytest.raises(Refused, match="“a” waits for “peel” of “b”, which has no cure"):
+        job((Step("b", "B", 5), Step("a", "A", 5, after=(After("b", "peel"),))))
+    with pytest.raises(Refused, match="needs the station “bench”"):
+        job((Step("a", "A", 5, stations=("bench",)),))
+
+
+def test_what_was_done_takes_the_place_of_the_plan():
+    made = steps(JOB)
+    stations = tuple(Station(name) for name in {name for step in made for name in step.stations})
+    mixed = START - 20 * 60
+    asked = job(made, Profile.steady(23), stations=stations, facts={"core/bed": Fact(mixed=Mixed(mixed, EPOXY))})
+    first, second = place(asked).placed[:2]
+    assert (first.step.key, first.state, first.ready) == ("core/bed", "done", pytest.approx(mixed + 600))
+    assert (second.step.key, second.start) == ("skin-2/layup", START)
+    began = Fact(running_since=START - 60, people=("Bo",))
+    running = place(replace(asked, facts={"prepare": began})).placed[0]
+    assert (running.state, running.start, running.end) == ("running", START - 60, START - 60 + running.step.length)
+    over = Fact(running_since=START - 900, people=("Bo",))
+    assert place(replace(asked, facts={"prepare": over})).placed[0].end == START + 5
+
+
+def test_work_taken_up_again_needs_only_what_is_left():
+    sand = Step("sand", "Sand", 150, may_pause=True)
+    late = at("14 17:00")
+    found = place(job((sand,), start=late)).placed[0]
+    assert [ends - begins for begins, ends in found.pieces] == [60, 90]
+    assert found.pieces[1][0] == at("15 09:00")
+    in_one_go = place(job((replace(sand, may_pause=False),), start=late)).placed[0]
+    assert (in_one_go.start, in_one_go.because.kind) == (found.pieces[1][0], "hours")
+    paused = place(job((sand,), start=late, facts={"sand": Fact(pieces=((late - 120, late - 20),))})).placed[0]
+    assert (paused.state, paused.pieces) == ("paused", ((late - 120, late - 20), (late, late + 50)))
+
+
+@pytest.mark.parametrize(
+    ("start", "hour"),
+    [("2026-03-28T20:00", 6), ("2026-10-24T20:00", 4)],
+    ids=["the night the clocks go forward", "the night they go back"],
+)
+def test_a_cure_takes_its_true_hours_through_a_clock_change(start, hour):
+    glue = Step("glue", "Glue", 60, cure=CureSystem(55, 23, (Stage("handle", 8),)), wait_stage="handle")
+    began = minute_of(datetime.fromisoformat(start).replace(tzinfo=VIENNA))
+    found = place(job((glue,), Profile.steady(23), ALWAYS, began)).placed[0]
+    assert found.ready - began == pytest.approx(540)
+    assert moment_of(found.ready, VIENNA).hour == hour  # nine hours on, by a clock that jumped in between

@@ -1,0 +1,125 @@
+"""Walks a plan and names every rule it breaks, knowing nothing of how it was placed."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import replace
+from itertools import pairwise
+
+from kiteloom.core.cure import follow
+
+SLACK = 1e-6
+
+
+def ready_of(step, cure, begins, profile):
+    """When a wait is over, from the cure itself."""
+    if step.wait_stage is None:
+        return begins + step.wait_min
+    reached = follow(cure, begins, profile).reaches(cure.hours(step.wait_stage))
+    return None if reached is None else begins + reached
+
+
+def broken(job, placed):
+    """Every rule that these placed steps break, in words."""
+    found = []
+    by_key = {p.step.key: p for p in placed}
+    new = [p for p in placed if p.state == "to do"]
+    last = max((p.end for p in placed), default=job.start)
+    open_hours = job.hours.intervals(job.start, last + 1440)
+    for p in new:
+        step, key = p.step, p.step.key
+        if p.start % 5 or p.start < job.start:
+            found.append(f"{key} starts off the grid or before the start")
+        if abs(sum(b - a for a, b in p.pieces) - math.ceil(step.minutes / 5) * 5) > SLACK:
+            found.append(f"{key} has the wrong length")
+        for a, b in p.pieces:
+            if not any(opens <= a and b <= closes for opens, closes in open_hours):
+                found.append(f"{key} works while closed")
+        if len(p.pieces) > 1:
+            if not step.may_pause:
+                found.append(f"{key} is split")
+            for (_, b), (a, _) in pairwise(p.pieces):
+                closes = min(c for o, c in open_hours if c >= b)
+                opens = min(math.ceil(o / 5) * 5 for o, _ in open_hours if o >= closes - SLACK)
+                if (b, a) != (closes, opens):
+                    found.append(f"{key} pauses where there is no break")
+        ready = ready_of(step, step.cure, p.end, job.profile)
+        if (ready is None) != (p.ready is None) or (ready is not None and abs(ready - p.ready) > 1 / 60):
+            found.append(f"{key} is not ready when its cure is")
+        if len(set(p.people)) != step.people or not set(p.people) <= {m.id for m in job.crew}:
+            found.append(f"{key} has the wrong people")
+        held = {skill for m in job.crew if m.id in p.people for skill in m.skills}
+        if not set(step.skills) <= held:
+            found.append(f"{key} lacks a skill")
+        if step.not_before is not None and p.start < step.not_before:
+            found.append(f"{key} starts before its delivery")
+        for link in step.after:
+            before = by_key.get(link.step)
+            if before is None:
+                found.append(f"{key} follows what is not placed")
+                continue
+            if link.until == "end":
+                event = before.end
+            elif link.until == "wait":
+                event = before.ready
+            else:
+                had = follow(before.step.cure, before.mixed, job.profile)
+                event = before.mixed + had.reaches(before.step.cure.hours(link.until))
+            if event is None or p.start < event - SLACK:
+                found.append(f"{key} starts before {link.until} of {link.step}")
+        if step.min_c is not None:
+            until = p.ready if p.ready is not None else p.end + 60 * 1440
+            if min(c for _, c in job.profile.between(p.start, until)) < step.min_c - 1e-9:
+                found.append(f"{key} gets too cold")
+    for member in job.crew:
+        pieces = sorted(piece for p in placed if member.id in p.people for piece in p.pieces)
+        if any(b > c for (_, b), (c, _) in pairwise(pieces)):
+            found.append(f"{member.id} is in two places")
+    for station in job.stations:
+        changes = []
+        for p in placed:
+            if station.id in p.step.stations:
+                changes += [(p.start, 1), ((p.ready or math.inf) if p.step.holds else p.end, -1)]
+        load = 0
+        for _, change in sorted(changes):
+            load += change
+            if load > station.capacity:
+                found.append(f"{station.id} is over-full")
+                break
+    return found
+
+
+def moved(job, p, start):
+    """The same unbroken step begun at another time."""
+    end = start + p.end - p.start
+    ready = ready_of(p.step, p.step.cure, end, job.profile)
+    mixed = end if p.mixed is not None else None
+    return replace(p, start=start, end=end, ready=ready, pieces=((start, end),), mixed=mixed)
+
+
+def could_be_sooner(job, plan):
+    """A step that could begin earlier with all others where they are, by whoever is free then; None if none."""
+    others = {p.step.key: p for p in plan.placed}
+    for p in plan.placed:
+        if p.state != "to do" or len(p.pieces) > 1 or p.step.may_pause:
+            continue
+        opens = [math.ceil(o / 5) * 5 for o, _ in job.hours.intervals(job.start, p.start)]
+        wanted = {p.start - 5, *(o for o in opens if o < p.start)}
+        wanted |= {math.ceil(q.end / 5) * 5 for q in plan.placed if job.start <= q.end < p.start}
+        for start in sorted(t for t in wanted if job.start <= t < p.start):
+            sooner = moved(job, p, start)
+            free = [
+                m
+                for m in job.crew
+                if not any(
+                    m.id in q.people and a < sooner.end and sooner.start < b
+                    for q in plan.placed
+                    if q is not p
+                    for a, b in q.pieces
+                )
+            ]
+            able = sorted(free, key=lambda m: -len(set(m.skills) & set(p.step.skills)))[: p.step.people]
+            sooner = replace(sooner, people=tuple(m.id for m in able))
+            if not broken(job, [sooner if q is p else q for q in others.values()]):
+                return f"{p.step.key} could begin {(p.start - start):g} min sooner"
+    return None
