@@ -2,7 +2,13 @@ import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { lazy, StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
-import { airframeQuestion, formatsQuestion, shopQuestion, weatherQuestion } from './api/questions'
+import {
+  airframeQuestion,
+  formatsQuestion,
+  shopQuestion,
+  todayQuestion,
+  weatherQuestion,
+} from './api/questions'
 import { FormatsProvider } from './app/formats'
 import { FromWhatProvider } from './app/from-what'
 import { Shell } from './app/shell'
@@ -14,6 +20,14 @@ wear(theme())
 const airframePage = () => import('./views/airframe/airframe-page')
 const surfacePage = () => import('./views/surface/surface-page')
 const mixPage = () => import('./views/mix/mix-page')
+const todayPage = () => import('./views/today/today-page')
+const curePage = () => import('./views/cure/cure-page')
+const loomPage = () => import('./views/loom/loom-page')
+const airPage = () => import('./views/air/air-page')
+const TodayPage = lazy(todayPage)
+const CurePage = lazy(curePage)
+const LoomPage = lazy(loomPage)
+const AirPage = lazy(airPage)
 const AirframePage = lazy(airframePage)
 const SurfacePage = lazy(surfacePage)
 const MixPage = lazy(mixPage)
@@ -24,11 +38,20 @@ const queries = new QueryClient({
 
 // What the first screen needs is asked for at once, not one after another.
 const here = location.pathname
-void (here.startsWith('/surface') ? surfacePage() : here.startsWith('/mix') ? mixPage() : airframePage())
+const pages: [string, () => Promise<unknown>][] = [
+  ['/surface', surfacePage],
+  ['/mix', mixPage],
+  ['/airframe', airframePage],
+  ['/cure', curePage],
+  ['/loom', loomPage],
+  ['/air', airPage],
+]
+void (pages.find(([path]) => here.startsWith(path))?.[1] ?? todayPage)()
 void queries.prefetchQuery(shopQuestion)
 void queries.prefetchQuery(formatsQuestion)
 void queries.prefetchQuery(weatherQuestion)
-void queries.prefetchQuery(airframeQuestion)
+if (here.startsWith('/airframe')) void queries.prefetchQuery(airframeQuestion)
+else if (here === '/' || here.startsWith('/today')) void queries.prefetchQuery(todayQuestion)
 
 const router = createBrowserRouter([
   {
@@ -40,11 +63,16 @@ const router = createBrowserRouter([
       </FormatsProvider>
     ),
     children: [
+      { path: '/today', element: <TodayPage /> },
       { path: '/airframe', element: <AirframePage /> },
+      { path: '/cure', element: <CurePage /> },
+      { path: '/cure/:surface', element: <CurePage /> },
+      { path: '/loom', element: <LoomPage /> },
+      { path: '/air', element: <AirPage /> },
       { path: '/surface/:id', element: <Navigate to="shape" replace relative="path" /> },
       { path: '/surface/:id/:tab', element: <SurfacePage /> },
       { path: '/mix', element: <MixPage /> },
-      { path: '*', element: <Navigate to="/airframe" replace /> },
+      { path: '*', element: <Navigate to="/today" replace /> },
     ],
   },
 ])

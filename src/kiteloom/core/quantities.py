@@ -252,6 +252,9 @@ FORMATS: dict[str, tuple[str, dict[UnitSystem, Format]]] = {
         {"metric": _shown("g/m²", "areal weight", 0), "us": _shown("oz/yd²", "areal weight", 2)},
     ),
     "temperature": ("temperature", {"metric": _shown("°C", "temperature", 1), "us": _shown("°F", "temperature", 0)}),
+    # A temperature difference is not a temperature: it has no zero to shift.
+    "difference": ("number", {"metric": Format("°C", 1.0, decimals=1), "us": Format("°F", 1.8, decimals=1)}),
+    "humidity": ("number", {"metric": Format("%", 1.0), "us": Format("%", 1.0)}),
     "density": ("density", {"metric": _shown("kg/m³", "density", 0), "us": _shown("lb/ft³", "density", 1)}),
     "angle": ("angle", {"metric": _shown("°", "angle", 0), "us": _shown("°", "angle", 0)}),
     "share": ("share", {"metric": _shown("%", "share", 1), "us": _shown("%", "share", 1)}),

@@ -8,7 +8,7 @@ from typing import Literal
 
 from kiteloom.core.calendar import Interval
 from kiteloom.core.schedule.job import GRID_MIN, Job
-from kiteloom.core.schedule.place import Placed, Plan, if_next
+from kiteloom.core.schedule.place import Cures, Placed, Plan, if_next
 
 State = Literal["planned", "in work", "curing", "done"]
 
@@ -53,10 +53,15 @@ def first_thing(plan: Plan, now: float, *, is_open: bool) -> Thing:
 
 @dataclass(frozen=True)
 class Fit:
-    """A step that can be begun today: when, when last, and what the night makes of it."""
+    """A step that can be begun today: when last, when it is ready then, and what the night makes of it.
+
+    When it can be cured by opening, ``latest`` is the last start for which it still is; else
+    the last at which the work ends by closing.
+    """
 
     placed: Placed
     latest: float
+    ready: float
     cured_by_opening: bool
     frees: tuple[str, ...]
 
@@ -64,10 +69,11 @@ class Fit:
 def fits_before_closing(job: Job, now: float) -> list[Fit]:
     """What could be mixed before closing, best use of the night first.
 
-    Only work whose way is free counts, with the people and stations not busy now. What is
-    cured when the shop opens again comes first, the longest wait leading; then what is not,
-    the soonest ready leading.
+    Only work whose way is free counts, with the people and stations not busy now. What can be
+    cured when the shop opens again comes first, what must be begun soonest leading; then what
+    can't, the soonest ready leading.
     """
+    cures = Cures(job.profile, job.start)
     today, opens = opening(job, now)
     if today is None or opens is None:
         return []
@@ -76,17 +82,24 @@ def fits_before_closing(job: Job, now: float) -> list[Fit]:
         step = placed.step
         if step.wait_stage is None or placed.ready is None or placed.end > today[1]:
             continue
-        latest = today[1] - (placed.end - placed.start)
-        latest -= latest % GRID_MIN
         frees = tuple(s.name for s in job.steps if any(link.step == key for link in s.after))
-        found.append(Fit(placed, max(latest, placed.start), placed.ready <= opens, frees))
-    return sorted(
-        found,
-        key=lambda fit: (
-            not fit.cured_by_opening,
-            -((fit.placed.ready or 0) - fit.placed.end) if fit.cured_by_opening else fit.placed.ready or 0,
-        ),
-    )
+        length = placed.end - placed.start
+        last = (today[1] - length) // GRID_MIN * GRID_MIN
+        cured = placed.ready <= opens
+        ready = _ready(cures, placed, last + length)
+        while cured and last > placed.start and (ready is None or ready > opens):
+            last -= GRID_MIN
+            ready = _ready(cures, placed, last + length)
+        if last <= placed.start:
+            last, ready = placed.start, placed.ready
+        found.append(Fit(placed, last, ready if ready is not None else placed.ready, cured, frees))
+    return sorted(found, key=lambda fit: (not fit.cured_by_opening, fit.latest if fit.cured_by_opening else fit.ready))
+
+
+def _ready(cures: Cures, placed: Placed, mixed: float) -> float | None:
+    assert placed.cure is not None
+    assert placed.step.wait_stage is not None
+    return cures.reaches(placed.cure, mixed, placed.cure.hours(placed.step.wait_stage))
 
 
 def held(plan: Plan, now: float, until: float) -> list[Placed]:

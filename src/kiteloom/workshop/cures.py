@@ -103,7 +103,8 @@ def _shown(shop: ShopPlan) -> list[Placed]:
         if p.cure and p.state == "done" and (p.ready is None or p.ready > shop.now or p.step.key in waiting)
     ]
     live += [p for p in shop.plan.placed if p.cure and p.state == "running"]
-    live.sort(key=lambda p: p.ready if p.ready is not None else float("inf"))
+    # What still cures comes first, the soonest leading; then what may be checked, the latest leading.
+    live.sort(key=lambda p: (p.ready is not None and p.ready <= shop.now, abs((p.ready or shop.now * 2) - shop.now)))
     ahead = sorted((p for p in shop.plan.placed if p.cure and p.state in ("to do", "paused")), key=lambda p: p.begins)
     return live + ahead[:NEXT]
 
@@ -123,8 +124,8 @@ def _card(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> CureCard:
         state = "reached" if placed.ready is not None and placed.ready <= shop.now else "curing"
     until = placed.ready if placed.ready is not None else mixed + 5 * DAY_MIN
     if state == "reached":
-        until = next((mixed + t.minutes for t in times.stages if t.minutes and mixed + t.minutes > shop.now), shop.now)
-        until = min(until, shop.now + 3 * DAY_MIN)
+        ahead = [mixed + t.minutes for t in times.stages if t.minutes is not None]
+        until = next((at for at in ahead if shop.now < at < shop.now + 1.5 * DAY_MIN), shop.now)
     stood = progress.stalled_by(min(shop.now, until) - mixed) if shop.now > mixed else 0.0
     in_all = progress.stalled_by(until - mixed)
     first = min(placed.begins, mixed) - 3 * 60

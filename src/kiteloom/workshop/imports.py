@@ -253,7 +253,7 @@ def _known(uow: UnitOfWork, zone_id: str, file: LoggerFile) -> int:
 
 def _notes(file: LoggerFile, known: int, now: float, say: Callable[[float], str]) -> list[str]:
     notes = []
-    if known:
+    if known and known < len(file.minutes):
         notes.append(f"{known} readings are known already and stay as they are.")
     if file.repeated:
         notes.append(f"{file.repeated} rows repeat a time; the first of each stays.")

@@ -151,9 +151,9 @@ def _block(shop: ShopPlan, placed: Placed) -> Block:
         for stage in placed.cure.stages:
             at = shop.plan.cures.reaches(placed.cure, placed.mixed, stage.hours) if stage.hours <= last else None
             if at is not None:
-                marks.append(Mark(stage.name, say.moment(at)))
+                marks.append(Mark(stage.name, say.moment(round(at))))
         if placed.ready is not None:
-            thread = say.span((placed.mixed, placed.ready))
+            thread = say.span((placed.mixed, round(placed.ready)))
     elif placed.ready is not None and step.wait_min:
         thread = say.span((placed.end, placed.ready))
     because = placed.because

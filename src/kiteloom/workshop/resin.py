@@ -9,11 +9,11 @@ from kiteloom.core.figures import Figure
 from kiteloom.core.from_what import resin_figures
 from kiteloom.core.problems import Refused
 from kiteloom.core.quantities import Typed, show
-from kiteloom.core.recipes.sandwich_skin import resin_needs, steps
 from kiteloom.store.models import Design
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.batches import BatchView, batch_views, batches_on
 from kiteloom.workshop.bench import Product, product_view
+from kiteloom.workshop.parts import SKIN, Part, part
 from kiteloom.workshop.shape import Saved
 from kiteloom.workshop.shop import units_of
 from kiteloom.workshop.skins import losses_of, skin
@@ -61,9 +61,11 @@ class MixView:
 
 def mix_view(uow: UnitOfWork, surface_id: str) -> MixView:
     """A surface's resin, step by step."""
+    units, built = units_of(uow), part(uow, surface_id)
+    if built.recipe != SKIN:
+        return _uncounted(uow, built)
     found = skin(uow, surface_id)
-    job, units = found.job, units_of(uow)
-    needs, names = resin_needs(job), {step.key: step.name for step in steps(job)}
+    needs, names = built.needs, {step.key: step.name for step in built.steps}
     kept = batches_on(uow, surface_id)
     assumed = frozenset(_LOSSES) - frozenset(found.design.losses)
     rows = []
@@ -84,6 +86,21 @@ def mix_view(uow: UnitOfWork, surface_id: str) -> MixView:
         rows,
         losses,
         batch_views(uow, surface_id),
+    )
+
+
+def _uncounted(uow: UnitOfWork, built: Part) -> MixView:
+    """A part whose recipe does not say how much it takes: its mixes, without an amount."""
+    design = uow.get(Design, built.design_id)
+    rows = [StepNeed(step.key, step.name, 0.0, ()) for step in built.steps if step.cure is not None]
+    return MixView(
+        built.id,
+        design.id,
+        design.version,
+        product_view(uow, design.resin_sheet),
+        rows,
+        [],
+        batch_views(uow, built.id),
     )
 
 

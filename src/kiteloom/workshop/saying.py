@@ -48,8 +48,8 @@ class Saying:
         return moment_of(minute, self.zone)
 
     def perhaps(self, minute: float | None) -> datetime | None:
-        """The same for a time that may not be."""
-        return None if minute is None else moment_of(minute, self.zone)
+        """The same for a time that may not be, to the minute it is said in words."""
+        return None if minute is None else moment_of(round(minute), self.zone)
 
     def span(self, interval: Interval) -> Span:
         """An interval as moments."""

@@ -76,7 +76,7 @@ def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = No
         knots = knots_of(shop, placed, times, progress, glass)
         stalled = progress.stalled_by((placed.ready or placed.mixed + HORIZON_MIN) - placed.mixed)
         if placed.ready is not None and step.wait_stage:
-            thread = say.span((placed.mixed, placed.ready))
+            thread = say.span((placed.mixed, round(placed.ready)))
     elif placed.ready is not None and step.wait_min:
         thread = say.span((placed.end, placed.ready))
     return StepView(

@@ -77,7 +77,8 @@ def today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     sentence, detail, caution, actions = _first(shop, is_open=today is not None, opens=opens)
     until = today[1] if today else opens or minute
     say = shop.saying
-    fits = [_fit_row(shop, fit) for fit in fits_before_closing(shop.job, minute)]
+    found = fits_before_closing(shop.job, minute)
+    fits, fitting = [_fit_row(shop, fit) for fit in found], {fit.placed.step.key for fit in found}
     words = f"The shop closes {say.at(today[1])} and opens {say.at(opens)}." if today and opens else ""
     done, done_words = _done_today(uow, shop)
     return TodayView(
@@ -89,7 +90,8 @@ def today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         _bench(shop),
         fits,
         words,
-        [_held_row(shop, placed) for placed in held(shop.plan, minute, until)] + _left(shop),
+        [_held_row(shop, placed) for placed in held(shop.plan, minute, until) if placed.step.key not in fitting]
+        + _left(shop),
         done,
         done_words,
         "",
@@ -257,12 +259,12 @@ def _next_knot(shop: ShopPlan, placed: Placed) -> str:
 
 def _fit_row(shop: ShopPlan, fit: Fit) -> Row:
     placed, say = fit.placed, shop.saying
-    ready = placed.ready or placed.end
+    ready = fit.ready
     stage = placed.step.wait_stage
     if fit.cured_by_opening:
-        words = f"Begin by {say.at(fit.latest)[-5:]}; “{stage}” {say.at(ready)}, before the shop opens."
+        words = f"Begin by {say.at(fit.latest)[-5:]} and “{stage}” is reached {say.at(ready)}, before the shop opens."
     else:
-        words = f"Begin by {say.at(fit.latest)[-5:]}; still short of “{stage}” at opening, reached {say.at(ready)}."
+        words = f"Begin by {say.at(fit.latest)[-5:]}; “{stage}” is reached only {say.at(ready)}, after the shop opens."
     if fit.frees:
         words += f" It frees “{fit.frees[0]}”."
     return _row(

@@ -22,12 +22,13 @@ FRESH_MIN = 60.0
 
 @dataclass(frozen=True)
 class Wait:
-    """Something that cures: where, from when to check it, in words."""
+    """Something that cures: where, from when to check it, in words, and shorter for a small screen."""
 
     surface_id: str
     step_key: str
     at: datetime
     words: str
+    short: str
 
 
 @dataclass(frozen=True)
@@ -58,8 +59,9 @@ def weather(uow: UnitOfWork, now: datetime) -> WeatherView:
     for placed in curing(shop.plan, today) if shop else ():
         if placed.ready is not None and shop is not None:
             stage = placed.step.wait_stage or "let it stand"
-            words = f"{shop.names[placed.step.part]}: {stage} {when(placed.ready, zone, today)}"
-            waits.append(Wait(placed.step.part, placed.step.local, moment_of(placed.ready, zone), words))
+            short = f"{stage} {when(placed.ready, zone, today)}"
+            words = f"{shop.names[placed.step.part]}: {short}"
+            waits.append(Wait(placed.step.part, placed.step.local, moment_of(placed.ready, zone), words, short))
     air = shop.air if shop else shop_temperature(uow, today, today)
     if air is None:
         return WeatherView(None, None, None, "ready", None, True, None, "", [], waits, alerts)

@@ -115,7 +115,8 @@ def _fields(zone: Zone, say: Saying) -> list[ZoneField]:
         "lag": (f"{zone.lag_h:g} h", "h"),
         "gain": (f"{difference:g}", "K" if say.units == "metric" else "°F warmer"),
     }
-    return [ZoneField(field, _FIELDS[field], *texts[field]) for field in _FIELDS]
+    labels = {**_FIELDS, "gain": f"{_FIELDS['gain']} ({temperature})"}
+    return [ZoneField(field, labels[field], *texts[field]) for field in _FIELDS]
 
 
 def edit_zone(uow: UnitOfWork, zone_id: str, version: int, fields: dict[str, Typed], now: datetime) -> Saved:

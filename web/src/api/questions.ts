@@ -21,6 +21,33 @@ export const weatherQuestion = queryOptions({
   refetchInterval: 60_000,
 })
 
+export const todayQuestion = queryOptions({
+  queryKey: ['today'],
+  queryFn: () => answer(client.GET('/api/v1/today')),
+  refetchInterval: 30_000,
+})
+export const useToday = () => useQuery(todayQuestion)
+
+export const useCures = () =>
+  useQuery({
+    queryKey: ['cures'],
+    queryFn: () => answer(client.GET('/api/v1/cures')),
+    refetchInterval: 30_000,
+  })
+
+export const useLoom = (start: string, days: number) =>
+  useQuery({
+    queryKey: ['loom', start, days],
+    queryFn: () =>
+      answer(client.GET('/api/v1/loom', { params: { query: start ? { start, days } : { days } } })),
+    placeholderData: (before) => before,
+    refetchInterval: 60_000,
+    retry: false,
+  })
+
+export const useZones = () =>
+  useQuery({ queryKey: ['zones'], queryFn: () => answer(client.GET('/api/v1/climate/zones')) })
+
 export const useAirframe = () => useQuery(airframeQuestion)
 export const useShop = () => useQuery(shopQuestion)
 export const useFormats = () => useQuery(formatsQuestion)

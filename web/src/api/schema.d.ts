@@ -120,6 +120,103 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/loom": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every surface's steps in time. */
+        get: {
+            parameters: {
+                query?: {
+                    start?: string | null;
+                    days?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LoomOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note work; the plan slides over it at once. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["WorkIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NotedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench": {
         parameters: {
             query?: never;
@@ -144,6 +241,78 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["BenchOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/today": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One sentence, the bench, what fits, what is held. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TodayOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What cures, and what is mixed next. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CuresOut"];
                     };
                 };
             };
@@ -558,6 +727,104 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/climate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Judge a surface in this air. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ClimateIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ClimateOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/windows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** When the whole sequence fits. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["WindowsIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WindowsOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc/laminate": {
         parameters: {
             query?: never;
@@ -601,6 +868,140 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Place every step at the first moment it can go. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ScheduleIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ScheduleOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cures/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Try it out; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["WhatIfIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TriedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/climate/zones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Each zone's air, recorded and expected. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ZonesOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -705,55 +1106,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/climate/imports": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Take in a logger's file: all or nothing. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["ImportIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ImportedOut"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/forms/{form_id}": {
         parameters: {
             query?: never;
@@ -814,6 +1166,104 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/climate/imports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take in a logger's file: all or nothing. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ImportIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ImportedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/climate/previews": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at a file; nothing of it is taken. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FileIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PreviewOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/climate/outlooks": {
         parameters: {
             query?: never;
@@ -844,6 +1294,66 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/work/{work_id}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a note back: a new row that names it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    work_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["UndoIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NotedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
                 /** @description Validation error */
@@ -908,6 +1418,66 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/climate/zones/{zone_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change how a zone follows the weather, or its heater. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    zone_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ZoneIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ZoneSavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         trace?: never;
     };
     "/api/v1/surfaces/{surface_id}/mix": {
@@ -1213,6 +1783,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/surfaces/{surface_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a step after another. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    surface_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OwnStepIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StepSavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{batch_id}/correction": {
         parameters: {
             query?: never;
@@ -1263,6 +1893,267 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/surfaces/{surface_id}/minutes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change a step's hands-on minutes. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    surface_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["MinutesIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StepSavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/v1/alerts/{alert_id}/silence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Silence an alert; the row stays. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    alert_id: number;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HeardOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/climate/imports/{import_id}/far": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far a running import is. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    import_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FarOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/surfaces/{surface_id}/steps/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a step of the shop's own out again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    surface_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["DropIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StepSavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/climate/imports/{import_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop a running import; nothing of it is taken. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    import_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FarOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
             };
@@ -1391,6 +2282,197 @@ export interface components {
             hours?: components["schemas"]["ShopIn.DayIn"][] | null;
         };
         /**
+         * Block
+         * @description A step on its lane: blocks of work, the thread of its wait, and why it is not sooner.
+         *
+         *     ``held_by`` is the step that held it, ``"surface:key"``, or ``""``.
+         */
+        "LoomOut.Block": {
+            /** Id */
+            id: string;
+            /** Surface Id */
+            surface_id: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "to do" | "running" | "paused" | "done";
+            /** People */
+            people: string[];
+            /** Pieces */
+            pieces: components["schemas"]["LoomOut.Span"][];
+            thread: components["schemas"]["LoomOut.Span"] | null;
+            /** Marks */
+            marks: components["schemas"]["LoomOut.Mark"][];
+            /** Words */
+            words: string;
+            /** Why */
+            why: string;
+            /** Caution */
+            caution: string;
+            /** Held By */
+            held_by: string;
+        };
+        /**
+         * CrewLane
+         * @description When somebody works.
+         */
+        "LoomOut.CrewLane": {
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: components["schemas"]["LoomOut.Span"][];
+        };
+        /**
+         * Degrees
+         * @description The shop's temperature at a moment.
+         */
+        "LoomOut.Degrees": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** C */
+            c: number;
+        };
+        /**
+         * Lane
+         * @description A surface, or somebody on the crew.
+         */
+        "LoomOut.Lane": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planned" | "in work" | "curing" | "done";
+            /** Blocks */
+            blocks: components["schemas"]["LoomOut.Block"][];
+            /** Left */
+            left: string;
+        };
+        /**
+         * LoomView
+         * @description The plan over a stretch of time. Without any temperature there is only ``ask``.
+         */
+        "LoomOut.LoomView": {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            span: components["schemas"]["LoomOut.Span"] | null;
+            /** Plan End */
+            plan_end: string | null;
+            /** Sentence */
+            sentence: string;
+            /** Lanes */
+            lanes: components["schemas"]["LoomOut.Lane"][];
+            /** Crew */
+            crew: components["schemas"]["LoomOut.CrewLane"][];
+            /** Nights */
+            nights: components["schemas"]["LoomOut.Span"][];
+            /** Closed */
+            closed: components["schemas"]["LoomOut.Span"][];
+            /** Ribbon */
+            ribbon: components["schemas"]["LoomOut.Degrees"][];
+            /** Recorded Until */
+            recorded_until: string | null;
+            /** Ask */
+            ask: string;
+        };
+        /**
+         * Mark
+         * @description A stage on a thread.
+         */
+        "LoomOut.Mark": {
+            /** Name */
+            name: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "LoomOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * LoomOut
+         * @description The plan over a stretch of time.
+         */
+        LoomOut: components["schemas"]["LoomOut.LoomView"];
+        /**
+         * Noted
+         * @description What was noted, in words; ``added`` is False when it was there already.
+         */
+        "NotedOut.Noted": {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "start" | "pause" | "finish" | "undo";
+            /** Added */
+            added: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * NotedOut
+         * @description What was noted.
+         */
+        NotedOut: components["schemas"]["NotedOut.Noted"];
+        /**
+         * WorkIn
+         * @description That a step was started, paused or finished. The client makes the id, so a retry adds nothing.
+         */
+        WorkIn: {
+            /** Id */
+            id: string;
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "start" | "pause" | "finish";
+            /**
+             * Crew
+             * @default []
+             */
+            crew?: string[];
+            /**
+             * Happened At
+             * @default null
+             */
+            happened_at?: string | null;
+        };
+        /**
          * Bench
          * @description What the mixing bench chooses from.
          */
@@ -1456,6 +2538,294 @@ export interface components {
          */
         BenchOut: components["schemas"]["BenchOut.Bench"];
         /**
+         * Action
+         * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything.
+         */
+        "TodayOut.Action": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "start" | "pause" | "finish" | "mix" | "undo";
+            /** Label */
+            label: string;
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /**
+             * Note Id
+             * @default
+             */
+            note_id?: string;
+        };
+        /**
+         * Row
+         * @description A step on the page: what and where, how it stands, what may be done.
+         */
+        "TodayOut.Row": {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Name */
+            name: string;
+            /** Surface */
+            surface: string;
+            /** Words */
+            words: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "running" | "paused" | "curing" | "fits" | "soft" | "held";
+            /** Who */
+            who: string[];
+            /** Actions */
+            actions: components["schemas"]["TodayOut.Action"][];
+            /** @default null */
+            wait?: components["schemas"]["TodayOut.Span"] | null;
+            /**
+             * Begun
+             * @default null
+             */
+            begun?: string | null;
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "TodayOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * TodayView
+         * @description The page a builder opens first. Without any temperature there is only ``ask``.
+         */
+        "TodayOut.TodayView": {
+            /** Sentence */
+            sentence: string;
+            /** Detail */
+            detail: string;
+            /** Caution */
+            caution: string;
+            /** Actions */
+            actions: components["schemas"]["TodayOut.Action"][];
+            hours: components["schemas"]["TodayOut.Span"] | null;
+            /** Bench */
+            bench: components["schemas"]["TodayOut.Row"][];
+            /** Fits */
+            fits: components["schemas"]["TodayOut.Row"][];
+            /** Fits Words */
+            fits_words: string;
+            /** Held */
+            held: components["schemas"]["TodayOut.Row"][];
+            /** Done */
+            done: components["schemas"]["TodayOut.Row"][];
+            /** Done Words */
+            done_words: string;
+            /** Ask */
+            ask: string;
+        };
+        /**
+         * TodayOut
+         * @description What to do now.
+         */
+        TodayOut: components["schemas"]["TodayOut.TodayView"];
+        /**
+         * CureCard
+         * @description One cure: its thread over the temperature, its knots, what it has had and what is expected.
+         *
+         *     ``work`` is the hands-on work before a mix still to come; its end is when the cure begins.
+         */
+        "CuresOut.CureCard": {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Name */
+            name: string;
+            /** Surface */
+            surface: string;
+            /** Product */
+            product: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "curing" | "reached" | "planned";
+            /** Sentence */
+            sentence: string;
+            /** Had */
+            had: string;
+            /** Share */
+            share: number;
+            /** Stalled */
+            stalled: string;
+            work: components["schemas"]["CuresOut.Span"];
+            thread: components["schemas"]["CuresOut.Span"];
+            /** Open Ended */
+            open_ended: boolean;
+            span: components["schemas"]["CuresOut.Span"];
+            /** Knots */
+            knots: components["schemas"]["CuresOut.Knot"][];
+            /** Stage */
+            stage: string;
+            /** Ribbon */
+            ribbon: components["schemas"]["CuresOut.Degrees"][];
+            /** Recorded Until */
+            recorded_until: string | null;
+            /** Min C */
+            min_c: number | null;
+            /** Nights */
+            nights: components["schemas"]["CuresOut.Span"][];
+        };
+        /**
+         * CuresView
+         * @description Every cure, the soonest first. Without any temperature there is only ``ask``.
+         */
+        "CuresOut.CuresView": {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Cards */
+            cards: components["schemas"]["CuresOut.CureCard"][];
+            /** Temperature */
+            temperature: string;
+            /** Ask */
+            ask: string;
+        };
+        /**
+         * Degrees
+         * @description The shop's temperature at a moment.
+         */
+        "CuresOut.Degrees": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** C */
+            c: number;
+        };
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "CuresOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["CuresOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "CuresOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Knot
+         * @description A stage of a cure: when, early and late, and in words. ``figure`` says from what.
+         */
+        "CuresOut.Knot": {
+            /** Name */
+            name: string;
+            /** At */
+            at: string | null;
+            /** Early */
+            early: string | null;
+            /** Late */
+            late: string | null;
+            /** Words */
+            words: string;
+            /** Reached */
+            reached: boolean;
+            figure: components["schemas"]["CuresOut.Figure"];
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "CuresOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * CuresOut
+         * @description Every cure.
+         */
+        CuresOut: components["schemas"]["CuresOut.CuresView"];
+        /**
          * Format
          * @description How a kind of figure is shown: ``shown = value × factor + offset``, then rounded.
          *
@@ -1503,6 +2873,28 @@ export interface components {
             };
         };
         /**
+         * AlertView
+         * @description One alert: its words, and where to look.
+         */
+        "WeatherOut.AlertView": {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stage" | "stalled" | "dew" | "silent";
+            /** Words */
+            words: string;
+            /** Link */
+            link: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+        };
+        /**
          * Degrees
          * @description The shop's temperature at a moment.
          */
@@ -1517,11 +2909,13 @@ export interface components {
         };
         /**
          * Wait
-         * @description Something that cures: where, from when to check it, in words.
+         * @description Something that cures: where, from when to check it, in words, and shorter for a small screen.
          */
         "WeatherOut.Wait": {
             /** Surface Id */
             surface_id: string;
+            /** Step Key */
+            step_key: string;
             /**
              * At
              * Format: date-time
@@ -1529,14 +2923,29 @@ export interface components {
             at: string;
             /** Words */
             words: string;
+            /** Short */
+            short: string;
         };
         /**
          * WeatherView
-         * @description Temperature now [°C], the coldest of the next 24 hours, and live waits, soonest first.
+         * @description The air now, the coldest of the next 24 hours, live waits, soonest first, and alerts not yet silenced.
+         *
+         *     The dew margin is None where no humidity is known [K].
          */
         "WeatherOut.WeatherView": {
             /** Temp C */
             temp_c: number | null;
+            /** Rh Pct */
+            rh_pct: number | null;
+            /** Margin K */
+            margin_k: number | null;
+            /**
+             * Margin Tone
+             * @enum {string}
+             */
+            margin_tone: "ready" | "care" | "stop";
+            /** Margin Low K */
+            margin_low_k: number | null;
             /** Expected */
             expected: boolean;
             /** Low C */
@@ -1547,6 +2956,8 @@ export interface components {
             ribbon: components["schemas"]["WeatherOut.Degrees"][];
             /** Waits */
             waits: components["schemas"]["WeatherOut.Wait"][];
+            /** Alerts */
+            alerts: components["schemas"]["WeatherOut.AlertView"][];
         };
         /**
          * WeatherOut
@@ -1827,6 +3238,8 @@ export interface components {
         /**
          * SurfaceCard
          * @description One surface on the airframe's plan: its outline [m], its state, and that in a sentence.
+         *
+         *     ``code`` is a skin's ply code, or the way the surface is built.
          */
         "AirframeOut.SurfaceCard": {
             /** Id */
@@ -1842,20 +3255,22 @@ export interface components {
              * Side
              * @enum {string}
              */
-            side: "upper" | "lower";
+            side: "upper" | "lower" | "whole";
+            /** Form */
+            form: string;
             /** Outline */
             outline: [
                 number,
                 number
             ][];
-            skin_area: components["schemas"]["AirframeOut.Figure"];
+            skin_area: components["schemas"]["AirframeOut.Figure"] | null;
             /** Code */
             code: string;
             /**
              * State
              * @enum {string}
              */
-            state: "planned" | "curing" | "in work";
+            state: "planned" | "in work" | "curing" | "done";
             /** Sentence */
             sentence: string;
         };
@@ -2252,6 +3667,161 @@ export interface components {
             tip_section?: components["schemas"]["SurfaceIn.SectionIn"] | null;
         };
         /**
+         * ClimateOut
+         * @description The dew margin, and whether work may go on.
+         */
+        ClimateOut: {
+            /** Dew Point C */
+            dew_point_c: number;
+            /** Margin C */
+            margin_c: number;
+            /** Ok */
+            ok: boolean;
+            /** Reasons */
+            reasons: string[];
+        };
+        /**
+         * ClimateIn
+         * @description Air, perhaps a surface in it, and a product's limits.
+         */
+        ClimateIn: {
+            /** Temp C */
+            temp_c: number;
+            /** Rh Pct */
+            rh_pct: number;
+            /**
+             * Surface C
+             * @default null
+             */
+            surface_c?: number | null;
+            /**
+             * Min C
+             * @default null
+             */
+            min_c?: number | null;
+            /**
+             * Max Rh Pct
+             * @default null
+             */
+            max_rh_pct?: number | null;
+        };
+        /**
+         * WindowOut
+         * @description When it may begin, and its end when begun last.
+         */
+        "WindowsOut.WindowOut": {
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Latest Start */
+            latest_start: string;
+        };
+        /**
+         * WindowsOut
+         * @description Every window in the list's span.
+         */
+        WindowsOut: {
+            /** Windows */
+            windows: components["schemas"]["WindowsOut.WindowOut"][];
+        };
+        /**
+         * CalendarIn
+         * @description When the shop works.
+         */
+        "WindowsIn.CalendarIn": {
+            /**
+             * Zone
+             * @default null
+             */
+            zone?: string | null;
+            /** Hours */
+            hours: components["schemas"]["WindowsIn.HoursIn"][];
+            /**
+             * Closed
+             * @default []
+             */
+            closed?: string[];
+        };
+        /**
+         * DegreesIn
+         * @description A temperature at a time.
+         */
+        "WindowsIn.DegreesIn": {
+            /** At */
+            at: string;
+            /** C */
+            c: number;
+        };
+        /**
+         * HoursIn
+         * @description Working hours of one weekday (0 is Monday).
+         */
+        "WindowsIn.HoursIn": {
+            /** Weekday */
+            weekday: number;
+            /** From */
+            from: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * HumidityIn
+         * @description A relative humidity at a time.
+         */
+        "WindowsIn.HumidityIn": {
+            /** At */
+            at: string;
+            /** Rh Pct */
+            rh_pct: number;
+        };
+        /**
+         * PartIn
+         * @description One part of a sequence.
+         */
+        "WindowsIn.PartIn": {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Hands On
+             * @default true
+             */
+            hands_on?: boolean;
+        };
+        /**
+         * WindowsIn
+         * @description A sequence, its limits, and the air of the days to come.
+         */
+        WindowsIn: {
+            /** Temperature */
+            temperature: components["schemas"]["WindowsIn.DegreesIn"][];
+            /**
+             * Humidity
+             * @default null
+             */
+            humidity?: components["schemas"]["WindowsIn.HumidityIn"][] | null;
+            /** Min C */
+            min_c: number;
+            /**
+             * Max C
+             * @default null
+             */
+            max_c?: number | null;
+            /**
+             * Max Rh Pct
+             * @default null
+             */
+            max_rh_pct?: number | null;
+            /** Parts */
+            parts: components["schemas"]["WindowsIn.PartIn"][];
+            calendar: components["schemas"]["WindowsIn.CalendarIn"];
+        };
+        /**
          * PlyOut
          * @description One ply, wet out.
          */
@@ -2332,6 +3902,580 @@ export interface components {
             /** @default null */
             core?: components["schemas"]["LaminateIn.CoreIn"] | null;
         };
+        /**
+         * BecauseOut
+         * @description What held a step.
+         */
+        "ScheduleOut.BecauseOut": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "crew" | "station" | "cure" | "after" | "hours" | "delivery" | "climate" | "start";
+            /** Of */
+            of: string;
+        };
+        /**
+         * PlacedOut
+         * @description A step in time.
+         */
+        "ScheduleOut.PlacedOut": {
+            /** Id */
+            id: string;
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Ready */
+            ready: string | null;
+            /** People */
+            people: string[];
+            because: components["schemas"]["ScheduleOut.BecauseOut"];
+        };
+        /**
+         * UnplacedOut
+         * @description A step that can't be placed.
+         */
+        "ScheduleOut.UnplacedOut": {
+            /** Id */
+            id: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * ScheduleOut
+         * @description Every step in time, and a finish no plan can beat.
+         */
+        ScheduleOut: {
+            /** Finish */
+            finish: string | null;
+            /** Lower Bound */
+            lower_bound: string;
+            /** Gap Pct */
+            gap_pct: number | null;
+            /** Steps */
+            steps: components["schemas"]["ScheduleOut.PlacedOut"][];
+            /** Unplaced */
+            unplaced: components["schemas"]["ScheduleOut.UnplacedOut"][];
+        };
+        /**
+         * AfterIn
+         * @description What must come before, until which of its events, and how soon after it.
+         */
+        "ScheduleIn.AfterIn": {
+            /** Step */
+            step: string;
+            /**
+             * Until
+             * @default wait
+             */
+            until?: string;
+            /**
+             * Within Minutes
+             * @default null
+             */
+            within_minutes?: number | null;
+        };
+        /**
+         * CalendarIn
+         * @description When the shop works.
+         */
+        "ScheduleIn.CalendarIn": {
+            /**
+             * Zone
+             * @default null
+             */
+            zone?: string | null;
+            /** Hours */
+            hours: components["schemas"]["ScheduleIn.HoursIn"][];
+            /**
+             * Closed
+             * @default []
+             */
+            closed?: string[];
+        };
+        /**
+         * CureSystemIn
+         * @description How fast a product cures.
+         */
+        "ScheduleIn.CureSystemIn": {
+            /** Activation Energy Kj Mol */
+            activation_energy_kj_mol: number;
+            /** Reference C */
+            reference_c: number;
+            /**
+             * Activation Energy Band Kj Mol
+             * @default null
+             */
+            activation_energy_band_kj_mol?: number | null;
+            /**
+             * Min C
+             * @default null
+             */
+            min_c?: number | null;
+            /** Stages */
+            stages: components["schemas"]["ScheduleIn.StageIn"][];
+        };
+        /**
+         * DegreesIn
+         * @description A temperature at a time.
+         */
+        "ScheduleIn.DegreesIn": {
+            /** At */
+            at: string;
+            /** C */
+            c: number;
+        };
+        /**
+         * HoursIn
+         * @description Working hours of one weekday (0 is Monday).
+         */
+        "ScheduleIn.HoursIn": {
+            /** Weekday */
+            weekday: number;
+            /** From */
+            from: string;
+            /** To */
+            to: string;
+        };
+        /**
+         * MemberIn
+         * @description Somebody on the crew.
+         */
+        "ScheduleIn.MemberIn": {
+            /** Id */
+            id: string;
+            /**
+             * Skills
+             * @default []
+             */
+            skills?: string[];
+        };
+        /**
+         * StageIn
+         * @description A stage and its hours at the reference, from the mix.
+         */
+        "ScheduleIn.StageIn": {
+            /** Name */
+            name: string;
+            /** Hours */
+            hours: number;
+        };
+        /**
+         * StationIn
+         * @description A place or device, and how many it serves.
+         */
+        "ScheduleIn.StationIn": {
+            /** Id */
+            id: string;
+            /**
+             * Capacity
+             * @default 1
+             */
+            capacity?: number;
+        };
+        /**
+         * StepIn
+         * @description Hands-on work, then a wait.
+         */
+        "ScheduleIn.StepIn": {
+            /** Id */
+            id: string;
+            /** Minutes */
+            minutes: number;
+            /**
+             * People
+             * @default 1
+             */
+            people?: number;
+            /**
+             * Skills
+             * @default []
+             */
+            skills?: string[];
+            /**
+             * Stations
+             * @default []
+             */
+            stations?: string[];
+            /**
+             * Holds Station Through Wait
+             * @default false
+             */
+            holds_station_through_wait?: boolean;
+            /** @default null */
+            cure?: components["schemas"]["ScheduleIn.CureSystemIn"] | null;
+            /** @default null */
+            wait?: components["schemas"]["ScheduleIn.WaitIn"] | null;
+            /**
+             * After
+             * @default []
+             */
+            after?: components["schemas"]["ScheduleIn.AfterIn"][];
+            /**
+             * Not Before
+             * @default null
+             */
+            not_before?: string | null;
+            /**
+             * Min C
+             * @default null
+             */
+            min_c?: number | null;
+            /**
+             * May Pause
+             * @default false
+             */
+            may_pause?: boolean;
+        };
+        /**
+         * WaitIn
+         * @description A stage of the cure, or a fixed time.
+         */
+        "ScheduleIn.WaitIn": {
+            /**
+             * Stage
+             * @default null
+             */
+            stage?: string | null;
+            /**
+             * Minutes
+             * @default null
+             */
+            minutes?: number | null;
+        };
+        /**
+         * ScheduleIn
+         * @description A whole job. ``seconds`` is how long to search for a better order: not at all yet.
+         */
+        ScheduleIn: {
+            /** Start */
+            start: string;
+            calendar: components["schemas"]["ScheduleIn.CalendarIn"];
+            /** Crew */
+            crew: components["schemas"]["ScheduleIn.MemberIn"][];
+            /**
+             * Stations
+             * @default []
+             */
+            stations?: components["schemas"]["ScheduleIn.StationIn"][];
+            /** Temperature */
+            temperature: components["schemas"]["ScheduleIn.DegreesIn"][];
+            /** Steps */
+            steps: components["schemas"]["ScheduleIn.StepIn"][];
+            /**
+             * Seconds
+             * @default 0
+             */
+            seconds?: number;
+        };
+        /**
+         * CureCard
+         * @description One cure: its thread over the temperature, its knots, what it has had and what is expected.
+         *
+         *     ``work`` is the hands-on work before a mix still to come; its end is when the cure begins.
+         */
+        "TriedOut.CureCard": {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Name */
+            name: string;
+            /** Surface */
+            surface: string;
+            /** Product */
+            product: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "curing" | "reached" | "planned";
+            /** Sentence */
+            sentence: string;
+            /** Had */
+            had: string;
+            /** Share */
+            share: number;
+            /** Stalled */
+            stalled: string;
+            work: components["schemas"]["TriedOut.Span"];
+            thread: components["schemas"]["TriedOut.Span"];
+            /** Open Ended */
+            open_ended: boolean;
+            span: components["schemas"]["TriedOut.Span"];
+            /** Knots */
+            knots: components["schemas"]["TriedOut.Knot"][];
+            /** Stage */
+            stage: string;
+            /** Ribbon */
+            ribbon: components["schemas"]["TriedOut.Degrees"][];
+            /** Recorded Until */
+            recorded_until: string | null;
+            /** Min C */
+            min_c: number | null;
+            /** Nights */
+            nights: components["schemas"]["TriedOut.Span"][];
+        };
+        /**
+         * Degrees
+         * @description The shop's temperature at a moment.
+         */
+        "TriedOut.Degrees": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** C */
+            c: number;
+        };
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "TriedOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["TriedOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "TriedOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Knot
+         * @description A stage of a cure: when, early and late, and in words. ``figure`` says from what.
+         */
+        "TriedOut.Knot": {
+            /** Name */
+            name: string;
+            /** At */
+            at: string | null;
+            /** Early */
+            early: string | null;
+            /** Late */
+            late: string | null;
+            /** Words */
+            words: string;
+            /** Reached */
+            reached: boolean;
+            figure: components["schemas"]["TriedOut.Figure"];
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "TriedOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * Tried
+         * @description The same card as it would be, and what that changes.
+         */
+        "TriedOut.Tried": {
+            card: components["schemas"]["TriedOut.CureCard"];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * TriedOut
+         * @description A cure as it would be.
+         */
+        TriedOut: components["schemas"]["TriedOut.Tried"];
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "WhatIfIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * WhatIfIn
+         * @description Another start of a mix still to come, or a heater from one time of day to another.
+         */
+        WhatIfIn: {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /**
+             * Start
+             * @default null
+             */
+            start?: string | null;
+            /** @default null */
+            heater?: components["schemas"]["WhatIfIn.TypedIn"] | null;
+            /**
+             * Heater From
+             * @default
+             */
+            heater_from?: string;
+            /**
+             * Heater To
+             * @default
+             */
+            heater_to?: string;
+        };
+        /**
+         * Degrees
+         * @description The shop's temperature at a moment.
+         */
+        "ZonesOut.Degrees": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** C */
+            c: number;
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "ZonesOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * ZoneField
+         * @description A measure to edit, as text.
+         */
+        "ZonesOut.ZoneField": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ZoneView
+         * @description One zone: now, two days behind and five ahead; the dew point beside the temperature.
+         */
+        "ZonesOut.ZoneView": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Temp C */
+            temp_c: number | null;
+            /** Rh Pct */
+            rh_pct: number | null;
+            /** Dew C */
+            dew_c: number | null;
+            /** Margin K */
+            margin_k: number | null;
+            /** Words */
+            words: string;
+            span: components["schemas"]["ZonesOut.Span"];
+            /** Ribbon */
+            ribbon: components["schemas"]["ZonesOut.Degrees"][];
+            /** Dew */
+            dew: components["schemas"]["ZonesOut.Degrees"][];
+            /** Recorded Until */
+            recorded_until: string | null;
+            /** Nights */
+            nights: components["schemas"]["ZonesOut.Span"][];
+            /** Fields */
+            fields: components["schemas"]["ZonesOut.ZoneField"][];
+        };
+        /**
+         * ZonesView
+         * @description Every zone.
+         */
+        "ZonesOut.ZonesView": {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Zones */
+            zones: components["schemas"]["ZonesOut.ZoneView"][];
+        };
+        /**
+         * ZonesOut
+         * @description Every zone.
+         */
+        ZonesOut: components["schemas"]["ZonesOut.ZonesView"];
         /**
          * TopUpOut
          * @description The part that is short.
@@ -2439,37 +4583,6 @@ export interface components {
             points: components["schemas"]["ActivationIn.PointIn"][];
         };
         /**
-         * Imported
-         * @description What a logger's file brought, in figures and in words.
-         */
-        "ImportedOut.Imported": {
-            /** Id */
-            id: string;
-            /** Rows Read */
-            rows_read: number;
-            /** Rows New */
-            rows_new: number;
-            /** Words */
-            words: string;
-        };
-        /**
-         * ImportedOut
-         * @description What a file brought.
-         */
-        ImportedOut: components["schemas"]["ImportedOut.Imported"];
-        /**
-         * ImportIn
-         * @description A logger's file, as text.
-         */
-        ImportIn: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Text */
-            text: string;
-        };
-        /**
          * Saved
          * @description A save that went through, and what was done to understand it ("" when nothing).
          */
@@ -2545,6 +4658,264 @@ export interface components {
             section?: components["schemas"]["FormIn.SectionEditIn"] | null;
         };
         /**
+         * Imported
+         * @description What a file brought, in figures and in words.
+         */
+        "ImportedOut.Imported": {
+            /** Id */
+            id: string;
+            /** Rows Read */
+            rows_read: number;
+            /** Rows New */
+            rows_new: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ImportedOut
+         * @description What a file brought.
+         */
+        ImportedOut: components["schemas"]["ImportedOut.Imported"];
+        /**
+         * ChoicesIn
+         * @description How a file is to be read; what is left out is guessed. A humidity column of −1 is none.
+         */
+        "ImportIn.ChoicesIn": {
+            /**
+             * Time
+             * @default null
+             */
+            time?: number | null;
+            /**
+             * Temp
+             * @default null
+             */
+            temp?: number | null;
+            /**
+             * Humidity
+             * @default null
+             */
+            humidity?: number | null;
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: ("°C" | "°F") | null;
+            /**
+             * Order
+             * @default null
+             */
+            order?: ("year first" | "day first" | "month first") | null;
+            /**
+             * Clock
+             * @default null
+             */
+            clock?: ("shop" | "winter" | "utc") | null;
+        };
+        /**
+         * ImportIn
+         * @description A logger's file to take; ``without_bad`` leaves out what can't be read.
+         */
+        ImportIn: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Zone
+             * @default main shop
+             */
+            zone?: string;
+            /**
+             * Text
+             * @default null
+             */
+            text?: string | null;
+            /**
+             * @default {
+             *       "time": null,
+             *       "temp": null,
+             *       "humidity": null,
+             *       "unit": null,
+             *       "order": null,
+             *       "clock": null
+             *     }
+             */
+            choices?: components["schemas"]["ImportIn.ChoicesIn"];
+            /**
+             * Without Bad
+             * @default false
+             */
+            without_bad?: boolean;
+        };
+        /**
+         * Column
+         * @description A column of a file, with some of its cells.
+         */
+        "PreviewOut.Column": {
+            /** Index */
+            index: number;
+            /** Name */
+            name: string;
+            /** Samples */
+            samples: string[];
+        };
+        /**
+         * Degrees
+         * @description The shop's temperature at a moment.
+         */
+        "PreviewOut.Degrees": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** C */
+            c: number;
+        };
+        /**
+         * Preview
+         * @description What a file holds and what taking it would add. ``problem`` says why it can't be taken.
+         */
+        "PreviewOut.Preview": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Zone */
+            zone: string;
+            /** Columns */
+            columns: components["schemas"]["PreviewOut.Column"][];
+            /** Time */
+            time: number;
+            /** Temp */
+            temp: number;
+            /** Humidity */
+            humidity: number | null;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "°C" | "°F";
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "year first" | "day first" | "month first";
+            /**
+             * Clock
+             * @enum {string}
+             */
+            clock: "shop" | "winter" | "utc";
+            /** Rows */
+            rows: number;
+            /** New */
+            new: number;
+            /** Unread */
+            unread: number;
+            /** Sentence */
+            sentence: string;
+            /** Notes */
+            notes: string[];
+            /** Bad */
+            bad: string[];
+            /** First */
+            first: components["schemas"]["PreviewOut.Understood"][];
+            /** Last */
+            last: components["schemas"]["PreviewOut.Understood"][];
+            /** Ribbon */
+            ribbon: components["schemas"]["PreviewOut.Degrees"][];
+        };
+        /**
+         * Understood
+         * @description A row as it was understood.
+         */
+        "PreviewOut.Understood": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Words */
+            words: string;
+            /** C */
+            c: number;
+            /** Rh Pct */
+            rh_pct: number | null;
+        };
+        /**
+         * PreviewOut
+         * @description A file, understood.
+         */
+        PreviewOut: components["schemas"]["PreviewOut.Preview"];
+        /**
+         * ChoicesIn
+         * @description How a file is to be read; what is left out is guessed. A humidity column of −1 is none.
+         */
+        "FileIn.ChoicesIn": {
+            /**
+             * Time
+             * @default null
+             */
+            time?: number | null;
+            /**
+             * Temp
+             * @default null
+             */
+            temp?: number | null;
+            /**
+             * Humidity
+             * @default null
+             */
+            humidity?: number | null;
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: ("°C" | "°F") | null;
+            /**
+             * Order
+             * @default null
+             */
+            order?: ("year first" | "day first" | "month first") | null;
+            /**
+             * Clock
+             * @default null
+             */
+            clock?: ("shop" | "winter" | "utc") | null;
+        };
+        /**
+         * FileIn
+         * @description A logger's file: its text when it is new, and how to read it.
+         */
+        FileIn: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Zone
+             * @default main shop
+             */
+            zone?: string;
+            /**
+             * Text
+             * @default null
+             */
+            text?: string | null;
+            /**
+             * @default {
+             *       "time": null,
+             *       "temp": null,
+             *       "humidity": null,
+             *       "unit": null,
+             *       "order": null,
+             *       "clock": null
+             *     }
+             */
+            choices?: components["schemas"]["FileIn.ChoicesIn"];
+        };
+        /**
          * KeptOut
          * @description That it was kept.
          */
@@ -2571,6 +4942,19 @@ export interface components {
             id: string;
             low: components["schemas"]["OutlookIn.TypedIn"];
             high: components["schemas"]["OutlookIn.TypedIn"];
+            /**
+             * Zone
+             * @default main shop
+             */
+            zone?: string;
+        };
+        /**
+         * UndoIn
+         * @description The id of the row that takes a note back.
+         */
+        UndoIn: {
+            /** Id */
+            id: string;
         };
         /**
          * SurfaceHead
@@ -2590,7 +4974,11 @@ export interface components {
              * Side
              * @enum {string}
              */
-            side: "upper" | "lower";
+            side: "upper" | "lower" | "whole";
+            /** Recipe */
+            recipe: string;
+            /** Laid Up */
+            laid_up: boolean;
             /** Assembly */
             assembly: string;
             /** Project */
@@ -2607,7 +4995,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "planned" | "curing" | "in work";
+            state: "planned" | "in work" | "curing" | "done";
             /** Sentence */
             sentence: string;
         };
@@ -2616,6 +5004,46 @@ export interface components {
          * @description Who a surface is.
          */
         SurfaceHeadOut: components["schemas"]["SurfaceHeadOut.SurfaceHead"];
+        /**
+         * Saved
+         * @description A save that went through, and what was done to understand it ("" when nothing).
+         */
+        "ZoneSavedOut.Saved": {
+            /** Version */
+            version: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * ZoneSavedOut
+         * @description A save.
+         */
+        ZoneSavedOut: components["schemas"]["ZoneSavedOut.Saved"];
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "ZoneIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ZoneIn
+         * @description What to change of a zone, as typed; an empty heater is none.
+         */
+        ZoneIn: {
+            /** Version */
+            version: number;
+            /** Fields */
+            fields: {
+                [key: string]: components["schemas"]["ZoneIn.TypedIn"];
+            };
+        };
         /**
          * BatchView
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
@@ -3248,6 +5676,8 @@ export interface components {
             late: string | null;
             /** Words */
             words: string;
+            /** Reached */
+            reached: boolean;
             figure: components["schemas"]["TimesOut.Figure"];
         };
         /**
@@ -3283,6 +5713,8 @@ export interface components {
          * @description A step in time: its work, its wait's end, and the knots of its cure.
          */
         "TimesOut.StepView": {
+            /** Surface Id */
+            surface_id: string;
             /** Key */
             key: string;
             /** Name */
@@ -3291,12 +5723,23 @@ export interface components {
             minutes: number;
             /** People */
             people: number;
+            /** Who */
+            who: string[];
             /** Estimate */
             estimate: string;
             /** Caution */
             caution: string;
-            /** Done */
-            done: boolean;
+            /** Own */
+            own: boolean;
+            /** Edited */
+            edited: boolean;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "to do" | "running" | "paused" | "done";
+            /** Note Id */
+            note_id: string;
             /**
              * Start
              * Format: date-time
@@ -3326,6 +5769,12 @@ export interface components {
          * @description A surface in time. Without any temperature there is only ``ask``.
          */
         "TimesOut.TimesView": {
+            /** Design Id */
+            design_id: string;
+            /** Version */
+            version: number;
+            /** Mirrored */
+            mirrored: string[];
             /**
              * Start
              * Format: date-time
@@ -3357,6 +5806,55 @@ export interface components {
          */
         TimesOut: components["schemas"]["TimesOut.TimesView"];
         /**
+         * Saved
+         * @description A save that went through, and what was done to understand it ("" when nothing).
+         */
+        "StepSavedOut.Saved": {
+            /** Version */
+            version: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * StepSavedOut
+         * @description A save.
+         */
+        StepSavedOut: components["schemas"]["StepSavedOut.Saved"];
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "OwnStepIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * OwnStepIn
+         * @description A step of the shop's own.
+         */
+        OwnStepIn: {
+            /** Version */
+            version: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** After */
+            after: string;
+            minutes: components["schemas"]["OwnStepIn.TypedIn"];
+            /**
+             * People
+             * @default 1
+             */
+            people?: number;
+            wait: components["schemas"]["OwnStepIn.TypedIn"];
+        };
+        /**
          * TypedIn
          * @description What was typed, and the unit a bare number was meant in.
          */
@@ -3377,6 +5875,63 @@ export interface components {
             hardener: components["schemas"]["CorrectionIn.TypedIn"];
             /** Note */
             note: string;
+        };
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "MinutesIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * MinutesIn
+         * @description How long a step takes here; nothing goes back to what is assumed.
+         */
+        MinutesIn: {
+            /** Version */
+            version: number;
+            /** Step Key */
+            step_key: string;
+            /** @default null */
+            minutes?: components["schemas"]["MinutesIn.TypedIn"] | null;
+        };
+        /**
+         * HeardOut
+         * @description That it was heard.
+         */
+        HeardOut: {
+            /** Id */
+            id: number;
+        };
+        /**
+         * Far
+         * @description How far a long file is, 0 to 1, in words; ``running`` until it is over.
+         */
+        "FarOut.Far": {
+            /** Running */
+            running: boolean;
+            /** Share */
+            share: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FarOut
+         * @description How far a long file is.
+         */
+        FarOut: components["schemas"]["FarOut.Far"];
+        /**
+         * DropIn
+         * @description The step to take out.
+         */
+        DropIn: {
+            /** Version */
+            version: number;
+            /** Step Key */
+            step_key: string;
         };
     };
     responses: never;

@@ -26,13 +26,13 @@ export function Shell() {
                 to={path}
                 aria-current={inside ? 'page' : undefined}
                 className={clsx(
-                  'flex min-h-18 flex-1 flex-col items-center justify-center gap-1 border-line border-b py-2 text-[0.95rem] sm:flex-none',
+                  'flex min-h-18 flex-1 flex-col items-center justify-center gap-1 border-line border-b py-2 text-[0.95rem] max-sm:text-xs sm:flex-none',
                   inside ? 'bg-ink font-semibold text-ground' : 'text-ink hover:bg-ground',
                 )}
               >
                 <Icon aria-hidden size={24} strokeWidth={1.8} />
                 <span>
-                  <span className="font-mono text-xs opacity-80">{i + 1}</span> {name}
+                  <span className="font-mono text-xs opacity-80 max-sm:hidden">{i + 1}</span> {name}
                 </span>
               </NavLink>
             )

@@ -25,6 +25,7 @@ type Hours = { opens: string; closes: string }
 
 function Settings({ shop }: { shop: Shop }) {
   const edit = useEdit(shop.version)
+  const [sound, setSound] = useState(localStorage.getItem('sound') ?? 'on')
   const [worn, setWorn] = useState<Theme>(theme())
   const [hours, setHours] = useState<Hours[]>(
     DAYS.map((_, day) => shop.hours.find((h) => h.weekday === day) ?? { opens: '', closes: '' }),
@@ -68,6 +69,18 @@ function Settings({ shop }: { shop: Shop }) {
         onChange={(chosen) => {
           wear(chosen as Theme)
           setWorn(chosen as Theme)
+        }}
+      />
+      <OneOf
+        label="Alarms on this screen"
+        value={sound}
+        choices={[
+          { value: 'on', name: 'Sound' },
+          { value: 'off', name: 'Silent' },
+        ]}
+        onChange={(chosen) => {
+          localStorage.setItem('sound', chosen)
+          setSound(chosen)
         }}
       />
       <fieldset className="flex flex-col gap-2">

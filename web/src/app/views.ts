@@ -1,7 +1,10 @@
-import { FlaskConical, type LucideIcon, Plane } from 'lucide-react'
+import { CalendarClock, FlaskConical, Hourglass, type LucideIcon, Plane, Sunrise } from 'lucide-react'
 
 /** The views there are, in the order of the work; number keys follow this order. */
 export const VIEWS: { path: string; name: string; icon: LucideIcon }[] = [
+  { path: '/today', name: 'Today', icon: Sunrise },
   { path: '/airframe', name: 'Airframe', icon: Plane },
   { path: '/mix', name: 'Mix', icon: FlaskConical },
+  { path: '/cure', name: 'Cure', icon: Hourglass },
+  { path: '/loom', name: 'Loom', icon: CalendarClock },
 ]

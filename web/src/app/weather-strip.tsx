@@ -1,58 +1,97 @@
+import { clsx } from 'clsx'
 import { Link } from 'react-router'
 import { useWeather } from '@/api/questions'
 import { Ribbon24 } from '@/weave/ribbon-24'
+import { Alarm } from './alarm'
 import { useShopNow } from './changes'
 import { useClock, useShow } from './formats'
 
-/** Always on top: shop time, temperature now and the night's low, and what waits, soonest first. */
+const MARGIN = { ready: 'edge-ready', care: 'edge-care', stop: 'edge-stop text-madder' } as const
+
+/** Always on top: shop time, the air now and the night's low, the dew margin, and what waits, soonest first. */
 export function WeatherStrip() {
   const now = useShopNow()
   const weather = useWeather().data
   const clock = useClock()
   const show = useShow()
   return (
-    <header className="flex h-16 shrink-0 items-center gap-6 border-line border-b bg-panel px-4 max-sm:h-14 max-sm:gap-4">
-      <p className="w-24 shrink-0 leading-tight">
-        <span className="block font-semibold text-2xl" data-testid="clock">
-          {now.at ? clock.time(now.at) : '––:––'}
-        </span>
-        <span className="block text-soft text-xs">{now.at ? clock.day(now.at) : ''}</span>
-      </p>
-      {weather && weather.temp_c !== null && (
-        <>
-          <p className="shrink-0 leading-tight">
-            <span className="block font-semibold text-2xl">{show(weather.temp_c, 'temperature')}</span>
-            <span className="block text-soft text-xs">
-              {weather.expected ? 'expected now' : 'in the shop'}
-            </span>
-          </p>
-          <div className="flex items-center gap-3 max-sm:hidden">
-            <Ribbon24 points={weather.ribbon} />
-            <p className="leading-tight">
-              <span className="block font-semibold">{show(weather.low_c, 'temperature')}</span>
-              <span className="block text-soft text-xs">low, {weather.low_words}</span>
-            </p>
-          </div>
-        </>
-      )}
-      {weather && weather.temp_c === null && <p className="text-soft">No temperature given yet.</p>}
-      <ul className="ml-auto flex min-w-0 gap-3 overflow-hidden">
-        {!now.answered && (
-          <li className="edge-stop bg-madder-wash px-4 py-2 text-madder">
-            The shop computer does not answer
-          </li>
-        )}
-        {weather?.waits.slice(0, 2).map((wait) => (
-          <li key={wait.surface_id} className="max-sm:hidden">
+    <>
+      <header
+        data-now={now.at}
+        className="flex h-16 shrink-0 items-center gap-5 border-line border-b bg-panel px-4 max-sm:h-14 max-sm:gap-3"
+      >
+        <p className="w-22 shrink-0 leading-tight max-sm:w-18">
+          <span className="block font-semibold text-2xl" data-testid="clock">
+            {now.at ? clock.time(now.at) : '––:––'}
+          </span>
+          <span className="block text-soft text-xs">{now.at ? clock.day(now.at) : ''}</span>
+        </p>
+        {weather && weather.temp_c !== null && (
+          <>
             <Link
-              to={`/surface/${wait.surface_id}/steps`}
-              className="edge-wait flex min-h-11 items-center whitespace-nowrap bg-woad-wash px-3 text-sm hover:underline"
+              to="/air"
+              className="flex min-h-11 shrink-0 flex-col justify-center leading-tight hover:underline"
             >
-              {wait.words}
+              <span className="block font-semibold text-2xl max-sm:text-xl">
+                {show(weather.temp_c, 'temperature')}
+              </span>
+              <span className="block text-soft text-xs">
+                {weather.expected ? 'expected now' : 'in the shop'}
+                {weather.rh_pct !== null && (
+                  <span className="max-sm:hidden"> · {show(weather.rh_pct, 'humidity')}</span>
+                )}
+              </span>
             </Link>
-          </li>
-        ))}
-      </ul>
-    </header>
+            <div className="flex items-center gap-3 max-sm:hidden">
+              <Ribbon24 points={weather.ribbon} />
+              <p className="leading-tight">
+                <span className="block font-semibold">{show(weather.low_c, 'temperature')}</span>
+                <span className="block text-soft text-xs">low, {weather.low_words}</span>
+              </p>
+            </div>
+            {weather.margin_k !== null && (
+              <p
+                className={clsx('shrink-0 px-2 leading-tight', MARGIN[weather.margin_tone])}
+                data-testid="dew-margin"
+              >
+                <span className="block font-semibold">{show(weather.margin_k, 'difference')}</span>
+                <span className="block text-xs">
+                  above dew
+                  {weather.margin_tone === 'care' && weather.margin_low_k !== null && (
+                    <span className="max-sm:hidden">
+                      , {show(weather.margin_low_k, 'difference')} to come
+                    </span>
+                  )}
+                </span>
+              </p>
+            )}
+          </>
+        )}
+        {weather && weather.temp_c === null && (
+          <Link to="/air" className="flex min-h-11 items-center text-soft underline">
+            No temperature given yet: give one
+          </Link>
+        )}
+        <ul className="ml-auto flex min-w-0 gap-3 overflow-hidden">
+          {!now.answered && (
+            <li className="edge-stop bg-madder-wash px-4 py-2 text-madder">
+              The shop computer does not answer
+            </li>
+          )}
+          {weather?.waits.slice(0, 1).map((wait) => (
+            <li key={wait.surface_id + wait.step_key} className="min-w-0">
+              <Link
+                to={`/cure/${wait.surface_id}`}
+                className="edge-wait flex min-h-11 items-center bg-woad-wash px-3 text-sm leading-tight hover:underline max-sm:px-2 max-sm:text-xs"
+              >
+                <span className="max-sm:hidden">{wait.words}</span>
+                <span className="sm:hidden">{wait.short}</span>
+              </Link>
+            </li>
+          ))}
+        </ul>
+      </header>
+      <Alarm alerts={weather?.alerts ?? []} />
+    </>
   )
 }

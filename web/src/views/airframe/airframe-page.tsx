@@ -5,8 +5,18 @@ import { useAirframe } from '@/api/questions'
 import { FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
 
-const EDGE = { planned: 'border-l-6 border-line', curing: 'edge-wait', 'in work': 'edge-care' } as const
-const FILL = { planned: 'var(--panel)', curing: 'var(--woad-wash)', 'in work': 'var(--weld-wash)' } as const
+const EDGE = {
+  planned: 'border-l-6 border-line',
+  curing: 'edge-wait',
+  'in work': 'edge-care',
+  done: 'edge-ready',
+} as const
+const FILL = {
+  planned: 'var(--panel)',
+  curing: 'var(--woad-wash)',
+  'in work': 'var(--weld-wash)',
+  done: 'var(--lichen-wash)',
+} as const
 
 export default function AirframePage() {
   const airframe = useAirframe()
@@ -19,37 +29,59 @@ export default function AirframePage() {
       {surfaces.length === 0 ? (
         <p className="text-soft">This data folder is empty. Start the demo to see one: make demo.</p>
       ) : (
-        (['upper', 'lower'] as const).map((side) => (
-          <section key={side} className="flex flex-col gap-2">
+        groups(surfaces).map(({ title, note, drawn, members }) => (
+          <section key={title} className="flex flex-col gap-2">
             <h2 className="font-semibold text-xl">
-              {side === 'upper' ? 'Upper skins' : 'Lower skins'}
-              <span className="ml-3 font-normal text-base text-soft">seen from above, nose up</span>
+              {title}
+              {note && <span className="ml-3 font-normal text-base text-soft">{note}</span>}
             </h2>
-            <Plan surfaces={surfaces.filter((surface) => surface.side === side)} />
+            {drawn && <Plan surfaces={members} />}
             <ul className="grid gap-4 sm:grid-cols-2">
-              {surfaces
-                .filter((surface) => surface.side === side)
-                .map((surface) => (
-                  <li key={surface.id} className={clsx('bg-panel', EDGE[surface.state])}>
-                    <div className="flex items-start justify-between gap-3 px-4 py-3">
-                      <Link to={`/surface/${surface.id}/shape`} className="group min-w-0 flex-1">
-                        <span className="block font-semibold text-lg group-hover:underline">
-                          {surface.name}
-                        </span>
-                        <span className="block">
-                          <span className="font-semibold">{surface.state}</span>. {surface.sentence}
-                        </span>
-                        <span className="block font-mono text-sm text-soft">{surface.code}</span>
-                      </Link>
+              {members.map((surface) => (
+                <li key={surface.id} className={clsx('bg-panel', EDGE[surface.state])}>
+                  <div className="flex items-start justify-between gap-3 px-4 py-3">
+                    <Link
+                      to={`/surface/${surface.id}/${surface.skin_area ? 'shape' : 'steps'}`}
+                      className="group min-w-0 flex-1"
+                    >
+                      <span className="block font-semibold text-lg group-hover:underline">
+                        {surface.name}
+                      </span>
+                      <span className="block">
+                        <span className="font-semibold">{surface.state}</span>. {surface.sentence}
+                      </span>
+                      <span className="block font-mono text-sm text-soft">{surface.code}</span>
+                    </Link>
+                    {surface.skin_area && (
                       <FigureValue figure={surface.skin_area} bare className="shrink-0" />
-                    </div>
-                  </li>
-                ))}
+                    )}
+                  </div>
+                </li>
+              ))}
             </ul>
           </section>
         ))
       )}
     </div>
+  )
+}
+
+type Group = { title: string; note: string; drawn: boolean; members: SurfaceCard[] }
+
+/** Skins of one form that make a pair are drawn in plan, upper and lower; the other parts are listed. */
+function groups(surfaces: SurfaceCard[]): Group[] {
+  const pairs = (['upper', 'lower'] as const).map((side) => ({
+    title: side === 'upper' ? 'Upper skins' : 'Lower skins',
+    note: 'seen from above, nose up',
+    drawn: true,
+    members: surfaces.filter(
+      (s) => s.side === side && surfaces.some((o) => o.id !== s.id && o.side === side && o.form === s.form),
+    ),
+  }))
+  const taken = new Set(pairs.flatMap((pair) => pair.members.map((s) => s.id)))
+  const rest = surfaces.filter((s) => !taken.has(s.id))
+  return [...pairs, { title: 'Other parts', note: '', drawn: false, members: rest }].filter(
+    (group) => group.members.length > 0,
   )
 }
 

@@ -27,6 +27,11 @@ export function MixTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lowe
           <div key={need.step_key} className="border-line border-b-2 pb-3">
             <h3 className="mb-1 px-2 font-semibold">{need.step_name}</h3>
             <div className="flex flex-wrap items-center justify-between gap-3">
+              {need.figures.length === 0 && (
+                <p className="px-2 text-soft">
+                  How much it takes is not computed for this way of building; weigh what the joints take.
+                </p>
+              )}
               <div className="flex gap-4">
                 {need.figures.map((figure) => (
                   <FigureValue key={figure.key} figure={figure} />
@@ -41,7 +46,7 @@ export function MixTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lowe
         <AssumedNote figures={view.needs.flatMap((need) => need.figures)} />
         <Batches batches={view.batches} />
       </section>
-      <section className="flex flex-col gap-3">
+      <section className={view.losses.length === 0 ? 'hidden' : 'flex flex-col gap-3'}>
         <h2 className="font-semibold text-xl">Losses</h2>
         <EditProblem edit={edit} shownInFields={view.losses.map((loss) => loss.field)} />
         {view.losses.map((loss) => (

@@ -1,12 +1,13 @@
-import { useRef, useState } from 'react'
-import { answer, client, newId, type StepView } from '@/api/client'
+import { useState } from 'react'
+import { answer, client, newId, type StepView, type TimesView } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { useTimes } from '@/api/questions'
-import { useUnitOf } from '@/app/formats'
-import { Button } from '@/ui/button'
+import { Button, ButtonLink } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
+import { Pick } from '@/ui/pick'
+import { SavedField } from '@/ui/saved-field'
 import { TextField } from '@/ui/text-field'
 import { TimeLine } from '@/weave/time-line'
 
@@ -31,7 +32,11 @@ export function StepsTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
         </Notice>
       ))}
       <div className="grid gap-8 lg:grid-cols-[1.5fr_1fr]">
-        {chosen ? <StepDetail step={chosen} /> : <div />}
+        {chosen && view ? (
+          <StepDetail key={chosen.key} step={chosen} view={view} surfaceId={surfaceId} />
+        ) : (
+          <div />
+        )}
         <div className="flex flex-col gap-6">
           <section className="flex flex-col gap-2">
             <h2 className="font-semibold text-xl">Start</h2>
@@ -50,20 +55,75 @@ export function StepsTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
               </Button>
             </div>
           </section>
-          <Temperature words={view?.temperature ?? ''} />
+          {view && <AddStep key={view.version} view={view} surfaceId={surfaceId} after={chosen?.key ?? ''} />}
+          <section className="flex flex-col items-start gap-2">
+            <h2 className="font-semibold text-xl">Shop temperature</h2>
+            <p className="text-soft text-sm">{view?.temperature}</p>
+            <ButtonLink quiet to="/air">
+              The shop’s air
+            </ButtonLink>
+          </section>
         </div>
       </div>
     </div>
   )
 }
 
-function StepDetail({ step }: { step: StepView }) {
+type DetailProps = { step: StepView; view: TimesView; surfaceId: string }
+
+function StepDetail({ step, view, surfaceId }: DetailProps) {
+  const edit = useEdit(view.version)
+  const path = { params: { path: { surface_id: surfaceId } } }
+  const saveMinutes = (text: string | null) =>
+    edit.save((version) =>
+      answer(
+        client.PATCH('/api/v1/surfaces/{surface_id}/minutes', {
+          ...path,
+          body: { version, step_key: step.key, minutes: text === null ? null : { text, unit: 'min' } },
+        }),
+      ),
+    )
+  const drop = () =>
+    edit.save((version) =>
+      answer(
+        client.POST('/api/v1/surfaces/{surface_id}/steps/drop', {
+          ...path,
+          body: { version, step_key: step.key },
+        }),
+      ),
+    )
   return (
     <section className="flex flex-col gap-2">
       <h2 className="font-semibold text-xl">{step.name}</h2>
       <p>{step.words}</p>
-      {!step.done && <p className="text-soft">{step.why}</p>}
-      {!step.done && <p className="text-soft text-sm">Hands-on, assumed: {step.estimate}.</p>}
+      {step.who.length > 0 && step.state !== 'done' && <p>{step.who.join(', ')}</p>}
+      {step.state !== 'done' && <p className="text-soft">{step.why}</p>}
+      {step.state !== 'done' && (
+        <div className="flex flex-wrap items-end gap-3">
+          <SavedField
+            label="Hands-on"
+            saved={`${Math.round(step.minutes)} min`}
+            problem={edit.problem?.fields.minutes}
+            onSave={saveMinutes}
+            className="w-36"
+          />
+          {step.edited && (
+            <Button quiet onClick={() => void saveMinutes(null)}>
+              As assumed again
+            </Button>
+          )}
+          {step.own && (
+            <Button quiet onClick={() => void drop()}>
+              Take this step out
+            </Button>
+          )}
+          <p className="basis-full text-soft text-sm">
+            {step.estimate}
+            {view.mirrored.length > 0 && ` Changed for ${view.mirrored.join(', ')} too.`}
+          </p>
+        </div>
+      )}
+      <EditProblem edit={edit} shownInFields={['minutes']} />
       {step.caution && (
         <p className="text-sm">
           <span className="font-semibold">Take care:</span> {step.caution} The maker’s instructions decide.
@@ -94,65 +154,78 @@ function StepDetail({ step }: { step: StepView }) {
   )
 }
 
-/** Tonight's low and tomorrow's high, or a logger's file. */
-function Temperature({ words }: { words: string }) {
-  const unit = useUnitOf()('temperature')
-  const edit = useEdit(0)
-  const file = useRef<HTMLInputElement>(null)
-  const [low, setLow] = useState('')
-  const [high, setHigh] = useState('')
-  const [said, setSaid] = useState('')
-  const sayOutlook = async () => {
-    setSaid('')
-    const kept = await edit.save(() =>
+type AddProps = { view: TimesView; surfaceId: string; after: string }
+
+/** A step of the shop's own: what the recipe does not know of. */
+function AddStep({ view, surfaceId, after }: AddProps) {
+  const edit = useEdit(view.version)
+  const [open, setOpen] = useState(false)
+  const [id] = useState(newId)
+  const [name, setName] = useState('')
+  const [minutes, setMinutes] = useState('')
+  const [wait, setWait] = useState('')
+  const [people, setPeople] = useState('1')
+  const [before, setBefore] = useState('')
+  const problems = edit.problem?.fields ?? {}
+  if (!open) {
+    return (
+      <div>
+        <Button quiet onClick={() => setOpen(true)}>
+          Add a step of our own…
+        </Button>
+      </div>
+    )
+  }
+  const add = () =>
+    edit.save((version) =>
       answer(
-        client.POST('/api/v1/climate/outlooks', {
-          body: { id: newId(), low: { text: low, unit }, high: { text: high, unit } },
+        client.POST('/api/v1/surfaces/{surface_id}/steps', {
+          params: { path: { surface_id: surfaceId } },
+          body: {
+            version,
+            id,
+            name,
+            after: before || after,
+            minutes: { text: minutes, unit: 'min' },
+            people: Number(people),
+            wait: { text: wait || '0', unit: 'min' },
+          },
         }),
       ),
     )
-    if (kept) {
-      setLow('')
-      setHigh('')
-    }
-  }
-  const load = async (chosen: File) => {
-    setSaid('')
-    const text = await chosen.text()
-    await edit.save(async () => {
-      const got = await answer(
-        client.POST('/api/v1/climate/imports', { body: { id: newId(), name: chosen.name, text } }),
-      )
-      setSaid(got.words)
-    })
-  }
   return (
-    <section className="flex flex-col gap-2">
-      <h2 className="font-semibold text-xl">Shop temperature</h2>
-      {words && <p className="text-soft text-sm">{words}</p>}
-      <div className="grid grid-cols-[1fr_1fr_auto] items-end gap-3">
-        <TextField label="Tonight’s low" unit={unit} value={low} onChange={setLow} />
-        <TextField label="Tomorrow’s high" unit={unit} value={high} onChange={setHigh} />
-        <Button onClick={sayOutlook}>Use</Button>
-      </div>
-      <EditProblem edit={edit} />
-      <Button quiet onClick={() => file.current?.click()}>
-        Load a logger’s file (CSV)…
-      </Button>
-      <input
-        ref={file}
-        type="file"
-        accept=".csv,.txt"
-        aria-label="Logger file"
-        className="sr-only"
-        tabIndex={-1}
-        onChange={(event) => {
-          const chosen = event.target.files?.[0]
-          event.target.value = ''
-          if (chosen) void load(chosen)
-        }}
+    <section className="flex flex-col gap-3">
+      <h2 className="font-semibold text-xl">A step of our own</h2>
+      <TextField label="What is done" value={name} problem={problems.name} onChange={setName} />
+      <Pick
+        label="After"
+        value={before || after}
+        choices={view.steps.map((step) => ({ value: step.key, name: step.name }))}
+        onChange={setBefore}
       />
-      {said && <Notice tone="ready">{said}</Notice>}
+      <div className="grid grid-cols-3 gap-3">
+        <TextField
+          label="Hands-on"
+          unit="min"
+          value={minutes}
+          problem={problems.minutes}
+          onChange={setMinutes}
+        />
+        <Pick
+          label="People"
+          value={people}
+          choices={['0', '1', '2', '3', '4'].map((n) => ({ value: n, name: n }))}
+          onChange={setPeople}
+        />
+        <TextField label="Then wait" unit="min" value={wait} problem={problems.wait} onChange={setWait} />
+      </div>
+      <EditProblem edit={edit} shownInFields={['name', 'minutes', 'wait']} />
+      <div className="flex gap-3">
+        <Button onClick={add}>Add it</Button>
+        <Button quiet onClick={() => setOpen(false)}>
+          Leave it
+        </Button>
+      </div>
     </section>
   )
 }

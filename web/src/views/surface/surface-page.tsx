@@ -1,5 +1,5 @@
 import { Tabs } from 'radix-ui'
-import { useNavigate, useParams } from 'react-router'
+import { Navigate, useNavigate, useParams } from 'react-router'
 import { useSurface } from '@/api/questions'
 import { Notice } from '@/ui/notice'
 import { MixTab } from './mix-tab'
@@ -26,6 +26,8 @@ export default function SurfacePage() {
     )
   if (!surface.data) return null
   const head = surface.data
+  const tabs = head.laid_up ? TABS : TABS.filter(({ key }) => key === 'steps' || key === 'mix')
+  if (!tabs.some(({ key }) => key === tab)) return <Navigate to={`/surface/${id}/steps`} replace />
   return (
     <Tabs.Root value={tab} onValueChange={(next) => go(`/surface/${id}/${next}`)} className="flex flex-col">
       <div className="flex flex-wrap items-end justify-between gap-x-8 border-line border-b-2 px-6 pt-4">
@@ -33,11 +35,12 @@ export default function SurfacePage() {
           <h1 className="font-semibold text-2xl">{head.name}</h1>
           <p className="text-soft">
             {head.sentence}
+            {!head.laid_up && ` Built as ${head.recipe}.`}
             {head.mirrored.length > 0 && ` Mirror image: ${head.mirrored.join(', ')}.`}
           </p>
         </div>
         <Tabs.List className="-mb-0.5 flex" aria-label="Parts of the surface sheet">
-          {TABS.map(({ key, name }) => (
+          {tabs.map(({ key, name }) => (
             <Tabs.Trigger
               key={key}
               value={key}
@@ -48,9 +51,9 @@ export default function SurfacePage() {
           ))}
         </Tabs.List>
       </div>
-      {TABS.map(({ key, Page }) => (
+      {tabs.map(({ key, Page }) => (
         <Tabs.Content key={key} value={key} className="p-6" tabIndex={-1}>
-          <Page surfaceId={id} side={head.side} />
+          <Page surfaceId={id} side={head.side === 'lower' ? 'lower' : 'upper'} />
         </Tabs.Content>
       ))}
     </Tabs.Root>

@@ -1,0 +1,59 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { BellOff } from 'lucide-react'
+import { useEffect } from 'react'
+import { Link } from 'react-router'
+import { type Alert, answer, client } from '@/api/client'
+import { Notice } from '@/ui/notice'
+import { ring } from './sound'
+
+const TONE = { stage: 'ready', stalled: 'stop', dew: 'stop', silent: 'care' } as const
+const EVERY_MS = 8_000
+
+/** What must be heard: seen on every view, sounding and pulsing until somebody silences it. */
+export function Alarm({ alerts }: { alerts: Alert[] }) {
+  const queries = useQueryClient()
+  const newest = alerts[0]?.id ?? 0
+  useEffect(() => {
+    if (!newest) return
+    ring()
+    const timer = window.setInterval(ring, EVERY_MS)
+    return () => window.clearInterval(timer)
+  }, [newest])
+  if (alerts.length === 0) return null
+  const silence = async () => {
+    for (const alert of alerts) {
+      await answer(
+        client.POST('/api/v1/alerts/{alert_id}/silence', { params: { path: { alert_id: alert.id } } }),
+      )
+    }
+    await queries.invalidateQueries()
+  }
+  const first = alerts[0]
+  return (
+    <div
+      style={{ outlineColor: first && TONE[first.kind] === 'ready' ? 'var(--lichen)' : 'var(--madder)' }}
+      className="alarm flex shrink-0 items-stretch border-ink border-b-2"
+      data-testid="alarm"
+    >
+      <Notice
+        tone={first ? TONE[first.kind] : 'care'}
+        className="flex min-w-0 flex-1 flex-col justify-center"
+      >
+        {alerts.slice(0, 3).map((alert) => (
+          <Link key={alert.id} to={alert.link} className="font-semibold hover:underline">
+            {alert.words}
+          </Link>
+        ))}
+        {alerts.length > 3 && <span className="text-sm">and {alerts.length - 3} more</span>}
+      </Notice>
+      <button
+        type="button"
+        onClick={() => void silence()}
+        className="flex min-h-14 min-w-32 items-center justify-center gap-2 bg-ink px-5 font-semibold text-ground hover:bg-walnut"
+      >
+        <BellOff aria-hidden size={22} />
+        Silence
+      </button>
+    </div>
+  )
+}

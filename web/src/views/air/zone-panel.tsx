@@ -1,0 +1,187 @@
+import { scaleLinear } from '@visx/scale'
+import { LinePath } from '@visx/shape'
+import { useRef, useState } from 'react'
+import { answer, client, newId, type ZoneView } from '@/api/client'
+import { useEdit } from '@/api/edit'
+import { useShow, useUnitOf } from '@/app/formats'
+import { Button } from '@/ui/button'
+import { EditProblem } from '@/ui/edit-problem'
+import { SavedField } from '@/ui/saved-field'
+import { TextField } from '@/ui/text-field'
+import { Axis, type Degrees, Nights, NowLine, type Scale } from '@/weave/time-parts'
+import { ms, timeScale } from '@/weave/time-scale'
+import { useWidth } from '@/weave/use-width'
+import type { Staged } from './import-preview'
+
+type Props = { zone: ZoneView; now: string; onFile: (staged: Staged) => void }
+
+/** One zone: now, two days behind and five ahead, its heater, and what a builder knows of the night. */
+export function ZonePanel({ zone, now, onFile }: Props) {
+  const show = useShow()
+  const edit = useEdit(zone.version)
+  const file = useRef<HTMLInputElement>(null)
+  const save = (field: string, unit: string) => (text: string) =>
+    edit.save((version) =>
+      answer(
+        client.PATCH('/api/v1/climate/zones/{zone_id}', {
+          params: { path: { zone_id: zone.id } },
+          body: { version, fields: { [field]: { text, unit } } },
+        }),
+      ),
+    )
+  return (
+    <section className="flex flex-col gap-4 bg-panel px-5 py-4 max-sm:px-3">
+      <div className="flex flex-wrap items-baseline gap-x-6 gap-y-1">
+        <h2 className="font-semibold text-xl">{zone.name}</h2>
+        {zone.temp_c !== null && (
+          <p>
+            <span className="font-semibold">{show(zone.temp_c, 'temperature')}</span>
+            {zone.rh_pct !== null && ` · ${show(zone.rh_pct, 'humidity')}`}
+            {zone.margin_k !== null && ` · ${show(zone.margin_k, 'difference')} above its dew point`}
+          </p>
+        )}
+        <p className="basis-full text-soft text-sm">{zone.words}</p>
+      </div>
+      {zone.ribbon.length > 1 && <AirChart zone={zone} now={now} />}
+      <div className="grid grid-cols-2 gap-3 sm:grid-cols-5">
+        {zone.fields.map((field) => (
+          <SavedField
+            key={field.field}
+            label={field.label}
+            saved={field.text}
+            problem={edit.problem?.fields[field.field]}
+            onSave={save(field.field, field.unit)}
+            className="justify-end"
+          />
+        ))}
+      </div>
+      <EditProblem edit={edit} shownInFields={zone.fields.map((field) => field.field)} />
+      <div className="flex flex-wrap items-end gap-x-8 gap-y-3">
+        <Outlook zone={zone.id} />
+        <Button quiet onClick={() => file.current?.click()}>
+          Load a logger’s file (CSV)…
+        </Button>
+        <input
+          ref={file}
+          type="file"
+          accept=".csv,.txt"
+          aria-label={`Logger file for ${zone.name}`}
+          className="sr-only"
+          tabIndex={-1}
+          onChange={async (event) => {
+            const chosen = event.target.files?.[0]
+            event.target.value = ''
+            if (chosen) onFile({ id: newId(), name: chosen.name, zone: zone.id, text: await chosen.text() })
+          }}
+        />
+      </div>
+    </section>
+  )
+}
+
+/** Tonight's low and tomorrow's high, where a builder knows better than the forecast. */
+function Outlook({ zone }: { zone: string }) {
+  const unit = useUnitOf()('temperature')
+  const edit = useEdit(0)
+  const [low, setLow] = useState('')
+  const [high, setHigh] = useState('')
+  const say = async () => {
+    const kept = await edit.save(() =>
+      answer(
+        client.POST('/api/v1/climate/outlooks', {
+          body: { id: newId(), zone, low: { text: low, unit }, high: { text: high, unit } },
+        }),
+      ),
+    )
+    if (kept) {
+      setLow('')
+      setHigh('')
+    }
+  }
+  const problems = edit.problem?.fields ?? {}
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      <TextField
+        label="Tonight’s low here"
+        unit={unit}
+        value={low}
+        problem={problems.low}
+        onChange={setLow}
+        className="w-44"
+      />
+      <TextField
+        label="Tomorrow’s high"
+        unit={unit}
+        value={high}
+        problem={problems.high}
+        onChange={setHigh}
+        className="w-44"
+      />
+      <Button onClick={say}>Use</Button>
+      <EditProblem edit={edit} shownInFields={['low', 'high']} />
+    </div>
+  )
+}
+
+const PLOT = 128
+const AXIS = 28
+
+/** Temperature over dew point: where the two come close, surfaces get wet. */
+function AirChart({ zone, now }: { zone: ZoneView; now: string }) {
+  const { box, width } = useWidth<HTMLDivElement>(900)
+  const show = useShow()
+  const x = timeScale(zone.span, width - 76)
+  const all = [...zone.ribbon, ...zone.dew].map((p) => p.c)
+  const [low, high] = [Math.min(...all), Math.max(...all)]
+  const y = scaleLinear({ domain: [low - 1, high + 1], range: [PLOT - 4, 6] })
+  const height = PLOT + AXIS
+  return (
+    <div ref={box}>
+      <svg width={width} height={height} role="img" aria-label={`Temperature and dew point, ${zone.name}`}>
+        <g transform="translate(68)">
+          <Nights nights={zone.nights} x={x} height={height} />
+          <Axis span={zone.span} x={x} top={PLOT} height={height} />
+          <Line points={zone.ribbon} x={x} y={y} recorded={zone.recorded_until} color="var(--woad)" />
+          {zone.dew.length > 1 && (
+            <Line points={zone.dew} x={x} y={y} recorded={zone.recorded_until} color="var(--lichen)" />
+          )}
+          <NowLine now={now} x={x} height={height} />
+        </g>
+        <text x={60} y={y(zone.ribbon[0]?.c ?? 0) + 5} textAnchor="end" className="fill-woad text-[13px]">
+          air {show(zone.ribbon[0]?.c, 'temperature').replace(' °C', '°')}
+        </text>
+        {zone.dew[0] && Math.abs(y(zone.dew[0].c) - y(zone.ribbon[0]?.c ?? 0)) > 14 && (
+          <text x={60} y={y(zone.dew[0].c) + 5} textAnchor="end" className="fill-lichen text-[13px]">
+            dew {show(zone.dew[0].c, 'temperature').replace(' °C', '°')}
+          </text>
+        )}
+      </svg>
+    </div>
+  )
+}
+
+type LineProps = {
+  points: Degrees[]
+  x: Scale
+  y: (c: number) => number
+  recorded: string | null
+  color: string
+}
+
+/** Recorded solid, expected dashed. */
+function Line({ points, x, y, recorded, color }: LineProps) {
+  const until = recorded ? ms(recorded) : 0
+  const at = { x: (p: Degrees) => x(ms(p.at)), y: (p: Degrees) => y(p.c) }
+  return (
+    <>
+      <LinePath data={points.filter((p) => ms(p.at) <= until)} {...at} stroke={color} strokeWidth={2.5} />
+      <LinePath
+        data={points.filter((p) => ms(p.at) >= until - 1_800_000)}
+        {...at}
+        stroke={color}
+        strokeWidth={1.8}
+        strokeDasharray="3 4"
+      />
+    </>
+  )
+}

@@ -1,0 +1,112 @@
+import { clsx } from 'clsx'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import type { CureCard } from '@/api/client'
+import { useUnitOf } from '@/app/formats'
+import { Button } from '@/ui/button'
+import { FigureValue } from '@/ui/figure'
+import { Notice } from '@/ui/notice'
+import { TextField } from '@/ui/text-field'
+import { CureChart } from './cure-chart'
+import { useWhatIf } from './what-if'
+
+const EDGE = { curing: 'edge-wait', reached: 'edge-ready', planned: 'border-l-6 border-line' } as const
+
+/** A cure over the temperature it really has; moved or heated, the old thread stays as a ghost. */
+export function Card({ card, now }: { card: CureCard; now: string }) {
+  const tried = useWhatIf(card)
+  const [asking, setAsking] = useState(false)
+  const shown = tried.card ?? card
+  const putBack = () => {
+    tried.putBack()
+    setAsking(false)
+  }
+  return (
+    <article className={clsx('flex flex-col gap-3 bg-panel px-5 py-4 max-sm:px-3', EDGE[card.state])}>
+      <header className="flex flex-wrap items-start justify-between gap-x-6 gap-y-2">
+        <div className="min-w-0 flex-1 basis-80">
+          <h3 className="font-semibold text-lg">
+            <Link to={`/surface/${card.surface_id}/steps`} className="hover:underline">
+              {card.surface}
+            </Link>
+            <span className="font-normal text-soft"> · {card.name}</span>
+          </h3>
+          <p className="text-lg" data-testid="sentence">
+            {tried.sentence || card.sentence}
+          </p>
+        </div>
+        <div className="flex flex-wrap gap-2">
+          {(tried.card || asking) && (
+            <Button quiet onClick={putBack}>
+              Put back
+            </Button>
+          )}
+          {!asking && (
+            <Button quiet onClick={() => setAsking(true)}>
+              What if it were warmer?
+            </Button>
+          )}
+        </div>
+      </header>
+      {asking && <HeaterForm tried={tried} />}
+      {tried.problem && !asking && <Notice tone="stop">{tried.problem.message}</Notice>}
+      <CureChart card={shown} before={tried.card ? card : null} now={now} onStart={tried.start} />
+      <p>{shown.had}</p>
+      {shown.stalled && <Notice tone="care">{shown.stalled}</Notice>}
+      <dl className="grid gap-x-8 sm:grid-cols-2">
+        {shown.knots.map((knot) => (
+          <div key={knot.name} className="flex items-baseline gap-3 border-line border-b py-1">
+            <dt className="w-24 shrink-0 font-semibold capitalize">
+              {knot.reached && <span className="text-lichen">● </span>}
+              {knot.name}
+            </dt>
+            <dd className="min-w-0 flex-1">{knot.words}</dd>
+            <FigureValue figure={knot.figure} bare className="shrink-0" />
+          </div>
+        ))}
+      </dl>
+    </article>
+  )
+}
+
+/** "What if the heater is at 18 from 20:00?" */
+function HeaterForm({ tried }: { tried: ReturnType<typeof useWhatIf> }) {
+  const unit = useUnitOf()('temperature')
+  const [heater, setHeater] = useState('')
+  const [from, setFrom] = useState('20:00')
+  const [to, setTo] = useState('')
+  const problems = tried.problem?.fields ?? {}
+  return (
+    <form
+      className="flex flex-wrap items-end gap-3"
+      onSubmit={(event) => {
+        event.preventDefault()
+        tried.heat({ text: heater, unit }, from, to)
+      }}
+    >
+      <TextField
+        label="Heater holds"
+        unit={unit}
+        value={heater}
+        problem={problems.heater}
+        onChange={setHeater}
+        className="w-36"
+      />
+      <TextField
+        label="from"
+        value={from}
+        problem={problems.heater_from}
+        onChange={setFrom}
+        className="w-28"
+      />
+      <TextField
+        label="until (empty: on)"
+        value={to}
+        problem={problems.heater_to}
+        onChange={setTo}
+        className="w-36"
+      />
+      <Button type="submit">Try</Button>
+    </form>
+  )
+}

@@ -1,0 +1,56 @@
+import { useParams } from 'react-router'
+import { useCures } from '@/api/questions'
+import { ButtonLink } from '@/ui/button'
+import { Notice } from '@/ui/notice'
+import { Card } from './card'
+
+/** One card a cure: what is curing, what may be checked, and the next mixes. */
+export default function CurePage() {
+  const { surface } = useParams()
+  const cures = useCures()
+  const view = cures.data
+  if (cures.error)
+    return (
+      <Notice tone="stop" className="m-6">
+        {cures.error.message}
+      </Notice>
+    )
+  if (!view) return null
+  const cards = [...view.cards].sort(
+    (a, b) => Number(b.surface_id === surface) - Number(a.surface_id === surface),
+  )
+  const live = cards.filter((card) => card.state !== 'planned')
+  const ahead = cards.filter((card) => card.state === 'planned')
+  return (
+    <div className="mx-auto flex max-w-6xl flex-col gap-5 p-6 max-sm:p-4">
+      <div className="flex flex-wrap items-center justify-between gap-4">
+        <h1 className="font-semibold text-2xl">Curing</h1>
+        <ButtonLink quiet to="/air">
+          The shop’s air
+        </ButtonLink>
+      </div>
+      {view.ask && <Notice tone="care">{view.ask}</Notice>}
+      {!view.ask && live.length === 0 && (
+        <p className="text-soft">Nothing cures now. Keep a batch and its clock starts here.</p>
+      )}
+      {live.map((card) => (
+        <Card key={card.surface_id + card.step_key} card={card} now={view.now} />
+      ))}
+      {ahead.length > 0 && (
+        <h2 className="mt-2 font-semibold text-2xl">
+          To be mixed next
+          <span className="ml-3 font-normal text-base text-soft">
+            drag a brown block to try another start
+          </span>
+        </h2>
+      )}
+      {ahead.map((card) => (
+        <Card key={card.surface_id + card.step_key} card={card} now={view.now} />
+      ))}
+      {view.temperature && <p className="text-soft text-sm">{view.temperature}</p>}
+      <p className="text-soft text-sm">
+        “Check from”, not “done at”: a thumbnail or hardness reading on the kept cup releases the part.
+      </p>
+    </div>
+  )
+}

@@ -1,0 +1,233 @@
+import { clsx } from 'clsx'
+import { type KeyboardEvent, useRef } from 'react'
+import type { Block, LoomView } from '@/api/client'
+import { Axis, Nights, NowLine, type Scale, TemperatureRibbon, Thread } from '@/weave/time-parts'
+import { ms, type Span, timeScale } from '@/weave/time-scale'
+import { useWidth } from '@/weave/use-width'
+
+const RIBBON = 72
+const AXIS = 30
+const LANE = 58
+const CREW = 26
+const BAR = 24
+const TOP = 24
+
+type Props = { view: LoomView; span: Span; picked: string; onPick: (id: string) => void }
+
+/** Lanes by surface under the temperature, the crew below; all on one time axis. */
+export function Lanes({ view, span, picked, onPick }: Props) {
+  const { box, width } = useWidth<HTMLDivElement>()
+  const grid = useRef<HTMLDivElement>(null)
+  const names = width < 640 ? 92 : 190
+  const plot = Math.max(width - names - 8, 100)
+  const x = timeScale(span, plot)
+  const head = RIBBON + AXIS
+  const crewTop = head + view.lanes.length * LANE + 12
+  const height = crewTop + view.crew.length * CREW + 8
+  const chosen = view.lanes.flatMap((lane) => lane.blocks).find((block) => block.id === picked)
+
+  const onKey = (event: KeyboardEvent) => {
+    const steps: Record<string, [number, number]> = {
+      ArrowRight: [0, 1],
+      ArrowLeft: [0, -1],
+      ArrowDown: [1, 0],
+      ArrowUp: [-1, 0],
+    }
+    const step = steps[event.key]
+    const here = (event.target as HTMLElement).dataset.block
+    if (!step || !here || !grid.current) return
+    event.preventDefault()
+    next(view, here, step, grid.current)?.focus()
+  }
+
+  return (
+    <div
+      ref={box}
+      className="relative select-none overflow-hidden border-2 border-line bg-panel"
+      style={{ height: height + 4 }}
+    >
+      <svg width={width} height={height} className="absolute" aria-hidden>
+        <g transform={`translate(${names})`}>
+          <Nights nights={view.nights} x={x} height={height} />
+          <Axis span={span} x={x} top={RIBBON} height={height} />
+          <TemperatureRibbon points={view.ribbon} recordedUntil={view.recorded_until} x={x} height={RIBBON} />
+          {view.lanes.map((lane, i) => (
+            <g key={lane.id} transform={`translate(0 ${head + i * LANE})`}>
+              <line x1={-names} x2={plot} y1={0} y2={0} stroke="var(--line)" />
+              {lane.blocks.map(
+                (block) =>
+                  block.thread && (
+                    <Thread
+                      key={block.id}
+                      thread={block.thread}
+                      knots={block.marks}
+                      ready={block.marks.at(-1)?.at ?? null}
+                      x={x}
+                      y={TOP + BAR / 2}
+                      thick={8}
+                    />
+                  ),
+              )}
+            </g>
+          ))}
+          {chosen && <HeldBy view={view} chosen={chosen} x={x} head={head} />}
+          <line
+            x1={-names}
+            x2={plot}
+            y1={crewTop - 6}
+            y2={crewTop - 6}
+            stroke="var(--ink)"
+            strokeWidth={1.5}
+          />
+          {view.crew.map((member, i) =>
+            member.pieces.map((piece) => (
+              <rect
+                key={member.name + piece.start}
+                x={x(ms(piece.start))}
+                width={Math.max(x(ms(piece.end)) - x(ms(piece.start)), 2)}
+                y={crewTop + i * CREW + 6}
+                height={CREW - 12}
+                fill="var(--walnut)"
+              />
+            )),
+          )}
+          <NowLine now={view.now} x={x} height={height} />
+        </g>
+        <rect width={names} height={height} fill="var(--panel)" />
+        <text x={names - 10} y={24} textAnchor="end" className="fill-soft text-[13px]">
+          {width < 640 ? '' : 'main shop'}
+        </text>
+        {view.crew.map((member, i) => (
+          <text key={member.name} x={12} y={crewTop + i * CREW + 18} className="fill-ink text-[14px]">
+            {member.name}
+          </text>
+        ))}
+      </svg>
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: the arrow keys go from button to button inside */}
+      <div ref={grid} onKeyDown={onKey}>
+        {view.lanes.map((lane, i) => (
+          <section
+            key={lane.id}
+            aria-label={lane.name}
+            className="absolute right-0 left-0"
+            style={{ top: head + i * LANE, height: LANE }}
+          >
+            <p
+              className="absolute left-0 flex h-full items-center px-3 text-[0.95rem] leading-tight max-sm:px-1.5 max-sm:text-xs"
+              style={{ width: names }}
+            >
+              {lane.name}
+            </p>
+            <div className="absolute top-0 right-0 bottom-0 overflow-hidden" style={{ left: names }}>
+              {lane.blocks.map((block, n) => (
+                <BlockButton
+                  key={block.id}
+                  block={block}
+                  room={roomFor(block, lane.blocks[n + 1], x)}
+                  x={x}
+                  picked={picked === block.id}
+                  onPick={() => onPick(block.id)}
+                />
+              ))}
+            </div>
+          </section>
+        ))}
+      </div>
+    </div>
+  )
+}
+
+const FILL = {
+  done: 'bg-lichen',
+  running: 'bg-walnut outline-2 outline-offset-2 outline-walnut',
+  paused: 'bg-walnut',
+  'to do': 'bg-walnut',
+}
+
+type ButtonProps = { block: Block; room: number; x: Scale; picked: boolean; onPick: () => void }
+
+/** A step on its lane: its name over its stretches of work; the whole of it can be picked. */
+function BlockButton({ block, room, x, picked, onPick }: ButtonProps) {
+  const first = block.pieces[0]
+  const last = block.pieces[block.pieces.length - 1]
+  if (!first || !last) return null
+  const from = x(ms(first.start))
+  const width = Math.max(x(ms(last.end)) - from, 6)
+  return (
+    <button
+      type="button"
+      data-block={block.id}
+      aria-label={`${block.name}: ${block.words}`}
+      aria-pressed={picked}
+      onClick={onPick}
+      className="absolute top-0 text-left"
+      style={{ left: from, width: Math.max(width, Math.min(room, 44)), height: LANE }}
+    >
+      <span
+        className={clsx(
+          'absolute top-0.5 left-0 truncate text-[13px] leading-5',
+          picked ? 'font-semibold underline' : '',
+        )}
+        style={{ width: room }}
+      >
+        {room > 34 ? block.name : ''}
+      </span>
+      {block.pieces.map((piece) => (
+        <span
+          key={piece.start}
+          className={clsx('absolute', FILL[block.state], picked && 'outline-3 outline-woad outline-offset-1')}
+          style={{
+            left: x(ms(piece.start)) - from,
+            width: Math.max(x(ms(piece.end)) - x(ms(piece.start)), 5),
+            top: TOP,
+            height: BAR,
+          }}
+        />
+      ))}
+    </button>
+  )
+}
+
+/** How wide a name may be before the next one begins. */
+function roomFor(block: Block, after: Block | undefined, x: Scale) {
+  const first = block.pieces[0]
+  const next = after?.pieces[0]
+  const to = next ? x(ms(next.start)) : (x.range()[1] ?? 0)
+  return Math.max(to - (first ? x(ms(first.start)) : 0) - 4, 0)
+}
+
+/** From the step that held the chosen one to it. */
+function HeldBy({ view, chosen, x, head }: { view: LoomView; chosen: Block; x: Scale; head: number }) {
+  const row = (id: string) => view.lanes.findIndex((lane) => lane.blocks.some((block) => block.id === id))
+  const from = view.lanes.flatMap((lane) => lane.blocks).find((block) => block.id === chosen.held_by)
+  const [last, first] = [from?.pieces.at(-1), chosen.pieces[0]]
+  if (!from || !last || !first) return null
+  const y = (id: string) => head + row(id) * LANE + TOP + BAR / 2
+  const [x1, x2] = [x(ms(last.end)), x(ms(first.start))]
+  return (
+    <path
+      d={`M${x1} ${y(from.id)}C${x1 + 24} ${y(from.id)} ${x2 - 24} ${y(chosen.id)} ${x2} ${y(chosen.id)}`}
+      fill="none"
+      stroke="var(--ink)"
+      strokeWidth={2}
+      strokeDasharray="2 3"
+    />
+  )
+}
+
+/** The button to go to from one, by rows and columns. */
+function next(view: LoomView, here: string, [down, along]: [number, number], grid: HTMLElement) {
+  const row = view.lanes.findIndex((lane) => lane.blocks.some((block) => block.id === here))
+  const at = view.lanes[row]?.blocks.findIndex((block) => block.id === here) ?? 0
+  const start = ms(view.lanes[row]?.blocks[at]?.pieces[0]?.start ?? view.now)
+  let id: string | undefined
+  if (along) id = view.lanes[row]?.blocks[at + along]?.id
+  for (let r = row + down; down && !id && r >= 0 && r < view.lanes.length; r += down) {
+    const near = [...(view.lanes[r]?.blocks ?? [])].sort(
+      (a, b) =>
+        Math.abs(ms(a.pieces[0]?.start ?? '') - start) - Math.abs(ms(b.pieces[0]?.start ?? '') - start),
+    )
+    id = near[0]?.id
+  }
+  return id ? grid.querySelector<HTMLElement>(`[data-block="${CSS.escape(id)}"]`) : null
+}

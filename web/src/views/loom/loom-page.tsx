@@ -1,0 +1,97 @@
+import { ChevronLeft, ChevronRight, ZoomIn, ZoomOut } from 'lucide-react'
+import { useEffect, useState } from 'react'
+import type { Block } from '@/api/client'
+import { useLoom } from '@/api/questions'
+import { Button } from '@/ui/button'
+import { Notice } from '@/ui/notice'
+import { ms } from '@/weave/time-scale'
+import { BlockSheet } from './block-sheet'
+import { Lanes } from './lanes'
+
+const ZOOMS = [2, 4, 7, 14, 28, 56]
+const DAY = 86_400_000
+
+/** The schedule: every surface's steps over nights and temperature; pick one to hear why it is not sooner. */
+export default function LoomPage() {
+  const [start, setStart] = useState('')
+  const [days, setDays] = useState(window.innerWidth < 640 ? 4 : 14)
+  const [picked, setPicked] = useState('')
+  const loom = useLoom(start, days)
+  const view = loom.data
+  const move = (by: number) => {
+    if (view?.span) setStart(new Date(ms(view.span.start) + by * DAY).toISOString())
+  }
+  const zoom = (by: number) =>
+    setDays((now) => ZOOMS[Math.min(Math.max(ZOOMS.indexOf(now) + by, 0), ZOOMS.length - 1)] ?? now)
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing = event.target instanceof HTMLElement && event.target.closest('input, textarea, select')
+      if (typing || event.ctrlKey || event.metaKey || event.altKey) return
+      if (event.key === '+' || event.key === '=') zoom(-1)
+      if (event.key === '-') zoom(1)
+      if (event.key === 'Escape') setPicked('')
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  })
+  const blocks = view?.lanes.flatMap((lane) => lane.blocks) ?? []
+  const chosen: Block | undefined = blocks.find((block) => block.id === picked)
+  return (
+    <div className="flex flex-col gap-4 p-6 max-sm:p-4">
+      <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
+        <h1 className="min-w-0 flex-1 basis-80 font-semibold text-xl leading-snug">
+          {view?.sentence || 'The Loom'}
+        </h1>
+        <div className="flex flex-wrap gap-2">
+          <Tool label="Earlier" onClick={() => move(-Math.ceil(days / 2))}>
+            <ChevronLeft aria-hidden size={22} />
+          </Tool>
+          <Button quiet onClick={() => setStart('')}>
+            Today
+          </Button>
+          <Tool label="Later" onClick={() => move(Math.ceil(days / 2))}>
+            <ChevronRight aria-hidden size={22} />
+          </Tool>
+          <Tool label="Closer" onClick={() => zoom(-1)} disabled={days === ZOOMS[0]}>
+            <ZoomIn aria-hidden size={22} />
+          </Tool>
+          <Tool label="Wider" onClick={() => zoom(1)} disabled={days === ZOOMS[ZOOMS.length - 1]}>
+            <ZoomOut aria-hidden size={22} />
+          </Tool>
+          <span className="self-center text-soft">{days} days</span>
+        </div>
+      </div>
+      {loom.error && <Notice tone="stop">{loom.error.message}</Notice>}
+      {view?.ask && <Notice tone="care">{view.ask}</Notice>}
+      {view?.span && <Lanes view={view} span={view.span} picked={picked} onPick={setPicked} />}
+      {view?.lanes
+        .filter((lane) => lane.left)
+        .map((lane) => (
+          <Notice key={lane.id} tone="stop">
+            <span className="font-semibold">{lane.name}:</span> {lane.left}
+          </Notice>
+        ))}
+      <p className="text-soft text-sm">
+        Brown is hands-on work, blue a cure that thins to its stage, green done. Arrow keys go from step to
+        step, + and − come closer and go back, Enter opens one.
+      </p>
+      <BlockSheet
+        block={chosen}
+        lane={view?.lanes.find((lane) => lane.id === chosen?.surface_id)}
+        blocks={blocks}
+        onPick={setPicked}
+        onClose={() => setPicked('')}
+      />
+    </div>
+  )
+}
+
+type ToolProps = { label: string; onClick: () => void; disabled?: boolean; children: React.ReactNode }
+
+function Tool({ label, onClick, disabled, children }: ToolProps) {
+  return (
+    <Button quiet aria-label={label} onClick={onClick} disabled={disabled} className="px-3">
+      {children}
+    </Button>
+  )
+}

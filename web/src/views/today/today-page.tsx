@@ -1,0 +1,146 @@
+import { clsx } from 'clsx'
+import type { ReactNode } from 'react'
+import { Link } from 'react-router'
+import type { TodayRow } from '@/api/client'
+import { useToday } from '@/api/questions'
+import { useClock } from '@/app/formats'
+import { Notice } from '@/ui/notice'
+import { ms } from '@/weave/time-scale'
+import { Actions, useWork } from './work'
+
+/** What to do now: one sentence and one button, then the bench, what fits before closing, what is held. */
+export default function TodayPage() {
+  const today = useToday()
+  const work = useWork()
+  const view = today.data
+  if (today.error)
+    return (
+      <Notice tone="stop" className="m-6">
+        {today.error.message}
+      </Notice>
+    )
+  if (!view) return null
+  return (
+    <div className="mx-auto flex max-w-6xl flex-col gap-7 p-6 max-sm:gap-5 max-sm:p-4">
+      {view.ask && <Notice tone="care">{view.ask}</Notice>}
+      {view.sentence && (
+        <section className="flex flex-col gap-3">
+          <h1 className="font-semibold text-3xl leading-snug max-sm:text-2xl" data-testid="first">
+            {view.sentence}
+          </h1>
+          {view.detail && <p className="text-lg">{view.detail}</p>}
+          <Actions actions={view.actions} work={work} big />
+          {view.caution && (
+            <p className="text-sm">
+              <span className="font-semibold">Take care:</span> {view.caution} The maker’s instructions
+              decide.
+            </p>
+          )}
+        </section>
+      )}
+      {work.said && <Notice tone={work.failed ? 'stop' : 'ready'}>{work.said}</Notice>}
+      <Part title="On the bench" empty="Nothing is open or curing." rows={view.bench}>
+        {(row) => <Row key={row.surface_id + row.step_key} row={row} work={work} />}
+      </Part>
+      <Part
+        title="Fits before closing"
+        note={view.fits_words}
+        empty={view.hours ? 'Nothing that cures can still be begun today.' : 'The shop is closed.'}
+        rows={view.fits}
+      >
+        {(row) => <Row key={row.surface_id + row.step_key} row={row} work={work} />}
+      </Part>
+      <Part title="Held" empty="Nothing is held: every surface goes on today." rows={view.held}>
+        {(row) => <Row key={row.surface_id + row.step_key} row={row} work={work} />}
+      </Part>
+      {(view.done.length > 0 || view.done_words) && (
+        <Part title="Done today" note={view.done_words} empty="" rows={view.done}>
+          {(row) => <Row key={row.surface_id + row.step_key} row={row} work={work} quiet />}
+        </Part>
+      )}
+    </div>
+  )
+}
+
+type PartProps = {
+  title: string
+  note?: string
+  empty: string
+  rows: TodayRow[]
+  children: (row: TodayRow) => ReactNode
+}
+
+function Part({ title, note, empty, rows, children }: PartProps) {
+  return (
+    <section className="flex flex-col gap-2">
+      <h2 className="font-semibold text-xl">
+        {title}
+        {note && <span className="ml-3 font-normal text-base text-soft">{note}</span>}
+      </h2>
+      {rows.length === 0 ? (
+        <p className="text-soft">{empty}</p>
+      ) : (
+        <ul className="flex flex-col gap-2">{rows.map(children)}</ul>
+      )}
+    </section>
+  )
+}
+
+const EDGE = {
+  running: 'border-l-6 border-walnut',
+  paused: 'border-l-6 border-walnut border-dashed',
+  curing: 'edge-wait',
+  fits: 'edge-ready',
+  soft: 'edge-care',
+  held: 'border-l-6 border-line',
+} as const
+
+type RowProps = { row: TodayRow; work: ReturnType<typeof useWork>; quiet?: boolean }
+
+function Row({ row, work, quiet }: RowProps) {
+  return (
+    <li className={clsx('flex flex-wrap items-center gap-x-6 gap-y-2 bg-panel px-4 py-2.5', EDGE[row.state])}>
+      <div className="min-w-0 flex-1 basis-96 max-sm:basis-60">
+        <p className={clsx(!quiet && 'text-lg')}>
+          <Link to={`/surface/${row.surface_id}/steps`} className="font-semibold hover:underline">
+            {row.name}
+          </Link>
+          <span className="text-soft"> · {row.surface}</span>
+        </p>
+        <p className={clsx(row.state === 'held' && 'text-soft')}>{row.words}</p>
+      </div>
+      {row.state === 'curing' && row.wait && <Waiting row={row} />}
+      <Actions actions={row.actions} work={work} />
+    </li>
+  )
+}
+
+/** How far a wait is, as the thread that is left of it. */
+function Waiting({ row }: { row: TodayRow }) {
+  const clock = useClock()
+  if (!row.wait) return null
+  const [from, to] = [ms(row.wait.start), ms(row.wait.end)]
+  const share = Math.min(Math.max((work_now() - from) / (to - from), 0), 1)
+  return (
+    <Link
+      to={`/cure/${row.surface_id}`}
+      aria-label={`Cure of ${row.surface}`}
+      className="flex min-h-11 w-52 items-center gap-2"
+    >
+      <svg viewBox="0 0 200 20" className="h-5 flex-1" role="img" aria-label="How far the wait is">
+        <path d="M0 1L200 9V11L0 19Z" fill="var(--woad-wash)" stroke="var(--woad)" />
+        <clipPath id={`had-${row.surface_id}`}>
+          <rect width={200 * share} height={20} />
+        </clipPath>
+        <path d="M0 1L200 9V11L0 19Z" fill="var(--woad)" clipPath={`url(#had-${row.surface_id})`} />
+      </svg>
+      <span className="text-sm">{clock.time(row.wait.end)}</span>
+    </Link>
+  )
+}
+
+/** The shop's clock as the strip shows it; the browser's own may differ. */
+function work_now() {
+  const shown = document.querySelector<HTMLElement>('[data-now]')?.dataset.now
+  return shown ? ms(shown) : Date.now()
+}

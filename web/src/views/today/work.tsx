@@ -1,0 +1,66 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { useNavigate } from 'react-router'
+import { type Action, answer, client, newId, Problem } from '@/api/client'
+import { Button } from '@/ui/button'
+
+/** Notes work on steps. A tap that is sent twice counts once: its id is made when it is tapped. */
+export function useWork() {
+  const queries = useQueryClient()
+  const go = useNavigate()
+  const [said, setSaid] = useState('')
+  const [failed, setFailed] = useState(false)
+  const [busy, setBusy] = useState(false)
+
+  const act = async (action: Action) => {
+    if (action.kind === 'mix') {
+      void go(`/mix?surface=${action.surface_id}&step=${action.step_key}`)
+      return
+    }
+    setBusy(true)
+    try {
+      const body = { id: newId(), surface_id: action.surface_id, step_key: action.step_key }
+      const noted =
+        action.kind === 'undo'
+          ? await answer(
+              client.POST('/api/v1/work/{work_id}/undo', {
+                params: { path: { work_id: action.note_id ?? '' } },
+                body: { id: body.id },
+              }),
+            )
+          : await answer(client.POST('/api/v1/work', { body: { ...body, kind: action.kind } }))
+      setSaid(noted.words)
+      setFailed(false)
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      setSaid(error.message)
+      setFailed(true)
+    } finally {
+      setBusy(false)
+      await queries.invalidateQueries()
+    }
+  }
+  return { act, said, failed, busy }
+}
+
+export type Work = ReturnType<typeof useWork>
+
+/** What may be done with a step; the likeliest first, the others quiet beside it. */
+export function Actions({ actions, work, big }: { actions: Action[]; work: Work; big?: boolean }) {
+  if (actions.length === 0) return null
+  return (
+    <div className="flex flex-wrap gap-3">
+      {actions.map((action, i) => (
+        <Button
+          key={action.kind}
+          big={big && i === 0}
+          quiet={i > 0 || action.kind === 'undo' || !big}
+          disabled={work.busy}
+          onClick={() => void work.act(action)}
+        >
+          {action.label}
+        </Button>
+      ))}
+    </div>
+  )
+}
