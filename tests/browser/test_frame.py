@@ -53,7 +53,7 @@ def test_text_stands_out_from_its_ground_in_both_themes(theme, text, ground):
 
 def paths(shop):
     left, right = shop.surface_id("Left wing, upper skin"), shop.surface_id("Right wing, lower skin")
-    yield "/airframe"
+    yield from ("/today", "/airframe", "/cure", "/loom", "/air")
     yield from (f"/surface/{left}/{tab}" for tab in TABS)
     yield f"/surface/{right}/mix"
     yield f"/mix?surface={left}&step=skin-1/layup"
@@ -181,8 +181,10 @@ def test_an_empty_shop_says_what_belongs_there(tmp_path, page):
     empty.start()
     try:
         page.goto(empty.url)
+        expect(page.get_by_text("no temperature was ever given")).to_be_visible()
+        expect(page.get_by_text("No temperature given yet: give one")).to_be_visible()
+        page.goto(f"{empty.url}/airframe")
         expect(page.get_by_role("heading", name="No airframe yet")).to_be_visible()
-        expect(page.get_by_text("No temperature given yet.")).to_be_visible()
         page.goto(f"{empty.url}/mix")
         expect(page.get_by_text("Choose what the mix is for")).to_be_visible()
         page.goto(f"{empty.url}/surface/nobody/shape")

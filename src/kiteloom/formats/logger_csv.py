@@ -7,7 +7,7 @@ import re
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime, timedelta, tzinfo
-from itertools import islice
+from itertools import islice, pairwise
 from typing import Literal
 
 import numpy as np
@@ -80,7 +80,8 @@ class LoggerFile:
         if len(self.minutes) < 3:
             return []
         apart = np.diff(self.minutes)
-        limit = max(3 * float(np.median(apart)), 60.0)
+        usual = float(np.quantile(apart, 0.25, method="lower"))
+        limit = max(3 * usual, 60.0)
         return [(float(self.minutes[i]), float(self.minutes[i + 1])) for i in np.nonzero(apart > limit)[0]]
 
 
@@ -162,9 +163,10 @@ def _guess(header: tuple[str, ...] | None, body: list[list[str]], delimiter: str
         numbers = [
             i for i in range(len(sample)) if i not in taken and i != humid and _number(sample[i], delimiter) is not None
         ]
-        if len(numbers) != 1:
+        readings = [i for i in numbers if not _counts_rows(body, i, delimiter)]
+        if not readings:
             raise Refused("file", f"no column of the header “{', '.join(header)}” is named after a temperature")
-        temp = numbers[0]
+        temp = readings[0]
     if temp is None:
         temp = next(i for i in range(len(sample)) if i not in taken and _number(sample[i], delimiter) is not None)
     humidity = named("humidity", {*taken, temp})
@@ -174,6 +176,13 @@ def _guess(header: tuple[str, ...] | None, body: list[list[str]], delimiter: str
     )
     cells = [row[time] for row in body if len(row) > time]
     return Layout(time, temp, humidity, second, unit, _guess_order(cells, unit))
+
+
+def _counts_rows(body: list[list[str]], column: int, delimiter: str) -> bool:
+    """Whether a column only numbers the rows."""
+    values = [_number(row[column], delimiter) for row in body if len(row) > column]
+    steps = {b - a for a, b in pairwise(v for v in values if v is not None)}
+    return len(values) > 2 and steps == {1.0}
 
 
 def _guess_order(cells: list[str], unit: str) -> Order:

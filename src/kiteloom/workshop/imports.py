@@ -180,9 +180,8 @@ def preview(uow: UnitOfWork, key: str, name: str, content: str, zone_id: str, ch
     coldest, warmest = (show(float(c), "temperature", units) for c in (file.celsius.min(), file.celsius.max()))
     first, last = float(file.minutes[0]), float(file.minutes[-1])
     span = f"{when(first, zone)} to {when(last, zone)}"
-    sentence = f"{new:,} new readings for the {zone_row.name.lower()}, {span}, {coldest} to {warmest}.".replace(
-        ",", " ", 1
-    )
+    count_words = f"{new:,}".replace(",", " ")
+    sentence = f"{count_words} new readings for the {zone_row.name.lower()}, {span}, {coldest} to {warmest}."
     if new == 0:
         sentence = f"All {len(file.minutes)} readings are known already; taking the file would add nothing."
 

@@ -145,7 +145,7 @@ def edit_minutes(uow: UnitOfWork, surface_id: str, version: int, key: str, typed
         minutes.pop(key, None)
         words = f"{step.name}: minutes as assumed again"
     else:
-        new = between("minutes", typed.read("minutes", "minutes"), 1, 10_000, unit="min", name=step.name)
+        new = between("minutes", typed.read("time", "minutes"), 1, 10_000, unit="min", name=step.name)
         minutes[key] = new
         words = f"{step.name} {step.minutes:.0f} min → {new:.0f} min"
     design.step_edits = {**design.step_edits, "minutes": minutes}
@@ -168,9 +168,9 @@ def add_step(uow: UnitOfWork, surface_id: str, version: int, key: str, own: OwnS
             "key": OWN + key,
             "name": own.name.strip()[:120],
             "after": before.key,
-            "minutes": between("minutes", own.minutes.read("minutes", "minutes"), 1, 10_000, unit="min"),
+            "minutes": between("minutes", own.minutes.read("time", "minutes"), 1, 10_000, unit="min"),
             "people": int(between("people", own.people, 0, 20)),
-            "wait_min": between("wait", own.wait.read("minutes", "wait"), 0, 100_000, unit="min", name="the wait"),
+            "wait_min": between("wait", own.wait.read("time", "wait"), 0, 100_000, unit="min", name="the wait"),
         }
     )
     design.step_edits = {**design.step_edits, "own": rows}

@@ -28,6 +28,10 @@ _FIELDS = {
 }
 
 
+#: The model's own names for what these fields say.
+_BELONGS = {"heat_c": "heat", "lag_h": "lag", "gain_k": "gain"}
+
+
 @dataclass(frozen=True)
 class ZoneField:
     """A measure to edit, as text."""
@@ -133,13 +137,16 @@ def edit_zone(uow: UnitOfWork, zone_id: str, version: int, fields: dict[str, Typ
         elif field in ("heat_from", "heat_to"):
             setattr(zone, field, clock_minutes(typed.text, field))
         elif field == "lag":
-            zone.lag_h = typed.read("hours", "lag") / 60
+            zone.lag_h = typed.read("time", "lag") / 60
         else:
             try:
                 zone.gain_k = float(typed.text.replace(",", ".").replace("K", "")) / (1.8 if us else 1)
             except ValueError:
                 raise Refused("gain", f"“{typed.text}” isn't a number of degrees; write it like 2.5") from None
-    ZoneModel(zone.lag_h, zone.gain_k, zone.heat_c)
+    try:
+        ZoneModel(zone.lag_h, zone.gain_k, zone.heat_c)
+    except Refused as refused:
+        raise Refused(_BELONGS.get(refused.field, refused.field), refused.sentence) from None
     if fields:
         uow.edited(zone, words, now, "zone")
     return Saved(zone.version)

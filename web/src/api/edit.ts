@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { Problem } from './client'
 
 type Save = (version: number) => Promise<unknown>
@@ -14,10 +14,12 @@ export function useEdit(version: number | undefined) {
   const queries = useQueryClient()
   const [problem, setProblem] = useState<Problem | null>(null)
   const [held, setHeld] = useState<Held | null>(null)
+  // One's own last save is no conflict, also before the page has fetched it.
+  const own = useRef(0)
 
   const run = async (save: Save, on: number): Promise<boolean> => {
     try {
-      await save(on)
+      own.current = versionOf(await save(on)) ?? own.current
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       setProblem(error)
@@ -44,10 +46,15 @@ export function useEdit(version: number | undefined) {
   return {
     problem,
     stale: held !== null,
-    save: (save: Save) => run(save, version ?? 0),
+    save: (save: Save) => run(save, Math.max(version ?? 0, own.current)),
     saveOver: () => held && problem?.version && decide(run(held.save, problem.version)),
     takeTheirs: () => decide(drop()),
   }
 }
 
 export type Edit = ReturnType<typeof useEdit>
+
+const versionOf = (saved: unknown) =>
+  typeof saved === 'object' && saved !== null && 'version' in saved && typeof saved.version === 'number'
+    ? saved.version
+    : undefined

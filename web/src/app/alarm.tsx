@@ -40,7 +40,11 @@ export function Alarm({ alerts }: { alerts: Alert[] }) {
         className="flex min-w-0 flex-1 flex-col justify-center"
       >
         {alerts.slice(0, 3).map((alert) => (
-          <Link key={alert.id} to={alert.link} className="font-semibold hover:underline">
+          <Link
+            key={alert.id}
+            to={alert.link}
+            className="inline-flex min-h-11 items-center font-semibold hover:underline"
+          >
             {alert.words}
           </Link>
         ))}

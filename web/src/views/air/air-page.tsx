@@ -9,7 +9,7 @@ export default function AirPage() {
   const zones = useZones()
   const [staged, setStaged] = useState<Staged | null>(null)
   const [said, setSaid] = useState('')
-  if (zones.error)
+  if (zones.error && !zones.data)
     return (
       <Notice tone="stop" className="m-6">
         {zones.error.message}

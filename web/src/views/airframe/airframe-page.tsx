@@ -20,7 +20,7 @@ const FILL = {
 
 export default function AirframePage() {
   const airframe = useAirframe()
-  if (airframe.error) return <Notice tone="stop">{airframe.error.message}</Notice>
+  if (airframe.error && !airframe.data) return <Notice tone="stop">{airframe.error.message}</Notice>
   if (!airframe.data) return null
   const surfaces = airframe.data.assemblies.flatMap((assembly) => assembly.surfaces)
   return (

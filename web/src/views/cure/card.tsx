@@ -26,7 +26,10 @@ export function Card({ card, now }: { card: CureCard; now: string }) {
       <header className="flex flex-wrap items-start justify-between gap-x-6 gap-y-2">
         <div className="min-w-0 flex-1 basis-80">
           <h3 className="font-semibold text-lg">
-            <Link to={`/surface/${card.surface_id}/steps`} className="hover:underline">
+            <Link
+              to={`/surface/${card.surface_id}/steps`}
+              className="inline-flex min-h-11 items-center hover:underline"
+            >
               {card.surface}
             </Link>
             <span className="font-normal text-soft"> · {card.name}</span>

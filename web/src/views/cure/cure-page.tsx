@@ -9,7 +9,7 @@ export default function CurePage() {
   const { surface } = useParams()
   const cures = useCures()
   const view = cures.data
-  if (cures.error)
+  if (cures.error && !cures.data)
     return (
       <Notice tone="stop" className="m-6">
         {cures.error.message}

@@ -18,7 +18,7 @@ export default function MixPage() {
   const surfaceId = query.get('surface') ?? ''
   const mix = useMix(surfaceId)
   const stepKey = query.get('step') ?? ''
-  const failed = bench.error ?? mix.error
+  const failed = (bench.data ? null : bench.error) ?? (mix.data ? null : mix.error)
   if (failed)
     return (
       <Notice tone="stop" className="m-6">

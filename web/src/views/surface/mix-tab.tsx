@@ -15,7 +15,7 @@ export function MixTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lowe
   const mix = useMix(surfaceId)
   const view = mix.data
   const edit = useEdit(view?.version)
-  if (mix.error) return <Notice tone="stop">{mix.error.message}</Notice>
+  if (mix.error && !mix.data) return <Notice tone="stop">{mix.error.message}</Notice>
   if (!view) return null
   return (
     <div className="grid gap-8 lg:grid-cols-[1.6fr_1fr]">

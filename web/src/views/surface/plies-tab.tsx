@@ -26,7 +26,7 @@ export function PliesTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
   const [lit, setLit] = useState<number | null>(null)
   const view = plies.data
   const edit = useEdit(view?.version)
-  if (plies.error) return <Notice tone="stop">{plies.error.message}</Notice>
+  if (plies.error && !plies.data) return <Notice tone="stop">{plies.error.message}</Notice>
   if (!view) return null
   const litPly = lit === null ? undefined : view.plies[lit]
   return (

@@ -19,7 +19,7 @@ export function ShapeTab({ surfaceId, side }: { surfaceId: string; side: 'upper'
   const view = shape.data
   const edit = useEdit(view?.version)
   const [note, setNote] = useState('')
-  if (shape.error) return <Notice tone="stop">{shape.error.message}</Notice>
+  if (shape.error && !shape.data) return <Notice tone="stop">{shape.error.message}</Notice>
   if (!view) return null
   const words = Object.fromEntries(view.measures.map((m) => [m.field, m.text]))
   const saveMeasure = (field: string, unit: string) => (text: string) =>

@@ -18,7 +18,7 @@ export default function SurfacePage() {
   const { id = '', tab = 'shape' } = useParams()
   const go = useNavigate()
   const surface = useSurface(id)
-  if (surface.error)
+  if (surface.error && !surface.data)
     return (
       <Notice tone="stop" className="m-6">
         {surface.error.message}

@@ -13,7 +13,7 @@ export default function TodayPage() {
   const today = useToday()
   const work = useWork()
   const view = today.data
-  if (today.error)
+  if (today.error && !today.data)
     return (
       <Notice tone="stop" className="m-6">
         {today.error.message}
@@ -100,15 +100,13 @@ type RowProps = { row: TodayRow; work: ReturnType<typeof useWork>; quiet?: boole
 function Row({ row, work, quiet }: RowProps) {
   return (
     <li className={clsx('flex flex-wrap items-center gap-x-6 gap-y-2 bg-panel px-4 py-2.5', EDGE[row.state])}>
-      <div className="min-w-0 flex-1 basis-96 max-sm:basis-60">
-        <p className={clsx(!quiet && 'text-lg')}>
-          <Link to={`/surface/${row.surface_id}/steps`} className="font-semibold hover:underline">
-            {row.name}
-          </Link>
+      <Link to={`/surface/${row.surface_id}/steps`} className="group min-w-0 flex-1 basis-96 max-sm:basis-60">
+        <span className={clsx('block', !quiet && 'text-lg')}>
+          <span className="font-semibold group-hover:underline">{row.name}</span>
           <span className="text-soft"> · {row.surface}</span>
-        </p>
-        <p className={clsx(row.state === 'held' && 'text-soft')}>{row.words}</p>
-      </div>
+        </span>
+        <span className={clsx('block', row.state === 'held' && 'text-soft')}>{row.words}</span>
+      </Link>
       {row.state === 'curing' && row.wait && <Waiting row={row} />}
       <Actions actions={row.actions} work={work} />
     </li>
