@@ -6,18 +6,23 @@ Machines are noisy: figures are medians of many runs, with the range beside them
 from __future__ import annotations
 
 import gzip
+import random
 import statistics
 import tempfile
 import time
 from collections.abc import Callable
 from datetime import datetime, timedelta
 from pathlib import Path
+from uuid import uuid4
 
 import numpy as np
 
 from kiteloom.api import PAGES
-from kiteloom.core.climate import Profile
+from kiteloom.core.calendar import Shift, WorkingHours, zone_of
+from kiteloom.core.climate import Profile, day_curve
 from kiteloom.core.cure import CureSystem, Stage, cure_times
+from kiteloom.core.schedule.job import After, Job, Member, Station, Step
+from kiteloom.core.schedule.place import place
 from kiteloom.demo import reedling
 from tests.api.test_contract import BY_VOLUME, CURE, EPOXY, GLASS
 from tests.browser.running import RunningShop, chromium
@@ -67,9 +72,9 @@ def calculations(shop: Shop) -> None:
 
 
 def screens(shop: Shop) -> None:
-    print("What each screen asks for")
+    print("What each screen asks for, asked again between two changes (what is the same is remembered)")
     surface = shop.surface("Left wing, upper skin")
-    paths = ["/now?since=0", "/weather", "/airframe"]
+    paths = ["/now?since=0", "/weather", "/today", "/airframe", "/cures", "/loom", "/climate/zones"]
     for path in [*paths, *(f"/surfaces/{surface}{tab}" for tab in ("/shape", "/plies", "/mix", "/times"))]:
         measured(path.replace(surface, "…"), lambda path=path: shop.get(path), runs=20)
 
@@ -80,6 +85,76 @@ def core() -> None:
     minutes = np.arange(0, 365 * 1440.0)
     year = Profile(minutes, 14 + 8 * np.sin(minutes / 83_000) + 4 * np.sin(minutes / 229))
     measured("a cure in a year of one-minute readings", lambda: cure_times(system, 100_000, year))
+
+
+def plans() -> None:
+    print("Plans (wanted: 300 steps under 300 ms, 600 under 1000 ms)")
+    hours = WorkingHours(zone_of("Europe/Vienna"), tuple(Shift(day, 540, 1080) for day in range(6)))
+    epoxy = CureSystem(55, 23, (Stage("gel", 4), Stage("peel", 10), Stage("sand", 18)), 12)
+    nights = day_curve(9, 21, 29_600_000, 200)
+    for count in (120, 300, 600):
+        chance = random.Random(1)
+        steps = []
+        for i in range(count):
+            cure = epoxy if chance.random() < 0.5 else None
+            steps.append(
+                Step(
+                    f"s{i}",
+                    "a step",
+                    chance.randint(20, 200),
+                    chance.randint(1, 3),
+                    (After(f"s{i - 1}"),) if i % 10 else (),
+                    cure,
+                    "peel" if cure else None,
+                    chance.random() < 0.4,
+                    stations=("pump",) if cure else (),
+                    holds=True,
+                )
+            )
+        job = Job(
+            tuple(steps), 29_646_000.0, hours, nights, tuple(Member(name) for name in "abcd"), (Station("pump", 6),)
+        )
+        measured(f"{count} steps placed, with a lower bound", lambda job=job: place(job), runs=9)
+
+
+def long_files(shop: Shop) -> None:
+    print("A logger's file of 500,000 rows (wanted: under 5 s, with progress)")
+    start = datetime(2024, 1, 1)  # noqa: DTZ001
+    text = "time,temp °C\n" + "\n".join(f"{start + timedelta(minutes=n)},{15 + n % 7}.3" for n in range(500_000))
+    key = str(uuid4())
+    for name, path in (("looked at", "/climate/previews"), ("taken", "/climate/imports")):
+        began = time.perf_counter()
+        status = 200 if name == "looked at" else 201
+        shop.ask("POST", path, {"id": key, "name": "long.csv", "text": text}, status)
+        print(f"  {name:<44}{time.perf_counter() - began:8.2f} s")
+
+
+def ten_pages() -> None:
+    print("A change on the screen, ten pages open (wanted: under 1 s)")
+    with tempfile.TemporaryDirectory() as folder, chromium() as browser:
+        shop = RunningShop(Path(folder) / "demo")
+        shop.start()
+        try:
+            pages = [browser.new_page() for _ in range(10)]
+            views = ("/today", "/loom", "/cure", "/today", "/airframe")
+            for page, view in zip(pages, views * 2, strict=True):
+                page.goto(shop.url + view)
+                page.wait_for_timeout(300)
+            watched = [page for page, view in zip(pages, views * 2, strict=True) if view == "/today"]
+            took = []
+            for n in range(8):
+                kind = "start" if n % 2 == 0 else "pause"
+                surface = shop.surface_id("Rudder")
+                shop.post("/api/v1/work", {"id": str(uuid4()), "surface_id": surface, "step_key": "fit", "kind": kind})
+                began = time.perf_counter()
+                words = "Since " if kind == "start" else "Laid aside"
+                for page in watched:
+                    page.get_by_role("listitem").filter(has_text="Dry fit").filter(has_text=words).wait_for()
+                took.append(1000 * (time.perf_counter() - began))
+            name = "until the last of four pages shows it"
+            print(f"  {name:<44}{statistics.median(took):8.0f} ms   ({min(took):.0f} to {max(took):.0f})")
+        finally:
+            shop.stop()
 
 
 def first_load() -> None:
@@ -97,7 +172,7 @@ def first_load() -> None:
                 page.on("response", lambda answer: loaded.add(answer.url))
                 began = time.perf_counter()
                 page.goto(shop.url, wait_until="commit")
-                page.get_by_role("heading", name="Reedling").wait_for()
+                page.get_by_test_id("first").wait_for()
                 ready.append(time.perf_counter() - began)
                 context.close()
             sizes = {"js": 0, "css": 0}
@@ -120,7 +195,10 @@ def main() -> None:
         reedling.seed(shop.store, MORNING)
         calculations(shop)
         screens(shop)
+        long_files(shop)
     core()
+    plans()
+    ten_pages()
     first_load()
 
 

@@ -7,6 +7,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from tests.api.test_contract import BY_VOLUME, CURE, EPOXY, GLASS, WING
+from tests.api.test_contract_time import schedule, step, windows
 
 GOOD = {
     "mix": {"system": BY_VOLUME, "total_g": 100},
@@ -25,6 +26,19 @@ GOOD = {
         "core": {"after_ply": 1, "thickness_mm": 8, "density_kg_m3": 75, "resin_uptake_g_m2_per_side": 120},
     },
 }
+GOOD |= {
+    "climate": {"temp_c": 18, "rh_pct": 70, "surface_c": 16, "min_c": 10, "max_rh_pct": 80},
+    "windows": windows(humidity=[{"at": "2026-05-18T00:00", "rh_pct": 60}], max_c=30, max_rh_pct=80),
+    "schedule": schedule(
+        [
+            step("lay", 100, 2, skills=["bag"], cure=CURE, wait={"stage": "peel"}, stations=["bench"], min_c=5),
+            step("peel", 30, after=[{"step": "lay", "until": "gel"}], may_pause=True, not_before="2026-05-14T13:00"),
+            step("stand", 30, 0, wait={"minutes": 40}, holds_station_through_wait=True, stations=["bench"]),
+        ]
+    ),
+}
+MAY_BE_LEFT_OUT = {"tip_section", "core", "temperature_band_c", "total_g", "surface_c", "min_c", "max_c", "max_rh_pct"}
+MAY_BE_LEFT_OUT |= {"humidity", "stations", "seconds"}
 ODD = st.one_of(
     st.sampled_from([None, "", "3 1/2 in", "3,5", [], {}, True, -1, 0, 1e-300, 1e300, 10**400, math.inf, math.nan]),
     st.floats(allow_nan=True),
@@ -73,7 +87,7 @@ def test_one_odd_value_anywhere_is_used_or_refused_with_a_reason(empty_shop, nam
 
 @pytest.mark.parametrize("name", GOOD)
 def test_a_missing_field_is_named(empty_shop, name):
-    needed = [key for key in GOOD[name] if key not in ("tip_section", "core", "temperature_band_c", "total_g")]
+    needed = [key for key in GOOD[name] if key not in MAY_BE_LEFT_OUT]
     for key in needed:
         body = {other: value for other, value in GOOD[name].items() if other != key}
         problem = empty_shop.ask("POST", f"/calc/{name}", body, status=422)

@@ -15,6 +15,8 @@ from pathlib import Path
 from playwright.sync_api import Browser, sync_playwright
 
 CHROMIUM = "/usr/bin/chromium"
+#: Several pages of one browser stand for several tablets: none of them is put to sleep.
+AWAKE = ["--disable-background-timer-throttling", "--disable-renderer-backgrounding"]
 FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
 MORNING = "2026-05-14T09:20"
 
@@ -75,6 +77,6 @@ def _free_port() -> int:
 @contextmanager
 def chromium() -> Iterator[Browser]:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=FLAGS)
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=[*FLAGS, *AWAKE])
         yield browser
         browser.close()

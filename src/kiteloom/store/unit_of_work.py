@@ -11,7 +11,7 @@ from contextlib import contextmanager
 from datetime import datetime
 from pathlib import Path
 from sqlite3 import Connection as SqliteConnection
-from threading import Lock
+from threading import RLock
 from typing import Any, TypeVar
 
 from alembic import command
@@ -43,19 +43,21 @@ class Stale(Exception):
 
 
 class Memory:
-    """One thing made from the database at a state of it, kept for all who read that state."""
+    """What was made from the database at one state of it, kept for all who read that state."""
 
     def __init__(self) -> None:
-        self._lock = Lock()
-        self._key: object = None
-        self._made: Any = None
+        self._lock = RLock()
+        self._state: object = None
+        self._made: dict[str, Any] = {}
 
-    def made(self, key: object, make: Callable[[], R]) -> R:
-        """What was made for a key; made once, others wait for it."""
+    def made(self, state: object, name: str, make: Callable[[], R]) -> R:
+        """What was made under a name at a state; made once, others wait for it. A new state forgets the old."""
         with self._lock:
-            if self._key != key:
-                self._made, self._key = make(), key
-            found: R = self._made
+            if self._state != state:
+                self._state, self._made = state, {}
+            if name not in self._made:
+                self._made[name] = make()
+            found: R = self._made[name]
             return found
 
 

@@ -15,7 +15,7 @@ from kiteloom.core.today import State, curing, state_of
 from kiteloom.store.models import Assembly, Project, Surface
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.parts import SKIN, part
-from kiteloom.workshop.plan import ShopPlan, shop_plan
+from kiteloom.workshop.plan import ShopPlan, remembered, shop_plan
 from kiteloom.workshop.skins import panel_of, skin
 
 Side = Literal["upper", "lower", "whole"]
@@ -79,6 +79,10 @@ class SurfaceHead:
 
 def airframe(uow: UnitOfWork, now: datetime) -> AirframeView:
     """Every surface of the (one) project."""
+    return remembered(uow, minute_of(now), "airframe", lambda: _airframe(uow, now))
+
+
+def _airframe(uow: UnitOfWork, now: datetime) -> AirframeView:
     project = uow.all(Project, Project.name)
     surfaces = uow.all(Surface, Surface.rank, Surface.name)
     shop = shop_plan(uow, minute_of(now))

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime, tzinfo
 from typing import Any
 
+import numpy as np
 from sqlalchemy import insert, select, text
 
 from kiteloom.core.air import Air, dew_point, humidity
@@ -92,9 +93,9 @@ def shop_temperature(uow: UnitOfWork, since: float, now: float, zone_id: str = M
     known = what_is_known(record, outlooks, now, _DAYS, model)
     if known is None:
         return None
-    damp = [(minute, dew_point(celsius, rh)) for minute, celsius, rh in rows if rh is not None and rh > 0]
-    if damp:
-        read = Profile.of(damp)
+    damp = np.array([(minute, celsius, rh) for minute, celsius, rh in rows if rh is not None and rh > 0])
+    if len(damp):
+        read = Profile(damp[:, 0], np.asarray(dew_point(damp[:, 1], damp[:, 2])))
         dew = read if dew is None else record_then_forecast(read, dew)
     return ShopTemperature(known, dew, _words(known, said, now, shop_zone, units_of(uow)))
 

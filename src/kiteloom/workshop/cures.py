@@ -15,7 +15,7 @@ from kiteloom.core.quantities import Typed, show
 from kiteloom.core.schedule.place import Placed
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import BAND_C, need_temperature
-from kiteloom.workshop.plan import ShopPlan, shop_plan
+from kiteloom.workshop.plan import ShopPlan, remembered, shop_plan
 from kiteloom.workshop.saying import Degrees, Span
 from kiteloom.workshop.steps import Knot, knots_of
 from kiteloom.workshop.times import glass_of, ribbon_of
@@ -87,6 +87,10 @@ class Tried:
 
 def cures_view(uow: UnitOfWork, now: datetime) -> CuresView:
     """What cures, and the next mixes."""
+    return remembered(uow, minute_of(now), "cures_view", lambda: _cures_view(uow, now))
+
+
+def _cures_view(uow: UnitOfWork, now: datetime) -> CuresView:
     shop = shop_plan(uow, minute_of(now))
     if shop is None:
         return CuresView(now, [], "", need_temperature().sentence)

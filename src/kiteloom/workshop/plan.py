@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
 from kiteloom.core.calendar import zone_of
 from kiteloom.core.climate import Profile
@@ -19,6 +20,8 @@ from kiteloom.workshop.parts import Part, parts
 from kiteloom.workshop.saying import Saying
 from kiteloom.workshop.shop import the_shop, units_of, working_hours
 from kiteloom.workshop.work import Done, done_so_far
+
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, eq=False)
@@ -46,11 +49,13 @@ class ShopPlan:
 
 
 def shop_plan(uow: UnitOfWork, now: float) -> ShopPlan | None:
-    """The plan as it stands; None while no temperature was ever given.
+    """The plan as it stands; None while no temperature was ever given."""
+    return remembered(uow, now, "plan", lambda: _made(uow, now))
 
-    It is the same for all who ask in one minute between two changes, and made once for them.
-    """
-    return uow.memory.made((uow.last_change(), math.floor(now)), lambda: _made(uow, now))
+
+def remembered(uow: UnitOfWork, now: float, name: str, make: Callable[[], T]) -> T:
+    """Something that is the same for all who ask in one minute between two changes: made once for them."""
+    return uow.memory.made((uow.last_change(), math.floor(now)), name, make)
 
 
 def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:

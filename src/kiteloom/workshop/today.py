@@ -13,7 +13,7 @@ from kiteloom.core.schedule.place import Placed
 from kiteloom.core.today import Fit, curing, first_thing, fits_before_closing, held, opening
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import need_temperature
-from kiteloom.workshop.plan import ShopPlan, shop_plan
+from kiteloom.workshop.plan import ShopPlan, remembered, shop_plan
 from kiteloom.workshop.saying import Span
 from kiteloom.workshop.shop import the_shop
 from kiteloom.workshop.steps import ENOUGH_G
@@ -66,6 +66,10 @@ class TodayView:
 
 def today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     """What to do now."""
+    return remembered(uow, minute_of(now), "today_view", lambda: _today_view(uow, now))
+
+
+def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     minute = minute_of(now)
     shop = shop_plan(uow, minute)
     if shop is None:

@@ -12,7 +12,7 @@ from kiteloom.core.today import curing
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.alerts import AlertView, open_alerts
 from kiteloom.workshop.climate import shop_temperature
-from kiteloom.workshop.plan import shop_plan
+from kiteloom.workshop.plan import remembered, shop_plan
 from kiteloom.workshop.saying import Degrees
 from kiteloom.workshop.shop import the_shop
 
@@ -53,6 +53,10 @@ class WeatherView:
 
 def weather(uow: UnitOfWork, now: datetime) -> WeatherView:
     """Read the strip."""
+    return remembered(uow, minute_of(now), "weather", lambda: _weather(uow, now))
+
+
+def _weather(uow: UnitOfWork, now: datetime) -> WeatherView:
     zone, today = zone_of(the_shop(uow).zone), minute_of(now)
     shop, alerts = shop_plan(uow, today), open_alerts(uow)
     waits = []

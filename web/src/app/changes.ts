@@ -2,7 +2,9 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { answer, client } from '@/api/client'
 
-const EVERY_MS = 700
+/** What no change in the shop touches: the table of formats, and a file that is being looked at. */
+const LASTING = new Set(['formats', 'preview', 'far'])
+const EVERY_MS = 500
 
 /** Asks the shop what changed while the page is seen, refreshes it, and tells the shop's time. */
 export function useShopNow() {
@@ -17,7 +19,13 @@ export function useShopNow() {
       if (!document.hidden) {
         try {
           const got = await answer(client.GET('/api/v1/now', { params: { query: { since: seq.current } } }))
-          if (seq.current >= 0 && got.changes.length > 0) void queries.invalidateQueries()
+          if (seq.current >= 0 && got.changes.length > 0) {
+            const settings = got.changes.some((change) => change.topic === 'shop')
+            void queries.invalidateQueries({
+              predicate: ({ queryKey }) =>
+                !LASTING.has(String(queryKey[0])) && (settings || queryKey[0] !== 'shop'),
+            })
+          }
           seq.current = got.seq
           setNow({ at: got.now, answered: true })
         } catch {

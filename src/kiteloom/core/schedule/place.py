@@ -225,12 +225,12 @@ def if_next(job: Job) -> dict[str, Placed]:
 
 
 class _Placer:
-    def __init__(self, job: Job) -> None:
+    def __init__(self, job: Job, like: _Placer | None = None) -> None:
         self.job = job
-        self.open = job.hours.intervals(job.start, job.start + LOOKAHEAD_MIN)
+        self.open: list[Interval] = like.open if like else job.hours.intervals(job.start, job.start + LOOKAHEAD_MIN)
         self._closes = [closes for _, closes in self.open]
         self.longest = longest(self.open)
-        self.cures = Cures(job.profile, job.start)
+        self.cures: Cures = like.cures if like else Cures(job.profile, job.start)
         self.people = {member.id: _Use(1) for member in job.crew}
         self.stations = {station.id: _Use(station.capacity) for station in job.stations}
         self.placed: dict[str, Placed] = {}
@@ -563,8 +563,7 @@ def _tails(steps: Sequence[Step], profile: Profile, start: float) -> dict[str, f
 
 def _bound(job: Job, steps: Sequence[Step], placer: _Placer) -> float:
     """A finish no plan can beat: each chain by itself, the crew's hours, the busiest station."""
-    alone = _Placer(job)
-    alone.cures = placer.cures
+    alone = _Placer(job, placer)
     for step in steps:
         if step.key in placer.placed and placer.placed[step.key].state in ("done", "running"):
             alone.placed[step.key] = placer.placed[step.key]
