@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import math
 import tempfile
+from datetime import datetime, timedelta
 from pathlib import Path
 
 from playwright.sync_api import Page
@@ -31,6 +33,8 @@ def draw(folder: Path) -> None:
 
 def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     left, right = shop.surface_id("Left wing, upper skin"), shop.surface_id("Right wing, lower skin")
+    page.goto(shop.url)
+    page.get_by_test_id("alarm").get_by_role("button", name="Silence").click()
 
     def go(path: str) -> None:
         page.goto(shop.url + path)
@@ -41,6 +45,34 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
         settled(page)
         page.screenshot(path=folder / f"{name}.png")
 
+    go("/today")
+    shoot("today")
+    go("/cure")
+    shoot("cure")
+    handle = page.get_by_role("slider").first
+    handle.focus()
+    for _ in range(5):
+        page.keyboard.press("ArrowUp")
+    settled(page)
+    handle.evaluate("e => e.closest('article').scrollIntoView({block: 'center'})")
+    shoot("cure-what-if")
+    go("/loom")
+    shoot("loom")
+    page.get_by_role("button", name="Closer").click()
+    settled(page)
+    page.get_by_role("button", name="Glue ribs to spar and edge").click()
+    shoot("loom-why")
+    go("/air")
+    page.get_by_label("Logger file for Main shop").set_input_files(
+        {"name": "cellar-april.csv", "mimeType": "text/csv", "buffer": _odd_logger().encode()}
+    )
+    page.get_by_test_id("preview").get_by_text("new readings").wait_for()
+    shoot("import-preview")
+    page.set_viewport_size({"width": 390, "height": 844})
+    for name in ("today", "cure"):
+        go(f"/{name}")
+        shoot(f"{name}-phone")
+    page.set_viewport_size({"width": 1280, "height": 800})
     go("/airframe")
     shoot("airframe")
     go(f"/surface/{left}/shape")
@@ -67,6 +99,19 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     page.evaluate("localStorage.setItem('theme', 'pitch')")
     go(f"/surface/{right}/steps")
     shoot("surface-steps-pitch")
+
+
+def _odd_logger() -> str:
+    """Days in April, °F, decimal commas, a gap and two rows that can't be read."""
+    rows, at, number = ["No;Temp (F);Date;Time;RH %"], datetime(2026, 4, 22), 0  # noqa: DTZ001
+    while at < datetime(2026, 4, 27):  # noqa: DTZ001
+        number += 1
+        celsius = 13 + 5 * math.cos((at.hour + at.minute / 60 - 15) / 24 * 2 * math.pi)
+        shown = "err" if number in (40, 77) else f"{celsius * 1.8 + 32:.1f}".replace(".", ",")
+        if not (at.day == 24 and 3 <= at.hour < 9):
+            rows.append(f"{number};{shown};{at:%d/%m/%Y};{at:%H:%M};{60 + number % 7}")
+        at += timedelta(minutes=30)
+    return "\n".join(rows)
 
 
 if __name__ == "__main__":

@@ -129,9 +129,10 @@ def _dew(shop: ShopPlan) -> list[_News]:
     ]
     if not wet:
         return []
-    where = shop.names[wet[0].step.part]
+    where, units = shop.names[wet[0].step.part], shop.saying.units
     words = (
-        f"{where}: still wet, and the air is only {margin:.1f} K above its dew point; {LEAST_MARGIN_K:g} K is wanted."
+        f"{where}: still wet, and the air is only {show(margin, 'difference', units)} above its dew point; "
+        f"{show(LEAST_MARGIN_K, 'difference', units)} is wanted."
     )
     day = moment_of(shop.now, shop.saying.zone).date()
     return [_News("dew", f"dew/{wet[0].step.key}/{day}", f"/cure/{wet[0].step.part}", words, shop.now)]

@@ -194,6 +194,8 @@ def _stalled(shop: ShopPlan, placed: Placed, so_far: float, in_all: float) -> st
     stands = placed.state == "done" and shop.air.profile.at(shop.now) < placed.cure.min_c
     if stands:
         return f"It stands still now: below {least}. So far {so_far:.1f} h, {in_all:.1f} h expected in all."
+    if in_all - so_far < 0.05:
+        return f"It stood still for {so_far:.1f} h below {least}."
     if so_far >= 0.05:
         return f"It stood still for {so_far:.1f} h below {least}; {in_all:.1f} h expected in all."
     return f"It will stand still for {in_all:.1f} h below {least}."
