@@ -1,5 +1,6 @@
 """Files from loggers and section libraries: understood in their common forms, or refused by the line."""
 
+from dataclasses import replace
 from pathlib import Path
 
 import pytest
@@ -8,7 +9,7 @@ from kiteloom.core.calendar import moment_of, zone_of
 from kiteloom.core.problems import Refused
 from kiteloom.core.shape import section_girth
 from kiteloom.formats.airfoil_dat import read_airfoil_dat
-from kiteloom.formats.logger_csv import read_logger_csv
+from kiteloom.formats.logger_csv import look_at, read_logger_csv
 
 VIENNA = zone_of("Europe/Vienna")
 EXPECTED = [("2026-05-14 16:30", 15.5), ("2026-05-14 17:00", 14.0)]
@@ -105,3 +106,43 @@ def test_a_section_file_that_cannot_be_a_section_is_refused(text, named):
     with pytest.raises(Refused) as refused:
         read_airfoil_dat(text)
     assert named in refused.value.sentence
+
+
+@pytest.mark.parametrize(
+    ("rows", "understood"),
+    [
+        ("when,°C\n5/14/2026 4:30 PM,15.5\n5/14/2026 5:00 PM,14\n", EXPECTED),
+        ("Date,Time,Temp\n14-05-26,16:30,15.5\n14-05-26,17:00,14\n", EXPECTED),
+        ("id;°F;humidity;Date/Time\nx;59.9;50;2026-05-14T16:30:00\ny;57.2;50;2026-05-14T17:00:00\n", EXPECTED),
+        (
+            "Serial 4711\nSite: boathouse\n\nTime,Temp (C)\n2026-05-14 16:30,15.5 °C\n2026-05-14 17:00,57.2 °F\n",
+            EXPECTED,
+        ),
+        ("zeit\ttemperatur\n14.05.2026 16:30:00\t15,5\n14.05.2026 17:00:00\t14,0\n", EXPECTED),
+        ("stamp,celsius\n2026-05-14T10:30:00-04:00,15.5\n2026-05-14T15:00:00+00:00,14\n", EXPECTED),
+    ],
+    ids=["half days", "date and time apart", "any order", "lines above, units in cells", "tabs", "offsets"],
+)
+def test_more_loggers_are_understood(rows, understood):
+    found = read_logger_csv(rows, VIENNA)
+    pairs = zip(found.minutes, found.celsius, strict=True)
+    shown = [(moment_of(minute, VIENNA).strftime("%Y-%m-%d %H:%M"), round(celsius, 2)) for minute, celsius in pairs]
+    assert shown == understood
+
+
+def test_what_a_clock_without_an_offset_means_can_be_said():
+    text = "time,temp °C\n2026-07-01 12:00,20\n2026-07-01 13:00,21\n"
+    layout = look_at(text).layout
+    hours = {}
+    for clock in ("shop", "winter", "utc"):
+        found = read_logger_csv(text, VIENNA, replace(layout, clock=clock))
+        hours[clock] = moment_of(found.minutes[0], VIENNA).hour
+    assert hours == {"shop": 12, "winter": 13, "utc": 14}
+
+
+def test_a_logger_whose_clock_was_set_back_says_in_which_row():
+    text = "time,temp °C\n2026-05-14 10:00,15\n2026-05-14 11:00,16\n2026-05-14 08:30,12\n2026-05-14 09:30,13\n"
+    found = read_logger_csv(text, VIENNA)
+    assert found.went_back == ("row 4 lies 2.5 h before the row above it",)
+    assert len(found.minutes) == 4
+    assert (found.minutes[1:] > found.minutes[:-1]).all()

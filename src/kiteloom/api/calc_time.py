@@ -22,7 +22,7 @@ from kiteloom.core.windows import Limits, Part, straight_shots
 bp = APIBlueprint("calc_time", __name__, url_prefix="/api/v1/calc", tag="Calculations")
 
 #: More than this is not one shop's job.
-MOST_STEPS = 3000
+MOST_STEPS, MOST_PEOPLE = 3000, 300
 
 
 class ClimateIn(BaseModel):
@@ -284,6 +284,8 @@ def schedule(json_data: ScheduleIn) -> dict[str, Any]:
     form = TimeForm(json_data.start)
     between("seconds", json_data.seconds, 0, 3600, unit="s")
     between("steps", len(json_data.steps), 0, MOST_STEPS, name="the number of steps")
+    between("crew", len(json_data.crew), 0, MOST_PEOPLE, name="the number of people")
+    between("stations", len(json_data.stations), 0, MOST_PEOPLE, name="the number of stations")
     start = form.read("start", json_data.start)
     job = Job(
         tuple(step.value(form, f"steps.{i}") for i, step in enumerate(json_data.steps)),

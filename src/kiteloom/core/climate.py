@@ -215,7 +215,8 @@ def _overruled(model: Profile, outlooks: Sequence[DayOutlook]) -> Profile:
         start, end = outlook.said_at, outlook.said_at + STALE_MIN
         curve = day_curve(outlook.low_c, outlook.high_c, outlook.midnight, 4)
         kept = [(m, c) for m, c in zip(model.minutes, model.celsius, strict=True) if not start <= m <= end]
-        model = Profile.of([*kept, *curve.between(start, end)])
+        edges = [(start - 1, model.at(start - 1)), (end + 1, model.at(end + 1))]
+        model = Profile.of([*kept, *edges, *curve.between(start, end)])
     return model
 
 

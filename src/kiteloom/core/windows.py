@@ -14,6 +14,8 @@ from kiteloom.core.problems import Refused, between
 
 #: The dew margin bends between records; it is looked at this often [min].
 _LOOK_MIN = 10.0
+#: No forecast is longer [days].
+LONGEST_DAYS = 400
 
 
 @dataclass(frozen=True)
@@ -64,6 +66,7 @@ def straight_shots(
             "humidity", f"a humidity limit of {limits.max_rh_pct:g} % is given, but no humidity to hold to it"
         )
     begin, end = float(temperature.minutes[0]), float(temperature.minutes[-1])
+    between("temperature", (end - begin) / 1440, high=LONGEST_DAYS, unit="days", name="the temperature's span")
     total = sum(part.minutes for part in parts)
     good = [(begin, end)]
     if limits.min_c is not None:

@@ -130,8 +130,12 @@ def _lines(text: str) -> list[str]:
 
 
 def _looks_read(row: list[str], delimiter: str) -> bool:
-    times = any(_when(cell, "day first") or _when(" ".join(row[i : i + 2]), "day first") for i, cell in enumerate(row))
+    times = any(_is_time(cell) or _is_time(" ".join(row[i : i + 2])) for i, cell in enumerate(row))
     return times and sum(_number(cell, delimiter) is not None for cell in row) >= 1
+
+
+def _is_time(cell: str) -> bool:
+    return _when(cell, "day first") is not None or _when(cell, "month first") is not None
 
 
 def _number(cell: str, delimiter: str) -> float | None:
@@ -151,10 +155,10 @@ def _guess(header: tuple[str, ...] | None, body: list[list[str]], delimiter: str
         return next((i for i, n in enumerate(names) if i not in besides and any(w in n for w in _NAMES[what])), None)
 
     sample = body[0]
-    time = next((i for i, cell in enumerate(sample) if _when(cell, "day first")), None)
+    time = next((i for i, cell in enumerate(sample) if _is_time(cell)), None)
     second = None
     if time is None:
-        time = next((i for i in range(len(sample) - 1) if _when(" ".join(sample[i : i + 2]), "day first")), 0)
+        time = next((i for i in range(len(sample) - 1) if _is_time(" ".join(sample[i : i + 2]))), 0)
         second = time + 1
     taken = {time} | ({second} if second is not None else set())
     temp = named("temp", taken)

@@ -222,7 +222,8 @@ def preview(uow: UnitOfWork, key: str, name: str, content: str, zone_id: str, ch
 def _chosen(guess: Layout, choices: Choices, columns: int) -> Layout:
     for field in ("time", "temp", "humidity"):
         value = getattr(choices, field)
-        if value is not None and value >= columns:
+        least = -1 if field == "humidity" else 0
+        if value is not None and not least <= value < columns:
             raise Refused(field, f"column {value + 1} is not there; the file has {columns}")
     given = {
         field: value

@@ -16,7 +16,7 @@ from kiteloom.workshop.climate import need_temperature
 from kiteloom.workshop.plan import ShopPlan, shop_plan
 from kiteloom.workshop.saying import Degrees, Span
 from kiteloom.workshop.steps import State as StepState
-from kiteloom.workshop.steps import words_of
+from kiteloom.workshop.steps import thread_of, words_of
 from kiteloom.workshop.times import ribbon_of
 
 #: What one look may span [days].
@@ -145,17 +145,12 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime)
 def _block(shop: ShopPlan, placed: Placed) -> Block:
     step, say = placed.step, shop.saying
     marks: list[Mark] = []
-    thread = None
     if placed.cure is not None and placed.mixed is not None and step.wait_stage is not None:
         last = placed.cure.hours(step.wait_stage)
         for stage in placed.cure.stages:
             at = shop.plan.cures.reaches(placed.cure, placed.mixed, stage.hours) if stage.hours <= last else None
             if at is not None:
                 marks.append(Mark(stage.name, say.moment(round(at))))
-        if placed.ready is not None:
-            thread = say.span((placed.mixed, round(placed.ready)))
-    elif placed.ready is not None and step.wait_min:
-        thread = say.span((placed.end, placed.ready))
     because = placed.because
     held = because.by or (because.of if because.kind in ("after", "cure") else "")
     return Block(
@@ -166,7 +161,7 @@ def _block(shop: ShopPlan, placed: Placed) -> Block:
         placed.state,
         [shop.names.get(person, person) for person in placed.people],
         [say.span(piece) for piece in placed.pieces],
-        thread,
+        thread_of(shop, placed),
         marks,
         words_of(shop, placed),
         why_not_sooner(placed, shop.plan.by_key(), shop.names, say.at, say.units),

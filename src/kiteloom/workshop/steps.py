@@ -69,16 +69,12 @@ def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = No
     step, say = placed.step, shop.saying
     part = shop.parts[step.part]
     knots: list[Knot] = []
-    thread, stalled = None, 0.0
+    stalled = 0.0
     if placed.cure is not None and placed.mixed is not None:
         progress = follow(placed.cure, placed.mixed, shop.air.profile)
         times = cure_times(placed.cure, placed.mixed, shop.air.profile, BAND_C)
         knots = knots_of(shop, placed, times, progress, glass)
         stalled = progress.stalled_by((placed.ready or placed.mixed + HORIZON_MIN) - placed.mixed)
-        if placed.ready is not None and step.wait_stage:
-            thread = say.span((placed.mixed, round(placed.ready)))
-    elif placed.ready is not None and step.wait_min:
-        thread = say.span((placed.end, placed.ready))
     return StepView(
         part.id,
         step.local,
@@ -96,12 +92,20 @@ def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = No
         say.moment(placed.end),
         say.perhaps(placed.ready),
         [say.span(piece) for piece in placed.pieces],
-        thread,
+        thread_of(shop, placed),
         knots,
         f"Too cold for {stalled:.1f} h of this wait: the cure stands still then." if stalled >= 0.05 else "",
         words_of(shop, placed),
         why_not_sooner(placed, shop.plan.by_key(), shop.names, say.at, say.units),
     )
+
+
+def thread_of(shop: ShopPlan, placed: Placed) -> Span | None:
+    """Its wait, from the mix or the end of the work until it is over; None when there is none, or no end of it."""
+    if placed.ready is None or placed.ready <= placed.end:
+        return None
+    begins = placed.mixed if placed.mixed is not None else placed.end
+    return shop.saying.span((begins, round(placed.ready)))
 
 
 def words_of(shop: ShopPlan, placed: Placed) -> str:

@@ -41,7 +41,7 @@ export function Shell() {
           <button
             type="button"
             onClick={() => setSettings(true)}
-            className="flex min-h-18 flex-col items-center justify-center gap-1 border-line border-t py-2 text-[0.95rem] hover:bg-ground max-sm:flex-1 max-sm:border-t-0"
+            className="flex min-h-18 flex-col items-center justify-center gap-1 border-line border-t py-2 text-[0.95rem] hover:bg-ground max-sm:flex-1 max-sm:text-xs max-sm:border-t-0"
           >
             <Settings2 aria-hidden size={24} strokeWidth={1.8} />
             Shop

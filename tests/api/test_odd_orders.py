@@ -1,0 +1,62 @@
+"""Whatever is sent to the routes that keep something, it is kept or refused with a reason; never a trace."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+from tests.api.test_fuzz import ODD, places, replaced
+
+SURFACE = "00000000-0000-0000-0000-000000000000"
+TYPED = {"text": "30", "unit": "min"}
+FILE = "time,temp\n2026-05-14 09:00,15\n"
+WORK = {"id": "w1", "surface_id": SURFACE, "step_key": "prepare", "kind": "start", "crew": []}
+TRY = {"surface_id": SURFACE, "step_key": "skin-1/layup", "start": "2026-05-14T16:00"}
+HEATED = {"heater": {"text": "20", "unit": "°C"}, "heater_from": "20:00", "heater_to": "06:00"}
+OWN = {"version": 1, "id": "s", "name": "Drill", "after": "prepare", "minutes": TYPED, "people": 1, "wait": TYPED}
+ZONE = {"heat": {"text": "18", "unit": "°C"}, "lag": {"text": "5 h", "unit": "h"}}
+LOOK = {"id": "p1", "name": "a.csv", "zone": "main shop", "text": FILE, "choices": {"time": 0, "temp": 1, "unit": "°C"}}
+TAKE = {"id": "i1", "name": "a.csv", "zone": "cool room", "text": FILE, "without_bad": True}
+SAY = {"id": "o1", "low": {"text": "5", "unit": "°C"}, "high": {"text": "15", "unit": "°C"}, "zone": "main shop"}
+ORDERS = {
+    "work": ("POST", "/work", {**WORK, "happened_at": "2026-05-14T09:00"}),
+    "what-if": ("POST", "/cures/what-if", {**TRY, **HEATED}),
+    "minutes": ("PATCH", f"/surfaces/{SURFACE}/minutes", {"version": 1, "step_key": "prepare", "minutes": TYPED}),
+    "own step": ("POST", f"/surfaces/{SURFACE}/steps", OWN),
+    "zone": ("PATCH", "/climate/zones/main shop", {"version": 1, "fields": ZONE}),
+    "preview": ("POST", "/climate/previews", LOOK),
+    "import": ("POST", "/climate/imports", TAKE),
+    "outlook": ("POST", "/climate/outlooks", SAY),
+}
+
+
+def real(value, surface):
+    return json.loads(json.dumps(value).replace(SURFACE, surface))
+
+
+@pytest.mark.parametrize("name", ORDERS)
+@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(data=st.data())
+def test_one_odd_value_in_an_order_is_taken_or_refused_with_a_reason(shop, left_upper, name, data):
+    method, path, body = (real(part, left_upper) for part in ORDERS[name])
+    odd = replaced(body, data.draw(st.sampled_from(list(places(body)))), data.draw(ODD))
+    before = shop.get("/now?since=-1")["seq"]
+    answer = shop.client.open(f"/api/v1{path}", method=method, data=json.dumps(odd), content_type="application/json")
+    assert answer.status_code in (200, 201, 404, 409, 422), answer.text
+    if answer.status_code >= 400:
+        assert json.loads(answer.text)["detail"]
+        assert shop.get("/now?since=-1")["seq"] == before
+    assert shop.ask("GET", "/today")["sentence"]  # the plan stands, whatever was sent
+
+
+@pytest.mark.parametrize("name", ORDERS)
+def test_each_order_as_it_stands_is_taken_and_a_second_time_changes_nothing_more(shop, left_upper, name):
+    method, path, body = (real(part, left_upper) for part in ORDERS[name])
+    status = {"POST": 201, "PATCH": 200}[method] if name not in ("what-if", "preview") else 200
+    shop.ask(method, path, body, status)
+    seq = shop.get("/now?since=-1")["seq"]
+    again = 409 if method == "PATCH" else status
+    shop.ask(method, path, body, again)
+    assert shop.get("/now?since=-1")["seq"] == seq

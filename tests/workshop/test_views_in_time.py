@@ -1,0 +1,294 @@
+"""Today, Cure, Loom and the zones in ordinary and odd hours: closed, cold, done, empty, in other units."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from uuid import uuid4
+from zoneinfo import ZoneInfo
+
+import pytest
+from alembic import command
+from alembic.config import Config
+from sqlalchemy import text
+from sqlalchemy.exc import DatabaseError
+from tests.conftest import MORNING, Shop
+from tests.core.walker import broken
+
+from kiteloom.core.calendar import minute_of
+from kiteloom.core.today import state_of
+from kiteloom.demo import reedling
+from kiteloom.store.unit_of_work import MIGRATIONS, Store, _engine
+from kiteloom.workshop.founding import Founding
+from kiteloom.workshop.plan import shop_plan, what_if
+
+VIENNA = ZoneInfo("Europe/Vienna")
+
+
+def seeded(empty_shop, moment):
+    empty_shop.clock.at = moment
+    reedling.seed(empty_shop.store, moment)
+    return empty_shop
+
+
+def at(shop, text):
+    shop.clock.at = datetime.fromisoformat(text).replace(tzinfo=VIENNA)
+
+
+@pytest.mark.parametrize(
+    "day",
+    [
+        "2026-01-13T08:15",
+        "2026-03-28T17:40",
+        "2026-07-04T12:00",
+        "2026-10-24T17:40",
+        "2026-11-23T16:05",
+        "2028-02-29T23:50",
+    ],
+)
+def test_the_whole_shops_plan_keeps_every_rule_on_any_day(empty_shop, day):
+    moment = datetime.fromisoformat(day).replace(tzinfo=VIENNA)
+    seeded(empty_shop, moment)
+    with empty_shop.store.reading() as uow:
+        shop = shop_plan(uow, minute_of(moment))
+    assert broken(shop.job, shop.plan.placed) == []
+    assert shop.plan.finish >= shop.plan.bound
+    for part in shop.parts.values():
+        mine = [p for p in shop.plan.placed if p.step.part == part.id]
+        assert state_of(mine, shop.now) != "done"
+    with_heat = what_if(shop, profile=shop.air.profile.shifted(4))
+    assert with_heat.plan.finish <= shop.plan.finish + 24 * 60  # warmer is not later by more than a night's luck
+    later = what_if(shop, not_before={step.key: shop.now + 5 * 1440 for step in shop.job.steps})
+    assert all(p.begins >= shop.now + 5 * 1440 for p in later.plan.placed if p.state in ("to do", "paused"))
+
+
+def test_on_a_closed_day_today_says_when_it_opens_and_what_comes_first(shop):
+    at(shop, "2026-05-17T11:00")  # a Sunday
+    today = shop.get("/today")
+    assert today["sentence"].startswith("Closed until Mon 09:00. Then: ")
+    assert (today["actions"], today["hours"], today["fits"]) == ([], None, [])
+    at(shop, "2026-05-14T19:30")
+    assert shop.get("/today")["sentence"].startswith("Closed until Fri 09:00. Then: ")
+
+
+def test_late_in_the_day_only_what_still_fits_is_offered(shop):
+    offered = []
+    for clock in ("09:45", "15:30", "17:45"):
+        at(shop, f"2026-05-14T{clock}")
+        rows = shop.get("/today")["fits"]
+        offered.append(len(rows))
+        for row in rows:
+            assert "Begin by " in row["words"]
+            latest = row["words"].split("Begin by ")[1][:5]
+            assert latest >= clock
+    assert offered[0] >= offered[1] >= offered[2] == 0
+
+
+def test_an_empty_shop_and_a_shop_without_crew_or_stations_have_answers(tmp_path):
+    bare = Shop(tmp_path / "bare")
+    for path in ("/today", "/loom", "/cures"):
+        assert "no temperature was ever given" in bare.get(path)["ask"]
+    say = {"id": str(uuid4()), "low": {"text": "12", "unit": "°C"}, "high": {"text": "20", "unit": "°C"}}
+    bare.ask("POST", "/climate/outlooks", say, status=201)
+    assert "No surface is here yet" in bare.get("/today")["ask"]
+    assert bare.get("/loom")["sentence"] == "Nothing is planned yet."
+    with bare.store.writing() as uow:
+        founding = Founding(uow, MORNING)
+        glue = founding.data_sheet("wood glue", "Heron glue", reedling.HERON)
+        form = founding.form(
+            "Fin",
+            {"span_m": 1.2, "root_chord_m": 0.6, "tip_chord_m": 0.4, "sweep_m": 0},
+            {"naca": "0009"},
+            {"naca": "0009"},
+        )
+        frame = founding.design(
+            form,
+            "Fin frame",
+            "whole",
+            glue,
+            recipe="glued wood frame",
+            parameters={"rib_pitch_m": 0.2, "gussets_per_rib": 2},
+        )
+        founding.surface(founding.assembly("A glider", "Tail", 1), frame, "left", "Fin", 1)
+        uow.changed("founding", "fin")
+    loom = bare.get("/loom")
+    names = [block["name"] for lane in loom["lanes"] for block in lane["blocks"]]
+    assert names[0] == "Cut ribs and strips"
+    assert [member["name"] for member in loom["crew"]] == ["person 1", "person 2"]
+    bare.store.close()
+
+
+def test_a_surface_is_done_when_every_step_is(shop):
+    rudder = shop.surface("Rudder")
+    for key in ("fit", "frame/glue", "frame/clean", "gussets/glue", "sand"):
+        for kind in ("start", "finish"):
+            note = {"id": str(uuid4()), "surface_id": rudder, "step_key": key, "kind": kind}
+            shop.ask("POST", "/work", note, status=201)
+            shop.clock.at += timedelta(minutes=30)
+    assert shop.get(f"/surfaces/{rudder}")["state"] == "curing"  # the last glue still is
+    rows = [row["name"] for row in shop.get("/today")["done"]]
+    assert "Sand, round every edge" in rows
+    shop.clock.at += timedelta(days=1)
+    head = shop.get(f"/surfaces/{rudder}")
+    assert (head["state"], head["sentence"]) == ("done", "Every step is done.")
+
+
+def test_a_finish_without_a_start_counts_no_minutes(shop):
+    right = shop.surface("Right wing, upper skin")
+    note = {"id": str(uuid4()), "surface_id": right, "step_key": "prepare", "kind": "finish"}
+    shop.ask("POST", "/work", note, status=201)
+    row = next(row for row in shop.get("/today")["done"] if row["surface_id"] == right)
+    assert "after 0 min" in row["words"]
+    assert shop.get(f"/surfaces/{right}/times")["steps"][0]["state"] == "done"
+
+
+def test_work_that_is_told_later_counts_from_when_it_was_done(shop):
+    right = shop.surface("Right wing, lower skin")
+    for kind, clock in (("start", "08:10"), ("finish", "08:55")):
+        told = {"id": str(uuid4()), "surface_id": right, "step_key": "skin-1/peel", "kind": kind}
+        shop.ask("POST", "/work", {**told, "happened_at": f"2026-05-14T{clock}"}, status=201)
+    row = next(row for row in shop.get("/today")["done"] if row["step_key"] == "skin-1/peel")
+    assert row["words"] == "Finished 08:55 after 45 min; 50 min were planned."
+    problem = {
+        "id": str(uuid4()),
+        "surface_id": right,
+        "step_key": "core/bed",
+        "kind": "pause",
+        "happened_at": "2026-05-14T09:00",
+    }
+    assert "nobody is working on it" in shop.refused("POST", "/work", problem)["detail"]
+
+
+def test_a_night_in_winter_stalls_what_cures_and_the_card_says_for_how_long(empty_shop):
+    shop = seeded(empty_shop, datetime(2026, 11, 24, 9, 5, tzinfo=VIENNA))
+    cards = shop.get("/cures")["cards"]
+    stood = [card for card in cards if "stood still for" in card["stalled"] or "stands still" in card["stalled"]]
+    assert stood
+    for card in cards:
+        assert 0 <= card["share"] <= 1
+        assert card["thread"]["start"] <= card["thread"]["end"]
+        assert (card["state"] == "planned") == card["sentence"].startswith("To be mixed")
+        if card["state"] == "reached":
+            assert "due since" in card["sentence"]
+        assert card["ribbon"][0]["at"] == card["span"]["start"]
+    states = [card["state"] for card in cards]
+    assert states == sorted(states, key=["curing", "reached", "planned"].index)
+
+
+def test_a_cure_that_never_comes_says_so_everywhere(shop):
+    frozen = {"id": str(uuid4()), "name": "frozen.csv", "zone": "main shop"}
+    start = MORNING.replace(hour=9, minute=21)
+    lines = [f"{(start + timedelta(hours=n)).isoformat()},4" for n in range(24 * 80)]
+    shop.ask("POST", "/climate/imports", {**frozen, "text": "time,temp °C\n" + "\n".join(lines)}, status=201)
+    left = shop.surface("Left wing, lower skin")
+    assert "does not reach “peel” within 60 days" in shop.get(f"/surfaces/{left}")["sentence"]
+    card = next(card for card in shop.get("/cures")["cards"] if card["surface_id"] == left)
+    assert card["open_ended"] is True
+    assert "is not reached within 60 days" in card["sentence"]
+    loom = shop.get("/loom")
+    lane = next(lane for lane in loom["lanes"] if lane["id"] == left)
+    assert "can't be planned" in lane["left"]
+    assert "but for " in loom["sentence"]
+    held = [row["words"] for row in shop.get("/today")["held"]]
+    assert any(words.startswith("Can't be planned: ") for words in held)
+
+
+def test_zones_are_read_in_the_shops_units_and_edited_as_typed(shop):
+    settings = shop.get("/shop")
+    shop.ask("PATCH", "/shop", {"version": settings["version"], "units": "us"})
+    main, cool = shop.get("/climate/zones")["zones"]
+    fields = {field["field"]: field["text"] for field in main["fields"]}
+    assert fields == {"heat": "63 °F", "heat_from": "06:00", "heat_to": "21:00", "lag": "9 h", "gain": "1.8"}
+    body = {
+        "heat": {"text": "68", "unit": "°F"},
+        "gain": {"text": "3.6", "unit": ""},
+        "lag": {"text": "90 min", "unit": "h"},
+    }
+    shop.ask("PATCH", "/climate/zones/main shop", {"version": main["version"], "fields": body})
+    fields = {field["field"]: field["text"] for field in shop.get("/climate/zones")["zones"][0]["fields"]}
+    assert (fields["heat"], fields["lag"], fields["gain"]) == ("68 °F", "1.5 h", "3.6")
+    stale = {"version": main["version"], "fields": {"lag": {"text": "4", "unit": "h"}}}
+    assert shop.ask("PATCH", "/climate/zones/main shop", stale, status=409)["changed"] != []
+    for field, text_, named in (
+        ("lag", "0", "it can't be below 0.5 h"),
+        ("gain", "much", "“much” isn't a number of degrees"),
+        ("heat_from", "6", "“6” isn't a time of day"),
+        ("colour", "1", "“colour” is not a field of a zone"),
+    ):
+        bad = {"version": cool["version"], "fields": {field: {"text": text_, "unit": "h" if field == "lag" else ""}}}
+        assert named in shop.refused("PATCH", "/climate/zones/cool room", bad)["detail"]
+    assert shop.ask("PATCH", "/climate/zones/attic", {"version": 1, "fields": {}}, status=404)
+
+
+def test_a_heater_that_runs_over_midnight_warms_the_night(shop):
+    def low():
+        return shop.get("/weather")["low_c"]
+
+    before = low()
+    version = shop.get("/climate/zones")["zones"][0]["version"]
+    over = {"heat_from": {"text": "18:00", "unit": ""}, "heat_to": {"text": "08:00", "unit": ""}}
+    shop.ask("PATCH", "/climate/zones/main shop", {"version": version, "fields": over})
+    assert low() > before + 0.5
+    none = {"version": version + 1, "fields": {"heat": {"text": " ", "unit": "°C"}}}
+    shop.ask("PATCH", "/climate/zones/main shop", none)
+    assert low() < before
+
+
+def test_what_a_builder_types_overrules_the_forecast_for_a_day_and_a_half(shop):
+    def ribbon():
+        zone = shop.get("/climate/zones")["zones"][0]
+        return {point["at"]: point["c"] for point in zone["ribbon"]}, zone["words"]
+
+    before, _ = ribbon()
+    say = {"id": str(uuid4()), "low": {"text": "3", "unit": "°C"}, "high": {"text": "9", "unit": "°C"}}
+    shop.ask("POST", "/climate/outlooks", say, status=201)
+    after, words = ribbon()
+    tonight, later = "2026-05-15T05:50:00+02:00", "2026-05-18T05:50:00+02:00"
+    assert after[tonight] == pytest.approx(3, abs=0.5)
+    assert before[tonight] > 10
+    assert after[later] == pytest.approx(before[later], abs=0.5)
+    assert "low 3.0 °C and high 9.0 °C, typed 09:20, for a day and a half, then the forecast" in words
+
+
+def test_an_old_data_folder_keeps_its_readings_and_its_guards(tmp_path):
+    folder = tmp_path / "old"
+    folder.mkdir()
+    engine = _engine(folder / "kiteloom.sqlite3")
+    config = Config()
+    config.set_main_option("script_location", str(MIGRATIONS))
+    with engine.connect() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, "0001")
+    with engine.begin() as connection:
+        connection.execute(
+            text("INSERT INTO temperature_import VALUES ('i', 'main shop', 'a.csv', 1, 1, '2026-05-01', '2026-05-01')")
+        )
+        connection.execute(
+            text("INSERT INTO temperature VALUES ('main shop', '2026-05-13 10:00:00.000000', 14.5, 'i')")
+        )
+    engine.dispose()
+    store = Store(folder)
+    with store.reading() as uow:
+        row = uow.session.execute(text("SELECT temp_c, rh_pct, source, import_id FROM temperature")).one()
+    assert tuple(row) == (14.5, None, "imported", "i")
+    with store.engine.connect() as connection, pytest.raises(DatabaseError, match="add a correction"):
+        connection.execute(text("DELETE FROM temperature"))
+    store.close()
+    shop = Shop(folder)
+    assert shop.get("/weather")["temp_c"] == 14.5
+    shop.store.close()
+
+
+def test_the_loom_can_look_back_and_far_ahead_and_shades_what_is_closed(shop):
+    back = shop.get("/loom?start=2026-05-06T00:00&days=7")
+    names = {block["name"] for lane in back["lanes"] for block in lane["blocks"]}
+    assert "Prepare mould, cut cloth" in names
+    assert all(
+        block["state"] == "done" for lane in back["lanes"] for block in lane["blocks"] if block["key"] == "prepare"
+    )
+    ahead = shop.get("/loom?start=2026-08-01T00:00&days=28")
+    assert [block for lane in ahead["lanes"] for block in lane["blocks"]] == []
+    assert len(ahead["ribbon"]) > 100
+    week = shop.get("/loom?days=7")
+    closed = [(span["start"][8:16], span["end"][8:16]) for span in week["closed"]]
+    assert ("16T17:00", "18T09:00") in closed  # from Saturday's end to Monday
+    assert "400" in shop.ask("GET", "/loom?start=2020-01-01T00:00", status=422)["detail"]
