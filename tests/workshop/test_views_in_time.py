@@ -164,7 +164,6 @@ def test_a_night_in_winter_stalls_what_cures_and_the_card_says_for_how_long(empt
     stood = [card for card in cards if "stood still for" in card["stalled"] or "stands still" in card["stalled"]]
     assert stood
     for card in cards:
-        assert 0 <= card["share"] <= 1
         assert card["thread"]["start"] <= card["thread"]["end"]
         assert (card["state"] == "planned") == card["sentence"].startswith("To be mixed")
         if card["state"] == "reached":

@@ -41,7 +41,6 @@ class CureCard:
     state: Literal["curing", "reached", "planned"]
     sentence: str
     had: str
-    share: float
     stalled: str
     work: Span
     thread: Span
@@ -143,7 +142,6 @@ def _card(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> CureCard:
         state,
         _sentence(shop, placed),
         _had(shop, placed, had, wanted),
-        min(had / wanted, 1.0),
         _stalled(shop, placed, stood, in_all),
         say.span((min(placed.begins, mixed), mixed)),
         say.span((mixed, until)),

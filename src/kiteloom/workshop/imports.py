@@ -299,6 +299,7 @@ def take(
     if before is not None:
         return Imported(key, before.rows_read, before.rows_new, "This file was taken in before; nothing was added.")
     try:
+        TALLY.tell(key, 0.0, "Reading the file")
         sheet = look_at(content)
         layout = _chosen(sheet.layout, choices or Choices(), len(sheet.columns))
         file = read_logger_csv(content, zone, layout, lambda s: TALLY.tell(key, 0.5 * s, "Reading the file"))

@@ -78,7 +78,6 @@ class LoomView:
 
     now: datetime
     span: Span | None
-    plan_end: datetime | None
     sentence: str
     lanes: list[Lane]
     crew: list[CrewLane]
@@ -95,7 +94,7 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime)
     minute = minute_of(now)
     shop = shop_plan(uow, minute)
     if shop is None:
-        return LoomView(now, None, None, "", [], [], [], [], [], None, need_temperature().sentence)
+        return LoomView(now, None, "", [], [], [], [], [], None, need_temperature().sentence)
     say = shop.saying
     if start is None:
         today, opens = opening(shop.job, minute)
@@ -121,8 +120,7 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime)
             if piece[0] < end and piece[1] > begin
         ]
         crew.append(CrewLane(shop.names.get(member.id, member.id), [say.span(piece) for piece in sorted(pieces)]))
-    finish, at = shop.plan.finish, begin
-    closed = []
+    closed, at = [], begin
     for opens, closes in shop.job.hours.intervals(begin, end):
         if opens > at:
             closed.append((at, opens))
@@ -130,7 +128,6 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime)
     return LoomView(
         say.moment(minute),
         say.span((begin, end)),
-        say.perhaps(finish),
         _sentence(shop),
         lanes,
         crew,

@@ -43,7 +43,6 @@ class Row:
     who: list[str]
     actions: list[Action]
     wait: Span | None = None
-    begun: datetime | None = None
 
 
 @dataclass(frozen=True)
@@ -206,7 +205,6 @@ def _row(
         [shop.names.get(person, person) for person in placed.people],
         actions,
         wait,
-        shop.saying.moment(placed.pieces[-1][0]) if state == "running" else None,
     )
 
 

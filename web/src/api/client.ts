@@ -14,7 +14,6 @@ type Schemas = Wide<components['schemas']>
 export type Figure = Schemas['ShapeOut.Figure']
 export type ShapeView = Schemas['ShapeOut']
 export type PliesView = Schemas['PliesOut']
-export type PlyView = PliesView['plies'][number]
 export type MixView = Schemas['MixViewOut']
 export type BatchView = MixView['batches'][number]
 export type TimesView = Schemas['TimesOut']

@@ -2370,8 +2370,6 @@ export interface components {
              */
             now: string;
             span: components["schemas"]["LoomOut.Span"] | null;
-            /** Plan End */
-            plan_end: string | null;
             /** Sentence */
             sentence: string;
             /** Lanes */
@@ -2585,11 +2583,6 @@ export interface components {
             actions: components["schemas"]["TodayOut.Action"][];
             /** @default null */
             wait?: components["schemas"]["TodayOut.Span"] | null;
-            /**
-             * Begun
-             * @default null
-             */
-            begun?: string | null;
         };
         /**
          * Span
@@ -2667,8 +2660,6 @@ export interface components {
             sentence: string;
             /** Had */
             had: string;
-            /** Share */
-            share: number;
             /** Stalled */
             stalled: string;
             work: components["schemas"]["CuresOut.Span"];
@@ -4195,8 +4186,6 @@ export interface components {
             sentence: string;
             /** Had */
             had: string;
-            /** Share */
-            share: number;
             /** Stalled */
             stalled: string;
             work: components["schemas"]["TriedOut.Span"];

@@ -29,8 +29,6 @@ function useTable() {
   return known
 }
 
-export const useUnits = () => useTable().units
-
 /** Shows a number of a kind in the shop's units, by the table. */
 export function useShow() {
   const { table, units } = useTable()

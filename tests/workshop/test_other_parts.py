@@ -1,0 +1,99 @@
+"""Parts that are not skins: glued frames and varnished ribs, mixed, cured, worked on and planned like any other."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from uuid import uuid4
+
+import pytest
+
+
+@pytest.fixture
+def rudder(shop):
+    return shop.surface("Rudder")
+
+
+def steps(shop, surface):
+    return {step["key"]: step for step in shop.get(f"/surfaces/{surface}/times")["steps"]}
+
+
+def glue_cup(shop, surface, **more):
+    product = shop.get(f"/surfaces/{surface}/mix")["product"]
+    body = {
+        "id": str(uuid4()),
+        "surface_id": surface,
+        "step_key": "frame/glue",
+        "sheet_id": product["id"],
+        "resin_lid": product["resin_lid"],
+        "hardener_lid": product["hardener_lid"],
+        "wanted_g": 60,
+        "resin": {"text": "32", "unit": "g"},
+        "hardener": {"text": "28", "unit": "g"},
+    }
+    return {**body, **more}
+
+
+def test_a_glue_pot_is_judged_by_its_own_ratio_and_its_joint_cures_by_its_own_sheet(shop, rudder):
+    mix = shop.get(f"/surfaces/{rudder}/mix")
+    assert mix["product"]["name"] == "Heron glue"
+    assert [need["step_name"] for need in mix["needs"]] == [
+        "Glue ribs to spar and edge",
+        "Glue gussets and leading edge",
+    ]
+    assert mix["losses"] == []
+    batch = shop.ask("POST", "/batches", glue_cup(shop, rudder), status=201)
+    assert batch["verdict"] == "in"  # equal by volume, by its densities
+    glued = steps(shop, rudder)["frame/glue"]
+    assert glued["state"] == "done"
+    assert [knot["name"] for knot in glued["knots"]] == ["gel", "handle", "sand", "full"]
+    handle = datetime.fromisoformat(glued["ready"])
+    assert timedelta(hours=9) < handle - shop.clock.now() < timedelta(hours=18)  # nine hours at 20 °C, colder here
+    skin_resin = shop.get(f"/surfaces/{shop.surface('Left wing, upper skin')}/mix")["product"]
+    wrong = glue_cup(shop, rudder, resin_lid=skin_resin["resin_lid"])
+    assert "it must say “Heron glue A”" in shop.refused("POST", "/batches", wrong)["detail"]
+
+
+def test_the_jig_is_held_while_the_glue_cures(shop, rudder):
+    shop.ask("POST", "/batches", glue_cup(shop, rudder), status=201)
+    own = {
+        "version": shop.get(f"/surfaces/{rudder}/times")["version"],
+        "id": "hinges",
+        "name": "Drill the hinge brackets",
+        "after": "frame/clean",
+        "minutes": {"text": "40", "unit": "min"},
+        "people": 2,
+        "wait": {"text": "0", "unit": "min"},
+    }
+    shop.ask("POST", f"/surfaces/{rudder}/steps", own, status=201)
+    found = steps(shop, rudder)
+    assert found["frame/clean"]["start"] >= found["frame/glue"]["ready"]
+    assert found["gussets/glue"]["start"] >= found["own/hinges"]["end"]
+    assert found["own/hinges"]["estimate"] == "Hands-on, as this shop says: 40 min, 2 people."
+
+
+def test_ribs_are_counted_from_the_wings_own_span(shop):
+    ribs = shop.surface("Left wing, aft ribs")
+    before = steps(shop, ribs)["rub"]
+    assert "19 pieces at 2 min each" in before["estimate"]  # 7.2 m at every 0.4 m, both ends
+    form = shop.get(f"/surfaces/{shop.surface('Left wing, upper skin')}/shape")
+    longer = {"version": form["version"], "measures": {"span_m": {"text": "8", "unit": "m"}}}
+    shop.ask("PATCH", f"/forms/{form['form_id']}", longer)
+    after = steps(shop, ribs)["rub"]
+    assert "21 pieces at 2 min each" in after["estimate"]
+    assert after["minutes"] == before["minutes"] + 4
+
+
+def test_varnish_stands_half_an_hour_and_the_second_coat_waits_for_the_first(shop):
+    ribs = shop.surface("Left wing, aft ribs")
+    found = steps(shop, ribs)
+    assert found["coat-1/brush"]["state"] == "done"
+    mixed, brushed = found["coat-2/mix"], found["coat-2/brush"]
+    waits = datetime.fromisoformat(brushed["start"]) - datetime.fromisoformat(mixed["end"])
+    assert waits >= timedelta(minutes=30)
+    assert "then let it stand until" in mixed["words"]
+    for kind in ("start", "finish"):
+        note = {"id": str(uuid4()), "surface_id": ribs, "step_key": "coat-2/mix", "kind": kind}
+        shop.ask("POST", "/work", note, status=201)
+    bench = shop.get("/today")["bench"]
+    standing = next(row for row in bench if row["step_key"] == "coat-2/mix")
+    assert standing["words"] == "Let it stand until 09:50."
