@@ -71,7 +71,9 @@ def _serve(given: argparse.Namespace) -> int:
         if reedling.seed(store, clock.now()):
             print(f"Seeded the Reedling in {given.data}.")
         instruments = reedling.boathouse(store)
-    Watch(store, clock, instruments).start()
+    reloads = given.command == "demo" and given.reload
+    if not reloads or "WERKZEUG_RUN_MAIN" in os.environ:  # the process that only watches the source does not
+        Watch(store, clock, instruments).start()
     print(f"Kite Loom is at http://{HOST}:{given.port} (stop with Ctrl+C)", flush=True)
     if given.command == "demo" and given.reload:
         app.run(HOST, given.port, use_reloader=True, threaded=True)

@@ -22,6 +22,8 @@ def test_a_step_is_started_and_finished_and_the_plan_slides(shop, page, browser)
         expect(each.get_by_test_id("first")).to_contain_text("Peel and inspect the outer skin: Right wing, lower skin")
     page.get_by_role("button", name="Start", exact=True).first.click()
     expect(page.get_by_text("Started “Peel and inspect the outer skin”")).to_be_visible()
+    with_whom = shop.get("/api/v1/today")["bench"][0]["who"]
+    assert with_whom == ["Imre"]  # who the plan had on it
     running = row(page, "Right wing, lower skin", "Peel and inspect")
     expect(running).to_contain_text("of about 50 min")
     expect(row(other, "Right wing, lower skin", "Peel and inspect")).to_be_visible()  # without a reload

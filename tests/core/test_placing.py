@@ -172,6 +172,7 @@ IMPOSSIBLE = {
     "a skill nobody has": (Step("a", "A", 30, skills=("weld",)), "nobody has the skill “weld”"),
     "more people than there are": (Step("a", "A", 30, 5), "it takes 5 people and there are 3"),
     "skills that one person can't join": (Step("a", "A", 30, skills=("bag", "glue")), None),
+    "skills, but nobody to have them": (Step("a", "A", 30, 0, skills=("bag",)), "0 people can't have “bag” together"),
     "a station of capacity 0": (Step("a", "A", 30, stations=("oven",)), "the station “oven” has a capacity of 0"),
     "a cure that never comes": (
         Step("a", "A", 30, cure=replace(EPOXY, min_c=30), wait_stage="peel", stations=("jig",), holds=True),
@@ -201,7 +202,7 @@ def test_no_working_hours_and_no_crew_are_said():
     assert place(job((Step("a", "A", 30),), hours=WorkingHours(VIENNA, ()))).unplaced[0].why == (
         "the shop has no working hours; set them first"
     )
-    assert place(job((Step("a", "A", 30),), crew=())).unplaced[0].why == "it takes 1 people and there are 0"
+    assert place(job((Step("a", "A", 30),), crew=())).unplaced[0].why == "it takes 1 person and there are 0"
 
 
 def test_a_loop_or_an_unknown_name_is_refused_by_name():

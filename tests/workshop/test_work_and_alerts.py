@@ -41,7 +41,8 @@ def test_start_and_finish_keep_the_hours_and_slide_the_plan(shop, right):
     assert today["sentence"].startswith("Peel and inspect the outer skin: Right wing, lower skin, ready since 06:")
     assert [action["kind"] for action in today["actions"]] == ["start"]
     before = steps(shop, right)["core/bed"]["start"]
-    note(shop, right, PEEL, "start")
+    note(shop, right, PEEL, "start", crew=today["actions"][0]["crew"])
+    assert next(row for row in shop.get("/today")["bench"] if row["state"] == "running")["who"] == ["Imre"]
     later(shop, minutes=130)
     row = next(row for row in shop.get("/today")["bench"] if row["state"] == "running")
     assert row["words"] == "Since 09:20: 2 h 10 min of about 50 min. Over its time."

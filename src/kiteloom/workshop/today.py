@@ -21,13 +21,17 @@ from kiteloom.workshop.steps import ENOUGH_G
 
 @dataclass(frozen=True)
 class Action:
-    """One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything."""
+    """One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything.
+
+    ``crew`` are who the plan has on it: a start notes them.
+    """
 
     kind: Literal["start", "pause", "finish", "mix", "undo"]
     label: str
     surface_id: str
     step_key: str
     note_id: str = ""
+    crew: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -110,10 +114,15 @@ def actions_of(shop: ShopPlan, placed: Placed) -> list[Action]:
     if placed.state == "running":
         return [Action("finish", "Finish", part, key), *mix, Action("pause", "Pause", part, key)]
     if placed.state == "paused":
-        return [Action("start", "Go on", part, key), Action("finish", "Finish", part, key)]
+        return [_start(shop, placed, "Go on"), Action("finish", "Finish", part, key)]
     if placed.state == "to do":
-        return [Action("start", "Start", part, key)]
+        return [_start(shop, placed)]
     return mix
+
+
+def _start(shop: ShopPlan, placed: Placed, label: str = "Start") -> Action:
+    crew = tuple(person for person in placed.people if person in shop.names)
+    return Action("start", label, placed.step.part, placed.step.local, crew=crew)
 
 
 def _first(shop: ShopPlan, *, is_open: bool, opens: float | None) -> tuple[str, str, str, list[Action]]:
@@ -274,7 +283,7 @@ def _fit_row(shop: ShopPlan, fit: Fit) -> Row:
         placed,
         "fits" if fit.cured_by_opening else "soft",
         words,
-        [Action("start", "Start", placed.step.part, placed.step.local)],
+        [_start(shop, placed)],
     )
 
 

@@ -2538,6 +2538,8 @@ export interface components {
         /**
          * Action
          * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything.
+         *
+         *     ``crew`` are who the plan has on it: a start notes them.
          */
         "TodayOut.Action": {
             /**
@@ -2556,6 +2558,11 @@ export interface components {
              * @default
              */
             note_id?: string;
+            /**
+             * Crew
+             * @default []
+             */
+            crew?: string[];
         };
         /**
          * Row

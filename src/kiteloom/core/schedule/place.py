@@ -333,12 +333,12 @@ class _Placer:
     def _impossible(self, step: Step) -> str | None:
         crew = self.job.crew
         if step.people > len(crew):
-            return f"it takes {step.people} people and there are {len(crew)}"
+            return f"it takes {_people(step.people)} and there are {len(crew)}"
         for skill in step.skills:
             if not any(skill in member.skills for member in crew):
                 return f"nobody has the skill “{skill}”"
-        if step.people and step.skills and _team(step, list(crew)) is None:
-            return f"no {step.people} people together have {', '.join(f'“{s}”' for s in step.skills)}"
+        if step.skills and _team(step, list(crew)) is None:
+            return f"{_people(step.people)} can't have {' and '.join(f'“{s}”' for s in step.skills)} together"
         for name in step.stations:
             if self.stations[name].capacity < 1:
                 return f"the station “{name}” has a capacity of 0"
@@ -491,6 +491,10 @@ class _Placer:
             if full is not None:
                 return full[0], Because("station", name, full[1])
         return None
+
+
+def _people(count: int) -> str:
+    return "1 person" if count == 1 else f"{count} people"
 
 
 def _event(placed: Placed, until: str, cures: Cures) -> float | None:

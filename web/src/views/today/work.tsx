@@ -28,7 +28,9 @@ export function useWork() {
                 body: { id: body.id },
               }),
             )
-          : await answer(client.POST('/api/v1/work', { body: { ...body, kind: action.kind } }))
+          : await answer(
+              client.POST('/api/v1/work', { body: { ...body, kind: action.kind, crew: action.crew } }),
+            )
       setSaid(noted.words)
       setFailed(false)
     } catch (error) {
