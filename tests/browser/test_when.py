@@ -90,7 +90,10 @@ def test_a_start_is_dragged_and_the_old_thread_stays_as_a_ghost(shop, page):
     card.get_by_role("button", name="Put back").click()
     expect(card.get_by_test_id("sentence")).to_have_text(before)
     handle.focus()
-    page.keyboard.press("ArrowUp")  # an hour, by key
+    planned = int(handle.get_attribute("aria-valuenow"))
+    for _ in range(3):
+        page.keyboard.press("ArrowUp")  # an hour each, however fast
+    expect(handle).to_have_attribute("aria-valuenow", str(planned + 180))
     expect(card.get_by_test_id("sentence")).to_contain_text("later than planned")
 
 

@@ -38,7 +38,10 @@ class ShopPlan:
     saying: Saying
 
     def left_g(self, key: str) -> float:
-        """Resin of a step still to mix [g]; 0 where none is computed."""
+        """Resin of a step still to mix [g]; 0 where none is computed, and once the step was said to be finished."""
+        fact = self.fact(key)
+        if fact is not None and fact.finished is not None:
+            return 0.0
         surface, _, local = key.partition(":")
         need = self.parts[surface].needs.get(local)
         return max(need.total_g - self.done.mixed_g.get(key, 0.0), 0.0) if need else 0.0

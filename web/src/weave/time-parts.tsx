@@ -186,11 +186,10 @@ type ThreadProps = {
   /** The thread's middle. */
   y: number
   thick?: number
-  ghost?: boolean
 }
 
 /** A taper from the end of the work to the end of its wait, a knot for each stage on the way. */
-export function Thread({ thread, knots, ready, x, y, thick = 9, ghost }: ThreadProps) {
+export function Thread({ thread, knots, ready, x, y, thick = 9 }: ThreadProps) {
   const clock = useClock()
   const [from, to] = [x(ms(thread.start)), x(ms(thread.end))]
   const right = x.range()[1] ?? 0
@@ -198,8 +197,8 @@ export function Thread({ thread, knots, ready, x, y, thick = 9, ghost }: ThreadP
   const wait = knots[last]
   const shown = knots.filter((knot) => knot.at !== null && ms(knot.at) <= ms(thread.end) + 60_000)
   return (
-    <g opacity={ghost ? 0.35 : 1}>
-      {wait?.early && wait.late && !ghost && (
+    <g>
+      {wait?.early && wait.late && (
         <line
           x1={x(ms(wait.early))}
           x2={Math.min(x(ms(wait.late)), right)}

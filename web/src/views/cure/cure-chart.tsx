@@ -7,7 +7,7 @@ import { useWidth } from '@/weave/use-width'
 
 const RIBBON = 92
 const AXIS = 28
-const TRACK = 64
+const TRACK = 72
 const HEIGHT = RIBBON + AXIS + TRACK
 const STEP = 5 * 60_000
 
@@ -30,11 +30,18 @@ export function CureChart({ card, before, now, onStart }: Props) {
   const to = Math.max(...[card, before].flatMap((c) => (c ? [ms(c.span.end)] : [])))
   const span = { start: new Date(from).toISOString(), end: new Date(to).toISOString() }
   const x = timeScale(span, plot)
-  const y = RIBBON + AXIS + TRACK * 0.62
+  const y = RIBBON + AXIS + TRACK * 0.56
   const movable = card.state === 'planned'
   const start = ms(card.work.start)
 
-  const move = (at: number) => onStart(new Date(Math.round(at / STEP) * STEP).toISOString())
+  // Keys pressed faster than answers come add up.
+  const wanted = useRef<number | null>(null)
+  if (!before) wanted.current = null
+
+  const move = (at: number) => {
+    wanted.current = Math.round(at / STEP) * STEP
+    onStart(new Date(wanted.current).toISOString())
+  }
   const grab = (event: PointerEvent<SVGRectElement>) => {
     event.currentTarget.setPointerCapture(event.pointerId)
     held.current = { x: event.clientX, start }
@@ -61,16 +68,15 @@ export function CureChart({ card, before, now, onStart }: Props) {
             inside={!names}
           />
           {before && (
-            <g opacity={0.4}>
-              {movable && <Blocks pieces={[before.work]} state="to do" x={x} y={y - 13} height={26} />}
+            <g opacity={0.45}>
+              {movable && <Blocks pieces={[before.work]} state="to do" x={x} y={y + 15} height={10} />}
               <Thread
                 thread={before.thread}
-                knots={before.knots}
-                ready={before.knots.find((k) => k.name === before.stage)?.at ?? null}
+                knots={before.knots.filter((knot) => knot.name === before.stage)}
+                ready={null}
                 x={x}
-                y={y}
-                thick={10}
-                ghost
+                y={y + 20}
+                thick={5}
               />
             </g>
           )}
@@ -84,6 +90,8 @@ export function CureChart({ card, before, now, onStart }: Props) {
           />
           {card.knots.map((knot) => {
             const at = knot.at ? x(ms(knot.at)) : -1
+            // On a phone there is room for the stage that is waited for.
+            if (!names && knot.name !== card.stage) return null
             if (!knot.at || at < 0 || at > plot || ms(knot.at) > ms(card.thread.end) + 60_000) return null
             const end = at > plot - 90
             return (
@@ -124,7 +132,7 @@ export function CureChart({ card, before, now, onStart }: Props) {
                 const by = { ArrowRight: 1, ArrowLeft: -1, ArrowUp: 12, ArrowDown: -12 }[event.key]
                 if (by === undefined) return
                 event.preventDefault()
-                move(start + by * STEP)
+                move((wanted.current ?? start) + by * STEP)
               }}
             />
           )}
