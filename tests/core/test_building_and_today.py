@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from tests.core.test_placing import START, VIENNA, at, job
 
 from kiteloom.core.air import judge_air
+from kiteloom.core.alarms import just_reached, standing_still, still_wet
 from kiteloom.core.building import Day, ZoneModel, heated, outside_curve, with_mean_days
 from kiteloom.core.calendar import minute_of
 from kiteloom.core.climate import Profile
@@ -170,3 +171,26 @@ def test_what_is_held_and_how_far_a_part_is():
         placed = place(replace(asked, facts=facts)).placed
         states.append(state_of([p for p in placed if p.step.part == "skin"], START))
     assert states == ["in work", "curing", "in work", "done"]
+
+
+def test_what_must_be_heard_of_a_cure_is_heard_at_its_time():
+    night = Profile.of(
+        [(START - 2000, 20), (START, 20), (START + 60, 8), (START + 700, 8), (START + 760, 20), (START + 9000, 20)]
+    )
+    asked = job((LAY, PEEL), night, facts={"lay": Fact(mixed=Mixed(START - 60, EPOXY))})
+    heard = {}
+    for hours in (0, 2, 8, 12, 24, 30, 40):
+        now = START + 60 * hours
+        plan = place(replace(asked, start=now))
+        still = standing_still(plan, night, now)
+        heard[hours] = (bool(just_reached(plan, now)), [until for _, until in still], bool(still_wet(plan, now)))
+    assert heard[0] == (False, [], True)
+    # Below 12 °C from START + 40 min to START + 720 min; it is said until when.
+    assert heard[2] == heard[8] == (False, [pytest.approx(START + 720)], True)
+    assert heard[12][1] == []
+    ready = place(asked).by_key()["lay"].ready
+    assert START + 22 * 60 < ready < START + 28 * 60
+    assert heard[24 if ready <= START + 24 * 60 else 30] == (True, [], False)
+    assert heard[40] == (False, [], False)  # no longer news
+    frozen = place(replace(asked, profile=Profile.steady(5)))
+    assert standing_still(frozen, Profile.steady(5), START)[0][1] is None

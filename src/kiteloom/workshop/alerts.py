@@ -9,18 +9,15 @@ from typing import Literal
 from sqlalchemy import select
 
 from kiteloom.core.air import LEAST_MARGIN_K
+from kiteloom.core.alarms import just_reached, standing_still, still_wet
 from kiteloom.core.calendar import minute_of, moment_of
-from kiteloom.core.cure import CureSystem
 from kiteloom.core.quantities import show
-from kiteloom.core.today import curing
 from kiteloom.store.models import Alert
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.climate import last_reading, zones
 from kiteloom.workshop.plan import ShopPlan, shop_plan
 
 Kind = Literal["stage", "stalled", "dew", "silent"]
-#: What happened longer ago than this is no longer news [min].
-NEWS_MIN = 6 * 60.0
 #: A probe is silent when it has said nothing for so long [min].
 SILENT_MIN = 30.0
 
@@ -88,46 +85,32 @@ def _unsaid(uow: UnitOfWork, news: list[_News]) -> list[_News]:
 def _stages(shop: ShopPlan) -> list[_News]:
     """A stage that somebody waits for, reached a short while ago."""
     found = []
-    for placed in shop.plan.placed:
-        if placed.state != "done" or placed.cure is None or placed.mixed is None or placed.ready is None:
-            continue
-        if shop.now - NEWS_MIN < placed.ready <= shop.now:
-            where, stage = shop.names[placed.step.part], placed.step.wait_stage
-            words = f"{where}: check for “{stage}” now ({placed.step.name.lower()})."
-            about = f"stage/{placed.step.key}/{round(placed.mixed)}/{stage}"
-            found.append(_News("stage", about, f"/cure/{placed.step.part}", words, placed.ready))
+    for placed in just_reached(shop.plan, shop.now):
+        where, stage = shop.names[placed.step.part], placed.step.wait_stage
+        words = f"{where}: check for “{stage}” now ({placed.step.name.lower()})."
+        about = f"stage/{placed.step.key}/{round(placed.mixed or placed.end)}/{stage}"
+        found.append(_News("stage", about, f"/cure/{placed.step.part}", words, placed.ready or shop.now))
     return found
 
 
 def _stalled(shop: ShopPlan) -> list[_News]:
     """A live cure whose air is below its product's minimum now; once a night."""
     found, say = [], shop.saying
-    celsius = shop.air.profile.at(shop.now)
-    for placed in curing(shop.plan, shop.now):
-        least = placed.cure.min_c if placed.cure else None
-        if least is None or celsius >= least or placed.mixed is None:
-            continue
-        short = show(celsius, "temperature", say.units), show(least, "temperature", say.units)
-        until = shop.plan.cures.too_cold(least, shop.now, shop.now + 1)
-        back = f", until about {say.at(until)}" if until is not None and until < shop.now + 30 * 1440 else ""
-        words = f"{shop.names[placed.step.part]}: the cure stands still at {short[0]}{back}; it needs {short[1]}."
+    for placed, until in standing_still(shop.plan, shop.air.profile, shop.now):
+        least = placed.cure.min_c if placed.cure and placed.cure.min_c is not None else 0.0
+        now, needs = (show(c, "temperature", say.units) for c in (shop.air.profile.at(shop.now), least))
+        back = f", until about {say.at(until)}" if until is not None else ""
+        words = f"{shop.names[placed.step.part]}: the cure stands still at {now}{back}; it needs {needs}."
         night = moment_of(shop.now - 12 * 60, say.zone).date()
-        about = f"stalled/{placed.step.key}/{round(placed.mixed)}/{night}"
+        about = f"stalled/{placed.step.key}/{round(placed.mixed or placed.end)}/{night}"
         found.append(_News("stalled", about, f"/cure/{placed.step.part}", words, shop.now))
     return found
 
 
 def _dew(shop: ShopPlan) -> list[_News]:
     """The dew margin lost while something is still wet; once a day."""
-    margin = shop.air.margin(shop.now)
-    if margin is None or margin >= LEAST_MARGIN_K:
-        return []
-    wet = [
-        placed
-        for placed in curing(shop.plan, shop.now)
-        if placed.cure is not None and placed.mixed is not None and not _set(shop, placed.cure, placed.mixed)
-    ]
-    if not wet:
+    margin, wet = shop.air.margin(shop.now), still_wet(shop.plan, shop.now)
+    if margin is None or margin >= LEAST_MARGIN_K or not wet:
         return []
     where, units = shop.names[wet[0].step.part], shop.saying.units
     words = (
@@ -136,12 +119,6 @@ def _dew(shop: ShopPlan) -> list[_News]:
     )
     day = moment_of(shop.now, shop.saying.zone).date()
     return [_News("dew", f"dew/{wet[0].step.key}/{day}", f"/cure/{wet[0].step.part}", words, shop.now)]
-
-
-def _set(shop: ShopPlan, cure: CureSystem, mixed: float) -> bool:
-    """Whether it is past its first stage: no longer wet."""
-    reached = shop.plan.cures.reaches(cure, mixed, cure.stages[0].hours)
-    return reached is not None and reached <= shop.now
 
 
 def _silent(uow: UnitOfWork, minute: float) -> list[_News]:

@@ -118,7 +118,7 @@ function Waiting({ row }: { row: TodayRow }) {
   const clock = useClock()
   if (!row.wait) return null
   const [from, to] = [ms(row.wait.start), ms(row.wait.end)]
-  const share = Math.min(Math.max((work_now() - from) / (to - from), 0), 1)
+  const share = Math.min(Math.max((shopNow() - from) / (to - from), 0), 1)
   return (
     <Link
       to={`/cure/${row.surface_id}`}
@@ -138,7 +138,7 @@ function Waiting({ row }: { row: TodayRow }) {
 }
 
 /** The shop's clock as the strip shows it; the browser's own may differ. */
-function work_now() {
+function shopNow() {
   const shown = document.querySelector<HTMLElement>('[data-now]')?.dataset.now
   return shown ? ms(shown) : Date.now()
 }
