@@ -65,9 +65,18 @@ def test_on_a_closed_day_today_says_when_it_opens_and_what_comes_first(shop):
     at(shop, "2026-05-17T11:00")  # a Sunday
     today = shop.get("/today")
     assert today["sentence"].startswith("Closed until Mon 09:00. Then: ")
-    assert (today["actions"], today["hours"], today["fits"]) == ([], None, [])
+    assert ([action["label"] for action in today["actions"]], today["hours"], today["fits"]) == (
+        ["Start anyway"],
+        None,
+        [],
+    )
     at(shop, "2026-05-14T19:30")
-    assert shop.get("/today")["sentence"].startswith("Closed until Fri 09:00. Then: ")
+    today = shop.get("/today")
+    assert today["sentence"].startswith("Closed until Fri 09:00. Then: ")
+    start = today["actions"][0]  # who comes in after hours all the same may begin
+    order = {"id": str(uuid4()), "surface_id": start["surface_id"], "step_key": start["step_key"], "kind": "start"}
+    shop.ask("POST", "/work", order, status=201)
+    assert shop.get("/today")["bench"][0]["state"] == "running"
 
 
 def test_late_in_the_day_only_what_still_fits_is_offered(shop):

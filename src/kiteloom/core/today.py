@@ -51,6 +51,13 @@ def first_thing(plan: Plan, now: float, *, is_open: bool) -> Thing:
     return Thing("wait", starts[0]) if starts else Thing("nothing")
 
 
+def way_is_free(plan: Plan, placed: Placed, now: float) -> bool:
+    """Whether all that comes before a step is done and cured now: only hours, people or stations hold it."""
+    by_key = plan.by_key()
+    events = [plan.event(by_key[link.step], link.until) for link in placed.step.after if link.step in by_key]
+    return all(event is not None and event <= now for event in events)
+
+
 @dataclass(frozen=True)
 class Fit:
     """A step that can be begun today: when last, when it is ready then, and what the night makes of it.

@@ -10,7 +10,7 @@ from kiteloom.core.calendar import local_midnight, minute_of, zone_of
 from kiteloom.core.quantities import show
 from kiteloom.core.schedule.explain import why_not_sooner
 from kiteloom.core.schedule.place import Placed
-from kiteloom.core.today import Fit, curing, first_thing, fits_before_closing, held, opening
+from kiteloom.core.today import Fit, curing, first_thing, fits_before_closing, held, opening, way_is_free
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import need_temperature
 from kiteloom.workshop.plan import ShopPlan, remembered, shop_plan
@@ -150,7 +150,9 @@ def _first(shop: ShopPlan, *, is_open: bool, opens: float | None) -> tuple[str, 
         return first, f"{_crew(shop, placed)} {_then(shop, placed)}".strip(), caution, actions_of(shop, placed)
     at = placed.begins
     if not is_open and opens is not None and at <= opens + 5:
-        return f"Closed until {say.at(opens)}. Then: {name}, {where}.", _crew(shop, placed), "", []
+        # Who comes in after hours all the same may begin.
+        anyway = [_start(shop, placed, "Start anyway")] if way_is_free(shop.plan, placed, shop.now) else []
+        return f"Closed until {say.at(opens)}. Then: {name}, {where}.", _crew(shop, placed), caution, anyway
     running = _why(shop, placed)
     return f"Next, {say.at(at)}: {name}, {where}.", running, "", []
 
