@@ -146,7 +146,7 @@ BAD = {
     "no minutes": ([step("a", 0)], {}, "it must be above 0 min"),
     "too many hours": ([step("a")], {"calendar": {"hours": [{"weekday": 0, "from": "08:00", "to": "25:00"}]}}, "24:00"),
     "a zone that is none": ([step("a")], {"calendar": {**WEEK, "zone": "Mars"}}, "“Mars” is not a zone"),
-    "no temperature": ([step("a")], {"temperature": []}, "temperature has no entries"),
+    "no temperature": ([step("a", min_c=5)], {"temperature": []}, "temperature has no entries"),
     "times in two forms": ([step("a")], {"temperature": [{"at": "2026-05-14T08:00Z", "c": 20}]}, "differ in form"),
     "a window, not supported yet": (
         [step("a"), step("b", after=[{"step": "a", "within_minutes": 30}])],
@@ -172,6 +172,8 @@ def test_what_cannot_be_placed_is_named_with_its_followers_and_the_rest_is_plann
     assert [p["id"] for p in found["steps"]] == ["free"]
     assert {left["id"] for left in found["unplaced"]} == {"long", "next", "weld"}
     assert found["finish"] == "2026-05-14T09:00:00"
+    # Where nothing cures and nothing has a limit, no temperature is asked for.
+    assert calc("schedule", schedule([step("free")], temperature=[]))["finish"] == "2026-05-14T09:00:00"
 
 
 # Source: Fisher and Thompson's 6 × 6 instance (1963), from memory; its proven optimum is 55.

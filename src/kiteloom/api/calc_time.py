@@ -287,11 +287,14 @@ def schedule(json_data: ScheduleIn) -> dict[str, Any]:
     between("crew", len(json_data.crew), 0, MOST_PEOPLE, name="the number of people")
     between("stations", len(json_data.stations), 0, MOST_PEOPLE, name="the number of stations")
     start = form.read("start", json_data.start)
+    # Where nothing cures and nothing has a limit, no temperature is needed.
+    heeds = any(step.cure is not None or step.min_c is not None for step in json_data.steps)
+    air = [(p.at, p.c) for p in json_data.temperature]
     job = Job(
         tuple(step.value(form, f"steps.{i}") for i, step in enumerate(json_data.steps)),
         start,
         json_data.calendar.value(form),
-        _profile(form, "temperature", [(p.at, p.c) for p in json_data.temperature]),
+        _profile(form, "temperature", air) if air or heeds else Profile.steady(20),
         tuple(Member(member.id, frozenset(member.skills)) for member in json_data.crew),
         tuple(Station(station.id, station.capacity) for station in json_data.stations),
     )
