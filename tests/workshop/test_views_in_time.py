@@ -300,3 +300,18 @@ def test_the_loom_can_look_back_and_far_ahead_and_shades_what_is_closed(shop):
     closed = [(span["start"][8:16], span["end"][8:16]) for span in week["closed"]]
     assert ("16T17:00", "18T09:00") in closed  # from Saturday's end to Monday
     assert "400" in shop.ask("GET", "/loom?start=2020-01-01T00:00", status=422)["detail"]
+
+
+def test_a_finish_that_was_forgotten_is_told_by_its_time_of_day(shop):
+    right = shop.surface("Right wing, lower skin")
+    note = {"surface_id": right, "step_key": "skin-1/peel"}
+    shop.ask("POST", "/work", {**note, "id": str(uuid4()), "kind": "start", "at": "09:05"}, status=201)
+    shop.clock.at += timedelta(days=1)
+    row = next(row for row in shop.get("/today")["bench"] if row["state"] == "running")
+    assert (row["late"], row["words"].endswith("Over its time: was it finished before?")) == (True, True)
+    finish = {**note, "id": str(uuid4()), "kind": "finish"}
+    assert "“evening” isn't a time of day" in shop.refused("POST", "/work", {**finish, "at": "evening"})["detail"]
+    said = shop.ask("POST", "/work", {**finish, "at": "10:10"}, status=201)
+    assert said["words"] == "Finished “Peel and inspect the outer skin”, Thu 14 May 10:10."
+    step = next(s for s in shop.get(f"/surfaces/{right}/times")["steps"] if s["key"] == "skin-1/peel")
+    assert (step["pieces"][0]["start"][11:16], step["pieces"][0]["end"][11:16]) == ("09:05", "10:10")

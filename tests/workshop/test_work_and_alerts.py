@@ -45,7 +45,8 @@ def test_start_and_finish_keep_the_hours_and_slide_the_plan(shop, right):
     assert next(row for row in shop.get("/today")["bench"] if row["state"] == "running")["who"] == ["Imre"]
     later(shop, minutes=130)
     row = next(row for row in shop.get("/today")["bench"] if row["state"] == "running")
-    assert row["words"] == "Since 09:20: 2 h 10 min of about 50 min. Over its time."
+    assert row["words"] == "Since 09:20: 2 h 10 min of about 50 min. Over its time: was it finished before?"
+    assert row["late"] is True
     assert steps(shop, right)["core/bed"]["start"] > before  # it waits for whom is still at work
     done = note(shop, right, PEEL, "finish")
     assert done["words"] == "Finished “Peel and inspect the outer skin”, 11:30."

@@ -107,6 +107,7 @@ class WorkIn(BaseModel):
     kind: Literal["start", "pause", "finish"]
     crew: list[str] = []
     happened_at: datetime | None = None
+    at: str = ""
 
 
 @bp.post("/work")

@@ -95,7 +95,8 @@ class WorkingHours:
         while day <= last:
             shifts = [] if day in self.closed else [s for s in self.shifts if s.weekday == day.weekday()]
             for shift in sorted(shifts, key=lambda s: s.start):
-                opens, closes = max(self._at(day, shift.start), start), min(self._at(day, shift.end), end)
+                opens, closes = (_local(day, minutes, self.zone) for minutes in (shift.start, shift.end))
+                opens, closes = max(opens, start), min(closes, end)
                 if opens >= closes:
                     continue
                 if found and opens <= found[-1][1]:
@@ -105,15 +106,30 @@ class WorkingHours:
             day += timedelta(days=1)
         return found
 
-    def _at(self, day: date, minutes: int) -> float:
-        local = datetime.combine(day + timedelta(days=minutes // 1440), time(minutes % 1440 // 60, minutes % 60))
-        return minute_of(local.replace(tzinfo=self.zone))
+
+def _local(day: date, minutes: int, zone: tzinfo) -> float:
+    local = datetime.combine(day + timedelta(days=minutes // 1440), time(minutes % 1440 // 60, minutes % 60))
+    return minute_of(local.replace(tzinfo=zone))
 
 
 def nights(zone: tzinfo, start: float, end: float) -> list[Interval]:
     """The nights between two times [min], taken as 21:00 to 06:00: the light itself is not computed."""
     every = tuple(Shift(day, 21 * 60, 1440) for day in range(7)) + tuple(Shift(day, 0, 6 * 60) for day in range(7))
     return WorkingHours(zone, every).intervals(start, end)
+
+
+def last_at(text: str, now: float, zone: tzinfo, field: str = "at") -> float:
+    """The last time a clock of the shop showed a typed time of day [min].
+
+    >>> vienna = zone_of("Europe/Vienna")
+    >>> now = minute_of(datetime(2026, 5, 14, 9, 20, tzinfo=vienna))
+    >>> [when(last_at(text, now, vienna), vienna, now) for text in ("08:10", "17:40")]
+    ['08:10', 'Wed 13 May 17:40']
+    """
+    minutes = clock_minutes(text, field)
+    day = moment_of(now, zone).date()
+    today = _local(day, minutes, zone)
+    return today if today <= now else _local(day - timedelta(days=1), minutes, zone)
 
 
 def local_midnight(minute: float, zone: tzinfo) -> float:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
 
@@ -36,7 +36,10 @@ class Action:
 
 @dataclass(frozen=True)
 class Row:
-    """A step on the page: what and where, how it stands, what may be done."""
+    """A step on the page: what and where, how it stands, what may be done.
+
+    ``late`` when it has been worked on for longer than was planned: perhaps its finish was forgotten.
+    """
 
     surface_id: str
     step_key: str
@@ -47,6 +50,7 @@ class Row:
     who: list[str]
     actions: list[Action]
     wait: Span | None = None
+    late: bool = False
 
 
 @dataclass(frozen=True)
@@ -227,9 +231,9 @@ def _bench(shop: ShopPlan) -> list[Row]:
             so_far = shop.now - placed.pieces[-1][0] + sum(b - a for a, b in placed.pieces[:-1])
             whole = say.lasting(placed.step.length)
             words = f"Since {say.at(placed.pieces[-1][0])}: {say.lasting(so_far)} of about {whole}."
-            if so_far > placed.step.length:
-                words += " Over its time."
-            rows.append(_row(shop, placed, "running", words, actions_of(shop, placed)))
+            late = so_far > placed.step.length
+            words += " Over its time: was it finished before?" if late else ""
+            rows.append(replace(_row(shop, placed, "running", words, actions_of(shop, placed)), late=late))
     for placed in curing(shop.plan, shop.now):
         assert placed.mixed is not None or placed.step.wait_min
         if placed.ready is None:

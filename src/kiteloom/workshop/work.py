@@ -10,7 +10,7 @@ from typing import Literal, cast
 
 from sqlalchemy import select
 
-from kiteloom.core.calendar import minute_of, when, zone_of
+from kiteloom.core.calendar import last_at, minute_of, moment_of, when, zone_of
 from kiteloom.core.problems import Refused, between
 from kiteloom.core.reading import cure_system
 from kiteloom.core.schedule.job import Fact, Mixed
@@ -23,7 +23,10 @@ from kiteloom.workshop.shop import the_shop
 
 @dataclass(frozen=True)
 class NoteWork:
-    """An order to note work on a step. The client makes the id, so a retry adds nothing."""
+    """An order to note work on a step. The client makes the id, so a retry adds nothing.
+
+    ``at`` is a time of day as typed, for what was forgotten: the last time the clock showed it.
+    """
 
     id: str
     surface_id: str
@@ -31,6 +34,7 @@ class NoteWork:
     kind: Kind
     crew: tuple[str, ...] = ()
     happened_at: datetime | None = None
+    at: str = ""
 
 
 @dataclass(frozen=True)
@@ -56,12 +60,14 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     if step is None:
         keys = ", ".join(step.key for step in found.steps)
         raise Refused("step_key", f"“{order.step_key}” is not a step of {found.name}; it has {keys}")
-    happened = order.happened_at or now
+    zone = zone_of(the_shop(uow).zone)
+    told = moment_of(last_at(order.at, minute_of(now), zone)) if order.at.strip() else None
+    happened = told or order.happened_at or now
     if happened > now:
         raise Refused("happened_at", "the work lies in the future; it can't be later than now")
     between("happened_at", (now - happened).days, high=366, unit="days", name="the work's age")
     rows = [row for row in _standing(uow, order.surface_id) if row.step_key == order.step_key]
-    zone, minute = zone_of(the_shop(uow).zone), minute_of(happened)
+    minute = minute_of(happened)
     fact = fact_of(_notes(rows))
     if order.kind == "finish" and fact.finished is not None:
         last = next(row for row in reversed(rows) if row.kind == "finish")

@@ -2469,6 +2469,11 @@ export interface components {
              * @default null
              */
             happened_at?: string | null;
+            /**
+             * At
+             * @default
+             */
+            at?: string;
         };
         /**
          * Bench
@@ -2567,6 +2572,8 @@ export interface components {
         /**
          * Row
          * @description A step on the page: what and where, how it stands, what may be done.
+         *
+         *     ``late`` when it has been worked on for longer than was planned: perhaps its finish was forgotten.
          */
         "TodayOut.Row": {
             /** Surface Id */
@@ -2590,6 +2597,11 @@ export interface components {
             actions: components["schemas"]["TodayOut.Action"][];
             /** @default null */
             wait?: components["schemas"]["TodayOut.Span"] | null;
+            /**
+             * Late
+             * @default false
+             */
+            late?: boolean;
         };
         /**
          * Span

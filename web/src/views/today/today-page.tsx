@@ -108,7 +108,7 @@ function Row({ row, work, quiet }: RowProps) {
         <span className={clsx('block', row.state === 'held' && 'text-soft')}>{row.words}</span>
       </Link>
       {row.state === 'curing' && row.wait && <Waiting row={row} />}
-      <Actions actions={row.actions} work={work} />
+      <Actions actions={row.actions} work={work} late={row.late} />
     </li>
   )
 }

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { type Action, answer, client, newId, Problem } from '@/api/client'
 import { Button } from '@/ui/button'
+import { TextField } from '@/ui/text-field'
 
 /** Notes work on steps. A tap that is sent twice counts once: its id is made when it is tapped. */
 export function useWork() {
@@ -12,7 +13,7 @@ export function useWork() {
   const [failed, setFailed] = useState(false)
   const [busy, setBusy] = useState(false)
 
-  const act = async (action: Action) => {
+  const act = async (action: Action, at = '') => {
     if (action.kind === 'mix') {
       void go(`/mix?surface=${action.surface_id}&step=${action.step_key}`)
       return
@@ -29,7 +30,7 @@ export function useWork() {
               }),
             )
           : await answer(
-              client.POST('/api/v1/work', { body: { ...body, kind: action.kind, crew: action.crew } }),
+              client.POST('/api/v1/work', { body: { ...body, kind: action.kind, crew: action.crew, at } }),
             )
       setSaid(noted.words)
       setFailed(false)
@@ -47,18 +48,30 @@ export function useWork() {
 
 export type Work = ReturnType<typeof useWork>
 
+type ActionsProps = { actions: Action[]; work: Work; big?: boolean; late?: boolean }
+
 /** What may be done with a step; the likeliest first, the others quiet beside it. */
-export function Actions({ actions, work, big }: { actions: Action[]; work: Work; big?: boolean }) {
+export function Actions({ actions, work, big, late }: ActionsProps) {
+  const [at, setAt] = useState('')
   if (actions.length === 0) return null
   return (
-    <div className="flex flex-wrap gap-3">
+    <div className="flex flex-wrap items-end gap-3">
+      {late && (
+        <TextField
+          label="Finished at (empty: now)"
+          placeholder="17:40"
+          value={at}
+          onChange={setAt}
+          className="w-52"
+        />
+      )}
       {actions.map((action, i) => (
         <Button
           key={action.kind}
           big={big && i === 0}
           quiet={i > 0 || action.kind === 'undo' || !big}
           disabled={work.busy}
-          onClick={() => void work.act(action)}
+          onClick={() => void work.act(action, action.kind === 'finish' ? at : '')}
         >
           {action.label}
         </Button>
