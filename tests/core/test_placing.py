@@ -108,6 +108,18 @@ def test_the_walker_sees_what_is_wrong():
     ]
 
 
+@settings(max_examples=60, deadline=None, phases=[Phase.explicit, Phase.reuse, Phase.generate])
+@given(asked=jobs())
+def test_who_is_said_to_come_free_does_the_step_and_came_from_what_is_named(asked):
+    plan = place(asked)
+    by_key = plan.by_key()
+    for placed in plan.placed:
+        if placed.because.kind == "crew":
+            other = by_key[placed.because.by]
+            assert placed.because.of in other.people
+            assert other.end <= placed.start < other.end + 5 or len(other.pieces) > 1
+
+
 @settings(max_examples=30, deadline=None)
 @given(low=st.floats(2, 18), swing=st.floats(0, 15), begins=st.integers(0, 300 * 288), area=st.floats(0.5, 8))
 def test_a_skins_steps_keep_every_rule_in_any_season(low, swing, begins, area):

@@ -374,6 +374,7 @@ class _Placer:
         worked = fact.worked_min if fact else 0.0
         needed = max(step.length - math.floor(worked / GRID_MIN) * GRID_MIN, GRID_MIN)
         likes = self._likes(step)
+        freed: list[Because] = []
         while True:
             pieces = self._work(step, moment, needed)
             if pieces is None:
@@ -385,9 +386,13 @@ class _Placer:
             if shared and step.people:
                 got = self._people(step, pieces, likes)
                 if isinstance(got, tuple):
-                    moment, because = got
+                    moment, freed = got
+                    because = freed[-1]
                     continue
                 team = tuple(got)
+                if because.kind == "crew":
+                    # Of those who came free then, one who does it is named.
+                    because = next((b for b in freed if b.of in team), because)
             ready = self._ready(step, end)
             if shared and (full := self._stations(step, start, end, ready)) is not None:
                 moment, because = full
@@ -462,8 +467,10 @@ class _Placer:
         }
         return f"no room is found for it within two years: {held.get(because.kind, 'the hours are too few')}"
 
-    def _people(self, step: Step, pieces: Sequence[Interval], likes: set[str]) -> tuple[float, Because] | list[str]:
-        """Who does it; or from when enough could, and who it is then."""
+    def _people(
+        self, step: Step, pieces: Sequence[Interval], likes: set[str]
+    ) -> tuple[float, list[Because]] | list[str]:
+        """Who does it; or from when enough could, and who comes free then."""
         free: list[Member] = []
         busy: list[tuple[float, Member, str]] = []
         for member in self.job.crew:
@@ -481,8 +488,8 @@ class _Placer:
         busy.sort(key=lambda entry: entry[0])
         # Too few hands: nothing changes until as many are free as are missing.
         which = max(step.people - len(free), 1) - 1
-        until, member, by = busy[which]
-        return until, Because("crew", member.id, by)
+        until = busy[which][0]
+        return until, [Because("crew", member.id, by) for end, member, by in busy if end == until]
 
     def _stations(self, step: Step, start: float, end: float, ready: float | None) -> tuple[float, Because] | None:
         until = (ready if ready is not None else math.inf) if step.holds else end
