@@ -97,3 +97,17 @@ def test_varnish_stands_half_an_hour_and_the_second_coat_waits_for_the_first(sho
     bench = shop.get("/today")["bench"]
     standing = next(row for row in bench if row["step_key"] == "coat-2/mix")
     assert standing["words"] == "Let it stand until 09:50."
+
+
+def test_a_cup_of_another_kind_on_a_skin_is_kept_and_every_page_still_answers(shop):
+    skin = shop.surface("Left wing, upper skin")
+    heron = next(p for p in shop.get("/bench")["products"] if p["name"] == "Heron glue")
+    lids = {"sheet_id": heron["id"], "resin_lid": heron["resin_lid"], "hardener_lid": heron["hardener_lid"]}
+    body = glue_cup(shop, shop.surface("Rudder"), surface_id=skin, step_key="skin-1/layup", **lids)
+    shop.ask("POST", "/batches", body, status=201)
+    view = shop.get(f"/surfaces/{skin}/times")
+    assert "has no stage “peel” on its sheet" in view["left"][0]["why"]
+    for path in ("/today", "/loom", "/cures", "/weather", "/airframe", f"/surfaces/{skin}"):
+        assert shop.get(path)
+    laid = {"surface_id": skin, "step_key": "skin-1/layup", "heater": {"text": "25", "unit": "°C"}}
+    assert shop.ask("POST", "/cures/what-if", laid)["sentence"]

@@ -82,6 +82,10 @@ class CureSystem:
         if not self.stages:
             raise Refused("stages", "stages is empty; at least one stage with its hours is wanted")
 
+    def has(self, stage: str) -> bool:
+        """Whether the sheet gives this stage."""
+        return any(known.name == stage for known in self.stages)
+
     def hours(self, stage: str) -> float:
         """Hours to a stage at the reference temperature; `Refused` if the sheet lacks it."""
         for known in self.stages:

@@ -120,7 +120,8 @@ def _card(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> CureCard:
     progress = follow(placed.cure, mixed, shop.air.profile)
     times = cure_times(placed.cure, mixed, shop.air.profile, BAND_C)
     knots = knots_of(shop, placed, times, progress, glass_of(uow, part))
-    wanted = placed.cure.hours(step.wait_stage) if step.wait_stage else placed.cure.stages[-1].hours
+    knows = step.wait_stage is not None and placed.cure.has(step.wait_stage)
+    wanted = placed.cure.hours(step.wait_stage or "") if knows else placed.cure.stages[-1].hours
     had = progress.at(max(shop.now - mixed, 0)) if shop.now > mixed else 0.0
     state: Literal["curing", "reached", "planned"] = "planned"
     if placed.state == "done":
@@ -175,7 +176,9 @@ def _had(shop: ShopPlan, placed: Placed, had: float, wanted: float) -> str:
     assert placed.cure is not None
     assert placed.mixed is not None
     reference = show(placed.cure.reference_c, "temperature", shop.saying.units)
-    stage = placed.step.wait_stage or placed.cure.stages[-1].name
+    stage = placed.step.wait_stage or ""
+    if not placed.cure.has(stage):
+        stage = placed.cure.stages[-1].name
     if shop.now <= placed.mixed:
         return f"“{stage}” takes {wanted:g} h at {reference}."
     mean = show(shop.air.profile.mean(placed.mixed, shop.now), "temperature", shop.saying.units)
@@ -227,7 +230,7 @@ def try_out(uow: UnitOfWork, order: WhatIf, now: datetime) -> Tried:
     assert placed.cure is not None
     assert placed.mixed is not None
     stage = placed.step.wait_stage
-    if stage is not None:
+    if stage is not None and placed.cure.has(stage):
         found = follow(placed.cure, placed.mixed, shop.air.profile).reaches(placed.cure.hours(stage))
         placed = replace(placed, ready=None if found is None else placed.mixed + found)
     after = _card(uow, shop, placed)

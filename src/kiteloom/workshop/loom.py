@@ -143,7 +143,7 @@ def _block(shop: ShopPlan, placed: Placed) -> Block:
     step, say = placed.step, shop.saying
     marks: list[Mark] = []
     if placed.cure is not None and placed.mixed is not None and step.wait_stage is not None:
-        last = placed.cure.hours(step.wait_stage)
+        last = placed.cure.hours(step.wait_stage) if placed.cure.has(step.wait_stage) else float("inf")
         for stage in placed.cure.stages:
             at = shop.plan.cures.reaches(placed.cure, placed.mixed, stage.hours) if stage.hours <= last else None
             if at is not None:

@@ -12,7 +12,7 @@ import math
 from bisect import bisect_left, bisect_right
 from collections import defaultdict
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -288,7 +288,7 @@ class _Placer:
             pieces, kind, people = (*fact.pieces, (fact.running_since, end)), "running", fact.people
         cure = fact.mixed.cure if fact.mixed else step.cure
         begins = mixed if mixed is not None else end
-        ready = self._ready(replace(step, cure=cure), begins)
+        ready = self._ready(step, begins, cure)
         state: Literal["done", "running"] = "done" if kind == "done" else "running"
         self.placed[step.key] = Placed(
             step,
@@ -315,10 +315,12 @@ class _Placer:
         for name in step.stations:
             self.stations[name].take(pieces[0][0], until, step.key)
 
-    def _ready(self, step: Step, begins: float) -> float | None:
-        if step.wait_stage is not None and step.cure is not None:
-            return self.cures.reaches(step.cure, begins, step.cure.hours(step.wait_stage))
-        return begins + step.wait_min
+    def _ready(self, step: Step, begins: float, cure: CureSystem | None) -> float | None:
+        if step.wait_stage is None or cure is None:
+            return begins + step.wait_min
+        if not cure.has(step.wait_stage):
+            return None  # another product was mixed than was planned, and its sheet knows no such stage
+        return self.cures.reaches(cure, begins, cure.hours(step.wait_stage))
 
     def _put(self, step: Step) -> None:
         why = self._impossible(step)
@@ -358,7 +360,9 @@ class _Placer:
                 continue  # passed: what came later has been done
             event = _event(before, link.until, self.cures)
             if event is None:
-                stage = before.step.wait_stage if link.until == "wait" else link.until
+                stage = (before.step.wait_stage or "") if link.until == "wait" else link.until
+                if before.cure is not None and stage and not before.cure.has(stage):
+                    return f"what was mixed for “{before.step.name}” has no stage “{stage}” on its sheet"
                 return f"“{before.step.name}” does not reach “{stage}” within 60 days at these temperatures"
             if event > moment:
                 kind: Kind = "after" if event <= before.end else "cure"
@@ -393,7 +397,7 @@ class _Placer:
                 if because.kind == "crew":
                     # Of those who came free then, one who does it is named.
                     because = next((b for b in freed if b.of in team), because)
-            ready = self._ready(step, end)
+            ready = self._ready(step, end, step.cure)
             if shared and (full := self._stations(step, start, end, ready)) is not None:
                 moment, because = full
                 if math.isinf(moment):
@@ -509,7 +513,7 @@ def _event(placed: Placed, until: str, cures: Cures) -> float | None:
         return placed.end
     if until == "wait":
         return placed.ready
-    if placed.cure is None or placed.mixed is None:
+    if placed.cure is None or placed.mixed is None or not placed.cure.has(until):
         return None
     return cures.reaches(placed.cure, placed.mixed, placed.cure.hours(until))
 
