@@ -20,11 +20,15 @@ import numpy as np
 from kiteloom.api import PAGES
 from kiteloom.core.calendar import Shift, WorkingHours, zone_of
 from kiteloom.core.climate import Profile, day_curve
+from kiteloom.core.cups import Using, split
 from kiteloom.core.cure import CureSystem, Stage, cure_times
+from kiteloom.core.exotherm import HotMix, fitted, warm_up
+from kiteloom.core.materials import PotLife
+from kiteloom.core.mixing import MixSystem, Ratio
 from kiteloom.core.schedule.job import After, Job, Member, Station, Step
 from kiteloom.core.schedule.place import place
 from kiteloom.demo import reedling
-from tests.api.test_contract import BY_VOLUME, CURE, EPOXY, GLASS
+from tests.api.test_contract import BY_VOLUME, CUPS, CURE, EPOXY, GLASS
 from tests.browser.running import RunningShop, chromium
 from tests.conftest import MORNING, Shop
 
@@ -66,6 +70,8 @@ def calculations(shop: Shop) -> None:
             "plies": [{**GLASS, "angle_deg": angle} for angle in (45, 0, -45, 90, 90, -45, 0, 45)],
             "resin_density_g_cm3": 1.15,
         },
+        "cups": CUPS,
+        "exotherm": {"system": CUPS["system"], "mass_g": 400, "temp_c": 21},
     }
     for name, body in bodies.items():
         measured(name, lambda name=name, body=body: shop.ask("POST", f"/calc/{name}", body))
@@ -84,6 +90,17 @@ def core() -> None:
     system = CureSystem(55, 23, (Stage("gel", 4), Stage("peel", 12)), min_c=10)
     minutes = np.arange(0, 365 * 1440.0)
     year = Profile(minutes, 14 + 8 * np.sin(minutes / 83_000) + 4 * np.sin(minutes / 229))
+    slow = HotMix(PotLife(45, 100, 23), 55)
+
+    def fresh(work: Callable[[], object]) -> object:
+        fitted.cache_clear()
+        return work()
+
+    parts, using = MixSystem(Ratio(100, 28), tolerance_pct=3), Using(20, 5)
+    measured("the heat of a cup, fitted anew (under 20 ms)", lambda: fresh(lambda: warm_up(slow, 400, 21)))
+    measured(
+        "2.8 kg split into cups, fitted anew (under 50)", lambda: fresh(lambda: split(parts, slow, 2800, 21, using))
+    )
     measured("a cure in a year of one-minute readings", lambda: cure_times(system, 100_000, year))
 
 

@@ -141,6 +141,30 @@ def test_laminate_weighs_measures_and_names_a_stack(calc):
     assert (told["symmetric"], told["balanced"]) == (True, True)
 
 
+FAST_POT = {**EPOXY, "pot_life": {"minutes": 18, "mass_g": 100, "temp_c": 23}, "activation_energy_kj_mol": 55}
+CUPS = {"system": FAST_POT, "total_g": 900, "spread_g_min": 20, "temp_c": 21, "residue_g": 5}
+
+
+def test_cups_split_an_amount_and_say_when_to_mix_each(calc):
+    cups = calc("cups", CUPS)["cups"]
+    assert len(cups) > 3
+    assert sum(cup["total_g"] - 5 for cup in cups) == pytest.approx(900)
+    assert all(cup["resin_g"] * 0.28 == pytest.approx(cup["hardener_g"]) for cup in cups)
+    assert [cup["mix_at_min"] for cup in cups] == sorted(cup["mix_at_min"] for cup in cups)
+    assert all(cup["mix_at_min"] + 5 < cup["use_by_min"] and 21 < cup["peak_c"] <= 60 for cup in cups)
+    assert len(calc("cups", {**CUPS, "temp_c": 30})["cups"]) > len(cups)
+    assert len(calc("cups", {**CUPS, "spread_g_min": 200, "total_g": 100})["cups"]) == 1
+
+
+def test_exotherm_follows_a_cup_until_it_is_spent(calc):
+    cup = calc("exotherm", {"system": FAST_POT, "mass_g": 100, "temp_c": 23})
+    assert cup["working_min"] == pytest.approx(18)
+    assert max(row["c"] for row in cup["curve"]) == cup["peak_c"]
+    assert [row["conversion"] for row in cup["curve"]] == sorted(row["conversion"] for row in cup["curve"])
+    film = calc("exotherm", {"system": FAST_POT, "mass_g": 100, "temp_c": 23, "area_cm2": 1818})
+    assert film["peak_c"] < 26 < cup["peak_c"]
+
+
 HOT = [{"at": "2026-05-14T18:00", "c": 23}]
 BAD = [
     (
@@ -158,6 +182,12 @@ BAD = [
     ("mix", {"system": EPOXY, "total_g": "3 1/2 in"}, "total_g"),
     ("mix-check", {"system": EPOXY, "resin_g": -1, "hardener_g": 5}, "resin_g is -1 g; it can't be below 0 g"),
     ("mix-check", {"system": EPOXY, "resin_g": 0, "hardener_g": 0}, "both 0"),
+    ("cups", {**CUPS, "spread_g_min": 1, "residue_g": 30}, "the largest cup that is used in time"),
+    ("cups", {**CUPS, "scale_step_g": 5}, "steps of 5.0 g"),
+    ("cups", {**CUPS, "temp_c": 61}, "every cup is above it"),
+    ("cups", {**CUPS, "system": {**FAST_POT, "tolerance_pct": None}, "scale_step_g": 1}, "tolerance_pct is missing"),
+    ("exotherm", {"system": FAST_POT, "mass_g": 0, "temp_c": 23}, "the cup is 0 g; it can't be below 0.1 g"),
+    ("exotherm", {"system": EPOXY, "mass_g": 10, "temp_c": 23}, "pot_life is missing"),
     ("activation", {"points": [{"c": 20, "hours": 10}]}, "at least 2"),
     ("activation", {"points": [{"c": 20, "hours": 10}, {"c": 20, "hours": 5}]}, "two different"),
     ("cure", {"system": {**CURE, "stages": []}, "start": "2026-05-14T18:00", "temperature": HOT}, "stages"),

@@ -26,7 +26,27 @@ GOOD = {
         "core": {"after_ply": 1, "thickness_mm": 8, "density_kg_m3": 75, "resin_uptake_g_m2_per_side": 120},
     },
 }
+HOT = {**EPOXY, "pot_life": {"minutes": 45, "mass_g": 100, "temp_c": 23}, "activation_energy_kj_mol": 55}
 GOOD |= {
+    "cups": {
+        "system": HOT,
+        "total_g": 900,
+        "spread_g_min": 20,
+        "temp_c": 21,
+        "residue_g": 5,
+        "life_share": 0.7,
+        "peak_limit_c": 55,
+        "scale_step_g": 0.5,
+    },
+    "exotherm": {
+        "system": HOT,
+        "mass_g": 200,
+        "temp_c": 21,
+        "heat_j_g": 400,
+        "heat_capacity_j_gk": 1.9,
+        "loss_w_m2k": 10,
+        "area_cm2": 300,
+    },
     "climate": {"temp_c": 18, "rh_pct": 70, "surface_c": 16, "min_c": 10, "max_rh_pct": 80},
     "windows": windows(humidity=[{"at": "2026-05-18T00:00", "rh_pct": 60}], max_c=30, max_rh_pct=80),
     "schedule": schedule(
@@ -38,7 +58,8 @@ GOOD |= {
     ),
 }
 MAY_BE_LEFT_OUT = {"tip_section", "core", "temperature_band_c", "total_g", "surface_c", "min_c", "max_c", "max_rh_pct"}
-MAY_BE_LEFT_OUT |= {"humidity", "stations", "seconds"}
+MAY_BE_LEFT_OUT |= {"humidity", "stations", "seconds", "residue_g", "life_share", "peak_limit_c", "scale_step_g"}
+MAY_BE_LEFT_OUT |= {"heat_j_g", "heat_capacity_j_gk", "loss_w_m2k", "area_cm2"}
 ODD = st.one_of(
     st.sampled_from([None, "", "3 1/2 in", "3,5", [], {}, True, -1, 0, 1e-300, 1e300, 10**400, math.inf, math.nan]),
     st.floats(allow_nan=True),

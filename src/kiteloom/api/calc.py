@@ -8,6 +8,8 @@ from apiflask import APIBlueprint
 from pydantic import BaseModel
 
 from kiteloom.api.time_form import TimeForm
+from kiteloom.core import cups as cupping
+from kiteloom.core import exotherm as heating
 from kiteloom.core import laminate, mixing, reading
 from kiteloom.core.climate import Profile
 from kiteloom.core.cure import cure_times, fit_activation
@@ -106,6 +108,131 @@ def mix_check(json_data: MixCheckIn) -> dict[str, Any]:
         "verdict": found.verdict,
         "top_up": {"part": short.part, "grams": short.grams} if short else None,
         "advice": found.advice,
+    }
+
+
+class PotLifeIn(BaseModel):
+    """Minutes a mass stays workable at a temperature."""
+
+    minutes: float
+    mass_g: float
+    temp_c: float
+
+
+class HotSystemIn(SystemIn):
+    """A product whose cups heat themselves."""
+
+    pot_life: PotLifeIn
+    activation_energy_kj_mol: float
+
+
+class CupsIn(BaseModel):
+    """An amount to spread, and how."""
+
+    system: HotSystemIn
+    total_g: float
+    spread_g_min: float
+    temp_c: float
+    residue_g: float = 0.0
+    life_share: float = cupping.LIFE_SHARE
+    peak_limit_c: float = cupping.PEAK_LIMIT_C
+    scale_step_g: float | None = None
+
+
+class PlannedCupOut(BaseModel):
+    """One cup; minutes count from the first mix."""
+
+    total_g: float
+    resin_g: float
+    hardener_g: float
+    mix_at_min: float
+    use_by_min: float
+    peak_c: float
+
+
+class CupsOut(BaseModel):
+    """The cups, and the largest that would do."""
+
+    cups: list[PlannedCupOut]
+    largest_g: float
+    smallest_g: float | None
+
+
+@bp.post("/cups")
+@bp.input(CupsIn)
+@bp.output(CupsOut)
+def cups(json_data: CupsIn) -> dict[str, Any]:
+    """Split an amount into cups that are used before they go off."""
+    says = json_data.system.model_dump()
+    using = cupping.Using(
+        json_data.spread_g_min,
+        json_data.residue_g,
+        json_data.life_share,
+        json_data.peak_limit_c,
+        json_data.scale_step_g,
+    )
+    hot = reading.hot_mix(says)
+    found = cupping.split(reading.mix_system(says), hot, json_data.total_g, json_data.temp_c, using)
+    return {
+        "cups": [
+            {
+                "total_g": cup.parts.total_g,
+                "resin_g": cup.parts.resin_g,
+                "hardener_g": cup.parts.hardener_g,
+                "mix_at_min": cup.mix_at_min,
+                "use_by_min": cup.use_by_min,
+                "peak_c": cup.peak_c,
+            }
+            for cup in found.cups
+        ],
+        "largest_g": found.largest_g,
+        "smallest_g": found.smallest_g,
+    }
+
+
+class ExothermIn(BaseModel):
+    """A cup, or a film when its area is given."""
+
+    system: HotSystemIn
+    mass_g: float
+    temp_c: float
+    heat_j_g: float = 450.0
+    heat_capacity_j_gk: float = 1.8
+    loss_w_m2k: float = 12.0
+    area_cm2: float | None = None
+
+
+class WarmthOut(BaseModel):
+    """A cup at one moment."""
+
+    min: float
+    c: float
+    conversion: float
+
+
+class ExothermOut(BaseModel):
+    """How long it can be worked with, and how hot it gets."""
+
+    working_min: float
+    peak_c: float
+    peak_at_min: float
+    curve: list[WarmthOut]
+
+
+@bp.post("/exotherm")
+@bp.input(ExothermIn)
+@bp.output(ExothermOut)
+def exotherm(json_data: ExothermIn) -> dict[str, Any]:
+    """Follow one cup from its mix until it is spent."""
+    heat = heating.Heat(json_data.heat_j_g, json_data.heat_capacity_j_gk, json_data.loss_w_m2k)
+    hot = reading.hot_mix(json_data.system.model_dump(), heat)
+    found = heating.warm_up(hot, json_data.mass_g, json_data.temp_c, json_data.area_cm2)
+    rows = zip(found.minutes.tolist(), found.celsius.tolist(), found.conversion.tolist(), strict=True)
+    return {
+        "working_min": found.working_min,
+        "peak_c": found.peak_c,
+        "peak_at_min": found.peak_at_min,
+        "curve": [{"min": minute, "c": celsius, "conversion": alpha} for minute, celsius, alpha in rows],
     }
 
 

@@ -59,6 +59,11 @@ class PotLife:
     mass_g: float
     temp_c: float
 
+    def __post_init__(self) -> None:
+        between("pot_life.minutes", self.minutes, 0.1, 20_000, unit="min", name="the pot life")
+        between("pot_life.mass_g", self.mass_g, 0.1, 50_000, unit="g", name="the mass of the pot life")
+        between("pot_life.temp_c", self.temp_c, -30, 120, unit="°C", name="the temperature of the pot life")
+
     def words(self, cup_g: float, units: UnitSystem) -> str:
         """What the sheet promises for a cup of this mass: a bigger one than it names heats itself."""
         stated = (

@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from kiteloom.core.cure import CureSystem, Stage
+from kiteloom.core.exotherm import DENSITY_G_ML, Heat, HotMix
 from kiteloom.core.glass import GlassTransition
 from kiteloom.core.materials import Cloth, CoreSheet, PotLife, ResinSheet
 from kiteloom.core.mixing import MixSystem, Ratio
@@ -28,6 +29,17 @@ def mix_system(says: Says) -> MixSystem:
         says.get("tolerance_pct"),
         says.get("chemistry") != "peroxide",
     )
+
+
+def hot_mix(says: Says, heat: Heat | None = None) -> HotMix:
+    """A contract's SYSTEM with its pot life and activation energy: what the heat of a cup follows from."""
+    pot, parts = says["pot_life"], mix_system(says)
+    density = DENSITY_G_ML
+    if parts.resin_density_g_ml is not None and parts.hardener_density_g_ml is not None:
+        k = parts.by_weight
+        density = (1 + k) / (1 / parts.resin_density_g_ml + k / parts.hardener_density_g_ml)
+    life = PotLife(pot["minutes"], pot["mass_g"], pot["temp_c"])
+    return HotMix(life, says["activation_energy_kj_mol"], density, heat or Heat())
 
 
 def cure_system(says: Says) -> CureSystem:
