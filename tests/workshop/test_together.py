@@ -9,7 +9,7 @@ from tests.conftest import MORNING
 
 from kiteloom.core.problems import Refused
 from kiteloom.core.quantities import Typed
-from kiteloom.demo import reedling
+from kiteloom.demo import products, reedling
 from kiteloom.workshop.climate import say_outlook, shop_temperature
 from kiteloom.workshop.founding import Founding
 from kiteloom.workshop.imports import take
@@ -172,13 +172,13 @@ def test_the_same_reading_from_two_files_is_kept_as_first_known(uow):
     ("kind", "says", "named"),
     [
         ("yarn", {}, "“yarn” is not a kind of data sheet"),
-        ("cloth", {"areal_weight_g_m2": 0, "fibre_density_g_cm3": 2.56, "fibre_weight_fraction": 0.5}, "above 0 g/m²"),
+        ("cloth", {"areal_weight_g_m2": 0, "fibre": "glass"}, "Weight is 0; it must be above 0"),
         (
             "laminating resin",
-            {**reedling.TARN_SLOW, "ratio": {"resin": 100, "hardener": 0, "basis": "weight"}},
+            {**products.TARN_SLOW, "ratio": {"resin": 100, "hardener": 0, "basis": "weight"}},
             "hardener",
         ),
-        ("laminating resin", {**reedling.MERE, "resin_density_g_ml": None}, "resin_density_g_ml is missing"),
+        ("laminating resin", {**products.MERE, "resin_density_g_ml": "light"}, "which is no number"),
     ],
 )
 def test_a_data_sheet_the_core_cannot_use_is_not_kept(uow, kind, says, named):
@@ -188,5 +188,5 @@ def test_a_data_sheet_the_core_cannot_use_is_not_kept(uow, kind, says, named):
 
 def test_a_lot_belongs_to_a_product_that_is_there(uow):
     founding = Founding(uow, MORNING)
-    sheet = founding.data_sheet("laminating resin", "Tarn", reedling.TARN_SLOW)
+    sheet = founding.data_sheet("laminating resin", "Tarn", products.TARN_SLOW)
     assert founding.lot(sheet, "T-1", date(2026, 5, 1), None)

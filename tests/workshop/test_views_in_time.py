@@ -16,7 +16,7 @@ from tests.core.walker import broken
 
 from kiteloom.core.calendar import minute_of
 from kiteloom.core.today import state_of
-from kiteloom.demo import reedling
+from kiteloom.demo import products, reedling
 from kiteloom.store.unit_of_work import MIGRATIONS, Store, _engine
 from kiteloom.workshop.founding import Founding
 from kiteloom.workshop.plan import shop_plan, what_if
@@ -102,7 +102,7 @@ def test_an_empty_shop_and_a_shop_without_crew_or_stations_have_answers(tmp_path
     assert bare.get("/loom")["sentence"] == "Nothing is planned yet."
     with bare.store.writing() as uow:
         founding = Founding(uow, MORNING)
-        glue = founding.data_sheet("wood glue", "Heron glue", reedling.HERON)
+        glue = founding.data_sheet("wood glue", "Heron glue", products.HERON)
         form = founding.form(
             "Fin",
             {"span_m": 1.2, "root_chord_m": 0.6, "tip_chord_m": 0.4, "sweep_m": 0},

@@ -38,7 +38,8 @@ def register(app: APIFlask) -> None:
         named = (
             f"{error.field}: {error.sentence}" if error.field and error.field not in error.sentence else error.sentence
         )
-        return problem(422, named, errors=[{"field": error.field, "sentence": error.sentence}])
+        every = getattr(error, "all", (error,))
+        return problem(422, named, errors=[{"field": one.field, "sentence": one.sentence} for one in every])
 
     @app.errorhandler(Stale)
     def stale(error: Stale) -> Response:

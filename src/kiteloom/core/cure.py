@@ -65,6 +65,11 @@ class CureSystem:
         Below it the cure stands still [°C].
     activation_energy_band_kj_mol : float
         How far the energy may be off, either way.
+    table : tuple of (°C, rate)
+        For what dries or cures by moisture: its rate relative to the reference, in place of an
+        energy; a rule of thumb. Empty for what reacts.
+    assumed : bool
+        Whether the energy is common practice, the sheet being silent.
     """
 
     activation_energy_kj_mol: float
@@ -72,6 +77,8 @@ class CureSystem:
     stages: tuple[Stage, ...]
     min_c: float | None = None
     activation_energy_band_kj_mol: float = 0.0
+    table: tuple[tuple[float, float], ...] = ()
+    assumed: bool = False
 
     def __post_init__(self) -> None:
         between("activation_energy_kj_mol", self.activation_energy_kj_mol, 0, 250, unit="kJ/mol")
@@ -81,6 +88,11 @@ class CureSystem:
             between("min_c", self.min_c, -50, 300, unit="°C")
         if not self.stages:
             raise Refused("stages", "stages is empty; at least one stage with its hours is wanted")
+
+    @property
+    def rule_of_thumb(self) -> bool:
+        """Whether it goes by a table, not by a rate of reaction."""
+        return bool(self.table)
 
     def has(self, stage: str) -> bool:
         """Whether the sheet gives this stage."""
@@ -111,7 +123,35 @@ def rate(temp_c: float, activation_energy_kj_mol: float, reference_c: float) -> 
     return math.exp(-energy * (1 / (temp_c + KELVIN) - 1 / (reference_c + KELVIN)))
 
 
+def relative_rates(
+    reference_c: float, stages: Sequence[tuple[float, Sequence[tuple[float, float]]]]
+) -> tuple[tuple[float, float], ...]:
+    """A drying table as rates relative to its reference, coldest first.
+
+    Parameters
+    ----------
+    stages : sequence of (hours at the reference, [(°C, hours), …])
+        Where stages differ, their mean (of the logarithms) counts. Between temperatures the
+        logarithm of the rate is linear; beyond the coldest and the warmest it stays as there.
+
+    Examples
+    --------
+    >>> relative_rates(20, [(4, [(10, 8), (30, 2)])])
+    ((10, 0.5), (20, 1.0), (30, 2.0))
+    """
+    logs: dict[float, list[float]] = {reference_c: [0.0]}
+    for hours, points in stages:
+        for celsius, other in points:
+            if celsius != reference_c:
+                logs.setdefault(celsius, []).append(math.log(hours / other))
+    return tuple((celsius, math.exp(sum(rows) / len(rows))) for celsius, rows in sorted(logs.items()))
+
+
 def _rates(temp_c: Floats, system: CureSystem) -> Floats:
+    if system.table:
+        celsius = [row[0] for row in system.table]
+        logs = [math.log(row[1]) for row in system.table]
+        return np.exp(np.interp(temp_c, celsius, logs))
     energy = system.activation_energy_kj_mol * 1000 / GAS_J_MOL_K
     return np.exp(-energy * (1 / (temp_c + KELVIN) - 1 / (system.reference_c + KELVIN)))
 

@@ -107,7 +107,7 @@ def cup_area_cm2(mass_g: float, density_g_ml: float = DENSITY_G_ML) -> float:
     The bottom stands on the bench and loses as little as the wall: it is counted.
 
     >>> round(cup_area_cm2(100), 1)
-    111.6
+    111.9
     """
     width: float = (4 * mass_g / (math.pi * density_g_ml)) ** (1 / 3)
     return 1.5 * math.pi * width**2

@@ -78,7 +78,14 @@ def stack_weights(stack: Stack, figures: StackFigures, area_m2: float, resin_den
     )
     core: tuple[Given, ...] = ()
     if stack.core:
-        resins += (Given("resin the core takes up, per side", stack.core.resin_uptake_g_m2_per_side, "areal weight"),)
+        resins += (
+            Given(
+                "resin the core takes up, per side",
+                stack.core.resin_uptake_g_m2_per_side,
+                "areal weight",
+                stack.core.uptake_assumed,
+            ),
+        )
         core = (
             Given("core thickness", stack.core.thickness_mm, "thickness"),
             Given("core density", stack.core.density_kg_m3, "density"),
@@ -131,8 +138,18 @@ def ply_weights(ply: Ply, figures: PlyFigures, area_m2: float) -> tuple[Figure, 
     """Thickness, fibre volume and resin of one ply on its surface."""
     cloth = (
         Given("cloth", ply.cloth.areal_weight_g_m2, "areal weight"),
-        Given("fibre share by weight", 100 * ply.cloth.fibre_weight_fraction, "share"),
-        Given("fibre density", 1000 * ply.cloth.fibre_density_g_cm3, "density"),
+        Given(
+            "fibre share by weight",
+            100 * ply.cloth.fibre_weight_fraction,
+            "share",
+            "fibre_weight_fraction" in ply.cloth.assumed,
+        ),
+        Given(
+            "fibre density",
+            1000 * ply.cloth.fibre_density_g_cm3,
+            "density",
+            "fibre_density_g_cm3" in ply.cloth.assumed,
+        ),
     )
     resin = Given("resin in this ply", figures.resin_g_m2, "areal weight")
     return (
@@ -232,7 +249,7 @@ def stage_figure(
     given = [
         Given(f"hours to {stage.name} at the sheet's temperature", stage.hours * 60, "hours"),
         Given("the sheet's temperature", system.reference_c, "temperature"),
-        Given("activation energy, kJ/mol", system.activation_energy_kj_mol),
+        _speed(system),
         Given("mean temperature until then", mean_c, "temperature", assumed),
         Given("temperature from", temperature, assumed=assumed),
     ]
@@ -241,12 +258,25 @@ def stage_figure(
             Given("stands still below", system.min_c, "temperature"),
             Given("stood still for", stalled_h * 60, "hours", assumed),
         ]
+    equation = "time at which ∫ exp[−Eₐ/R·(1/T − 1/T_ref)] dt equals the sheet's hours"
+    source = "Maturity method (ASTM C1074 states it for concrete). It predicts; a reading releases the part."
+    if system.rule_of_thumb:
+        equation = "time at which ∫ (hours at T_ref ÷ hours at T) dt equals the sheet's hours, T by the sheet's table"
+        source = "A rule of thumb: what dries goes by air, humidity and thickness too. A reading releases the part."
     return Figure(
         f"stage:{stage.name}",
         f"{stage.name.capitalize()}, after the mix",
         stage.minutes,
         "hours",
-        "time at which ∫ exp[−Eₐ/R·(1/T − 1/T_ref)] dt equals the sheet's hours",
+        equation,
         tuple(given),
-        "Maturity method (ASTM C1074 states it for concrete). It predicts; a reading releases the part.",
+        source,
     )
+
+
+def _speed(system: CureSystem) -> Given:
+    if system.rule_of_thumb:
+        rows = ", ".join(f"{rate:.2g} at {celsius:g} °C" for celsius, rate in system.table)
+        return Given("speed against the sheet's temperature", rows)
+    name = "activation energy, kJ/mol" + (" (doubles every 10 °C)" if system.assumed else "")
+    return Given(name, system.activation_energy_kj_mol, assumed=system.assumed)

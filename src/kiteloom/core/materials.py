@@ -1,15 +1,17 @@
-"""What a data sheet says, as far as this slice computes with it."""
+"""What a data sheet says, as the calculations take it."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 from kiteloom.core.cure import CureSystem
 from kiteloom.core.glass import GlassTransition
 from kiteloom.core.mixing import MixSystem
-from kiteloom.core.problems import between
+from kiteloom.core.problems import Refused, between
 from kiteloom.core.quantities import UnitSystem, show
+
+#: Ratios nearer to each other than this do no harm when swapped [-].
+_SAME_RATIO = 0.02
 
 
 @dataclass(frozen=True)
@@ -26,6 +28,8 @@ class Cloth:
         Woven or stitched ±: the same at θ and θ + 90°.
     roll_width_m : float or None
         Width it is sold in [m].
+    assumed : frozenset of str
+        Figures the sheet lacks and common practice fills in.
     """
 
     name: str
@@ -34,6 +38,7 @@ class Cloth:
     fibre_weight_fraction: float
     balanced: bool = False
     roll_width_m: float | None = None
+    assumed: frozenset[str] = frozenset()
 
     def __post_init__(self) -> None:
         between("areal_weight_g_m2", self.areal_weight_g_m2, 0, 10_000, unit="g/m²", open_low=True)
@@ -43,12 +48,14 @@ class Cloth:
 
 @dataclass(frozen=True)
 class CoreSheet:
-    """A core: its sheet thickness [mm], density [kg/m³] and resin taken up per side [g/m²]."""
+    """A core: its sheet thickness [mm], density [kg/m³], resin taken up per side [g/m²], where it softens [°C]."""
 
     name: str
     thickness_mm: float
     density_kg_m3: float
     resin_uptake_g_m2_per_side: float
+    uptake_assumed: bool = False
+    softens_c: float | None = None
 
 
 @dataclass(frozen=True)
@@ -78,21 +85,36 @@ class PotLife:
 class ResinSheet:
     """A two-part product, resin, glue or varnish: how it is mixed and how it cures.
 
-    ``density_g_ml`` in the laminate is that of the cured resin.
+    ``cured_density_g_ml`` is that of the cured resin in a laminate. ``assumed`` names what the
+    sheet lacks and common practice fills in; ``cure`` and ``pot_life`` are None where it is silent.
     """
 
     name: str
     resin_lid: str
     hardener_lid: str
-    chemistry: Literal["amine epoxy", "peroxide"]
+    chemistry: str
     mix: MixSystem
-    cure: CureSystem
+    cure: CureSystem | None
     cured_density_g_ml: float
-    pot_life: PotLife
+    pot_life: PotLife | None
     hazards: tuple[str, ...] = ()
     glass: GlassTransition | None = None
+    assumed: frozenset[str] = frozenset()
+    induction_min: float = 0.0
+
+    @property
+    def curing(self) -> CureSystem:
+        """How it cures; `Refused` where the sheet gives no stages."""
+        if self.cure is None:
+            raise Refused("stages", f"the sheet of {self.name} gives no stages; when it is hard can't be computed")
+        return self.cure
 
 
 def looks_alike(one: ResinSheet, other: ResinSheet) -> bool:
-    """Whether two products may be mistaken on the bench: one maker's word on both, another ratio."""
-    return one.name.split()[0] == other.name.split()[0] and one.mix.ratio != other.mix.ratio
+    """Whether two products may be mistaken on the bench: one maker's word on both, another ratio.
+
+    The same lid on both is worse still.
+    """
+    word = one.name.split()[0].lower() == other.name.split()[0].lower()
+    lids = {one.resin_lid, one.hardener_lid} & {other.resin_lid, other.hardener_lid}
+    return (word or bool(lids)) and abs(one.mix.by_weight / other.mix.by_weight - 1) > _SAME_RATIO

@@ -67,7 +67,7 @@ class MixSystem:
             if value is not None:
                 between(field, value, 0.01, 25, unit="g/ml")
         if self.tolerance_pct is not None:
-            between("tolerance_pct", self.tolerance_pct, 0, 50, unit="%")
+            between("tolerance_pct", self.tolerance_pct, 0, 95, unit="%")
         if self.ratio.basis == "volume":
             _ = self.by_weight
 

@@ -69,6 +69,11 @@ UNITS = (
     Unit("%", "share", also=("percent",)),
     Unit("min", "time", also=("minute", "minutes")),
     Unit("h", "time", 60, also=("hour", "hours")),
+    Unit("days", "time", 1440, also=("d", "day")),
+    Unit("weeks", "time", 7 * 1440, also=("week", "wk")),
+    # A shelf life in months is meant in months of a year, not of thirty days.
+    Unit("months", "time", 365.25 / 12 * 1440, also=("month", "mo")),
+    Unit("years", "time", 365.25 * 1440, also=("year", "yr")),
     Unit("", "number"),
 )
 

@@ -7,7 +7,7 @@ day it is.
 
 from __future__ import annotations
 
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -15,6 +15,7 @@ from kiteloom.core.building import ZoneModel
 from kiteloom.core.calendar import zone_of
 from kiteloom.core.quantities import Typed
 from kiteloom.core.recipes import varnish, wood_frame
+from kiteloom.demo.products import CLOTHS, CORES, SHEETS
 from kiteloom.standins.probe import SimulatedProbe
 from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
 from kiteloom.store.models import DataSheet, Project, Surface, Zone
@@ -27,125 +28,6 @@ from kiteloom.workshop.work import NoteWork, note_work
 
 ZONE = "Europe/Vienna"
 HOURS = [{"weekday": day, "start": 9 * 60, "end": (17 if day == 5 else 18) * 60} for day in range(6)]
-
-TARN_SLOW: dict[str, Any] = {
-    "lids": {"resin": "Tarn 210 A", "hardener": "Tarn 214 B slow"},
-    "chemistry": "amine epoxy",
-    "ratio": {"resin": 100, "hardener": 28, "basis": "weight"},
-    "resin_density_g_ml": 1.14,
-    "hardener_density_g_ml": 0.96,
-    "tolerance_pct": 3,
-    "cured_density_g_ml": 1.15,
-    "pot_life": {"minutes": 45, "mass_g": 100, "temp_c": 23},
-    "cure": {
-        "activation_energy_kj_mol": 55,
-        "activation_energy_band_kj_mol": 5,
-        "reference_c": 23,
-        "min_c": 12,
-        "stages": [
-            {"name": "gel", "hours": 4},
-            {"name": "peel", "hours": 10},
-            {"name": "sand", "hours": 18},
-            {"name": "full", "hours": 168},
-        ],
-    },
-    "glass_transition": {"full_c": 47, "above_cure_k": 25},
-    "hazards": ["Hardener sensitises skin"],
-}
-#: Looks like the slow one on the bench, and is not mixed like it.
-TARN_FAST: dict[str, Any] = {
-    **TARN_SLOW,
-    "lids": {"resin": "Tarn 210 A", "hardener": "Tarn 212 B fast"},
-    "ratio": {"resin": 100, "hardener": 34, "basis": "weight"},
-    "pot_life": {"minutes": 18, "mass_g": 100, "temp_c": 23},
-    "cure": {
-        **TARN_SLOW["cure"],
-        "min_c": 10,
-        "stages": [
-            {"name": "gel", "hours": 1.5},
-            {"name": "peel", "hours": 5},
-            {"name": "sand", "hours": 9},
-            {"name": "full", "hours": 120},
-        ],
-    },
-}
-MERE: dict[str, Any] = {
-    **TARN_SLOW,
-    "lids": {"resin": "Mere 8 resin", "hardener": "Mere 8 hardener"},
-    "ratio": {"resin": 2, "hardener": 1, "basis": "volume"},
-    "resin_density_g_ml": 1.12,
-    "hardener_density_g_ml": 1.01,
-    "tolerance_pct": 5,
-    "cured_density_g_ml": 1.13,
-}
-
-
-HERON: dict[str, Any] = {
-    "lids": {"resin": "Heron glue A", "hardener": "Heron glue B"},
-    "chemistry": "amine epoxy",
-    "ratio": {"resin": 1, "hardener": 1, "basis": "volume"},
-    "resin_density_g_ml": 1.17,
-    "hardener_density_g_ml": 1.02,
-    "tolerance_pct": 10,
-    "cured_density_g_ml": 1.15,
-    "pot_life": {"minutes": 40, "mass_g": 50, "temp_c": 20},
-    "cure": {
-        "activation_energy_kj_mol": 52,
-        "activation_energy_band_kj_mol": 6,
-        "reference_c": 20,
-        "min_c": 8,
-        "stages": [
-            {"name": "gel", "hours": 3},
-            {"name": "handle", "hours": 9},
-            {"name": "sand", "hours": 16},
-            {"name": "full", "hours": 120},
-        ],
-    },
-    "hazards": ["Hardener sensitises skin"],
-}
-SALLOW: dict[str, Any] = {
-    **HERON,
-    "lids": {"resin": "Sallow varnish", "hardener": "Sallow catalyst"},
-    "ratio": {"resin": 2, "hardener": 1, "basis": "volume"},
-    "resin_density_g_ml": 1.02,
-    "hardener_density_g_ml": 0.97,
-    "pot_life": {"minutes": 240, "mass_g": 200, "temp_c": 20},
-    "cure": {
-        "activation_energy_kj_mol": 50,
-        "activation_energy_band_kj_mol": 6,
-        "reference_c": 20,
-        "min_c": 7,
-        "stages": [
-            {"name": "recoat", "hours": 6},
-            {"name": "handle", "hours": 14},
-            {"name": "full", "hours": 168},
-        ],
-    },
-    "hazards": ["Burns", "Hardener sensitises skin"],
-}
-
-
-def _cloth(weight: float, share: float, *, balanced: bool, width: float = 1.27) -> dict[str, Any]:
-    return {
-        "areal_weight_g_m2": weight,
-        "fibre_density_g_cm3": 2.56,
-        "fibre_weight_fraction": share,
-        "balanced": balanced,
-        "roll_width_m": width,
-    }
-
-
-CLOTHS = {
-    "Sedge 163 twill glass": _cloth(163, 0.58, balanced=True),
-    "Sedge 280 twill glass": _cloth(280, 0.58, balanced=True),
-    "Sedge 200 spar tape, one-way glass": _cloth(200, 0.6, balanced=False, width=0.3),
-    "Wicker 300 stitched ±45 glass": _cloth(300, 0.57, balanced=True),
-}
-CORES = {
-    "Bulrush 60, 6 mm foam": {"thickness_mm": 6, "density_kg_m3": 60, "resin_uptake_g_m2_per_side": 140},
-    "Bulrush 75, 8 mm foam": {"thickness_mm": 8, "density_kg_m3": 75, "resin_uptake_g_m2_per_side": 120},
-}
-
 
 #: The heater of the boathouse runs from six to nine at night.
 BOATHOUSE, HEATING = ZoneModel(9, 1.0, 17.0), (6 * 60, 21 * 60)
@@ -199,16 +81,20 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         ("drying stand", "The drying stand", 1),
     ):
         founding.station(key, name, capacity)
-    slow = founding.data_sheet("laminating resin", "Tarn 210 with 214 slow", TARN_SLOW)
-    founding.data_sheet("laminating resin", "Tarn 210 with 212 fast", TARN_FAST)
-    founding.data_sheet("laminating resin", "Mere 8", MERE)
-    glue = founding.data_sheet("wood glue", "Heron glue", HERON)
-    coat = founding.data_sheet("varnish", "Sallow varnish", SALLOW)
-    cloth = {name: founding.data_sheet("cloth", name, says) for name, says in CLOTHS.items()}
-    core = {name: founding.data_sheet("core", name, says) for name, says in CORES.items()}
-    founding.lot(slow, "T-4471", (now - timedelta(days=40)).date(), (now + timedelta(days=320)).date())
-    founding.lot(glue, "H-118", (now - timedelta(days=90)).date(), (now + timedelta(days=270)).date())
-    founding.lot(coat, "S-2207", (now - timedelta(days=60)).date(), (now + timedelta(days=500)).date())
+    sheets = {name: founding.data_sheet(kind, name, says) for kind, name, says in SHEETS}
+    slow, glue, coat = sheets["Tarn 210 with 214 slow"], sheets["Heron glue"], sheets["Sallow varnish"]
+
+    def day(days: int) -> date:
+        return (now + timedelta(days=days)).date()
+
+    founding.lot(slow, "T-4471", day(-40), day(320), 16_000)
+    founding.lot(slow, "T-4390", day(-400), day(-12), 640)
+    founding.lot(sheets["Tarn 210 with 212 fast"], "T-4502", day(-40), day(320), 6_400)
+    founding.lot(glue, "H-118", day(-90), day(270), 2_000)
+    founding.lot(sheets["Heron 30 paste"], "HP-31", day(-90), day(20), 1_000)
+    founding.lot(sheets["Heron 35 fairing paste"], "HF-7", day(-60), day(300), 3_000)
+    founding.lot(coat, "S-2207", day(-60), day(500), 3_000)
+    cloth, core = {name: sheets[name] for name in CLOTHS}, {name: sheets[name] for name in CORES}
     for name in ("Bo", "Imre", "Odile", "Sanna"):
         founding.crew_member(name)
     light, heavy = cloth["Sedge 163 twill glass"], cloth["Sedge 280 twill glass"]

@@ -144,10 +144,11 @@ class DataSheet(Edited, Base):
     kind: Mapped[str]
     name: Mapped[str]
     says: Mapped[dict[str, Any]]
+    hidden_at: Mapped[datetime | None]
 
 
 class Lot(Base):
-    """A received quantity of a product."""
+    """A received quantity of a product, or of one of its two parts."""
 
     __tablename__ = "lot"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
@@ -155,6 +156,32 @@ class Lot(Base):
     lot_number: Mapped[str]
     received_on: Mapped[date]
     expires_on: Mapped[date | None]
+    part: Mapped[str] = mapped_column(default="both")
+    received_g: Mapped[float | None]
+
+
+class LotNote(Fact, Base):
+    """That a lot was opened, found bad, cleared again, or counted: then so much of it was left."""
+
+    __tablename__ = "lot_note"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    lot_id: Mapped[str] = mapped_column(ForeignKey("lot.id"), index=True)
+    kind: Mapped[str]
+    grams: Mapped[float | None]
+    note: Mapped[str] = mapped_column(default="")
+    __table_args__ = (CheckConstraint("kind IN ('opened','bad','cleared','counted')", name="kind"),)
+
+
+class Pump(Fact, Base):
+    """That so many strokes of a product's pump were weighed."""
+
+    __tablename__ = "pump"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    data_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"), index=True)
+    part: Mapped[str]
+    strokes: Mapped[int]
+    grams: Mapped[float]
+    __table_args__ = (CheckConstraint("part IN ('resin','hardener')", name="part"),)
 
 
 class CrewMember(Base):
@@ -226,13 +253,80 @@ class Batch(Fact, Base):
     deviation_pct: Mapped[float | None]
     verdict: Mapped[str]
     temp_c: Mapped[float | None]
+    rh_pct: Mapped[float | None]
+    margin_k: Mapped[float | None]
+    hardener_lot_id: Mapped[str | None] = mapped_column(ForeignKey("lot.id"))
     note: Mapped[str] = mapped_column(default="")
-    lot: Mapped[Lot | None] = relationship()
+    lot: Mapped[Lot | None] = relationship(foreign_keys=[lot_id])
+    hardener_lot: Mapped[Lot | None] = relationship(foreign_keys=[hardener_lot_id])
     crew_member: Mapped[CrewMember | None] = relationship()
     __table_args__ = (
         CheckConstraint("resin_g >= 0 AND hardener_g >= 0 AND resin_g + hardener_g > 0", name="masses"),
         CheckConstraint("verdict IN ('in','near','out')", name="verdict"),
     )
+
+
+class BatchNote(Fact, Base):
+    """What became of a batch: it went on a surface, its cup was emptied, it was found bad or cleared again."""
+
+    __tablename__ = "batch_note"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    batch_id: Mapped[str] = mapped_column(ForeignKey("batch.id"), index=True)
+    kind: Mapped[str]
+    surface_id: Mapped[str | None] = mapped_column(ForeignKey("surface.id"))
+    step_key: Mapped[str] = mapped_column(default="")
+    grams: Mapped[float | None]
+    note: Mapped[str] = mapped_column(default="")
+    __table_args__ = (CheckConstraint("kind IN ('on','emptied','bad','cleared')", name="kind"),)
+
+
+class Photo(Fact, Base):
+    """A photograph of a batch."""
+
+    __tablename__ = "photo"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    batch_id: Mapped[str] = mapped_column(ForeignKey("batch.id"), index=True)
+    media: Mapped[str]
+    data: Mapped[bytes]
+
+
+class Witness(Fact, Base):
+    """A reading on a kept cup or test panel, or a signed decision: what releases a part, not the clock."""
+
+    __tablename__ = "witness"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    corrects_id: Mapped[str | None] = mapped_column(ForeignKey("witness.id"), unique=True)
+    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    step_key: Mapped[str]
+    batch_id: Mapped[str | None] = mapped_column(ForeignKey("batch.id"))
+    kind: Mapped[str]
+    value: Mapped[float | None]
+    passes: Mapped[bool]
+    crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
+    note: Mapped[str] = mapped_column(default="")
+    batch: Mapped[Batch | None] = relationship()
+    crew_member: Mapped[CrewMember | None] = relationship()
+    __table_args__ = (CheckConstraint("kind IN ('thumbnail','hardness','tap','decision')", name="kind"),)
+
+
+class PartPlace(Fact, Base):
+    """That a part was moved to a zone."""
+
+    __tablename__ = "part_place"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    zone_id: Mapped[str] = mapped_column(ForeignKey("zone.id"))
+
+
+class PartTemperature(Fact, Base):
+    """A part's own temperature: by a probe on it, or an infrared reading that was typed."""
+
+    __tablename__ = "part_temperature"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    temp_c: Mapped[float]
+    source: Mapped[str]
+    __table_args__ = (CheckConstraint("source IN ('probe','typed')", name="source"),)
 
 
 class TemperatureImport(Fact, Base):
@@ -279,7 +373,7 @@ class Alert(Base):
     happened_at: Mapped[datetime]
     recorded_at: Mapped[datetime]
     silenced_at: Mapped[datetime | None]
-    __table_args__ = (CheckConstraint("kind IN ('stage','stalled','dew','silent')", name="kind"),)
+    __table_args__ = (CheckConstraint("kind IN ('stage','stalled','dew','silent','cup')", name="kind"),)
 
 
 class Outlook(Fact, Base):

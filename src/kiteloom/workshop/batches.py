@@ -12,7 +12,7 @@ from kiteloom.core.calendar import minute_of, when, zone_of
 from kiteloom.core.mixing import judge
 from kiteloom.core.problems import Refused, between
 from kiteloom.core.quantities import Typed, show
-from kiteloom.core.reading import mix_system
+from kiteloom.core.reading import resin_sheet
 from kiteloom.store.models import Batch, CrewMember, DataSheet, Lot
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import temperature_now
@@ -126,7 +126,7 @@ def correct_batch(
     if not note.strip():
         raise Refused("note", "the note is empty; say in a few words what was wrong")
     resin_g, hardener_g = resin.read("mass", "resin"), hardener.read("mass", "hardener")
-    verdict = judge(mix_system(old.says), resin_g, hardener_g)
+    verdict = judge(resin_sheet(old.product, old.says).mix, resin_g, hardener_g)
     kept = {c.key: getattr(old, c.key) for c in Batch.__table__.columns}
     kept |= {
         "id": key,

@@ -6,17 +6,17 @@ from dataclasses import dataclass
 
 from kiteloom.core.figures import Figure
 from kiteloom.core.from_what import pour_figures
-from kiteloom.core.materials import looks_alike
+from kiteloom.core.materials import ResinSheet, looks_alike
 from kiteloom.core.mixing import Band, Judgement, hardener_band, judge, masses
-from kiteloom.core.problems import between
-from kiteloom.core.quantities import Typed, show
+from kiteloom.core.problems import Refused, between
+from kiteloom.core.quantities import Typed, UnitSystem, show
+from kiteloom.core.sheet_fields import MIXED
 from kiteloom.store.models import CrewMember, DataSheet, Lot
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.shelf import on_shelf
 from kiteloom.workshop.shop import units_of
-from kiteloom.workshop.skins import Choice, resin_of, sheets
+from kiteloom.workshop.skins import Choice, resin_of
 
-#: The kinds of product that are mixed from two parts.
-MIXED = ("laminating resin", "wood glue", "varnish")
 CAUTIONS = (
     "Gloves, sleeves, fresh air. A big cup can smoke and catch fire: spread it out early. "
     "The maker's instructions decide."
@@ -89,7 +89,7 @@ class Pour:
 def product_view(uow: UnitOfWork, sheet: DataSheet) -> Product:
     """A resin as the bench knows it, with the products it is mistaken for."""
     resin, units = resin_of(sheet), units_of(uow)
-    others = [resin_of(other) for other in sheets(uow, sheet.kind)]
+    others = [resin_of(other) for other in mixable(uow) if other.id != sheet.id]
     alike = [f"{other.name} is {other.mix.ratio}" for other in others if looks_alike(resin, other)]
     return Product(
         sheet.id,
@@ -98,16 +98,36 @@ def product_view(uow: UnitOfWork, sheet: DataSheet) -> Product:
         resin.hardener_lid,
         str(resin.mix.ratio),
         resin.mix.tolerance_pct,
-        resin.pot_life.words(0, units),
+        pot_words(resin, 0, units),
         resin.hazards,
         alike,
     )
 
 
+def mixable(uow: UnitOfWork) -> list[DataSheet]:
+    """The products on the shelf that can be weighed: their sheets give a ratio."""
+    found = []
+    for sheet in on_shelf(uow):
+        if sheet.kind in MIXED:
+            try:
+                resin_of(sheet)
+            except Refused:
+                continue
+            found.append(sheet)
+    return sorted(found, key=lambda sheet: (MIXED.index(sheet.kind), sheet.name))
+
+
+def pot_words(resin: ResinSheet, cup_g: float, units: UnitSystem) -> str:
+    """What the sheet promises for a cup of this mass."""
+    if resin.pot_life is None:
+        return "Its sheet gives no pot life: small cups, used at once."
+    return resin.pot_life.words(cup_g, units)
+
+
 def bench(uow: UnitOfWork) -> Bench:
     """Products, people and lots."""
     return Bench(
-        [product_view(uow, sheet) for sheet in [row for kind in MIXED for row in sheets(uow, kind)]],
+        [product_view(uow, sheet) for sheet in mixable(uow)],
         [Choice(member.id, member.name) for member in uow.all(CrewMember, CrewMember.name)],
         [LotChoice(lot.id, lot.data_sheet_id, lot.lot_number) for lot in uow.all(Lot, Lot.lot_number)],
         CAUTIONS,
@@ -125,7 +145,7 @@ def cup(uow: UnitOfWork, sheet_id: str, amount: Typed) -> Cup:
         wanted.hardener_g,
         _full_scale(wanted.hardener_g),
         _full_scale(wanted.resin_g),
-        resin.pot_life.words(total, units_of(uow)),
+        pot_words(resin, total, units_of(uow)),
         pour_figures(resin.mix, wanted, (resin.resin_lid, resin.hardener_lid)),
     )
 

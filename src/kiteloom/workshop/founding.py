@@ -7,10 +7,9 @@ from datetime import date, datetime
 from typing import Any
 from uuid import NAMESPACE_URL, uuid5
 
-from kiteloom.core import reading
 from kiteloom.core.building import ZoneModel
-from kiteloom.core.problems import Refused
 from kiteloom.core.recipes import sandwich_skin
+from kiteloom.core.sheet_form import cleaned
 from kiteloom.store.models import (
     Assembly,
     CrewMember,
@@ -28,14 +27,6 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.parts import part
 from kiteloom.workshop.shop import the_shop
 from kiteloom.workshop.skins import losses_of, panel_of, resin_of, stack_of
-
-_CHECKED = {
-    "laminating resin": reading.resin_sheet,
-    "wood glue": reading.resin_sheet,
-    "varnish": reading.resin_sheet,
-    "cloth": reading.cloth,
-    "core": reading.core_sheet,
-}
 
 
 def stable_id(*names: str) -> str:
@@ -58,17 +49,35 @@ class Founding:
 
     def data_sheet(self, kind: str, name: str, says: dict[str, Any]) -> str:
         """Keep what a maker says of a product, once the core can read it."""
-        if kind not in _CHECKED:
-            raise Refused("kind", f"“{kind}” is not a kind of data sheet; they are {', '.join(_CHECKED)}")
-        _CHECKED[kind](name, says)
+        kept, problems = cleaned(kind, name, says)
+        if problems:
+            raise problems[0]
         key = stable_id("sheet", name)
-        self.uow.add(DataSheet(id=key, kind=kind, name=name, says=says, updated_at=self.now))
+        self.uow.add(DataSheet(id=key, kind=kind, name=name, says=kept, updated_at=self.now))
         return key
 
-    def lot(self, sheet_id: str, number: str, received: date, expires: date | None) -> str:
+    def lot(
+        self,
+        sheet_id: str,
+        number: str,
+        received: date,
+        expires: date | None,
+        grams: float | None = None,
+        part: str = "both",
+    ) -> str:
         """Receive a lot."""
         key = stable_id("lot", sheet_id, number)
-        self.uow.add(Lot(id=key, data_sheet_id=sheet_id, lot_number=number, received_on=received, expires_on=expires))
+        self.uow.add(
+            Lot(
+                id=key,
+                data_sheet_id=sheet_id,
+                lot_number=number,
+                received_on=received,
+                expires_on=expires,
+                received_g=grams,
+                part=part,
+            )
+        )
         return key
 
     def crew_member(self, name: str) -> str:

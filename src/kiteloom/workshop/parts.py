@@ -56,7 +56,7 @@ def recipe_steps(uow: UnitOfWork, surface: Surface) -> tuple[tuple[Step, ...], d
     if design.recipe == SKIN:
         job = skin(uow, surface.id).job
         return sandwich_skin.steps(job), sandwich_skin.resin_needs(job)
-    panel, cure = panel_of(design.form), resin_of(design.resin_sheet).cure
+    panel, cure = panel_of(design.form), resin_of(design.resin_sheet).curing
     ribs = ribs_of(panel, design.parameters)
     if design.recipe == wood_frame.NAME:
         return wood_frame.steps(wood_frame.FrameJob(ribs, int(design.parameters["gussets_per_rib"]) * ribs, cure)), {}

@@ -39,7 +39,7 @@ class Skin:
     @property
     def job(self) -> SkinJob:
         """What the recipe is given."""
-        return SkinJob(self.area_m2, self.stack, self.resin.cure, self.resin.cured_density_g_ml, self.losses)
+        return SkinJob(self.area_m2, self.stack, self.resin.curing, self.resin.cured_density_g_ml, self.losses)
 
 
 @dataclass(frozen=True)
@@ -62,8 +62,9 @@ def panel_of(form: Form) -> Panel:
 
 
 def sheets(uow: UnitOfWork, kind: str) -> list[DataSheet]:
-    """All data sheets of a kind, by name."""
-    return list(uow.session.scalars(select(DataSheet).where(DataSheet.kind == kind).order_by(DataSheet.name)))
+    """The data sheets of a kind that are on the shelf, by name."""
+    query = select(DataSheet).where(DataSheet.kind == kind, DataSheet.hidden_at.is_(None)).order_by(DataSheet.name)
+    return list(uow.session.scalars(query))
 
 
 def stack_of(uow: UnitOfWork, ply_book: dict[str, object]) -> Stack:

@@ -12,8 +12,8 @@ from sqlalchemy import select
 
 from kiteloom.core.calendar import last_at, minute_of, moment_of, when, zone_of
 from kiteloom.core.problems import Refused, between
-from kiteloom.core.reading import cure_system
 from kiteloom.core.schedule.job import Fact, Mixed
+from kiteloom.core.sheets import cure_from
 from kiteloom.core.work import Kind, Note, fact_of, speaks_against
 from kiteloom.store.models import Batch, CrewMember, Work
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -161,7 +161,9 @@ def done_so_far(uow: UnitOfWork, parts: Mapping[str, Part]) -> Done:
     for batch in batches:
         if batch.id not in corrected:
             key = f"{batch.surface_id}:{batch.step_key}"
-            mixed[key] = Mixed(minute_of(batch.happened_at), cure_system(batch.says["cure"]))
+            cure = cure_from(batch.says)
+            if cure is not None:
+                mixed[key] = Mixed(minute_of(batch.happened_at), cure)
             grams[key] += batch.resin_g + batch.hardener_g
     keys = {step.key for found in parts.values() for step in found.in_shop}
     facts = {key: fact_of(_notes(notes.get(key, [])), mixed.get(key)) for key in keys if key in mixed or key in notes}

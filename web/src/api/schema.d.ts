@@ -120,6 +120,55 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/lots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Receive a lot. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["LotIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LotOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/loom": {
         parameters: {
             query?: never;
@@ -247,6 +296,75 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every product, kind by kind. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ShelfOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Put a sheet on the shelf. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewSheetIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -531,6 +649,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/cups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Split an amount into cups that are used before they go off. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CupsIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CupsOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc/cure": {
         parameters: {
             query?: never;
@@ -659,6 +826,151 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["PourOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sheets as a file. */
+        get: {
+            parameters: {
+                query?: {
+                    form?: string;
+                    sheet?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/blank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sheet still to be typed. */
+        get: {
+            parameters: {
+                query?: {
+                    kind?: string;
+                    like?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/check": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at a sheet while it is typed; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SheetIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CheckedOut"];
                     };
                 };
                 /** @description Validation error */
@@ -825,6 +1137,104 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shelf/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at a file of sheets, or take it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SheetFileIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LookedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/exotherm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Follow one cup from its mix until it is spent. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ExothermIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ExothermOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc/laminate": {
         parameters: {
             query?: never;
@@ -917,6 +1327,53 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lots/{lot_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A lot, and every surface it is on. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    lot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TrailOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1215,6 +1672,97 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shelf/{sheet_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One sheet. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    sheet_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change a sheet. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    sheet_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EditSheetIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/v1/climate/previews": {
         parameters: {
             query?: never;
@@ -1293,7 +1841,67 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["KeptOut"];
+                        "application/json": components["schemas"]["KeptOut1"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lots/{lot_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that a lot was opened, counted, found bad or cleared. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    lot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["LotNoteIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TrailOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
                 /** @description Validation error */
@@ -1418,6 +2026,66 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/{sheet_id}/hidden": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Take a sheet off the shelf, or put it back within thirty days. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    sheet_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["HideIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         trace?: never;
     };
     "/api/v1/climate/zones/{zone_id}": {
@@ -2282,6 +2950,83 @@ export interface components {
             hours?: components["schemas"]["ShopIn.DayIn"][] | null;
         };
         /**
+         * LotView
+         * @description A lot: how much is left by the book, until when it is good, and what asks for care.
+         */
+        "LotOut.LotView": {
+            /** Id */
+            id: string;
+            /** Lot Number */
+            lot_number: string;
+            /** Part */
+            part: string;
+            /**
+             * Received On
+             * Format: date
+             */
+            received_on: string;
+            /** Opened On */
+            opened_on: string | null;
+            /** Good Until */
+            good_until: string | null;
+            /** Left G */
+            left_g: number | null;
+            /** Bad */
+            bad: boolean;
+            /** Expired */
+            expired: boolean;
+            /** Empty */
+            empty: boolean;
+            /** Care */
+            care: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LotOut
+         * @description A lot.
+         */
+        LotOut: components["schemas"]["LotOut.LotView"];
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "LotIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * LotIn
+         * @description A lot that came. The client makes the id.
+         */
+        LotIn: {
+            /** Id */
+            id: string;
+            /** Sheet Id */
+            sheet_id: string;
+            /** Lot Number */
+            lot_number: string;
+            /**
+             * Part
+             * @default both
+             */
+            part?: string;
+            /**
+             * Received On
+             * Format: date
+             */
+            received_on: string;
+            /**
+             * Expires On
+             * @default null
+             */
+            expires_on?: string | null;
+            /** @default null */
+            amount?: components["schemas"]["LotIn.TypedIn"] | null;
+        };
+        /**
          * Block
          * @description A step on its lane: blocks of work, the thread of its wait, and why it is not sooner.
          *
@@ -2540,6 +3285,152 @@ export interface components {
          * @description What to mix with.
          */
         BenchOut: components["schemas"]["BenchOut.Bench"];
+        /**
+         * Hidden
+         * @description A sheet that was taken off the shelf, and until when it can be put back.
+         */
+        "ShelfOut.Hidden": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+        };
+        /**
+         * LotView
+         * @description A lot: how much is left by the book, until when it is good, and what asks for care.
+         */
+        "ShelfOut.LotView": {
+            /** Id */
+            id: string;
+            /** Lot Number */
+            lot_number: string;
+            /** Part */
+            part: string;
+            /**
+             * Received On
+             * Format: date
+             */
+            received_on: string;
+            /** Opened On */
+            opened_on: string | null;
+            /** Good Until */
+            good_until: string | null;
+            /** Left G */
+            left_g: number | null;
+            /** Bad */
+            bad: boolean;
+            /** Expired */
+            expired: boolean;
+            /** Empty */
+            empty: boolean;
+            /** Care */
+            care: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ProductRow
+         * @description One product on the shelf: what it is in a few words, and what asks for care.
+         */
+        "ShelfOut.ProductRow": {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Lots */
+            lots: components["schemas"]["ShelfOut.LotView"][];
+            /** Care */
+            care: string[];
+        };
+        /**
+         * ShelfGroup
+         * @description Products of one kind.
+         */
+        "ShelfOut.ShelfGroup": {
+            /** Kind */
+            kind: string;
+            /** Products */
+            products: components["schemas"]["ShelfOut.ProductRow"][];
+        };
+        /**
+         * ShelfView
+         * @description Every product, kind by kind.
+         */
+        "ShelfOut.ShelfView": {
+            /** Kinds */
+            kinds: string[];
+            /** Groups */
+            groups: components["schemas"]["ShelfOut.ShelfGroup"][];
+            /** Hidden */
+            hidden: components["schemas"]["ShelfOut.Hidden"][];
+        };
+        /**
+         * ShelfOut
+         * @description Every product.
+         */
+        ShelfOut: components["schemas"]["ShelfOut.ShelfView"];
+        /**
+         * Kept
+         * @description A sheet that was kept, and its version.
+         */
+        "KeptOut.Kept": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * KeptOut
+         * @description A sheet that was kept.
+         */
+        KeptOut: components["schemas"]["KeptOut.Kept"];
+        /**
+         * StageHoursIn
+         * @description A stage's hours, as typed.
+         */
+        "NewSheetIn.StageHoursIn": {
+            /** Name */
+            name: string;
+            /** Hours */
+            hours: string[];
+        };
+        /**
+         * NewSheetIn
+         * @description A new sheet. The client makes the id, so a retry adds nothing.
+         */
+        NewSheetIn: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+            /**
+             * Temps
+             * @default []
+             */
+            temps?: string[];
+            /**
+             * Stages
+             * @default []
+             */
+            stages?: components["schemas"]["NewSheetIn.StageHoursIn"][];
+            /** Id */
+            id: string;
+        };
         /**
          * Action
          * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything.
@@ -3290,6 +4181,122 @@ export interface components {
          */
         AirframeOut: components["schemas"]["AirframeOut.AirframeView"];
         /**
+         * PlannedCupOut
+         * @description One cup; minutes count from the first mix.
+         */
+        "CupsOut.PlannedCupOut": {
+            /** Total G */
+            total_g: number;
+            /** Resin G */
+            resin_g: number;
+            /** Hardener G */
+            hardener_g: number;
+            /** Mix At Min */
+            mix_at_min: number;
+            /** Use By Min */
+            use_by_min: number;
+            /** Peak C */
+            peak_c: number;
+        };
+        /**
+         * CupsOut
+         * @description The cups, and the largest that would do.
+         */
+        CupsOut: {
+            /** Cups */
+            cups: components["schemas"]["CupsOut.PlannedCupOut"][];
+            /** Largest G */
+            largest_g: number;
+            /** Smallest G */
+            smallest_g: number | null;
+        };
+        /**
+         * HotSystemIn
+         * @description A product whose cups heat themselves.
+         */
+        "CupsIn.HotSystemIn": {
+            ratio: components["schemas"]["CupsIn.RatioIn"];
+            /**
+             * Resin Density G Ml
+             * @default null
+             */
+            resin_density_g_ml?: number | null;
+            /**
+             * Hardener Density G Ml
+             * @default null
+             */
+            hardener_density_g_ml?: number | null;
+            /**
+             * Tolerance Pct
+             * @default null
+             */
+            tolerance_pct?: number | null;
+            pot_life: components["schemas"]["CupsIn.PotLifeIn"];
+            /** Activation Energy Kj Mol */
+            activation_energy_kj_mol: number;
+        };
+        /**
+         * PotLifeIn
+         * @description Minutes a mass stays workable at a temperature.
+         */
+        "CupsIn.PotLifeIn": {
+            /** Minutes */
+            minutes: number;
+            /** Mass G */
+            mass_g: number;
+            /** Temp C */
+            temp_c: number;
+        };
+        /**
+         * RatioIn
+         * @description Parts of resin and hardener.
+         */
+        "CupsIn.RatioIn": {
+            /** Resin */
+            resin: number;
+            /** Hardener */
+            hardener: number;
+            /**
+             * Basis
+             * @default weight
+             * @enum {string}
+             */
+            basis?: "weight" | "volume";
+        };
+        /**
+         * CupsIn
+         * @description An amount to spread, and how.
+         */
+        CupsIn: {
+            system: components["schemas"]["CupsIn.HotSystemIn"];
+            /** Total G */
+            total_g: number;
+            /** Spread G Min */
+            spread_g_min: number;
+            /** Temp C */
+            temp_c: number;
+            /**
+             * Residue G
+             * @default 0
+             */
+            residue_g?: number;
+            /**
+             * Life Share
+             * @default 0.75
+             */
+            life_share?: number;
+            /**
+             * Peak Limit C
+             * @default 60
+             */
+            peak_limit_c?: number;
+            /**
+             * Scale Step G
+             * @default null
+             */
+            scale_step_g?: number | null;
+        };
+        /**
          * StageOut
          * @description When a stage is reached.
          */
@@ -3571,6 +4578,233 @@ export interface components {
             hardener?: components["schemas"]["PourIn.TypedIn"] | null;
         };
         /**
+         * Checked
+         * @description What is odd about a sheet, what it lacks, what follows from it, and what can't be read.
+         */
+        "SheetOut.Checked": {
+            /** Questions */
+            questions: components["schemas"]["SheetOut.Question"][];
+            /** Lacks */
+            lacks: components["schemas"]["SheetOut.Lacks"][];
+            /** Follows */
+            follows: string[];
+            /** Problems */
+            problems: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * FieldView
+         * @description One field of a sheet, as text in the shop's units.
+         */
+        "SheetOut.FieldView": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Group */
+            group: string;
+            /** Style */
+            style: string;
+            /** Unit */
+            unit: string;
+            /** Choices */
+            choices: string[];
+            /** Text */
+            text: string;
+        };
+        /**
+         * Lacks
+         * @description A figure a sheet does not give: what can't be computed, and what is assumed instead, if anything.
+         */
+        "SheetOut.Lacks": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Words */
+            words: string;
+            /** Assumed */
+            assumed: boolean;
+        };
+        /**
+         * LotView
+         * @description A lot: how much is left by the book, until when it is good, and what asks for care.
+         */
+        "SheetOut.LotView": {
+            /** Id */
+            id: string;
+            /** Lot Number */
+            lot_number: string;
+            /** Part */
+            part: string;
+            /**
+             * Received On
+             * Format: date
+             */
+            received_on: string;
+            /** Opened On */
+            opened_on: string | null;
+            /** Good Until */
+            good_until: string | null;
+            /** Left G */
+            left_g: number | null;
+            /** Bad */
+            bad: boolean;
+            /** Expired */
+            expired: boolean;
+            /** Empty */
+            empty: boolean;
+            /** Care */
+            care: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Question
+         * @description Something on a sheet that looks wrong; asked, never refused.
+         */
+        "SheetOut.Question": {
+            /** Field */
+            field: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * SheetView
+         * @description A data sheet to read or edit; ``version`` 0 when it was never kept.
+         */
+        "SheetOut.SheetView": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Fields */
+            fields: components["schemas"]["SheetOut.FieldView"][];
+            stages: components["schemas"]["SheetOut.StagesView"] | null;
+            checked: components["schemas"]["SheetOut.Checked"];
+            /** Cautions */
+            cautions: {
+                [key: string]: string;
+            };
+            /** Lots */
+            lots: components["schemas"]["SheetOut.LotView"][];
+            /** Used By */
+            used_by: string[];
+            /** Hidden */
+            hidden: boolean;
+        };
+        /**
+         * StageRow
+         * @description A stage's hours at each temperature, as text.
+         */
+        "SheetOut.StageRow": {
+            /** Name */
+            name: string;
+            /** Hours */
+            hours: string[];
+        };
+        /**
+         * StagesView
+         * @description The stages as typed; the first temperature is the one the others are compared with.
+         */
+        "SheetOut.StagesView": {
+            /** Temps */
+            temps: string[];
+            /** Rows */
+            rows: components["schemas"]["SheetOut.StageRow"][];
+            /** Usual */
+            usual: string[];
+        };
+        /**
+         * SheetOut
+         * @description A data sheet.
+         */
+        SheetOut: components["schemas"]["SheetOut.SheetView"];
+        /**
+         * Checked
+         * @description What is odd about a sheet, what it lacks, what follows from it, and what can't be read.
+         */
+        "CheckedOut.Checked": {
+            /** Questions */
+            questions: components["schemas"]["CheckedOut.Question"][];
+            /** Lacks */
+            lacks: components["schemas"]["CheckedOut.Lacks"][];
+            /** Follows */
+            follows: string[];
+            /** Problems */
+            problems: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Lacks
+         * @description A figure a sheet does not give: what can't be computed, and what is assumed instead, if anything.
+         */
+        "CheckedOut.Lacks": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Words */
+            words: string;
+            /** Assumed */
+            assumed: boolean;
+        };
+        /**
+         * Question
+         * @description Something on a sheet that looks wrong; asked, never refused.
+         */
+        "CheckedOut.Question": {
+            /** Field */
+            field: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * CheckedOut
+         * @description What is odd or lacking.
+         */
+        CheckedOut: components["schemas"]["CheckedOut.Checked"];
+        /**
+         * StageHoursIn
+         * @description A stage's hours, as typed.
+         */
+        "SheetIn.StageHoursIn": {
+            /** Name */
+            name: string;
+            /** Hours */
+            hours: string[];
+        };
+        /**
+         * SheetIn
+         * @description A sheet as typed.
+         */
+        SheetIn: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+            /**
+             * Temps
+             * @default []
+             */
+            temps?: string[];
+            /**
+             * Stages
+             * @default []
+             */
+            stages?: components["schemas"]["SheetIn.StageHoursIn"][];
+        };
+        /**
          * SurfaceOut
          * @description Areas [m²] and girths [m], each side by itself.
          */
@@ -3830,6 +5064,168 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["WindowsIn.PartIn"][];
             calendar: components["schemas"]["WindowsIn.CalendarIn"];
+        };
+        /**
+         * FileRow
+         * @description One sheet of a file, against the shelf.
+         */
+        "LookedOut.FileRow": {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "new" | "same" | "differs" | "refused";
+            /** Words */
+            words: string[];
+        };
+        /**
+         * Looked
+         * @description A file of sheets: what each would do, and how many were taken.
+         */
+        "LookedOut.Looked": {
+            /** Rows */
+            rows: components["schemas"]["LookedOut.FileRow"][];
+            /** Taken */
+            taken: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * LookedOut
+         * @description A file against the shelf.
+         */
+        LookedOut: components["schemas"]["LookedOut.Looked"];
+        /**
+         * SheetFileIn
+         * @description A file of sheets; looked at only, until told to take it.
+         */
+        SheetFileIn: {
+            /** Text */
+            text: string;
+            /**
+             * Take
+             * @default false
+             */
+            take?: boolean;
+            /**
+             * Replace
+             * @default false
+             */
+            replace?: boolean;
+        };
+        /**
+         * WarmthOut
+         * @description A cup at one moment.
+         */
+        "ExothermOut.WarmthOut": {
+            /** Min */
+            min: number;
+            /** C */
+            c: number;
+            /** Conversion */
+            conversion: number;
+        };
+        /**
+         * ExothermOut
+         * @description How long it can be worked with, and how hot it gets.
+         */
+        ExothermOut: {
+            /** Working Min */
+            working_min: number;
+            /** Peak C */
+            peak_c: number;
+            /** Peak At Min */
+            peak_at_min: number;
+            /** Curve */
+            curve: components["schemas"]["ExothermOut.WarmthOut"][];
+        };
+        /**
+         * HotSystemIn
+         * @description A product whose cups heat themselves.
+         */
+        "ExothermIn.HotSystemIn": {
+            ratio: components["schemas"]["ExothermIn.RatioIn"];
+            /**
+             * Resin Density G Ml
+             * @default null
+             */
+            resin_density_g_ml?: number | null;
+            /**
+             * Hardener Density G Ml
+             * @default null
+             */
+            hardener_density_g_ml?: number | null;
+            /**
+             * Tolerance Pct
+             * @default null
+             */
+            tolerance_pct?: number | null;
+            pot_life: components["schemas"]["ExothermIn.PotLifeIn"];
+            /** Activation Energy Kj Mol */
+            activation_energy_kj_mol: number;
+        };
+        /**
+         * PotLifeIn
+         * @description Minutes a mass stays workable at a temperature.
+         */
+        "ExothermIn.PotLifeIn": {
+            /** Minutes */
+            minutes: number;
+            /** Mass G */
+            mass_g: number;
+            /** Temp C */
+            temp_c: number;
+        };
+        /**
+         * RatioIn
+         * @description Parts of resin and hardener.
+         */
+        "ExothermIn.RatioIn": {
+            /** Resin */
+            resin: number;
+            /** Hardener */
+            hardener: number;
+            /**
+             * Basis
+             * @default weight
+             * @enum {string}
+             */
+            basis?: "weight" | "volume";
+        };
+        /**
+         * ExothermIn
+         * @description A cup, or a film when its area is given.
+         */
+        ExothermIn: {
+            system: components["schemas"]["ExothermIn.HotSystemIn"];
+            /** Mass G */
+            mass_g: number;
+            /** Temp C */
+            temp_c: number;
+            /**
+             * Heat J G
+             * @default 450
+             */
+            heat_j_g?: number;
+            /**
+             * Heat Capacity J Gk
+             * @default 1.8
+             */
+            heat_capacity_j_gk?: number;
+            /**
+             * Loss W M2K
+             * @default 12
+             */
+            loss_w_m2k?: number;
+            /**
+             * Area Cm2
+             * @default null
+             */
+            area_cm2?: number | null;
         };
         /**
          * PlyOut
@@ -4178,6 +5574,77 @@ export interface components {
              * @default 0
              */
             seconds?: number;
+        };
+        /**
+         * LotTrail
+         * @description A lot, and everything made of it.
+         */
+        "TrailOut.LotTrail": {
+            lot: components["schemas"]["TrailOut.LotView"];
+            /** Product */
+            product: string;
+            /** Touched */
+            touched: components["schemas"]["TrailOut.Touched"][];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * LotView
+         * @description A lot: how much is left by the book, until when it is good, and what asks for care.
+         */
+        "TrailOut.LotView": {
+            /** Id */
+            id: string;
+            /** Lot Number */
+            lot_number: string;
+            /** Part */
+            part: string;
+            /**
+             * Received On
+             * Format: date
+             */
+            received_on: string;
+            /** Opened On */
+            opened_on: string | null;
+            /** Good Until */
+            good_until: string | null;
+            /** Left G */
+            left_g: number | null;
+            /** Bad */
+            bad: boolean;
+            /** Expired */
+            expired: boolean;
+            /** Empty */
+            empty: boolean;
+            /** Care */
+            care: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Touched
+         * @description A surface that a lot or a batch went on, by which batch.
+         */
+        "TrailOut.Touched": {
+            /** Surface Id */
+            surface_id: string;
+            /** Surface */
+            surface: string;
+            /** Step */
+            step: string;
+            /** Batch Id */
+            batch_id: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * TrailOut
+         * @description A lot and what was made of it.
+         */
+        TrailOut: components["schemas"]["TrailOut.LotTrail"];
+        HTTPError: {
+            detail?: Record<string, never>;
+            message?: string;
         };
         /**
          * CureCard
@@ -4608,10 +6075,6 @@ export interface components {
          * @description A save.
          */
         SavedOut: components["schemas"]["SavedOut.Saved"];
-        HTTPError: {
-            detail?: Record<string, never>;
-            message?: string;
-        };
         /**
          * SectionEditIn
          * @description A new section for one end or both.
@@ -4755,6 +6218,42 @@ export interface components {
              * @default false
              */
             without_bad?: boolean;
+        };
+        /**
+         * StageHoursIn
+         * @description A stage's hours, as typed.
+         */
+        "EditSheetIn.StageHoursIn": {
+            /** Name */
+            name: string;
+            /** Hours */
+            hours: string[];
+        };
+        /**
+         * EditSheetIn
+         * @description A sheet as it was typed over a version of it.
+         */
+        EditSheetIn: {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+            /**
+             * Temps
+             * @default []
+             */
+            temps?: string[];
+            /**
+             * Stages
+             * @default []
+             */
+            stages?: components["schemas"]["EditSheetIn.StageHoursIn"][];
+            /** Version */
+            version: number;
         };
         /**
          * Column
@@ -4927,7 +6426,7 @@ export interface components {
          * KeptOut
          * @description That it was kept.
          */
-        KeptOut: {
+        KeptOut1: {
             /** Id */
             id: string;
         };
@@ -4955,6 +6454,33 @@ export interface components {
              * @default main shop
              */
             zone?: string;
+        };
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "LotNoteIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * LotNoteIn
+         * @description What happened to a lot.
+         */
+        LotNoteIn: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** @default null */
+            amount?: components["schemas"]["LotNoteIn.TypedIn"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /**
          * UndoIn
@@ -5012,6 +6538,16 @@ export interface components {
          * @description Who a surface is.
          */
         SurfaceHeadOut: components["schemas"]["SurfaceHeadOut.SurfaceHead"];
+        /**
+         * HideIn
+         * @description Off the shelf, or back on it.
+         */
+        HideIn: {
+            /** Version */
+            version: number;
+            /** Hidden */
+            hidden: boolean;
+        };
         /**
          * Saved
          * @description A save that went through, and what was done to understand it ("" when nothing).

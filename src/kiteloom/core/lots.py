@@ -1,0 +1,52 @@
+"""A lot on the shelf: how much is left of it, and until when it is good."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+#: A lot is shown as running out so long before its day [days].
+SOON_DAYS = 30
+
+
+@dataclass(frozen=True)
+class ShelfLife:
+    """What a sheet says of keeping [days]; None when it is silent."""
+
+    sealed_days: float | None = None
+    opened_days: float | None = None
+
+
+def good_until(expires: date | None, received: date, opened: date | None, life: ShelfLife) -> date | None:
+    """The first day it is no longer known to be good: by its label, else by the sheet; earlier once opened.
+
+    >>> good_until(None, date(2026, 1, 1), date(2026, 2, 1), ShelfLife(365, 90))
+    datetime.date(2026, 5, 2)
+    """
+    days = [expires] if expires else []
+    if not days and life.sealed_days is not None:
+        days.append(received + timedelta(days=life.sealed_days))
+    if opened is not None and life.opened_days is not None:
+        days.append(opened + timedelta(days=life.opened_days))
+    return min(days, default=None)
+
+
+def remaining(
+    received_g: float | None, counted: tuple[float, float] | None, used: Sequence[tuple[float, float]]
+) -> float | None:
+    """What is left by the book [g]; None when nobody said how much there was, below 0 when more was used than came.
+
+    Parameters
+    ----------
+    counted : (minute, grams) or None
+        The last count; only what was used after it counts.
+    used : sequence of (minute, grams)
+        Every batch from it.
+
+    >>> remaining(1000, None, [(1, 300), (2, 250)]), remaining(1000, (1, 650), [(1, 300), (2, 250)])
+    (450, 400)
+    """
+    if counted is not None:
+        return counted[1] - sum(grams for minute, grams in used if minute > counted[0])
+    return None if received_g is None else received_g - sum(grams for _, grams in used)
