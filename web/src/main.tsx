@@ -24,6 +24,10 @@ const todayPage = () => import('./views/today/today-page')
 const curePage = () => import('./views/cure/cure-page')
 const loomPage = () => import('./views/loom/loom-page')
 const airPage = () => import('./views/air/air-page')
+const storesPage = () => import('./views/stores/stores-page')
+const sheetPage = () => import('./views/stores/sheet-page')
+const StoresPage = lazy(storesPage)
+const SheetPage = lazy(sheetPage)
 const TodayPage = lazy(todayPage)
 const CurePage = lazy(curePage)
 const LoomPage = lazy(loomPage)
@@ -45,6 +49,7 @@ const pages: [string, () => Promise<unknown>][] = [
   ['/cure', curePage],
   ['/loom', loomPage],
   ['/air', airPage],
+  ['/stores', storesPage],
 ]
 void (pages.find(([path]) => here.startsWith(path))?.[1] ?? todayPage)()
 void queries.prefetchQuery(shopQuestion)
@@ -71,6 +76,9 @@ const router = createBrowserRouter([
       { path: '/air', element: <AirPage /> },
       { path: '/surface/:id', element: <Navigate to="shape" replace relative="path" /> },
       { path: '/surface/:id/:tab', element: <SurfacePage /> },
+      { path: '/stores', element: <StoresPage /> },
+      { path: '/stores/new', element: <SheetPage /> },
+      { path: '/stores/:id', element: <SheetPage /> },
       { path: '/mix', element: <MixPage /> },
       { path: '*', element: <Navigate to="/today" replace /> },
     ],

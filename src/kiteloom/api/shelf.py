@@ -27,7 +27,7 @@ class CheckedOut(RootModel[shelf.Checked]):
     """What is odd or lacking."""
 
 
-class KeptOut(RootModel[shelf.Kept]):
+class SheetKeptOut(RootModel[shelf.Kept]):
     """A sheet that was kept."""
 
 
@@ -125,7 +125,7 @@ class NewSheetIn(SheetIn):
 
 @bp.post("/shelf")
 @bp.input(NewSheetIn)
-@bp.output(KeptOut, status_code=201)
+@bp.output(SheetKeptOut, status_code=201)
 def keep(json_data: NewSheetIn) -> shelf.Kept:
     """Put a sheet on the shelf."""
     order = shelf.SheetOrder(json_data.id, json_data.kind, json_data.name, json_data.form())
@@ -167,7 +167,7 @@ class EditSheetIn(SheetIn):
 
 @bp.patch("/shelf/<sheet_id>")
 @bp.input(EditSheetIn)
-@bp.output(KeptOut)
+@bp.output(SheetKeptOut)
 def edit(sheet_id: str, json_data: EditSheetIn) -> shelf.Kept:
     """Change a sheet."""
     order = shelf.SheetOrder(sheet_id, json_data.kind, json_data.name, json_data.form(), json_data.version)
@@ -184,7 +184,7 @@ class HideIn(BaseModel):
 
 @bp.patch("/shelf/<sheet_id>/hidden")
 @bp.input(HideIn)
-@bp.output(KeptOut)
+@bp.output(SheetKeptOut)
 def hide(sheet_id: str, json_data: HideIn) -> shelf.Kept:
     """Take a sheet off the shelf, or put it back within thirty days."""
     with store().writing() as uow:

@@ -90,6 +90,7 @@ def _fields() -> tuple[Field, ...]:
     def ml(key: str, label: str, kinds: tuple[str, ...], without: str = "", group: str = "Mixing") -> Field:
         return f(key, label, group, kinds, dimension="density", scale=1000, unit=("g/ml", "g/ml"), without=without)
 
+    bonds = ("laminating resin", "paste adhesive", "wood glue", "filler")
     two_parts = "the two lids to compare before weights are shown"
     return (
         f("lids.resin", "Resin lid says", "Mixing", MIXED, "words", without=two_parts),
@@ -136,22 +137,22 @@ def _fields() -> tuple[Field, ...]:
             "Activation energy, kJ/mol",
             "Cure",
             CURING,
-            without="how much slower a cold night is",
+            without="the pace of a cold night",
         ),
         f("cure.activation_energy_band_kj_mol", "… may be off by, kJ/mol", "Cure", CURING),
         temp("cure.min_c", "Stands still below", "Cure", CURING, "whether a cold night stalls it"),
         temp("cure.max_c", "Not warmer than", "Cure", CURING),
         f("cure.max_rh_pct", "Air not damper than", "Cure", CURING, dimension="share", unit=("%", "%")),
-        temp("glass_transition.full_c", "Glass transition when full", "Cure", MIXED, "whether full is reached here"),
+        temp("glass_transition.full_c", "Glass transition when full", "Cure", bonds, "whether full is reached here"),
         f(
             "glass_transition.above_cure_k",
             "… climbs above the cure by",
             "Cure",
-            MIXED,
+            bonds,
             dimension="temperature difference",
             unit=("K", "Δ°F"),
         ),
-        ml("cured_density_g_ml", "Density when hard", MIXED, "thickness and weight of a laminate", "Cure"),
+        ml("cured_density_g_ml", "Density when hard", bonds, "thickness and weight of a laminate", "Cure"),
         f(
             "spread_m2_l",
             "Spreads over, m² a litre and coat",

@@ -25,6 +25,10 @@ from kiteloom.workshop.shop import units_of
 TAKE_BACK_DAYS = 30
 
 
+#: Without these a product can't be mixed, cupped or waited for.
+_NEEDED = ("ratio", "stages", "pot_life.minutes", "areal_weight_g_m2", "thickness_mm")
+
+
 @dataclass(frozen=True)
 class ProductRow:
     """One product on the shelf: what it is in a few words, and what asks for care."""
@@ -146,7 +150,7 @@ def shelf(uow: UnitOfWork, now: datetime) -> ShelfView:
 
 def _row(uow: UnitOfWork, sheet: DataSheet, now: datetime, units: UnitSystem) -> ProductRow:
     asked = questions(sheet.kind, sheet.says, units)
-    hard = [lack for lack in lacking(sheet.kind, sheet.says, units) if not lack.assumed]
+    hard = [lack for lack in lacking(sheet.kind, sheet.says, units) if lack.field in _NEEDED]
     care = []
     if asked:
         care.append(f"{len(asked)} {'question' if len(asked) == 1 else 'questions'} about its sheet")
@@ -177,7 +181,7 @@ def _in_short(kind: str, says: Mapping[str, Any], units: UnitSystem) -> str:
     if says.get("use"):
         parts.append(f"for {says['use']}")
     if said(says, "cure.min_c") is not None:
-        parts.append(f"not below {show(said(says, 'cure.min_c'), 'temperature', units)}")
+        parts.append(f"from {show(said(says, 'cure.min_c'), 'temperature', units)}")
     return " · ".join(parts)
 
 

@@ -39,6 +39,9 @@ export type ZonesView = Schemas['ZonesOut']
 export type ZoneView = ZonesView['zones'][number]
 export type Preview = Schemas['PreviewOut']
 export type Alert = Weather['alerts'][number]
+export type ShelfView = Schemas['ShelfOut']
+export type SheetView = Schemas['SheetOut']
+export type LookedSheets = Schemas['LookedOut']
 export type Typed = { text: string; unit: string }
 
 export const client = createClient<paths>({ baseUrl: '' })

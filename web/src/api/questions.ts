@@ -56,6 +56,26 @@ export const useWeather = () => useQuery(weatherQuestion)
 export const useBench = () =>
   useQuery({ queryKey: ['bench'], queryFn: () => answer(client.GET('/api/v1/bench')) })
 
+export const useShelf = () =>
+  useQuery({ queryKey: ['shelf'], queryFn: () => answer(client.GET('/api/v1/shelf')) })
+
+export const useSheet = (id: string) =>
+  useQuery({
+    queryKey: ['sheet', id],
+    queryFn: () => answer(client.GET('/api/v1/shelf/{sheet_id}', { params: { path: { sheet_id: id } } })),
+    enabled: id !== '',
+  })
+
+export const useBlankSheet = (wanted: { kind: string; like: string } | null) =>
+  useQuery({
+    queryKey: ['blank-sheet', wanted],
+    queryFn: () =>
+      answer(client.GET('/api/v1/shelf/blank', { params: { query: wanted ?? { kind: '', like: '' } } })),
+    enabled: wanted !== null,
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  })
+
 const at = (surface_id: string) => ({ params: { path: { surface_id } } })
 
 export const useSurface = (id: string) =>

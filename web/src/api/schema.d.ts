@@ -351,7 +351,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["KeptOut"];
+                        "application/json": components["schemas"]["SheetKeptOut"];
                     };
                 };
                 /** @description Validation error */
@@ -1738,7 +1738,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["KeptOut"];
+                        "application/json": components["schemas"]["SheetKeptOut"];
                     };
                 };
                 /** @description Not found */
@@ -1841,7 +1841,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["KeptOut1"];
+                        "application/json": components["schemas"]["KeptOut"];
                     };
                 };
                 /** @description Validation error */
@@ -2063,7 +2063,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["KeptOut"];
+                        "application/json": components["schemas"]["SheetKeptOut"];
                     };
                 };
                 /** @description Not found */
@@ -3384,17 +3384,17 @@ export interface components {
          * Kept
          * @description A sheet that was kept, and its version.
          */
-        "KeptOut.Kept": {
+        "SheetKeptOut.Kept": {
             /** Id */
             id: string;
             /** Version */
             version: number;
         };
         /**
-         * KeptOut
+         * SheetKeptOut
          * @description A sheet that was kept.
          */
-        KeptOut: components["schemas"]["KeptOut.Kept"];
+        SheetKeptOut: components["schemas"]["SheetKeptOut.Kept"];
         /**
          * StageHoursIn
          * @description A stage's hours, as typed.
@@ -6426,7 +6426,7 @@ export interface components {
          * KeptOut
          * @description That it was kept.
          */
-        KeptOut1: {
+        KeptOut: {
             /** Id */
             id: string;
         };

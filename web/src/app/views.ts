@@ -1,4 +1,12 @@
-import { CalendarClock, FlaskConical, Hourglass, type LucideIcon, Plane, Sunrise } from 'lucide-react'
+import {
+  CalendarClock,
+  FlaskConical,
+  Hourglass,
+  type LucideIcon,
+  Package,
+  Plane,
+  Sunrise,
+} from 'lucide-react'
 
 /** The views there are, in the order of the work; number keys follow this order. */
 export const VIEWS: { path: string; name: string; icon: LucideIcon }[] = [
@@ -7,4 +15,5 @@ export const VIEWS: { path: string; name: string; icon: LucideIcon }[] = [
   { path: '/mix', name: 'Mix', icon: FlaskConical },
   { path: '/cure', name: 'Cure', icon: Hourglass },
   { path: '/loom', name: 'Loom', icon: CalendarClock },
+  { path: '/stores', name: 'Stores', icon: Package },
 ]

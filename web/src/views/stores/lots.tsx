@@ -1,0 +1,216 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { clsx } from 'clsx'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { answer, client, newId, Problem, type SheetView } from '@/api/client'
+import { useClock, useShow, useUnitOf } from '@/app/formats'
+import { Button } from '@/ui/button'
+import { Notice } from '@/ui/notice'
+import { OneOf } from '@/ui/one-of'
+import { SideSheet } from '@/ui/side-sheet'
+import { TextField } from '@/ui/text-field'
+
+type Lot = SheetView['lots'][number]
+
+/** What was received of a product, the lot to use first leading. */
+export function Lots({ sheet }: { sheet: SheetView }) {
+  const [receiving, setReceiving] = useState(false)
+  const [open, setOpen] = useState('')
+  return (
+    <section aria-label="Lots">
+      <h2 className="font-semibold text-lg">Lots</h2>
+      {sheet.lots.length === 0 && <p className="text-soft">None received yet.</p>}
+      <ul>
+        {sheet.lots.map((lot) => (
+          <LotRow key={lot.id} lot={lot} onOpen={() => setOpen(lot.id)} />
+        ))}
+      </ul>
+      <Button quiet className="mt-2" onClick={() => setReceiving(true)}>
+        Receive a lot
+      </Button>
+      {receiving && <Receive sheet={sheet} onClose={() => setReceiving(false)} />}
+      {open && <LotSheet id={open} onClose={() => setOpen('')} />}
+    </section>
+  )
+}
+
+function LotRow({ lot, onOpen }: { lot: Lot; onOpen: () => void }) {
+  return (
+    <li className="border-line border-t">
+      <button type="button" onClick={onOpen} className="min-h-11 w-full py-1.5 text-left hover:underline">
+        <span className={clsx('first-letter:uppercase', (lot.empty || lot.bad) && 'text-soft')}>
+          {lot.words}
+        </span>
+        {lot.good_until && <span className="block text-soft text-sm">good until {lot.good_until}</span>}
+      </button>
+      {lot.care && <p className="edge-care mb-1.5 bg-weld-wash px-2 py-0.5 text-sm">{lot.care}</p>}
+    </li>
+  )
+}
+
+const today = () => new Date().toLocaleDateString('sv-SE')
+const problemsOf = (error: unknown) => {
+  if (error instanceof Problem) return error
+  throw error
+}
+
+function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) {
+  const queries = useQueryClient()
+  const unit = useUnitOf()('scale')
+  const [id] = useState(newId)
+  const [lot, setLot] = useState({ number: '', part: 'both', received: today(), expires: '', amount: '' })
+  const [problem, setProblem] = useState<Problem | null>(null)
+  const keep = async () => {
+    try {
+      await answer(
+        client.POST('/api/v1/lots', {
+          body: {
+            id,
+            sheet_id: sheet.id,
+            lot_number: lot.number,
+            part: lot.part,
+            received_on: lot.received,
+            expires_on: lot.expires || null,
+            amount: lot.amount.trim() ? { text: lot.amount, unit } : null,
+          },
+        }),
+      )
+      await queries.invalidateQueries()
+      onClose()
+    } catch (error) {
+      setProblem(problemsOf(error))
+    }
+  }
+  const put = (part: Partial<typeof lot>) => setLot({ ...lot, ...part })
+  return (
+    <SideSheet open onClose={onClose} title={`Received: ${sheet.name}`}>
+      <div className="flex flex-col gap-4">
+        <TextField
+          label="Lot number, from the label"
+          value={lot.number}
+          problem={problem?.fields.lot_number}
+          onChange={(number) => put({ number })}
+        />
+        <OneOf
+          label="It is of"
+          value={lot.part}
+          choices={[
+            { value: 'both', name: 'Both parts' },
+            { value: 'resin', name: 'Resin' },
+            { value: 'hardener', name: 'Hardener' },
+          ]}
+          onChange={(part) => put({ part })}
+        />
+        <TextField
+          label="How much"
+          unit={unit}
+          value={lot.amount}
+          problem={problem?.fields.amount}
+          onChange={(amount) => put({ amount })}
+        />
+        <TextField
+          label="Came on"
+          type="date"
+          value={lot.received}
+          problem={problem?.fields.received_on}
+          onChange={(received) => put({ received })}
+        />
+        <TextField
+          label="Expires, if the label says"
+          type="date"
+          value={lot.expires}
+          problem={problem?.fields.expires_on}
+          onChange={(expires) => put({ expires })}
+        />
+        {problem && Object.keys(problem.fields).length === 0 && (
+          <Notice tone="stop">{problem.message}</Notice>
+        )}
+        <Button onClick={() => void keep()}>Put the lot on the shelf</Button>
+      </div>
+    </SideSheet>
+  )
+}
+
+const DOING = { counted: 'Count', opened: 'Opened now', bad: 'Found bad', cleared: 'Cleared again' } as const
+
+function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
+  const queries = useQueryClient()
+  const clock = useClock()
+  const show = useShow()
+  const unit = useUnitOf()('scale')
+  const [amount, setAmount] = useState('')
+  const [note, setNote] = useState('')
+  const [problem, setProblem] = useState<Problem | null>(null)
+  const path = { params: { path: { lot_id: id } } }
+  const trail = useQuery({
+    queryKey: ['lot', id],
+    queryFn: () => answer(client.GET('/api/v1/lots/{lot_id}', path)),
+  }).data
+  if (!trail) return null
+  const mark = async (kind: keyof typeof DOING) => {
+    try {
+      await answer(
+        client.POST('/api/v1/lots/{lot_id}/notes', {
+          ...path,
+          body: { id: newId(), kind, note, amount: kind === 'counted' ? { text: amount, unit } : null },
+        }),
+      )
+      setProblem(null)
+      setAmount('')
+      setNote('')
+      await queries.invalidateQueries()
+    } catch (error) {
+      setProblem(problemsOf(error))
+    }
+  }
+  return (
+    <SideSheet open onClose={onClose} title={`${trail.product}, lot ${trail.lot.lot_number}`}>
+      <div className="flex flex-col gap-4">
+        <Notice tone={trail.lot.bad ? 'stop' : 'wait'}>{trail.sentence}</Notice>
+        {trail.lot.care && !trail.lot.bad && <Notice tone="care">{trail.lot.care}</Notice>}
+        <p>
+          {trail.lot.left_g === null
+            ? 'How much came was not said.'
+            : `By the book ${show(trail.lot.left_g, 'mass')} left.`}
+          {trail.lot.good_until && ` Good until ${clock.day(`${trail.lot.good_until}T12:00`)}.`}
+        </p>
+        <ul>
+          {trail.touched.map((place) => (
+            <li key={place.batch_id + place.surface_id} className="border-line border-t py-1.5">
+              <Link to={`/surface/${place.surface_id}/mix`} className="font-semibold hover:underline">
+                {place.surface}
+              </Link>
+              <span className="block text-soft text-sm">{place.words}</span>
+            </li>
+          ))}
+        </ul>
+        <TextField
+          label="Counted or weighed: so much is left"
+          unit={unit}
+          value={amount}
+          problem={problem?.fields.amount}
+          onChange={setAmount}
+        />
+        <Button quiet onClick={() => void mark('counted')}>
+          {DOING.counted}
+        </Button>
+        <TextField
+          label="Why it is bad, or is not"
+          value={note}
+          problem={problem?.fields.note}
+          onChange={setNote}
+        />
+        <div className="flex flex-wrap gap-3">
+          <Button quiet onClick={() => void mark(trail.lot.bad ? 'cleared' : 'bad')}>
+            {trail.lot.bad ? DOING.cleared : DOING.bad}
+          </Button>
+          {!trail.lot.opened_on && (
+            <Button quiet onClick={() => void mark('opened')}>
+              {DOING.opened}
+            </Button>
+          )}
+        </div>
+      </div>
+    </SideSheet>
+  )
+}
