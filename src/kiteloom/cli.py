@@ -17,6 +17,7 @@ import waitress
 
 from kiteloom.api import create_app
 from kiteloom.demo import reedling
+from kiteloom.standins.scale import SimulatedScale
 from kiteloom.workshop.clock import Clock, SetClock, SystemClock
 from kiteloom.workshop.watch import Instruments, Watch
 
@@ -65,7 +66,7 @@ def _serve(given: argparse.Namespace) -> int:
     clock = _clock(given.clock)
     if given.command == "demo" and given.reset and given.data.exists():
         shutil.rmtree(given.data)
-    app = create_app(given.data, clock)
+    app = create_app(given.data, clock, SimulatedScale() if given.command == "demo" else None)
     store, instruments = app.extensions["kiteloom.store"], Instruments()
     if given.command == "demo":
         if reedling.seed(store, clock.now()):

@@ -91,6 +91,7 @@ def test_a_batch_that_was_acknowledged_outlives_a_killed_server(tmp_path):
                 "hardener_lid": "Tarn 214 B slow",
                 "wanted_g": 128,
                 "resin": {"text": "100", "unit": "g"},
+                "another": True,
                 "hardener": {"text": "28", "unit": "g"},
             }
             acknowledged.append(shop.post("/api/v1/batches", body)["id"])

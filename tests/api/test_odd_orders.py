@@ -25,11 +25,25 @@ SAY = {"id": "o1", "low": {"text": "5", "unit": "°C"}, "high": {"text": "15", "
 SHEET = {"kind": "cement", "name": "Reed", "texts": {"chemistry": "drying", "spread_m2_l": "5"}, "temps": ["20", "30"]}
 SHEET |= {"stages": [{"name": "handle", "hours": ["3", "1.5"]}]}
 SHEETS = '{"sheets": [{"kind": "solvent", "name": "Fen", "says": {"density_kg_m3": 790}}]}'
+GRAMS = {"text": "40", "unit": "g"}
+BATCH = stable_id("demo", "batch", "1")
 TARN = stable_id("sheet", "Tarn 210 with 214 slow")
 LOT = {"id": "l1", "sheet_id": TARN, "lot_number": "T-9", "part": "both", "received_on": "2026-05-01"}
 LOT |= {"expires_on": "2027-05-01", "amount": {"text": "5 kg", "unit": "g"}}
 T4471 = stable_id("lot", TARN, "T-4471")
 ORDERS = {
+    "cups": ("POST", "/bench/cups", {"sheet_id": TARN, "amount": GRAMS, "spread": GRAMS, "scale_step_g": 0.5}),
+    "pump": ("POST", f"/bench/{TARN}/pumps", {"id": "u1", "part": "resin", "strokes": 3, "grams": GRAMS}),
+    "pour": (
+        "POST",
+        "/bench/pour",
+        {"sheet_id": TARN, "resin": GRAMS, "hardener": GRAMS, "since": "2026-05-14T09:00", "used": False},
+    ),
+    "batch note": (
+        "POST",
+        f"/batches/{BATCH}/notes",
+        {"id": "b1", "kind": "on", "surface_id": SURFACE, "step_key": "core/bed", "grams": GRAMS, "note": "rest"},
+    ),
     "sheet": ("POST", "/shelf", {"id": "s1", **SHEET}),
     "sheets file": ("POST", "/shelf/import", {"text": SHEETS, "take": True, "replace": True}),
     "lot": ("POST", "/lots", LOT),
@@ -67,7 +81,11 @@ def test_one_odd_value_in_an_order_is_taken_or_refused_with_a_reason(shop, left_
 @pytest.mark.parametrize("name", ORDERS)
 def test_each_order_as_it_stands_is_taken_and_a_second_time_changes_nothing_more(shop, left_upper, name):
     method, path, body = (real(part, left_upper) for part in ORDERS[name])
-    status = {"POST": 201, "PATCH": 200}[method] if name not in ("what-if", "preview", "sheets file") else 200
+    status = (
+        {"POST": 201, "PATCH": 200}[method]
+        if name not in ("what-if", "preview", "sheets file", "cups", "pour")
+        else 200
+    )
     shop.ask(method, path, body, status)
     seq = shop.get("/now?since=-1")["seq"]
     again = 409 if method == "PATCH" else status

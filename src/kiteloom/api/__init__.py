@@ -12,6 +12,7 @@ from flask import Response, request, send_from_directory
 from kiteloom.api import air, bench, calc, calc_time, plan, problems, shelf, shop, surfaces
 from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.clock import Clock, SystemClock
+from kiteloom.workshop.scale import Scale
 from kiteloom.workshop.shop import furnish
 
 #: The built front end: beside the source in a checkout.
@@ -36,7 +37,7 @@ def _file(path: str) -> Response:
     return response
 
 
-def create_app(data_dir: str | Path, clock: Clock | None = None) -> APIFlask:
+def create_app(data_dir: str | Path, clock: Clock | None = None, scale: Scale | None = None) -> APIFlask:
     """The Flask app on a data folder, which is made and migrated when empty.
 
     Parameters
@@ -45,6 +46,8 @@ def create_app(data_dir: str | Path, clock: Clock | None = None) -> APIFlask:
         Folder of the database.
     clock : Clock or None
         The shop's clock; the machine's when None.
+    scale : Scale or None
+        The scale on the mixing bench; weights are typed when None.
     """
     app = APIFlask(__name__, title="Kite Loom", version="1", spec_path="/api/v1/openapi.json", docs_path=None)
     app.static_folder = None
@@ -53,6 +56,7 @@ def create_app(data_dir: str | Path, clock: Clock | None = None) -> APIFlask:
     app.config["LOCAL_SPEC_JSON_INDENT"] = 1
     store, used = Store(Path(data_dir)), clock or SystemClock()
     app.extensions["kiteloom.store"], app.extensions["kiteloom.clock"] = store, used
+    app.extensions["kiteloom.scale"] = scale
     with store.writing() as uow:
         furnish(uow, used.now())
     problems.register(app)

@@ -3,12 +3,16 @@
 from __future__ import annotations
 
 from datetime import datetime
+from typing import Literal
 
 from apiflask import APIBlueprint
+from flask import Response, request
 from pydantic import BaseModel, RootModel
 
-from kiteloom.api.house import TypedIn, now, store
-from kiteloom.workshop import batches, bench
+from kiteloom.api.house import TypedIn, now, scale, store
+from kiteloom.formats.lid_labels import lid_labels
+from kiteloom.workshop import after_mixing, batches, bench, cups, shop
+from kiteloom.workshop.scale import ScaleView, scale_view, use_it
 
 bp = APIBlueprint("bench", __name__, url_prefix="/api/v1", tag="Mixing")
 
@@ -34,7 +38,7 @@ class BatchOut(RootModel[batches.BatchView]):
 def read_bench() -> bench.Bench:
     """Products, crew and lots to mix with."""
     with store().reading() as uow:
-        return bench.bench(uow)
+        return bench.bench(uow, now())
 
 
 class CupIn(BaseModel):
@@ -59,6 +63,8 @@ class PourIn(BaseModel):
     sheet_id: str
     resin: TypedIn
     hardener: TypedIn | None = None
+    since: datetime | None = None
+    used: bool = False
 
 
 @bp.post("/bench/pour")
@@ -68,7 +74,9 @@ def pour(json_data: PourIn) -> bench.Pour:
     """Judge a cup; nothing is kept."""
     hardener = json_data.hardener.value() if json_data.hardener else None
     with store().reading() as uow:
-        return bench.pour(uow, json_data.sheet_id, json_data.resin.value(), hardener)
+        since = shop.in_shop_zone(uow, json_data.since)
+        in_cup = bench.InCup(json_data.resin.value(), hardener, since, json_data.used)
+        return bench.pour(uow, json_data.sheet_id, in_cup, now())
 
 
 class BatchIn(BaseModel):
@@ -87,6 +95,9 @@ class BatchIn(BaseModel):
     crew_member_id: str | None = None
     happened_at: datetime | None = None
     note: str = ""
+    hardener_lot_id: str | None = None
+    used: bool = False
+    another: bool = False
 
 
 @bp.post("/batches")
@@ -122,3 +133,170 @@ def correct_batch(batch_id: str, json_data: CorrectionIn) -> batches.BatchView:
     with store().writing() as uow:
         resin, hardener = json_data.resin.value(), json_data.hardener.value()
         return batches.correct_batch(uow, batch_id, json_data.id, resin, hardener, json_data.note, now())
+
+
+class CupsViewOut(RootModel[cups.CupsView]):
+    """An amount in cups."""
+
+
+class SplitIn(BaseModel):
+    """An amount, and what the crew uses up in a minute."""
+
+    sheet_id: str
+    amount: TypedIn
+    spread: TypedIn
+    scale_step_g: float | None = None
+
+
+@bp.post("/bench/cups")
+@bp.input(SplitIn)
+@bp.output(CupsViewOut)
+def split(json_data: SplitIn) -> cups.CupsView:
+    """Split an amount into cups at the shop's present temperature; nothing is kept."""
+    amount, spread = json_data.amount.value(), json_data.spread.value()
+    with store().reading() as uow:
+        return cups.cups_view(uow, json_data.sheet_id, amount, spread, json_data.scale_step_g, now())
+
+
+class ProductViewOut(RootModel[bench.Product]):
+    """A product on the bench."""
+
+
+class UsesOut(BaseModel):
+    """Steps that a product would do for."""
+
+    uses: list[after_mixing.OtherUse]
+
+
+@bp.get("/bench/<sheet_id>/uses")
+@bp.output(UsesOut)
+def uses(sheet_id: str) -> UsesOut:
+    """What a mix of this product could go on, what can begin now leading."""
+    with store().reading() as uow:
+        return UsesOut(uses=after_mixing.other_uses(uow, sheet_id, ("", ""), now()))
+
+
+class PumpIn(BaseModel):
+    """Several strokes of a pump, weighed together."""
+
+    id: str
+    part: str
+    strokes: int = 3
+    grams: TypedIn
+
+
+@bp.post("/bench/<sheet_id>/pumps")
+@bp.input(PumpIn)
+@bp.output(ProductViewOut, status_code=201)
+def weigh_pump(sheet_id: str, json_data: PumpIn) -> bench.Product:
+    """Keep what a pump's stroke is."""
+    with store().writing() as uow:
+        typed = json_data.grams.value()
+        return bench.weigh_pump(uow, sheet_id, json_data.id, json_data.part, json_data.strokes, typed, now())
+
+
+class LidsIn(BaseModel):
+    """Of which product; of all when empty."""
+
+    sheet: str = ""
+
+
+@bp.get("/lids")
+@bp.input(LidsIn, location="query")
+def lids(query_data: LidsIn) -> Response:
+    """Labels for the lids, as PDF."""
+    with store().reading() as uow:
+        page = lid_labels(bench.lids(uow, query_data.sheet, request.host_url))
+    return Response(page, content_type="application/pdf", headers={"Content-Disposition": "inline; filename=lids.pdf"})
+
+
+class ScaleOut(RootModel[ScaleView]):
+    """What the scale reads."""
+
+
+@bp.get("/scale")
+@bp.output(ScaleOut)
+def read_scale() -> ScaleView:
+    """The scale on the bench, now."""
+    with store().reading() as uow:
+        units = shop.units_of(uow)
+    return scale_view(scale(), units)
+
+
+class ScaleIn(BaseModel):
+    """Zero it; or, where it is simulated, pour on it, put something on it, pull its plug."""
+
+    tare: bool = False
+    pour_g_s: float | None = None
+    put_g: float | None = None
+    plugged: bool | None = None
+
+
+@bp.post("/scale")
+@bp.input(ScaleIn)
+@bp.output(ScaleOut)
+def use_scale(json_data: ScaleIn) -> ScaleView:
+    """Set it to zero; a simulated one can also be poured on."""
+    device = scale()
+    with store().reading() as uow:
+        units = shop.units_of(uow)
+    order = json_data.model_dump(exclude_none=True)
+    use_it(device, order)
+    return scale_view(device, units)
+
+
+class TrailBatchOut(RootModel[after_mixing.Trail]):
+    """A batch and what became of it."""
+
+
+@bp.get("/batches/<batch_id>")
+@bp.output(TrailBatchOut)
+def read_batch(batch_id: str) -> after_mixing.Trail:
+    """One batch: where it went, what is left, where else it could go."""
+    with store().reading() as uow:
+        return after_mixing.trail(uow, batch_id, now())
+
+
+class BatchNoteIn(BaseModel):
+    """What became of a batch. The client makes the id."""
+
+    id: str
+    kind: Literal["on", "emptied", "bad", "cleared"]
+    surface_id: str | None = None
+    step_key: str = ""
+    grams: TypedIn | None = None
+    note: str = ""
+
+
+@bp.post("/batches/<batch_id>/notes")
+@bp.input(BatchNoteIn)
+@bp.output(TrailBatchOut, status_code=201)
+def note_batch(batch_id: str, json_data: BatchNoteIn) -> after_mixing.Trail:
+    """Note that it went on a surface too, was used up, or is bad."""
+    given = json_data.model_dump(exclude={"grams"})
+    order = after_mixing.NoteBatch(**given, grams=json_data.grams.value() if json_data.grams else None)
+    with store().writing() as uow:
+        return after_mixing.note_batch(uow, batch_id, order, now())
+
+
+class PhotoOut(BaseModel):
+    """A photograph that was kept."""
+
+    id: str
+
+
+@bp.put("/batches/<batch_id>/photos/<photo_id>")
+@bp.output(PhotoOut, status_code=201)
+def keep_photo(batch_id: str, photo_id: str) -> PhotoOut:
+    """Keep a photograph of a batch; its bytes are the body."""
+    data = request.get_data()
+    with store().writing() as uow:
+        return PhotoOut(id=after_mixing.keep_photo(uow, batch_id, photo_id, data, now()))
+
+
+@bp.get("/photos/<photo_id>")
+def photo(photo_id: str) -> Response:
+    """A photograph."""
+    with store().reading() as uow:
+        media, data = after_mixing.photo(uow, photo_id)
+    return Response(data, content_type=media, headers={"Cache-Control": "private, max-age=31536000, immutable"})

@@ -11,11 +11,17 @@ from pydantic import BaseModel
 from kiteloom.core.quantities import Typed
 from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.clock import Clock
+from kiteloom.workshop.scale import Scale
 
 
 def store() -> Store:
     """The data folder of this application."""
     return cast(Store, current_app.extensions["kiteloom.store"])
+
+
+def scale() -> Scale | None:
+    """The scale on the bench, if the shop has one."""
+    return cast("Scale | None", current_app.extensions["kiteloom.scale"])
 
 
 def now() -> datetime:

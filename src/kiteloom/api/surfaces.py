@@ -135,7 +135,7 @@ def edit_plies(surface_id: str, json_data: PlyBookIn) -> shape.Saved:
 def read_mix(surface_id: str) -> resin.MixView:
     """Resin it takes, and its batches."""
     with store().reading() as uow:
-        return resin.mix_view(uow, surface_id)
+        return resin.mix_view(uow, surface_id, now())
 
 
 class LossesIn(BaseModel):

@@ -16,6 +16,7 @@ from __future__ import annotations
 
 import math
 import warnings
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -113,6 +114,10 @@ def cup_area_cm2(mass_g: float, density_g_ml: float = DENSITY_G_ML) -> float:
     return 1.5 * math.pi * width**2
 
 
+#: Room temperature [°C] against minutes after the mix.
+Room = Callable[[float], float]
+
+
 def warm_up(mix: HotMix, mass_g: float, temp_c: float, area_cm2: float | None = None) -> Warming:
     """Follow one cup.
 
@@ -138,12 +143,7 @@ def warm_up(mix: HotMix, mass_g: float, temp_c: float, area_cm2: float | None = 
     >>> warm_up(slow, 500, 23).working_min < 40
     True
     """
-    between("mass_g", mass_g, 0.1, 100_000, unit="g", name="the cup")
-    between("temp_c", temp_c, -30, 120, unit="°C", name="the temperature")
-    if area_cm2 is not None:
-        between("area_cm2", area_cm2, 0, 1e8, unit="cm²")
-    area = cup_area_cm2(mass_g, mix.density_g_ml) if area_cm2 is None else area_cm2
-    cooling = mix.heat.loss_w_m2k * area * 1e-4 / (mass_g * mix.heat.capacity_j_gk) * 60
+    cooling = _cooling(mix, mass_g, temp_c, area_cm2)
     begun = np.linspace(0, WORKABLE, _CURVE // 2)
     alphas = np.concatenate((begun, np.linspace(WORKABLE, _SPENT, _CURVE // 2 + 1)[1:]))
     celsius, minutes = _followed(mix, fitted(mix), temp_c, cooling, alphas)
@@ -152,6 +152,31 @@ def warm_up(mix: HotMix, mass_g: float, temp_c: float, area_cm2: float | None = 
     working = float(minutes[len(begun) - 1])
     shown = minutes <= max(24 * 60.0, 3 * working, 3 * peak_at)
     return Warming(working, peak_c, peak_at, minutes[shown], celsius[shown], alphas[shown])
+
+
+def working_life(mix: HotMix, mass_g: float, room: Room) -> float:
+    """Minutes a cup stays workable in a room that warms or cools after the mix; as warm as the room when mixed.
+
+    >>> slow = HotMix(PotLife(45, 100, 23), 55)
+    >>> round(working_life(slow, 100, lambda minute: 23.0), 2)
+    45.0
+    >>> working_life(slow, 100, lambda minute: 23.0 + minute / 10) < 43
+    True
+    """
+    start_c = room(0.0)
+    cooling = _cooling(mix, mass_g, start_c, None)
+    _, minutes = _followed(mix, fitted(mix), start_c, cooling, np.array([0.0, WORKABLE]), room)
+    return float(minutes[-1])
+
+
+def _cooling(mix: HotMix, mass_g: float, temp_c: float, area_cm2: float | None) -> float:
+    """h·A/(m·c) of a cup [1/min], its mass and temperature within their limits."""
+    between("mass_g", mass_g, 0.1, 100_000, unit="g", name="the cup")
+    between("temp_c", temp_c, -30, 120, unit="°C", name="the temperature")
+    if area_cm2 is not None:
+        between("area_cm2", area_cm2, 0, 1e8, unit="cm²")
+    area = cup_area_cm2(mass_g, mix.density_g_ml) if area_cm2 is None else area_cm2
+    return mix.heat.loss_w_m2k * area * 1e-4 / (mass_g * mix.heat.capacity_j_gk) * 60
 
 
 @lru_cache(maxsize=256)
@@ -176,7 +201,7 @@ def fitted(mix: HotMix) -> float:
 
 
 def _followed(
-    mix: HotMix, k: float, room_c: float, cooling: float, alphas: NDArray[np.float64]
+    mix: HotMix, k: float, start_c: float, cooling: float, alphas: NDArray[np.float64], room: Room | None = None
 ) -> tuple[NDArray[np.float64], NDArray[np.float64]]:
     """Temperature [°C] and minutes at each conversion; ``cooling`` is h·A/(m·c) [1/min]."""
     energy = mix.activation_energy_kj_mol * 1000 / GAS_J_MOL_K
@@ -186,12 +211,13 @@ def _followed(
     def slopes(state: NDArray[np.float64], alpha: float) -> tuple[float, float]:
         left = 1 - alpha
         wait = math.exp(energy * (1 / (max(state[0], -60.0) + KELVIN) - 1 / pot_k)) / (k * left * left)
-        return gain - cooling * (state[0] - room_c) * wait, wait
+        around = start_c if room is None else room(state[1])
+        return gain - cooling * (state[0] - around) * wait, wait
 
     with warnings.catch_warnings():
         warnings.simplefilter("error", ODEintWarning)
         try:
-            found = odeint(slopes, (room_c, 0.0), alphas, rtol=1e-7, atol=1e-7, mxstep=4000)
+            found = odeint(slopes, (start_c, 0.0), alphas, rtol=1e-7, atol=1e-7, mxstep=8000)
         except (ODEintWarning, OverflowError):
             raise Refused("mass_g", "this cup can't be followed: its reaction is too sudden to compute") from None
     return found[:, 0], found[:, 1]

@@ -252,6 +252,7 @@ FORMATS: dict[str, tuple[str, dict[UnitSystem, Format]]] = {
     ),
     # What is read off a scale while pouring keeps one unit, however much it is.
     "scale": ("mass", {"metric": _shown("g", "mass", 1), "us": _shown("oz", "mass", 2)}),
+    "volume": ("volume", {"metric": _shown("ml", "volume", 0), "us": _shown("fl oz", "volume", 2)}),
     "areal weight": (
         "areal weight",
         {"metric": _shown("g/m²", "areal weight", 0), "us": _shown("oz/yd²", "areal weight", 2)},

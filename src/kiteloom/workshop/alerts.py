@@ -15,9 +15,10 @@ from kiteloom.core.quantities import show
 from kiteloom.store.models import Alert
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.climate import last_reading, zones
+from kiteloom.workshop.cups import OpenCup, open_cups
 from kiteloom.workshop.plan import ShopPlan, shop_plan
 
-Kind = Literal["stage", "stalled", "dew", "silent"]
+Kind = Literal["stage", "stalled", "dew", "silent", "cup"]
 #: A probe is silent when it has said nothing for so long [min].
 SILENT_MIN = 30.0
 
@@ -74,7 +75,7 @@ def raise_alerts(store: Store, now: datetime) -> int:
 
 def _news(uow: UnitOfWork, minute: float) -> list[_News]:
     shop = shop_plan(uow, minute)
-    return [*_silent(uow, minute), *(_stages(shop) + _stalled(shop) + _dew(shop) if shop else [])]
+    return [*_silent(uow, minute), *_cups(uow, minute), *(_stages(shop) + _stalled(shop) + _dew(shop) if shop else [])]
 
 
 def _unsaid(uow: UnitOfWork, news: list[_News]) -> list[_News]:
@@ -119,6 +120,29 @@ def _dew(shop: ShopPlan) -> list[_News]:
     )
     day = moment_of(shop.now, shop.saying.zone).date()
     return [_News("dew", f"dew/{wet[0].step.key}/{day}", f"/cure/{wet[0].step.part}", words, shop.now)]
+
+
+def _cups(uow: UnitOfWork, minute: float) -> list[_News]:
+    """A cup that is soon to go off, or has: once each."""
+    found = []
+    for cup in open_cups(uow, moment_of(minute)):
+        until = minute_of(cup.until)
+        if cup.state == "soon":
+            words = f"{cup.words} within {max(until - minute, 0):.0f} min."
+        elif cup.state == "gone":
+            words = f"{cup.words}."
+        elif cup.stood_at is not None and minute - minute_of(cup.stood_at) < SILENT_MIN:
+            found.append(_stood(cup, minute))
+            continue
+        else:
+            continue
+        found.append(_News("cup", f"cup/{cup.batch_id}/{cup.state}", f"/mix?batch={cup.batch_id}", words, minute))
+    return found
+
+
+def _stood(cup: OpenCup, minute: float) -> _News:
+    words = f"{cup.product} has stood long enough: use it within {minute_of(cup.until) - minute:.0f} min."
+    return _News("cup", f"cup/{cup.batch_id}/stood", f"/mix?batch={cup.batch_id}", words, minute)
 
 
 def _silent(uow: UnitOfWork, minute: float) -> list[_News]:

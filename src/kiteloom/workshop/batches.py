@@ -5,17 +5,19 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
+from uuid import NAMESPACE_URL, uuid5
 
 from sqlalchemy import select
 
 from kiteloom.core.calendar import minute_of, when, zone_of
 from kiteloom.core.mixing import judge
-from kiteloom.core.problems import Refused, between
+from kiteloom.core.problems import Refused, between, plain
 from kiteloom.core.quantities import Typed, show
 from kiteloom.core.reading import resin_sheet
-from kiteloom.store.models import Batch, CrewMember, DataSheet, Lot
+from kiteloom.store.models import Batch, BatchNote, CrewMember, DataSheet, Lot
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.climate import temperature_now
+from kiteloom.workshop.climate import shop_temperature
+from kiteloom.workshop.lots import lot_view
 from kiteloom.workshop.parts import part as part_of
 from kiteloom.workshop.shop import the_shop, units_of
 from kiteloom.workshop.skins import resin_of
@@ -43,11 +45,18 @@ class BatchView:
     words: str
     corrects: str | None
     corrected: bool
+    rh_pct: float | None
+    margin_k: float | None
+    care: list[str]
 
 
 @dataclass(frozen=True)
 class PourBatch:
-    """An order to keep a poured cup. ``lids`` is what was read off both lids."""
+    """An order to keep a poured cup. ``lids`` is what was read off both lids.
+
+    ``used`` when some of it was used before it was right; ``another`` when it is not the cup
+    that somebody else kept a moment ago.
+    """
 
     id: str
     surface_id: str
@@ -61,6 +70,13 @@ class PourBatch:
     crew_member_id: str | None = None
     happened_at: datetime | None = None
     note: str = ""
+    hardener_lot_id: str | None = None
+    used: bool = False
+    another: bool = False
+
+
+#: A cup of the same masses on the same step within this is taken to be the same cup, until said otherwise [min].
+_SAME_CUP_MIN = 10.0
 
 
 def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> BatchView:
@@ -82,7 +98,14 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> BatchView:
     between("happened_at", (now - happened).days, high=366, unit="days", name="the batch's age")
     resin_g, hardener_g = order.resin.read("mass", "resin"), order.hardener.read("mass", "hardener")
     verdict = judge(resin.mix, resin_g, hardener_g)
-    lot = uow.get(Lot, order.lot_id) if order.lot_id else None
+    if not order.another:
+        _not_kept_by_another(uow, order, resin_g, hardener_g, happened)
+    lot, hardener_lot = (uow.get(Lot, key) if key else None for key in (order.lot_id, order.hardener_lot_id))
+    for field, chosen in (("lot_id", lot), ("hardener_lot_id", hardener_lot)):
+        if chosen is not None and chosen.data_sheet_id != sheet.id:
+            raise Refused(field, f"lot {chosen.lot_number} is not of {sheet.name}")
+    minute = minute_of(happened)
+    air = shop_temperature(uow, minute, minute)
     who = uow.get(CrewMember, order.crew_member_id) if order.crew_member_id else None
     uow.add(
         Batch(
@@ -94,20 +117,50 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> BatchView:
             product=sheet.name,
             says=sheet.says,
             lot_id=lot.id if lot else None,
+            hardener_lot_id=hardener_lot.id if hardener_lot else None,
             crew_member_id=who.id if who else None,
             wanted_g=between("wanted_g", order.wanted_g, 0, 1e6, unit="g"),
             resin_g=resin_g,
             hardener_g=hardener_g,
             deviation_pct=verdict.deviation_pct,
             verdict=verdict.verdict,
-            temp_c=temperature_now(uow, happened),
+            temp_c=air.profile.at(minute) if air else None,
+            rh_pct=air.humidity(minute) if air else None,
+            margin_k=air.margin(minute) if air else None,
             note=order.note.strip(),
             happened_at=happened,
             recorded_at=now,
         )
     )
+    if order.used and verdict.verdict != "in":
+        note = "used before it was within tolerance"
+        uow.add(
+            BatchNote(
+                id=str(uuid5(NAMESPACE_URL, f"kiteloom:used/{order.id}")),
+                batch_id=order.id,
+                kind="bad",
+                note=note,
+                happened_at=happened,
+                recorded_at=now,
+            )
+        )
     uow.changed("batch", order.id)
     return batch_view(uow, order.id)
+
+
+def _not_kept_by_another(
+    uow: UnitOfWork, order: PourBatch, resin_g: float, hardener_g: float, happened: datetime
+) -> None:
+    for other in batches_on(uow, order.surface_id):
+        apart = abs((happened - other.happened_at).total_seconds()) / 60
+        near = abs(other.resin_g - resin_g) <= 1 and abs(other.hardener_g - hardener_g) <= 1
+        if (other.step_key, other.data_sheet_id) == (order.step_key, order.sheet_id) and near and apart < _SAME_CUP_MIN:
+            who = other.crew_member.name if other.crew_member else "Somebody"
+            raise Refused(
+                "another",
+                f"{who} kept {plain(other.resin_g)} g and {plain(other.hardener_g)} g for this step {apart:.0f} min "
+                "ago. If that is this cup, it is kept already; if not, say that it is another",
+            )
 
 
 def correct_batch(
@@ -195,4 +248,26 @@ def _view(uow: UnitOfWork, batch: Batch, corrected: bool) -> BatchView:
         words,
         batch.corrects_id,
         corrected,
+        batch.rh_pct,
+        batch.margin_k,
+        _care(uow, batch),
     )
+
+
+def _care(uow: UnitOfWork, batch: Batch) -> list[str]:
+    """What asks for care about a batch: what was said of it, and the state of its lots."""
+    marks = list(
+        uow.session.scalars(
+            select(BatchNote)
+            .where(BatchNote.batch_id == batch.id, BatchNote.kind.in_(("bad", "cleared")))
+            .order_by(BatchNote.recorded_at)
+        )
+    )
+    found = [f"Marked bad: {marks[-1].note}."] if marks and marks[-1].kind == "bad" else []
+    sheet = uow.get(DataSheet, batch.data_sheet_id)
+    for lot in {batch.lot, batch.hardener_lot} - {None}:
+        assert lot is not None
+        view = lot_view(uow, lot, sheet, batch.recorded_at)
+        if view.bad or view.expired or (view.left_g is not None and view.left_g < 0):
+            found.append(f"{view.care[0].upper()}{view.care[1:]}.")
+    return found

@@ -3,20 +3,33 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import datetime
 
+from sqlalchemy import select
+
+from kiteloom.core.calendar import minute_of, moment_of, when, zone_of
 from kiteloom.core.figures import Figure
 from kiteloom.core.from_what import pour_figures
 from kiteloom.core.materials import ResinSheet, looks_alike
-from kiteloom.core.mixing import Band, Judgement, hardener_band, judge, masses
-from kiteloom.core.problems import Refused, between
+from kiteloom.core.mixing import Band, Judgement, Masses, hardener_band, judge, masses
+from kiteloom.core.problems import Refused, between, plain
+from kiteloom.core.pumps import per_stroke, strokes_for
 from kiteloom.core.quantities import Typed, UnitSystem, show
+from kiteloom.core.reading import hot_sheet
 from kiteloom.core.sheet_fields import MIXED
-from kiteloom.store.models import CrewMember, DataSheet, Lot
+from kiteloom.core.sheets import lacking
+from kiteloom.formats.lid_labels import Lid
+from kiteloom.store.models import CrewMember, DataSheet, Pump
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.climate import shop_temperature
+from kiteloom.workshop.cups import SPREAD_G_MIN, life_of
+from kiteloom.workshop.lots import lots_of, mixed_lately, sheets_at_hand
 from kiteloom.workshop.shelf import on_shelf
-from kiteloom.workshop.shop import units_of
+from kiteloom.workshop.shop import the_shop, units_of
 from kiteloom.workshop.skins import Choice, resin_of
 
+#: A mix is put right within this share of its working life, so that it can still be used [-] (common practice).
+TOP_UP_SHARE = 0.5
 CAUTIONS = (
     "Gloves, sleeves, fresh air. A big cup can smoke and catch fire: spread it out early. "
     "The maker's instructions decide."
@@ -25,7 +38,11 @@ CAUTIONS = (
 
 @dataclass(frozen=True)
 class Product:
-    """A mixed product as the bench knows it: what stands on its lids, its ratio, its pot life in words."""
+    """A mixed product as the bench knows it: what stands on its lids, its ratio, its pot life in words.
+
+    ``at_hand`` are look-alikes with another ratio that are open, or were used in the last day;
+    ``assumed`` what common practice fills in for the sheet.
+    """
 
     id: str
     name: str
@@ -36,30 +53,41 @@ class Product:
     pot_life: str
     hazards: tuple[str, ...]
     look_alikes: list[str]
+    at_hand: list[str]
+    off_shelf: bool
+    induction_min: float
+    pumps: list[str]
+    assumed: list[str]
 
 
 @dataclass(frozen=True)
 class LotChoice:
-    """A lot of a product."""
+    """A lot of a product or of one of its parts, and what asks for care."""
 
     id: str
     data_sheet_id: str
     name: str
+    part: str
+    care: str
 
 
 @dataclass(frozen=True)
 class Bench:
-    """What the mixing bench chooses from."""
+    """What the mixing bench chooses from, and what a crew of two is taken to spread in a minute, as text."""
 
     products: list[Product]
     crew: list[Choice]
     lots: list[LotChoice]
     caution: str
+    spread: str
 
 
 @dataclass(frozen=True)
 class Cup:
-    """A cup to pour: both masses [g] with where they come from, and the resin's full scale for the bar."""
+    """A cup to pour: both masses [g] with where they come from, and the resin's full scale for the bar.
+
+    ``other_ways`` says the same cup by volume and in pump strokes, where they are known.
+    """
 
     total_g: float
     resin_g: float
@@ -67,6 +95,7 @@ class Cup:
     full_scale_g: float
     resin_scale_g: float
     pot_life: str
+    other_ways: list[str]
     figures: tuple[Figure, ...]
 
 
@@ -74,7 +103,8 @@ class Cup:
 class Pour:
     """How a cup stands: the hardener's band for the resin that is in it; judged once both are in.
 
-    ``part_then_g`` is what the part that is short will weigh once it was topped up.
+    ``part_then_g`` is what the part that is short will weigh once it was topped up; ``until``
+    is how long topping up makes sense.
     """
 
     resin_g: float
@@ -84,24 +114,78 @@ class Pour:
     judgement: Judgement | None
     part_then_g: float | None
     sentence: str
+    until: datetime | None
 
 
-def product_view(uow: UnitOfWork, sheet: DataSheet) -> Product:
+def product_view(uow: UnitOfWork, sheet: DataSheet, now: datetime) -> Product:
     """A resin as the bench knows it, with the products it is mistaken for."""
     resin, units = resin_of(sheet), units_of(uow)
-    others = [resin_of(other) for other in mixable(uow) if other.id != sheet.id]
-    alike = [f"{other.name} is {other.mix.ratio}" for other in others if looks_alike(resin, other)]
+    zone, lately = zone_of(the_shop(uow).zone), mixed_lately(uow, now)
+    others = {other.id: other for other in [*mixable(uow), *(uow.get(DataSheet, key) for key in lately)]}
+    alike, at_hand = [], []
+    for other in others.values():
+        if other.id == sheet.id or not looks_alike(resin, resin_of(other)):
+            continue
+        ratio = _ratio_words(other)
+        alike.append(f"{other.name} is {ratio}")
+        if other.id in lately:
+            mixed = when(minute_of(lately[other.id].happened_at), zone, minute_of(now))
+            at_hand.append(f"{other.name} was mixed {mixed} at {ratio}")
     return Product(
         sheet.id,
         sheet.name,
         resin.resin_lid,
         resin.hardener_lid,
-        str(resin.mix.ratio),
+        _ratio_words(sheet),
         resin.mix.tolerance_pct,
         pot_words(resin, 0, units),
         resin.hazards,
         alike,
+        at_hand,
+        sheet.hidden_at is not None,
+        resin.induction_min,
+        [_PUMP[part].format(grams) for part, grams in pumps(uow, sheet.id).items()],
+        [lack.words for lack in lacking(sheet.kind, sheet.says, units) if lack.field in resin.assumed],
     )
+
+
+_PUMP = {"resin": "A stroke of resin is {:.2f} g.", "hardener": "A stroke of hardener is {:.2f} g."}
+
+
+def _ratio_words(sheet: DataSheet) -> str:
+    span = sheet.says.get("range_pct")
+    return f"{plain(span[0])} to {plain(span[1])} % hardener" if span else str(resin_of(sheet).mix.ratio)
+
+
+def pumps(uow: UnitOfWork, sheet_id: str) -> dict[str, float]:
+    """Grams of one stroke of each of a product's pumps, by the last weighing."""
+    rows = uow.session.scalars(select(Pump).where(Pump.data_sheet_id == sheet_id).order_by(Pump.happened_at))
+    return {row.part: row.grams / row.strokes for row in rows}
+
+
+def weigh_pump(
+    uow: UnitOfWork, sheet_id: str, key: str, part: str, strokes: int, typed: Typed, now: datetime
+) -> Product:
+    """Keep what several strokes of a pump weighed together."""
+    sheet = uow.get(DataSheet, sheet_id)
+    if uow.session.get(Pump, key) is None:
+        if part not in ("resin", "hardener"):
+            raise Refused("part", f"“{part[:40]}” is not a part; a pump gives resin or hardener")
+        grams = typed.read("mass", "grams")
+        per_stroke(strokes, grams)
+        uow.add(
+            Pump(
+                id=key,
+                data_sheet_id=sheet.id,
+                part=part,
+                strokes=strokes,
+                grams=grams,
+                happened_at=now,
+                recorded_at=now,
+            )
+        )
+        uow.changed("sheet", sheet.id)
+    return product_view(uow, sheet, now)
 
 
 def mixable(uow: UnitOfWork) -> list[DataSheet]:
@@ -124,19 +208,28 @@ def pot_words(resin: ResinSheet, cup_g: float, units: UnitSystem) -> str:
     return resin.pot_life.words(cup_g, units)
 
 
-def bench(uow: UnitOfWork) -> Bench:
-    """Products, people and lots."""
+def bench(uow: UnitOfWork, now: datetime) -> Bench:
+    """Products, people and lots. What was mixed in the last day is here even off the shelf: its cup may be open."""
+    sheets = {sheet.id: sheet for sheet in [*mixable(uow), *sheets_at_hand(uow, now)]}
+    lots = [
+        LotChoice(lot.id, sheet.id, lot.words.removeprefix("lot "), lot.part, lot.care)
+        for sheet in sheets.values()
+        for lot in lots_of(uow, sheet, now)
+        if not lot.empty
+    ]
     return Bench(
-        [product_view(uow, sheet) for sheet in mixable(uow)],
+        [product_view(uow, sheet, now) for sheet in sheets.values()],
         [Choice(member.id, member.name) for member in uow.all(CrewMember, CrewMember.name)],
-        [LotChoice(lot.id, lot.data_sheet_id, lot.lot_number) for lot in uow.all(Lot, Lot.lot_number)],
+        lots,
         CAUTIONS,
+        show(SPREAD_G_MIN, "scale", units_of(uow)),
     )
 
 
 def cup(uow: UnitOfWork, sheet_id: str, amount: Typed) -> Cup:
     """The two masses for a chosen cup."""
     resin = resin_of(uow.get(DataSheet, sheet_id))
+    units = units_of(uow)
     total = between("amount", amount.read("mass", "amount"), 1, 20_000, unit="g", name="the cup")
     wanted = masses(resin.mix, total_g=total)
     return Cup(
@@ -145,9 +238,29 @@ def cup(uow: UnitOfWork, sheet_id: str, amount: Typed) -> Cup:
         wanted.hardener_g,
         _full_scale(wanted.hardener_g),
         _full_scale(wanted.resin_g),
-        pot_words(resin, total, units_of(uow)),
+        pot_words(resin, total, units),
+        _other_ways(uow, sheet_id, resin, wanted, units),
         pour_figures(resin.mix, wanted, (resin.resin_lid, resin.hardener_lid)),
     )
+
+
+def _other_ways(uow: UnitOfWork, sheet_id: str, resin: ResinSheet, wanted: Masses, units: UnitSystem) -> list[str]:
+    ways = []
+    if wanted.resin_ml is not None and wanted.hardener_ml is not None:
+        a, b = (show(ml, "volume", units) for ml in (wanted.resin_ml, wanted.hardener_ml))
+        ways.append(f"By volume: {a} of resin, {b} of hardener.")
+    known = pumps(uow, sheet_id)
+    if len(known) == 2:
+        found = strokes_for(resin.mix, wanted, known["resin"], known["hardener"])
+        off = abs(found.deviation_pct)
+        ok = resin.mix.tolerance_pct is not None and off <= resin.mix.tolerance_pct
+        verdict = "within tolerance" if ok else "out of tolerance: weigh it instead"
+        total = show(found.resin_g + found.hardener_g, "mass", units)
+        ways.append(
+            f"By pump: {found.resin} strokes of resin, {found.hardener} of hardener; "
+            f"{total}, {off:.1f} % off, {verdict}."
+        )
+    return ways
 
 
 def _full_scale(target_g: float) -> float:
@@ -155,20 +268,76 @@ def _full_scale(target_g: float) -> float:
     return target_g * 4 / 3
 
 
-def pour(uow: UnitOfWork, sheet_id: str, resin: Typed, hardener: Typed | None) -> Pour:
+@dataclass(frozen=True)
+class InCup:
+    """What is in a cup, as typed or read off the scale.
+
+    ``since`` is when the two parts met; ``used`` when some of it went on a part already.
+    """
+
+    resin: Typed
+    hardener: Typed | None = None
+    since: datetime | None = None
+    used: bool = False
+
+
+def pour(uow: UnitOfWork, sheet_id: str, cup: InCup, now: datetime) -> Pour:
     """Judge what is in the cup; with resin alone, say how much hardener it takes."""
-    sheet = resin_of(uow.get(DataSheet, sheet_id))
-    units = units_of(uow)
-    resin_g = between("resin", resin.read("mass", "resin"), 0, 1e6, unit="g", name=sheet.resin_lid)
+    row = uow.get(DataSheet, sheet_id)
+    sheet, units = resin_of(row), units_of(uow)
+    resin_g = between("resin", cup.resin.read("mass", "resin"), 0, 1e6, unit="g", name=sheet.resin_lid)
     band = hardener_band(sheet.mix, resin_g)
-    if hardener is None:
+    if cup.hardener is None:
         target, low, high = (show(grams, "scale", units) for grams in (band.target_g, band.from_g, band.to_g))
         sentence = f"Pour {target} of {sheet.hardener_lid} onto it: {low} to {high} is within tolerance."
-        return Pour(resin_g, None, band, _full_scale(band.target_g), None, None, sentence)
-    hardener_g = between("hardener", hardener.read("mass", "hardener"), 0, 1e6, unit="g", name=sheet.hardener_lid)
+        return Pour(resin_g, None, band, _full_scale(band.target_g), None, None, sentence, None)
+    hardener_g = between("hardener", cup.hardener.read("mass", "hardener"), 0, 1e6, unit="g", name=sheet.hardener_lid)
     judgement = judge(sheet.mix, resin_g, hardener_g, units, (sheet.resin_lid, sheet.hardener_lid))
+    full_scale = max(_full_scale(band.target_g), hardener_g * 1.05)
+    if judgement.verdict != "in" and cup.used:
+        words = (
+            "Some of it is used, so it can't be put right any more: keep it as it is, and say what it went on. "
+            "Scrape that off while it is wet if the maker says so."
+        )
+        spoilt = Judgement(judgement.deviation_pct, judgement.verdict, None, words)
+        return Pour(resin_g, hardener_g, band, full_scale, spoilt, None, words, None)
     short, then_g = judgement.top_up, None
     if short is not None:
         then_g = short.grams + (resin_g if short.part == "resin" else hardener_g)
-    full_scale = max(_full_scale(band.target_g), hardener_g * 1.05)
-    return Pour(resin_g, hardener_g, band, full_scale, judgement, then_g, judgement.advice)
+    until, words = _top_up_until(uow, row, cup, resin_g + hardener_g, now) if short else (None, "")
+    return Pour(resin_g, hardener_g, band, full_scale, judgement, then_g, judgement.advice + words, until)
+
+
+def _top_up_until(
+    uow: UnitOfWork, sheet: DataSheet, cup: InCup, grams: float, now: datetime
+) -> tuple[datetime | None, str]:
+    """How long a top-up leaves enough of the working life to use the cup."""
+    hot = hot_sheet(sheet.name, sheet.says)
+    if hot is None:
+        return None, ""
+    met = minute_of(cup.since or now)
+    air = shop_temperature(uow, met, minute_of(now))
+    end = met + TOP_UP_SHARE * life_of(hot, grams, met, air)
+    zone = zone_of(the_shop(uow).zone)
+    left = end - minute_of(now)
+    if left <= 0:
+        return moment_of(end, zone), f" It was to be done by {when(end, zone)[-5:]}: make a new one."
+    return moment_of(end, zone), f" Do it within {left:.0f} min."
+
+
+def lids(uow: UnitOfWork, sheet_id: str, host: str) -> list[Lid]:
+    """The lid labels of one product, or of all that are mixed; their code opens the product on the bench."""
+    found = []
+    for sheet in [uow.get(DataSheet, sheet_id)] if sheet_id else mixable(uow):
+        resin = resin_of(sheet)
+        found.append(
+            Lid(
+                sheet.name,
+                resin.resin_lid,
+                resin.hardener_lid,
+                _ratio_words(sheet),
+                "; ".join(resin.hazards),
+                f"{host.rstrip('/')}/mix?product={sheet.id}",
+            )
+        )
+    return found

@@ -210,12 +210,6 @@ def say_outlook(uow: UnitOfWork, key: str, low: Typed, high: Typed, now: datetim
     uow.changed("climate", key)
 
 
-def temperature_now(uow: UnitOfWork, now: datetime) -> float | None:
-    """The shop's temperature at this moment, recorded or expected [°C]."""
-    air = air_now(uow, now)
-    return None if air is None else air.temp_c
-
-
 def air_now(uow: UnitOfWork, now: datetime, zone_id: str = MAIN) -> Air | None:
     """A zone's air at this moment, recorded or expected."""
     minute = minute_of(now)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 
 from sqlalchemy import select
 
@@ -237,3 +237,17 @@ def touched_by(uow: UnitOfWork, batch: Batch) -> list[Touched]:
         Touched(surface, uow.get(Surface, surface).name, step, batch.id, f"{total} of {batch.product}, {at}")
         for surface, step in rows
     ]
+
+
+def mixed_lately(uow: UnitOfWork, now: datetime) -> dict[str, Batch]:
+    """The last batch of each product that was mixed in the last day, by its sheet."""
+    return {
+        batch.data_sheet_id: batch
+        for batch in standing_batches(uow)
+        if timedelta() <= now - batch.happened_at < timedelta(days=1)
+    }
+
+
+def sheets_at_hand(uow: UnitOfWork, now: datetime) -> list[DataSheet]:
+    """The sheets of what was mixed in the last day: on the bench, whatever the shelf says."""
+    return [uow.get(DataSheet, key) for key in mixed_lately(uow, now)]

@@ -59,11 +59,11 @@ class MixView:
     batches: list[BatchView]
 
 
-def mix_view(uow: UnitOfWork, surface_id: str) -> MixView:
+def mix_view(uow: UnitOfWork, surface_id: str, now: datetime) -> MixView:
     """A surface's resin, step by step."""
     units, built = units_of(uow), part(uow, surface_id)
     if built.recipe != SKIN:
-        return _uncounted(uow, built)
+        return _uncounted(uow, built, now)
     found = skin(uow, surface_id)
     needs, names = built.needs, {step.key: step.name for step in built.steps}
     kept = batches_on(uow, surface_id)
@@ -82,14 +82,14 @@ def mix_view(uow: UnitOfWork, surface_id: str) -> MixView:
         surface_id,
         found.design.id,
         found.design.version,
-        product_view(uow, found.design.resin_sheet),
+        product_view(uow, found.design.resin_sheet, now),
         rows,
         losses,
         batch_views(uow, surface_id),
     )
 
 
-def _uncounted(uow: UnitOfWork, built: Part) -> MixView:
+def _uncounted(uow: UnitOfWork, built: Part, now: datetime) -> MixView:
     """A part whose recipe does not say how much it takes: its mixes, without an amount."""
     design = uow.get(Design, built.design_id)
     rows = [StepNeed(step.key, step.name, 0.0, ()) for step in built.steps if step.cure is not None]
@@ -97,7 +97,7 @@ def _uncounted(uow: UnitOfWork, built: Part) -> MixView:
         built.id,
         design.id,
         design.version,
-        product_view(uow, design.resin_sheet),
+        product_view(uow, design.resin_sheet, now),
         rows,
         [],
         batch_views(uow, built.id),

@@ -12,6 +12,7 @@ from kiteloom.core.today import curing
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.alerts import AlertView, open_alerts
 from kiteloom.workshop.climate import shop_temperature
+from kiteloom.workshop.cups import OpenCup, open_cups
 from kiteloom.workshop.plan import remembered, shop_plan
 from kiteloom.workshop.saying import Degrees
 from kiteloom.workshop.shop import the_shop
@@ -49,6 +50,7 @@ class WeatherView:
     ribbon: list[Degrees]
     waits: list[Wait]
     alerts: list[AlertView]
+    cups: list[OpenCup]
 
 
 def weather(uow: UnitOfWork, now: datetime) -> WeatherView:
@@ -58,7 +60,7 @@ def weather(uow: UnitOfWork, now: datetime) -> WeatherView:
 
 def _weather(uow: UnitOfWork, now: datetime) -> WeatherView:
     zone, today = zone_of(the_shop(uow).zone), minute_of(now)
-    shop, alerts = shop_plan(uow, today), open_alerts(uow)
+    shop, alerts, cups = shop_plan(uow, today), open_alerts(uow), open_cups(uow, now)
     waits = []
     for placed in curing(shop.plan, today) if shop else ():
         if placed.ready is not None and shop is not None:
@@ -68,7 +70,7 @@ def _weather(uow: UnitOfWork, now: datetime) -> WeatherView:
             waits.append(Wait(placed.step.part, placed.step.local, moment_of(placed.ready, zone), words, short))
     air = shop.air if shop else shop_temperature(uow, today, today)
     if air is None:
-        return WeatherView(None, None, None, "ready", None, True, None, "", [], waits, alerts)
+        return WeatherView(None, None, None, "ready", None, True, None, "", [], waits, alerts, cups)
     minutes = [today + 30 * i for i in range(49)]
     ribbon = [(minute, air.profile.at(minute)) for minute in minutes]
     low_at, low = min(ribbon, key=lambda point: point[1])
@@ -91,4 +93,5 @@ def _weather(uow: UnitOfWork, now: datetime) -> WeatherView:
         [Degrees(moment_of(minute, zone), celsius) for minute, celsius in ribbon],
         waits,
         alerts,
+        cups,
     )

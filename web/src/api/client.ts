@@ -42,6 +42,9 @@ export type Alert = Weather['alerts'][number]
 export type ShelfView = Schemas['ShelfOut']
 export type SheetView = Schemas['SheetOut']
 export type LookedSheets = Schemas['LookedOut']
+export type ScaleView = Schemas['ScaleOut']
+export type BatchTrail = Schemas['TrailBatchOut']
+export type OpenCup = Weather['cups'][number]
 export type Typed = { text: string; unit: string }
 
 export const client = createClient<paths>({ baseUrl: '' })

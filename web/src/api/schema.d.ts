@@ -120,6 +120,53 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/lids": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels for the lids, as PDF. */
+        get: {
+            parameters: {
+                query?: {
+                    sheet?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lots": {
         parameters: {
             query?: never;
@@ -296,6 +343,75 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The scale on the bench, now. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ScaleOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Set it to zero; a simulated one can also be poured on. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ScaleIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ScaleOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -826,6 +942,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["PourOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/cups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Split an amount into cups at the shop's present temperature; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SplitIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CupsViewOut"];
                     };
                 };
                 /** @description Validation error */
@@ -1861,6 +2026,100 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A photograph. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    photo_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/batches/{batch_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One batch: where it went, what is left, where else it could go. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    batch_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TrailBatchOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/lots/{lot_id}/notes": {
         parameters: {
             query?: never;
@@ -2028,6 +2287,113 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/{sheet_id}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a mix of this product could go on, what can begin now leading. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    sheet_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["UsesOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/{sheet_id}/pumps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep what a pump's stroke is. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    sheet_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PumpIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ProductViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shelf/{sheet_id}/hidden": {
         parameters: {
             query?: never;
@@ -2146,6 +2512,66 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/v1/batches/{batch_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that it went on a surface too, was used up, or is bad. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    batch_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BatchNoteIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TrailBatchOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/surfaces/{surface_id}/mix": {
@@ -2832,6 +3258,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/batches/{batch_id}/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a photograph of a batch; its bytes are the body. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    batch_id: string;
+                    photo_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PhotoOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3222,7 +3696,7 @@ export interface components {
         };
         /**
          * Bench
-         * @description What the mixing bench chooses from.
+         * @description What the mixing bench chooses from, and what a crew of two is taken to spread in a minute, as text.
          */
         "BenchOut.Bench": {
             /** Products */
@@ -3233,6 +3707,8 @@ export interface components {
             lots: components["schemas"]["BenchOut.LotChoice"][];
             /** Caution */
             caution: string;
+            /** Spread */
+            spread: string;
         };
         /**
          * Choice
@@ -3246,7 +3722,7 @@ export interface components {
         };
         /**
          * LotChoice
-         * @description A lot of a product.
+         * @description A lot of a product or of one of its parts, and what asks for care.
          */
         "BenchOut.LotChoice": {
             /** Id */
@@ -3255,10 +3731,17 @@ export interface components {
             data_sheet_id: string;
             /** Name */
             name: string;
+            /** Part */
+            part: string;
+            /** Care */
+            care: string;
         };
         /**
          * Product
          * @description A mixed product as the bench knows it: what stands on its lids, its ratio, its pot life in words.
+         *
+         *     ``at_hand`` are look-alikes with another ratio that are open, or were used in the last day;
+         *     ``assumed`` what common practice fills in for the sheet.
          */
         "BenchOut.Product": {
             /** Id */
@@ -3279,12 +3762,73 @@ export interface components {
             hazards: string[];
             /** Look Alikes */
             look_alikes: string[];
+            /** At Hand */
+            at_hand: string[];
+            /** Off Shelf */
+            off_shelf: boolean;
+            /** Induction Min */
+            induction_min: number;
+            /** Pumps */
+            pumps: string[];
+            /** Assumed */
+            assumed: string[];
         };
         /**
          * BenchOut
          * @description What to mix with.
          */
         BenchOut: components["schemas"]["BenchOut.Bench"];
+        /**
+         * ScaleView
+         * @description What the scale reads. ``there`` is False when this shop has none; ``grams`` is None when it is silent.
+         *
+         *     ``simulated`` scales can be poured on from the screen.
+         */
+        "ScaleOut.ScaleView": {
+            /** There */
+            there: boolean;
+            /** Grams */
+            grams: number | null;
+            /** Steady */
+            steady: boolean;
+            /** Step G */
+            step_g: number | null;
+            /** Problem */
+            problem: string;
+            /** Simulated */
+            simulated: boolean;
+        };
+        /**
+         * ScaleOut
+         * @description What the scale reads.
+         */
+        ScaleOut: components["schemas"]["ScaleOut.ScaleView"];
+        /**
+         * ScaleIn
+         * @description Zero it; or, where it is simulated, pour on it, put something on it, pull its plug.
+         */
+        ScaleIn: {
+            /**
+             * Tare
+             * @default false
+             */
+            tare?: boolean;
+            /**
+             * Pour G S
+             * @default null
+             */
+            pour_g_s?: number | null;
+            /**
+             * Put G
+             * @default null
+             */
+            put_g?: number | null;
+            /**
+             * Plugged
+             * @default null
+             */
+            plugged?: boolean | null;
+        };
         /**
          * Hidden
          * @description A sheet that was taken off the shelf, and until when it can be put back.
@@ -3784,7 +4328,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "stage" | "stalled" | "dew" | "silent";
+            kind: "stage" | "stalled" | "dew" | "silent" | "cup";
             /** Words */
             words: string;
             /** Link */
@@ -3807,6 +4351,38 @@ export interface components {
             at: string;
             /** C */
             c: number;
+        };
+        /**
+         * OpenCup
+         * @description A cup that is open: it still has to stand, can be used, or has gone off.
+         */
+        "WeatherOut.OpenCup": {
+            /** Batch Id */
+            batch_id: string;
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Product */
+            product: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "stands" | "open" | "soon" | "gone";
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /** Grams */
+            grams: number;
+            /** Words */
+            words: string;
+            /** Short */
+            short: string;
+            /** Stood At */
+            stood_at: string | null;
         };
         /**
          * Wait
@@ -3859,6 +4435,8 @@ export interface components {
             waits: components["schemas"]["WeatherOut.Wait"][];
             /** Alerts */
             alerts: components["schemas"]["WeatherOut.AlertView"][];
+            /** Cups */
+            cups: components["schemas"]["WeatherOut.OpenCup"][];
         };
         /**
          * WeatherOut
@@ -3912,6 +4490,12 @@ export interface components {
             corrects: string | null;
             /** Corrected */
             corrected: boolean;
+            /** Rh Pct */
+            rh_pct: number | null;
+            /** Margin K */
+            margin_k: number | null;
+            /** Care */
+            care: string[];
         };
         /**
          * BatchOut
@@ -3969,6 +4553,21 @@ export interface components {
              * @default
              */
             note?: string;
+            /**
+             * Hardener Lot Id
+             * @default null
+             */
+            hardener_lot_id?: string | null;
+            /**
+             * Used
+             * @default false
+             */
+            used?: boolean;
+            /**
+             * Another
+             * @default false
+             */
+            another?: boolean;
         };
         /**
          * MixOut
@@ -4383,6 +4982,8 @@ export interface components {
         /**
          * Cup
          * @description A cup to pour: both masses [g] with where they come from, and the resin's full scale for the bar.
+         *
+         *     ``other_ways`` says the same cup by volume and in pump strokes, where they are known.
          */
         "CupOut.Cup": {
             /** Total G */
@@ -4397,6 +4998,8 @@ export interface components {
             resin_scale_g: number;
             /** Pot Life */
             pot_life: string;
+            /** Other Ways */
+            other_ways: string[];
             /** Figures */
             figures: components["schemas"]["CupOut.Figure"][];
         };
@@ -4522,7 +5125,8 @@ export interface components {
          * Pour
          * @description How a cup stands: the hardener's band for the resin that is in it; judged once both are in.
          *
-         *     ``part_then_g`` is what the part that is short will weigh once it was topped up.
+         *     ``part_then_g`` is what the part that is short will weigh once it was topped up; ``until``
+         *     is how long topping up makes sense.
          */
         "PourOut.Pour": {
             /** Resin G */
@@ -4537,6 +5141,8 @@ export interface components {
             part_then_g: number | null;
             /** Sentence */
             sentence: string;
+            /** Until */
+            until: string | null;
         };
         /**
          * TopUp
@@ -4576,6 +5182,147 @@ export interface components {
             resin: components["schemas"]["PourIn.TypedIn"];
             /** @default null */
             hardener?: components["schemas"]["PourIn.TypedIn"] | null;
+            /**
+             * Since
+             * @default null
+             */
+            since?: string | null;
+            /**
+             * Used
+             * @default false
+             */
+            used?: boolean;
+        };
+        /**
+         * CupToMix
+         * @description One cup of several: what to pour, when to mix it and until when to use it.
+         */
+        "CupsViewOut.CupToMix": {
+            /** Total G */
+            total_g: number;
+            /** Resin G */
+            resin_g: number;
+            /** Hardener G */
+            hardener_g: number;
+            /**
+             * Mix At
+             * Format: date-time
+             */
+            mix_at: string;
+            /**
+             * Use By
+             * Format: date-time
+             */
+            use_by: string;
+            /** Peak C */
+            peak_c: number;
+        };
+        /**
+         * CupsView
+         * @description An amount in cups, in words, and what the largest cup follows from.
+         */
+        "CupsViewOut.CupsView": {
+            /** Cups */
+            cups: components["schemas"]["CupsViewOut.CupToMix"][];
+            /** Sentence */
+            sentence: string;
+            largest: components["schemas"]["CupsViewOut.Figure"];
+        };
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "CupsViewOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["CupsViewOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "CupsViewOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * CupsViewOut
+         * @description An amount in cups.
+         */
+        CupsViewOut: components["schemas"]["CupsViewOut.CupsView"];
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "SplitIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SplitIn
+         * @description An amount, and what the crew uses up in a minute.
+         */
+        SplitIn: {
+            /** Sheet Id */
+            sheet_id: string;
+            amount: components["schemas"]["SplitIn.TypedIn"];
+            spread: components["schemas"]["SplitIn.TypedIn"];
+            /**
+             * Scale Step G
+             * @default null
+             */
+            scale_step_g?: number | null;
         };
         /**
          * Checked
@@ -6456,6 +7203,120 @@ export interface components {
             zone?: string;
         };
         /**
+         * BatchView
+         * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
+         */
+        "TrailBatchOut.BatchView": {
+            /** Id */
+            id: string;
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Step Name */
+            step_name: string;
+            /** Product */
+            product: string;
+            /** Resin G */
+            resin_g: number;
+            /** Hardener G */
+            hardener_g: number;
+            /** Total G */
+            total_g: number;
+            /** Deviation Pct */
+            deviation_pct: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "in" | "near" | "out";
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+            /** Temp C */
+            temp_c: number | null;
+            /** Lot */
+            lot: string;
+            /** Who */
+            who: string;
+            /** Note */
+            note: string;
+            /** Words */
+            words: string;
+            /** Corrects */
+            corrects: string | null;
+            /** Corrected */
+            corrected: boolean;
+            /** Rh Pct */
+            rh_pct: number | null;
+            /** Margin K */
+            margin_k: number | null;
+            /** Care */
+            care: string[];
+        };
+        /**
+         * OtherUse
+         * @description A step that needs the same product: grams where they are computed, and whether it could begin now.
+         */
+        "TrailBatchOut.OtherUse": {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Surface */
+            surface: string;
+            /** Step */
+            step: string;
+            /** Grams */
+            grams: number | null;
+            /** Now */
+            now: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Touched
+         * @description A surface that a lot or a batch went on, by which batch.
+         */
+        "TrailBatchOut.Touched": {
+            /** Surface Id */
+            surface_id: string;
+            /** Surface */
+            surface: string;
+            /** Step */
+            step: string;
+            /** Batch Id */
+            batch_id: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Trail
+         * @description A batch with the surfaces it is on, what was left of it, and its photographs.
+         */
+        "TrailBatchOut.Trail": {
+            batch: components["schemas"]["TrailBatchOut.BatchView"];
+            /** Touched */
+            touched: components["schemas"]["TrailBatchOut.Touched"][];
+            /** Bad */
+            bad: boolean;
+            /** Emptied */
+            emptied: boolean;
+            /** Leftover G */
+            leftover_g: number | null;
+            /** Photos */
+            photos: string[];
+            /** Others */
+            others: components["schemas"]["TrailBatchOut.OtherUse"][];
+        };
+        /**
+         * TrailBatchOut
+         * @description A batch and what became of it.
+         */
+        TrailBatchOut: components["schemas"]["TrailBatchOut.Trail"];
+        /**
          * TypedIn
          * @description What was typed, and the unit a bare number was meant in.
          */
@@ -6539,6 +7400,102 @@ export interface components {
          */
         SurfaceHeadOut: components["schemas"]["SurfaceHeadOut.SurfaceHead"];
         /**
+         * OtherUse
+         * @description A step that needs the same product: grams where they are computed, and whether it could begin now.
+         */
+        "UsesOut.OtherUse": {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Surface */
+            surface: string;
+            /** Step */
+            step: string;
+            /** Grams */
+            grams: number | null;
+            /** Now */
+            now: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * UsesOut
+         * @description Steps that a product would do for.
+         */
+        UsesOut: {
+            /** Uses */
+            uses: components["schemas"]["UsesOut.OtherUse"][];
+        };
+        /**
+         * Product
+         * @description A mixed product as the bench knows it: what stands on its lids, its ratio, its pot life in words.
+         *
+         *     ``at_hand`` are look-alikes with another ratio that are open, or were used in the last day;
+         *     ``assumed`` what common practice fills in for the sheet.
+         */
+        "ProductViewOut.Product": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Resin Lid */
+            resin_lid: string;
+            /** Hardener Lid */
+            hardener_lid: string;
+            /** Ratio */
+            ratio: string;
+            /** Tolerance Pct */
+            tolerance_pct: number | null;
+            /** Pot Life */
+            pot_life: string;
+            /** Hazards */
+            hazards: string[];
+            /** Look Alikes */
+            look_alikes: string[];
+            /** At Hand */
+            at_hand: string[];
+            /** Off Shelf */
+            off_shelf: boolean;
+            /** Induction Min */
+            induction_min: number;
+            /** Pumps */
+            pumps: string[];
+            /** Assumed */
+            assumed: string[];
+        };
+        /**
+         * ProductViewOut
+         * @description A product on the bench.
+         */
+        ProductViewOut: components["schemas"]["ProductViewOut.Product"];
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "PumpIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * PumpIn
+         * @description Several strokes of a pump, weighed together.
+         */
+        PumpIn: {
+            /** Id */
+            id: string;
+            /** Part */
+            part: string;
+            /**
+             * Strokes
+             * @default 3
+             */
+            strokes?: number;
+            grams: components["schemas"]["PumpIn.TypedIn"];
+        };
+        /**
          * HideIn
          * @description Off the shelf, or back on it.
          */
@@ -6589,6 +7546,46 @@ export interface components {
             };
         };
         /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "BatchNoteIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * BatchNoteIn
+         * @description What became of a batch. The client makes the id.
+         */
+        BatchNoteIn: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "on" | "emptied" | "bad" | "cleared";
+            /**
+             * Surface Id
+             * @default null
+             */
+            surface_id?: string | null;
+            /**
+             * Step Key
+             * @default
+             */
+            step_key?: string;
+            /** @default null */
+            grams?: components["schemas"]["BatchNoteIn.TypedIn"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
          * BatchView
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
          */
@@ -6635,6 +7632,12 @@ export interface components {
             corrects: string | null;
             /** Corrected */
             corrected: boolean;
+            /** Rh Pct */
+            rh_pct: number | null;
+            /** Margin K */
+            margin_k: number | null;
+            /** Care */
+            care: string[];
         };
         /**
          * Figure
@@ -6740,6 +7743,9 @@ export interface components {
         /**
          * Product
          * @description A mixed product as the bench knows it: what stands on its lids, its ratio, its pot life in words.
+         *
+         *     ``at_hand`` are look-alikes with another ratio that are open, or were used in the last day;
+         *     ``assumed`` what common practice fills in for the sheet.
          */
         "MixViewOut.Product": {
             /** Id */
@@ -6760,6 +7766,16 @@ export interface components {
             hazards: string[];
             /** Look Alikes */
             look_alikes: string[];
+            /** At Hand */
+            at_hand: string[];
+            /** Off Shelf */
+            off_shelf: boolean;
+            /** Induction Min */
+            induction_min: number;
+            /** Pumps */
+            pumps: string[];
+            /** Assumed */
+            assumed: string[];
         };
         /**
          * StepNeed
@@ -7476,6 +8492,14 @@ export interface components {
             version: number;
             /** Step Key */
             step_key: string;
+        };
+        /**
+         * PhotoOut
+         * @description A photograph that was kept.
+         */
+        PhotoOut: {
+            /** Id */
+            id: string;
         };
     };
     responses: never;

@@ -6,7 +6,7 @@ import { type Alert, answer, client } from '@/api/client'
 import { Notice } from '@/ui/notice'
 import { ring } from './sound'
 
-const TONE = { stage: 'ready', stalled: 'stop', dew: 'stop', silent: 'care' } as const
+const TONE = { stage: 'ready', stalled: 'stop', dew: 'stop', silent: 'care', cup: 'stop' } as const
 const EVERY_MS = 8_000
 
 /** What must be heard: seen on every view, sounding and pulsing until somebody silences it. */

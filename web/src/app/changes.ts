@@ -2,9 +2,25 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
 import { answer, client } from '@/api/client'
 
-/** What no change in the shop touches: the table of formats, and a file that is being looked at. */
-const LASTING = new Set(['formats', 'preview', 'far'])
+/** What no change in the shop touches: the table of formats, what is being looked at or typed. */
+const LASTING = new Set(['formats', 'preview', 'far', 'blank-sheet'])
 const EVERY_MS = 500
+
+// How far the shop's clock is from this tablet's.
+let ahead_ms = 0
+
+/** The shop's time now, as far as this tablet knows it [ms]. */
+export const shopTime = () => Date.now() + ahead_ms
+
+/** The shop's time, every second: for what counts down. */
+export function useTicking() {
+  const [at, setAt] = useState(shopTime)
+  useEffect(() => {
+    const timer = window.setInterval(() => setAt(shopTime()), 1000)
+    return () => window.clearInterval(timer)
+  }, [])
+  return at
+}
 
 /** Asks the shop what changed while the page is seen, refreshes it, and tells the shop's time. */
 export function useShopNow() {
@@ -27,6 +43,7 @@ export function useShopNow() {
             })
           }
           seq.current = got.seq
+          ahead_ms = Date.parse(got.now) - Date.now()
           setNow({ at: got.now, answered: true })
         } catch {
           setNow((before) => ({ ...before, answered: false }))

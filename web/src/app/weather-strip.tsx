@@ -1,9 +1,10 @@
 import { clsx } from 'clsx'
 import { Link } from 'react-router'
+import type { OpenCup } from '@/api/client'
 import { useWeather } from '@/api/questions'
 import { Ribbon24 } from '@/weave/ribbon-24'
 import { Alarm } from './alarm'
-import { useShopNow } from './changes'
+import { useShopNow, useTicking } from './changes'
 import { useClock, useShow } from './formats'
 
 const MARGIN = { ready: 'edge-ready', care: 'edge-care', stop: 'edge-stop text-madder' } as const
@@ -78,7 +79,10 @@ export function WeatherStrip() {
               The shop computer does not answer
             </li>
           )}
-          {weather?.waits.slice(0, 1).map((wait) => (
+          {weather?.cups.slice(0, 2).map((cup) => (
+            <CupTag key={cup.batch_id} cup={cup} />
+          ))}
+          {weather?.waits.slice(0, weather.cups.length > 1 ? 0 : 1).map((wait) => (
             <li key={wait.surface_id + wait.step_key} className="min-w-0">
               <Link
                 to={`/cure/${wait.surface_id}`}
@@ -93,5 +97,36 @@ export function WeatherStrip() {
       </header>
       <Alarm alerts={weather?.alerts ?? []} />
     </>
+  )
+}
+
+const CUP = {
+  stands: 'edge-wait bg-woad-wash',
+  open: 'edge-ready bg-lichen-wash',
+  soon: 'edge-stop bg-madder-wash text-madder',
+  gone: 'edge-stop bg-madder-wash text-madder',
+} as const
+
+/** An open cup counting down; madder when little time is left. */
+function CupTag({ cup }: { cup: OpenCup }) {
+  const left = Math.max(Math.ceil((Date.parse(cup.until) - useTicking()) / 1000), 0)
+  const figures =
+    left >= 3600
+      ? `${Math.floor(left / 3600)} h ${Math.floor((left % 3600) / 60)}`
+      : `${Math.floor(left / 60)}:${String(left % 60).padStart(2, '0')}`
+  return (
+    <li className="shrink-0">
+      <Link
+        to={`/mix?batch=${cup.batch_id}`}
+        className={clsx(
+          'flex min-h-11 items-center gap-2 px-3 text-sm leading-tight hover:underline',
+          CUP[cup.state],
+        )}
+        data-testid="open-cup"
+      >
+        <span className="max-sm:hidden">{cup.short}</span>
+        <span className="font-semibold text-lg">{figures}</span>
+      </Link>
+    </li>
   )
 }

@@ -12,7 +12,16 @@ export type Draft = {
   hardener: string
   who: string
   lot: string
+  hardenerLot: string
   note: string
+  /** What is being poured, where the scale is followed; `typed` where it is not. */
+  pouring: 'resin' | 'hardener' | 'done' | 'typed'
+  /** When the two parts met. */
+  metAt: string
+  used: boolean
+  another: boolean
+  /** The batch it became. */
+  kept: string
 }
 
 export const fresh = (sheetId: string, stepKey: string): Draft => ({
@@ -25,21 +34,34 @@ export const fresh = (sheetId: string, stepKey: string): Draft => ({
   hardener: '',
   who: '',
   lot: '',
+  hardenerLot: '',
   note: '',
+  pouring: 'typed',
+  metAt: '',
+  used: false,
+  another: false,
+  kept: '',
 })
 
-export function useDraft(surfaceId: string, sheetId: string, stepKey: string) {
+export function useDraft(surfaceId: string, sheetId: string, stepKey: string, asked: boolean) {
   const key = `pour:${surfaceId}`
   const [draft, setDraft] = useState<Draft>(() => {
     const kept = sessionStorage.getItem(key)
     const before = kept ? (JSON.parse(kept) as Draft) : null
-    return before && before.stepKey === stepKey ? before : fresh(sheetId, stepKey)
+    return before && before.stepKey === stepKey && (!asked || before.sheetId === sheetId)
+      ? { ...fresh(sheetId, stepKey), ...before }
+      : fresh(sheetId, stepKey)
   })
   useEffect(() => sessionStorage.setItem(key, JSON.stringify(draft)), [key, draft])
   return {
     draft,
     change: (part: Partial<Draft>) => setDraft((before) => ({ ...before, ...part })),
     restart: () =>
-      setDraft((before) => ({ ...fresh(before.sheetId, before.stepKey), who: before.who, lot: before.lot })),
+      setDraft((before) => ({
+        ...fresh(before.sheetId, before.stepKey),
+        who: before.who,
+        lot: before.lot,
+        hardenerLot: before.hardenerLot,
+      })),
   }
 }

@@ -22,7 +22,9 @@ export function Lids({ bench, planned, product, draft, change }: Props) {
           <Pick
             label="Product"
             value={product.id}
-            choices={bench.products.map((p) => ({ value: p.id, name: p.name }))}
+            choices={bench.products
+              .filter((p) => !p.off_shelf || p.id === product.id)
+              .map((p) => ({ value: p.id, name: p.name }))}
             onChange={(sheetId) => change({ sheetId, lids: { resin: false, hardener: false } })}
           />
         </div>
@@ -31,6 +33,12 @@ export function Lids({ bench, planned, product, draft, change }: Props) {
           <span className="text-soft"> · {product.pot_life}</span>
         </p>
       </div>
+      {product.off_shelf && (
+        <Notice tone="care">
+          {product.name} was taken off the shelf. An open cup of it can still be finished; put the sheet back
+          under Stores.
+        </Notice>
+      )}
       {product.id !== planned.id && (
         <Notice tone="care">
           This surface is planned with {planned.name}. Its plies and times are computed for that.
@@ -59,6 +67,12 @@ export function Lids({ bench, planned, product, draft, change }: Props) {
           </Checkbox.Root>
         ))}
       </div>
+      {product.at_hand.length > 0 && (
+        <Notice tone="stop" className="text-lg">
+          <span className="font-semibold">Its look-alike is on the bench:</span> {product.at_hand.join('; ')}.
+          Read the lids aloud.
+        </Notice>
+      )}
       {product.look_alikes.length > 0 && (
         <Notice tone="care">
           <span className="font-semibold">Looks alike, mixes differently:</span>{' '}
@@ -66,8 +80,16 @@ export function Lids({ bench, planned, product, draft, change }: Props) {
         </Notice>
       )}
       <p className="max-w-3xl">
-        <span className="font-semibold">{product.hazards?.join('. ')}.</span> {bench.caution}
+        {product.hazards.length > 0 && <span className="font-semibold">{product.hazards.join('. ')}. </span>}
+        {bench.caution}
       </p>
+      {product.assumed.length > 0 && (
+        <ul className="border-weld border-l-6 border-dotted pl-3 text-soft">
+          {product.assumed.map((words) => (
+            <li key={words}>{words}</li>
+          ))}
+        </ul>
+      )}
     </div>
   )
 }

@@ -1,13 +1,14 @@
-import { useState } from 'react'
+import { useQuery } from '@tanstack/react-query'
 import { Link, useSearchParams } from 'react-router'
-import type { Bench, MixView } from '@/api/client'
+import { answer, type Bench, client, type MixView, type Product } from '@/api/client'
 import { useAirframe, useBench, useMix } from '@/api/questions'
-import { Button, ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
 import { useDraft } from './draft'
+import { InUse } from './in-use'
 import { Lids } from './lids'
 import { PourScreen } from './pour-screen'
+import { PumpForm } from './pump-form'
 
 /** The mixing bench: for which surface and step, then the lids, then the pour. */
 export default function MixPage() {
@@ -26,6 +27,14 @@ export default function MixPage() {
       </Notice>
     )
   if (!bench.data || !airframe.data) return null
+  const batch = query.get('batch') ?? ''
+  if (batch)
+    return (
+      <div className="mx-auto max-w-6xl px-6 py-4">
+        <InUse batchId={batch} />
+      </div>
+    )
+  const product = bench.data.products.find((p) => p.id === query.get('product'))
   const need = mix.data?.needs.find((n) => n.step_key === stepKey)
   return (
     <div className="mx-auto flex max-w-6xl flex-col gap-4 px-6 py-4">
@@ -63,46 +72,110 @@ export default function MixPage() {
         )}
       </div>
       {mix.data && need ? (
-        <Cup key={`${surfaceId}${stepKey}`} bench={bench.data} mix={mix.data} need={need} />
+        <Cup
+          key={`${surfaceId}${stepKey}${product?.id}`}
+          bench={bench.data}
+          mix={mix.data}
+          need={need}
+          productId={product?.id ?? mix.data.product.id}
+          asked={product !== undefined}
+        />
+      ) : product ? (
+        <UsesOf
+          product={product}
+          onUse={(surface, step) => setQuery({ surface, step, product: product.id })}
+        />
       ) : (
-        <p className="text-lg text-soft">
-          Choose what the mix is for; the amount and the product follow from it.
-        </p>
+        <StartFrom products={bench.data.products} onProduct={(id) => setQuery({ product: id })} />
       )}
     </div>
   )
 }
 
-type CupProps = { bench: Bench; mix: MixView; need: MixView['needs'][number] }
+/** A product on the shelf, where no step was chosen yet. */
+function StartFrom({ products, onProduct }: { products: Product[]; onProduct: (id: string) => void }) {
+  return (
+    <section className="flex flex-col gap-2">
+      <p className="text-lg text-soft">
+        Choose what the mix is for; the amount and the product follow from it. Or start from a product:
+      </p>
+      <ul className="border-line border-t">
+        {products
+          .filter((product) => !product.off_shelf)
+          .map((product) => (
+            <li key={product.id} className="border-line border-b">
+              <button
+                type="button"
+                onClick={() => onProduct(product.id)}
+                className="grid min-h-14 w-full items-center gap-x-5 px-3 py-2 text-left hover:bg-panel sm:grid-cols-[17rem_14rem_1fr]"
+              >
+                <span className="font-semibold text-lg">{product.name}</span>
+                <span>{product.ratio}</span>
+                <span className="text-soft">{product.pot_life}</span>
+              </button>
+            </li>
+          ))}
+      </ul>
+    </section>
+  )
+}
 
-function Cup({ bench, mix, need }: CupProps) {
-  const { draft, change, restart } = useDraft(mix.surface_id, mix.product.id, need.step_key)
-  const [kept, setKept] = useState('')
+/** What a product could go on now: the lid's code opens this. */
+function UsesOf({ product, onUse }: { product: Product; onUse: (surface: string, step: string) => void }) {
+  const uses = useQuery({
+    queryKey: ['uses', product.id],
+    queryFn: () =>
+      answer(client.GET('/api/v1/bench/{sheet_id}/uses', { params: { path: { sheet_id: product.id } } })),
+  })
+  if (!uses.data) return null
+  return (
+    <section className="flex flex-col gap-3">
+      <p className="text-xl">
+        <span className="font-semibold">{product.name}</span>, {product.ratio}.{' '}
+        <span className="text-soft">{product.pot_life}</span>
+      </p>
+      {product.pumps.map((words) => (
+        <p key={words}>{words}</p>
+      ))}
+      {uses.data.uses.length === 0 ? (
+        <p className="text-lg">No step that is still to do is planned with it. Choose a surface above.</p>
+      ) : (
+        <h2 className="font-semibold text-lg">What is it for?</h2>
+      )}
+      <ul>
+        {uses.data.uses.map((use) => (
+          <li key={use.surface_id + use.step_key} className="border-line border-t">
+            <button
+              type="button"
+              onClick={() => onUse(use.surface_id, use.step_key)}
+              className="min-h-14 w-full py-2 text-left hover:bg-panel"
+            >
+              <span className="font-semibold text-lg">{use.surface}</span>
+              <span className="text-soft">
+                {' '}
+                · {use.step}: {use.words}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <PumpForm product={product} />
+    </section>
+  )
+}
+
+type CupProps = {
+  bench: Bench
+  mix: MixView
+  need: MixView['needs'][number]
+  productId: string
+  asked: boolean
+}
+
+function Cup({ bench, mix, need, productId, asked }: CupProps) {
+  const { draft, change, restart } = useDraft(mix.surface_id, productId, need.step_key, asked)
   const product = bench.products.find((p) => p.id === draft.sheetId) ?? mix.product
-  if (kept) {
-    return (
-      <div className="flex flex-col items-start gap-5">
-        <Notice tone="ready" className="text-xl">
-          Kept: {kept}
-        </Notice>
-        <p>Leave the rest of the cup beside the part, marked with the batch: it is the witness.</p>
-        <div className="flex gap-4">
-          <Button
-            big
-            onClick={() => {
-              restart()
-              setKept('')
-            }}
-          >
-            Next cup
-          </Button>
-          <ButtonLink big quiet to={`/surface/${mix.surface_id}/steps`}>
-            When does it cure?
-          </ButtonLink>
-        </div>
-      </div>
-    )
-  }
+  if (draft.kept) return <InUse batchId={draft.kept} onNext={restart} />
   const read = draft.lids.resin && draft.lids.hardener
   return read ? (
     <PourScreen
@@ -112,7 +185,6 @@ function Cup({ bench, mix, need }: CupProps) {
       product={product}
       draft={draft}
       change={change}
-      onKept={(words) => setKept(words)}
       onStartAgain={restart}
     />
   ) : (

@@ -1,16 +1,18 @@
 import { useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { clsx } from 'clsx'
+import { useEffect } from 'react'
 import { answer, type Bench, client, type MixView, type Pour, Problem, type Product } from '@/api/client'
-import { useEdit } from '@/api/edit'
+import { shopTime } from '@/app/changes'
 import { useShow, useUnitOf } from '@/app/formats'
 import { useFromWhat } from '@/app/from-what'
 import { Button } from '@/ui/button'
-import { EditProblem } from '@/ui/edit-problem'
 import { Notice } from '@/ui/notice'
-import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
 import { Gauge } from '@/weave/gauge'
+import { CupsPlan } from './cups-plan'
 import type { Draft } from './draft'
+import { Keep } from './keep'
+import { ScaleBar, useOnScale, useScale } from './scale'
 
 type Props = {
   bench: Bench
@@ -19,14 +21,13 @@ type Props = {
   product: Product
   draft: Draft
   change: (part: Partial<Draft>) => void
-  onKept: (words: string) => void
   onStartAgain: () => void
 }
 
 const fieldsOf = (error: unknown) => (error instanceof Problem ? error.fields : {})
 
 /** Two masses to pour, what was really poured, and the verdict. */
-export function PourScreen({ bench, mix, need, product, draft, change, onKept, onStartAgain }: Props) {
+export function PourScreen({ bench, mix, need, product, draft, change, onStartAgain }: Props) {
   const show = useShow()
   const ask = useFromWhat()
   const unit = useUnitOf()('scale')
@@ -44,7 +45,7 @@ export function PourScreen({ bench, mix, need, product, draft, change, onKept, o
     retry: false,
   })
   const pour = useQuery({
-    queryKey: ['pour', product.id, draft.resin, draft.hardener, unit],
+    queryKey: ['pour', product.id, draft.resin, draft.hardener, unit, draft.used],
     queryFn: () =>
       answer(
         client.POST('/api/v1/bench/pour', {
@@ -52,6 +53,8 @@ export function PourScreen({ bench, mix, need, product, draft, change, onKept, o
             sheet_id: product.id,
             resin: { text: draft.resin, unit },
             hardener: draft.hardener.trim() ? { text: draft.hardener, unit } : null,
+            since: draft.metAt || null,
+            used: draft.used,
           },
         }),
       ),
@@ -63,8 +66,18 @@ export function PourScreen({ bench, mix, need, product, draft, change, onKept, o
   const poured = pour.error || !draft.resin.trim() ? undefined : pour.data
   const [resinFigure, hardenerFigure] = wanted?.figures ?? []
   const problems = fieldsOf(pour.error)
+  const chosen = draft.cup.trim() !== ''
+  const scale = useFollowed(draft, change, chosen && !draft.kept, unit)
+  const now = draft.pouring
   return (
     <div className="flex flex-col gap-4">
+      {scale && chosen && (
+        <ScaleBar
+          scale={scale}
+          following={now !== 'typed'}
+          onFollow={(on) => change({ pouring: on ? (draft.resin ? 'hardener' : 'resin') : 'typed' })}
+        />
+      )}
       <div className="grid items-start gap-x-6 gap-y-2 sm:grid-cols-[15rem_1fr_auto]">
         <TextField
           label="Size of this cup"
@@ -86,43 +99,59 @@ export function PourScreen({ bench, mix, need, product, draft, change, onKept, o
           Start again
         </Button>
       </div>
-      <div className="grid gap-5 lg:grid-cols-2">
-        <Part
-          lid={product.resin_lid}
-          target={resinFigure ? show(resinFigure.value, 'scale') : '–'}
-          onFrom={resinFigure && (() => ask(resinFigure))}
-          typed={draft.resin}
-          onTyped={(resin) => change({ resin })}
-          unit={unit}
-          problem={problems.resin}
-        >
-          <Gauge
-            label="Resin in the cup"
-            value={poured?.resin_g ?? null}
-            target={wanted?.resin_g ?? null}
-            max={wanted?.resin_scale_g ?? poured?.resin_g ?? 1}
-          />
-        </Part>
-        <Part
-          lid={product.hardener_lid}
-          target={show(poured ? poured.band.target_g : (hardenerFigure?.value ?? null), 'scale')}
-          onFrom={hardenerFigure && (() => ask(hardenerFigure))}
-          typed={draft.hardener}
-          onTyped={(hardener) => change({ hardener })}
-          unit={unit}
-          problem={problems.hardener}
-        >
-          <Gauge
-            label="Hardener in the cup"
-            value={poured?.hardener_g ?? null}
-            target={poured?.band.target_g ?? wanted?.hardener_g ?? null}
-            band={poured ? [poured.band.from_g, poured.band.to_g] : undefined}
-            max={poured?.full_scale_g ?? wanted?.full_scale_g ?? 1}
-            verdict={poured?.judgement?.verdict ?? null}
-          />
-        </Part>
-      </div>
-      {poured && <Verdict pour={poured} change={change} unit={unit} />}
+      {!chosen && !poured ? (
+        <CupsPlan
+          product={product}
+          leftG={left?.value ?? 0}
+          usualSpread={bench.spread}
+          onCup={(text) => change({ cup: text, pouring: scale ? 'resin' : 'typed' })}
+        />
+      ) : (
+        <div className="grid gap-5 lg:grid-cols-2">
+          <Part
+            followed={now === 'resin'}
+            onDone={now === 'resin' && poured ? () => change({ pouring: 'hardener' }) : undefined}
+            lid={product.resin_lid}
+            target={resinFigure ? show(resinFigure.value, 'scale') : '–'}
+            onFrom={resinFigure && (() => ask(resinFigure))}
+            typed={draft.resin}
+            onTyped={(resin) => change({ resin, pouring: 'typed' })}
+            unit={unit}
+            problem={problems.resin}
+          >
+            <Gauge
+              label="Resin in the cup"
+              value={poured?.resin_g ?? null}
+              target={wanted?.resin_g ?? null}
+              max={wanted?.resin_scale_g ?? poured?.resin_g ?? 1}
+            />
+          </Part>
+          <Part
+            followed={now === 'hardener'}
+            onDone={now === 'hardener' && poured?.judgement ? () => change({ pouring: 'done' }) : undefined}
+            lid={product.hardener_lid}
+            target={show(poured ? poured.band.target_g : (hardenerFigure?.value ?? null), 'scale')}
+            onFrom={hardenerFigure && (() => ask(hardenerFigure))}
+            typed={draft.hardener}
+            onTyped={(hardener) =>
+              change({ hardener, pouring: 'typed', metAt: draft.metAt || new Date(shopTime()).toISOString() })
+            }
+            unit={unit}
+            problem={problems.hardener}
+          >
+            <Gauge
+              label="Hardener in the cup"
+              value={poured?.hardener_g ?? null}
+              target={poured?.band.target_g ?? wanted?.hardener_g ?? null}
+              band={poured ? [poured.band.from_g, poured.band.to_g] : undefined}
+              max={poured?.full_scale_g ?? wanted?.full_scale_g ?? 1}
+              verdict={poured?.judgement?.verdict ?? null}
+            />
+          </Part>
+        </div>
+      )}
+      {wanted && !poured && wanted.other_ways.map((way) => <p key={way}>{way}</p>)}
+      {poured && <Verdict pour={poured} draft={draft} change={change} unit={unit} />}
       {poured?.judgement && (
         <Keep
           bench={bench}
@@ -132,21 +161,36 @@ export function PourScreen({ bench, mix, need, product, draft, change, onKept, o
           draft={draft}
           change={change}
           pour={poured}
-          onKept={onKept}
           unit={unit}
           wantedG={wanted?.total_g}
         />
-      )}
-      {!poured && !wanted && (
-        <p className="text-lg text-soft">
-          Type the size of the cup. Small cups keep their working life; a big one heats itself.
-        </p>
       )}
     </div>
   )
 }
 
+/** The scale's reading goes into the part that is being poured; what was weighed stays when it falls silent. */
+function useFollowed(draft: Draft, change: Props['change'], pouring: boolean, unit: string) {
+  const scale = useScale(pouring).data
+  const grams = scale?.grams ?? null
+  const { pouring: part, resin, hardener, metAt } = draft
+  useEffect(() => {
+    if (grams === null || grams < 0) return
+    const inUnit = (value: number) => (unit === 'g' ? value.toFixed(1) : `${value.toFixed(1)} g`)
+    if (part === 'resin' && inUnit(grams) !== resin) change({ resin: inUnit(grams) })
+    if (part === 'hardener') {
+      const more = Math.max(grams - Number.parseFloat(resin), 0)
+      // A gram is more than noise and drift: the parts have met.
+      if (more >= 1 && inUnit(more) !== hardener)
+        change({ hardener: inUnit(more), metAt: metAt || new Date(shopTime()).toISOString() })
+    }
+  }, [grams, part, resin, hardener, metAt, unit, change])
+  return scale?.there ? scale : undefined
+}
+
 type PartProps = {
+  followed: boolean
+  onDone?: () => void
   lid: string
   target: string
   onFrom?: () => void
@@ -157,10 +201,18 @@ type PartProps = {
   children: React.ReactNode
 }
 
-function Part({ lid, target, onFrom, typed, onTyped, unit, problem, children }: PartProps) {
+function Part({ followed, onDone, lid, target, onFrom, typed, onTyped, unit, problem, children }: PartProps) {
   return (
-    <section className="flex flex-col gap-2 border-2 border-line bg-panel px-5 py-3">
-      <h2 className="text-xl">{lid}</h2>
+    <section
+      className={clsx(
+        'flex flex-col gap-2 border-2 bg-panel px-5 py-3',
+        followed ? 'border-ink' : 'border-line',
+      )}
+    >
+      <h2 className="flex min-h-11 items-center justify-between gap-3 text-xl">
+        {lid}
+        {onDone && <Button onClick={onDone}>That is in</Button>}
+      </h2>
       <button
         type="button"
         disabled={!onFrom}
@@ -187,84 +239,67 @@ function Part({ lid, target, onFrom, typed, onTyped, unit, problem, children }: 
 
 const TONE = { in: 'ready', near: 'care', out: 'stop' } as const
 
-type VerdictProps = { pour: Pour; change: (part: Partial<Draft>) => void; unit: string }
+type VerdictProps = { pour: Pour; draft: Draft; change: (part: Partial<Draft>) => void; unit: string }
 
-function Verdict({ pour, change, unit }: VerdictProps) {
+function Verdict({ pour, draft, change, unit }: VerdictProps) {
   const show = useShow()
   const part = pour.judgement?.top_up?.part
   const tone = pour.judgement ? TONE[pour.judgement.verdict] : 'wait'
   const added = show(pour.part_then_g, 'scale').replace(` ${unit}`, '')
   return (
-    <Notice tone={tone} className="flex items-center justify-between gap-4 text-xl max-sm:flex-wrap">
-      <span data-testid="verdict">{pour.sentence}</span>
+    <Notice tone={tone} className="flex flex-wrap items-center justify-between gap-4 text-xl">
+      <span data-testid="verdict" className="min-w-64 flex-1">
+        {pour.sentence}
+      </span>
       {part && (
-        <Button
-          className="shrink-0"
-          onClick={() => change(part === 'resin' ? { resin: added } : { hardener: added })}
-        >
-          I added it: {added} {unit} now
+        <span className="flex flex-wrap gap-3">
+          {draft.pouring === 'typed' && (
+            <Button onClick={() => change(part === 'resin' ? { resin: added } : { hardener: added })}>
+              I added it: {added} {unit} now
+            </Button>
+          )}
+          {draft.pouring !== 'typed' && <TopUpFollowed draft={draft} change={change} part={part} />}
+          <Button
+            quiet
+            onClick={() => change({ used: true, pouring: draft.pouring === 'typed' ? 'typed' : 'done' })}
+          >
+            Some of it is used already
+          </Button>
+        </span>
+      )}
+      {draft.used && (
+        <Button quiet onClick={() => change({ used: false })}>
+          None of it is used
         </Button>
       )}
     </Notice>
   )
 }
 
-type KeepProps = Omit<Props, 'onStartAgain'> & { pour: Pour; unit: string; wantedG: number | undefined }
-
-function Keep({ bench, mix, need, product, draft, change, pour, onKept, unit, wantedG }: KeepProps) {
-  const edit = useEdit(0)
-  const [busy, setBusy] = useState(false)
-  const keep = async () => {
-    setBusy(true)
-    let words = ''
-    const done = await edit.save(async () => {
-      const batch = await answer(
-        client.POST('/api/v1/batches', {
-          body: {
-            id: draft.id,
-            surface_id: mix.surface_id,
-            step_key: need.step_key,
-            sheet_id: product.id,
-            resin_lid: product.resin_lid,
-            hardener_lid: product.hardener_lid,
-            wanted_g: wantedG ?? 0,
-            resin: { text: draft.resin, unit },
-            hardener: { text: draft.hardener, unit },
-            crew_member_id: draft.who || null,
-            lot_id: draft.lot || null,
-            note: draft.note,
-          },
-        }),
-      )
-      words = batch.words
-    })
-    setBusy(false)
-    if (done) onKept(words)
-  }
-  const lots = bench.lots.filter((lot) => lot.data_sheet_id === product.id)
+/** With the scale at zero, what is added now goes to the part that is short. */
+function TopUpFollowed({
+  draft,
+  change,
+  part,
+}: {
+  draft: Draft
+  change: (p: Partial<Draft>) => void
+  part: 'resin' | 'hardener'
+}) {
+  const scale = useScale(true).data
+  const use = useOnScale()
+  const before = Number.parseFloat(draft.resin) + Number.parseFloat(draft.hardener)
+  const more = Math.max((scale?.grams ?? before) - before, 0)
+  const name = part === 'resin' ? 'resin' : 'hardener'
   return (
-    <section className="grid items-end gap-4 sm:grid-cols-[12rem_12rem_1fr_auto]">
-      <Pick
-        label="Mixed by"
-        value={draft.who}
-        placeholder="–"
-        choices={bench.crew.map((c) => ({ value: c.id, name: c.name }))}
-        onChange={(who) => change({ who })}
-      />
-      <Pick
-        label="Lot"
-        value={draft.lot}
-        placeholder="–"
-        choices={lots.map((lot) => ({ value: lot.id, name: lot.name }))}
-        onChange={(lot) => change({ lot })}
-      />
-      <TextField label="Note" value={draft.note} onChange={(note) => change({ note })} />
-      <Button big onClick={keep} disabled={busy}>
-        {pour.judgement?.verdict === 'in' ? 'Keep this batch' : 'Keep it as it is'}
-      </Button>
-      <div className="col-span-full empty:hidden">
-        <EditProblem edit={edit} />
-      </div>
-    </section>
+    <Button
+      disabled={scale?.grams === null || more < 0.05}
+      onClick={() => {
+        change({ [name]: (Number.parseFloat(draft[name]) + more).toFixed(1), pouring: 'done' })
+        use({})
+      }}
+    >
+      Added: {more.toFixed(1)} g by the scale
+    </Button>
   )
 }

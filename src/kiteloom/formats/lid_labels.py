@@ -1,0 +1,94 @@
+"""Labels for the lids of two-part products: part, ratio, and a code that opens the product. PDF, A4."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from reportlab.graphics import renderPDF
+from reportlab.graphics.barcode.qr import QrCodeWidget
+from reportlab.graphics.shapes import Drawing
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.units import mm
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
+
+_ROWS, _HEIGHT, _MARGIN, _GAP = 4, 64 * mm, 12 * mm, 5 * mm
+_WIDTH = (A4[0] - 2 * _MARGIN - _GAP) / 2
+
+
+@dataclass(frozen=True)
+class Lid:
+    """A product's two lids."""
+
+    product: str
+    resin: str
+    hardener: str
+    ratio: str
+    care: str
+    address: str
+
+
+def lid_labels(lids: Sequence[Lid]) -> bytes:
+    """Both labels of each product side by side, four products a page."""
+    out = io.BytesIO()
+    # The same labels are the same file.
+    canvas = Canvas(out, pagesize=A4, invariant=True)
+    canvas.setTitle("Lid labels")
+    font, bold = _fonts()
+    for number, lid in enumerate(lids):
+        row = number % _ROWS
+        if number and not row:
+            canvas.showPage()
+        top = A4[1] - _MARGIN - row * (_HEIGHT + _GAP)
+        for column, (letter, name, other) in enumerate(
+            (("A", lid.resin, lid.hardener), ("B", lid.hardener, lid.resin))
+        ):
+            _label(canvas, lid, letter, name, other, _MARGIN + column * (_WIDTH + _GAP), top, font, bold)
+    canvas.save()
+    return out.getvalue()
+
+
+def _label(
+    canvas: Canvas, lid: Lid, letter: str, name: str, other: str, left: float, top: float, font: str, bold: str
+) -> None:
+    canvas.setLineWidth(0.8)
+    canvas.setDash(3, 2)
+    canvas.rect(left, top - _HEIGHT, _WIDTH, _HEIGHT)
+    canvas.setDash()
+    canvas.setFont(bold, 76)
+    canvas.drawString(left + 5 * mm, top - 29 * mm, letter)
+    _fitted(canvas, name, left + 27 * mm, top - 12 * mm, _WIDTH - 31 * mm, bold, 17)
+    _fitted(canvas, lid.product, left + 27 * mm, top - 19 * mm, _WIDTH - 31 * mm, font, 11)
+    _fitted(canvas, lid.ratio, left + 5 * mm, top - 42 * mm, _WIDTH - 36 * mm, bold, 20)
+    _fitted(canvas, f"only with {other}", left + 5 * mm, top - 49 * mm, _WIDTH - 36 * mm, font, 11)
+    _fitted(canvas, lid.care, left + 5 * mm, top - 58 * mm, _WIDTH - 36 * mm, font, 9)
+    size = 27 * mm
+    code = QrCodeWidget(lid.address, barLevel="M", barWidth=size, barHeight=size, barBorder=0)
+    drawing = Drawing(size, size)
+    drawing.add(code)
+    renderPDF.draw(drawing, canvas, left + _WIDTH - size - 4 * mm, top - _HEIGHT + 5 * mm)
+
+
+def _fitted(canvas: Canvas, words: str, x: float, y: float, room: float, font: str, size: float) -> None:
+    """One line, smaller where it is too long for its room, and cut where that would be too small to read."""
+    while size > 7 and pdfmetrics.stringWidth(words, font, size) > room:
+        size -= 0.5
+    while words and pdfmetrics.stringWidth(words, font, size) > room:
+        words = words[:-2].rstrip() + "…"
+    canvas.setFont(font, size)
+    canvas.drawString(x, y, words)
+
+
+def _fonts() -> tuple[str, str]:
+    """A font that comes with the writer and knows more letters than the built-in ones."""
+    import reportlab
+
+    folder = Path(reportlab.__file__).parent / "fonts"
+    for name, file in (("Label", "Vera.ttf"), ("Label bold", "VeraBd.ttf")):
+        if name not in pdfmetrics.getRegisteredFontNames():
+            pdfmetrics.registerFont(TTFont(name, folder / file))
+    return "Label", "Label bold"

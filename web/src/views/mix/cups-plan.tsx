@@ -1,0 +1,84 @@
+import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { answer, client, Problem, type Product } from '@/api/client'
+import { useClock, useShow, useUnitOf } from '@/app/formats'
+import { Button } from '@/ui/button'
+import { FigureValue } from '@/ui/figure'
+import { Notice } from '@/ui/notice'
+import { TextField } from '@/ui/text-field'
+
+type Props = { product: Product; leftG: number; usualSpread: string; onCup: (text: string) => void }
+
+/** How many cups, how big and when: before anything is poured. */
+export function CupsPlan({ product, leftG, usualSpread, onCup }: Props) {
+  const unit = useUnitOf()('scale')
+  const show = useShow()
+  const clock = useClock()
+  const [amount, setAmount] = useState(leftG > 0 ? show(leftG, 'scale') : '')
+  const [spread, setSpread] = useState(usualSpread)
+  const split = useQuery({
+    queryKey: ['cups', product.id, amount, spread, unit],
+    queryFn: () =>
+      answer(
+        client.POST('/api/v1/bench/cups', {
+          body: { sheet_id: product.id, amount: { text: amount, unit }, spread: { text: spread, unit } },
+        }),
+      ),
+    enabled: amount.trim() !== '' && spread.trim() !== '',
+    placeholderData: (before) => before,
+    retry: false,
+  })
+  const problem = split.error instanceof Problem ? split.error : null
+  const found = problem ? undefined : split.data
+  const cup = found?.cups[0]
+  return (
+    <section aria-label="Cups" className="flex flex-col gap-4 border-2 border-line bg-panel p-5">
+      <div className="flex flex-wrap items-start gap-4">
+        <TextField
+          label="To be spread in all"
+          unit={/[a-z]/i.test(amount) ? undefined : unit}
+          value={amount}
+          problem={problem?.fields.amount ?? problem?.fields.total_g}
+          onChange={setAmount}
+          className="w-52"
+        />
+        <TextField
+          label="The crew spreads in a minute"
+          unit={/[a-z]/i.test(spread) ? undefined : unit}
+          value={spread}
+          problem={problem?.fields.spread ?? problem?.fields.spread_g_min}
+          onChange={setSpread}
+          className="w-60"
+        />
+        {found && <FigureValue figure={found.largest} />}
+      </div>
+      {problem && !['amount', 'total_g', 'spread', 'spread_g_min'].some((f) => problem.fields[f]) && (
+        <Notice tone="stop">{problem.message}</Notice>
+      )}
+      {found && cup && (
+        <>
+          <p className="text-xl" data-testid="cups-sentence">
+            {found.sentence}
+          </p>
+          {found.cups.length > 1 && (
+            <ol className="grid gap-x-6 sm:grid-cols-2">
+              {found.cups.slice(0, 12).map((one, i) => (
+                <li key={one.mix_at} className="flex items-baseline gap-4 border-line border-t py-1.5">
+                  <span className="w-16 font-semibold">Cup {i + 1}</span>
+                  <span>mix {clock.time(one.mix_at)}</span>
+                  <span className="text-soft">use by {clock.time(one.use_by)}</span>
+                </li>
+              ))}
+            </ol>
+          )}
+          {found.cups.length > 12 && <p className="text-soft">and {found.cups.length - 12} more</p>}
+          <div>
+            <Button big onClick={() => onCup(show(cup.total_g, 'scale').split(' ')[0] ?? '')}>
+              Pour a cup of {show(cup.total_g, 'mass')}
+            </Button>
+          </div>
+        </>
+      )}
+    </section>
+  )
+}

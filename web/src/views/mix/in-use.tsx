@@ -1,0 +1,237 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { clsx } from 'clsx'
+import { useRef, useState } from 'react'
+import { answer, type BatchTrail, client, newId, type OpenCup, Problem, type SurfaceCard } from '@/api/client'
+import { useAirframe, useWeather } from '@/api/questions'
+import { useTicking } from '@/app/changes'
+import { useClock, useUnitOf } from '@/app/formats'
+import { Button, ButtonLink } from '@/ui/button'
+import { Notice } from '@/ui/notice'
+import { Pick } from '@/ui/pick'
+import { TextField } from '@/ui/text-field'
+
+type Props = { batchId: string; onNext?: () => void }
+
+/** A kept cup: its clock, where else it could go, what was left of it, its photograph. */
+export function InUse({ batchId, onNext }: Props) {
+  const queries = useQueryClient()
+  const path = { params: { path: { batch_id: batchId } } }
+  const trail = useQuery({
+    queryKey: ['batch', batchId],
+    queryFn: () => answer(client.GET('/api/v1/batches/{batch_id}', path)),
+  })
+  const cup = useWeather().data?.cups.find((open) => open.batch_id === batchId)
+  const [problem, setProblem] = useState('')
+  if (trail.error) return <Notice tone="stop">{trail.error.message}</Notice>
+  if (!trail.data) return null
+  const { batch, touched, bad, emptied, photos, others } = trail.data
+  const note = async (body: {
+    kind: 'on' | 'emptied'
+    surface?: string
+    step?: string
+    grams?: string
+    unit?: string
+  }) => {
+    try {
+      await answer(
+        client.POST('/api/v1/batches/{batch_id}/notes', {
+          ...path,
+          body: {
+            id: newId(),
+            kind: body.kind,
+            surface_id: body.surface ?? null,
+            step_key: body.step ?? '',
+            grams: body.grams?.trim() ? { text: body.grams, unit: body.unit ?? 'g' } : null,
+            note: '',
+          },
+        }),
+      )
+      setProblem('')
+      await queries.invalidateQueries()
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      setProblem(error.message)
+    }
+  }
+  return (
+    <div className="flex flex-col gap-5">
+      <Notice tone={bad || batch.verdict === 'out' ? 'stop' : 'ready'} className="text-xl">
+        Kept: {batch.words}
+      </Notice>
+      {batch.care.map((words) => (
+        <Notice key={words} tone="care">
+          {words}
+        </Notice>
+      ))}
+      {cup && !emptied && <CupClock cup={cup} />}
+      {problem && <Notice tone="stop">{problem}</Notice>}
+      <div className="grid gap-6 lg:grid-cols-2">
+        <section aria-label="Where it went" className="flex flex-col gap-2">
+          <h2 className="font-semibold text-lg">It went on</h2>
+          <ul>
+            {touched.map((place) => (
+              <li key={place.surface_id + place.step} className="border-line border-t py-1.5">
+                {place.surface}
+              </li>
+            ))}
+          </ul>
+          <AlsoOn
+            taken={touched.map((t) => t.surface_id)}
+            onAlso={(surface) => void note({ kind: 'on', surface })}
+          />
+        </section>
+        {others.length > 0 && !emptied && <OtherUses others={others} onUse={note} />}
+      </div>
+      {emptied ? (
+        <p>The cup is used up.</p>
+      ) : (
+        <UsedUp onUsedUp={(grams, unit) => void note({ kind: 'emptied', grams, unit })} />
+      )}
+      <Photos batchId={batchId} photos={photos} />
+      <p className="text-soft">
+        Leave the rest of the cup beside the part, marked with the batch: it is the witness.
+      </p>
+      <div className="flex flex-wrap gap-4">
+        {onNext && (
+          <Button big onClick={onNext}>
+            Next cup
+          </Button>
+        )}
+        <ButtonLink big quiet to={`/cure/${batch.surface_id}`}>
+          When does it cure?
+        </ButtonLink>
+      </div>
+    </div>
+  )
+}
+
+const EDGE = { stands: 'edge-wait', open: 'edge-ready', soon: 'edge-stop', gone: 'edge-stop' } as const
+
+function CupClock({ cup }: { cup: OpenCup }) {
+  const clock = useClock()
+  const left = Math.max(Math.floor((Date.parse(cup.until) - useTicking()) / 1000), 0)
+  const figures = `${Math.floor(left / 60)}:${String(left % 60).padStart(2, '0')}`
+  const late = cup.state === 'soon' || cup.state === 'gone'
+  return (
+    <section
+      aria-label="Cup’s clock"
+      className={clsx(
+        'flex flex-wrap items-baseline gap-x-6 bg-panel px-6 py-4',
+        EDGE[cup.state],
+        late && 'text-madder',
+      )}
+    >
+      <p className="font-semibold text-[96px] leading-none" data-testid="countdown">
+        {figures}
+      </p>
+      <p className="text-2xl">
+        {cup.state === 'stands' ? 'let it stand until' : cup.state === 'gone' ? 'gone off at' : 'use it by'}{' '}
+        <span className="font-semibold">{clock.time(cup.until)}</span>
+      </p>
+    </section>
+  )
+}
+
+type Note = (body: { kind: 'on'; surface: string; step: string }) => Promise<void>
+
+function OtherUses({ others, onUse }: { others: BatchTrail['others']; onUse: Note }) {
+  return (
+    <section aria-label="What else could use this mix" className="flex flex-col gap-2">
+      <h2 className="font-semibold text-lg">What else could use this mix</h2>
+      <ul>
+        {others.slice(0, 6).map((use) => (
+          <li
+            key={use.surface_id + use.step_key}
+            className="flex items-center justify-between gap-4 border-line border-t py-1.5"
+          >
+            <span>
+              <span className={clsx('font-semibold', use.now && 'text-lichen')}>
+                {use.now && '● '}
+                {use.surface}
+              </span>
+              <span className="block text-soft text-sm">
+                {use.step}: {use.words}
+              </span>
+            </span>
+            <Button
+              quiet
+              className="shrink-0"
+              onClick={() => void onUse({ kind: 'on', surface: use.surface_id, step: use.step_key })}
+            >
+              Used there
+            </Button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function AlsoOn({ taken, onAlso }: { taken: string[]; onAlso: (surface: string) => void }) {
+  const airframe = useAirframe()
+  const surfaces: SurfaceCard[] = airframe.data?.assemblies.flatMap((assembly) => assembly.surfaces) ?? []
+  return (
+    <div className="w-72">
+      <Pick
+        label="It also went on"
+        hideLabel
+        value=""
+        placeholder="It also went on…"
+        choices={surfaces
+          .filter((surface) => !taken.includes(surface.id))
+          .map((surface) => ({ value: surface.id, name: surface.name }))}
+        onChange={onAlso}
+      />
+    </div>
+  )
+}
+
+function UsedUp({ onUsedUp }: { onUsedUp: (grams: string, unit: string) => void }) {
+  const unit = useUnitOf()('scale')
+  const [left, setLeft] = useState('')
+  return (
+    <div className="flex flex-wrap items-end gap-4">
+      <TextField label="Left over, if any" unit={unit} value={left} onChange={setLeft} className="w-44" />
+      <Button onClick={() => onUsedUp(left, unit)}>The cup is used up</Button>
+    </div>
+  )
+}
+
+function Photos({ batchId, photos }: { batchId: string; photos: string[] }) {
+  const queries = useQueryClient()
+  const input = useRef<HTMLInputElement>(null)
+  const [problem, setProblem] = useState('')
+  const keep = async (file: File | undefined) => {
+    if (!file) return
+    const sent = await fetch(`/api/v1/batches/${batchId}/photos/${newId()}`, { method: 'PUT', body: file })
+    setProblem(
+      sent.ok ? '' : (((await sent.json()) as { detail?: string }).detail ?? 'The photograph was not kept.'),
+    )
+    await queries.invalidateQueries({ queryKey: ['batch', batchId] })
+  }
+  return (
+    <section aria-label="Photographs" className="flex flex-wrap items-center gap-4">
+      {photos.map((id, i) => (
+        <img
+          key={id}
+          src={`/api/v1/photos/${id}`}
+          alt={`The batch, ${i + 1}`}
+          className="h-28 border-2 border-line"
+        />
+      ))}
+      <Button quiet onClick={() => input.current?.click()}>
+        Add a photograph
+      </Button>
+      <input
+        ref={input}
+        type="file"
+        accept="image/*"
+        capture="environment"
+        className="hidden"
+        aria-label="Photograph of this batch"
+        onChange={(event) => void keep(event.target.files?.[0])}
+      />
+      {problem && <Notice tone="stop">{problem}</Notice>}
+    </section>
+  )
+}

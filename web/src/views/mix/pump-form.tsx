@@ -1,0 +1,61 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { answer, client, newId, Problem, type Product } from '@/api/client'
+import { useUnitOf } from '@/app/formats'
+import { Button } from '@/ui/button'
+import { Notice } from '@/ui/notice'
+import { TextField } from '@/ui/text-field'
+
+/** Three strokes of each pump, weighed: then a cup is told in strokes too. */
+export function PumpForm({ product }: { product: Product }) {
+  const queries = useQueryClient()
+  const unit = useUnitOf()('scale')
+  const [typed, setTyped] = useState({ resin: '', hardener: '' })
+  const [problem, setProblem] = useState('')
+  const keep = async () => {
+    try {
+      for (const part of ['resin', 'hardener'] as const) {
+        if (!typed[part].trim()) continue
+        await answer(
+          client.POST('/api/v1/bench/{sheet_id}/pumps', {
+            params: { path: { sheet_id: product.id } },
+            body: { id: newId(), part, strokes: 3, grams: { text: typed[part], unit } },
+          }),
+        )
+      }
+      setProblem('')
+      setTyped({ resin: '', hardener: '' })
+      await queries.invalidateQueries()
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      setProblem(error.message)
+    }
+  }
+  return (
+    <details className="mt-2">
+      <summary className="min-h-11 cursor-pointer py-2 text-soft underline">
+        Pumps on the cans? Weigh three strokes of each
+      </summary>
+      <div className="flex flex-wrap items-end gap-4">
+        {(['resin', 'hardener'] as const).map((part) => (
+          <TextField
+            key={part}
+            label={`Three strokes of ${part}`}
+            unit={unit}
+            value={typed[part]}
+            onChange={(text) => setTyped({ ...typed, [part]: text })}
+            className="w-52"
+          />
+        ))}
+        <Button quiet onClick={() => void keep()}>
+          Keep the strokes
+        </Button>
+      </div>
+      {problem && (
+        <Notice tone="stop" className="mt-2">
+          {problem}
+        </Notice>
+      )}
+    </details>
+  )
+}
