@@ -32,7 +32,7 @@ LOT = {"id": "l1", "sheet_id": TARN, "lot_number": "T-9", "part": "both", "recei
 LOT |= {"expires_on": "2027-05-01", "amount": {"text": "5 kg", "unit": "g"}}
 T4471 = stable_id("lot", TARN, "T-4471")
 ORDERS = {
-    "cups": ("POST", "/bench/cups", {"sheet_id": TARN, "amount": GRAMS, "spread": GRAMS, "scale_step_g": 0.5}),
+    "cups": ("POST", "/bench/cups", {"sheet_id": TARN, "amount": GRAMS, "spread": GRAMS, "scale_step_g": 0.1}),
     "pump": ("POST", f"/bench/{TARN}/pumps", {"id": "u1", "part": "resin", "strokes": 3, "grams": GRAMS}),
     "pour": (
         "POST",

@@ -63,6 +63,13 @@ class RunningShop:
     def patch(self, path: str, body: dict) -> dict:
         return self.post(path, body, "PATCH")
 
+    def release(self, surface: str, step: str = "skin-1/layup") -> None:
+        """Somebody signs for every witness of a step."""
+        who = self.get("/api/v1/bench")["crew"][0]["id"]
+        signed = {"how": "decision", "passes": True, "crew_member_id": who, "note": "all pressed, all hard"}
+        body = {"id": f"release {surface} {step}", "surface_id": surface, "step_key": step, **signed}
+        self.post("/api/v1/witness", body)
+
     def surface_id(self, name: str) -> str:
         surfaces = [s for a in self.get("/api/v1/airframe")["assemblies"] for s in a["surfaces"]]
         return next(s["id"] for s in surfaces if s["name"] == name)

@@ -62,6 +62,8 @@ def test_the_whole_shops_plan_keeps_every_rule_on_any_day(empty_shop, day):
 
 
 def test_on_a_closed_day_today_says_when_it_opens_and_what_comes_first(shop):
+    for name in ("Left wing, lower skin", "Right wing, lower skin"):
+        shop.release(shop.surface(name), "skin-1/layup" if name.startswith("Right") else "core/bed")
     at(shop, "2026-05-17T11:00")  # a Sunday
     today = shop.get("/today")
     assert today["sentence"].startswith("Closed until Mon 09:00. Then: ")
@@ -152,6 +154,7 @@ def test_a_finish_without_a_start_counts_no_minutes(shop):
 
 def test_work_that_is_told_later_counts_from_when_it_was_done(shop):
     right = shop.surface("Right wing, lower skin")
+    shop.release(right)
     for kind, clock in (("start", "08:10"), ("finish", "08:55")):
         told = {"id": str(uuid4()), "surface_id": right, "step_key": "skin-1/peel", "kind": kind}
         shop.ask("POST", "/work", {**told, "happened_at": f"2026-05-14T{clock}"}, status=201)
@@ -304,6 +307,7 @@ def test_the_loom_can_look_back_and_far_ahead_and_shades_what_is_closed(shop):
 
 def test_a_finish_that_was_forgotten_is_told_by_its_time_of_day(shop):
     right = shop.surface("Right wing, lower skin")
+    shop.release(right)
     note = {"surface_id": right, "step_key": "skin-1/peel"}
     shop.ask("POST", "/work", {**note, "id": str(uuid4()), "kind": "start", "at": "09:05"}, status=201)
     shop.clock.at += timedelta(days=1)

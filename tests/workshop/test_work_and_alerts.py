@@ -20,7 +20,9 @@ PEEL = "skin-1/peel"
 
 @pytest.fixture
 def right(shop):
-    return shop.surface("Right wing, lower skin")
+    surface = shop.surface("Right wing, lower skin")
+    shop.release(surface)
+    return surface
 
 
 def note(shop, surface, key, kind, status=201, **more):

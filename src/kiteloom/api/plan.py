@@ -9,7 +9,7 @@ from apiflask import APIBlueprint
 from pydantic import BaseModel, RootModel
 
 from kiteloom.api.house import TypedIn, now, store
-from kiteloom.workshop import alerts, cures, loom, parts, shape, shop, today, work
+from kiteloom.workshop import alerts, cures, loom, parts, shape, shop, today, witness, work
 
 bp = APIBlueprint("plan", __name__, url_prefix="/api/v1", tag="Plan")
 
@@ -207,3 +207,34 @@ def silence(alert_id: int) -> dict[str, int]:
     with store().writing() as uow:
         alerts.silence(uow, alert_id, now())
     return {"id": alert_id}
+
+
+class ReleaseOut(RootModel[witness.ReleaseView]):
+    """What stands between a part and its next step."""
+
+
+class WitnessIn(BaseModel):
+    """A reading on a kept cup or test panel, or a decision. The client makes the id."""
+
+    id: str
+    surface_id: str
+    step_key: str
+    how: str
+    passes: bool
+    batch_id: str | None = None
+    value: str = ""
+    crew_member_id: str | None = None
+    note: str = ""
+    happened_at: datetime | None = None
+    corrects_id: str | None = None
+
+
+@bp.post("/witness")
+@bp.input(WitnessIn)
+@bp.output(ReleaseOut, status_code=201)
+def read_witness(json_data: WitnessIn) -> witness.ReleaseView:
+    """Keep a reading; it releases what the clock only predicts."""
+    given = json_data.model_dump()
+    with store().writing() as uow:
+        given["happened_at"] = shop.in_shop_zone(uow, json_data.happened_at)
+        return witness.read_witness(uow, witness.ReadWitness(**given), now())

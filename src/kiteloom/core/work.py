@@ -44,6 +44,17 @@ def fact_of(notes: Iterable[Note], mixed: Mixed | None = None) -> Fact:
     return Fact(tuple(pieces), since, finished, mixed, people)
 
 
+def slower(one: Mixed, other: Mixed, stage: str | None) -> Mixed:
+    """The batch a part waits for: of one product the last, of several the one due last at its sheet's temperature."""
+
+    def due(mix: Mixed) -> float:
+        known = stage is not None and mix.cure.has(stage)
+        hours = mix.cure.hours(stage or "") if known else mix.cure.stages[-1].hours
+        return mix.at + hours * 60
+
+    return other if due(other) >= due(one) else one
+
+
 def speaks_against(kind: Kind, fact: Fact, at: float) -> str | None:
     """Why a note can't follow what was noted before; None when it can."""
     last = max([fact.running_since or 0.0, fact.finished or 0.0, *(end for _, end in fact.pieces)])

@@ -20,10 +20,11 @@ from kiteloom.standins.probe import SimulatedProbe
 from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
 from kiteloom.store.models import DataSheet, Project, Surface, Zone
 from kiteloom.store.unit_of_work import Store, UnitOfWork
-from kiteloom.workshop.batches import PourBatch, correct_batch, keep_batch
+from kiteloom.workshop.batches import PourBatch, batches_on, correct_batch, keep_batch
 from kiteloom.workshop.climate import MAIN, heating_of, keep_forecast, record_readings, zones
 from kiteloom.workshop.founding import Founding, stable_id
 from kiteloom.workshop.watch import Instruments
+from kiteloom.workshop.witness import ReadWitness, read_witness
 from kiteloom.workshop.work import NoteWork, note_work
 
 ZONE = "Europe/Vienna"
@@ -208,6 +209,25 @@ class _Week:
         keep_batch(self._uow, order, self._now)
         return batch
 
+    def found_hard(self, surface: str, key: str, days: int, clock: str, who: str) -> None:
+        """Every witness of a step pressed with a thumbnail, and hard."""
+        at = self.at(days, clock)
+        for batch in batches_on(self._uow, self._names[surface]):
+            if batch.step_key == key:
+                reading = stable_id("demo", "witness", batch.id)
+                person = stable_id("crew", who)
+                order = ReadWitness(
+                    reading,
+                    self._names[surface],
+                    key,
+                    "thumbnail",
+                    True,
+                    batch.id,
+                    crew_member_id=person,
+                    happened_at=at,
+                )
+                read_witness(self._uow, order, self._now)
+
 
 def _work_so_far(uow: UnitOfWork, now: datetime) -> None:
     """A week of work: both lower skins begun, an aileron's outer skin peeled, a rudder half fitted, ribs varnished."""
@@ -227,7 +247,9 @@ def _work_so_far(uow: UnitOfWork, now: datetime) -> None:
     week.work(aileron, "prepare", 4, "14:00", "15:05", "Bo", "Odile")
     week.work(aileron, "skin-1/layup", 3, "09:20", "10:25", "Bo", "Odile", "Sanna")
     week.cup(aileron, "skin-1/layup", slow, "118", "33", 3, "09:30", "Odile", "T-4471")
+    week.found_hard(left, "skin-1/layup", 2, "13:05", "Imre")
     week.work(left, "skin-1/peel", 2, "13:10", "14:10", "Imre")
+    week.found_hard(aileron, "skin-1/layup", 2, "14:15", "Odile")
     week.work(aileron, "skin-1/peel", 2, "14:20", "14:45", "Odile")
     week.work(ribs, "sand", 2, "09:20", "11:30", "Odile")
     week.work(right, "prepare", 2, "15:00", "17:05", "Bo", "Sanna")

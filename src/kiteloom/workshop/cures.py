@@ -19,6 +19,7 @@ from kiteloom.workshop.plan import ShopPlan, remembered, shop_plan
 from kiteloom.workshop.saying import Degrees, Span
 from kiteloom.workshop.steps import Knot, knots_of
 from kiteloom.workshop.times import glass_of, ribbon_of
+from kiteloom.workshop.witness import ReleaseView, release_view
 
 #: Planned mixes shown behind what cures already.
 NEXT = 4
@@ -52,6 +53,7 @@ class CureCard:
     recorded_until: datetime | None
     min_c: float | None
     nights: list[Span]
+    release: ReleaseView | None
 
 
 @dataclass(frozen=True)
@@ -154,6 +156,7 @@ def _card(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> CureCard:
         say.perhaps(shop.air.known.recorded_until),
         placed.cure.min_c,
         [say.span(night) for night in nights(say.zone, first, last)],
+        release_view(uow, part.id, step.local) if state != "planned" else None,
     )
 
 

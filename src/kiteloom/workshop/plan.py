@@ -12,6 +12,7 @@ from kiteloom.core.climate import Profile
 from kiteloom.core.quantities import UnitSystem
 from kiteloom.core.schedule.job import GRID_MIN, Fact, Job, Member, Station, Step
 from kiteloom.core.schedule.place import Plan, place
+from kiteloom.core.witness import AGAIN_MIN, Release
 from kiteloom.store.models import CrewMember
 from kiteloom.store.models import Station as StationRow
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -19,6 +20,7 @@ from kiteloom.workshop.climate import ShopTemperature, shop_temperature
 from kiteloom.workshop.parts import Part, parts
 from kiteloom.workshop.saying import Saying
 from kiteloom.workshop.shop import the_shop, units_of, working_hours
+from kiteloom.workshop.witness import releases, unreleased_before
 from kiteloom.workshop.work import Done, done_so_far
 
 T = TypeVar("T")
@@ -36,6 +38,7 @@ class ShopPlan:
     air: ShopTemperature
     names: dict[str, str]
     saying: Saying
+    releases: Mapping[str, Release]
 
     def left_g(self, key: str) -> float:
         """Resin of a step still to mix [g]; 0 where none is computed, and once the step was said to be finished."""
@@ -45,6 +48,10 @@ class ShopPlan:
         surface, _, local = key.partition(":")
         need = self.parts[surface].needs.get(local)
         return max(need.total_g - self.done.mixed_g.get(key, 0.0), 0.0) if need else 0.0
+
+    def unreleased(self, step: Step) -> list[str]:
+        """The steps before one that no reading has released."""
+        return unreleased_before(step, self.releases)
 
     def fact(self, key: str) -> Fact | None:
         """What was done of a step."""
@@ -71,7 +78,10 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     units: UnitSystem = units_of(uow)
     rows, crew = uow.all(StationRow, StationRow.name), uow.all(CrewMember, CrewMember.name)
     there = {row.id for row in rows}
-    steps = tuple(_with_stations(step, there) for part in found.values() for step in part.in_shop)
+    released = releases(uow)
+    steps = tuple(
+        _when_read_again(_with_stations(step, there), released) for part in found.values() for step in part.in_shop
+    )
     job = Job(
         steps,
         math.ceil(now / GRID_MIN) * GRID_MIN,
@@ -87,7 +97,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         job = replace(job, crew=tuple(Member(f"person {n + 1}") for n in range(most)))
     names = {part.id: part.name for part in found.values()} | {row.id: row.name for row in rows}
     names |= {member.id: member.name for member in crew}
-    return ShopPlan(now, job, place(job), found, done, air, names, Saying(zone_of(shop.zone), now, units))
+    return ShopPlan(now, job, place(job), found, done, air, names, Saying(zone_of(shop.zone), now, units), released)
 
 
 def since(done: Done, now: float) -> float:
@@ -110,3 +120,10 @@ def what_if(shop: ShopPlan, profile: Profile | None = None, not_before: Mapping[
 def _with_stations(step: Step, there: set[str]) -> Step:
     """A shop that has not set a station up is not held by it."""
     return replace(step, stations=tuple(name for name in step.stations if name in there))
+
+
+def _when_read_again(step: Step, released: Mapping[str, Release]) -> Step:
+    """What waits for a witness that was found soft is not tried before it is read again."""
+    soft = [released[key].soft_at for key in unreleased_before(step, released)]
+    again = [at + AGAIN_MIN for at in soft if at is not None]
+    return replace(step, not_before=max([*again, step.not_before or 0.0])) if again else step

@@ -21,12 +21,13 @@ from kiteloom.workshop.steps import ENOUGH_G
 
 @dataclass(frozen=True)
 class Action:
-    """One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything.
+    """One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
+    ``check`` the witnesses of the step before it, which is then the one named.
 
     ``crew`` are who the plan has on it: a start notes them.
     """
 
-    kind: Literal["start", "pause", "finish", "mix", "undo"]
+    kind: Literal["start", "pause", "finish", "mix", "undo", "check"]
     label: str
     surface_id: str
     step_key: str
@@ -125,6 +126,10 @@ def actions_of(shop: ShopPlan, placed: Placed) -> list[Action]:
 
 
 def _start(shop: ShopPlan, placed: Placed, label: str = "Start") -> Action:
+    waits = shop.unreleased(placed.step) if placed.state == "to do" else []
+    if waits:
+        part, _, key = waits[0].partition(":")
+        return Action("check", "Read the witness first", part, key)
     crew = tuple(person for person in placed.people if person in shop.names)
     return Action("start", label, placed.step.part, placed.step.local, crew=crew)
 
@@ -169,7 +174,10 @@ def _ready_since(shop: ShopPlan, placed: Placed) -> str:
         for link in placed.step.after
         if (before := by_key.get(link.step)) and before.cure and (event := shop.plan.event(before, link.until))
     ]
-    return f", ready since {shop.saying.at(max(events))}" if events and max(events) <= shop.now else ""
+    if not events or max(events) > shop.now:
+        return ""
+    verb = "to be checked" if shop.unreleased(placed.step) else "ready"
+    return f", {verb} since {shop.saying.at(max(events))}"
 
 
 def _crew(shop: ShopPlan, placed: Placed) -> str:

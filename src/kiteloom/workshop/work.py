@@ -14,11 +14,12 @@ from kiteloom.core.calendar import last_at, minute_of, moment_of, when, zone_of
 from kiteloom.core.problems import Refused, between
 from kiteloom.core.schedule.job import Fact, Mixed
 from kiteloom.core.sheets import cure_from
-from kiteloom.core.work import Kind, Note, fact_of, speaks_against
+from kiteloom.core.work import Kind, Note, fact_of, slower, speaks_against
 from kiteloom.store.models import Batch, CrewMember, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.parts import Part, part
 from kiteloom.workshop.shop import the_shop
+from kiteloom.workshop.witness import releases, unreleased_before
 
 
 @dataclass(frozen=True)
@@ -76,6 +77,14 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     against = speaks_against(order.kind, fact, minute)
     if against is not None:
         raise Refused("kind", f"“{step.name}” of {found.name}: {against}")
+    waits = unreleased_before(step.of_part(found.id), releases(uow)) if order.kind in ("start", "finish") else []
+    if waits and not fact.pieces and fact.running_since is None:
+        before = next(s.name for s in found.steps if s.of_part(found.id).key == waits[0])
+        raise Refused(
+            "release",
+            f"“{step.name}” waits for a reading: “{before}” is not released. Press the witness, "
+            "and write down how it is",
+        )
     for member in order.crew:
         uow.get(CrewMember, member)
     uow.add(
@@ -158,12 +167,14 @@ def done_so_far(uow: UnitOfWork, parts: Mapping[str, Part]) -> Done:
     corrected = {batch.corrects_id for batch in batches}
     mixed: dict[str, Mixed] = {}
     grams: dict[str, float] = defaultdict(float)
+    stages = {step.key: step.wait_stage for found in parts.values() for step in found.in_shop}
     for batch in batches:
         if batch.id not in corrected:
             key = f"{batch.surface_id}:{batch.step_key}"
             cure = cure_from(batch.says)
             if cure is not None:
-                mixed[key] = Mixed(minute_of(batch.happened_at), cure)
+                mix = Mixed(minute_of(batch.happened_at), cure)
+                mixed[key] = mix if key not in mixed else slower(mixed[key], mix, stages.get(key))
             grams[key] += batch.resin_g + batch.hardener_g
     keys = {step.key for found in parts.values() for step in found.in_shop}
     facts = {key: fact_of(_notes(notes.get(key, [])), mixed.get(key)) for key in keys if key in mixed or key in notes}

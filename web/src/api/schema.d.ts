@@ -680,6 +680,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/witness": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a reading; it releases what the clock only predicts. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["WitnessIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ReleaseOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc/mix": {
         parameters: {
             query?: never;
@@ -3977,7 +4026,8 @@ export interface components {
         };
         /**
          * Action
-         * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything.
+         * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
+         *     ``check`` the witnesses of the step before it, which is then the one named.
          *
          *     ``crew`` are who the plan has on it: a start notes them.
          */
@@ -3986,7 +4036,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish" | "mix" | "undo";
+            kind: "start" | "pause" | "finish" | "mix" | "undo" | "check";
             /** Label */
             label: string;
             /** Surface Id */
@@ -4133,6 +4183,7 @@ export interface components {
             min_c: number | null;
             /** Nights */
             nights: components["schemas"]["CuresOut.Span"][];
+            release: components["schemas"]["CuresOut.ReleaseView"] | null;
         };
         /**
          * CuresView
@@ -4250,6 +4301,24 @@ export interface components {
             figure: components["schemas"]["CuresOut.Figure"];
         };
         /**
+         * ReleaseView
+         * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
+         */
+        "CuresOut.ReleaseView": {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Released */
+            released: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Rows */
+            rows: components["schemas"]["CuresOut.WitnessRow"][];
+            /** Signed */
+            signed: string;
+        };
+        /**
          * Span
          * @description From a moment to a moment.
          */
@@ -4264,6 +4333,23 @@ export interface components {
              * Format: date-time
              */
             end: string;
+        };
+        /**
+         * WitnessRow
+         * @description One batch's witness: what it is, how it was last found.
+         */
+        "CuresOut.WitnessRow": {
+            /** Batch Id */
+            batch_id: string;
+            /** Words */
+            words: string;
+            /** Found */
+            found: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "unread" | "soft" | "hard";
         };
         /**
          * CuresOut
@@ -4568,6 +4654,92 @@ export interface components {
              * @default false
              */
             another?: boolean;
+        };
+        /**
+         * ReleaseView
+         * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
+         */
+        "ReleaseOut.ReleaseView": {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Released */
+            released: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Rows */
+            rows: components["schemas"]["ReleaseOut.WitnessRow"][];
+            /** Signed */
+            signed: string;
+        };
+        /**
+         * WitnessRow
+         * @description One batch's witness: what it is, how it was last found.
+         */
+        "ReleaseOut.WitnessRow": {
+            /** Batch Id */
+            batch_id: string;
+            /** Words */
+            words: string;
+            /** Found */
+            found: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "unread" | "soft" | "hard";
+        };
+        /**
+         * ReleaseOut
+         * @description What stands between a part and its next step.
+         */
+        ReleaseOut: components["schemas"]["ReleaseOut.ReleaseView"];
+        /**
+         * WitnessIn
+         * @description A reading on a kept cup or test panel, or a decision. The client makes the id.
+         */
+        WitnessIn: {
+            /** Id */
+            id: string;
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** How */
+            how: string;
+            /** Passes */
+            passes: boolean;
+            /**
+             * Batch Id
+             * @default null
+             */
+            batch_id?: string | null;
+            /**
+             * Value
+             * @default
+             */
+            value?: string;
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Happened At
+             * @default null
+             */
+            happened_at?: string | null;
+            /**
+             * Corrects Id
+             * @default null
+             */
+            corrects_id?: string | null;
         };
         /**
          * MixOut
@@ -6438,6 +6610,7 @@ export interface components {
             min_c: number | null;
             /** Nights */
             nights: components["schemas"]["TriedOut.Span"][];
+            release: components["schemas"]["TriedOut.ReleaseView"] | null;
         };
         /**
          * Degrees
@@ -6538,6 +6711,24 @@ export interface components {
             figure: components["schemas"]["TriedOut.Figure"];
         };
         /**
+         * ReleaseView
+         * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
+         */
+        "TriedOut.ReleaseView": {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Released */
+            released: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Rows */
+            rows: components["schemas"]["TriedOut.WitnessRow"][];
+            /** Signed */
+            signed: string;
+        };
+        /**
          * Span
          * @description From a moment to a moment.
          */
@@ -6561,6 +6752,23 @@ export interface components {
             card: components["schemas"]["TriedOut.CureCard"];
             /** Sentence */
             sentence: string;
+        };
+        /**
+         * WitnessRow
+         * @description One batch's witness: what it is, how it was last found.
+         */
+        "TriedOut.WitnessRow": {
+            /** Batch Id */
+            batch_id: string;
+            /** Words */
+            words: string;
+            /** Found */
+            found: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "unread" | "soft" | "hard";
         };
         /**
          * TriedOut

@@ -8,6 +8,7 @@ import { FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
 import { TextField } from '@/ui/text-field'
 import { CureChart } from './cure-chart'
+import { Release } from './release'
 import { useWhatIf } from './what-if'
 
 const EDGE = { curing: 'edge-wait', reached: 'edge-ready', planned: 'border-l-6 border-line' } as const
@@ -53,6 +54,7 @@ export function Card({ card, now }: { card: CureCard; now: string }) {
       </header>
       {asking && <HeaterForm tried={tried} />}
       {tried.problem && !asking && <Notice tone="stop">{tried.problem.message}</Notice>}
+      {shown.release && !tried.card && <Release view={shown.release} />}
       <CureChart card={shown} before={tried.card ? card : null} now={now} onStart={tried.start} />
       <p>{shown.had}</p>
       {shown.stalled && <Notice tone="care">{shown.stalled}</Notice>}

@@ -18,6 +18,10 @@ export function useWork() {
       void go(`/mix?surface=${action.surface_id}&step=${action.step_key}`)
       return
     }
+    if (action.kind === 'check') {
+      void go(`/cure/${action.surface_id}`)
+      return
+    }
     setBusy(true)
     try {
       const body = { id: newId(), surface_id: action.surface_id, step_key: action.step_key }

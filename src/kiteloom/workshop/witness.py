@@ -1,0 +1,201 @@
+"""Readings on kept cups and test panels, and what they release."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime, tzinfo
+from typing import Literal, cast
+
+from sqlalchemy import select
+
+from kiteloom.core.calendar import minute_of, when, zone_of
+from kiteloom.core.problems import Refused, between
+from kiteloom.core.quantities import parse, show
+from kiteloom.core.schedule.job import Step
+from kiteloom.core.witness import How, Release, WitnessReading, release
+from kiteloom.store.models import Batch, CrewMember, Surface, Witness
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.lots import standing_batches
+from kiteloom.workshop.shop import the_shop, units_of
+
+HOWS = ("thumbnail", "hardness", "tap", "decision")
+
+
+@dataclass(frozen=True)
+class WitnessRow:
+    """One batch's witness: what it is, how it was last found."""
+
+    batch_id: str
+    words: str
+    found: str
+    state: Literal["unread", "soft", "hard"]
+
+
+@dataclass(frozen=True)
+class ReleaseView:
+    """What stands between a part and its next step. ``signed`` says who decided, where somebody did."""
+
+    surface_id: str
+    step_key: str
+    released: bool
+    sentence: str
+    rows: list[WitnessRow]
+    signed: str
+
+
+@dataclass(frozen=True)
+class ReadWitness:
+    """A reading as taken. The client makes the id, so a retry adds nothing."""
+
+    id: str
+    surface_id: str
+    step_key: str
+    how: str
+    passes: bool
+    batch_id: str | None = None
+    value: str = ""
+    crew_member_id: str | None = None
+    note: str = ""
+    happened_at: datetime | None = None
+    corrects_id: str | None = None
+
+
+def releases(uow: UnitOfWork) -> dict[str, Release]:
+    """Whether each step that was mixed for is released, by its key among those of all surfaces."""
+    batches: dict[str, list[tuple[str, float]]] = defaultdict(list)
+    for batch in standing_batches(uow):
+        batches[f"{batch.surface_id}:{batch.step_key}"].append((batch.id, minute_of(batch.happened_at)))
+    readings: dict[str, list[WitnessReading]] = defaultdict(list)
+    for row in _standing(uow):
+        readings[f"{row.surface_id}:{row.step_key}"].append(_reading(row))
+    return {key: release(cups, readings.get(key, [])) for key, cups in batches.items()}
+
+
+def _standing(uow: UnitOfWork) -> list[Witness]:
+    rows = list(uow.session.scalars(select(Witness).order_by(Witness.happened_at, Witness.recorded_at)))
+    corrected = {row.corrects_id for row in rows}
+    return [row for row in rows if row.id not in corrected]
+
+
+def _reading(row: Witness) -> WitnessReading:
+    return WitnessReading(minute_of(row.happened_at), cast(How, row.kind), row.passes, row.batch_id or "")
+
+
+def unreleased_before(step: Step, found: Mapping[str, Release]) -> list[str]:
+    """The steps before one that cure, were mixed for, and are not released; ``step`` is among those of all surfaces."""
+    return [
+        link.step for link in step.after if link.until != "end" and link.step in found and not found[link.step].released
+    ]
+
+
+def release_view(uow: UnitOfWork, surface_id: str, step_key: str) -> ReleaseView | None:
+    """How a step's witnesses stand; None where nothing was mixed for it."""
+    batches = [b for b in standing_batches(uow) if (b.surface_id, b.step_key) == (surface_id, step_key)]
+    if not batches:
+        return None
+    units, zone = units_of(uow), zone_of(the_shop(uow).zone)
+    rows = [row for row in _standing(uow) if (row.surface_id, row.step_key) == (surface_id, step_key)]
+    stands = release([(b.id, minute_of(b.happened_at)) for b in batches], [_reading(row) for row in rows])
+    views = []
+    for batch in batches:
+        mine = [r for r in rows if r.happened_at >= batch.happened_at and r.batch_id in (None, batch.id)]
+        mixed = when(minute_of(batch.happened_at), zone)
+        words = f"{show(batch.resin_g + batch.hardener_g, 'mass', units)} of {batch.product}, {mixed}"
+        state: Literal["unread", "soft", "hard"] = "unread"
+        if mine:
+            state = "hard" if mine[-1].passes else "soft"
+        views.append(WitnessRow(batch.id, words, _found(mine[-1], zone) if mine else "not read yet", state))
+    decided = next((r for r in reversed(rows) if r.kind == "decision"), None)
+    signed = ""
+    if decided is not None and decided.crew_member is not None:
+        verb = "released it" if decided.passes else "held it"
+        signed = f"{decided.crew_member.name} {verb}: {decided.note}"
+    return ReleaseView(surface_id, step_key, stands.released, _sentence(stands, len(batches)), views, signed)
+
+
+def _found(row: Witness, zone: tzinfo) -> str:
+    at = when(minute_of(row.happened_at), zone)
+    who = f", {row.crew_member.name}" if row.crew_member else ""
+    result = {
+        "thumbnail": "thumbnail leaves no mark" if row.passes else "thumbnail leaves a mark",
+        "hardness": f"hardness {row.value:g}" if row.value is not None else "hardness",
+        "tap": "rings when tapped" if row.passes else "sounds dull when tapped",
+        "decision": "decided",
+    }[row.kind]
+    if row.kind == "hardness":
+        result += ", hard enough" if row.passes else ", not hard enough"
+    return f"{result} ({at}{who})"
+
+
+def _sentence(stands: Release, count: int) -> str:
+    if stands.released:
+        return "Released: every batch was read and found hard." if count > 1 else "Released: read and found hard."
+    if stands.soft:
+        return f"Not released: {len(stands.soft)} of {count} found soft. Let it cure on, and read again."
+    cups = "the witness" if count == 1 else f"{len(stands.unread)} of {count} witnesses"
+    return f"Not released yet: read {cups} first. The clock only says from when."
+
+
+def read_witness(uow: UnitOfWork, order: ReadWitness, now: datetime) -> ReleaseView:
+    """Keep a reading; the same id again adds nothing."""
+    surface = uow.get(Surface, order.surface_id)
+    if uow.session.get(Witness, order.id) is None:
+        _keep(uow, surface, order, now)
+    view = release_view(uow, order.surface_id, order.step_key)
+    assert view is not None
+    return view
+
+
+def _keep(uow: UnitOfWork, surface: Surface, order: ReadWitness, now: datetime) -> None:
+    if order.how not in HOWS:
+        raise Refused("how", f"“{order.how[:40]}” is not a way to read a witness; they are {', '.join(HOWS)}")
+    mine = [b for b in standing_batches(uow) if (b.surface_id, b.step_key) == (surface.id, order.step_key)]
+    if not mine:
+        raise Refused("step_key", f"nothing was mixed for this step of {surface.name}; there is no witness to read")
+    happened = order.happened_at or now
+    if happened > now:
+        raise Refused("happened_at", "the reading lies in the future; it can't be later than now")
+    batch = uow.get(Batch, order.batch_id) if order.batch_id else None
+    if batch is not None and batch.id not in {b.id for b in mine}:
+        raise Refused("batch_id", "this batch was not mixed for this step, or was corrected; read the one that counts")
+    if order.how == "decision":
+        if order.crew_member_id is None:
+            raise Refused("crew_member_id", "a decision is signed; say who decides")
+        if not order.note.strip():
+            raise Refused("note", "the note is empty; say what the decision rests on")
+    elif batch is None and len(mine) > 1:
+        raise Refused("batch_id", f"{len(mine)} batches are on this step; say which one’s witness was read")
+    value = None
+    if order.how == "hardness":
+        if not order.value.strip():
+            raise Refused("value", "no hardness was typed; write down what the tester shows, like 75")
+        value = between("value", parse(order.value, "number", "", "value"), 0, 100, name="the hardness")
+    first = batch or mine[0]
+    if happened < first.happened_at:
+        raise Refused("happened_at", "the reading is from before the batch was mixed")
+    who = uow.get(CrewMember, order.crew_member_id) if order.crew_member_id else None
+    if order.corrects_id is not None:
+        uow.get(Witness, order.corrects_id)
+        later = uow.session.scalar(select(Witness.id).where(Witness.corrects_id == order.corrects_id))
+        if later is not None:
+            raise Refused("corrects_id", "this reading was corrected already; correct that one")
+    batch_id = None if order.how == "decision" else first.id
+    uow.add(
+        Witness(
+            id=order.id,
+            corrects_id=order.corrects_id,
+            surface_id=surface.id,
+            step_key=order.step_key,
+            batch_id=batch_id,
+            kind=order.how,
+            value=value,
+            passes=order.passes,
+            crew_member_id=who.id if who else None,
+            note=order.note.strip()[:500],
+            happened_at=happened,
+            recorded_at=now,
+        )
+    )
+    uow.changed("witness", order.id)

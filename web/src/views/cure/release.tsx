@@ -1,0 +1,139 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { clsx } from 'clsx'
+import { useState } from 'react'
+import { answer, type CureCard, client, newId, Problem } from '@/api/client'
+import { useBench } from '@/api/questions'
+import { Button } from '@/ui/button'
+import { Notice } from '@/ui/notice'
+import { OneOf } from '@/ui/one-of'
+import { Pick } from '@/ui/pick'
+import { TextField } from '@/ui/text-field'
+
+type View = NonNullable<CureCard['release']>
+type Reading = { how: string; passes: boolean; batch_id?: string; value?: string; note?: string }
+
+const HOWS = [
+  { value: 'thumbnail', name: 'Thumbnail' },
+  { value: 'hardness', name: 'Hardness' },
+  { value: 'tap', name: 'Tap' },
+]
+const ASKED: Record<string, [string, string]> = {
+  thumbnail: ['No mark', 'A mark'],
+  hardness: ['Hard enough', 'Not yet'],
+  tap: ['Rings', 'Dull'],
+}
+
+/** The witnesses of a step: read one after the other, or signed for. They release it, not the clock. */
+export function Release({ view }: { view: View }) {
+  const queries = useQueryClient()
+  const crew = useBench().data?.crew ?? []
+  const [how, setHow] = useState('thumbnail')
+  const [who, setWho] = useState('')
+  const [value, setValue] = useState('')
+  const [note, setNote] = useState('')
+  const [signing, setSigning] = useState(false)
+  const [problem, setProblem] = useState('')
+  const read = async (reading: Reading) => {
+    try {
+      await answer(
+        client.POST('/api/v1/witness', {
+          body: {
+            id: newId(),
+            surface_id: view.surface_id,
+            step_key: view.step_key,
+            crew_member_id: who || null,
+            note: '',
+            ...reading,
+          },
+        }),
+      )
+      setProblem('')
+      setValue('')
+      setSigning(false)
+      await queries.invalidateQueries()
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      setProblem(error.message)
+    }
+  }
+  const [pass, fail] = ASKED[how] ?? ['Hard', 'Soft']
+  const given = how === 'hardness' ? value : ''
+  return (
+    <section aria-label="Witnesses" className="flex flex-col gap-2">
+      <Notice
+        tone={view.released ? 'ready' : view.rows.some((row) => row.state === 'soft') ? 'stop' : 'care'}
+      >
+        <span className="font-semibold">{view.sentence}</span> {view.signed}
+      </Notice>
+      {!view.released && (
+        <div className="flex flex-wrap items-end gap-4">
+          <OneOf label="Read by" value={how} choices={HOWS} onChange={setHow} />
+          {how === 'hardness' && (
+            <TextField
+              label="It shows"
+              value={value}
+              onChange={setValue}
+              className="w-28"
+              inputMode="decimal"
+            />
+          )}
+          <div className="w-40">
+            <Pick
+              label="Who"
+              value={who}
+              placeholder="–"
+              choices={crew.map((member) => ({ value: member.id, name: member.name }))}
+              onChange={setWho}
+            />
+          </div>
+          <Button quiet onClick={() => setSigning(!signing)}>
+            {signing ? 'Read them instead' : 'Sign for all instead'}
+          </Button>
+        </div>
+      )}
+      {signing && !view.released ? (
+        <div className="flex flex-wrap items-end gap-4">
+          <TextField label="What it rests on" value={note} onChange={setNote} className="min-w-64 flex-1" />
+          <Button onClick={() => void read({ how: 'decision', passes: true, note })}>Release it</Button>
+          <Button quiet onClick={() => void read({ how: 'decision', passes: false, note })}>
+            Hold it
+          </Button>
+        </div>
+      ) : (
+        <ul>
+          {view.rows.map((row) => (
+            <li
+              key={row.batch_id}
+              className="flex flex-wrap items-center justify-between gap-x-4 gap-y-1 border-line border-t py-1.5"
+            >
+              <span className="min-w-64 flex-1">
+                {row.state === 'hard' && <span className="text-lichen">● </span>}
+                {row.words}
+                <span className={clsx('block text-sm', row.state === 'soft' ? 'text-madder' : 'text-soft')}>
+                  {row.found}
+                </span>
+              </span>
+              {!view.released && (
+                <span className="flex gap-2">
+                  <Button
+                    quiet={row.state === 'hard'}
+                    onClick={() => void read({ how, passes: true, batch_id: row.batch_id, value: given })}
+                  >
+                    {pass}
+                  </Button>
+                  <Button
+                    quiet
+                    onClick={() => void read({ how, passes: false, batch_id: row.batch_id, value: given })}
+                  >
+                    {fail}
+                  </Button>
+                </span>
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
+      {problem && <Notice tone="stop">{problem}</Notice>}
+    </section>
+  )
+}
