@@ -103,7 +103,7 @@ def test_what_a_warmer_night_would_make_of_it(shop, page):
     card.get_by_role("button", name="What if it were warmer?").click()
     card.get_by_label("Heater holds").fill("61")
     card.get_by_role("button", name="Try").click()
-    expect(card.get_by_role("alert")).to_contain_text("the heater's set point is 61 °C; it can't be above 40 °C")
+    expect(card.get_by_role("alert")).to_contain_text("the heater's set point is 61 °C; it can't be above 60 °C")
     expect(card.get_by_label("Heater holds")).to_have_value("61")
     card.get_by_label("Heater holds").fill("75 °F")
     card.get_by_role("button", name="Try").click()
@@ -165,7 +165,7 @@ def test_the_heaters_hours_move_what_is_expected(shop, page):
     expect(low.locator("..")).not_to_have_text(before)
     page.get_by_label("Heater holds").first.fill("55")
     page.get_by_label("Heater holds").first.press("Enter")
-    expect(page.get_by_role("alert").first).to_contain_text("it can't be above 40 °C")
+    expect(page.get_by_role("alert").first).to_contain_text("it can't be above 60 °C")
 
 
 def test_minutes_and_a_step_of_our_own_change_the_plan(shop, page):

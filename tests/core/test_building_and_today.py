@@ -182,7 +182,7 @@ def test_what_must_be_heard_of_a_cure_is_heard_at_its_time():
     for hours in (0, 2, 8, 12, 24, 30, 40):
         now = START + 60 * hours
         plan = place(replace(asked, start=now))
-        still = standing_still(plan, night, now)
+        still = standing_still(plan, now)
         heard[hours] = (bool(just_reached(plan, now)), [until for _, until in still], bool(still_wet(plan, now)))
     assert heard[0] == (False, [], True)
     # Below 12 °C from START + 40 min to START + 720 min; it is said until when.
@@ -193,4 +193,4 @@ def test_what_must_be_heard_of_a_cure_is_heard_at_its_time():
     assert heard[24 if ready <= START + 24 * 60 else 30] == (True, [], False)
     assert heard[40] == (False, [], False)  # no longer news
     frozen = place(replace(asked, profile=Profile.steady(5)))
-    assert standing_still(frozen, Profile.steady(5), START)[0][1] is None
+    assert standing_still(frozen, START)[0][1] is None

@@ -177,7 +177,7 @@ def test_a_mix_still_to_come_can_be_tried_at_another_start_and_with_a_heater(sho
     assert next(k for k in warm["card"]["knots"] if k["name"] == "full")["at"] is not None  # warm enough for its glass
     assert shop.get("/cures")["cards"][0]["thread"] != warm["card"]["thread"]
     for more, named in (
-        ({"heater": {"text": "90", "unit": "°C"}}, "it can't be above 40 °C"),
+        ({"heater": {"text": "90", "unit": "°C"}}, "it can't be above 60 °C"),
         ({**heat, "heater_from": "8 pm"}, "“8 pm” isn't a time of day"),
         ({"start": "2027-05-14T16:00"}, "60 days"),
     ):

@@ -10,7 +10,8 @@ from pydantic import BaseModel, RootModel
 
 from kiteloom.api.house import TypedIn, now, store
 from kiteloom.core.calendar import minute_of
-from kiteloom.workshop import climate, imports, zones
+from kiteloom.workshop import climate, imports, shots, zones
+from kiteloom.workshop.climate import MAIN
 from kiteloom.workshop.shape import Saved
 
 bp = APIBlueprint("air", __name__, url_prefix="/api/v1/climate", tag="Air")
@@ -168,3 +169,50 @@ def say_outlook(json_data: OutlookIn) -> dict[str, str]:
         low, high = json_data.low.value(), json_data.high.value()
         climate.say_outlook(uow, json_data.id, low, high, now(), json_data.zone)
     return {"id": json_data.id}
+
+
+class UsualShotOut(RootModel[shots.UsualShot]):
+    """The sequence that is offered first."""
+
+
+class ShotsOut(RootModel[shots.ShotsView]):
+    """Windows of the coming week."""
+
+
+class ShotPartIn(BaseModel):
+    """One part of a sequence, as typed."""
+
+    name: str
+    minutes: TypedIn
+    hands_on: bool
+
+
+class ShotIn(BaseModel):
+    """A sequence and its limits, as typed."""
+
+    zone: str = MAIN
+    parts: list[ShotPartIn]
+    least: TypedIn
+    most: TypedIn
+    most_rh: TypedIn
+
+
+@bp.get("/shots")
+@bp.output(UsualShotOut)
+def usual_shot() -> shots.UsualShot:
+    """The sequence that is offered first."""
+    with store().reading() as uow:
+        return shots.usual_shot(uow)
+
+
+@bp.post("/shots")
+@bp.input(ShotIn)
+@bp.output(ShotsOut)
+def find_shots(json_data: ShotIn) -> shots.ShotsView:
+    """When the whole sequence fits unbroken, in the coming week."""
+    parts = tuple(shots.ShotPart(p.name, p.minutes.value(), p.hands_on) for p in json_data.parts)
+    order = shots.ShotOrder(
+        json_data.zone, parts, json_data.least.value(), json_data.most.value(), json_data.most_rh.value()
+    )
+    with store().reading() as uow:
+        return shots.shots(uow, order, now())

@@ -9,7 +9,7 @@ from apiflask import APIBlueprint
 from pydantic import BaseModel, RootModel
 
 from kiteloom.api.house import TypedIn, now, store
-from kiteloom.workshop import alerts, cures, loom, parts, shape, shop, today, witness, work
+from kiteloom.workshop import alerts, cures, loom, part_air, parts, postcure, shape, shop, today, witness, work
 
 bp = APIBlueprint("plan", __name__, url_prefix="/api/v1", tag="Plan")
 
@@ -238,3 +238,111 @@ def read_witness(json_data: WitnessIn) -> witness.ReleaseView:
     with store().writing() as uow:
         given["happened_at"] = shop.in_shop_zone(uow, json_data.happened_at)
         return witness.read_witness(uow, witness.ReadWitness(**given), now())
+
+
+class PartAirOut(RootModel[part_air.PartAirView]):
+    """Where a part is."""
+
+
+class PlaceIn(BaseModel):
+    """Where a part is moved to. The client makes the id."""
+
+    id: str
+    zone_id: str
+
+
+@bp.post("/surfaces/<surface_id>/place")
+@bp.input(PlaceIn)
+@bp.output(PartAirOut, status_code=201)
+def move_part(surface_id: str, json_data: PlaceIn) -> part_air.PartAirView:
+    """Move a part to another zone; its cure goes on at that zone's temperature."""
+    with store().writing() as uow:
+        return part_air.move_part(uow, surface_id, json_data.id, json_data.zone_id, now())
+
+
+class PartTempIn(BaseModel):
+    """A reading of the part itself. The client makes the id."""
+
+    id: str
+    temp: TypedIn
+
+
+@bp.post("/surfaces/<surface_id>/temperature")
+@bp.input(PartTempIn)
+@bp.output(PartAirOut, status_code=201)
+def read_part(surface_id: str, json_data: PartTempIn) -> part_air.PartAirView:
+    """Keep a part's own temperature; it wins over the air's."""
+    with store().writing() as uow:
+        return part_air.read_part(uow, surface_id, json_data.id, json_data.temp.value(), now())
+
+
+class PostCureOut(RootModel[postcure.PostCureTried]):
+    """What a post-cure would do."""
+
+
+class HeatingOut(RootModel[postcure.HeatingView]):
+    """A post-cure that was kept, or called off."""
+
+
+class LegIn(BaseModel):
+    """A ramp and a hold, as typed."""
+
+    to: TypedIn
+    ramp: TypedIn
+    hold: TypedIn
+
+
+class PostCureIn(BaseModel):
+    """A post-cure, as typed."""
+
+    surface_id: str
+    step_key: str
+    legs: list[LegIn]
+    service: TypedIn | None = None
+    start: datetime | None = None
+
+    def order(self, start: datetime | None) -> postcure.PostCureOrder:
+        """As the workshop takes it."""
+        legs = tuple(postcure.TypedLeg(leg.to.value(), leg.ramp.value(), leg.hold.value()) for leg in self.legs)
+        service = self.service.value() if self.service else None
+        return postcure.PostCureOrder(self.surface_id, self.step_key, legs, service, start)
+
+
+@bp.post("/cures/post-cure")
+@bp.input(PostCureIn)
+@bp.output(PostCureOut)
+def try_post_cure(json_data: PostCureIn) -> postcure.PostCureTried:
+    """Look at ramps and holds; nothing is kept."""
+    with store().reading() as uow:
+        return postcure.try_post_cure(uow, json_data.order(shop.in_shop_zone(uow, json_data.start)), now())
+
+
+class KeepPostCureIn(PostCureIn):
+    """A post-cure to keep. The client makes the id."""
+
+    id: str
+
+
+@bp.post("/post-cures")
+@bp.input(KeepPostCureIn)
+@bp.output(HeatingOut, status_code=201)
+def keep_post_cure(json_data: KeepPostCureIn) -> postcure.HeatingView:
+    """Keep a post-cure; from its start the part has its temperatures."""
+    with store().writing() as uow:
+        order = json_data.order(shop.in_shop_zone(uow, json_data.start))
+        return postcure.keep_post_cure(uow, json_data.id, order, now())
+
+
+class CallOffIn(BaseModel):
+    """That a post-cure is called off. The client makes the id."""
+
+    id: str
+
+
+@bp.post("/post-cures/<heating_id>/off")
+@bp.input(CallOffIn)
+@bp.output(HeatingOut, status_code=201)
+def call_off(heating_id: str, json_data: CallOffIn) -> postcure.HeatingView:
+    """Call a post-cure off."""
+    with store().writing() as uow:
+        return postcure.call_off(uow, heating_id, json_data.id, now())

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from kiteloom.core.climate import Profile
 from kiteloom.core.schedule.place import Placed, Plan
 from kiteloom.core.today import curing
 
@@ -19,14 +18,14 @@ def just_reached(plan: Plan, now: float) -> list[Placed]:
     ]
 
 
-def standing_still(plan: Plan, profile: Profile, now: float) -> list[tuple[Placed, float | None]]:
+def standing_still(plan: Plan, now: float) -> list[tuple[Placed, float | None]]:
     """Live cures colder than their product's minimum now, and until when [min]; None when for a month or more."""
     found = []
     for placed in curing(plan, now):
         least = placed.cure.min_c if placed.cure else None
-        if least is None or profile.at(now) >= least:
+        if least is None or plan.cures.profile(placed.step.part).at(now) >= least:
             continue
-        until = plan.cures.too_cold(least, now, now + 1)
+        until = plan.cures.too_cold(least, now, now + 1, placed.step.part)
         found.append((placed, until if until is not None and until < now + 30 * 1440 else None))
     return found
 
@@ -36,7 +35,7 @@ def still_wet(plan: Plan, now: float) -> list[Placed]:
     found = []
     for placed in curing(plan, now):
         if placed.cure is not None and placed.mixed is not None:
-            gels = plan.cures.reaches(placed.cure, placed.mixed, placed.cure.stages[0].hours)
+            gels = plan.cures.reaches(placed.cure, placed.mixed, placed.cure.stages[0].hours, placed.step.part)
             if gels is None or gels > now:
                 found.append(placed)
     return found

@@ -22,6 +22,10 @@ WARM_UP_MIN = 60.0
 COOL_DOWN_MIN = 6 * 60.0
 
 
+#: No zone of a shop, a hot box included, is heated above this [°C]; a post-cure has limits of its own.
+MOST_HEAT_C = 60.0
+
+
 @dataclass(frozen=True)
 class Day:
     """A day's weather outside: its local midnight [min], low and high, and dew point where it is said [°C]."""
@@ -60,7 +64,7 @@ class ZoneModel:
         between("lag_h", self.lag_h, 0.5, 1000, unit="h", name="the building's lag")
         between("gain_k", self.gain_k, -30, 30, unit="K", name="warmer than outside by")
         if self.heat_c is not None:
-            between("heat_c", self.heat_c, -10, 40, unit="°C", name="the heater's set point")
+            between("heat_c", self.heat_c, -10, MOST_HEAT_C, unit="°C", name="the heater's set point")
 
     def follow(
         self, outside: Profile, start: float, start_c: float, end: float, heating: Sequence[Interval] = ()
@@ -129,7 +133,7 @@ def heated(profile: Profile, set_c: float, spans: Sequence[Interval]) -> Profile
     >>> [round(warm.at(m), 1) for m in (0, 600, 660, 720, 1080)]
     [10.0, 10.0, 15.1, 16.9, 12.5]
     """
-    between("heater", set_c, -10, 40, unit="°C", name="the heater's set point")
+    between("heater", set_c, -10, MOST_HEAT_C, unit="°C", name="the heater's set point")
     first, last = float(profile.minutes[0]), float(profile.minutes[-1])
     spans = [(max(a, first - 1), b) for a, b in spans if b > first]
     if not spans:

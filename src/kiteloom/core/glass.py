@@ -29,14 +29,24 @@ class GlassTransition:
         Glass transition of what the sheet calls full [°C].
     above_cure_k : float
         How far above the temperature of the cure it climbs by itself [K].
+    most_c : float or None
+        What it comes to after the sheet's post-cure [°C]; as full when None.
     """
 
     full_c: float
     above_cure_k: float = ABOVE_CURE_K
+    most_c: float | None = None
 
     def __post_init__(self) -> None:
+        if self.most_c is not None:
+            between("glass_transition.most_c", self.most_c, self.full_c, 350, unit="°C", name="Tg after post-cure")
         between("glass_transition.full_c", self.full_c, 0, 300, unit="°C", name="the glass transition when full")
         between("glass_transition.above_cure_k", self.above_cure_k, 0, 80, unit="K", name="the climb above the cure")
+
+    @property
+    def ultimate_c(self) -> float:
+        """What it can come to at all [°C]."""
+        return self.full_c if self.most_c is None else self.most_c
 
     @property
     def needs_c(self) -> float:

@@ -152,6 +152,7 @@ def _fields() -> tuple[Field, ...]:
             dimension="temperature difference",
             unit=("K", "Δ°F"),
         ),
+        temp("glass_transition.most_c", "… after the sheet’s post-cure", "Cure", bonds),
         ml("cured_density_g_ml", "Density when hard", bonds, "thickness and weight of a laminate", "Cure"),
         f(
             "spread_m2_l",

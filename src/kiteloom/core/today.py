@@ -80,7 +80,7 @@ def fits_before_closing(job: Job, now: float) -> list[Fit]:
     cured when the shop opens again comes first, what must be begun soonest leading; then what
     can't, the soonest ready leading.
     """
-    cures = Cures(job.profile, job.start)
+    cures = Cures(job.profile, job.start, job.own)
     today, opens = opening(job, now)
     if today is None or opens is None:
         return []
@@ -106,7 +106,7 @@ def fits_before_closing(job: Job, now: float) -> list[Fit]:
 def _ready(cures: Cures, placed: Placed, mixed: float) -> float | None:
     assert placed.cure is not None
     assert placed.step.wait_stage is not None
-    return cures.reaches(placed.cure, mixed, placed.cure.hours(placed.step.wait_stage))
+    return cures.reaches(placed.cure, mixed, placed.cure.hours(placed.step.wait_stage), placed.step.part)
 
 
 def held(plan: Plan, now: float, until: float) -> list[Placed]:

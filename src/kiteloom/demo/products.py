@@ -25,7 +25,7 @@ TARN_SLOW: dict[str, Any] = {
             {"name": "full", "hours": 168},
         ],
     },
-    "glass_transition": {"full_c": 47, "above_cure_k": 25},
+    "glass_transition": {"full_c": 47, "above_cure_k": 25, "most_c": 78},
     "keep": {"sealed_days": 730, "opened_days": 365, "min_c": 8, "max_c": 30},
     "packs": "1.28 kg, 6.4 kg, 25.6 kg",
     "price": "6.4 kg: 118",

@@ -34,6 +34,9 @@ HOURS = [{"weekday": day, "start": 9 * 60, "end": (17 if day == 5 else 18) * 60}
 BOATHOUSE, HEATING = ZoneModel(9, 1.0, 17.0), (6 * 60, 21 * 60)
 CELLAR = ZoneModel(80, 2.0)
 COOL = "cool room"
+#: A cupboard with a lamp in it, and an insulated box with a heater, both on day and night.
+CUPBOARD, BOX = ZoneModel(2, 4.0, 30.0), ZoneModel(1, 8.0, 45.0)
+ALL_DAY = (0, 1440)
 
 
 def seed(store: Store, now: datetime) -> bool:
@@ -61,12 +64,12 @@ def boathouse(store: Store, every_min: float = 1.0) -> Instruments:
         rows = zones(uow)
         for row in rows:
             uow.session.expunge(row)
-    models = {MAIN: BOATHOUSE, COOL: CELLAR}
+    models = {MAIN: BOATHOUSE, COOL: CELLAR, "warm cupboard": CUPBOARD, "hot box": BOX}
 
     def probe(row: Zone) -> SimulatedProbe:
         return SimulatedProbe(sky, models[row.id], lambda start, end: heating_of(row, shop_zone, start, end), every_min)
 
-    return Instruments({row.id: probe(row) for row in rows}, SimulatedForecast(sky))
+    return Instruments({row.id: probe(row) for row in rows}, forecaster=SimulatedForecast(sky))
 
 
 def found_shop(uow: UnitOfWork, now: datetime) -> None:
@@ -75,6 +78,8 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     founding.shop("The boathouse", ZONE, HOURS)
     founding.zone(MAIN, "Main shop", BOATHOUSE, HEATING)
     founding.zone(COOL, "Cool room", CELLAR)
+    founding.zone("warm cupboard", "Warm cupboard", CUPBOARD, ALL_DAY)
+    founding.zone("hot box", "Hot box", BOX, ALL_DAY)
     for key, name, capacity in (
         ("vacuum pump", "The vacuum pump", 2),
         ("bench", "The bench", 2),

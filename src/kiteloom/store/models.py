@@ -329,6 +329,16 @@ class PartTemperature(Fact, Base):
     __table_args__ = (CheckConstraint("source IN ('probe','typed')", name="source"),)
 
 
+class Heating(Fact, Base):
+    """A post-cure of a part, ramps and holds from ``happened_at`` on, which may lie ahead; or one called off."""
+
+    __tablename__ = "heating"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    undoes_id: Mapped[str | None] = mapped_column(ForeignKey("heating.id"), unique=True)
+    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    legs: Mapped[list[Any]]
+
+
 class TemperatureImport(Fact, Base):
     """A logger's file that was taken in."""
 

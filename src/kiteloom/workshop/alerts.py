@@ -97,9 +97,11 @@ def _stages(shop: ShopPlan) -> list[_News]:
 def _stalled(shop: ShopPlan) -> list[_News]:
     """A live cure whose air is below its product's minimum now; once a night."""
     found, say = [], shop.saying
-    for placed, until in standing_still(shop.plan, shop.air.profile, shop.now):
+    for placed, until in standing_still(shop.plan, shop.now):
         least = placed.cure.min_c if placed.cure and placed.cure.min_c is not None else 0.0
-        now, needs = (show(c, "temperature", say.units) for c in (shop.air.profile.at(shop.now), least))
+        now, needs = (
+            show(c, "temperature", say.units) for c in (shop.air_of(placed.step.part).profile.at(shop.now), least)
+        )
         back = f", until about {say.at(until)}" if until is not None else ""
         words = f"{shop.names[placed.step.part]}: the cure stands still at {now}{back}; it needs {needs}."
         night = moment_of(shop.now - 12 * 60, say.zone).date()
@@ -110,16 +112,19 @@ def _stalled(shop: ShopPlan) -> list[_News]:
 
 def _dew(shop: ShopPlan) -> list[_News]:
     """The dew margin lost while something is still wet; once a day."""
-    margin, wet = shop.air.margin(shop.now), still_wet(shop.plan, shop.now)
-    if margin is None or margin >= LEAST_MARGIN_K or not wet:
+    wet, units = still_wet(shop.plan, shop.now), shop.saying.units
+    margins = [(placed, shop.air_of(placed.step.part).margin(shop.now)) for placed in wet]
+    lost = [(placed, margin) for placed, margin in margins if margin is not None and margin < LEAST_MARGIN_K]
+    if not lost:
         return []
-    where, units = shop.names[wet[0].step.part], shop.saying.units
+    placed, margin = lost[0]
+    where = shop.names[placed.step.part]
     words = (
-        f"{where}: still wet, and the air is only {show(margin, 'difference', units)} above its dew point; "
+        f"{where}: still wet, and it is only {show(margin, 'difference', units)} above the dew point; "
         f"{show(LEAST_MARGIN_K, 'difference', units)} is wanted."
     )
     day = moment_of(shop.now, shop.saying.zone).date()
-    return [_News("dew", f"dew/{wet[0].step.key}/{day}", f"/cure/{wet[0].step.part}", words, shop.now)]
+    return [_News("dew", f"dew/{placed.step.key}/{day}", f"/cure/{placed.step.part}", words, shop.now)]
 
 
 def _cups(uow: UnitOfWork, minute: float) -> list[_News]:

@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Literal
 
 from kiteloom.core.building import heated
-from kiteloom.core.calendar import clock_minutes, local_midnight, minute_of, nights
+from kiteloom.core.calendar import clock_minutes, local_midnight, minute_of, moment_of, nights
 from kiteloom.core.climate import DAY_MIN, Profile
 from kiteloom.core.cure import HORIZON_MIN, cure_times, follow
 from kiteloom.core.problems import Refused, between
@@ -15,6 +15,7 @@ from kiteloom.core.quantities import Typed, show
 from kiteloom.core.schedule.place import Placed
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import BAND_C, need_temperature
+from kiteloom.workshop.part_air import PartAirView, heated_to, part_air_view
 from kiteloom.workshop.plan import ShopPlan, remembered, shop_plan
 from kiteloom.workshop.saying import Degrees, Span
 from kiteloom.workshop.steps import Knot, knots_of
@@ -54,6 +55,7 @@ class CureCard:
     min_c: float | None
     nights: list[Span]
     release: ReleaseView | None
+    place: PartAirView
 
 
 @dataclass(frozen=True)
@@ -95,7 +97,7 @@ def _cures_view(uow: UnitOfWork, now: datetime) -> CuresView:
     shop = shop_plan(uow, minute_of(now))
     if shop is None:
         return CuresView(now, [], "", need_temperature().sentence)
-    cards = [_card(uow, shop, placed) for placed in _shown(shop)]
+    cards = [card_of(uow, shop, placed) for placed in _shown(shop)]
     return CuresView(shop.saying.moment(shop.now), cards, f"Temperature {shop.air.words}.", "")
 
 
@@ -114,13 +116,14 @@ def _shown(shop: ShopPlan) -> list[Placed]:
     return live + ahead[:NEXT]
 
 
-def _card(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> CureCard:
+def card_of(uow: UnitOfWork, shop: ShopPlan, placed: Placed, heated_until: float | None = None) -> CureCard:
+    """A cure's card, as the plan has it; it shows a post-cure to its end, the part's own or one that is tried."""
     assert placed.cure is not None
     assert placed.mixed is not None
     say, mixed, step = shop.saying, placed.mixed, placed.step
     part = shop.parts[step.part]
-    progress = follow(placed.cure, mixed, shop.air.profile)
-    times = cure_times(placed.cure, mixed, shop.air.profile, BAND_C)
+    progress = follow(placed.cure, mixed, shop.air_of(part.id).profile)
+    times = cure_times(placed.cure, mixed, shop.air_of(part.id).profile, BAND_C)
     knots = knots_of(shop, placed, times, progress, glass_of(uow, part))
     knows = step.wait_stage is not None and placed.cure.has(step.wait_stage)
     wanted = placed.cure.hours(step.wait_stage or "") if knows else placed.cure.stages[-1].hours
@@ -135,6 +138,9 @@ def _card(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> CureCard:
     stood = progress.stalled_by(min(shop.now, until) - mixed) if shop.now > mixed else 0.0
     in_all = progress.stalled_by(until - mixed)
     first = min(placed.begins, mixed) - 3 * 60
+    ends = heated_until or heated_to(uow, part.id)
+    if ends > shop.now:
+        until = max(until, ends)
     last = max(until, shop.now) + 6 * 60
     return CureCard(
         part.id,
@@ -152,11 +158,12 @@ def _card(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> CureCard:
         say.span((first, last)),
         knots,
         step.wait_stage or "",
-        ribbon_of(shop, first, last),
+        ribbon_of(shop, first, last, part.id),
         say.perhaps(shop.air.known.recorded_until),
         placed.cure.min_c,
         [say.span(night) for night in nights(say.zone, first, last)],
         release_view(uow, part.id, step.local) if state != "planned" else None,
+        part_air_view(uow, part.id, moment_of(shop.now)),
     )
 
 
@@ -184,7 +191,7 @@ def _had(shop: ShopPlan, placed: Placed, had: float, wanted: float) -> str:
         stage = placed.cure.stages[-1].name
     if shop.now <= placed.mixed:
         return f"“{stage}” takes {wanted:g} h at {reference}."
-    mean = show(shop.air.profile.mean(placed.mixed, shop.now), "temperature", shop.saying.units)
+    mean = show(shop.air_of(placed.step.part).profile.mean(placed.mixed, shop.now), "temperature", shop.saying.units)
     real = (shop.now - placed.mixed) / 60
     if had >= wanted:
         return f"{real:.1f} h at {mean} on average count as {had:.1f} h at {reference}; “{stage}” takes {wanted:g}."
@@ -195,7 +202,7 @@ def _stalled(shop: ShopPlan, placed: Placed, so_far: float, in_all: float) -> st
     if placed.cure is None or placed.cure.min_c is None or in_all < 0.05:
         return ""
     least = show(placed.cure.min_c, "temperature", shop.saying.units)
-    stands = placed.state == "done" and shop.air.profile.at(shop.now) < placed.cure.min_c
+    stands = placed.state == "done" and shop.air_of(placed.step.part).profile.at(shop.now) < placed.cure.min_c
     if stands:
         return f"It stands still now: below {least}. So far {so_far:.1f} h, {in_all:.1f} h expected in all."
     if in_all - so_far < 0.05:
@@ -214,7 +221,7 @@ def try_out(uow: UnitOfWork, order: WhatIf, now: datetime) -> Tried:
     placed = shop.plan.by_key().get(key)
     if placed is None or placed.cure is None or placed.mixed is None:
         raise Refused("step_key", f"“{order.step_key}” has no cure in the plan of this surface")
-    before = _card(uow, shop, placed)
+    before = card_of(uow, shop, placed)
     if order.start is not None:
         if placed.state not in ("to do", "paused"):
             raise Refused("start", f"“{placed.step.name}” was mixed already; only a mix still to come can be moved")
@@ -234,9 +241,11 @@ def try_out(uow: UnitOfWork, order: WhatIf, now: datetime) -> Tried:
     assert placed.mixed is not None
     stage = placed.step.wait_stage
     if stage is not None and placed.cure.has(stage):
-        found = follow(placed.cure, placed.mixed, shop.air.profile).reaches(placed.cure.hours(stage))
+        found = follow(placed.cure, placed.mixed, shop.air_of(placed.step.part).profile).reaches(
+            placed.cure.hours(stage)
+        )
         placed = replace(placed, ready=None if found is None else placed.mixed + found)
-    after = _card(uow, shop, placed)
+    after = card_of(uow, shop, placed)
     return Tried(after, _change(shop, before, after))
 
 
@@ -253,11 +262,12 @@ def _with_heater(shop: ShopPlan, order: WhatIf, placed: Placed) -> ShopPlan:
         begin += DAY_MIN
     length = HORIZON_MIN if to_min is None else (to_min - from_min) % 1440 or 1440
     spans = [(begin, begin + length)]
-    known = shop.air.profile
+    part_air = shop.air_of(placed.step.part)
+    known = part_air.profile
     points = known.between(first - DAY_MIN, max(placed.mixed, shop.now) + HORIZON_MIN)
     warm = heated(Profile.of(points), set_c, spans)
-    air = replace(shop.air, known=replace(shop.air.known, profile=warm))
-    return replace(shop, air=air)
+    air = replace(part_air, known=replace(part_air.known, profile=warm))
+    return replace(shop, own={**shop.own, placed.step.part: air})
 
 
 def _change(shop: ShopPlan, before: CureCard, after: CureCard) -> str:

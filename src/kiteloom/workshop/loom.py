@@ -133,7 +133,7 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime)
         crew,
         [say.span(night) for night in nights(say.zone, begin, end)],
         [say.span(span) for span in [*closed, *([(at, end)] if at < end else [])]],
-        ribbon_of(shop, begin, end),
+        ribbon_of(shop, begin, end, ""),
         say.perhaps(shop.air.known.recorded_until),
         "",
     )
@@ -145,7 +145,11 @@ def _block(shop: ShopPlan, placed: Placed) -> Block:
     if placed.cure is not None and placed.mixed is not None and step.wait_stage is not None:
         last = placed.cure.hours(step.wait_stage) if placed.cure.has(step.wait_stage) else float("inf")
         for stage in placed.cure.stages:
-            at = shop.plan.cures.reaches(placed.cure, placed.mixed, stage.hours) if stage.hours <= last else None
+            at = (
+                shop.plan.cures.reaches(placed.cure, placed.mixed, stage.hours, placed.step.part)
+                if stage.hours <= last
+                else None
+            )
             if at is not None:
                 marks.append(Mark(stage.name, say.moment(round(at))))
     because = placed.because

@@ -17,6 +17,7 @@ from kiteloom.store.models import CrewMember
 from kiteloom.store.models import Station as StationRow
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import ShopTemperature, shop_temperature
+from kiteloom.workshop.part_air import part_airs
 from kiteloom.workshop.parts import Part, parts
 from kiteloom.workshop.saying import Saying
 from kiteloom.workshop.shop import the_shop, units_of, working_hours
@@ -39,6 +40,7 @@ class ShopPlan:
     names: dict[str, str]
     saying: Saying
     releases: Mapping[str, Release]
+    own: Mapping[str, ShopTemperature]
 
     def left_g(self, key: str) -> float:
         """Resin of a step still to mix [g]; 0 where none is computed, and once the step was said to be finished."""
@@ -48,6 +50,10 @@ class ShopPlan:
         surface, _, local = key.partition(":")
         need = self.parts[surface].needs.get(local)
         return max(need.total_g - self.done.mixed_g.get(key, 0.0), 0.0) if need else 0.0
+
+    def air_of(self, part_id: str) -> ShopTemperature:
+        """The temperature a part has: its own where it was moved or read, else the shop's."""
+        return self.own.get(part_id, self.air)
 
     def unreleased(self, step: Step) -> list[str]:
         """The steps before one that no reading has released."""
@@ -91,13 +97,17 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         tuple(Station(row.id, row.capacity) for row in rows),
         done.facts,
     )
+    own = part_airs(uow, since(done, now), now, air)
+    job = replace(job, own={part_id: theirs.profile for part_id, theirs in own.items()})
     if not crew:
         # A shop that has named nobody yet is taken to be as many as its steps ask for.
         most = max((step.people for step in steps), default=1)
         job = replace(job, crew=tuple(Member(f"person {n + 1}") for n in range(most)))
     names = {part.id: part.name for part in found.values()} | {row.id: row.name for row in rows}
     names |= {member.id: member.name for member in crew}
-    return ShopPlan(now, job, place(job), found, done, air, names, Saying(zone_of(shop.zone), now, units), released)
+    return ShopPlan(
+        now, job, place(job), found, done, air, names, Saying(zone_of(shop.zone), now, units), released, own
+    )
 
 
 def since(done: Done, now: float) -> float:

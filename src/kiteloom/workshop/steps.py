@@ -71,8 +71,8 @@ def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = No
     knots: list[Knot] = []
     stalled = 0.0
     if placed.cure is not None and placed.mixed is not None:
-        progress = follow(placed.cure, placed.mixed, shop.air.profile)
-        times = cure_times(placed.cure, placed.mixed, shop.air.profile, BAND_C)
+        progress = follow(placed.cure, placed.mixed, shop.air_of(part.id).profile)
+        times = cure_times(placed.cure, placed.mixed, shop.air_of(part.id).profile, BAND_C)
         knots = knots_of(shop, placed, times, progress, glass)
         stalled = progress.stalled_by((placed.ready or placed.mixed + HORIZON_MIN) - placed.mixed)
     return StepView(
@@ -142,11 +142,12 @@ def knots_of(
     assert placed.cure is not None
     assert placed.mixed is not None
     say, mixed, knots = shop.saying, placed.mixed, []
+    air = shop.air_of(placed.step.part)
     for stage in times.stages:
         at, early, late = (None if m is None else mixed + m for m in (stage.minutes, stage.early, stage.late))
         words = ""
         if stage.name == FULL and glass is not None:
-            reach = full_in_reach(glass, shop.air.profile, mixed)
+            reach = full_in_reach(glass, air.profile, mixed)
             if reach.warm_at is None:
                 at = early = late = None
                 words = _out_of_reach(glass, reach.warmest_c, shop)
@@ -156,10 +157,10 @@ def knots_of(
         figure = stage_figure(
             placed.cure,
             stage,
-            shop.air.profile.mean(mixed, mixed + span),
+            air.profile.mean(mixed, mixed + span),
             progress.stalled_by(span),
-            shop.air.words,
-            shop.air.known.assumed(mixed, mixed + span),
+            air.words,
+            air.known.assumed(mixed, mixed + span),
         )
         knots.append(
             Knot(

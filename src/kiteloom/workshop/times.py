@@ -86,7 +86,7 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
         sentence = f"Done {say.at(max(p.ready or p.end for p in mine))}."
     if left:
         sentence = f"“{left[0].step.name}” can't be placed: {left[0].why}."
-    coldest = min(c for _, c in shop.air.profile.between(first, last))
+    coldest = min(c for _, c in shop.air_of(surface_id).profile.between(first, last))
     if min_c is not None and coldest < min_c:
         least, low = show(min_c, "temperature", say.units), show(coldest, "temperature", say.units)
         sentence += f" The coldest hour is {low}; below {least} this product stands still."
@@ -97,20 +97,20 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
         say.moment(begin),
         say.span((first, last)),
         sentence,
-        f"Temperature {shop.air.words}.",
+        f"Temperature {shop.air_of(surface_id).words}.",
         "",
         [step_view(shop, placed, glass) for placed in mine],
         [Left(u.step.local, u.step.name, u.why) for u in left],
-        ribbon_of(shop, first, last),
+        ribbon_of(shop, first, last, surface_id),
         say.perhaps(shop.air.known.recorded_until),
         min_c,
         [say.span(night) for night in nights(say.zone, first, last)],
     )
 
 
-def ribbon_of(shop: ShopPlan, start: float, end: float) -> list[Degrees]:
-    """At most some 600 points of temperature, enough for any screen."""
-    points = shop.air.profile.between(start, end)
+def ribbon_of(shop: ShopPlan, start: float, end: float, part_id: str) -> list[Degrees]:
+    """At most some 600 points of a part's temperature, or of the main shop's, enough for any screen."""
+    points = shop.air_of(part_id).profile.between(start, end)
     every = max(len(points) // 600, 1)
     thinned = points[::every] + ([points[-1]] if (len(points) - 1) % every else [])
     return [Degrees(shop.saying.moment(minute), celsius) for minute, celsius in thinned]

@@ -272,7 +272,8 @@ def _next_knot(shop: ShopPlan, placed: Placed) -> str:
     assert placed.mixed is not None
     say = shop.saying
     knots = [
-        (stage.name, shop.plan.cures.reaches(placed.cure, placed.mixed, stage.hours)) for stage in placed.cure.stages
+        (stage.name, shop.plan.cures.reaches(placed.cure, placed.mixed, stage.hours, placed.step.part))
+        for stage in placed.cure.stages
     ]
     ahead = [(name, at) for name, at in knots if at is not None and at > shop.now]
     name, at = ahead[0] if ahead else (placed.step.wait_stage or "", placed.ready or shop.now)

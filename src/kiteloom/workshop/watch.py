@@ -15,11 +15,12 @@ from kiteloom.core.air import Air
 from kiteloom.core.building import Day
 from kiteloom.core.calendar import minute_of
 from kiteloom.core.climate import DAY_MIN
-from kiteloom.store.models import Forecast
+from kiteloom.store.models import Forecast, PartTemperature
 from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.alerts import raise_alerts
 from kiteloom.workshop.climate import keep_forecast, last_reading, record_readings
 from kiteloom.workshop.clock import Clock
+from kiteloom.workshop.part_air import record_part
 
 log = logging.getLogger(__name__)
 #: A probe's memory goes back so far; what is older is lost [min].
@@ -44,9 +45,10 @@ class Forecaster(Protocol):
 
 @dataclass(frozen=True)
 class Instruments:
-    """What a shop has to read from: a probe for each zone, and a forecast."""
+    """What a shop has to read from: a probe for each zone, probes on parts by surface, and a forecast."""
 
     probes: Mapping[str, Probe] = field(default_factory=dict)
+    on_parts: Mapping[str, Probe] = field(default_factory=dict)
     forecaster: Forecaster | None = None
 
 
@@ -63,6 +65,8 @@ class Watch:
         now = self._clock.now()
         for zone, probe in self._instruments.probes.items():
             self._read(zone, probe, now)
+        for surface, probe in self._instruments.on_parts.items():
+            self._read_part(surface, probe, now)
         self._forecast(now)
         with self._store.reading() as uow:
             look = (uow.last_change(), int(minute_of(now)))
@@ -79,6 +83,18 @@ class Watch:
         if readings:
             with self._store.writing() as uow:
                 record_readings(uow, zone, readings, now)
+
+    def _read_part(self, surface: str, probe: Probe, now: datetime) -> None:
+        minute = minute_of(now)
+        with self._store.reading() as uow:
+            query = select(PartTemperature.happened_at).where(PartTemperature.surface_id == surface)
+            last = uow.session.scalar(query.order_by(PartTemperature.happened_at.desc()).limit(1))
+        after = max(minute_of(last) if last else 0.0, minute - MEMORY_MIN)
+        # A reading a quarter of an hour is enough for a part: it is slower than the air.
+        readings = [(at, air.temp_c) for at, air in probe.readings(after, minute) if round(at) % 15 == 0]
+        if readings:
+            with self._store.writing() as uow:
+                record_part(uow, surface, readings, now)
 
     def _forecast(self, now: datetime) -> None:
         forecaster = self._instruments.forecaster

@@ -45,6 +45,7 @@ export type LookedSheets = Schemas['LookedOut']
 export type ScaleView = Schemas['ScaleOut']
 export type BatchTrail = Schemas['TrailBatchOut']
 export type OpenCup = Weather['cups'][number]
+export type PostCureTried = Schemas['PostCureOut']
 export type Typed = { text: string; unit: string }
 
 export const client = createClient<paths>({ baseUrl: '' })

@@ -1107,6 +1107,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/post-cures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a post-cure; from its start the part has its temperatures. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["KeepPostCureIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HeatingOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shelf/blank": {
         parameters: {
             query?: never;
@@ -1679,6 +1728,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/climate/shots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sequence that is offered first. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["UsualShotOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** When the whole sequence fits unbroken, in the coming week. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ShotIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ShotsOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc/mix-check": {
         parameters: {
             query?: never;
@@ -1835,6 +1953,55 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/v1/cures/post-cure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at ramps and holds; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PostCureIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PostCureOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/climate/imports": {
@@ -2986,6 +3153,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/surfaces/{surface_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move a part to another zone; its cure goes on at that zone's temperature. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    surface_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PlaceIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PartAirOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/post-cures/{heating_id}/off": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Call a post-cure off. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    heating_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CallOffIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HeatingOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{batch_id}/correction": {
         parameters: {
             query?: never;
@@ -3297,6 +3584,66 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/surfaces/{surface_id}/temperature": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a part's own temperature; it wins over the air's. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    surface_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PartTempIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PartAirOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
             };
@@ -4184,6 +4531,7 @@ export interface components {
             /** Nights */
             nights: components["schemas"]["CuresOut.Span"][];
             release: components["schemas"]["CuresOut.ReleaseView"] | null;
+            place: components["schemas"]["CuresOut.PartAirView"];
         };
         /**
          * CuresView
@@ -4299,6 +4647,34 @@ export interface components {
             /** Reached */
             reached: boolean;
             figure: components["schemas"]["CuresOut.Figure"];
+        };
+        /**
+         * PartAirView
+         * @description Where a part is, what it was last read at, and where it may be moved.
+         */
+        "CuresOut.PartAirView": {
+            /** Surface Id */
+            surface_id: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Words */
+            words: string;
+            /** Zones */
+            zones: components["schemas"]["CuresOut.Place"][];
+            /** Heating Id */
+            heating_id: string;
+            /** Heating */
+            heating: string;
+        };
+        /**
+         * Place
+         * @description A zone a part may be in.
+         */
+        "CuresOut.Place": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * ReleaseView
@@ -5497,6 +5873,61 @@ export interface components {
             scale_step_g?: number | null;
         };
         /**
+         * HeatingView
+         * @description A post-cure that was kept.
+         */
+        "HeatingOut.HeatingView": {
+            /** Id */
+            id: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * HeatingOut
+         * @description A post-cure that was kept, or called off.
+         */
+        HeatingOut: components["schemas"]["HeatingOut.HeatingView"];
+        /**
+         * LegIn
+         * @description A ramp and a hold, as typed.
+         */
+        "KeepPostCureIn.LegIn": {
+            to: components["schemas"]["KeepPostCureIn.TypedIn"];
+            ramp: components["schemas"]["KeepPostCureIn.TypedIn"];
+            hold: components["schemas"]["KeepPostCureIn.TypedIn"];
+        };
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "KeepPostCureIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * KeepPostCureIn
+         * @description A post-cure to keep. The client makes the id.
+         */
+        KeepPostCureIn: {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Legs */
+            legs: components["schemas"]["KeepPostCureIn.LegIn"][];
+            /** @default null */
+            service?: components["schemas"]["KeepPostCureIn.TypedIn"] | null;
+            /**
+             * Start
+             * @default null
+             */
+            start?: string | null;
+            /** Id */
+            id: string;
+        };
+        /**
          * Checked
          * @description What is odd about a sheet, what it lacks, what follows from it, and what can't be read.
          */
@@ -6611,6 +7042,7 @@ export interface components {
             /** Nights */
             nights: components["schemas"]["TriedOut.Span"][];
             release: components["schemas"]["TriedOut.ReleaseView"] | null;
+            place: components["schemas"]["TriedOut.PartAirView"];
         };
         /**
          * Degrees
@@ -6709,6 +7141,34 @@ export interface components {
             /** Reached */
             reached: boolean;
             figure: components["schemas"]["TriedOut.Figure"];
+        };
+        /**
+         * PartAirView
+         * @description Where a part is, what it was last read at, and where it may be moved.
+         */
+        "TriedOut.PartAirView": {
+            /** Surface Id */
+            surface_id: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Words */
+            words: string;
+            /** Zones */
+            zones: components["schemas"]["TriedOut.Place"][];
+            /** Heating Id */
+            heating_id: string;
+            /** Heating */
+            heating: string;
+        };
+        /**
+         * Place
+         * @description A zone a part may be in.
+         */
+        "TriedOut.Place": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * ReleaseView
@@ -6907,6 +7367,108 @@ export interface components {
          */
         ZonesOut: components["schemas"]["ZonesOut.ZonesView"];
         /**
+         * UsualPart
+         * @description A part of the sequence that is offered first.
+         */
+        "UsualShotOut.UsualPart": {
+            /** Name */
+            name: string;
+            /** Minutes */
+            minutes: string;
+            /** Hands On */
+            hands_on: boolean;
+        };
+        /**
+         * UsualShot
+         * @description Heat-set covering adhesive: two coats, dried, cloth on, heat-set, never below its limit (common practice).
+         */
+        "UsualShotOut.UsualShot": {
+            /** Parts */
+            parts: components["schemas"]["UsualShotOut.UsualPart"][];
+            /** Least */
+            least: string;
+        };
+        /**
+         * UsualShotOut
+         * @description The sequence that is offered first.
+         */
+        UsualShotOut: components["schemas"]["UsualShotOut.UsualShot"];
+        /**
+         * Shot
+         * @description A window: begin from ``start`` to ``latest_start``.
+         */
+        "ShotsOut.Shot": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * Latest Start
+             * Format: date-time
+             */
+            latest_start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ShotsView
+         * @description The windows of the coming week, or why there is none.
+         */
+        "ShotsOut.ShotsView": {
+            /** Shots */
+            shots: components["schemas"]["ShotsOut.Shot"][];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * ShotsOut
+         * @description Windows of the coming week.
+         */
+        ShotsOut: components["schemas"]["ShotsOut.ShotsView"];
+        /**
+         * ShotPartIn
+         * @description One part of a sequence, as typed.
+         */
+        "ShotIn.ShotPartIn": {
+            /** Name */
+            name: string;
+            minutes: components["schemas"]["ShotIn.TypedIn"];
+            /** Hands On */
+            hands_on: boolean;
+        };
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "ShotIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ShotIn
+         * @description A sequence and its limits, as typed.
+         */
+        ShotIn: {
+            /**
+             * Zone
+             * @default main shop
+             */
+            zone?: string;
+            /** Parts */
+            parts: components["schemas"]["ShotIn.ShotPartIn"][];
+            least: components["schemas"]["ShotIn.TypedIn"];
+            most: components["schemas"]["ShotIn.TypedIn"];
+            most_rh: components["schemas"]["ShotIn.TypedIn"];
+        };
+        /**
          * TopUpOut
          * @description The part that is short.
          */
@@ -7082,6 +7644,287 @@ export interface components {
             };
             /** @default null */
             section?: components["schemas"]["FormIn.SectionEditIn"] | null;
+        };
+        /**
+         * CureCard
+         * @description One cure: its thread over the temperature, its knots, what it has had and what is expected.
+         *
+         *     ``work`` is the hands-on work before a mix still to come; its end is when the cure begins.
+         */
+        "PostCureOut.CureCard": {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Name */
+            name: string;
+            /** Surface */
+            surface: string;
+            /** Product */
+            product: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "curing" | "reached" | "planned";
+            /** Sentence */
+            sentence: string;
+            /** Had */
+            had: string;
+            /** Stalled */
+            stalled: string;
+            work: components["schemas"]["PostCureOut.Span"];
+            thread: components["schemas"]["PostCureOut.Span"];
+            /** Open Ended */
+            open_ended: boolean;
+            span: components["schemas"]["PostCureOut.Span"];
+            /** Knots */
+            knots: components["schemas"]["PostCureOut.Knot"][];
+            /** Stage */
+            stage: string;
+            /** Ribbon */
+            ribbon: components["schemas"]["PostCureOut.Degrees"][];
+            /** Recorded Until */
+            recorded_until: string | null;
+            /** Min C */
+            min_c: number | null;
+            /** Nights */
+            nights: components["schemas"]["PostCureOut.Span"][];
+            release: components["schemas"]["PostCureOut.ReleaseView"] | null;
+            place: components["schemas"]["PostCureOut.PartAirView"];
+        };
+        /**
+         * Degrees
+         * @description The shop's temperature at a moment.
+         */
+        "PostCureOut.Degrees": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** C */
+            c: number;
+        };
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "PostCureOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["PostCureOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "PostCureOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Knot
+         * @description A stage of a cure: when, early and late, and in words. ``figure`` says from what.
+         */
+        "PostCureOut.Knot": {
+            /** Name */
+            name: string;
+            /** At */
+            at: string | null;
+            /** Early */
+            early: string | null;
+            /** Late */
+            late: string | null;
+            /** Words */
+            words: string;
+            /** Reached */
+            reached: boolean;
+            figure: components["schemas"]["PostCureOut.Figure"];
+        };
+        /**
+         * PartAirView
+         * @description Where a part is, what it was last read at, and where it may be moved.
+         */
+        "PostCureOut.PartAirView": {
+            /** Surface Id */
+            surface_id: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Words */
+            words: string;
+            /** Zones */
+            zones: components["schemas"]["PostCureOut.Place"][];
+            /** Heating Id */
+            heating_id: string;
+            /** Heating */
+            heating: string;
+        };
+        /**
+         * Place
+         * @description A zone a part may be in.
+         */
+        "PostCureOut.Place": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * PostCureTried
+         * @description What it would do: the card as it would be, what follows, and what speaks against it.
+         */
+        "PostCureOut.PostCureTried": {
+            card: components["schemas"]["PostCureOut.CureCard"];
+            /** Sentence */
+            sentence: string;
+            /** Follows */
+            follows: string[];
+            /** Against */
+            against: string[];
+        };
+        /**
+         * ReleaseView
+         * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
+         */
+        "PostCureOut.ReleaseView": {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Released */
+            released: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Rows */
+            rows: components["schemas"]["PostCureOut.WitnessRow"][];
+            /** Signed */
+            signed: string;
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "PostCureOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * WitnessRow
+         * @description One batch's witness: what it is, how it was last found.
+         */
+        "PostCureOut.WitnessRow": {
+            /** Batch Id */
+            batch_id: string;
+            /** Words */
+            words: string;
+            /** Found */
+            found: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "unread" | "soft" | "hard";
+        };
+        /**
+         * PostCureOut
+         * @description What a post-cure would do.
+         */
+        PostCureOut: components["schemas"]["PostCureOut.PostCureTried"];
+        /**
+         * LegIn
+         * @description A ramp and a hold, as typed.
+         */
+        "PostCureIn.LegIn": {
+            to: components["schemas"]["PostCureIn.TypedIn"];
+            ramp: components["schemas"]["PostCureIn.TypedIn"];
+            hold: components["schemas"]["PostCureIn.TypedIn"];
+        };
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "PostCureIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * PostCureIn
+         * @description A post-cure, as typed.
+         */
+        PostCureIn: {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Legs */
+            legs: components["schemas"]["PostCureIn.LegIn"][];
+            /** @default null */
+            service?: components["schemas"]["PostCureIn.TypedIn"] | null;
+            /**
+             * Start
+             * @default null
+             */
+            start?: string | null;
         };
         /**
          * Imported
@@ -8623,6 +9466,57 @@ export interface components {
             wait: components["schemas"]["OwnStepIn.TypedIn"];
         };
         /**
+         * PartAirView
+         * @description Where a part is, what it was last read at, and where it may be moved.
+         */
+        "PartAirOut.PartAirView": {
+            /** Surface Id */
+            surface_id: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Words */
+            words: string;
+            /** Zones */
+            zones: components["schemas"]["PartAirOut.Place"][];
+            /** Heating Id */
+            heating_id: string;
+            /** Heating */
+            heating: string;
+        };
+        /**
+         * Place
+         * @description A zone a part may be in.
+         */
+        "PartAirOut.Place": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * PartAirOut
+         * @description Where a part is.
+         */
+        PartAirOut: components["schemas"]["PartAirOut.PartAirView"];
+        /**
+         * PlaceIn
+         * @description Where a part is moved to. The client makes the id.
+         */
+        PlaceIn: {
+            /** Id */
+            id: string;
+            /** Zone Id */
+            zone_id: string;
+        };
+        /**
+         * CallOffIn
+         * @description That a post-cure is called off. The client makes the id.
+         */
+        CallOffIn: {
+            /** Id */
+            id: string;
+        };
+        /**
          * TypedIn
          * @description What was typed, and the unit a bare number was meant in.
          */
@@ -8700,6 +9594,25 @@ export interface components {
             version: number;
             /** Step Key */
             step_key: string;
+        };
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "PartTempIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * PartTempIn
+         * @description A reading of the part itself. The client makes the id.
+         */
+        PartTempIn: {
+            /** Id */
+            id: string;
+            temp: components["schemas"]["PartTempIn.TypedIn"];
         };
         /**
          * PhotoOut

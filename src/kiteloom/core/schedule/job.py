@@ -191,7 +191,7 @@ class Station:
 
 @dataclass(frozen=True)
 class Job:
-    """Everything a plan is made from.
+    """Everything a plan is made from. ``own`` are the temperatures of parts that have their own.
 
     Raises
     ------
@@ -207,6 +207,7 @@ class Job:
     crew: tuple[Member, ...]
     stations: tuple[Station, ...] = ()
     facts: Mapping[str, Fact] = field(default_factory=dict)
+    own: Mapping[str, Profile] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         by_key = {step.key: step for step in self.steps}

@@ -102,15 +102,25 @@ class Plan:
 
 
 class Cures:
-    """When cures of one temperature reach their stages: each product is followed once for all its starts."""
+    """When cures reach their stages: each product is followed once for all its starts.
 
-    def __init__(self, profile: Profile, start: float) -> None:
+    Parts with a temperature of their own are followed in that.
+    """
+
+    def __init__(self, profile: Profile, start: float, own: Mapping[str, Profile] | None = None) -> None:
         self._profile, self._start = profile, start
+        self._own = {part: Cures(theirs, start) for part, theirs in (own or {}).items()}
         self._followed: dict[CureSystem, Progress] = {}
         self._cold: dict[float, list[Interval]] = {}
 
-    def reaches(self, system: CureSystem, mixed: float, hours: float) -> float | None:
+    def profile(self, part: str = "") -> Profile:
+        """The temperature a part has."""
+        return self._own[part]._profile if part in self._own else self._profile
+
+    def reaches(self, system: CureSystem, mixed: float, hours: float, part: str = "") -> float | None:
         """When a mix has had so many hours at the reference [min]; None if not within 60 days."""
+        if part in self._own:
+            return self._own[part].reaches(system, mixed, hours)
         if mixed < self._start:
             found = follow(system, mixed, self._profile).reaches(hours)
             return None if found is None else mixed + found
@@ -121,8 +131,10 @@ class Cures:
         found = None if since is None else self._start + since
         return None if found is None or found - mixed > HORIZON_MIN else found
 
-    def too_cold(self, min_c: float, start: float, end: float) -> float | None:
+    def too_cold(self, min_c: float, start: float, end: float, part: str = "") -> float | None:
         """When it is warm enough again, if anything between two times is below a limit; inf if never."""
+        if part in self._own:
+            return self._own[part].too_cold(min_c, start, end)
         if min_c not in self._cold:
             self._cold[min_c] = below(self._profile, min_c)
         spells = self._cold[min_c]
@@ -230,7 +242,7 @@ class _Placer:
         self.open: list[Interval] = like.open if like else job.hours.intervals(job.start, job.start + LOOKAHEAD_MIN)
         self._closes = [closes for _, closes in self.open]
         self.longest = longest(self.open)
-        self.cures: Cures = like.cures if like else Cures(job.profile, job.start)
+        self.cures: Cures = like.cures if like else Cures(job.profile, job.start, job.own)
         self.people = {member.id: _Use(1) for member in job.crew}
         self.stations = {station.id: _Use(station.capacity) for station in job.stations}
         self.placed: dict[str, Placed] = {}
@@ -320,7 +332,7 @@ class _Placer:
             return begins + step.wait_min
         if not cure.has(step.wait_stage):
             return None  # another product was mixed than was planned, and its sheet knows no such stage
-        return self.cures.reaches(cure, begins, cure.hours(step.wait_stage))
+        return self.cures.reaches(cure, begins, cure.hours(step.wait_stage), step.part)
 
     def _put(self, step: Step) -> None:
         why = self._impossible(step)
@@ -404,10 +416,10 @@ class _Placer:
                     return f"“{because.of}” is never free again: “{because.by}” does not come off it"
                 continue
             if step.min_c is not None:
-                warm = self.cures.too_cold(step.min_c, start, ready if ready is not None else end + HORIZON_MIN)
+                warm = self.cures.too_cold(step.min_c, start, ready or end + HORIZON_MIN, step.part)
                 if warm is not None:
                     if math.isinf(warm):
-                        short = step.min_c - float(self.job.profile.celsius[-1])
+                        short = step.min_c - float(self.cures.profile(step.part).celsius[-1])
                         return (
                             f"it needs {step.min_c:g} °C until its wait is over, and the air stays {short:.1f} K short"
                         )
@@ -515,7 +527,7 @@ def _event(placed: Placed, until: str, cures: Cures) -> float | None:
         return placed.ready
     if placed.cure is None or placed.mixed is None or not placed.cure.has(until):
         return None
-    return cures.reaches(placed.cure, placed.mixed, placed.cure.hours(until))
+    return cures.reaches(placed.cure, placed.mixed, placed.cure.hours(until), placed.step.part)
 
 
 def _team(step: Step, free: Sequence[Member]) -> list[str] | None:

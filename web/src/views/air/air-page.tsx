@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { useZones } from '@/api/questions'
 import { Notice } from '@/ui/notice'
 import { ImportPreview, type Staged } from './import-preview'
+import { Shots } from './shots'
 import { ZonePanel } from './zone-panel'
 
 /** The shop's air: each zone as it was read and is expected; a logger's file looked at before it is taken. */
@@ -35,6 +36,7 @@ export default function AirPage() {
       {zones.data.zones.map((zone) => (
         <ZonePanel key={zone.id} zone={zone} now={zones.data.now} onFile={setStaged} />
       ))}
+      <Shots zone={zones.data.zones[0]?.id ?? ''} />
     </div>
   )
 }

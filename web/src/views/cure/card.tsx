@@ -8,6 +8,8 @@ import { FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
 import { TextField } from '@/ui/text-field'
 import { CureChart } from './cure-chart'
+import { PartPlace } from './place'
+import { PostCureForm } from './post-cure'
 import { Release } from './release'
 import { useWhatIf } from './what-if'
 
@@ -17,7 +19,9 @@ const EDGE = { curing: 'edge-wait', reached: 'edge-ready', planned: 'border-l-6 
 export function Card({ card, now }: { card: CureCard; now: string }) {
   const tried = useWhatIf(card)
   const [asking, setAsking] = useState(false)
-  const shown = tried.card ?? card
+  const [heating, setHeating] = useState(false)
+  const [heated, setHeated] = useState<CureCard | null>(null)
+  const shown = tried.card ?? heated ?? card
   const putBack = () => {
     tried.putBack()
     setAsking(false)
@@ -50,12 +54,28 @@ export function Card({ card, now }: { card: CureCard; now: string }) {
               What if it were warmer?
             </Button>
           )}
+          {!heating && (
+            <Button quiet onClick={() => setHeating(true)}>
+              Post-cure
+            </Button>
+          )}
         </div>
       </header>
       {asking && <HeaterForm tried={tried} />}
+      {heating && (
+        <PostCureForm
+          card={card}
+          onTried={setHeated}
+          onClose={() => {
+            setHeating(false)
+            setHeated(null)
+          }}
+        />
+      )}
       {tried.problem && !asking && <Notice tone="stop">{tried.problem.message}</Notice>}
       {shown.release && !tried.card && <Release view={shown.release} />}
-      <CureChart card={shown} before={tried.card ? card : null} now={now} onStart={tried.start} />
+      <CureChart card={shown} before={tried.card || heated ? card : null} now={now} onStart={tried.start} />
+      <PartPlace place={card.place} />
       <p>{shown.had}</p>
       {shown.stalled && <Notice tone="care">{shown.stalled}</Notice>}
       <dl className="grid gap-x-8 sm:grid-cols-2">

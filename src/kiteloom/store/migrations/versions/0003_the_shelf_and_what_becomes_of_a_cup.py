@@ -8,7 +8,7 @@ down_revision = '0002'
 branch_labels = None
 depends_on = None
 
-APPEND_ONLY = ("lot_note", "pump", "batch_note", "photo", "witness", "part_place", "part_temperature")
+APPEND_ONLY = ("lot_note", "pump", "batch_note", "photo", "witness", "part_place", "part_temperature", "heating")
 
 
 def _guard(table: str) -> None:
@@ -144,6 +144,16 @@ def upgrade() -> None:
         _refers('part_temperature', 'surface_id', 'surface'),
     )
     op.create_index(op.f('ix_part_temperature_surface_id'), 'part_temperature', ['surface_id'])
+    _fact(
+        'heating',
+        _key('undoes_id', nullable=True),
+        _key('surface_id'),
+        sa.Column('legs', sa.JSON(), nullable=False),
+        _refers('heating', 'undoes_id', 'heating'),
+        _refers('heating', 'surface_id', 'surface'),
+        sa.UniqueConstraint('undoes_id', name=op.f('uq_heating_undoes_id')),
+    )
+    op.create_index(op.f('ix_heating_surface_id'), 'heating', ['surface_id'])
     # A cup's clock is a new kind of alert; the table is made anew and its rows moved.
     op.execute("ALTER TABLE alert RENAME TO alert_before")
     op.create_table(

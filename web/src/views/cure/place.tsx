@@ -1,0 +1,89 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { answer, type CureCard, client, newId, Problem } from '@/api/client'
+import { useUnitOf } from '@/app/formats'
+import { Button } from '@/ui/button'
+import { Notice } from '@/ui/notice'
+import { Pick } from '@/ui/pick'
+import { TextField } from '@/ui/text-field'
+
+/** Where the part is and how warm it is itself; moved, read, or its post-cure called off. */
+export function PartPlace({ place }: { place: CureCard['place'] }) {
+  const queries = useQueryClient()
+  const unit = useUnitOf()('temperature')
+  const [temp, setTemp] = useState('')
+  const [problem, setProblem] = useState<Problem | null>(null)
+  const path = { params: { path: { surface_id: place.surface_id } } }
+  const tell = async (work: () => Promise<unknown>) => {
+    try {
+      await work()
+      setProblem(null)
+      setTemp('')
+      await queries.invalidateQueries()
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      setProblem(error)
+    }
+  }
+  const move = (zone_id: string) =>
+    tell(() =>
+      answer(client.POST('/api/v1/surfaces/{surface_id}/place', { ...path, body: { id: newId(), zone_id } })),
+    )
+  const read = () =>
+    tell(() =>
+      answer(
+        client.POST('/api/v1/surfaces/{surface_id}/temperature', {
+          ...path,
+          body: { id: newId(), temp: { text: temp, unit } },
+        }),
+      ),
+    )
+  const callOff = () =>
+    tell(() =>
+      answer(
+        client.POST('/api/v1/post-cures/{heating_id}/off', {
+          params: { path: { heating_id: place.heating_id } },
+          body: { id: newId() },
+        }),
+      ),
+    )
+  return (
+    <section aria-label="Where it is" className="flex flex-wrap items-end gap-x-4 gap-y-2">
+      <div className="w-48">
+        <Pick
+          label="It is in the"
+          value={place.zone_id}
+          choices={place.zones.map((zone) => ({ value: zone.id, name: zone.name }))}
+          onChange={(zone) => void move(zone)}
+        />
+      </div>
+      <TextField
+        label="The part itself, read now"
+        unit={unit}
+        value={temp}
+        problem={problem?.fields.temp}
+        onChange={setTemp}
+        className="w-52"
+      />
+      <Button quiet disabled={!temp.trim()} onClick={() => void read()}>
+        It reads that
+      </Button>
+      <p className="min-w-56 flex-1 self-center pt-5 text-soft">{place.words}</p>
+      {place.heating && (
+        <p className="flex w-full flex-wrap items-center gap-4">
+          {place.heating}
+          {place.heating_id && (
+            <Button quiet onClick={() => void callOff()}>
+              Call it off
+            </Button>
+          )}
+        </p>
+      )}
+      {problem && !problem.fields.temp && (
+        <Notice tone="stop" className="w-full">
+          {problem.message}
+        </Notice>
+      )}
+    </section>
+  )
+}
