@@ -57,6 +57,8 @@ def paths(shop):
     yield from (f"/surface/{left}/{tab}" for tab in TABS)
     yield f"/surface/{right}/mix"
     yield f"/mix?surface={left}&step=skin-1/layup"
+    primer = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if p["name"] == "Sallow primer")
+    yield from ("/mix", f"/mix?product={primer}", "/stores", f"/stores/{primer}", "/stores/new?kind=cloth")
 
 
 @pytest.mark.parametrize(("width", "height"), [(1280, 800), (820, 1180), (390, 844)])

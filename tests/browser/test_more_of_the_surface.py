@@ -127,6 +127,7 @@ def test_a_mix_near_tolerance_may_be_kept_as_it_is_or_begun_again(page, shop):
     expect(page.get_by_role("checkbox", name="Resin lid")).not_to_be_checked()
     page.get_by_role("checkbox", name="Resin lid").click()
     page.get_by_role("checkbox", name="Hardener lid").click()
+    page.get_by_label("Size of this cup").fill("128")
     scale.first.fill("100")
     scale.last.fill("29.2")
     page.get_by_role("combobox", name="Mixed by").click()

@@ -20,6 +20,7 @@ def phone(browser):
 
 
 def test_on_a_phone_the_first_thing_and_its_button_are_in_sight(shop, phone):
+    shop.release(shop.surface_id("Right wing, lower skin"))
     phone.goto(shop.url)
     phone.get_by_test_id("alarm").get_by_role("button", name="Silence").click()
     start = phone.get_by_role("button", name="Start", exact=True).first

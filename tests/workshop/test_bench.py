@@ -58,6 +58,19 @@ def test_an_amount_is_split_at_the_shops_temperature_and_a_coarse_scale_is_refus
     assert "must be above 0" in lid["detail"]
 
 
+def test_a_filled_mix_is_told_in_grams_and_balloons_in_a_structural_joint_are_asked_about(shop):
+    fillers = {powder["name"]: powder for powder in shop.get("/bench")["powders"]}
+    body = {"sheet_id": product(shop, SLOW)["id"], "powder_id": fillers["Puffin balloons"]["id"], "use": "fairing"}
+    body |= {"consistency": "peanut butter", "volume": {"text": "0.5 l", "unit": "ml"}}
+    light = shop.ask("POST", "/bench/filled", body)
+    assert light["question"] == ""
+    assert light["sentence"].endswith("of Puffin balloons, like peanut butter: 500 ml of 0.62 g/ml.")
+    joint = shop.ask("POST", "/bench/filled", {**body, "use": "structural"})
+    assert "In a structural joint it breaks; take flock or fibre?" in joint["question"]
+    flour = {**body, "powder_id": fillers["Alder flour"]["id"], "consistency": "syrup"}
+    assert "gives no parts for “syrup”" in shop.refused("POST", "/bench/filled", flour)["detail"]
+
+
 def test_three_weighed_strokes_make_a_cup_in_strokes(shop):
     sheet = product(shop, SLOW)
     for part, weighed in (("resin", 30), ("hardener", 8.4)):

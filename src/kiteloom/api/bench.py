@@ -158,6 +158,30 @@ def split(json_data: SplitIn) -> cups.CupsView:
         return cups.cups_view(uow, json_data.sheet_id, amount, spread, json_data.scale_step_g, now())
 
 
+class FilledOut(RootModel[bench.FilledView]):
+    """A filled mix."""
+
+
+class FilledIn(BaseModel):
+    """What is to be filled, with which filler, for what."""
+
+    sheet_id: str
+    powder_id: str
+    use: str
+    consistency: str
+    volume: TypedIn
+
+
+@bp.post("/bench/filled")
+@bp.input(FilledIn)
+@bp.output(FilledOut)
+def thicken(json_data: FilledIn) -> bench.FilledView:
+    """Grams of mix and filler for a volume; nothing is kept."""
+    given = json_data.model_dump(exclude={"volume"})
+    with store().reading() as uow:
+        return bench.thicken(uow, **given, volume=json_data.volume.value())
+
+
 class ProductViewOut(RootModel[bench.Product]):
     """A product on the bench."""
 

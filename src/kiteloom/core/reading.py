@@ -50,12 +50,16 @@ def mix_system(says: Says) -> MixSystem:
 def hot_mix(says: Says, heat: Heat | None = None, mix: MixSystem | None = None) -> HotMix:
     """A contract's SYSTEM with its pot life and activation energy: what the heat of a cup follows from."""
     pot, parts = says["pot_life"], mix or mix_system(says)
-    density = DENSITY_G_ML
-    if parts.resin_density_g_ml is not None and parts.hardener_density_g_ml is not None:
-        k = parts.by_weight
-        density = (1 + k) / (1 / parts.resin_density_g_ml + k / parts.hardener_density_g_ml)
     life = PotLife(pot["minutes"], pot["mass_g"], pot["temp_c"])
-    return HotMix(life, says["activation_energy_kj_mol"], density, heat or Heat())
+    return HotMix(life, says["activation_energy_kj_mol"], mixed_density(parts), heat or Heat())
+
+
+def mixed_density(parts: MixSystem) -> float:
+    """Both parts mixed, wet [g/ml]; common practice where the sheet gives no densities."""
+    if parts.resin_density_g_ml is None or parts.hardener_density_g_ml is None:
+        return DENSITY_G_ML
+    k = parts.by_weight
+    return (1 + k) / (1 / parts.resin_density_g_ml + k / parts.hardener_density_g_ml)
 
 
 def cure_system(says: Says) -> CureSystem:

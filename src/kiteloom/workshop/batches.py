@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Literal
 from uuid import NAMESPACE_URL, uuid5
 
@@ -75,6 +75,8 @@ class PourBatch:
     another: bool = False
 
 
+#: A tablet's clock may be so far ahead of the shop's; what it says was mixed then is mixed now.
+_CLOCKS_APART = timedelta(minutes=5)
 #: A cup of the same masses on the same step within this is taken to be the same cup, until said otherwise [min].
 _SAME_CUP_MIN = 10.0
 
@@ -93,6 +95,8 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> BatchView:
     if order.step_key not in names:
         raise Refused("step_key", f"“{order.step_key}” is not a step of this surface; it has {', '.join(names)}")
     happened = order.happened_at or now
+    if now < happened <= now + _CLOCKS_APART:
+        happened = now
     if happened > now:
         raise Refused("happened_at", "the batch lies in the future; it can't be later than now")
     between("happened_at", (now - happened).days, high=366, unit="days", name="the batch's age")

@@ -8,14 +8,15 @@ from datetime import datetime
 from sqlalchemy import select
 
 from kiteloom.core.calendar import minute_of, moment_of, when, zone_of
-from kiteloom.core.figures import Figure
+from kiteloom.core.figures import Figure, Given
+from kiteloom.core.filled import USES, Powder, filled, speaks_against_use
 from kiteloom.core.from_what import pour_figures
 from kiteloom.core.materials import ResinSheet, looks_alike
 from kiteloom.core.mixing import Band, Judgement, Masses, hardener_band, judge, masses
 from kiteloom.core.problems import Refused, between, plain
 from kiteloom.core.pumps import per_stroke, strokes_for
 from kiteloom.core.quantities import Typed, UnitSystem, show
-from kiteloom.core.reading import hot_sheet
+from kiteloom.core.reading import hot_sheet, mixed_density
 from kiteloom.core.sheet_fields import MIXED
 from kiteloom.core.sheets import lacking
 from kiteloom.formats.lid_labels import Lid
@@ -80,6 +81,7 @@ class Bench:
     lots: list[LotChoice]
     caution: str
     spread: str
+    powders: list[PowderChoice]
 
 
 @dataclass(frozen=True)
@@ -223,6 +225,7 @@ def bench(uow: UnitOfWork, now: datetime) -> Bench:
         lots,
         CAUTIONS,
         show(SPREAD_G_MIN, "scale", units_of(uow)),
+        powders(uow),
     )
 
 
@@ -341,3 +344,73 @@ def lids(uow: UnitOfWork, sheet_id: str, host: str) -> list[Lid]:
             )
         )
     return found
+
+
+@dataclass(frozen=True)
+class PowderChoice:
+    """A filler on the shelf: its use, and the consistencies its sheet gives."""
+
+    id: str
+    name: str
+    use: str
+    consistencies: list[str]
+
+
+@dataclass(frozen=True)
+class FilledView:
+    """A filled mix: grams of mix and of filler for the wanted volume, and what is asked about it."""
+
+    mix_g: float
+    filler_g: float
+    density_g_ml: float
+    sentence: str
+    question: str
+    figure: Figure
+
+
+def powders(uow: UnitOfWork) -> list[PowderChoice]:
+    """The fillers that can be computed with."""
+    found = []
+    for sheet in on_shelf(uow):
+        if sheet.kind == "filler powder" and sheet.says.get("true_density_g_ml") and sheet.says.get("use"):
+            found.append(PowderChoice(sheet.id, sheet.name, sheet.says["use"], list(sheet.says.get("parts", {}))))
+    return found
+
+
+def thicken(uow: UnitOfWork, sheet_id: str, powder_id: str, use: str, consistency: str, volume: Typed) -> FilledView:
+    """A filled mix for a volume; nothing is kept."""
+    sheet, filler = uow.get(DataSheet, sheet_id), uow.get(DataSheet, powder_id)
+    if filler.kind != "filler powder":
+        raise Refused("powder_id", f"{filler.name} is not a filler powder")
+    density = filler.says.get("true_density_g_ml")
+    if density is None or filler.says.get("use") not in USES:
+        raise Refused("powder_id", f"the sheet of {filler.name} gives no density of its particles, or no use")
+    powder = Powder(filler.name, filler.says["use"], density, dict(filler.says.get("parts", {})))
+    question = speaks_against_use(powder, use)
+    parts = resin_of(sheet).mix
+    known = parts.resin_density_g_ml is not None and parts.hardener_density_g_ml is not None
+    mixed = mixed_density(parts)
+    units = units_of(uow)
+    wanted = volume.read("volume", "volume")
+    found = filled(powder, consistency, wanted, mixed)
+    mix, grams = (show(g, "scale", units) for g in (found.mix_g, found.filler_g))
+    given = (
+        Given("wanted volume", wanted, "volume"),
+        Given(f"parts of {filler.name} per 100 of mix, {consistency}", powder.parts[consistency]),
+        Given("density of its particles", 1000 * density, "density"),
+        Given("density of the mix", 1000 * mixed, "density", not known),
+    )
+    figure = Figure(
+        "filled_mix",
+        "Mix to thicken",
+        found.mix_g,
+        "scale",
+        "volume ÷ (1 ÷ density of the mix + parts ÷ 100 ÷ density of the particles)",
+        given,
+        "Volumes add up; air stirred in is left out.",
+    )
+    sentence = (
+        f"{mix} of mix and {grams} of {filler.name}, like {consistency}: "
+        f"{show(wanted, 'volume', units)} of {found.density_g_ml:.2f} g/ml."
+    )
+    return FilledView(found.mix_g, found.filler_g, found.density_g_ml, sentence, question, figure)

@@ -1400,6 +1400,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/filled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Grams of mix and filler for a volume; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FilledIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FilledOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shelf/import": {
         parameters: {
             query?: never;
@@ -4105,6 +4154,8 @@ export interface components {
             caution: string;
             /** Spread */
             spread: string;
+            /** Powders */
+            powders: components["schemas"]["BenchOut.PowderChoice"][];
         };
         /**
          * Choice
@@ -4131,6 +4182,20 @@ export interface components {
             part: string;
             /** Care */
             care: string;
+        };
+        /**
+         * PowderChoice
+         * @description A filler on the shelf: its use, and the consistencies its sheet gives.
+         */
+        "BenchOut.PowderChoice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Use */
+            use: string;
+            /** Consistencies */
+            consistencies: string[];
         };
         /**
          * Product
@@ -6414,6 +6479,119 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["WindowsIn.PartIn"][];
             calendar: components["schemas"]["WindowsIn.CalendarIn"];
+        };
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "FilledOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["FilledOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * FilledView
+         * @description A filled mix: grams of mix and of filler for the wanted volume, and what is asked about it.
+         */
+        "FilledOut.FilledView": {
+            /** Mix G */
+            mix_g: number;
+            /** Filler G */
+            filler_g: number;
+            /** Density G Ml */
+            density_g_ml: number;
+            /** Sentence */
+            sentence: string;
+            /** Question */
+            question: string;
+            figure: components["schemas"]["FilledOut.Figure"];
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "FilledOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * FilledOut
+         * @description A filled mix.
+         */
+        FilledOut: components["schemas"]["FilledOut.FilledView"];
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "FilledIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * FilledIn
+         * @description What is to be filled, with which filler, for what.
+         */
+        FilledIn: {
+            /** Sheet Id */
+            sheet_id: string;
+            /** Powder Id */
+            powder_id: string;
+            /** Use */
+            use: string;
+            /** Consistency */
+            consistency: string;
+            volume: components["schemas"]["FilledIn.TypedIn"];
         };
         /**
          * FileRow

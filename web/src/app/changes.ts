@@ -7,10 +7,13 @@ const LASTING = new Set(['formats', 'preview', 'far', 'blank-sheet'])
 const EVERY_MS = 500
 
 // How far the shop's clock is from this tablet's.
-let ahead_ms = 0
+let ahead_ms: number | null = null
 
 /** The shop's time now, as far as this tablet knows it [ms]. */
-export const shopTime = () => Date.now() + ahead_ms
+const shopTime = () => Date.now() + (ahead_ms ?? 0)
+
+/** The shop's moment now, to be sent to it; empty while it is not known here. */
+export const shopMoment = () => (ahead_ms === null ? '' : new Date(shopTime()).toISOString())
 
 /** The shop's time, every second: for what counts down. */
 export function useTicking() {

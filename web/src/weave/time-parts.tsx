@@ -132,7 +132,7 @@ export function TemperatureRibbon({ points, recordedUntil, minC = null, x, heigh
       <text {...label} y={inside ? 16 : y(Math.max(...degrees)) + 5} className="fill-ink text-[13px]">
         {show(Math.max(...degrees), 'temperature')}
       </text>
-      {!inside && (minC === null || Math.abs(Math.min(...degrees) - minC) > 1.5) && (
+      {!inside && (floor === null || Math.abs(y(Math.min(...degrees)) - floor) > 14) && (
         <text {...label} y={y(Math.min(...degrees)) + 5} className="fill-ink text-[13px]">
           {show(Math.min(...degrees), 'temperature')}
         </text>

@@ -66,7 +66,7 @@ function ShotForm({ zone, usual, least }: { zone: string; usual: Row[]; least: s
             <label className="flex min-h-11 items-center gap-2">
               <input
                 type="checkbox"
-                className="size-6"
+                className="size-11"
                 checked={row.hands_on}
                 onChange={() => put(i, { hands_on: !row.hands_on })}
               />

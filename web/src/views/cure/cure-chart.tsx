@@ -92,6 +92,9 @@ export function CureChart({ card, before, now, onStart }: Props) {
             const at = knot.at ? x(ms(knot.at)) : -1
             // On a phone there is room for the stage that is waited for.
             if (!names && knot.name !== card.stage) return null
+            // Names that would stand on the one that is waited for are left to the list below.
+            const waited = stage?.at ? x(ms(stage.at)) : -1000
+            if (knot.name !== card.stage && Math.abs(at - waited) < 92) return null
             if (!knot.at || at < 0 || at > plot || ms(knot.at) > ms(card.thread.end) + 60_000) return null
             const end = at > plot - 90
             return (

@@ -1,21 +1,28 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { answer, client, Problem, type Product } from '@/api/client'
+import { answer, type Bench, client, Problem, type Product } from '@/api/client'
 import { useClock, useShow, useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
 import { TextField } from '@/ui/text-field'
+import { Thicken } from './thicken'
 
-type Props = { product: Product; leftG: number; usualSpread: string; onCup: (text: string) => void }
+type Props = {
+  bench: Bench
+  product: Product
+  leftG: number
+  onCup: (text: string) => void
+  onNote: (text: string) => void
+}
 
 /** How many cups, how big and when: before anything is poured. */
-export function CupsPlan({ product, leftG, usualSpread, onCup }: Props) {
+export function CupsPlan({ bench, product, leftG, onCup, onNote }: Props) {
   const unit = useUnitOf()('scale')
   const show = useShow()
   const clock = useClock()
   const [amount, setAmount] = useState(leftG > 0 ? show(leftG, 'scale') : '')
-  const [spread, setSpread] = useState(usualSpread)
+  const [spread, setSpread] = useState(bench.spread)
   const split = useQuery({
     queryKey: ['cups', product.id, amount, spread, unit],
     queryFn: () =>
@@ -78,6 +85,16 @@ export function CupsPlan({ product, leftG, usualSpread, onCup }: Props) {
             </Button>
           </div>
         </>
+      )}
+      {bench.powders.length > 0 && (
+        <Thicken
+          product={product}
+          powders={bench.powders}
+          onMix={(grams, note) => {
+            setAmount(grams)
+            onNote(note)
+          }}
+        />
       )}
     </section>
   )

@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { useEffect } from 'react'
 import { answer, type Bench, client, type MixView, type Pour, Problem, type Product } from '@/api/client'
-import { shopTime } from '@/app/changes'
+import { shopMoment } from '@/app/changes'
 import { useShow, useUnitOf } from '@/app/formats'
 import { useFromWhat } from '@/app/from-what'
 import { Button } from '@/ui/button'
@@ -103,7 +103,8 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
         <CupsPlan
           product={product}
           leftG={left?.value ?? 0}
-          usualSpread={bench.spread}
+          bench={bench}
+          onNote={(note) => change({ note })}
           onCup={(text) => change({ cup: text, pouring: scale ? 'resin' : 'typed' })}
         />
       ) : (
@@ -133,9 +134,7 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
             target={show(poured ? poured.band.target_g : (hardenerFigure?.value ?? null), 'scale')}
             onFrom={hardenerFigure && (() => ask(hardenerFigure))}
             typed={draft.hardener}
-            onTyped={(hardener) =>
-              change({ hardener, pouring: 'typed', metAt: draft.metAt || new Date(shopTime()).toISOString() })
-            }
+            onTyped={(hardener) => change({ hardener, pouring: 'typed', metAt: draft.metAt || shopMoment() })}
             unit={unit}
             problem={problems.hardener}
           >
@@ -182,7 +181,7 @@ function useFollowed(draft: Draft, change: Props['change'], pouring: boolean, un
       const more = Math.max(grams - Number.parseFloat(resin), 0)
       // A gram is more than noise and drift: the parts have met.
       if (more >= 1 && inUnit(more) !== hardener)
-        change({ hardener: inUnit(more), metAt: metAt || new Date(shopTime()).toISOString() })
+        change({ hardener: inUnit(more), metAt: metAt || shopMoment() })
     }
   }, [grams, part, resin, hardener, metAt, unit, change])
   return scale?.there ? scale : undefined

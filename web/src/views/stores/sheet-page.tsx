@@ -233,7 +233,7 @@ function HazardBoxes({ sheet, draft, change }: HazardProps) {
           >
             <input
               type="checkbox"
-              className="size-6 shrink-0"
+              className="size-11 shrink-0"
               checked={chosen.includes(name)}
               onChange={() => toggle(name)}
             />
