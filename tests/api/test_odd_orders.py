@@ -31,7 +31,38 @@ TARN = stable_id("sheet", "Tarn 210 with 214 slow")
 LOT = {"id": "l1", "sheet_id": TARN, "lot_number": "T-9", "part": "both", "received_on": "2026-05-01"}
 LOT |= {"expires_on": "2027-05-01", "amount": {"text": "5 kg", "unit": "g"}}
 T4471 = stable_id("lot", TARN, "T-4471")
+RIGHT_ID = "11111111-1111-1111-1111-111111111111"
+RIGHT = {"surface_id": RIGHT_ID, "step_key": "skin-1/layup"}
+READ_BATCH = stable_id("demo", "batch", "6")
+LEG = {"to": {"text": "45", "unit": "°C"}, "ramp": {"text": "5", "unit": "K"}, "hold": {"text": "6", "unit": "h"}}
+HEAT = {"step_key": "skin-1/layup", "surface_id": SURFACE, "legs": [LEG], "start": "2026-05-25T16:00"}
+PART = {"name": "coat", "minutes": TYPED, "hands_on": True}
+DEGREES = {"text": "5", "unit": "°C"}
 ORDERS = {
+    "witness": (
+        "POST",
+        "/witness",
+        {**RIGHT, "id": "w", "how": "hardness", "passes": True, "value": "70", "note": "", "batch_id": READ_BATCH},
+    ),
+    "place": ("POST", f"/surfaces/{SURFACE}/place", {"id": "p", "zone_id": "cool room"}),
+    "part temperature": ("POST", f"/surfaces/{SURFACE}/temperature", {"id": "t", "temp": DEGREES}),
+    "post-cure": ("POST", "/post-cures", {**HEAT, "id": "h", "service": DEGREES}),
+    "straight shot": (
+        "POST",
+        "/climate/shots",
+        {"zone": "main shop", "parts": [PART], "least": DEGREES, "most": DEGREES, "most_rh": {"text": "", "unit": "%"}},
+    ),
+    "filled": (
+        "POST",
+        "/bench/filled",
+        {
+            "sheet_id": TARN,
+            "powder_id": stable_id("sheet", "Thistle flock"),
+            "use": "fillet",
+            "consistency": "syrup",
+            "volume": {"text": "80", "unit": "ml"},
+        },
+    ),
     "cups": ("POST", "/bench/cups", {"sheet_id": TARN, "amount": GRAMS, "spread": GRAMS, "scale_step_g": 0.1}),
     "pump": ("POST", f"/bench/{TARN}/pumps", {"id": "u1", "part": "resin", "strokes": 3, "grams": GRAMS}),
     "pour": (
@@ -59,15 +90,17 @@ ORDERS = {
 }
 
 
-def real(value, surface):
-    return json.loads(json.dumps(value).replace(SURFACE, surface))
+def real(value, shop):
+    """The order for surfaces that are there."""
+    text = json.dumps(value).replace(SURFACE, shop.surface("Left wing, upper skin"))
+    return json.loads(text.replace(RIGHT_ID, shop.surface("Right wing, lower skin")))
 
 
 @pytest.mark.parametrize("name", ORDERS)
 @settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(data=st.data())
-def test_one_odd_value_in_an_order_is_taken_or_refused_with_a_reason(shop, left_upper, name, data):
-    method, path, body = (real(part, left_upper) for part in ORDERS[name])
+def test_one_odd_value_in_an_order_is_taken_or_refused_with_a_reason(shop, name, data):
+    method, path, body = (real(part, shop) for part in ORDERS[name])
     odd = replaced(body, data.draw(st.sampled_from(list(places(body)))), data.draw(ODD))
     before = shop.get("/now?since=-1")["seq"]
     answer = shop.client.open(f"/api/v1{path}", method=method, data=json.dumps(odd), content_type="application/json")
@@ -79,11 +112,11 @@ def test_one_odd_value_in_an_order_is_taken_or_refused_with_a_reason(shop, left_
 
 
 @pytest.mark.parametrize("name", ORDERS)
-def test_each_order_as_it_stands_is_taken_and_a_second_time_changes_nothing_more(shop, left_upper, name):
-    method, path, body = (real(part, left_upper) for part in ORDERS[name])
+def test_each_order_as_it_stands_is_taken_and_a_second_time_changes_nothing_more(shop, name):
+    method, path, body = (real(part, shop) for part in ORDERS[name])
     status = (
         {"POST": 201, "PATCH": 200}[method]
-        if name not in ("what-if", "preview", "sheets file", "cups", "pour")
+        if name not in ("what-if", "preview", "sheets file", "cups", "pour", "straight shot", "filled")
         else 200
     )
     shop.ask(method, path, body, status)

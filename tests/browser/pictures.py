@@ -117,7 +117,6 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     page.get_by_role("checkbox", name="Resin lid").click()
     page.get_by_role("checkbox", name="Hardener lid").click()
     page.get_by_label("Size of this cup").fill("400")
-    page.get_by_role("button", name="Type instead").click()
     page.get_by_label("In the cup, by the scale").first.fill("298.5")
     page.get_by_label("In the cup, by the scale").last.fill("101.2")
     page.set_viewport_size({"width": 820, "height": 1180})

@@ -83,6 +83,8 @@ def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(shop, page):
 
     # When: the kept batch's stages, then a real week of temperatures.
     page.get_by_role("link", name="When does it cure?").click()
+    expect(page.get_by_role("article").first).to_contain_text("Not released yet: read the witness first.")
+    page.goto(f"{shop.url}/surface/{left}/steps")
     stage = page.get_by_role("row", name=re.compile("^peel"))
     expect(stage).to_contain_text("between")
     outlook = stage.inner_text()

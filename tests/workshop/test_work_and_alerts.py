@@ -314,7 +314,7 @@ def test_the_watch_asks_for_a_forecast_every_six_hours(shop):
             asked.append(now)
             return sky.days(now)
 
-    watch = Watch(shop.store, shop.clock, Instruments({}, Counting()))
+    watch = Watch(shop.store, shop.clock, Instruments(forecaster=Counting()))
     for _ in range(14):
         watch.tick()
         later(shop, hours=1)

@@ -94,13 +94,13 @@ def smallest_cup_g(system: MixSystem, scale_step_g: float) -> float:
 def largest_cup_g(mix: HotMix, temp_c: float, using: Using, upto_g: float = 100_000.0) -> float:
     """The largest cup that is used up in time and stays cool enough [g].
 
-    Both get worse with mass, so there is one largest; at most ``upto_g``.
+    Both get worse with mass, so there is one largest; at most ``upto_g``, and 99 kg.
     """
 
     def room(log_mass: float) -> float:
         return _slack(mix, math.exp(log_mass), temp_c, using)
 
-    low, high = math.log(0.1), math.log(max(upto_g, 0.2))
+    low, high = math.log(0.11), math.log(min(max(upto_g, 0.2), 99_000.0))
     if room(high) >= 0:
         return math.exp(high)
     if room(low) < 0:

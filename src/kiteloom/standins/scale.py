@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 import random
 import time
 from collections.abc import Callable
@@ -83,6 +84,10 @@ class SimulatedScale:
     def _follow(self) -> None:
         now = self.clock()
         passed = max(now - self._at, 0.0)
+        # First order behind what runs in: it trails a steady stream by so much, and forgets where it was.
+        trail = self._rate_g_s * _SETTLE_S
+        left = math.exp(-passed / _SETTLE_S)
+        behind = self._shown_g - self._load_g + trail
         self._load_g += self._rate_g_s * passed
-        self._shown_g += (self._load_g - self._shown_g) * (1 - 2.718281828 ** (-passed / _SETTLE_S))
+        self._shown_g = self._load_g - trail + behind * left
         self._at = now

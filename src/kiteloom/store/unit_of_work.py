@@ -117,7 +117,9 @@ class UnitOfWork:
         found = self.get(row, key)
         assert isinstance(found, Edited)
         if found.version != version:
-            since = select(Edit).where(Edit.table == row.__tablename__, Edit.ref == str(key), Edit.version > version)
+            # A version nobody can have had is as stale as one can be.
+            seen = version if 0 < version < found.version else 0
+            since = select(Edit).where(Edit.table == row.__tablename__, Edit.ref == str(key), Edit.version > seen)
             edits = self.session.scalars(since.order_by(Edit.version))
             raise Stale(found.version, [words for edit in edits for words in edit.words])
         return found

@@ -106,7 +106,7 @@ class Pour:
     """How a cup stands: the hardener's band for the resin that is in it; judged once both are in.
 
     ``part_then_g`` is what the part that is short will weigh once it was topped up; ``until``
-    is how long topping up makes sense.
+    is how long topping up makes sense. ``to_go`` is what is said while the hardener still runs in.
     """
 
     resin_g: float
@@ -117,6 +117,7 @@ class Pour:
     part_then_g: float | None
     sentence: str
     until: datetime | None
+    to_go: str = ""
 
 
 def product_view(uow: UnitOfWork, sheet: DataSheet, now: datetime) -> Product:
@@ -308,7 +309,10 @@ def pour(uow: UnitOfWork, sheet_id: str, cup: InCup, now: datetime) -> Pour:
     if short is not None:
         then_g = short.grams + (resin_g if short.part == "resin" else hardener_g)
     until, words = _top_up_until(uow, row, cup, resin_g + hardener_g, now) if short else (None, "")
-    return Pour(resin_g, hardener_g, band, full_scale, judgement, then_g, judgement.advice + words, until)
+    to_go = ""
+    if hardener_g < band.from_g:
+        to_go = f"{show(band.target_g - hardener_g, 'scale', units)} of {sheet.hardener_lid} to go."
+    return Pour(resin_g, hardener_g, band, full_scale, judgement, then_g, judgement.advice + words, until, to_go)
 
 
 def _top_up_until(

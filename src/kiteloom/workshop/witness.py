@@ -140,10 +140,11 @@ def _sentence(stands: Release, count: int) -> str:
 
 def read_witness(uow: UnitOfWork, order: ReadWitness, now: datetime) -> ReleaseView:
     """Keep a reading; the same id again adds nothing."""
-    surface = uow.get(Surface, order.surface_id)
-    if uow.session.get(Witness, order.id) is None:
-        _keep(uow, surface, order, now)
-    view = release_view(uow, order.surface_id, order.step_key)
+    known = uow.session.get(Witness, order.id)
+    if known is None:
+        _keep(uow, uow.get(Surface, order.surface_id), order, now)
+    where = (order.surface_id, order.step_key) if known is None else (known.surface_id, known.step_key)
+    view = release_view(uow, *where)
     assert view is not None
     return view
 

@@ -5739,7 +5739,7 @@ export interface components {
          * @description How a cup stands: the hardener's band for the resin that is in it; judged once both are in.
          *
          *     ``part_then_g`` is what the part that is short will weigh once it was topped up; ``until``
-         *     is how long topping up makes sense.
+         *     is how long topping up makes sense. ``to_go`` is what is said while the hardener still runs in.
          */
         "PourOut.Pour": {
             /** Resin G */
@@ -5756,6 +5756,11 @@ export interface components {
             sentence: string;
             /** Until */
             until: string | null;
+            /**
+             * To Go
+             * @default
+             */
+            to_go?: string;
         };
         /**
          * TopUp

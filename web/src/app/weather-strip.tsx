@@ -83,7 +83,10 @@ export function WeatherStrip() {
             <CupTag key={cup.batch_id} cup={cup} />
           ))}
           {weather?.waits.slice(0, weather.cups.length > 1 ? 0 : 1).map((wait) => (
-            <li key={wait.surface_id + wait.step_key} className="min-w-0">
+            <li
+              key={wait.surface_id + wait.step_key}
+              className={clsx('min-w-0', weather.cups.length > 0 && 'max-lg:hidden')}
+            >
               <Link
                 to={`/cure/${wait.surface_id}`}
                 className="edge-wait flex min-h-11 items-center bg-woad-wash px-3 text-sm leading-tight hover:underline max-sm:px-2 max-sm:text-xs"

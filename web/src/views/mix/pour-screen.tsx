@@ -144,7 +144,7 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
               target={poured?.band.target_g ?? wanted?.hardener_g ?? null}
               band={poured ? [poured.band.from_g, poured.band.to_g] : undefined}
               max={poured?.full_scale_g ?? wanted?.full_scale_g ?? 1}
-              verdict={poured?.judgement?.verdict ?? null}
+              verdict={now === 'hardener' && poured?.to_go ? null : (poured?.judgement?.verdict ?? null)}
             />
           </Part>
         </div>
@@ -245,6 +245,12 @@ function Verdict({ pour, draft, change, unit }: VerdictProps) {
   const part = pour.judgement?.top_up?.part
   const tone = pour.judgement ? TONE[pour.judgement.verdict] : 'wait'
   const added = show(pour.part_then_g, 'scale').replace(` ${unit}`, '')
+  if (draft.pouring === 'hardener' && pour.to_go)
+    return (
+      <Notice tone="wait" className="text-xl">
+        <span data-testid="verdict">{pour.to_go}</span>
+      </Notice>
+    )
   return (
     <Notice tone={tone} className="flex flex-wrap items-center justify-between gap-4 text-xl">
       <span data-testid="verdict" className="min-w-64 flex-1">
@@ -257,7 +263,7 @@ function Verdict({ pour, draft, change, unit }: VerdictProps) {
               I added it: {added} {unit} now
             </Button>
           )}
-          {draft.pouring !== 'typed' && <TopUpFollowed draft={draft} change={change} part={part} />}
+          {draft.pouring === 'done' && <TopUpFollowed draft={draft} change={change} part={part} />}
           <Button
             quiet
             onClick={() => change({ used: true, pouring: draft.pouring === 'typed' ? 'typed' : 'done' })}

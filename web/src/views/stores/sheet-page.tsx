@@ -40,9 +40,14 @@ function Sheet({ sheet }: { sheet: SheetView }) {
   const go = useNavigate()
   const [typed, setTyped] = useState<SheetDraft | null>(null)
   const [fresh] = useState(newId)
-  const edit = useEdit(sheet.version)
+  // What is typed was read at this version, whatever others have saved since.
+  const [base, setBase] = useState(sheet.version)
+  const edit = useEdit(typed ? base : sheet.version)
   const draft = typed ?? draftOf(sheet)
-  const change = (part: Partial<SheetDraft>) => setTyped({ ...draft, ...part })
+  const change = (part: Partial<SheetDraft>) => {
+    if (!typed) setBase(sheet.version)
+    setTyped({ ...draft, ...part })
+  }
   const checked = useChecked(sheet.kind, typed) ?? sheet.checked
   const problems = { ...checked.problems, ...(edit.problem?.fields ?? {}) }
   const body = { kind: sheet.kind, ...draft }

@@ -29,7 +29,7 @@ export default function StoresPage() {
       <div className="flex flex-wrap items-end justify-between gap-4">
         <h1 className="font-semibold text-2xl">The shelf</h1>
         <div className="flex flex-wrap items-end gap-3">
-          <div className="w-56">
+          <div className="w-48">
             <Pick
               label="A new data sheet"
               hideLabel
@@ -42,14 +42,21 @@ export default function StoresPage() {
           <Button quiet onClick={() => setImporting(true)}>
             Take in a file
           </Button>
+          <a
+            href="/api/v1/lids"
+            className="inline-flex min-h-11 items-center border-2 border-line bg-panel px-4 font-semibold hover:border-ink"
+          >
+            Lid labels
+          </a>
           {(['json', 'csv'] as const).map((form) => (
             <a
               key={form}
               href={`/api/v1/shelf/file?form=${form}`}
+              aria-label={`Write out ${form.toUpperCase()}`}
               download
               className="inline-flex min-h-11 items-center border-2 border-line bg-panel px-4 font-semibold hover:border-ink"
             >
-              Write out {form.toUpperCase()}
+              Write {form.toUpperCase()}
             </a>
           ))}
         </div>
