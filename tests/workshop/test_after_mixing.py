@@ -1,0 +1,132 @@
+"""What becomes of mixes: several open at once, corrected, marked and cleared; and parts that move."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+import pytest
+from tests.workshop.test_bench import FAST, SLOW, alerts, cups, grams, keep, later, product
+
+from kiteloom.workshop.after_mixing import LARGEST_PHOTO
+
+
+def test_several_open_cups_stand_in_the_order_they_go_off(shop, left_upper):
+    keep(shop, left_upper, masses=(300, 84))
+    later(shop, minutes=2)
+    keep(shop, left_upper, name=FAST, masses=(300, 102))
+    later(shop, minutes=2)
+    keep(shop, shop.surface("Left wing, aft ribs"), "coat-2/brush", "Sallow varnish", (210, 100))
+    found = shop.get("/weather")["cups"]
+    assert [cup["until"] for cup in found] == sorted(cup["until"] for cup in found)
+    assert [cup["product"] for cup in found][:2] == [FAST, "Sallow varnish"]  # the varnish stands for half an hour
+    assert found[1]["state"] == "stands"
+
+
+def test_a_corrected_batch_is_one_cup_and_its_clock_follows_what_it_was(shop, left_upper):
+    kept = keep(shop, left_upper, name=FAST, masses=(100, 34))
+    small = datetime.fromisoformat(shop.get("/weather")["cups"][0]["until"])
+    mended = {"id": "m", "resin": grams(500), "hardener": grams(170), "note": "read the wrong line"}
+    shop.ask("POST", f"/batches/{kept['id']}/correction", mended, 201)
+    (cup,) = shop.get("/weather")["cups"]
+    assert (cup["batch_id"], cup["grams"]) == ("m", 670)
+    assert datetime.fromisoformat(cup["until"]) < small  # the bigger cup heats itself
+    shop.ask("POST", "/batches/m/notes", {"id": "e", "kind": "emptied"}, 201)
+    assert cups(shop) == []
+
+
+def test_a_cup_that_was_emptied_and_then_corrected_stays_emptied(shop, left_upper):
+    kept = keep(shop, left_upper, name=FAST, masses=(100, 34))
+    shop.ask("POST", f"/batches/{kept['id']}/notes", {"id": "e", "kind": "emptied"}, 201)
+    mended = {"id": "m", "resin": grams(101), "hardener": grams(34), "note": "a gram more"}
+    shop.ask("POST", f"/batches/{kept['id']}/correction", mended, 201)
+    assert cups(shop) == []
+    assert alerts(shop) == []
+
+
+def test_a_batch_found_bad_is_said_on_its_surface_until_it_is_cleared(shop, left_upper):
+    kept = keep(shop, left_upper)
+    note = f"/batches/{kept['id']}/notes"
+    assert "say in a few words why" in shop.refused("POST", note, {"id": "b", "kind": "bad"})["detail"]
+    assert shop.ask("POST", note, {"id": "b", "kind": "bad", "note": "hardener was cold"}, 201)["bad"]
+    (row,) = shop.get(f"/surfaces/{left_upper}/mix")["batches"]
+    assert row["care"] == ["Marked bad: hardener was cold."]
+    later(shop, minutes=1)
+    assert not shop.ask("POST", note, {"id": "c", "kind": "cleared", "note": "it cured hard"}, 201)["bad"]
+    assert shop.get(f"/surfaces/{left_upper}/mix")["batches"][0]["care"] == []
+
+
+def test_a_lot_used_up_on_another_surface_leads_there_too(shop, left_upper):
+    lot = next(lot["id"] for lot in shop.get("/bench")["lots"] if lot["name"].startswith("T-4502"))
+    kept = keep(shop, left_upper, name=FAST, masses=(200, 68), lot_id=lot)
+    rudder = shop.surface("Rudder")
+    shop.ask("POST", f"/batches/{kept['id']}/notes", {"id": "o", "kind": "on", "surface_id": rudder}, 201)
+    trail = shop.get(f"/lots/{lot}")
+    assert [place["surface"] for place in trail["touched"]] == ["Left wing, upper skin", "Rudder"]
+    assert trail["lot"]["left_g"] == pytest.approx(6400 - 268)
+
+
+def test_two_parts_of_a_product_have_lots_of_their_own(shop, left_upper):
+    slow = product(shop, SLOW)["id"]
+    for part in ("resin", "hardener"):
+        lot = {"id": part, "sheet_id": slow, "lot_number": "P-1", "part": part, "received_on": "2026-05-01"}
+        shop.ask("POST", "/lots", {**lot, "amount": grams(1000)}, 201)
+    keep(shop, left_upper, lot_id="resin", hardener_lot_id="hardener")
+    left = {part: shop.get(f"/lots/{part}")["lot"]["left_g"] for part in ("resin", "hardener")}
+    assert left == {"resin": 700, "hardener": 916}
+
+
+def test_a_photograph_too_large_is_refused_with_its_size(shop, left_upper):
+    kept = keep(shop, left_upper)
+    data = b"\xff\xd8\xff" + bytes(LARGEST_PHOTO + 1_000_000)
+    sent = shop.client.put(f"/api/v1/batches/{kept['id']}/photos/p", data=data, content_type="image/jpeg")
+    assert sent.status_code == 422
+    assert "the photograph has 13.6 MB; at most 12.6 MB are kept" in sent.json["detail"]
+    assert shop.client.get("/api/v1/photos/p").status_code == 404
+
+
+def test_a_mix_is_offered_only_where_something_is_left_to_do_with_it(shop, left_upper):
+    def offered():
+        return {(use["surface"], use["step_key"]) for use in shop.get(f"/bench/{slow}/uses")["uses"]}
+
+    slow = product(shop, SLOW)["id"]
+    assert ("Left wing, upper skin", "skin-1/layup") in offered()
+    assert not any(surface == "Left wing, aft ribs" for surface, _ in offered())
+    for n in range(5):
+        later(shop, minutes=11)
+        keep(shop, left_upper, masses=(600, 168), id=f"cup {n}")
+    assert ("Left wing, upper skin", "skin-1/layup") not in offered()  # all of it is mixed
+
+
+def test_what_is_planned_for_a_part_in_the_cool_room_takes_the_cool_rooms_hours(shop, left_upper):
+    def peel_takes():
+        step = next(s for s in shop.get(f"/surfaces/{left_upper}/times")["steps"] if s["key"] == "skin-1/layup")
+        return datetime.fromisoformat(step["ready"]) - datetime.fromisoformat(step["end"])
+
+    main = peel_takes()
+    shop.ask("POST", f"/surfaces/{left_upper}/place", {"id": "p", "zone_id": "cool room"}, 201)
+    assert peel_takes() > main
+    times = shop.get(f"/surfaces/{left_upper}/times")
+    assert "of the cool room" in times["temperature"]
+    shop.ask("POST", f"/surfaces/{left_upper}/place", {"id": "q", "zone_id": "hot box"}, 201)
+    assert peel_takes() < main / 2
+
+
+def test_without_any_temperature_cups_go_by_the_sheets_own(empty_shop):
+    from kiteloom.demo import reedling
+
+    with empty_shop.store.writing() as uow:
+        reedling.found_shop(uow, empty_shop.clock.at)
+    left = empty_shop.surface("Left wing, upper skin")
+    found = empty_shop.ask(
+        "POST", "/bench/cups", {"sheet_id": product(empty_shop, FAST)["id"], "amount": grams(900), "spread": grams(40)}
+    )
+    room = next(given for given in found["largest"]["given"] if given["name"] == "room and mix")
+    assert (room["value"], room["assumed"]) == (23, True)
+    keep(empty_shop, left, name=FAST, masses=(100, 34))
+    assert empty_shop.get("/weather")["cups"][0]["state"] == "open"
+    assert (
+        "no temperature was ever given"
+        in empty_shop.ask(
+            "POST", "/climate/shots", {"parts": [], "least": grams(0), "most": grams(0), "most_rh": grams(0)}, 422
+        )["detail"]
+    )
