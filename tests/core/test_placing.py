@@ -71,6 +71,7 @@ def jobs(draw):
                 wait_min=0 if cure else draw(st.sampled_from([0, 0, 90, 1500])),
                 not_before=draw(st.sampled_from([None, None, None, START + 3000.0])),
                 min_c=draw(st.sampled_from([None, None, None, 8])),
+                part=draw(st.sampled_from(["", "", "in the box", "outside"])),
             )
         )
     low = draw(st.floats(4, 16))
@@ -81,7 +82,8 @@ def jobs(draw):
         frozenset({date(2026, 5, 18)}),
     )
     stations = (Station("bench", draw(st.integers(1, 2))), Station("pump"))
-    return job(made, profile, hours, START + 5 * draw(st.integers(0, 4000)), stations=stations)
+    own = {"in the box": Profile.steady(30), "outside": profile.shifted(-5)}
+    return job(made, profile, hours, START + 5 * draw(st.integers(0, 4000)), stations=stations, own=own)
 
 
 # A failing job is shown as it is found: making it smaller costs minutes.

@@ -11,6 +11,11 @@ from kiteloom.core.cure import follow
 SLACK = 1e-6
 
 
+def air_of(job, step):
+    """A part that was moved or read has a temperature of its own."""
+    return job.own.get(step.part, job.profile)
+
+
 def ready_of(step, cure, begins, profile):
     """When a wait is over, from the cure itself."""
     if step.wait_stage is None:
@@ -43,7 +48,7 @@ def broken(job, placed):
                 opens = min(math.ceil(o / 5) * 5 for o, _ in open_hours if o >= closes - SLACK)
                 if (b, a) != (closes, opens):
                     found.append(f"{key} pauses where there is no break")
-        ready = ready_of(step, step.cure, p.end, job.profile)
+        ready = ready_of(step, step.cure, p.end, air_of(job, step))
         if (ready is None) != (p.ready is None) or (ready is not None and abs(ready - p.ready) > 1 / 60):
             found.append(f"{key} is not ready when its cure is")
         if len(set(p.people)) != step.people or not set(p.people) <= {m.id for m in job.crew}:
@@ -63,13 +68,13 @@ def broken(job, placed):
             elif link.until == "wait":
                 event = before.ready
             else:
-                had = follow(before.step.cure, before.mixed, job.profile)
+                had = follow(before.step.cure, before.mixed, air_of(job, before.step))
                 event = before.mixed + had.reaches(before.step.cure.hours(link.until))
             if event is None or p.start < event - SLACK:
                 found.append(f"{key} starts before {link.until} of {link.step}")
         if step.min_c is not None:
             until = p.ready if p.ready is not None else p.end + 60 * 1440
-            if min(c for _, c in job.profile.between(p.start, until)) < step.min_c - 1e-9:
+            if min(c for _, c in air_of(job, step).between(p.start, until)) < step.min_c - 1e-9:
                 found.append(f"{key} gets too cold")
     for member in job.crew:
         pieces = sorted(piece for p in placed if member.id in p.people for piece in p.pieces)
@@ -92,7 +97,7 @@ def broken(job, placed):
 def moved(job, p, start):
     """The same unbroken step begun at another time."""
     end = start + p.end - p.start
-    ready = ready_of(p.step, p.step.cure, end, job.profile)
+    ready = ready_of(p.step, p.step.cure, end, air_of(job, p.step))
     mixed = end if p.mixed is not None else None
     return replace(p, start=start, end=end, ready=ready, pieces=((start, end),), mixed=mixed)
 
