@@ -177,8 +177,8 @@ def _ramped(legs: Sequence[Leg], most: float) -> list[Leg]:
 def during(air: Profile, heat: Profile) -> Profile:
     """A part's temperature with a post-cure in it; before and after it is as its air."""
     first, last = float(heat.minutes[0]), float(heat.minutes[-1])
-    before, after = air.minutes < first, air.minutes > last + 1e-3
+    before, after = air.minutes < first - 1e-3, air.minutes > last + 1e-3
     return Profile(
-        np.concatenate((air.minutes[before], heat.minutes, [last + 1e-3], air.minutes[after])),
-        np.concatenate((air.celsius[before], heat.celsius, [air.at(last)], air.celsius[after])),
+        np.concatenate((air.minutes[before], [first - 1e-3], heat.minutes, [last + 1e-3], air.minutes[after])),
+        np.concatenate((air.celsius[before], [air.at(first)], heat.celsius, [air.at(last)], air.celsius[after])),
     )
