@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 
 import pytest
 from tests.workshop.test_bench import FAST, SLOW, alerts, cups, grams, keep, later, product
 
 from kiteloom.workshop.after_mixing import LARGEST_PHOTO
+from kiteloom.workshop.watch import Instruments, Watch
 
 
 def test_several_open_cups_stand_in_the_order_they_go_off(shop, left_upper):
@@ -130,3 +131,49 @@ def test_without_any_temperature_cups_go_by_the_sheets_own(empty_shop):
             "POST", "/climate/shots", {"parts": [], "least": grams(0), "most": grams(0), "most_rh": grams(0)}, 422
         )["detail"]
     )
+
+
+def test_a_cups_alarm_is_raised_by_the_watch_once_and_silenced_by_hand(shop, left_upper):
+    watch = Watch(shop.store, shop.clock, Instruments())
+    keep(shop, left_upper, name=FAST, masses=(300, 102))
+    until = datetime.fromisoformat(shop.get("/weather")["cups"][0]["until"])
+
+    def heard():
+        watch.tick()
+        return [alert for alert in shop.get("/weather")["alerts"] if alert["kind"] == "cup"]
+
+    assert heard() == []
+    shop.clock.at = until - timedelta(minutes=4)
+    for _ in range(3):
+        (soon,) = heard()
+        later(shop, seconds=20)
+    assert soon["link"].startswith("/mix?batch=")
+    shop.ask("POST", f"/alerts/{soon['id']}/silence", status=None)
+    assert heard() == []
+    shop.clock.at = until + timedelta(minutes=1)
+    (gone,) = heard()
+    assert gone["words"].endswith("has gone off: use none of what is left.")
+    later(shop, hours=2)
+    assert shop.get("/weather")["cups"] == []  # nobody needs to be told for ever
+
+
+def test_what_was_mixed_while_the_program_was_off_does_not_ring_when_it_comes_back(shop, left_upper):
+    keep(shop, left_upper, name=FAST, masses=(300, 102))
+    shop.clock.at += timedelta(hours=9)
+    shop.reopen()
+    Watch(shop.store, shop.clock, Instruments()).tick()
+    assert [alert for alert in shop.get("/weather")["alerts"] if alert["kind"] == "cup"] == []
+
+
+def test_a_reading_from_before_a_later_batch_does_not_release_it(shop, left_upper):
+    first = keep(shop, left_upper, id="first")
+    later(shop, hours=30)
+    shop.release(left_upper)
+    later(shop, minutes=5)
+    keep(shop, left_upper, id="second", masses=(310, 86.8))
+    card = next(
+        c for c in shop.get("/cures")["cards"] if c["surface_id"] == left_upper and c["step_key"] == "skin-1/layup"
+    )
+    states = {row["batch_id"]: row["state"] for row in card["release"]["rows"]}
+    assert states == {first["id"]: "hard", "second": "unread"}
+    assert card["release"]["released"] is False

@@ -73,7 +73,6 @@ class Field:
     unit: tuple[str, str] = ("", "")
     choices: tuple[str, ...] = ()
     without: str = ""
-    beside: str = ""
 
 
 def _fields() -> tuple[Field, ...]:
@@ -98,7 +97,7 @@ def _fields() -> tuple[Field, ...]:
         f("chemistry", "Gets hard by", "Mixing", CURING, "choice", choices=CHEMISTRIES),
         f("ratio", "Ratio by weight", "Mixing", MIXED, "ratio", without="the masses to pour"),
         f("ratio_by_volume", "Ratio by volume", "Mixing", MIXED, "ratio", without="pump strokes and volumes"),
-        f("range_pct", "Hardener, from – to %", "Mixing", MIXED, "range", beside="peroxide"),
+        f("range_pct", "Hardener, from – to %", "Mixing", MIXED, "range"),
         f("equivalents.epoxide", "Resin’s epoxide equivalent, g", "Mixing", MIXED),
         f("equivalents.amine", "Hardener’s amine equivalent, g", "Mixing", MIXED),
         f(
