@@ -97,7 +97,7 @@ def real(value, shop):
 
 
 @pytest.mark.parametrize("name", ORDERS)
-@settings(max_examples=40, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(data=st.data())
 def test_one_odd_value_in_an_order_is_taken_or_refused_with_a_reason(shop, name, data):
     method, path, body = (real(part, shop) for part in ORDERS[name])

@@ -308,5 +308,6 @@ def test_without_a_scale_weights_are_typed(shop):
         "step_g": None,
         "problem": "",
         "simulated": False,
+        "noise_g": 1,
     }
     assert "type what it shows" in shop.refused("POST", "/scale", {"tare": True})["detail"]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from typing import Literal
 
 from scipy.optimize import brentq
 
@@ -16,8 +17,36 @@ from kiteloom.core.quantities import UnitSystem, show
 LIFE_SHARE = 0.75
 #: A cup hotter than this goes off in the hand [°C] (common practice).
 PEAK_LIMIT_C = 60.0
+#: What two people spread with brush and roller [g/min] (common practice).
+SPREAD_G_MIN = 40.0
+#: What stays in each cup and on its stick [g] (common practice).
+RESIDUE_G = 5.0
+#: A kitchen scale's step [g].
+SCALE_STEP_G = 1.0
+#: A mix is put right within this share of its working life, so that it can still be used [-] (common practice).
+TOP_UP_SHARE = 0.5
+#: Little time left: use it up now [min].
+SOON_MIN = 5.0
+#: A cup nobody said was emptied is forgotten so long after it has gone off [min].
+FORGOTTEN_MIN = 60.0
 #: More cups than this are no plan but a wrong figure.
 _MOST = 500
+CupState = Literal["stands", "open", "soon", "gone"]
+
+
+def state_of_cup(now: float, stands_until: float, good_until: float) -> CupState | None:
+    """What may be done with an open cup: let it stand, use it, use it up at once, nothing; None when it is forgotten.
+
+    >>> [state_of_cup(minute, 30, 90) for minute in (10, 40, 86, 95, 200)]
+    ['stands', 'open', 'soon', 'gone', None]
+    """
+    if now > good_until + FORGOTTEN_MIN:
+        return None
+    if now < stands_until:
+        return "stands"
+    if now >= good_until:
+        return "gone"
+    return "soon" if good_until - now <= SOON_MIN else "open"
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from datetime import datetime
 from sqlalchemy import select
 
 from kiteloom.core.calendar import minute_of, moment_of, when, zone_of
+from kiteloom.core.cups import SPREAD_G_MIN, TOP_UP_SHARE
 from kiteloom.core.figures import Figure, Given
 from kiteloom.core.filled import USES, Powder, filled, speaks_against_use
 from kiteloom.core.from_what import pour_figures
@@ -23,14 +24,12 @@ from kiteloom.formats.lid_labels import Lid
 from kiteloom.store.models import CrewMember, DataSheet, Pump
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import shop_temperature
-from kiteloom.workshop.cups import SPREAD_G_MIN, life_of
+from kiteloom.workshop.cups import life_of
 from kiteloom.workshop.lots import lots_of, mixed_lately, sheets_at_hand
 from kiteloom.workshop.shelf import on_shelf
 from kiteloom.workshop.shop import the_shop, units_of
 from kiteloom.workshop.skins import Choice, resin_of
 
-#: A mix is put right within this share of its working life, so that it can still be used [-] (common practice).
-TOP_UP_SHARE = 0.5
 CAUTIONS = (
     "Gloves, sleeves, fresh air. A big cup can smoke and catch fire: spread it out early. "
     "The maker's instructions decide."

@@ -4,12 +4,21 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Literal
 
 from sqlalchemy import select
 
 from kiteloom.core.calendar import minute_of, moment_of, zone_of
-from kiteloom.core.cups import LIFE_SHARE, PEAK_LIMIT_C, Using, split
+from kiteloom.core.cups import (
+    LIFE_SHARE,
+    PEAK_LIMIT_C,
+    RESIDUE_G,
+    SCALE_STEP_G,
+    SPREAD_G_MIN,
+    CupState,
+    Using,
+    split,
+    state_of_cup,
+)
 from kiteloom.core.exotherm import HotMix, working_life
 from kiteloom.core.figures import Figure, Given
 from kiteloom.core.problems import Refused, between
@@ -22,17 +31,6 @@ from kiteloom.workshop.lots import standing_batches
 from kiteloom.workshop.plan import remembered
 from kiteloom.workshop.saying import Saying
 from kiteloom.workshop.shop import the_shop, units_of
-
-#: What two people spread with brush and roller [g/min] (common practice).
-SPREAD_G_MIN = 40.0
-#: What stays in each cup and on its stick [g] (common practice).
-RESIDUE_G = 5.0
-#: A kitchen scale's step [g].
-SCALE_STEP_G = 1.0
-#: A cup nobody said was emptied is forgotten so long after it has gone off [min].
-FORGOTTEN_MIN = 60.0
-#: Little time left: use it up now [min].
-SOON_MIN = 5.0
 
 
 @dataclass(frozen=True)
@@ -132,7 +130,7 @@ class OpenCup:
     surface_id: str
     step_key: str
     product: str
-    state: Literal["stands", "open", "soon", "gone"]
+    state: CupState
     until: datetime
     grams: float
     words: str
@@ -178,21 +176,20 @@ def life_of(hot: HotMix, grams: float, mixed: float, air: ShopTemperature | None
 def _clock(uow: UnitOfWork, batch: Batch, air: ShopTemperature | None, minute: float) -> OpenCup | None:
     # What is out of tolerance is not to be used up.
     end = None if batch.verdict == "out" else use_by(batch, air)
-    if end is None or minute > end + FORGOTTEN_MIN:
+    if end is None:
+        return None
+    stands = minute_of(batch.happened_at) + resin_sheet(batch.product, batch.says).induction_min
+    state = state_of_cup(minute, stands, end)
+    if state is None:
         return None
     zone = zone_of(the_shop(uow).zone)
-    stands = minute_of(batch.happened_at) + resin_sheet(batch.product, batch.says).induction_min
     where = uow.get(Surface, batch.surface_id).name
-    grams = show(batch.resin_g + batch.hardener_g, "mass", units_of(uow))
-    cup = f"{grams} of {batch.product}"
-    state: Literal["stands", "open", "soon", "gone"]
-    if minute < stands:
-        state, until, words = "stands", stands, f"{cup}: let it stand"
-    elif minute >= end:
-        state, until, words = "gone", end, f"{cup} has gone off: use none of what is left"
-    else:
-        state = "soon" if end - minute <= SOON_MIN else "open"
-        until, words = end, f"{cup}, for {where}: use it up"
+    cup = f"{show(batch.resin_g + batch.hardener_g, 'mass', units_of(uow))} of {batch.product}"
+    until = stands if state == "stands" else end
+    words = {
+        "stands": f"{cup}: let it stand",
+        "gone": f"{cup} has gone off: use none of what is left",
+    }.get(state, f"{cup}, for {where}: use it up")
     short = {"stands": "stands", "gone": "gone off"}.get(state, "use up")
     return OpenCup(
         batch.id,

@@ -29,7 +29,7 @@ class Scale(Protocol):
 class ScaleView:
     """What the scale reads. ``there`` is False when this shop has none; ``grams`` is None when it is silent.
 
-    ``simulated`` scales can be poured on from the screen.
+    Less than ``noise_g`` is no pouring. ``simulated`` scales can be poured on from the screen.
     """
 
     there: bool
@@ -38,6 +38,7 @@ class ScaleView:
     step_g: float | None
     problem: str
     simulated: bool
+    noise_g: float = _NOISE_G
 
 
 def scale_view(scale: Scale | None, units: UnitSystem) -> ScaleView:

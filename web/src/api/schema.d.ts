@@ -4243,7 +4243,7 @@ export interface components {
          * ScaleView
          * @description What the scale reads. ``there`` is False when this shop has none; ``grams`` is None when it is silent.
          *
-         *     ``simulated`` scales can be poured on from the screen.
+         *     Less than ``noise_g`` is no pouring. ``simulated`` scales can be poured on from the screen.
          */
         "ScaleOut.ScaleView": {
             /** There */
@@ -4258,6 +4258,11 @@ export interface components {
             problem: string;
             /** Simulated */
             simulated: boolean;
+            /**
+             * Noise G
+             * @default 1
+             */
+            noise_g?: number;
         };
         /**
          * ScaleOut

@@ -12,7 +12,7 @@ import { Gauge } from '@/weave/gauge'
 import { CupsPlan } from './cups-plan'
 import type { Draft } from './draft'
 import { Keep } from './keep'
-import { ScaleBar, useOnScale, useScale } from './scale'
+import { ScaleBar, useScale } from './scale'
 
 type Props = {
   bench: Bench
@@ -67,7 +67,9 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
   const [resinFigure, hardenerFigure] = wanted?.figures ?? []
   const problems = fieldsOf(pour.error)
   const chosen = draft.cup.trim() !== ''
-  const scale = useFollowed(draft, change, chosen && !draft.kept, unit)
+  // Only the answer for what is in the cup now says how much of the load is resin.
+  const resinG = pour.isPlaceholderData ? null : (poured?.resin_g ?? null)
+  const scale = useFollowed(draft, change, chosen && !draft.kept, unit, resinG)
   const now = draft.pouring
   return (
     <div className="flex flex-col gap-4">
@@ -169,23 +171,32 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
 }
 
 /** The scale's reading goes into the part that is being poured; what was weighed stays when it falls silent. */
-function useFollowed(draft: Draft, change: Props['change'], pouring: boolean, unit: string) {
+function useFollowed(
+  draft: Draft,
+  change: Props['change'],
+  pouring: boolean,
+  unit: string,
+  resinG: number | null,
+) {
   const scale = useScale(pouring).data
   const grams = scale?.grams ?? null
+  const noise = scale?.noise_g ?? 0
   const { pouring: part, resin, hardener, metAt } = draft
   useEffect(() => {
     if (grams === null || grams < 0) return
-    const inUnit = (value: number) => (unit === 'g' ? value.toFixed(1) : `${value.toFixed(1)} g`)
-    if (part === 'resin' && inUnit(grams) !== resin) change({ resin: inUnit(grams) })
-    if (part === 'hardener') {
-      const more = Math.max(grams - Number.parseFloat(resin), 0)
-      // A gram is more than noise and drift: the parts have met.
-      if (more >= 1 && inUnit(more) !== hardener)
-        change({ hardener: inUnit(more), metAt: metAt || shopMoment() })
+    if (part === 'resin' && inGrams(grams, unit) !== resin) change({ resin: inGrams(grams, unit) })
+    if (part === 'hardener' && resinG !== null) {
+      const more = Math.max(grams - resinG, 0)
+      // More than noise and drift: the parts have met.
+      if (more >= noise && inGrams(more, unit) !== hardener)
+        change({ hardener: inGrams(more, unit), metAt: metAt || shopMoment() })
     }
-  }, [grams, part, resin, hardener, metAt, unit, change])
+  }, [grams, noise, part, resin, resinG, hardener, metAt, unit, change])
   return scale?.there ? scale : undefined
 }
+
+/** A scale counts in grams, whatever the shop types in. */
+const inGrams = (grams: number, unit: string) => (unit === 'g' ? grams.toFixed(1) : `${grams.toFixed(1)} g`)
 
 type PartProps = {
   followed: boolean
@@ -263,7 +274,7 @@ function Verdict({ pour, draft, change, unit }: VerdictProps) {
               I added it: {added} {unit} now
             </Button>
           )}
-          {draft.pouring === 'done' && <TopUpFollowed draft={draft} change={change} part={part} />}
+          {draft.pouring === 'done' && <TopUpFollowed pour={pour} unit={unit} change={change} part={part} />}
           <Button
             quiet
             onClick={() => change({ used: true, pouring: draft.pouring === 'typed' ? 'typed' : 'done' })}
@@ -281,28 +292,24 @@ function Verdict({ pour, draft, change, unit }: VerdictProps) {
   )
 }
 
-/** With the scale at zero, what is added now goes to the part that is short. */
-function TopUpFollowed({
-  draft,
-  change,
-  part,
-}: {
-  draft: Draft
+type TopUpProps = {
+  pour: Pour
+  unit: string
   change: (p: Partial<Draft>) => void
   part: 'resin' | 'hardener'
-}) {
+}
+
+/** What the scale shows beyond what is in the cup was added of the part that is short. */
+function TopUpFollowed({ pour, unit, change, part }: TopUpProps) {
   const scale = useScale(true).data
-  const use = useOnScale()
-  const before = Number.parseFloat(draft.resin) + Number.parseFloat(draft.hardener)
+  const hardener = pour.hardener_g ?? 0
+  const before = pour.resin_g + hardener
   const more = Math.max((scale?.grams ?? before) - before, 0)
-  const name = part === 'resin' ? 'resin' : 'hardener'
+  const then = inGrams((part === 'resin' ? pour.resin_g : hardener) + more, unit)
   return (
     <Button
-      disabled={scale?.grams === null || more < 0.05}
-      onClick={() => {
-        change({ [name]: (Number.parseFloat(draft[name]) + more).toFixed(1), pouring: 'done' })
-        use({})
-      }}
+      disabled={scale?.grams == null || more < (scale.noise_g ?? 0)}
+      onClick={() => change(part === 'resin' ? { resin: then } : { hardener: then })}
     >
       Added: {more.toFixed(1)} g by the scale
     </Button>

@@ -16,7 +16,7 @@ export const useScale = (pouring: boolean) =>
     retry: false,
   })
 
-export const useOnScale =
+const useOnScale =
   (): ((body: { tare?: boolean; pour_g_s?: number; put_g?: number; plugged?: boolean }) => void) => (body) =>
     void answer(client.POST('/api/v1/scale', { body: { tare: false, ...body } })).catch(() => {})
 
