@@ -153,3 +153,12 @@ def test_in_a_us_shop_the_bench_and_the_shelf_speak_ounces_and_fahrenheit(shop, 
     )
     page.goto(f"{shop.url}/cure")
     expect(page.get_by_role("main")).not_to_contain_text("°C")
+
+
+def test_a_batch_on_its_surface_leads_to_where_it_went(shop, page):
+    left = shop.surface_id("Left wing, lower skin")
+    page.goto(f"{shop.url}/surface/{left}/mix")
+    page.get_by_role("button", name=re.compile(r"692 g of Tarn 210 with 214 slow")).click()
+    page.get_by_role("link", name="Where it went, what was left, photographs").click()
+    expect(page.get_by_label("Where it went").get_by_role("listitem")).to_have_text("Left wing, lower skin")
+    expect(page.get_by_role("button", name="Add a photograph")).to_be_visible()

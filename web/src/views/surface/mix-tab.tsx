@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { answer, type BatchView, client, newId } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { useMix } from '@/api/questions'
@@ -145,6 +146,14 @@ function BatchSheet({ batch, onDone }: { batch: BatchView; onDone: () => void })
   return (
     <div className="flex flex-col gap-4">
       <p>{batch.words}</p>
+      {batch.care.map((words) => (
+        <Notice key={words} tone="care">
+          {words}
+        </Notice>
+      ))}
+      <Link to={`/mix?batch=${batch.id}`} className="inline-flex min-h-11 items-center underline">
+        Where it went, what was left, photographs
+      </Link>
       <table>
         <tbody>
           {[
