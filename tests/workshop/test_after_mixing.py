@@ -177,3 +177,20 @@ def test_a_reading_from_before_a_later_batch_does_not_release_it(shop, left_uppe
     states = {row["batch_id"]: row["state"] for row in card["release"]["rows"]}
     assert states == {first["id"]: "hard", "second": "unread"}
     assert card["release"]["released"] is False
+
+
+def test_what_was_noted_of_a_batch_stays_true_when_it_is_corrected(shop, left_upper):
+    lot = next(lot["id"] for lot in shop.get("/bench")["lots"] if lot["name"].startswith("T-4502"))
+    keep(shop, left_upper, id="first", name=FAST, masses=(300, 130), used=True, lot_id=lot)
+    shop.ask("POST", "/batches/first/notes", {"id": "o", "kind": "on", "surface_id": shop.surface("Rudder")}, 201)
+    later(shop, hours=20)
+    read = {"id": "r", "surface_id": left_upper, "step_key": "skin-1/layup", "how": "tap", "passes": False}
+    shop.ask("POST", "/witness", {**read, "batch_id": "first"}, 201)
+    for key, old in (("second", "first"), ("third", "second")):
+        mended = {"id": key, "resin": grams(301), "hardener": grams(131), "note": "a gram more of both"}
+        kept = shop.ask("POST", f"/batches/{old}/correction", mended, 201)
+    assert kept["care"] == ["Marked bad: used before it was within tolerance."]
+    assert [place["surface"] for place in shop.get(f"/lots/{lot}")["touched"]] == ["Left wing, upper skin", "Rudder"]
+    card = next(c for c in shop.get("/cures")["cards"] if c["surface_id"] == left_upper and c["release"])
+    assert [(row["batch_id"], row["state"]) for row in card["release"]["rows"]] == [("third", "soft")]
+    assert card["release"]["sentence"].startswith("Not released: 1 of 1 found soft.")

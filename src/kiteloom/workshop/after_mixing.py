@@ -15,7 +15,7 @@ from kiteloom.core.today import way_is_free
 from kiteloom.store.models import Batch, BatchNote, Photo, Surface
 from kiteloom.store.unit_of_work import Missing, UnitOfWork
 from kiteloom.workshop.batches import BatchView, batch_view
-from kiteloom.workshop.lots import Touched, touched_by
+from kiteloom.workshop.lots import Touched, touched_by, versions_of
 from kiteloom.workshop.plan import ShopPlan, shop_plan
 from kiteloom.workshop.steps import ENOUGH_G
 
@@ -88,12 +88,12 @@ def _use_words(shop: ShopPlan, grams: float | None, free: bool, begins: float) -
 def trail(uow: UnitOfWork, batch_id: str, now: datetime) -> Trail:
     """One batch and what became of it."""
     batch = uow.get(Batch, batch_id)
-    notes = list(
-        uow.session.scalars(select(BatchNote).where(BatchNote.batch_id == batch_id).order_by(BatchNote.happened_at))
-    )
+    ids = versions_of(uow, batch)
+    query = select(BatchNote).where(BatchNote.batch_id.in_(ids)).order_by(BatchNote.recorded_at)
+    notes = list(uow.session.scalars(query))
     marks = [note.kind for note in notes if note.kind in ("bad", "cleared")]
     last = next((note for note in reversed(notes) if note.kind == "emptied"), None)
-    photos = list(uow.session.scalars(select(Photo.id).where(Photo.batch_id == batch_id).order_by(Photo.happened_at)))
+    photos = list(uow.session.scalars(select(Photo.id).where(Photo.batch_id.in_(ids)).order_by(Photo.happened_at)))
     others = []
     if last is None and now - batch.happened_at < timedelta(hours=12):
         others = other_uses(uow, batch.data_sheet_id, (batch.surface_id, batch.step_key), now)

@@ -17,7 +17,7 @@ from kiteloom.core.reading import resin_sheet
 from kiteloom.store.models import Batch, BatchNote, CrewMember, DataSheet, Lot
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import shop_temperature
-from kiteloom.workshop.lots import lot_view
+from kiteloom.workshop.lots import lot_view, versions_of
 from kiteloom.workshop.parts import part as part_of
 from kiteloom.workshop.shop import the_shop, units_of
 from kiteloom.workshop.skins import resin_of
@@ -263,7 +263,7 @@ def _care(uow: UnitOfWork, batch: Batch) -> list[str]:
     marks = list(
         uow.session.scalars(
             select(BatchNote)
-            .where(BatchNote.batch_id == batch.id, BatchNote.kind.in_(("bad", "cleared")))
+            .where(BatchNote.batch_id.in_(versions_of(uow, batch)), BatchNote.kind.in_(("bad", "cleared")))
             .order_by(BatchNote.recorded_at)
         )
     )

@@ -210,13 +210,6 @@ def say_outlook(uow: UnitOfWork, key: str, low: Typed, high: Typed, now: datetim
     uow.changed("climate", key)
 
 
-def air_now(uow: UnitOfWork, now: datetime, zone_id: str = MAIN) -> Air | None:
-    """A zone's air at this moment, recorded or expected."""
-    minute = minute_of(now)
-    known = shop_temperature(uow, minute, minute, zone_id)
-    return None if known is None else Air(known.profile.at(minute), known.humidity(minute))
-
-
 def need_temperature() -> Refused:
     """The refusal of a time that has no temperature to stand on."""
     return Refused(

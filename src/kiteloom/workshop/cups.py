@@ -27,7 +27,7 @@ from kiteloom.core.reading import hot_sheet, resin_sheet
 from kiteloom.store.models import Batch, BatchNote, DataSheet, Surface
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import ShopTemperature, shop_temperature
-from kiteloom.workshop.lots import standing_batches
+from kiteloom.workshop.lots import standing_batches, versions_of
 from kiteloom.workshop.plan import remembered
 from kiteloom.workshop.saying import Saying
 from kiteloom.workshop.shop import the_shop, units_of
@@ -148,8 +148,7 @@ def _open_cups(uow: UnitOfWork, now: datetime) -> list[OpenCup]:
     if not recent:
         return []
     emptied = set(uow.session.scalars(select(BatchNote.batch_id).where(BatchNote.kind == "emptied")))
-    # A mending of what was written down is still the same cup.
-    recent = [b for b in recent if b.id not in emptied and b.corrects_id not in emptied]
+    recent = [batch for batch in recent if emptied.isdisjoint(versions_of(uow, batch))]
     if not recent:
         return []
     minute = minute_of(now)

@@ -72,6 +72,15 @@ def standing_batches(uow: UnitOfWork) -> list[Batch]:
     return [batch for batch in rows if batch.id not in corrected]
 
 
+def versions_of(uow: UnitOfWork, batch: Batch) -> list[str]:
+    """A batch's id and those it corrects: what was noted of any of them is true of the one cup they all are."""
+    ids = [batch.id]
+    while batch.corrects_id is not None:
+        batch = uow.get(Batch, batch.corrects_id)
+        ids.append(batch.id)
+    return ids
+
+
 def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotView:
     """One lot."""
     notes = list(uow.session.scalars(select(LotNote).where(LotNote.lot_id == lot.id).order_by(LotNote.happened_at)))
@@ -230,7 +239,7 @@ def touched_by(uow: UnitOfWork, batch: Batch) -> list[Touched]:
     zone, units = zone_of(the_shop(uow).zone), units_of(uow)
     at = when(minute_of(batch.happened_at), zone)
     rows = [(batch.surface_id, batch.step_name)]
-    query = select(BatchNote).where(BatchNote.batch_id == batch.id, BatchNote.kind == "on")
+    query = select(BatchNote).where(BatchNote.batch_id.in_(versions_of(uow, batch)), BatchNote.kind == "on")
     rows += [(note.surface_id, note.step_key) for note in uow.session.scalars(query) if note.surface_id]
     total = show(batch.resin_g + batch.hardener_g, "mass", units)
     return [

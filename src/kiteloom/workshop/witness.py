@@ -17,7 +17,7 @@ from kiteloom.core.schedule.job import Step
 from kiteloom.core.witness import How, Release, WitnessReading, release
 from kiteloom.store.models import Batch, CrewMember, Surface, Witness
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.lots import standing_batches
+from kiteloom.workshop.lots import standing_batches, versions_of
 from kiteloom.workshop.shop import the_shop, units_of
 
 HOWS = ("thumbnail", "hardness", "tap", "decision")
@@ -68,8 +68,9 @@ def releases(uow: UnitOfWork) -> dict[str, Release]:
     for batch in standing_batches(uow):
         batches[f"{batch.surface_id}:{batch.step_key}"].append((batch.id, minute_of(batch.happened_at)))
     readings: dict[str, list[WitnessReading]] = defaultdict(list)
+    now_called = _now_called(uow)
     for row in _standing(uow):
-        readings[f"{row.surface_id}:{row.step_key}"].append(_reading(row))
+        readings[f"{row.surface_id}:{row.step_key}"].append(_reading(row, now_called))
     return {key: release(cups, readings.get(key, [])) for key, cups in batches.items()}
 
 
@@ -79,8 +80,14 @@ def _standing(uow: UnitOfWork) -> list[Witness]:
     return [row for row in rows if row.id not in corrected]
 
 
-def _reading(row: Witness) -> WitnessReading:
-    return WitnessReading(minute_of(row.happened_at), cast(How, row.kind), row.passes, row.batch_id or "")
+def _now_called(uow: UnitOfWork) -> dict[str, str]:
+    """The batch that counts, by the id of each that it corrects: the kept cup is the same."""
+    return {old: batch.id for batch in standing_batches(uow) for old in versions_of(uow, batch)}
+
+
+def _reading(row: Witness, now_called: Mapping[str, str]) -> WitnessReading:
+    batch = now_called.get(row.batch_id or "", row.batch_id or "")
+    return WitnessReading(minute_of(row.happened_at), cast(How, row.kind), row.passes, batch)
 
 
 def unreleased_before(step: Step, found: Mapping[str, Release]) -> list[str]:
@@ -97,10 +104,13 @@ def release_view(uow: UnitOfWork, surface_id: str, step_key: str) -> ReleaseView
         return None
     units, zone = units_of(uow), zone_of(the_shop(uow).zone)
     rows = [row for row in _standing(uow) if (row.surface_id, row.step_key) == (surface_id, step_key)]
-    stands = release([(b.id, minute_of(b.happened_at)) for b in batches], [_reading(row) for row in rows])
+    now_called = _now_called(uow)
+    stands = release([(b.id, minute_of(b.happened_at)) for b in batches], [_reading(row, now_called) for row in rows])
     views = []
     for batch in batches:
-        mine = [r for r in rows if r.happened_at >= batch.happened_at and r.batch_id in (None, batch.id)]
+        mine = [
+            r for r in rows if r.happened_at >= batch.happened_at and r.batch_id in (None, *versions_of(uow, batch))
+        ]
         mixed = when(minute_of(batch.happened_at), zone)
         words = f"{show(batch.resin_g + batch.hardener_g, 'mass', units)} of {batch.product}, {mixed}"
         state: Literal["unread", "soft", "hard"] = "unread"

@@ -15,8 +15,9 @@ from kiteloom.core.problems import Refused, between
 from kiteloom.core.schedule.job import Fact, Mixed
 from kiteloom.core.sheets import cure_from
 from kiteloom.core.work import Kind, Note, fact_of, slower, speaks_against
-from kiteloom.store.models import Batch, CrewMember, Work
+from kiteloom.store.models import CrewMember, Work
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.lots import standing_batches
 from kiteloom.workshop.parts import Part, part
 from kiteloom.workshop.shop import the_shop
 from kiteloom.workshop.witness import releases, unreleased_before
@@ -163,19 +164,16 @@ def done_so_far(uow: UnitOfWork, parts: Mapping[str, Part]) -> Done:
     notes: dict[str, list[Work]] = defaultdict(list)
     for row in _standing(uow):
         notes[f"{row.surface_id}:{row.step_key}"].append(row)
-    batches = list(uow.session.scalars(select(Batch).order_by(Batch.happened_at, Batch.recorded_at)))
-    corrected = {batch.corrects_id for batch in batches}
     mixed: dict[str, Mixed] = {}
     grams: dict[str, float] = defaultdict(float)
     stages = {step.key: step.wait_stage for found in parts.values() for step in found.in_shop}
-    for batch in batches:
-        if batch.id not in corrected:
-            key = f"{batch.surface_id}:{batch.step_key}"
-            cure = cure_from(batch.says)
-            if cure is not None:
-                mix = Mixed(minute_of(batch.happened_at), cure)
-                mixed[key] = mix if key not in mixed else slower(mixed[key], mix, stages.get(key))
-            grams[key] += batch.resin_g + batch.hardener_g
+    for batch in standing_batches(uow):
+        key = f"{batch.surface_id}:{batch.step_key}"
+        cure = cure_from(batch.says)
+        if cure is not None:
+            mix = Mixed(minute_of(batch.happened_at), cure)
+            mixed[key] = mix if key not in mixed else slower(mixed[key], mix, stages.get(key))
+        grams[key] += batch.resin_g + batch.hardener_g
     keys = {step.key for found in parts.values() for step in found.in_shop}
     facts = {key: fact_of(_notes(notes.get(key, [])), mixed.get(key)) for key in keys if key in mixed or key in notes}
     return Done(facts, {key: rows[-1].id for key, rows in notes.items()}, dict(grams))
