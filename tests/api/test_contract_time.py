@@ -111,6 +111,22 @@ def test_schedule_places_every_step_and_says_what_held_it(calc):
     assert found["unplaced"] == []
 
 
+def test_what_must_follow_within_minutes_is_placed_so_and_the_first_is_moved_for_it(calc):
+    steps = [
+        step("coat", 60, cure=CURE, wait={"stage": "gel"}),
+        step("again", 60, after=[{"step": "coat", "until": "gel", "within_minutes": 120}]),
+    ]
+    found = calc("schedule", schedule(steps, start="2026-05-14T14:00"))
+    placed = {p["id"]: p for p in found["steps"]}
+    ready = datetime.fromisoformat(placed["coat"]["ready"])
+    assert timedelta() <= datetime.fromisoformat(placed["again"]["start"]) - ready <= timedelta(hours=2)
+    assert placed["coat"]["start"] == "2026-05-18T08:00:00"  # on Thursday it would gel after closing
+    assert placed["coat"]["because"] == {"kind": "after", "of": "again"}
+    never = calc("schedule", schedule([steps[0], {**steps[1], "minutes": 530}]))
+    assert {left["id"] for left in never["unplaced"]} == {"coat", "again"}
+    assert "no working hours allow it" in next(u["why"] for u in never["unplaced"] if u["id"] == "again")
+
+
 @pytest.mark.parametrize(
     ("form", "zone"),
     [("2026-05-14T08:00", None), ("2026-05-14T08:00+02:00", "Europe/Vienna"), ("2026-05-14T06:00Z", "Europe/Vienna")],
@@ -148,10 +164,10 @@ BAD = {
     "a zone that is none": ([step("a")], {"calendar": {**WEEK, "zone": "Mars"}}, "“Mars” is not a zone"),
     "no temperature": ([step("a", min_c=5)], {"temperature": []}, "temperature has no entries"),
     "times in two forms": ([step("a")], {"temperature": [{"at": "2026-05-14T08:00Z", "c": 20}]}, "differ in form"),
-    "a window, not supported yet": (
-        [step("a"), step("b", after=[{"step": "a", "within_minutes": 30}])],
+    "a window of less than nothing": (
+        [step("a"), step("b", after=[{"step": "a", "within_minutes": -5}])],
         {},
-        "windows are not supported yet",
+        "within_minutes is -5 min",
     ),
 }
 

@@ -14,9 +14,10 @@ from tests.core.test_skin import EPOXY
 from kiteloom.core.calendar import zone_of
 from kiteloom.core.climate import DayOutlook, Profile, day_curve, what_is_known
 from kiteloom.core.cure import follow
+from kiteloom.core.schedule.airs import Airs, below
 from kiteloom.core.schedule.explain import why_not_sooner
 from kiteloom.core.schedule.job import After, Estimate, Fact, Station, Step
-from kiteloom.core.schedule.place import Cures, below, if_next, place
+from kiteloom.core.schedule.place import if_next, place
 from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
 
 
@@ -24,7 +25,7 @@ from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
 @given(mixed=st.floats(0, 60 * 1440), hours=st.floats(0.5, 40), low=st.floats(0, 18), swing=st.floats(1, 14))
 def test_a_cure_looked_up_is_the_cure_followed(mixed, hours, low, swing):
     nights = day_curve(low, low + swing, 0, 140)
-    looked_up = Cures(nights, 0).reaches(EPOXY, mixed, hours)
+    looked_up = Airs(job((), nights, start=0)).reaches(EPOXY, mixed, hours)
     followed = follow(EPOXY, mixed, nights).reaches(hours)
     assert (looked_up is None) == (followed is None)
     if followed is not None:

@@ -11,9 +11,55 @@ from kiteloom.core.cure import follow
 SLACK = 1e-6
 
 
-def air_of(job, step):
-    """A part that was moved or read has a temperature of its own."""
-    return job.own.get(step.part, job.profile)
+def air_of(job, step, done=False):
+    """A station's zone has its own temperature, and so has a part that was moved or read."""
+    zone = next((s.zone for s in job.stations if s.zone and s.id in step.stations), None)
+    own = job.own.get(step.part)
+    if zone and not (done and own):
+        return job.zones[zone]
+    return own or job.profile
+
+
+def there(member, start, end):
+    """Whether somebody is in the shop from one time to another."""
+    if any(a < end and start < b for a, b in member.away):
+        return False
+    spans = member.hours.intervals(start - 1440, end + 1440) if member.hours else [(start, end)]
+    return any(a <= start and end <= b for a, b in spans)
+
+
+def deadline(before, link, air):
+    """The last moment what follows so may begin."""
+    limits = [math.inf]
+    if link.within_min is not None:
+        event = before.end if link.until == "end" else before.ready
+        if link.until not in ("end", "wait"):
+            event = before.mixed + follow(before.cure, before.mixed, air).reaches(before.cure.hours(link.until))
+        limits.append(event + link.within_min)
+    if link.closes:
+        system, mixed = before.step.life if link.same_mix else before.cure, before.mixed or before.end
+        reached = follow(system, mixed, air).reaches(system.hours(link.closes))
+        limits.append(math.inf if reached is None else mixed + reached)
+    return min(limits)
+
+
+def turned_wrong(job, placed):
+    """Steps whose thing does not lie as they need it, and things turned under somebody's hands."""
+    found = []
+    for thing in job.things:
+        turn = f"{thing.part or thing.id}:turn/"
+        turns = sorted((p.start, p.end, p.step.key) for p in placed if p.step.key.startswith(turn))
+        users = [p for p in placed if p.step.way and p.step.thing == thing.id]
+        for p in users:
+            over = p.ready if p.ready is not None else math.inf
+            if any(start < over and p.start < end for start, end, _ in turns):
+                found.append(f"{thing.id} is turned during {p.step.key}")
+            before = [key for _, end, key in turns if end <= p.start]
+            first = thing.way or min(users, key=lambda u: u.start).step.way
+            way = before[-1].rsplit("/", 1)[1] if before else first
+            if way != p.step.way:
+                found.append(f"{p.step.key} wants {thing.id} {p.step.way}, and it lies {way}")
+    return found
 
 
 def ready_of(step, cure, begins, profile):
@@ -46,13 +92,16 @@ def broken(job, placed):
             for (_, b), (a, _) in pairwise(p.pieces):
                 closes = min(c for o, c in open_hours if c >= b)
                 opens = min(math.ceil(o / 5) * 5 for o, _ in open_hours if o >= closes - SLACK)
-                if (b, a) != (closes, opens):
+                stays = all(there(m, b, b + 5) and there(m, a - 5, a) for m in job.crew)
+                if (b, a) != (closes, opens) and stays:
                     found.append(f"{key} pauses where there is no break")
         ready = ready_of(step, step.cure, p.end, air_of(job, step))
         if (ready is None) != (p.ready is None) or (ready is not None and abs(ready - p.ready) > 1 / 60):
             found.append(f"{key} is not ready when its cure is")
         if len(set(p.people)) != step.people or not set(p.people) <= {m.id for m in job.crew}:
             found.append(f"{key} has the wrong people")
+        if any(not there(m, *piece) for m in job.crew if m.id in p.people for piece in p.pieces):
+            found.append(f"{key} has somebody who is not there")
         held = {skill for m in job.crew if m.id in p.people for skill in m.skills}
         if not set(step.skills) <= held:
             found.append(f"{key} lacks a skill")
@@ -72,10 +121,22 @@ def broken(job, placed):
                 event = before.mixed + had.reaches(before.step.cure.hours(link.until))
             if event is None or p.start < event - SLACK:
                 found.append(f"{key} starts before {link.until} of {link.step}")
-        if step.min_c is not None:
-            until = p.ready if p.ready is not None else p.end + 60 * 1440
-            if min(c for _, c in air_of(job, step).between(p.start, until)) < step.min_c - 1e-9:
-                found.append(f"{key} gets too cold")
+            if p.start > deadline(before, link, air_of(job, before.step)) + SLACK:
+                found.append(f"{key} starts too late after {link.step}")
+        until = p.end if step.limits_until == "end" else p.ready
+        until = until if until is not None else p.end + 60 * 1440
+        damp = job.damp.get("") if air_of(job, step) is job.profile else None
+        if (
+            damp
+            and step.max_rh_pct
+            and max(r for _, r in damp.humidity.between(p.start, until)) > step.max_rh_pct + 1e-9
+        ):
+            found.append(f"{key} gets too damp")
+        if damp and step.margin_k and min(k for _, k in damp.margin.between(p.start, until)) < step.margin_k - 1e-9:
+            found.append(f"{key} gets too near its dew point")
+        if step.min_c is not None and min(c for _, c in air_of(job, step).between(p.start, until)) < step.min_c - 1e-9:
+            found.append(f"{key} gets too cold")
+    found += turned_wrong(job, placed)
     for member in job.crew:
         pieces = sorted(piece for p in placed if member.id in p.people for piece in p.pieces)
         if any(b > c for (_, b), (c, _) in pairwise(pieces)):
@@ -116,7 +177,8 @@ def could_be_sooner(job, plan):
             free = [
                 m
                 for m in job.crew
-                if not any(
+                if there(m, start, sooner.end)
+                and not any(
                     m.id in q.people and a < sooner.end and sooner.start < b
                     for q in plan.placed
                     if q is not p

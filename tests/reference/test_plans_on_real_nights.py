@@ -4,7 +4,7 @@ from datetime import datetime
 
 import numpy as np
 import pytest
-from tests.core.test_placing import CREW, DAYS, VIENNA
+from tests.core.jobs import CREW, DAYS, VIENNA
 from tests.core.test_skin import JOB
 from tests.core.walker import broken
 from tests.reference.test_cure import open_weather_year

@@ -16,7 +16,8 @@ from kiteloom.core.calendar import Shift, WorkingHours, clock_minutes, moment_of
 from kiteloom.core.climate import Profile
 from kiteloom.core.problems import Refused, between
 from kiteloom.core.schedule.job import After, Job, Member, Station, Step
-from kiteloom.core.schedule.place import Placed, place
+from kiteloom.core.schedule.place import place
+from kiteloom.core.schedule.placed import Placed
 from kiteloom.core.windows import Limits, Part, straight_shots
 
 bp = APIBlueprint("calc_time", __name__, url_prefix="/api/v1/calc", tag="Calculations")
@@ -201,13 +202,7 @@ class StepIn(BaseModel):
     may_pause: bool = False
 
     def value(self, form: TimeForm, field: str) -> Step:
-        """As the core takes it; what is not supported yet is refused."""
-        for i, link in enumerate(self.after):
-            if link.within_minutes is not None:
-                name = f"{field}.after.{i}.within_minutes"
-                raise Refused(
-                    name, f"{name} is {link.within_minutes:g} min; windows are not supported yet, leave it out"
-                )
+        """As the core takes it."""
         wait = self.wait or WaitIn()
         if wait.stage is not None and wait.minutes is not None:
             raise Refused(f"{field}.wait", f"{field}.wait has a stage and minutes; it can have one of them")
@@ -216,7 +211,7 @@ class StepIn(BaseModel):
             self.id,
             self.minutes,
             self.people,
-            tuple(After(link.step, link.until) for link in self.after),
+            tuple(After(link.step, link.until, link.within_minutes) for link in self.after),
             reading.cure_system(self.cure.model_dump()) if self.cure else None,
             wait.stage,
             self.may_pause,
@@ -320,7 +315,8 @@ def schedule(json_data: ScheduleIn) -> dict[str, Any]:
                 "end": form.write(p.end),
                 "ready": form.write(p.ready),
                 "people": list(p.people),
-                "because": {"kind": p.because.kind, "of": of(p)},
+                # What was moved so that another can follow in time is held by that one.
+                "because": {"kind": "after" if p.because.kind == "window" else p.because.kind, "of": of(p)},
             }
             for p in plan.placed
         ],

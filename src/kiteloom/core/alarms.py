@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from kiteloom.core.schedule.place import Placed, Plan
+from kiteloom.core.schedule.placed import Placed, Plan
 from kiteloom.core.today import curing
 
 #: What happened longer ago than this is no longer news [min].
@@ -23,9 +23,9 @@ def standing_still(plan: Plan, now: float) -> list[tuple[Placed, float | None]]:
     found = []
     for placed in curing(plan, now):
         least = placed.cure.min_c if placed.cure else None
-        if least is None or plan.cures.profile(placed.step.part).at(now) >= least:
+        if least is None or plan.airs.profile(placed.air).at(now) >= least:
             continue
-        until = plan.cures.too_cold(least, now, now + 1, placed.step.part)
+        until = plan.airs.too_cold(least, now, now + 1, placed.air)
         found.append((placed, until if until is not None and until < now + 30 * 1440 else None))
     return found
 
@@ -35,7 +35,7 @@ def still_wet(plan: Plan, now: float) -> list[Placed]:
     found = []
     for placed in curing(plan, now):
         if placed.cure is not None and placed.mixed is not None:
-            gels = plan.cures.reaches(placed.cure, placed.mixed, placed.cure.stages[0].hours, placed.step.part)
+            gels = plan.airs.reaches(placed.cure, placed.mixed, placed.cure.stages[0].hours, placed.air)
             if gels is None or gels > now:
                 found.append(placed)
     return found

@@ -98,6 +98,10 @@ class CureSystem:
         """Whether the sheet gives this stage."""
         return any(known.name == stage for known in self.stages)
 
+    def rate_at(self, celsius: float) -> float:
+        """How many hours at the reference one hour at this temperature is worth, its minimum apart [-]."""
+        return float(_rates(np.array([celsius]), self)[0])
+
     def hours(self, stage: str) -> float:
         """Hours to a stage at the reference temperature; `Refused` if the sheet lacks it."""
         for known in self.stages:

@@ -7,8 +7,10 @@ from dataclasses import dataclass
 from typing import Literal
 
 from kiteloom.core.calendar import Interval
+from kiteloom.core.schedule.airs import Airs
 from kiteloom.core.schedule.job import GRID_MIN, Job
-from kiteloom.core.schedule.place import Cures, Placed, Plan, if_next
+from kiteloom.core.schedule.place import if_next
+from kiteloom.core.schedule.placed import Placed, Plan
 
 State = Literal["planned", "in work", "curing", "done"]
 
@@ -80,7 +82,7 @@ def fits_before_closing(job: Job, now: float) -> list[Fit]:
     cured when the shop opens again comes first, what must be begun soonest leading; then what
     can't, the soonest ready leading.
     """
-    cures = Cures(job.profile, job.start, job.own)
+    cures = Airs(job)
     today, opens = opening(job, now)
     if today is None or opens is None:
         return []
@@ -103,10 +105,10 @@ def fits_before_closing(job: Job, now: float) -> list[Fit]:
     return sorted(found, key=lambda fit: (not fit.cured_by_opening, fit.latest if fit.cured_by_opening else fit.ready))
 
 
-def _ready(cures: Cures, placed: Placed, mixed: float) -> float | None:
+def _ready(cures: Airs, placed: Placed, mixed: float) -> float | None:
     assert placed.cure is not None
     assert placed.step.wait_stage is not None
-    return cures.reaches(placed.cure, mixed, placed.cure.hours(placed.step.wait_stage), placed.step.part)
+    return cures.reaches(placed.cure, mixed, placed.cure.hours(placed.step.wait_stage), placed.air)
 
 
 def held(plan: Plan, now: float, until: float) -> list[Placed]:

@@ -12,7 +12,7 @@ from kiteloom.core.climate import DAY_MIN, Profile
 from kiteloom.core.cure import HORIZON_MIN, cure_times, follow
 from kiteloom.core.problems import Refused, between
 from kiteloom.core.quantities import Typed, show
-from kiteloom.core.schedule.place import Placed
+from kiteloom.core.schedule.placed import Placed
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import BAND_C, need_temperature
 from kiteloom.workshop.part_air import PartAirView, heated_to, part_air_view

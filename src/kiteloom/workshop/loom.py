@@ -9,7 +9,7 @@ from kiteloom.core.calendar import local_midnight, minute_of, nights
 from kiteloom.core.climate import DAY_MIN
 from kiteloom.core.problems import between
 from kiteloom.core.schedule.explain import why_not_sooner
-from kiteloom.core.schedule.place import Placed
+from kiteloom.core.schedule.placed import Placed
 from kiteloom.core.today import State, opening, state_of
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import need_temperature
@@ -146,7 +146,7 @@ def _block(shop: ShopPlan, placed: Placed) -> Block:
         last = placed.cure.hours(step.wait_stage) if placed.cure.has(step.wait_stage) else float("inf")
         for stage in placed.cure.stages:
             at = (
-                shop.plan.cures.reaches(placed.cure, placed.mixed, stage.hours, placed.step.part)
+                shop.plan.airs.reaches(placed.cure, placed.mixed, stage.hours, placed.air)
                 if stage.hours <= last
                 else None
             )

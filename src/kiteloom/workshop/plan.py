@@ -11,7 +11,8 @@ from kiteloom.core.calendar import zone_of
 from kiteloom.core.climate import Profile
 from kiteloom.core.quantities import UnitSystem
 from kiteloom.core.schedule.job import GRID_MIN, Fact, Job, Member, Station, Step
-from kiteloom.core.schedule.place import Plan, place
+from kiteloom.core.schedule.place import place
+from kiteloom.core.schedule.placed import Plan
 from kiteloom.core.witness import AGAIN_MIN, Release
 from kiteloom.store.models import CrewMember
 from kiteloom.store.models import Station as StationRow

@@ -13,7 +13,7 @@ from kiteloom.core.calendar import minute_of
 from kiteloom.core.postcure import FASTEST_K_H, SERVICE_C, Leg, PostCure, during, post_cure, programme
 from kiteloom.core.problems import Refused, between
 from kiteloom.core.quantities import Typed, show
-from kiteloom.core.schedule.place import Placed
+from kiteloom.core.schedule.placed import Placed
 from kiteloom.store.models import DataSheet, Design, Heating
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import need_temperature

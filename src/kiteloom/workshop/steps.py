@@ -12,7 +12,7 @@ from kiteloom.core.from_what import stage_figure
 from kiteloom.core.glass import GlassTransition, full_in_reach
 from kiteloom.core.quantities import show
 from kiteloom.core.schedule.explain import why_not_sooner
-from kiteloom.core.schedule.place import Placed
+from kiteloom.core.schedule.placed import Placed
 from kiteloom.workshop.climate import BAND_C
 from kiteloom.workshop.parts import estimate_words
 from kiteloom.workshop.plan import ShopPlan

@@ -9,7 +9,7 @@ from typing import Literal
 from kiteloom.core.calendar import local_midnight, minute_of, zone_of
 from kiteloom.core.quantities import show
 from kiteloom.core.schedule.explain import why_not_sooner
-from kiteloom.core.schedule.place import Placed
+from kiteloom.core.schedule.placed import Placed
 from kiteloom.core.today import Fit, curing, first_thing, fits_before_closing, held, opening, way_is_free
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import need_temperature
@@ -272,7 +272,7 @@ def _next_knot(shop: ShopPlan, placed: Placed) -> str:
     assert placed.mixed is not None
     say = shop.saying
     knots = [
-        (stage.name, shop.plan.cures.reaches(placed.cure, placed.mixed, stage.hours, placed.step.part))
+        (stage.name, shop.plan.airs.reaches(placed.cure, placed.mixed, stage.hours, placed.step.part))
         for stage in placed.cure.stages
     ]
     ahead = [(name, at) for name, at in knots if at is not None and at > shop.now]

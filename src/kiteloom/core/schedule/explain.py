@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 
 from kiteloom.core.quantities import UnitSystem, show
-from kiteloom.core.schedule.place import Placed
+from kiteloom.core.schedule.placed import Because, Placed
 
 
 def why_not_sooner(
@@ -35,24 +35,66 @@ def why_not_sooner(
         return f"“{other.step.name}”" + (f" ({of})" if of else "")
 
     because, start = placed.because, at(placed.begins)
-    name = names.get(because.of, because.of)
     if because.kind == "done":
         return "It is written down as done."
     if because.kind == "running":
         return "It is being worked on."
     if because.kind == "start":
         return "It can start at once: nothing holds it."
-    if because.kind == "hours":
-        return f"Not sooner: the shop is closed before {start}, or too little of the day was left for it."
-    if because.kind == "delivery":
-        return f"Not sooner: what it needs is there from {at(placed.step.not_before or placed.start)}."
-    if because.kind == "climate":
-        least = show(placed.step.min_c or 0.0, "temperature", units)
-        return f"Not sooner: before {start} the air would fall below {least} while it waits."
-    if because.kind == "crew":
-        return f"Not sooner: {name} is on {called(because.by)} until {start}."
-    if because.kind == "station":
-        return f"Not sooner: {name} is taken by {called(because.by)} until {start}."
-    if because.kind == "cure":
-        return f"Not sooner: {called(because.of)} must first cure; check it from {start}."
-    return f"Not sooner: it follows {called(because.of)}."
+    if because.kind == "overnight":
+        if placed.ready is not None and placed.ready > placed.end:
+            return (
+                "It is put late on purpose: its wait runs overnight, and nothing that follows would be sooner for it."
+            )
+        return "It is put late on purpose: until then more can be done as it lies."
+
+    def of(because: Because) -> str:
+        name = names.get(because.of, because.of)
+        if because.kind == "hours":
+            return f"the shop is closed before {start}, or too little of the day was left for it"
+        if because.kind == "delivery":
+            return f"what it needs is there from {at(placed.step.not_before or placed.start)}"
+        if because.kind == "pin":
+            return f"it is pinned to {at(placed.pinned or placed.start)}"
+        if because.kind == "climate":
+            return _air(because.by, placed, start, units)
+        if because.kind == "crew":
+            if not because.by:
+                return f"{name} is not here before {start}"
+            return f"{name} is on {called(because.by)} until {at_end(because.by)}"
+        if because.kind == "station":
+            return f"{name} is taken by {called(because.by)} until {start}"
+        if because.kind == "setup":
+            other = by_key.get(because.by)
+            if other is not None and other.step.kind == "turn":
+                return f"{name} is turned before it: {called(because.by)}, {at(other.end)}"
+            return f"{name} can't be turned before {called(because.by)} lets it go"
+        if because.kind == "window":
+            other = by_key.get(because.of)
+            when = f", and it can't before {at(other.start)}" if other else ""
+            return f"{called(because.of)} must follow in time{when}"
+        if because.kind == "cure":
+            return f"{called(because.of)} must first cure; check it from {start}"
+        return f"it follows {called(because.of)}"
+
+    def at_end(key: str) -> str:
+        other = by_key.get(key)
+        return at(other.end) if other is not None and other.end <= placed.begins else start
+
+    causes = placed.causes or (because,)
+    together = ", and ".join(of(cause) for cause in causes)
+    wanted = ""
+    if placed.pinned is not None and placed.start > placed.pinned and because.kind != "pin":
+        wanted = f"It was pinned to {at(placed.pinned)}. "
+    return f"{wanted}Not sooner: {together}."
+
+
+def _air(limit: str, placed: Placed, start: str, units: UnitSystem) -> str:
+    until = "while it is worked on" if placed.step.limits_until == "end" else "while it waits"
+    if limit == "damp":
+        return f"before {start} the air would be damper than {placed.step.max_rh_pct:.0f} % {until}"
+    if limit == "dew":
+        least = show(placed.step.margin_k or 0.0, "difference", units)
+        return f"before {start} it would come within {least} of the dew point {until}"
+    least = show(placed.step.min_c or 0.0, "temperature", units)
+    return f"before {start} the air would fall below {least} {until}"

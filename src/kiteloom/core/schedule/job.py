@@ -1,4 +1,4 @@
-"""What is asked of the placer: steps with their links, people, stations, hours, temperature and facts.
+"""What is asked of the placer: steps with their links, people, stations, set-ups, hours, air and facts.
 
 All times are minutes on the program's clock (UTC minutes since 1970).
 """
@@ -17,14 +17,45 @@ from kiteloom.core.quantities import UnitSystem, show
 
 #: Starts and lengths of work are multiples of five minutes.
 GRID_MIN = 5
+#: The stage at which a mix can't be used any more.
+USE_BY = "use by"
+#: Keys of turnings begin so, after their part.
+TURN = "turn/"
 
 
 @dataclass(frozen=True)
 class After:
-    """A step that must come before, and until which of its events: its end, its wait, or a stage."""
+    """A step that must come before, until which of its events, and how soon after it the work must begin.
+
+    Parameters
+    ----------
+    step : str
+        Its key.
+    until : str
+        Its end, its wait, or a stage of its cure.
+    within_min : float or None
+        The work begins no later than so long after that event [min].
+    closes : str
+        Or no later than this stage of the same cure: a recoat window; ``""`` for none. With
+        ``same_mix`` it is a stage of the mix's life.
+    same_mix : bool
+        It is worked with what the step before mixed.
+    """
 
     step: str
     until: str = "wait"
+    within_min: float | None = None
+    closes: str = ""
+    same_mix: bool = False
+
+    def __post_init__(self) -> None:
+        if self.within_min is not None:
+            between("within_minutes", self.within_min, 0, 1e6, unit="min")
+
+    @property
+    def tight(self) -> bool:
+        """Whether it says how soon."""
+        return self.within_min is not None or bool(self.closes)
 
 
 @dataclass(frozen=True)
@@ -79,8 +110,10 @@ class Step:
         A fixed wait instead [min].
     not_before : float or None
         A delivery it needs [min].
-    min_c : float or None
-        The air may not be colder from the start until the wait is over [°C].
+    min_c, max_rh_pct, margin_k : float or None
+        The air may not be colder [°C], damper [%], or nearer to its dew point [K].
+    limits_until : str
+        From the start until this event: the end, the wait, or a stage of its cure.
     may_pause : bool
         Whether the work may stop at the end of the hours and be taken up again.
     estimate : Estimate or None
@@ -89,6 +122,18 @@ class Step:
         What the work can do to whoever does it, and the usual care.
     part : str
         The surface it belongs to, ``""`` when there is only one.
+    way : str
+        Which way up it needs its thing to be, ``""`` for any.
+    thing : str
+        What is turned; a part that is turned by itself carries the part's name.
+    gate : bool
+        It closes its part: what needs access comes before.
+    access : bool
+        It needs access, so it comes before its part's gate.
+    life : CureSystem or None
+        How long a mix it makes can be used, as a cure with the stage `USE_BY`.
+    kind : str
+        What sort of work it is, to learn from others of the kind; ``""`` is its key.
     """
 
     key: str
@@ -109,6 +154,15 @@ class Step:
     min_c: float | None = None
     part: str = ""
     own: bool = False
+    max_rh_pct: float | None = None
+    margin_k: float | None = None
+    limits_until: str = "wait"
+    way: str = ""
+    thing: str = ""
+    gate: bool = False
+    access: bool = False
+    life: CureSystem | None = None
+    kind: str = ""
 
     def __post_init__(self) -> None:
         between("minutes", self.minutes, 0, 100_000, unit="min", open_low=True)
@@ -116,10 +170,23 @@ class Step:
         between("wait.minutes", self.wait_min, 0, 1e6, unit="min")
         if self.min_c is not None:
             between("min_c", self.min_c, -60, 300, unit="°C")
+        if self.max_rh_pct is not None:
+            between("max_rh_pct", self.max_rh_pct, 0, 100, unit="%")
+        if self.margin_k is not None:
+            between("margin_k", self.margin_k, 0, 50, unit="K")
         if self.wait_stage is not None:
             if self.cure is None:
                 raise Refused("wait", f"“{self.name}” waits for the stage “{self.wait_stage}” but has no cure")
             self.cure.hours(self.wait_stage)
+        if self.limits_until not in ("end", "wait"):
+            if self.cure is None:
+                raise Refused("limits_until", f"“{self.name}” has limits until “{self.limits_until}” but no cure")
+            self.cure.hours(self.limits_until)
+
+    @property
+    def limited(self) -> bool:
+        """Whether it has limits of the air."""
+        return self.min_c is not None or self.max_rh_pct is not None or self.margin_k is not None
 
     @property
     def length(self) -> float:
@@ -132,9 +199,13 @@ class Step:
         return self.key.removeprefix(f"{self.part}:") if self.part else self.key
 
     def of_part(self, part: str) -> Step:
-        """The same step as one of a part among others: its key and links carry the part's name."""
-        links = tuple(After(f"{part}:{link.step}", link.until) for link in self.after)
-        return replace(self, key=f"{part}:{self.key}", after=links, part=part)
+        """The same step as one of a part among others: its key and links carry the part's name.
+
+        A link to another part carries that part's name already.
+        """
+        links = tuple(link if ":" in link.step else replace(link, step=f"{part}:{link.step}") for link in self.after)
+        thing = (self.thing or part) if self.way else ""
+        return replace(self, key=f"{part}:{self.key}", after=links, part=part, thing=thing)
 
 
 @dataclass(frozen=True)
@@ -172,26 +243,93 @@ class Fact:
 
 @dataclass(frozen=True)
 class Member:
-    """Somebody who works here."""
+    """Somebody who works here: skills, hours of their own inside the shop's, and when they are away [min]."""
 
     id: str
     skills: frozenset[str] = frozenset()
+    hours: WorkingHours | None = None
+    away: tuple[Interval, ...] = ()
 
 
 @dataclass(frozen=True)
 class Station:
-    """A place or device steps need, and how many it serves at a time."""
+    """A place or device steps need, how many it serves at a time, and the zone whose air it has, ``""`` the shop's."""
 
     id: str
     capacity: int = 1
+    zone: str = ""
 
     def __post_init__(self) -> None:
         between("capacity", self.capacity, 0, 1000, name=f"the capacity of “{self.id}”")
 
 
 @dataclass(frozen=True)
+class Thing:
+    """Something big that lies one way up at a time, and what turning it takes.
+
+    Parameters
+    ----------
+    way : str
+        How it lies now; ``""`` while nothing was begun on it: then the first step decides.
+    part : str
+        The surface whose key its turnings carry.
+    turned : int
+        How often it was turned so far: the next turning's number follows.
+    turning : tuple of (str, Fact) or None
+        The way it is being turned to now.
+    """
+
+    id: str
+    name: str
+    way: str = ""
+    part: str = ""
+    minutes: float = 20.0
+    people: int = 2
+    turned: int = 0
+    turning: tuple[str, Fact] | None = None
+
+    def turn(self, way: str, number: int) -> Step:
+        """The step that turns it."""
+        key = f"{TURN}{number}/{way}"
+        return Step(
+            f"{self.part}:{key}" if self.part else f"{self.id}:{key}",
+            f"Turn it: {way}",
+            self.minutes,
+            self.people,
+            caution="Lifting and turning: enough hands, a clear floor, one who calls the moves; nobody beneath it.",
+            part=self.part,
+            kind="turn",
+        )
+
+
+@dataclass(frozen=True)
+class Pin:
+    """When a step is wanted, and by whom; nothing earlier, later only when it can't be."""
+
+    start: float
+    people: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Damp:
+    """An air's humidity [%] and its margin over the dew point [K], as far as they are known."""
+
+    humidity: Profile
+    margin: Profile
+
+
+@dataclass(frozen=True)
 class Job:
-    """Everything a plan is made from. ``own`` are the temperatures of parts that have their own.
+    """Everything a plan is made from.
+
+    Parameters
+    ----------
+    own, zones : mapping
+        The temperatures of parts that have their own, and of zones that stations are in.
+    damp : mapping
+        The humidity of the shop (``""``), and of such parts and zones, where it is known.
+    overnight : bool
+        Whether long waits begin late in the day, where nothing that follows would be sooner.
 
     Raises
     ------
@@ -208,17 +346,28 @@ class Job:
     stations: tuple[Station, ...] = ()
     facts: Mapping[str, Fact] = field(default_factory=dict)
     own: Mapping[str, Profile] = field(default_factory=dict)
+    zones: Mapping[str, Profile] = field(default_factory=dict)
+    damp: Mapping[str, Damp] = field(default_factory=dict)
+    things: tuple[Thing, ...] = ()
+    pins: Mapping[str, Pin] = field(default_factory=dict)
+    overnight: bool = False
 
     def __post_init__(self) -> None:
         by_key = {step.key: step for step in self.steps}
         _once("steps", [step.key for step in self.steps])
         _once("crew", [member.id for member in self.crew])
         _once("stations", [station.id for station in self.stations])
-        stations = {station.id for station in self.stations}
+        _once("things", [thing.id for thing in self.things])
+        stations, things = {station.id for station in self.stations}, {thing.id for thing in self.things}
+        for station in self.stations:
+            if station.zone and station.zone not in self.zones:
+                raise Refused("stations", f"“{station.id}” is in the zone “{station.zone}”, which is not there")
         for step in self.steps:
             for name in step.stations:
                 if name not in stations:
                     raise Refused("stations", f"“{step.key}” needs the station “{name}”, which is not there")
+            if step.way and step.thing not in things:
+                raise Refused("way", f"“{step.key}” wants “{step.thing}” {step.way}, which is not there")
             for link in step.after:
                 before = by_key.get(link.step)
                 if before is None:
@@ -229,7 +378,17 @@ class Job:
                             "after", f"“{step.key}” waits for “{link.until}” of “{link.step}”, which has no cure"
                         )
                     before.cure.hours(link.until)
+                if link.closes:
+                    _closing(step, link, before)
         in_order(self.steps)
+
+
+def _closing(step: Step, link: After, before: Step) -> None:
+    """Whether the stage that closes a link is there."""
+    system = before.life if link.same_mix else before.cure
+    if system is None:
+        raise Refused("after", f"“{step.key}” must begin before “{link.closes}” of “{link.step}”, which has no cure")
+    system.hours(link.closes)
 
 
 def _once(what: str, names: Sequence[str]) -> None:

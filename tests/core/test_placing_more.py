@@ -1,0 +1,266 @@
+"""What a shop asks of its plan: windows, people who come and go, rooms, turnings, pins, nights."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+from hypothesis import Phase, given, settings
+from hypothesis import strategies as st
+from tests.core.jobs import ALWAYS, CREW, DAYS, LIFE, START, VIENNA, WEEK_END, at, job
+from tests.core.test_skin import EPOXY
+from tests.core.walker import broken
+
+from kiteloom.core.calendar import moment_of
+from kiteloom.core.climate import Profile, day_curve
+from kiteloom.core.cure import CureSystem, Stage
+from kiteloom.core.schedule.explain import why_not_sooner
+from kiteloom.core.schedule.gates import before_gates
+from kiteloom.core.schedule.job import USE_BY, After, Damp, Fact, Member, Pin, Station, Step, Thing
+from kiteloom.core.schedule.place import if_next, place
+
+COAT = CureSystem(55, 23, (Stage("recoat", 6), Stage("recoat closes", 20), Stage("handle", 24)))
+
+
+def words(plan, key, **names):
+    return why_not_sooner(plan.by_key()[key], plan.by_key(), names, lambda m: moment_of(m, VIENNA).strftime("%a %H:%M"))
+
+
+def test_a_coat_is_moved_so_that_the_next_falls_into_its_window():
+    first = Step("one", "First coat", 60, cure=COAT, wait_stage="recoat")
+    second = Step("two", "Second coat", 60, after=(After("one", "recoat", closes="recoat closes"),))
+    busy = Step("busy", "Away at the mould", 480, 3)
+    asked = job((busy, first, second), Profile.steady(23))
+    plan = place(asked)
+    assert broken(asked, plan.placed) == []
+    one, two = (plan.by_key()[key] for key in ("one", "two"))
+    assert one.end + 360 <= two.start <= one.end + 1200
+    # On a Saturday the window closes before Monday: the first coat waits for Monday itself.
+    saturday = place(replace(asked, steps=(first, second), start=at("16 15:00")))
+    assert saturday.by_key()["one"].start == at("18 09:00")
+    later = words_at(saturday.by_key()["two"].start)
+    assert words(saturday, "one") == f"Not sooner: “Second coat” must follow in time, and it can't before {later}."
+    loose = replace(second, after=(After("one", "recoat"),))
+    assert place(replace(asked, steps=(first, loose), start=at("16 15:00"))).by_key()["one"].start == at("16 15:00")
+
+
+def test_a_window_no_hours_can_meet_is_said_with_what_to_change_and_the_rest_is_planned():
+    short = replace(COAT, stages=(Stage("recoat", 3), Stage("recoat closes", 3.2), Stage("handle", 24)))
+    first = Step("one", "First coat", 420, cure=short, wait_stage="recoat")
+    second = Step("two", "Second coat", 60, after=(After("one", "recoat", closes="recoat closes"),))
+    plan = place(job((first, second, Step("other", "Fit", 30)), Profile.steady(23)))
+    left = {u.step.key: u.why for u in plan.unplaced}
+    assert left["two"].startswith("it must begin before “recoat closes” of “First coat”, and no working hours allow it")
+    assert "work longer or later on such a day" in left["two"]
+    assert left["one"] == "“Second coat” goes with it in time and can't be placed"
+    assert set(plan.by_key()) == {"other"}
+
+
+def test_a_prepared_face_that_waited_too_long_is_to_be_prepared_again():
+    wipe = Step("wipe", "Abrade and wipe", 30)
+    bond = Step("bond", "Bond", 60, after=(After("wipe", within_min=240),))
+    wiped = {"wipe": Fact(((START - 400, START - 370),), None, START - 370, None, ("Bo",))}
+    plan = place(job((wipe, bond), facts=wiped))
+    assert plan.unplaced[0].why == (
+        "it had to begin within 4 h of “Abrade and wipe”, and would come 2 h 10 min too late; "
+        "do “Abrade and wipe” again before it"
+    )
+    fresh = {"wipe": replace(wiped["wipe"], pieces=((START - 60, START - 30),), finished=START - 30)}
+    assert place(job((wipe, bond), facts=fresh)).by_key()["bond"].start == START
+
+
+def test_one_mix_is_used_while_it_lives_and_it_lives_shorter_in_the_warmth():
+    mix = Step("mix", "Mix", 10, life=LIFE)
+    use = [Step(k, k, 20, after=(After("mix", "end", closes=USE_BY, same_mix=True),)) for k in ("a", "b")]
+    alone = job((mix, *use), Profile.steady(20), crew=CREW[:1])
+    plan = place(alone)
+    assert broken(alone, plan.placed) == []
+    assert [p.step.key for p in plan.placed] == ["mix", "a", "b"]
+    hot = place(replace(alone, profile=Profile.steady(38)))
+    assert "before “use by” of “Mix”" in next(u.why for u in hot.unplaced if "must begin" in u.why)
+    assert len(place(replace(alone, profile=Profile.steady(38), crew=CREW)).placed) == 3
+
+
+def test_who_comes_at_week_ends_works_then_and_a_break_of_two_months_is_kept():
+    dana = Member("Dana", hours=WEEK_END)
+    hours = replace(DAYS, shifts=(*DAYS.shifts, *(replace(s, weekday=6) for s in DAYS.shifts[:1])))
+    asked = job((Step("sand", "Sand", 900, may_pause=True),), hours=hours, crew=(dana,))
+    sand = place(asked).by_key()["sand"]
+    assert broken(asked, [sand]) == []
+    assert [moment_of(a, VIENNA).strftime("%a %H") for a, _ in sand.pieces] == ["Sat 09", "Sun 09"]
+    assert (sand.because.kind, sand.because.of, sand.because.by) == ("crew", "Dana", "")
+    assert words(place(asked), "sand", Dana="Dana") == "Not sooner: Dana is not here before Sat 09:00."
+    gone = replace(dana, hours=None, away=((START - 10, START + 60 * 1440),))
+    away = place(replace(asked, crew=(gone,))).by_key()["sand"]
+    assert away.start >= START + 60 * 1440
+    two = place(replace(asked, steps=(Step("turn", "Lift", 60, 2),), crew=(dana, CREW[0]))).by_key()["turn"]
+    assert moment_of(two.start, VIENNA).strftime("%a %H:%M") == "Sat 09:00"
+
+
+def test_a_step_in_the_cool_room_cures_at_its_temperature_and_holds_it_meanwhile():
+    rooms = (Station("cool room", 1, "cellar"), Station("bench"))
+    lay = Step("lay", "Lay", 60, cure=EPOXY, wait_stage="gel", stations=("cool room",), holds=True)
+    here = replace(lay, key="here", stations=("bench",))
+    asked = job((lay, here), Profile.steady(24), stations=rooms, zones={"cellar": Profile.steady(14)})
+    plan = place(asked).by_key()
+    assert broken(asked, plan.values()) == []
+    assert plan["lay"].ready - plan["lay"].end > 1.7 * (plan["here"].ready - plan["here"].end)
+
+
+def test_damp_air_and_a_near_dew_point_put_a_step_off_only_until_its_stage():
+    days = day_curve(0, 60, at("14 00:00") - 12 * 60, 6)  # driest at three in the morning
+    damp = Damp(Profile(days.minutes, days.celsius + 40), Profile(days.minutes, (60 - days.celsius) / 6))
+    coat = Step("coat", "Coat", 30, cure=EPOXY, wait_stage="peel", max_rh_pct=70, limits_until="end")
+    asked = job((coat,), hours=ALWAYS, damp={"": damp}, start=at("14 16:00"))
+    ended = place(replace(asked, start=at("15 03:00"))).by_key()["coat"]
+    assert (ended.because.kind, ended.because.by) == ("climate", "damp")
+    assert broken(asked, [ended]) == []
+    near = place(replace(asked, steps=(replace(coat, max_rh_pct=None, margin_k=6),), start=at("15 03:00")))
+    assert near.by_key()["coat"].because.by == "dew"
+    assert "damp" in words(place(replace(asked, start=at("15 03:00"))), "coat")
+    # Until it is peeled there is never so long a dry spell while the air is known; beyond, nothing is held up.
+    whole = place(replace(asked, steps=(replace(coat, limits_until="wait"),))).by_key()["coat"]
+    assert whole.start >= float(days.minutes[-1]) - 1440
+
+
+WING = Thing("wing", "The wing", minutes=30, people=2)
+
+
+def steps_of_a_wing():
+    up = {"way": "upper side up", "thing": "wing"}
+    down = {"way": "lower side up", "thing": "wing"}
+    return (
+        Step("skin up", "Skin the top", 120, 2, cure=EPOXY, wait_stage="peel", **up),
+        Step("skin down", "Skin the bottom", 120, 2, (After("skin up"),), EPOXY, "peel", **down),
+        Step("tips", "Fit tip blocks", 40, **up),
+        Step("hinges", "Fit hinges", 60, **up),
+        Step("drains", "Drill drains", 20, **down),
+    )
+
+
+def test_all_that_lies_right_is_done_before_turning_and_it_is_turned_once():
+    asked = job(steps_of_a_wing(), things=(WING,))
+    plan = place(asked)
+    assert broken(asked, plan.placed) == []
+    turns = [p for p in plan.placed if "turn/" in p.step.key]
+    assert len(turns) == 1
+    assert turns[0].step.people == len(turns[0].people) == 2
+    assert all(plan.by_key()[key].ready <= turns[0].start for key in ("skin up", "tips", "hinges"))
+    assert plan.by_key()["drains"].start >= turns[0].end
+    found = words(plan, "drains", wing="The wing")
+    assert found == f"Not sooner: The wing is turned before it: “Turn it: lower side up”, {words_at(turns[0].end)}."
+    # What lies as it must not may not come next: it would have to be turned first.
+    begun = replace(asked, things=(replace(WING, way="upper side up"),))
+    assert set(if_next(begun)) == {"skin up", "tips", "hinges"}
+
+
+def words_at(minute):
+    return moment_of(minute, VIENNA).strftime("%a %H:%M")
+
+
+def test_a_long_wait_is_not_sat_out_when_turning_sooner_ends_sooner():
+    seal = Step("seal", "Seal the tank", 30, wait_min=6_000, way="upper side up", thing="wing")
+    spar = Step("spar", "Bond the spar", 60, way="lower side up", thing="wing")
+    paint = Step("paint", "Send it to be anodised", 30, after=(After("spar"),), wait_min=12_000)
+    asked = job((seal, spar, paint), things=(replace(WING, way="upper side up"),), crew=CREW[:2])
+    plan = place(asked)
+    assert broken(asked, plan.placed) == []
+    found = plan.by_key()
+    assert sum("turn/" in key for key in found) == 2
+    assert found["seal"].start > found["spar"].end
+    assert plan.finish < found["paint"].start + 6_000 + 12_000
+    # When nothing long hangs on it, the seal is waited for, and the wing is turned once.
+    once = place(replace(asked, steps=(seal, spar)))
+    assert sum("turn/" in p.step.key for p in once.placed) == 1
+    assert once.by_key()["spar"].start > once.by_key()["seal"].ready
+
+
+def test_a_turning_under_way_is_gone_on_with_and_what_never_lets_go_is_said():
+    begun = Fact(running_since=START - 10, people=("Bo", "Imre"))
+    turning = replace(WING, way="upper side up", turning=("lower side up", begun))
+    drains = steps_of_a_wing()[-1]
+    plan = place(job((drains,), things=(turning,)))
+    assert plan.placed[0].state == "running"
+    assert plan.by_key()["drains"].start == plan.placed[0].end
+    stuck = replace(EPOXY, min_c=30)
+    skin = Step("skin", "Skin", 60, cure=stuck, wait_stage="peel", way="upper side up", thing="wing")
+    left = place(job((skin, drains), things=(WING,))).unplaced
+    assert left[0].why == "The wing can't be turned: “Skin” never comes so far"
+
+
+@st.composite
+def wings(draw):
+    """Jobs on two things that are turned, in any order of links."""
+    made = []
+    for i in range(draw(st.integers(2, 12))):
+        way, cure = draw(st.sampled_from(["", "up", "down", "on edge"])), draw(st.sampled_from([None, EPOXY]))
+        links = draw(st.sets(st.integers(0, i - 1), max_size=2)) if i else ()
+        tight = draw(st.sampled_from([None, None, 600.0]))
+        after = tuple(After(f"s{j}", "end", tight) for j in links)
+        thing = draw(st.sampled_from(["wing", "fin"])) if way else ""
+        made.append(
+            Step(f"s{i}", f"Step {i}", draw(st.integers(10, 300)), draw(st.integers(0, 2)), after, cure,
+                 "gel" if cure else None, draw(st.booleans()), way=way, thing=thing)
+        )  # fmt: skip
+    things = (replace(WING, way=draw(st.sampled_from(["", "up"]))), Thing("fin", "The fin", way="down"))
+    return job(made, day_curve(8, 21, START - 1440, 60), things=things)
+
+
+@settings(max_examples=60, deadline=None, phases=[Phase.explicit, Phase.reuse, Phase.generate])
+@given(asked=wings())
+def test_nothing_is_ever_worked_on_the_wrong_way_up(asked):
+    plan = place(asked)
+    assert broken(asked, plan.placed) == []
+    assert {p.step.key for p in plan.placed if "turn/" not in p.step.key} | {u.step.key for u in plan.unplaced} == {
+        s.key for s in asked.steps
+    }
+
+
+def test_a_pin_is_kept_with_its_people_and_others_go_round_it():
+    fit, lay = Step("fit", "Fit", 120), Step("lay", "Lay", 120, 3)
+    wanted = at("14 14:00")
+    asked = job((lay, fit), pins={"fit": Pin(wanted, ("Odile",)), "lay": Pin(at("15 09:00"))})
+    plan = place(asked).by_key()
+    assert (plan["fit"].start, plan["fit"].people, plan["fit"].because.kind) == (wanted, ("Odile",), "pin")
+    assert plan["lay"].start == at("15 09:00")
+    early = place(replace(asked, steps=(lay, replace(fit, after=(After("lay"),))))).by_key()["fit"]
+    assert (early.pinned, early.start, early.because.kind) == (wanted, at("15 11:00"), "after")
+
+
+def test_long_waits_begin_late_and_run_overnight_when_nothing_would_be_sooner_for_beginning_early():
+    lay = Step("lay", "Lay", 120, 2, cure=EPOXY, wait_stage="peel")
+    peel, fit = Step("peel", "Peel", 30, after=(After("lay"),)), Step("fit", "Fit", 240, 2)
+    asked = job((lay, peel, fit), Profile.steady(23), overnight=True, start=at("14 09:00"))
+    plan = place(asked).by_key()
+    assert broken(asked, plan.values()) == []
+    assert plan["lay"].start == at("14 16:00")
+    assert plan["fit"].start == at("14 09:00")
+    early = place(replace(asked, overnight=False)).by_key()
+    assert early["lay"].start == at("14 09:00")
+    assert early["peel"].start == plan["peel"].start == at("15 09:00")
+    assert words(place(asked), "lay").startswith("It is put late on purpose")
+
+
+def test_what_needs_access_comes_before_the_gate():
+    steps = (
+        Step("close", "Close it with cloth", 60, part="wing", gate=True),
+        Step("cable", "Fish the cable", 30, part="wing", access=True),
+        Step("after", "Tape", 30, after=(After("close"),), part="wing", access=True),
+        Step("other", "Sand", 30, part="fin", access=True),
+    )
+    gated = {step.key: [link.step for link in step.after] for step in before_gates(steps)}
+    assert gated == {"close": ["cable"], "cable": [], "after": ["close"], "other": []}
+
+
+@pytest.mark.parametrize("count", [1, 2, 3])
+def test_two_people_who_never_meet_are_named(count):
+    early, late = (
+        replace(DAYS, shifts=tuple(replace(s, start=a, end=b) for s in DAYS.shifts))
+        for a, b in ((540, 780), (780, 1080))
+    )
+    crew = (Member("Bo", hours=early), Member("Imre", hours=late))
+    plan = place(job((Step("lift", "Lift", 30, count, may_pause=True),), crew=crew))
+    if count == 1:
+        assert plan.placed[0].people == ("Bo",)
+    else:
+        assert "never there together" in plan.unplaced[0].why or "there are 2" in plan.unplaced[0].why
