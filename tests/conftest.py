@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import shutil
 from datetime import datetime
 from zoneinfo import ZoneInfo
 
@@ -81,10 +82,22 @@ def empty_shop(tmp_path):
     shop.store.close()
 
 
+@pytest.fixture(scope="session")
+def seeded(tmp_path_factory):
+    """A folder with the demo in it, seeded once and copied for each test."""
+    folder = tmp_path_factory.mktemp("seeded") / "shop"
+    shop = Shop(folder)
+    reedling.seed(shop.store, MORNING)
+    shop.store.close()
+    return folder
+
+
 @pytest.fixture
-def shop(empty_shop):
-    reedling.seed(empty_shop.store, MORNING)
-    return empty_shop
+def shop(seeded, tmp_path):
+    shutil.copytree(seeded, tmp_path / "shop")
+    shop = Shop(tmp_path / "shop")
+    yield shop
+    shop.store.close()
 
 
 @pytest.fixture

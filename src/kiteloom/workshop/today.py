@@ -272,7 +272,7 @@ def _next_knot(shop: ShopPlan, placed: Placed) -> str:
     assert placed.mixed is not None
     say = shop.saying
     knots = [
-        (stage.name, shop.plan.airs.reaches(placed.cure, placed.mixed, stage.hours, placed.step.part))
+        (stage.name, shop.plan.airs.reaches(placed.cure, placed.mixed, stage.hours, placed.air))
         for stage in placed.cure.stages
     ]
     ahead = [(name, at) for name, at in knots if at is not None and at > shop.now]
