@@ -108,10 +108,10 @@ SALLOW: dict[str, Any] = {
 }
 
 
-def _cloth(weight: float, share: float, *, balanced: bool, width: float = 1.27) -> dict[str, Any]:
+def _cloth(weight: float, share: float, *, balanced: bool, width: float = 1.27, fibre: float = 2.56) -> dict[str, Any]:
     return {
         "areal_weight_g_m2": weight,
-        "fibre_density_g_cm3": 2.56,
+        "fibre_density_g_cm3": fibre,
         "fibre_weight_fraction": share,
         "balanced": balanced,
         "roll_width_m": width,
@@ -122,6 +122,7 @@ CLOTHS = {
     "Sedge 163 twill glass": _cloth(163, 0.58, balanced=True),
     "Sedge 280 twill glass": _cloth(280, 0.58, balanced=True),
     "Sedge 200 spar tape, one-way glass": _cloth(200, 0.6, balanced=False, width=0.3),
+    "Rush 200 one-way carbon": _cloth(200, 0.62, balanced=False, width=0.3, fibre=1.8),
     "Wicker 300 stitched ±45 glass": _cloth(300, 0.57, balanced=True),
 }
 CORES = {

@@ -14,7 +14,7 @@ from zoneinfo import ZoneInfo
 from kiteloom.core.building import ZoneModel
 from kiteloom.core.calendar import zone_of
 from kiteloom.core.quantities import Typed
-from kiteloom.core.recipes import varnish, wood_frame
+from kiteloom.core.recipes import fill_fair, foam_core, paste_bond, spar_cap, varnish, wood_frame
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
 from kiteloom.standins.probe import SimulatedProbe
 from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
@@ -28,6 +28,7 @@ from kiteloom.workshop.witness import ReadWitness, read_witness
 from kiteloom.workshop.work import NoteWork, note_work
 
 ZONE = "Europe/Vienna"
+WEEK_END = [{"weekday": 5, "start": 9 * 60, "end": 17 * 60}]
 HOURS = [{"weekday": day, "start": 9 * 60, "end": (17 if day == 5 else 18) * 60} for day in range(6)]
 
 #: The heater of the boathouse runs from six to nine at night.
@@ -85,8 +86,12 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         ("bench", "The bench", 2),
         ("jig", "The jig", 1),
         ("drying stand", "The drying stand", 1),
+        ("wing stands", "The wing stands", 2),
+        ("cap mould", "The cap mould", 1),
     ):
         founding.station(key, name, capacity)
+    founding.station(COOL, "The cool room", 1, COOL)
+    founding.station("hot box", "The hot box", 1, "hot box")
     sheets = {name: founding.data_sheet(kind, name, says) for kind, name, says in SHEETS}
     slow, glue, coat = sheets["Tarn 210 with 214 slow"], sheets["Heron glue"], sheets["Sallow varnish"]
 
@@ -101,8 +106,11 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     founding.lot(sheets["Heron 35 fairing paste"], "HF-7", day(-60), day(300), 3_000)
     founding.lot(coat, "S-2207", day(-60), day(500), 3_000)
     cloth, core = {name: sheets[name] for name in CLOTHS}, {name: sheets[name] for name in CORES}
-    for name in ("Bo", "Imre", "Odile", "Sanna"):
-        founding.crew_member(name)
+    founding.crew_member("Bo", "layup", "bonding")
+    founding.crew_member("Imre", "layup", "woodwork")
+    founding.crew_member("Odile", "woodwork", "finishing", "bonding")
+    founding.crew_member("Sanna", "layup", "finishing")
+    founding.crew_member("Teo", "woodwork", "bonding", hours=WEEK_END)
     light, heavy = cloth["Sedge 163 twill glass"], cloth["Sedge 280 twill glass"]
     foam6, foam8 = core["Bulrush 60, 6 mm foam"], core["Bulrush 75, 8 mm foam"]
 
@@ -121,12 +129,12 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         "upper": book((light, 45), (heavy, 0), (heavy, 45), core_id=foam8, after=2),
         "lower": book((heavy, 45), (light, 0), (light, 45), core_id=foam6, after=2),
     }
-    rank = 0
+    rank, skins = 0, []
     for side, plies in books.items():
         design = founding.design(form, f"{side.capitalize()} wing skin", side, slow, plies)
         for hand in ("left", "right"):
             rank += 1
-            founding.surface(wing, design, hand, f"{hand.capitalize()} wing, {side} skin", rank)
+            skins.append(founding.surface(wing, design, hand, f"{hand.capitalize()} wing, {side} skin", rank))
     ribs = founding.design(
         form,
         "Aft rib set",
@@ -135,7 +143,7 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         recipe=varnish.NAME,
         parameters={"rib_pitch_m": 0.4, "rib_area_m2": 0.11},
     )
-    founding.surface(wing, ribs, "left", "Left wing, aft ribs", 5)
+    ribbed = founding.surface(wing, ribs, "left", "Left wing, aft ribs", 5)
     aileron = founding.form(
         "Reedling aileron",
         {"span_m": 2.3, "root_chord_m": 0.27, "tip_chord_m": 0.21, "sweep_m": 0.0},
@@ -146,6 +154,7 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         aileron, "Aileron upper skin", "upper", slow, book((light, 45), (light, 45), core_id=foam6, after=1)
     )
     founding.surface(founding.assembly("Reedling", "Ailerons", 2), small, "left", "Left aileron, upper skin", 6)
+    tail = founding.assembly("Reedling", "Tail", 3)
     fin = founding.form(
         "Reedling rudder",
         {"span_m": 1.35, "root_chord_m": 0.62, "tip_chord_m": 0.44, "sweep_m": 0.0},
@@ -158,9 +167,48 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         "whole",
         glue,
         recipe=wood_frame.NAME,
-        parameters={"rib_pitch_m": 0.15, "gussets_per_rib": 2},
+        parameters={"rib_pitch_m": 0.15, "gussets_per_rib": 2, "stringers": 2, "blocks": 2},
     )
-    founding.surface(founding.assembly("Reedling", "Tail", 3), frame, "left", "Rudder", 7)
+    founding.surface(tail, frame, "left", "Rudder", 7)
+    cap = founding.design(
+        form,
+        "D-box spar cap",
+        "whole",
+        slow,
+        {"plies": [{"cloth_id": cloth["Rush 200 one-way carbon"], "angle_deg": 0}] * 8},
+        recipe=spar_cap.NAME,
+        parameters={"cap_length_m": 7.0, "cap_width_m": 0.07},
+    )
+    capped = founding.surface(wing, cap, "left", "Left wing, spar cap", 8)
+    plane = founding.form(
+        "Reedling tailplane",
+        {"span_m": 2.6, "root_chord_m": 0.72, "tip_chord_m": 0.5, "sweep_m": 0.06},
+        {"naca": "0009"},
+        {"naca": "0009"},
+    )
+    plies = book((light, 45), (light, 0), core_id=foam6, after=2)
+    panel = founding.design(plane, "Tailplane panel", "whole", slow, plies, recipe=foam_core.NAME)
+    tailplane = founding.surface(tail, panel, "left", "Tailplane", 9)
+    fair = founding.design(plane, "Tailplane, faired", "whole", sheets["Heron 35 fairing paste"], recipe=fill_fair.NAME,
+                           parameters={"fills": 2, "on_foam": False})  # fmt: skip
+    founding.surface(tail, fair, "left", "Tailplane fairing", 10, [(tailplane, "look")])
+    joint = founding.design(
+        form,
+        "Wing closing joint",
+        "whole",
+        sheets["Heron 30 paste"],
+        recipe=paste_bond.NAME,
+        parameters={
+            "bond_length_m": 15.2,
+            "bond_width_m": 0.03,
+            "bond_thickness_mm": 1.0,
+            "one": "cured laminate",
+            "other": "carbon",
+            "closes": True,
+        },
+    )
+    built = [skins[0], skins[2], ribbed, capped]
+    founding.surface(wing, joint, "left", "Left wing, closing joint", 11, [(other, "fit") for other in built])
 
 
 class _Week:

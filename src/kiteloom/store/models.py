@@ -68,6 +68,7 @@ class Shop(Edited, Base):
     units: Mapped[str]
     hours: Mapped[list[Any]]
     closed: Mapped[list[Any]]
+    planning: Mapped[dict[str, Any]] = mapped_column(default=dict)
     __table_args__ = (CheckConstraint("id = 1", name="one"), CheckConstraint("units IN ('metric','us')", name="units"))
 
 
@@ -122,7 +123,11 @@ class Design(Edited, Base):
 
 
 class Surface(Base):
-    """The physical part: a design and a hand."""
+    """The physical part: a design and a hand.
+
+    ``after`` are the surfaces that must be built before it goes together; ``thing`` is what it is
+    turned with, where that is not itself.
+    """
 
     __tablename__ = "surface"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
@@ -131,6 +136,8 @@ class Surface(Base):
     hand: Mapped[str]
     name: Mapped[str]
     rank: Mapped[int] = mapped_column(default=0)
+    after: Mapped[list[Any]] = mapped_column(default=list)
+    thing: Mapped[str] = mapped_column(default="")
     assembly: Mapped[Assembly] = relationship()
     design: Mapped[Design] = relationship()
     __table_args__ = (CheckConstraint("hand IN ('left','right')", name="hand"), UniqueConstraint("design_id", "hand"))
@@ -184,21 +191,97 @@ class Pump(Fact, Base):
     __table_args__ = (CheckConstraint("part IN ('resin','hardener')", name="part"),)
 
 
-class CrewMember(Base):
-    """Somebody who works here."""
+class CrewMember(Edited, Base):
+    """Somebody who works here: skills, and hours of their own where they differ from the shop's."""
 
     __tablename__ = "crew_member"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     name: Mapped[str]
+    skills: Mapped[list[Any]] = mapped_column(default=list)
+    hours: Mapped[list[Any]] = mapped_column(default=list)
+    hidden_at: Mapped[datetime | None]
 
 
-class Station(Base):
-    """A place or device that steps need, and how many it serves at a time."""
+class Absence(Base):
+    """That somebody is away for a while; hidden when it was taken back."""
+
+    __tablename__ = "absence"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    crew_member_id: Mapped[str] = mapped_column(ForeignKey("crew_member.id"), index=True)
+    start: Mapped[datetime]
+    end: Mapped[datetime]
+    note: Mapped[str] = mapped_column(default="")
+    recorded_at: Mapped[datetime]
+    hidden_at: Mapped[datetime | None]
+
+
+class Station(Edited, Base):
+    """A place or device that steps need, how many it serves at a time, and the zone whose air it has."""
 
     __tablename__ = "station"
     id: Mapped[str] = mapped_column(primary_key=True)
     name: Mapped[str]
     capacity: Mapped[int]
+    zone_id: Mapped[str | None] = mapped_column(ForeignKey("zone.id"))
+    hidden_at: Mapped[datetime | None]
+
+
+class Pin(Fact, Base):
+    """That a step is wanted at a time, by somebody perhaps; or, without a time, that it is not any more."""
+
+    __tablename__ = "pin"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    step_key: Mapped[str]
+    start: Mapped[datetime | None]
+    crew: Mapped[list[Any]]
+
+
+class Delivery(Edited, Base):
+    """What a step waits for, when it is expected, and when it came."""
+
+    __tablename__ = "delivery"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    step_key: Mapped[str]
+    what: Mapped[str]
+    expected_on: Mapped[date]
+    arrived_at: Mapped[datetime | None]
+    hidden_at: Mapped[datetime | None]
+
+
+class KeptPlan(Fact, Base):
+    """A plan as it was: accepted by somebody, or as it stood when the shop closed. ``rows`` are its steps."""
+
+    __tablename__ = "kept_plan"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    kind: Mapped[str]
+    rows: Mapped[list[Any]]
+    finish: Mapped[datetime | None]
+    __table_args__ = (CheckConstraint("kind IN ('accepted','evening')", name="kind"),)
+
+
+class Tick(Fact, Base):
+    """That one thing of a run sheet was done, or was not after all."""
+
+    __tablename__ = "tick"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    step_key: Mapped[str]
+    item: Mapped[str]
+    done: Mapped[bool]
+
+
+class Reading(Fact, Base):
+    """What was measured against its nominal: a twist, in degrees."""
+
+    __tablename__ = "reading"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    corrects_id: Mapped[str | None] = mapped_column(ForeignKey("reading.id"), unique=True)
+    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    step_key: Mapped[str]
+    found: Mapped[float]
+    note: Mapped[str] = mapped_column(default="")
 
 
 class Zone(Edited, Base):

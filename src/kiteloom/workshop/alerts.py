@@ -99,9 +99,7 @@ def _stalled(shop: ShopPlan) -> list[_News]:
     found, say = [], shop.saying
     for placed, until in standing_still(shop.plan, shop.now):
         least = placed.cure.min_c if placed.cure and placed.cure.min_c is not None else 0.0
-        now, needs = (
-            show(c, "temperature", say.units) for c in (shop.air_of(placed.step.part).profile.at(shop.now), least)
-        )
+        now, needs = (show(c, "temperature", say.units) for c in (shop.air_at(placed).profile.at(shop.now), least))
         back = f", until about {say.at(until)}" if until is not None else ""
         words = f"{shop.names[placed.step.part]}: the cure stands still at {now}{back}; it needs {needs}."
         night = moment_of(shop.now - 12 * 60, say.zone).date()
@@ -113,7 +111,7 @@ def _stalled(shop: ShopPlan) -> list[_News]:
 def _dew(shop: ShopPlan) -> list[_News]:
     """The dew margin lost while something is still wet; once a day."""
     wet, units = still_wet(shop.plan, shop.now), shop.saying.units
-    margins = [(placed, shop.air_of(placed.step.part).margin(shop.now)) for placed in wet]
+    margins = [(placed, shop.air_at(placed).margin(shop.now)) for placed in wet]
     lost = [(placed, margin) for placed, margin in margins if margin is not None and margin < LEAST_MARGIN_K]
     if not lost:
         return []

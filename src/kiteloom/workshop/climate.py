@@ -17,6 +17,7 @@ from kiteloom.core.climate import DAY_MIN, DayOutlook, Known, Profile, day_curve
 from kiteloom.core.cure import HORIZON_MIN
 from kiteloom.core.problems import Refused
 from kiteloom.core.quantities import Typed, UnitSystem, show
+from kiteloom.core.schedule.job import Damp
 from kiteloom.store.models import Forecast, Outlook, Temperature, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.shop import the_shop, units_of
@@ -53,6 +54,19 @@ class ShopTemperature:
     def margin(self, minute: float) -> float | None:
         """How far air, and a part as warm as it, is above its dew point [K]."""
         return None if self.dew is None else max(self.profile.at(minute) - self.dew.at(minute), 0.0)
+
+
+def damp_of(air: ShopTemperature, now: float) -> Damp | None:
+    """Humidity and dew margin from yesterday on, as far ahead as a dew point is known; None where it is not."""
+    if air.dew is None or air.dew.minutes[-1] <= now:
+        return None
+    minutes = air.profile.minutes
+    minutes = minutes[(minutes >= now - DAY_MIN) & (minutes <= air.dew.minutes[-1])]
+    if not len(minutes):
+        return None
+    warm = np.interp(minutes, air.profile.minutes, air.profile.celsius)
+    dew = np.minimum(np.interp(minutes, air.dew.minutes, air.dew.celsius), warm)
+    return Damp(Profile(minutes, np.asarray(humidity(warm, dew))), Profile(minutes, warm - dew))
 
 
 def zones(uow: UnitOfWork) -> list[Zone]:

@@ -122,8 +122,8 @@ def card_of(uow: UnitOfWork, shop: ShopPlan, placed: Placed, heated_until: float
     assert placed.mixed is not None
     say, mixed, step = shop.saying, placed.mixed, placed.step
     part = shop.parts[step.part]
-    progress = follow(placed.cure, mixed, shop.air_of(part.id).profile)
-    times = cure_times(placed.cure, mixed, shop.air_of(part.id).profile, BAND_C)
+    progress = follow(placed.cure, mixed, shop.air_at(placed).profile)
+    times = cure_times(placed.cure, mixed, shop.air_at(placed).profile, BAND_C)
     knots = knots_of(shop, placed, times, progress, glass_of(uow, part))
     knows = step.wait_stage is not None and placed.cure.has(step.wait_stage)
     wanted = placed.cure.hours(step.wait_stage or "") if knows else placed.cure.stages[-1].hours
@@ -191,7 +191,7 @@ def _had(shop: ShopPlan, placed: Placed, had: float, wanted: float) -> str:
         stage = placed.cure.stages[-1].name
     if shop.now <= placed.mixed:
         return f"“{stage}” takes {wanted:g} h at {reference}."
-    mean = show(shop.air_of(placed.step.part).profile.mean(placed.mixed, shop.now), "temperature", shop.saying.units)
+    mean = show(shop.air_at(placed).profile.mean(placed.mixed, shop.now), "temperature", shop.saying.units)
     real = (shop.now - placed.mixed) / 60
     if had >= wanted:
         return f"{real:.1f} h at {mean} on average count as {had:.1f} h at {reference}; “{stage}” takes {wanted:g}."
@@ -202,7 +202,7 @@ def _stalled(shop: ShopPlan, placed: Placed, so_far: float, in_all: float) -> st
     if placed.cure is None or placed.cure.min_c is None or in_all < 0.05:
         return ""
     least = show(placed.cure.min_c, "temperature", shop.saying.units)
-    stands = placed.state == "done" and shop.air_of(placed.step.part).profile.at(shop.now) < placed.cure.min_c
+    stands = placed.state == "done" and shop.air_at(placed).profile.at(shop.now) < placed.cure.min_c
     if stands:
         return f"It stands still now: below {least}. So far {so_far:.1f} h, {in_all:.1f} h expected in all."
     if in_all - so_far < 0.05:
@@ -241,9 +241,7 @@ def try_out(uow: UnitOfWork, order: WhatIf, now: datetime) -> Tried:
     assert placed.mixed is not None
     stage = placed.step.wait_stage
     if stage is not None and placed.cure.has(stage):
-        found = follow(placed.cure, placed.mixed, shop.air_of(placed.step.part).profile).reaches(
-            placed.cure.hours(stage)
-        )
+        found = follow(placed.cure, placed.mixed, shop.air_at(placed).profile).reaches(placed.cure.hours(stage))
         placed = replace(placed, ready=None if found is None else placed.mixed + found)
     after = card_of(uow, shop, placed)
     return Tried(after, _change(shop, before, after))
@@ -262,12 +260,12 @@ def _with_heater(shop: ShopPlan, order: WhatIf, placed: Placed) -> ShopPlan:
         begin += DAY_MIN
     length = HORIZON_MIN if to_min is None else (to_min - from_min) % 1440 or 1440
     spans = [(begin, begin + length)]
-    part_air = shop.air_of(placed.step.part)
+    part_air = shop.air_at(placed)
     known = part_air.profile
     points = known.between(first - DAY_MIN, max(placed.mixed, shop.now) + HORIZON_MIN)
     warm = heated(Profile.of(points), set_c, spans)
     air = replace(part_air, known=replace(part_air.known, profile=warm))
-    return replace(shop, own={**shop.own, placed.step.part: air})
+    return replace(shop, airs={**shop.airs, placed.air: air})
 
 
 def _change(shop: ShopPlan, before: CureCard, after: CureCard) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
@@ -80,15 +81,15 @@ class Founding:
         )
         return key
 
-    def crew_member(self, name: str) -> str:
-        """Welcome somebody."""
+    def crew_member(self, name: str, *skills: str, hours: list[dict[str, int]] | None = None) -> str:
+        """Welcome somebody, with hours of their own where they are not the shop's."""
         key = stable_id("crew", name)
-        self.uow.add(CrewMember(id=key, name=name))
+        self.uow.add(CrewMember(id=key, name=name, skills=list(skills), hours=hours or [], updated_at=self.now))
         return key
 
-    def station(self, key: str, name: str, capacity: int) -> None:
-        """A place or device, by the name the recipes call it."""
-        self.uow.add(Station(id=key, name=name, capacity=capacity))
+    def station(self, key: str, name: str, capacity: int, zone: str | None = None) -> None:
+        """A place or device, by the name the recipes call it, and the zone whose air it has."""
+        self.uow.add(Station(id=key, name=name, capacity=capacity, zone_id=zone, updated_at=self.now))
 
     def zone(self, key: str, name: str, model: ZoneModel, heat: tuple[int, int] = (0, 0)) -> None:
         """A part of the shop with its own air; its heater runs from one minute of the day to another."""
@@ -123,7 +124,7 @@ class Founding:
         resin_id: str,
         ply_book: dict[str, Any] | None = None,
         recipe: str = sandwich_skin.NAME,
-        parameters: dict[str, float] | None = None,
+        parameters: dict[str, Any] | None = None,
     ) -> str:
         """A form's side with its way of building; losses are common practice until the shop says otherwise."""
         key = stable_id("design", form_id, name)
@@ -147,9 +148,30 @@ class Founding:
         self.uow.add(design)
         return key
 
-    def surface(self, assembly_id: str, design_id: str, hand: str, name: str, rank: int) -> str:
-        """A physical part."""
+    def surface(
+        self,
+        assembly_id: str,
+        design_id: str,
+        hand: str,
+        name: str,
+        rank: int,
+        after: Iterable[tuple[str, str]] = (),
+        thing: str = "",
+    ) -> str:
+        """A physical part; ``after`` are surfaces that a step of it is built from, and that step's key."""
         key = stable_id("surface", design_id, hand)
-        self.uow.add(Surface(id=key, assembly_id=assembly_id, design_id=design_id, hand=hand, name=name, rank=rank))
+        rows = [{"surface_id": other, "step": step} for other, step in after]
+        self.uow.add(
+            Surface(
+                id=key,
+                assembly_id=assembly_id,
+                design_id=design_id,
+                hand=hand,
+                name=name,
+                rank=rank,
+                after=rows,
+                thing=thing,
+            )
+        )
         part(self.uow, key)
         return key

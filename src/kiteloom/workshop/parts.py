@@ -2,20 +2,25 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any
 
+from kiteloom.core.cure import CureSystem, Stage
+from kiteloom.core.materials import ResinSheet
 from kiteloom.core.mixing import ResinNeed
 from kiteloom.core.problems import Refused, between
 from kiteloom.core.quantities import Typed
-from kiteloom.core.recipes import sandwich_skin, varnish, wood_frame
-from kiteloom.core.schedule.job import After, Estimate, Step
+from kiteloom.core.recipes import fill_fair, foam_core, paste_bond, sandwich_skin, spar_cap, varnish, wood_frame
+from kiteloom.core.schedule.gates import before_gates
+from kiteloom.core.schedule.job import USE_BY, After, Estimate, Step
 from kiteloom.core.shape import Panel
 from kiteloom.store.models import Design, Surface
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.shape import Saved
-from kiteloom.workshop.skins import panel_of, resin_of, skin
+from kiteloom.workshop.skins import losses_of, panel_of, resin_of, skin, stack_of
 
 SKIN = sandwich_skin.NAME
 OWN = "own/"
@@ -37,11 +42,21 @@ class Part:
     steps: tuple[Step, ...]
     needs: dict[str, ResinNeed]
     recipe_steps: tuple[Step, ...]
+    thing: str = ""
+    """What it is turned with; ``""`` when it is turned by itself, or not at all."""
+    after: tuple[tuple[str, str], ...] = ()
+    """Surfaces that must be built before a step of this one, and that step's key."""
 
     @property
     def in_shop(self) -> tuple[Step, ...]:
         """Its steps among those of all surfaces."""
-        return tuple(step.of_part(self.id) for step in self.steps)
+        return tuple(replace(step, thing=self.thing).of_part(self.id) for step in self.steps)
+
+    @property
+    def ends(self) -> tuple[str, ...]:
+        """The keys, among those of all surfaces, of the steps that nothing of its own follows."""
+        before = {link.step for step in self.steps for link in step.after}
+        return tuple(f"{self.id}:{step.key}" for step in self.steps if step.key not in before)
 
 
 def ribs_of(panel: Panel, parameters: dict[str, Any]) -> int:
@@ -56,17 +71,51 @@ def recipe_steps(uow: UnitOfWork, surface: Surface) -> tuple[tuple[Step, ...], d
     if design.recipe == SKIN:
         job = skin(uow, surface.id).job
         return sandwich_skin.steps(job), sandwich_skin.resin_needs(job)
-    panel, cure = panel_of(design.form), resin_of(design.resin_sheet).curing
-    ribs = ribs_of(panel, design.parameters)
+    panel, sheet, given = panel_of(design.form), resin_of(design.resin_sheet), design.parameters
+    cure, losses = sheet.curing, losses_of(design)
     if design.recipe == wood_frame.NAME:
-        return wood_frame.steps(wood_frame.FrameJob(ribs, int(design.parameters["gussets_per_rib"]) * ribs, cure)), {}
+        ribs = ribs_of(panel, given)
+        more = {name: int(given.get(name, 0)) for name in ("stringers", "blocks")}
+        return wood_frame.steps(wood_frame.FrameJob(ribs, int(given["gussets_per_rib"]) * ribs, cure, **more)), {}
     if design.recipe == varnish.NAME:
-        area = ribs * float(design.parameters["rib_area_m2"])
-        return varnish.steps(varnish.CoatJob(ribs, area, cure)), {}
+        ribs = ribs_of(panel, given)
+        induction = sheet.induction_min or varnish.INDUCTION_MIN
+        coats = varnish.CoatJob(ribs, ribs * float(given["rib_area_m2"]), cure, induction, life_of(sheet))
+        return varnish.steps(coats), {}
+    if design.recipe == foam_core.NAME:
+        stack = stack_of(uow, design.ply_book)
+        uptake = stack.core.resin_uptake_g_m2_per_side if stack.core else 0.0
+        areas = (panel.skin_area_m2("upper"), panel.skin_area_m2("lower"))
+        foam = foam_core.FoamJob(*areas, stack.plies, uptake, cure, sheet.cured_density_g_ml, losses)
+        return foam_core.steps(foam), foam_core.resin_needs(foam)
+    if design.recipe == spar_cap.NAME:
+        size = (float(given["cap_length_m"]), float(given["cap_width_m"]))
+        cap = spar_cap.CapJob(*size, stack_of(uow, design.ply_book).plies, cure, sheet.cured_density_g_ml, losses)
+        return spar_cap.steps(cap), spar_cap.resin_needs(cap)
+    if design.recipe == paste_bond.NAME:
+        length, width, thick = (float(given[name]) for name in ("bond_length_m", "bond_width_m", "bond_thickness_mm"))
+        bond = paste_bond.BondJob(
+            length, width, thick, str(given["one"]), str(given["other"]), cure, sheet.cured_density_g_ml, losses,
+            bool(given.get("closes")),
+        )  # fmt: skip
+        return paste_bond.steps(bond), paste_bond.paste_needs(bond)
+    if design.recipe == fill_fair.NAME:
+        side = design.side if design.side in ("upper", "lower") else ""
+        area = panel.skin_area_m2(side) if side else panel.skin_area_m2("upper") + panel.skin_area_m2("lower")  # type: ignore[arg-type]
+        fair = fill_fair.FairJob(area, int(given["fills"]), bool(given.get("on_foam")), cure, losses)
+        return fill_fair.steps(fair), fill_fair.filler_needs(fair)
     raise Refused("recipe", f"“{design.recipe}” is not a way of building; they are {', '.join(RECIPES)}")
 
 
-RECIPES = (sandwich_skin.NAME, wood_frame.NAME, varnish.NAME)
+RECIPES = tuple(made.NAME for made in (sandwich_skin, foam_core, spar_cap, wood_frame, paste_bond, varnish, fill_fair))
+
+
+def life_of(sheet: ResinSheet) -> CureSystem | None:
+    """How long a mix can be used, by its sheet's pot life, faster when warm; None where it says nothing."""
+    if sheet.pot_life is None:
+        return None
+    stage = Stage(USE_BY, sheet.pot_life.minutes / 60)
+    return replace(sheet.curing, reference_c=sheet.pot_life.temp_c, stages=(stage,), min_c=None, table=())
 
 
 def part(uow: UnitOfWork, surface_id: str) -> Part:
@@ -87,12 +136,27 @@ def part(uow: UnitOfWork, surface_id: str) -> Part:
         _with_edits(made, design.step_edits),
         needs,
         made,
+        surface.thing,
+        tuple((row["surface_id"], row["step"]) for row in surface.after),
     )
 
 
 def parts(uow: UnitOfWork) -> list[Part]:
     """Every surface, in order."""
     return [part(uow, surface.id) for surface in uow.all(Surface, Surface.rank, Surface.name)]
+
+
+def steps_in_shop(found: Iterable[Part]) -> tuple[Step, ...]:
+    """Every surface's steps, linked where one is built into another, each gate after what needs access."""
+    by_id = {part.id: part for part in found}
+    steps: list[Step] = []
+    for part in by_id.values():
+        more: dict[str, list[After]] = defaultdict(list)
+        for other, key in part.after:
+            if other in by_id:
+                more[f"{part.id}:{key}"] += [After(end) for end in by_id[other].ends]
+        steps += [replace(s, after=(*s.after, *more[s.key])) if s.key in more else s for s in part.in_shop]
+    return before_gates(steps)
 
 
 def _with_edits(made: tuple[Step, ...], edits: dict[str, Any]) -> tuple[Step, ...]:
@@ -113,6 +177,8 @@ def _with_edits(made: tuple[Step, ...], edits: dict[str, Any]) -> tuple[Step, ..
             may_pause=True,
             wait_min=row["wait_min"],
             own=True,
+            access=bool(row.get("access")),
+            way=before.way,
         )
         followers = {
             step.key: replace(step, after=tuple(After(own.key) if a == After(before.key) else a for a in step.after))
@@ -133,6 +199,7 @@ class OwnStep:
     minutes: Typed
     people: int
     wait: Typed
+    access: bool = False
 
 
 def edit_minutes(uow: UnitOfWork, surface_id: str, version: int, key: str, typed: Typed | None, now: datetime) -> Saved:
@@ -171,6 +238,7 @@ def add_step(uow: UnitOfWork, surface_id: str, version: int, key: str, own: OwnS
             "minutes": between("minutes", own.minutes.read("time", "minutes"), 1, 10_000, unit="min"),
             "people": int(between("people", own.people, 0, 20)),
             "wait_min": between("wait", own.wait.read("time", "wait"), 0, 100_000, unit="min", name="the wait"),
+            "access": own.access,
         }
     )
     design.step_edits = {**design.step_edits, "own": rows}

@@ -7,21 +7,24 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from typing import TypeVar
 
-from kiteloom.core.calendar import zone_of
+from kiteloom.core.calendar import moment_of, zone_of
 from kiteloom.core.climate import Profile
 from kiteloom.core.quantities import UnitSystem
 from kiteloom.core.schedule.job import GRID_MIN, Fact, Job, Member, Station, Step
 from kiteloom.core.schedule.place import place
-from kiteloom.core.schedule.placed import Plan
+from kiteloom.core.schedule.placed import Placed, Plan
 from kiteloom.core.witness import AGAIN_MIN, Release
 from kiteloom.store.models import CrewMember
 from kiteloom.store.models import Station as StationRow
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.climate import ShopTemperature, shop_temperature
+from kiteloom.workshop.climate import MAIN, ShopTemperature, damp_of, shop_temperature
 from kiteloom.workshop.part_air import part_airs
-from kiteloom.workshop.parts import Part, parts
+from kiteloom.workshop.parts import Part, parts, steps_in_shop
+from kiteloom.workshop.people import members, stations_of
 from kiteloom.workshop.saying import Saying
 from kiteloom.workshop.shop import the_shop, units_of, working_hours
+from kiteloom.workshop.turnings import things_of
+from kiteloom.workshop.wanted import not_before, pins
 from kiteloom.workshop.witness import releases, unreleased_before
 from kiteloom.workshop.work import Done, done_so_far
 
@@ -41,7 +44,10 @@ class ShopPlan:
     names: dict[str, str]
     saying: Saying
     releases: Mapping[str, Release]
-    own: Mapping[str, ShopTemperature]
+    airs: Mapping[str, ShopTemperature]
+    """The airs by the names the plan has for them: parts that have their own, zones that stations are in."""
+    awaited: Mapping[str, str]
+    """What steps wait for, by key."""
 
     def left_g(self, key: str) -> float:
         """Resin of a step still to mix [g]; 0 where none is computed, and once the step was said to be finished."""
@@ -49,12 +55,17 @@ class ShopPlan:
         if fact is not None and fact.finished is not None:
             return 0.0
         surface, _, local = key.partition(":")
-        need = self.parts[surface].needs.get(local)
+        part = self.parts.get(surface)
+        need = part.needs.get(local) if part else None
         return max(need.total_g - self.done.mixed_g.get(key, 0.0), 0.0) if need else 0.0
 
     def air_of(self, part_id: str) -> ShopTemperature:
         """The temperature a part has: its own where it was moved or read, else the shop's."""
-        return self.own.get(part_id, self.air)
+        return self.airs.get(part_id, self.air)
+
+    def air_at(self, placed: Placed) -> ShopTemperature:
+        """The temperature a placed step has: of the zone its station is in, else of its part."""
+        return self.airs.get(placed.air, self.air)
 
     def unreleased(self, step: Step) -> list[str]:
         """The steps before one that no reading has released."""
@@ -83,32 +94,56 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         return None
     shop = the_shop(uow)
     units: UnitSystem = units_of(uow)
-    rows, crew = uow.all(StationRow, StationRow.name), uow.all(CrewMember, CrewMember.name)
-    there = {row.id for row in rows}
+    rows, crew = stations_of(uow), members(uow)
+    there, named = {row.id for row in rows}, frozenset[str]().union(*(member.skills for member in crew))
     released = releases(uow)
+    awaited = not_before(uow, moment_of(now))
     steps = tuple(
-        _when_read_again(_with_stations(step, there), released) for part in found.values() for step in part.in_shop
+        _when_it_came(_when_read_again(_as_furnished(step, there, named), released), awaited)
+        for step in steps_in_shop(found.values())
     )
+    zones = {row.zone_id: theirs for row in rows if row.zone_id and (theirs := _air_of_zone(uow, row, done, now))}
+    own = part_airs(uow, since(done, now), now, air)
+    airs = {**zones, **own}
     job = Job(
         steps,
         math.ceil(now / GRID_MIN) * GRID_MIN,
         working_hours(shop),
         air.profile,
-        tuple(Member(member.id) for member in crew),
-        tuple(Station(row.id, row.capacity) for row in rows),
+        crew,
+        tuple(Station(row.id, row.capacity, row.zone_id if row.zone_id in zones else "") for row in rows),
         done.facts,
+        {part_id: theirs.profile for part_id, theirs in own.items()},
+        {zone_id: theirs.profile for zone_id, theirs in zones.items()},
+        {name: damp for name, theirs in {"": air, **airs}.items() if (damp := damp_of(theirs, now))},
+        things_of(found, steps, done),
+        pins(uow, now),
+        overnight=True,
     )
-    own = part_airs(uow, since(done, now), now, air)
-    job = replace(job, own={part_id: theirs.profile for part_id, theirs in own.items()})
     if not crew:
         # A shop that has named nobody yet is taken to be as many as its steps ask for.
         most = max((step.people for step in steps), default=1)
         job = replace(job, crew=tuple(Member(f"person {n + 1}") for n in range(most)))
     names = {part.id: part.name for part in found.values()} | {row.id: row.name for row in rows}
-    names |= {member.id: member.name for member in crew}
+    names |= {row.id: row.name for row in uow.all(CrewMember)} | {thing.id: thing.name for thing in job.things}
     return ShopPlan(
-        now, job, place(job), found, done, air, names, Saying(zone_of(shop.zone), now, units), released, own
+        now,
+        job,
+        place(job),
+        found,
+        done,
+        air,
+        names,
+        Saying(zone_of(shop.zone), now, units),
+        released,
+        airs,
+        {key: what for key, (_, what) in awaited.items()},
     )
+
+
+def _air_of_zone(uow: UnitOfWork, row: StationRow, done: Done, now: float) -> ShopTemperature | None:
+    """The air of the zone a station is in; None where nobody ever gave it: it is then taken to be the shop's."""
+    return shop_temperature(uow, since(done, now), now, row.zone_id or MAIN)
 
 
 def since(done: Done, now: float) -> float:
@@ -119,18 +154,26 @@ def since(done: Done, now: float) -> float:
     return max(min([now, *mixed]), now - 60 * 1440)
 
 
-def what_if(shop: ShopPlan, profile: Profile | None = None, not_before: Mapping[str, float] | None = None) -> ShopPlan:
+def what_if(shop: ShopPlan, profile: Profile | None = None, held: Mapping[str, float] | None = None) -> ShopPlan:
     """The same shop with another temperature, or with steps that may not start before a time."""
-    held = not_before or {}
-    steps = tuple(replace(s, not_before=held[s.key]) if s.key in held else s for s in shop.job.steps)
+    wanted = held or {}
+    steps = tuple(replace(s, not_before=wanted[s.key]) if s.key in wanted else s for s in shop.job.steps)
     job = replace(shop.job, steps=steps, profile=profile or shop.job.profile)
     air = replace(shop.air, known=replace(shop.air.known, profile=job.profile))
     return replace(shop, job=job, plan=place(job), air=air)
 
 
-def _with_stations(step: Step, there: set[str]) -> Step:
-    """A shop that has not set a station up is not held by it."""
-    return replace(step, stations=tuple(name for name in step.stations if name in there))
+def _as_furnished(step: Step, there: set[str], named: frozenset[str]) -> Step:
+    """A shop that has not set a station up is not held by it, nor by skills where nobody's were ever said."""
+    stations = tuple(name for name in step.stations if name in there)
+    return replace(step, stations=stations, skills=step.skills if named else ())
+
+
+def _when_it_came(step: Step, awaited: Mapping[str, tuple[float, str]]) -> Step:
+    """What waits for something does not go before it comes."""
+    if step.key not in awaited:
+        return step
+    return replace(step, not_before=max(awaited[step.key][0], step.not_before or 0.0))
 
 
 def _when_read_again(step: Step, released: Mapping[str, Release]) -> Step:

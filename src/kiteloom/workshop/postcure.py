@@ -67,7 +67,7 @@ def try_post_cure(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> PostC
     air = shop.air_of(order.surface_id)
     heat = programme(start, air.profile.at(start), legs)
     heated = replace(air, known=replace(air.known, profile=during(air.profile, heat)))
-    shown = replace(shop, own={**shop.own, order.surface_id: heated})
+    shown = replace(shop, airs={**shop.airs, placed.air: heated})
     return PostCureTried(
         card_of(uow, shown, placed, found.end),
         _sentence(shop, found),

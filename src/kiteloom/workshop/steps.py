@@ -71,8 +71,8 @@ def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = No
     knots: list[Knot] = []
     stalled = 0.0
     if placed.cure is not None and placed.mixed is not None:
-        progress = follow(placed.cure, placed.mixed, shop.air_of(part.id).profile)
-        times = cure_times(placed.cure, placed.mixed, shop.air_of(part.id).profile, BAND_C)
+        progress = follow(placed.cure, placed.mixed, shop.air_at(placed).profile)
+        times = cure_times(placed.cure, placed.mixed, shop.air_at(placed).profile, BAND_C)
         knots = knots_of(shop, placed, times, progress, glass)
         stalled = progress.stalled_by((placed.ready or placed.mixed + HORIZON_MIN) - placed.mixed)
     return StepView(
@@ -142,7 +142,7 @@ def knots_of(
     assert placed.cure is not None
     assert placed.mixed is not None
     say, mixed, knots = shop.saying, placed.mixed, []
-    air = shop.air_of(placed.step.part)
+    air = shop.air_at(placed)
     for stage in times.stages:
         at, early, late = (None if m is None else mixed + m for m in (stage.minutes, stage.early, stage.late))
         words = ""

@@ -71,7 +71,7 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
         )
     part, say = shop.parts[surface_id], shop.saying
     if start is not None:
-        shop = what_if(shop, not_before={step.key: begin for step in part.in_shop})
+        shop = what_if(shop, held={step.key: begin for step in part.in_shop})
     glass = glass_of(uow, part)
     mine = [placed for placed in shop.plan.placed if placed.step.part == surface_id]
     order = {step.key: i for i, step in enumerate(part.in_shop)}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal, cast
 
@@ -12,7 +12,7 @@ from sqlalchemy import select
 
 from kiteloom.core.calendar import last_at, minute_of, moment_of, when, zone_of
 from kiteloom.core.problems import Refused, between
-from kiteloom.core.schedule.job import Fact, Mixed
+from kiteloom.core.schedule.job import TURN, Fact, Mixed, Step, Thing
 from kiteloom.core.sheets import cure_from
 from kiteloom.core.work import Kind, Note, fact_of, slower, speaks_against
 from kiteloom.store.models import CrewMember, Work
@@ -59,6 +59,8 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
         return Noted(known.id, cast(Kind, known.kind), False, "This was noted before; nothing was added.")
     found = part(uow, order.surface_id)
     step = next((step for step in found.steps if step.key == order.step_key), None)
+    if order.step_key.startswith(TURN):
+        step = turn_step(found.name, order.step_key)
     if step is None:
         keys = ", ".join(step.key for step in found.steps)
         raise Refused("step_key", f"“{order.step_key}” is not a step of {found.name}; it has {keys}")
@@ -104,6 +106,16 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     uow.changed("work", order.id)
     verb = {"start": "Started", "pause": "Paused", "finish": "Finished"}[order.kind]
     return Noted(order.id, order.kind, True, f"{verb} “{step.name}”, {when(minute, zone, minute_of(now))}.")
+
+
+def turn_step(name: str, key: str) -> Step:
+    """The step a turning's key names."""
+    _, _, rest = key.partition("/")
+    number, _, way = rest.partition("/")
+    if not number.isdigit() or not way or len(way) > 60:
+        raise Refused("step_key", f"“{key}” is not a turning; it reads like {TURN}1/upper side up")
+    turn = Thing(name, name).turn(way, int(number))
+    return replace(turn, key=key)
 
 
 def take_back(uow: UnitOfWork, work_id: str, key: str, now: datetime) -> Noted:
@@ -175,5 +187,6 @@ def done_so_far(uow: UnitOfWork, parts: Mapping[str, Part]) -> Done:
             mixed[key] = mix if key not in mixed else slower(mixed[key], mix, stages.get(key))
         grams[key] += batch.resin_g + batch.hardener_g
     keys = {step.key for found in parts.values() for step in found.in_shop}
+    keys |= {key for key in notes if key.partition(":")[2].startswith(TURN)}
     facts = {key: fact_of(_notes(notes.get(key, [])), mixed.get(key)) for key in keys if key in mixed or key in notes}
     return Done(facts, {key: rows[-1].id for key, rows in notes.items()}, dict(grams))

@@ -85,6 +85,8 @@ def steps(job: SkinJob) -> tuple[Step, ...]:
             caution,
             stations=("vacuum pump",) if cures else (),
             holds=cures,
+            skills=("layup",) if cures else (),
+            kind="layup" if cures else "",
         )
 
     found = [step("prepare", "Prepare mould, cut cloth", _PREPARE, _WAX)]

@@ -1,4 +1,4 @@
-"""A glued wood frame: ribs on a spar in a jig, then the leading edge and gussets.
+"""A glued wood frame: ribs on a spar in a jig, laminated tip blocks, stringers, then gussets and leading edge.
 
 Every joint is fitted dry before the glue is mixed: setting up takes most of the time, the
 gluing itself is short. Hands-on minutes are common practice, and assumptions until the
@@ -23,15 +23,19 @@ _GLUE = "Hardener sensitises skin: gloves, sleeves, fresh air."
 
 @dataclass(frozen=True)
 class FrameJob:
-    """What the recipe is given: how many ribs and gussets, and the glue."""
+    """What the recipe is given: how many ribs, gussets, stringers and laminated blocks, and the glue."""
 
     ribs: int
     gussets: int
     glue: CureSystem
+    stringers: int = 0
+    blocks: int = 0
 
     def __post_init__(self) -> None:
         between("ribs", self.ribs, 1, 500)
         between("gussets", self.gussets, 0, 2000)
+        between("stringers", self.stringers, 0, 200)
+        between("blocks", self.blocks, 0, 200, name="laminated blocks")
         self.glue.hours(HANDLE)
         self.glue.hours(SAND)
 
@@ -51,23 +55,27 @@ def steps(job: FrameJob) -> tuple[Step, ...]:
             key, name, estimate.minutes, people, after, None, None, True, estimate, caution, stations=(station,)
         )
 
-    def glued(key: str, name: str, estimate: Estimate, after: str) -> Step:
+    def glued(key: str, name: str, estimate: Estimate, *after: str, people: int = 2, station: str = "jig") -> Step:
         return Step(
             key,
             name,
             estimate.minutes,
-            2,
-            (After(after),),
+            people,
+            tuple(After(link) for link in after),
             job.glue,
             HANDLE,
             estimate=estimate,
             caution=_GLUE,
-            stations=("jig",),
+            stations=(station,),
             holds=True,
+            min_c=job.glue.min_c,
+            limits_until=job.glue.stages[0].name,
+            kind="glue",
+            skills=("woodwork",),
         )
 
     ribs, joints, gussets = job.ribs, job.joints, job.gussets
-    return (
+    found = [
         step(
             "cut", "Cut ribs and strips", Estimate(30, each_min=14, count=ribs, piece="ribs"), _TOOLS, station="bench"
         ),
@@ -90,11 +98,29 @@ def steps(job: FrameJob) -> tuple[Step, ...]:
             After("frame/glue"),
             station="bench",
         ),
+    ]
+    before = ["frame/clean"]
+    if job.blocks:
+        # Thin strips bent round a form: they spring open again unless they cure in it.
+        strips = Estimate(25, each_min=20, count=job.blocks, piece="blocks")
+        found.append(
+            glued("blocks/glue", "Laminate tip blocks in their form", strips, "cut", people=1, station="bench")
+        )
+        shape = Estimate(10, each_min=25, count=job.blocks, piece="blocks")
+        found.append(
+            step("blocks/shape", "Shape and fit the blocks", shape, _TOOLS, After("blocks/glue"), station="bench")
+        )
+        before.append("blocks/shape")
+    if job.stringers:
+        long = Estimate(30, each_min=18, count=job.stringers, piece="stringers")
+        found.append(glued("stringers/glue", "Let in and glue the stringers", long, *before))
+        before = ["stringers/glue"]
+    found += [
         glued(
             "gussets/glue",
             "Glue gussets and leading edge",
             Estimate(25, each_min=3, count=gussets, piece="gussets"),
-            "frame/clean",
+            *before,
         ),
         step(
             "sand",
@@ -104,4 +130,5 @@ def steps(job: FrameJob) -> tuple[Step, ...]:
             After("gussets/glue", SAND),
             station="bench",
         ),
-    )
+    ]
+    return tuple(found)

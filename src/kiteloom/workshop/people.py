@@ -1,0 +1,258 @@
+"""Who works here and where: skills, hours of their own, absences; stations and the zones they are in."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from kiteloom.core.calendar import (
+    Shift,
+    WorkingHours,
+    clock_minutes,
+    local_midnight,
+    minute_of,
+    moment_of,
+    when,
+    zone_of,
+)
+from kiteloom.core.problems import Refused, between
+from kiteloom.core.schedule.job import Member
+from kiteloom.core.schedule.job import Station as Place
+from kiteloom.store.models import Absence, CrewMember, Station, Zone
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.shop import DayHours, the_shop
+
+#: The skills recipes ask for; a shop may name others.
+SKILLS = ("layup", "woodwork", "bonding", "finishing")
+
+
+@dataclass(frozen=True)
+class AwayView:
+    """When somebody is away."""
+
+    id: str
+    start: datetime
+    end: datetime
+    words: str
+
+
+@dataclass(frozen=True)
+class PersonView:
+    """Somebody who works here. Without hours of their own they keep the shop's."""
+
+    id: str
+    name: str
+    skills: list[str]
+    hours: list[DayHours]
+    away: list[AwayView]
+    here: bool
+    version: int
+
+
+@dataclass(frozen=True)
+class StationView:
+    """A place or device."""
+
+    id: str
+    name: str
+    capacity: int
+    zone_id: str
+    version: int
+
+
+@dataclass(frozen=True)
+class ZoneChoice:
+    """A zone a station may be in."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True)
+class PeopleView:
+    """Everybody and every place, and the skills there are."""
+
+    people: list[PersonView]
+    stations: list[StationView]
+    skills: list[str]
+    zones: list[ZoneChoice]
+
+
+def crew_of(uow: UnitOfWork) -> list[CrewMember]:
+    """Everybody who still works here, by name."""
+    return [row for row in uow.all(CrewMember, CrewMember.name) if row.hidden_at is None]
+
+
+def stations_of(uow: UnitOfWork) -> list[Station]:
+    """Every station there still is, by name."""
+    return [row for row in uow.all(Station, Station.name) if row.hidden_at is None]
+
+
+def absences(uow: UnitOfWork) -> dict[str, list[Absence]]:
+    """Everybody's absences that stand, by person."""
+    found: dict[str, list[Absence]] = {}
+    for row in uow.all(Absence, Absence.start):
+        if row.hidden_at is None:
+            found.setdefault(row.crew_member_id, []).append(row)
+    return found
+
+
+def members(uow: UnitOfWork) -> tuple[Member, ...]:
+    """The crew as the plan takes it."""
+    zone, away = zone_of(the_shop(uow).zone), absences(uow)
+    found = []
+    for row in crew_of(uow):
+        shifts = tuple(Shift(day["weekday"], day["start"], day["end"]) for day in row.hours)
+        gone = tuple((minute_of(a.start), minute_of(a.end)) for a in away.get(row.id, ()))
+        found.append(Member(row.id, frozenset(row.skills), WorkingHours(zone, shifts) if shifts else None, gone))
+    return tuple(found)
+
+
+def places(uow: UnitOfWork) -> tuple[Place, ...]:
+    """The stations as the plan takes them."""
+    return tuple(Place(row.id, row.capacity, row.zone_id or "") for row in stations_of(uow))
+
+
+def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
+    """Read who and where."""
+    zone, minute, away = zone_of(the_shop(uow).zone), minute_of(now), absences(uow)
+    found = []
+    for row in crew_of(uow):
+        mine = [a for a in away.get(row.id, ()) if minute_of(a.end) > minute]
+        hours = [DayHours(d["weekday"], _clock(d["start"]), _clock(d["end"])) for d in row.hours]
+        views = [
+            AwayView(
+                a.id,
+                moment_of(minute_of(a.start), zone),
+                moment_of(minute_of(a.end), zone),
+                f"{when(minute_of(a.start), zone, minute)} to {when(minute_of(a.end), zone, minute)}"
+                + (f": {a.note}" if a.note else ""),
+            )
+            for a in mine
+        ]
+        here = not any(minute_of(a.start) <= minute for a in mine)
+        found.append(PersonView(row.id, row.name, list(row.skills), hours, views, here, row.version))
+    known = dict.fromkeys([*SKILLS, *(skill for person in found for skill in person.skills)])
+    stations = [StationView(s.id, s.name, s.capacity, s.zone_id or "", s.version) for s in stations_of(uow)]
+    zones = [ZoneChoice(row.id, row.name) for row in uow.all(Zone, Zone.rank)]
+    return PeopleView(found, stations, list(known), zones)
+
+
+def _clock(minutes: int) -> str:
+    return f"{minutes // 60:02d}:{minutes % 60:02d}"
+
+
+@dataclass(frozen=True)
+class SavePerson:
+    """Somebody as typed; ``version`` 0 welcomes them."""
+
+    id: str
+    version: int
+    name: str
+    skills: list[str]
+    hours: list[DayHours]
+
+
+def save_person(uow: UnitOfWork, order: SavePerson, now: datetime) -> PeopleView:
+    """Welcome somebody, or change what is known of them."""
+    name = order.name.strip()
+    if not name:
+        raise Refused("name", "the name is empty; give at least a first name")
+    if any(row.name == name and row.id != order.id for row in crew_of(uow)):
+        raise Refused("name", f"“{name}” works here already; add a letter to tell them apart")
+    rows = _hours(order.hours)
+    skills = list(dict.fromkeys(skill.strip().lower()[:60] for skill in order.skills if skill.strip()))
+    if order.version == 0 and uow.session.get(CrewMember, order.id) is None:
+        uow.add(CrewMember(id=order.id, name=name[:60], skills=skills, hours=rows, updated_at=now))
+        uow.changed("crew", order.id)
+    elif order.version:
+        row = uow.get_for_edit(CrewMember, order.id, order.version)
+        row.name, row.skills, row.hours = name[:60], skills, rows
+        uow.edited(row, [f"{name}: skills {', '.join(skills) or 'none'}"], now, "crew")
+    return people_view(uow, now)
+
+
+def _hours(hours: list[DayHours]) -> list[dict[str, Any]]:
+    rows = []
+    for day in hours:
+        shift = Shift(day.weekday, clock_minutes(day.opens, "hours.opens"), clock_minutes(day.closes, "hours.closes"))
+        rows.append({"weekday": shift.weekday, "start": shift.start, "end": shift.end})
+    return rows
+
+
+def say_farewell(uow: UnitOfWork, key: str, version: int, now: datetime) -> PeopleView:
+    """Somebody does not work here any more; what they did stays theirs."""
+    row = uow.get_for_edit(CrewMember, key, version)
+    row.hidden_at = now
+    uow.edited(row, [f"{row.name} does not work here any more"], now, "crew")
+    return people_view(uow, now)
+
+
+@dataclass(frozen=True)
+class GoAway:
+    """An absence: from a moment to a moment; without an end, until the shop's next midnight."""
+
+    id: str
+    crew_member_id: str
+    start: datetime | None = None
+    end: datetime | None = None
+    note: str = ""
+
+
+def go_away(uow: UnitOfWork, order: GoAway, now: datetime) -> PeopleView:
+    """Somebody is away for a while; nothing is planned for them then."""
+    if uow.session.get(Absence, order.id) is not None:
+        return people_view(uow, now)
+    person, zone = uow.get(CrewMember, order.crew_member_id), zone_of(the_shop(uow).zone)
+    start = order.start or now
+    end = order.end or moment_of(local_midnight(minute_of(start) + 1440 + 60, zone), zone)
+    if end <= start:
+        raise Refused("end", f"{person.name} would be back before going; the end must lie after the start")
+    between("end", (end - start).days, 0, 730, unit="days", name="the absence")
+    uow.add(
+        Absence(
+            id=order.id, crew_member_id=person.id, start=start, end=end, note=order.note.strip()[:200], recorded_at=now
+        )
+    )
+    uow.changed("crew", person.id)
+    return people_view(uow, now)
+
+
+def come_back(uow: UnitOfWork, key: str, now: datetime) -> PeopleView:
+    """An absence is taken back, or ends now when it has begun."""
+    row = uow.get(Absence, key)
+    if row.start < now:
+        row.end = min(row.end, now)
+    else:
+        row.hidden_at = now
+    uow.changed("crew", row.crew_member_id)
+    return people_view(uow, now)
+
+
+@dataclass(frozen=True)
+class SaveStation:
+    """A station as typed; ``version`` 0 adds it."""
+
+    id: str
+    version: int
+    name: str
+    capacity: int
+    zone_id: str = ""
+
+
+def save_station(uow: UnitOfWork, order: SaveStation, now: datetime) -> PeopleView:
+    """Set a station up, or change it."""
+    name = order.name.strip()
+    if not name:
+        raise Refused("name", "the name is empty; say what it is, like “Second bench”")
+    capacity = int(between("capacity", order.capacity, 0, 100, name=f"how many “{name}” serves"))
+    zone = uow.get(Zone, order.zone_id).id if order.zone_id else None
+    if order.version == 0 and uow.session.get(Station, order.id) is None:
+        uow.add(Station(id=order.id, name=name[:60], capacity=capacity, zone_id=zone, updated_at=now))
+        uow.changed("crew", order.id)
+    elif order.version:
+        row = uow.get_for_edit(Station, order.id, order.version)
+        row.name, row.capacity, row.zone_id = name[:60], capacity, zone
+        uow.edited(row, [f"{name} serves {capacity}"], now, "crew")
+    return people_view(uow, now)
