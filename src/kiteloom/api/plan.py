@@ -51,6 +51,7 @@ class StretchIn(BaseModel):
 
     start: datetime | None = None
     days: int = 14
+    by: loom.By = "surface"
 
 
 @bp.get("/loom")
@@ -59,7 +60,7 @@ class StretchIn(BaseModel):
 def read_loom(query_data: StretchIn) -> loom.LoomView:
     """Every surface's steps in time."""
     with store().reading() as uow:
-        return loom.loom_view(uow, shop.in_shop_zone(uow, query_data.start), query_data.days, now())
+        return loom.loom_view(uow, shop.in_shop_zone(uow, query_data.start), query_data.days, now(), query_data.by)
 
 
 @bp.get("/cures")
@@ -164,6 +165,7 @@ class OwnStepIn(BaseModel):
     minutes: TypedIn
     people: int = 1
     wait: TypedIn
+    access: bool = False
 
 
 @bp.post("/surfaces/<surface_id>/steps")
@@ -172,7 +174,12 @@ class OwnStepIn(BaseModel):
 def add_step(surface_id: str, json_data: OwnStepIn) -> shape.Saved:
     """Add a step after another."""
     own = parts.OwnStep(
-        json_data.name, json_data.after, json_data.minutes.value(), json_data.people, json_data.wait.value()
+        json_data.name,
+        json_data.after,
+        json_data.minutes.value(),
+        json_data.people,
+        json_data.wait.value(),
+        json_data.access,
     )
     with store().writing() as uow:
         return parts.add_step(uow, surface_id, json_data.version, json_data.id, own, now())

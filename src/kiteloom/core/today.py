@@ -8,7 +8,7 @@ from typing import Literal
 
 from kiteloom.core.calendar import Interval
 from kiteloom.core.schedule.airs import Airs
-from kiteloom.core.schedule.job import GRID_MIN, Job
+from kiteloom.core.schedule.job import GRID_MIN, TURN, Job, Thing
 from kiteloom.core.schedule.place import if_next
 from kiteloom.core.schedule.placed import Placed, Plan
 
@@ -24,14 +24,14 @@ def opening(job: Job, now: float) -> tuple[Interval | None, float | None]:
 
 
 @dataclass(frozen=True)
-class Thing:
+class First:
     """The thing to do: start or go on with a step, finish one, or wait for the next."""
 
     kind: Literal["start", "finish", "wait", "nothing"]
     placed: Placed | None = None
 
 
-def first_thing(plan: Plan, now: float, *, is_open: bool) -> Thing:
+def first_thing(plan: Plan, now: float, *, is_open: bool) -> First:
     """What comes first.
 
     Whatever can start at once, and of that what a cure has just let go (a builder's morning
@@ -46,11 +46,11 @@ def first_thing(plan: Plan, now: float, *, is_open: bool) -> Thing:
     ahead = [p for p in plan.placed if p.state in ("to do", "paused")]
     starts = sorted(ahead, key=lambda p: (p.begins > now + GRID_MIN, not let_go(p), p.begins))
     if is_open and starts and starts[0].begins <= now + GRID_MIN:
-        return Thing("start", starts[0])
+        return First("start", starts[0])
     running = next((p for p in plan.placed if p.state == "running"), None)
     if running is not None:
-        return Thing("finish", running)
-    return Thing("wait", starts[0]) if starts else Thing("nothing")
+        return First("finish", running)
+    return First("wait", starts[0]) if starts else First("nothing")
 
 
 def way_is_free(plan: Plan, placed: Placed, now: float) -> bool:
@@ -137,3 +137,34 @@ def state_of(placed: Iterable[Placed], now: float) -> State:
     if not any(p.state in ("to do", "paused") for p in steps):
         return "done" if steps else "planned"
     return "in work" if any(p.state != "to do" for p in steps) else "planned"
+
+
+@dataclass(frozen=True)
+class AsItLies:
+    """A thing as it lies now: what of it can still be done so, and the turning that ends it, if one is planned."""
+
+    thing: Thing
+    steps: tuple[Placed, ...]
+    turn: Placed | None
+
+
+def as_it_lies(job: Job, plan: Plan) -> list[AsItLies]:
+    """Things that were begun, with all that needs their present way, before they are turned."""
+    found = []
+    for thing in job.things:
+        if not thing.way:
+            continue
+        begins = f"{thing.part or thing.id}:{TURN}"
+        turns = [p for p in plan.placed if p.step.key.startswith(begins) and p.state != "done"]
+        until = turns[0].start if turns else float("inf")
+        steps = tuple(
+            p
+            for p in plan.placed
+            if p.step.thing == thing.id
+            and p.step.way == thing.way
+            and p.state in ("to do", "paused")
+            and p.begins <= until
+        )
+        if steps or turns:
+            found.append(AsItLies(thing, steps, turns[0] if turns else None))
+    return found

@@ -7,6 +7,7 @@ day it is.
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import date, datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -23,6 +24,8 @@ from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.batches import PourBatch, batches_on, correct_batch, keep_batch
 from kiteloom.workshop.climate import MAIN, heating_of, keep_forecast, record_readings, zones
 from kiteloom.workshop.founding import Founding, stable_id
+from kiteloom.workshop.kept import keep_plan
+from kiteloom.workshop.plan import shop_plan
 from kiteloom.workshop.watch import Instruments
 from kiteloom.workshop.witness import ReadWitness, read_witness
 from kiteloom.workshop.work import NoteWork, note_work
@@ -38,6 +41,9 @@ COOL = "cool room"
 #: A cupboard with a lamp in it, and an insulated box with a heater, both on day and night.
 CUPBOARD, BOX = ZoneModel(2, 4.0, 30.0), ZoneModel(1, 8.0, 45.0)
 ALL_DAY = (0, 1440)
+_SKY = SimulatedSky(71, zone_of(ZONE))
+#: By so much last evening's forecast was too mild [K].
+MILDER_K = 9.0
 
 
 def seed(store: Store, now: datetime) -> bool:
@@ -48,19 +54,36 @@ def seed(store: Store, now: datetime) -> bool:
         found_shop(uow, now)
     # The week before was logged every ten minutes; from now on it is every minute.
     before, minute = boathouse(store, every_min=10), now.timestamp() / 60
+    evening = working_day(now, 1, "18:30")
+    closed = evening.timestamp() / 60
     with store.writing() as uow:
-        for zone, probe in before.probes.items():
-            record_readings(uow, zone, probe.readings(minute - 8 * 1440, minute), now)
-        if before.forecaster is not None:
-            keep_forecast(uow, stable_id("demo", "forecast"), before.forecaster.days(minute), now)
+        _read(uow, before, closed - 8 * 1440, closed, evening)
+        # That evening the coming night was said to be milder than it then was.
+        said = [
+            replace(day, low_c=min(day.low_c + MILDER_K, day.high_c)) for day in SimulatedForecast(_SKY).days(closed)
+        ]
+        keep_forecast(uow, stable_id("demo", "forecast", "evening"), said, evening)
     with store.writing() as uow:
         _work_so_far(uow, now)
+    with store.writing() as uow:
+        shop = shop_plan(uow, closed)
+        if shop is not None:
+            keep_plan(uow, stable_id("demo", "evening"), "evening", shop.plan, closed)
+            keep_plan(uow, stable_id("demo", "accepted"), "accepted", shop.plan, closed)
+    with store.writing() as uow:
+        _read(uow, before, closed, minute, now)
+        keep_forecast(uow, stable_id("demo", "forecast"), SimulatedForecast(_SKY).days(minute), now)
     return True
+
+
+def _read(uow: UnitOfWork, instruments: Instruments, start: float, end: float, now: datetime) -> None:
+    for zone, probe in instruments.probes.items():
+        record_readings(uow, zone, probe.readings(start, end), now)
 
 
 def boathouse(store: Store, every_min: float = 1.0) -> Instruments:
     """A probe in each zone and a forecast, simulated: the same for the same day."""
-    sky, shop_zone = SimulatedSky(71, zone_of(ZONE)), zone_of(ZONE)
+    sky, shop_zone = _SKY, zone_of(ZONE)
     with store.reading() as uow:
         rows = zones(uow)
         for row in rows:
@@ -211,6 +234,17 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     founding.surface(wing, joint, "left", "Left wing, closing joint", 11, [(other, "fit") for other in built])
 
 
+def working_day(now: datetime, days: int, clock: str) -> datetime:
+    """A time of day, so many working days ago."""
+    day = now.astimezone(ZoneInfo(ZONE))
+    open_days = {row["weekday"] for row in HOURS}
+    while days:
+        day -= timedelta(days=1)
+        days -= day.weekday() in open_days
+    hour, minute = clock.split(":")
+    return day.replace(hour=int(hour), minute=int(minute), second=0, microsecond=0)
+
+
 class _Week:
     """Notes and cups of the week before, on working days, by name of surface."""
 
@@ -221,14 +255,7 @@ class _Week:
 
     def at(self, days: int, clock: str) -> datetime:
         """A time of day, so many working days ago."""
-        local = self._now.astimezone(ZoneInfo(ZONE))
-        open_days = {row["weekday"] for row in HOURS}
-        day = local
-        while days:
-            day -= timedelta(days=1)
-            days -= day.weekday() in open_days
-        hour, minute = clock.split(":")
-        return day.replace(hour=int(hour), minute=int(minute), second=0, microsecond=0)
+        return working_day(self._now, days, clock)
 
     def work(self, surface: str, key: str, days: int, start: str, end: str, *who: str, kind: str = "finish") -> None:
         """A stretch of work."""

@@ -5,7 +5,6 @@ from __future__ import annotations
 import io
 from collections.abc import Sequence
 from dataclasses import dataclass
-from pathlib import Path
 
 from reportlab.graphics import renderPDF
 from reportlab.graphics.barcode.qr import QrCodeWidget
@@ -13,8 +12,9 @@ from reportlab.graphics.shapes import Drawing
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
 from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
+
+from kiteloom.formats.fonts import page_fonts
 
 _ROWS, _HEIGHT, _MARGIN, _GAP = 4, 64 * mm, 12 * mm, 5 * mm
 _WIDTH = (A4[0] - 2 * _MARGIN - _GAP) / 2
@@ -38,7 +38,7 @@ def lid_labels(lids: Sequence[Lid]) -> bytes:
     # The same labels are the same file.
     canvas = Canvas(out, pagesize=A4, invariant=True)
     canvas.setTitle("Lid labels")
-    font, bold = _fonts()
+    font, bold = page_fonts()
     for number, lid in enumerate(lids):
         row = number % _ROWS
         if number and not row:
@@ -81,14 +81,3 @@ def _fitted(canvas: Canvas, words: str, x: float, y: float, room: float, font: s
         words = words[:-2].rstrip() + "…"
     canvas.setFont(font, size)
     canvas.drawString(x, y, words)
-
-
-def _fonts() -> tuple[str, str]:
-    """A font that comes with the writer and knows more letters than the built-in ones."""
-    import reportlab
-
-    folder = Path(reportlab.__file__).parent / "fonts"
-    for name, file in (("Label", "Vera.ttf"), ("Label bold", "VeraBd.ttf")):
-        if name not in pdfmetrics.getRegisteredFontNames():
-            pdfmetrics.registerFont(TTFont(name, folder / file))
-    return "Label", "Label bold"

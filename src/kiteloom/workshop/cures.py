@@ -158,7 +158,7 @@ def card_of(uow: UnitOfWork, shop: ShopPlan, placed: Placed, heated_until: float
         say.span((first, last)),
         knots,
         step.wait_stage or "",
-        ribbon_of(shop, first, last, part.id),
+        ribbon_of(shop, first, last, placed.air),
         say.perhaps(shop.air.known.recorded_until),
         placed.cure.min_c,
         [say.span(night) for night in nights(say.zone, first, last)],

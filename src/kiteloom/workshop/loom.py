@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from datetime import datetime, timedelta
+from typing import Any, Literal
 
 from kiteloom.core.calendar import local_midnight, minute_of, nights
 from kiteloom.core.climate import DAY_MIN
@@ -11,10 +13,14 @@ from kiteloom.core.problems import between
 from kiteloom.core.schedule.explain import why_not_sooner
 from kiteloom.core.schedule.placed import Placed
 from kiteloom.core.today import State, opening, state_of
+from kiteloom.store.models import KeptPlan
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import need_temperature
+from kiteloom.workshop.kept import accepted
+from kiteloom.workshop.people import stations_of
 from kiteloom.workshop.plan import ShopPlan, shop_plan
 from kiteloom.workshop.saying import Degrees, Span
+from kiteloom.workshop.shop import the_shop
 from kiteloom.workshop.steps import State as StepState
 from kiteloom.workshop.steps import thread_of, words_of
 from kiteloom.workshop.times import ribbon_of
@@ -51,11 +57,26 @@ class Block:
     why: str
     caution: str
     held_by: str
+    surface: str
+    gate: bool
+    pinned: datetime | None
+    was: Span | None
+    """When the accepted plan had it, where that differs."""
+    movable: bool
+
+
+@dataclass(frozen=True)
+class Due:
+    """A delivery that a step waits for."""
+
+    step_id: str
+    what: str
+    at: datetime
 
 
 @dataclass(frozen=True)
 class Lane:
-    """A surface, or somebody on the crew."""
+    """A surface, somebody on the crew, or a station."""
 
     id: str
     name: str
@@ -86,11 +107,22 @@ class LoomView:
     ribbon: list[Degrees]
     recorded_until: datetime | None
     ask: str
+    compared: str = ""
+    """How the plan stands against the one that was accepted; ``""`` when none was."""
+    due: list[Due] = field(default_factory=list)
+    frozen_until: datetime | None = None
+    freeze_days: int = 0
+    shop_version: int = 0
 
 
-def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime) -> LoomView:
-    """A stretch of the plan; from the next working day on, when no start is given."""
+By = Literal["surface", "person", "station"]
+
+
+def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime, by: By = "surface") -> LoomView:
+    """A stretch of the plan in lanes; from the next working day on, when no start is given."""
     between("days", days, 1, LONGEST_DAYS, unit="days", name="the stretch shown")
+    settings = the_shop(uow)
+    frozen = int(settings.planning.get("freeze_days", 0))
     minute = minute_of(now)
     shop = shop_plan(uow, minute)
     if shop is None:
@@ -103,13 +135,12 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime)
         begin = minute_of(start)
         between("start", (begin - minute) / DAY_MIN, -400, 730, unit="days", name="the start, from today,")
     end = local_midnight(minute_of(say.moment(begin) + timedelta(days=days)) + 60, say.zone)
+    kept = accepted(uow)
+    before = {row["key"]: row for row in kept.rows} if kept else {}
     lanes = []
-    for part in shop.parts.values():
-        mine = [p for p in shop.plan.placed if p.step.part == part.id]
-        left = next((u for u in shop.plan.unplaced if u.step.part == part.id), None)
-        blocks = [_block(shop, p) for p in mine if p.start < end and (p.ready or p.end) > begin]
-        why = f"“{left.step.name}” can't be planned: {left.why}." if left else ""
-        lanes.append(Lane(part.id, part.name, state_of(mine, minute), blocks, why))
+    for key, name, mine, left in _lanes(uow, shop, by):
+        blocks = [_block(shop, p, before.get(p.step.key)) for p in mine if p.start < end and (p.ready or p.end) > begin]
+        lanes.append(Lane(key, name, state_of(mine, minute), blocks, left))
     crew = []
     for member in shop.job.crew:
         pieces = [
@@ -136,10 +167,65 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime)
         ribbon_of(shop, begin, end, ""),
         say.perhaps(shop.air.known.recorded_until),
         "",
+        _compared(shop, kept),
+        [
+            Due(key, what, say.moment(max(step.not_before, begin)))
+            for key, what in shop.awaited.items()
+            for step in shop.job.steps
+            if step.key == key and step.not_before is not None and step.not_before < end
+        ],
+        say.moment(local_midnight(minute, say.zone) + (frozen + 1) * DAY_MIN) if frozen else None,
+        frozen,
+        settings.version,
     )
 
 
-def _block(shop: ShopPlan, placed: Placed) -> Block:
+def _lanes(uow: UnitOfWork, shop: ShopPlan, by: By) -> list[tuple[str, str, list[Placed], str]]:
+    """Each lane: its id, its name, what is on it, and what of it can't be planned."""
+    if by == "person":
+        return [
+            (
+                member.id,
+                shop.names.get(member.id, member.id),
+                [p for p in shop.plan.placed if member.id in p.people],
+                "",
+            )
+            for member in shop.job.crew
+        ]
+    if by == "station":
+        return [
+            (row.id, row.name, [p for p in shop.plan.placed if row.id in p.step.stations], "")
+            for row in stations_of(uow)
+        ]
+    found = []
+    for part in shop.parts.values():
+        left = next((u for u in shop.plan.unplaced if u.step.part == part.id), None)
+        why = f"“{left.step.name}” can't be planned: {left.why}." if left else ""
+        found.append((part.id, part.name, [p for p in shop.plan.placed if p.step.part == part.id], why))
+    return found
+
+
+def _compared(shop: ShopPlan, kept: KeptPlan | None) -> str:
+    """How much later or sooner the end is than in the accepted plan."""
+    if kept is None:
+        return ""
+    say, end = shop.saying, shop.plan.finish
+    of = f"the plan accepted {say.at(minute_of(kept.happened_at))}"
+    if kept.finish is None or end is None:
+        return f"There was no end in {of}."
+    late = end - minute_of(kept.finish)
+    before = {row["key"]: row for row in kept.rows}
+    later = sum(
+        p.state == "to do" and p.step.key in before and p.begins - before[p.step.key]["start"] >= 30
+        for p in shop.plan.placed
+    )
+    steps = f"{later} steps are later than in {of}" if later != 1 else f"1 step is later than in {of}"
+    if abs(late) < 30:
+        return f"{steps}; the end is the same." if later else f"As in {of}."
+    return f"{steps}; the end is {say.lasting(abs(late))} {'later' if late > 0 else 'sooner'}."
+
+
+def _block(shop: ShopPlan, placed: Placed, before: Mapping[str, Any] | None = None) -> Block:
     step, say = placed.step, shop.saying
     marks: list[Mark] = []
     if placed.cure is not None and placed.mixed is not None and step.wait_stage is not None:
@@ -168,7 +254,18 @@ def _block(shop: ShopPlan, placed: Placed) -> Block:
         why_not_sooner(placed, shop.plan.by_key(), shop.names, say.at, say.units),
         step.caution,
         held,
+        shop.names.get(step.part, ""),
+        step.gate,
+        say.perhaps(placed.pinned),
+        _was(shop, placed, before),
+        placed.state == "to do" and step.kind != "turn",
     )
+
+
+def _was(shop: ShopPlan, placed: Placed, before: Mapping[str, Any] | None) -> Span | None:
+    if before is None or placed.state != "to do" or abs(placed.begins - before["start"]) < 30:
+        return None
+    return shop.saying.span((before["start"], before["end"]))
 
 
 def _sentence(shop: ShopPlan) -> str:

@@ -9,6 +9,7 @@ from typing import TypeVar
 
 from kiteloom.core.calendar import moment_of, zone_of
 from kiteloom.core.climate import Profile
+from kiteloom.core.learned import Learned
 from kiteloom.core.quantities import UnitSystem
 from kiteloom.core.schedule.job import GRID_MIN, Fact, Job, Member, Station, Step
 from kiteloom.core.schedule.place import place
@@ -18,6 +19,7 @@ from kiteloom.store.models import CrewMember
 from kiteloom.store.models import Station as StationRow
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import MAIN, ShopTemperature, damp_of, shop_temperature
+from kiteloom.workshop.learning import as_learned, learned_is_used, what_was_learned
 from kiteloom.workshop.part_air import part_airs
 from kiteloom.workshop.parts import Part, parts, steps_in_shop
 from kiteloom.workshop.people import members, stations_of
@@ -48,6 +50,9 @@ class ShopPlan:
     """The airs by the names the plan has for them: parts that have their own, zones that stations are in."""
     awaited: Mapping[str, str]
     """What steps wait for, by key."""
+    learned: Mapping[str, Learned]
+    """How long kinds of work take here; planned with when ``uses_learned``."""
+    uses_learned: bool
 
     def left_g(self, key: str) -> float:
         """Resin of a step still to mix [g]; 0 where none is computed, and once the step was said to be finished."""
@@ -59,13 +64,13 @@ class ShopPlan:
         need = part.needs.get(local) if part else None
         return max(need.total_g - self.done.mixed_g.get(key, 0.0), 0.0) if need else 0.0
 
-    def air_of(self, part_id: str) -> ShopTemperature:
-        """The temperature a part has: its own where it was moved or read, else the shop's."""
-        return self.airs.get(part_id, self.air)
+    def air_of(self, name: str) -> ShopTemperature:
+        """An air by name: of a part that was moved or read, of a zone with stations, else the shop's."""
+        return self.airs.get(name, self.air)
 
     def air_at(self, placed: Placed) -> ShopTemperature:
         """The temperature a placed step has: of the zone its station is in, else of its part."""
-        return self.airs.get(placed.air, self.air)
+        return self.air_of(placed.air)
 
     def unreleased(self, step: Step) -> list[str]:
         """The steps before one that no reading has released."""
@@ -98,8 +103,14 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     there, named = {row.id for row in rows}, frozenset[str]().union(*(member.skills for member in crew))
     released = releases(uow)
     awaited = not_before(uow, moment_of(now))
+    known = what_was_learned(found, done.facts)
+    used = known if learned_is_used(uow) else {}
     steps = tuple(
-        _when_it_came(_when_read_again(_as_furnished(step, there, named), released), awaited)
+        as_learned(
+            found[step.part],
+            _when_it_came(_when_read_again(_as_furnished(step, there, named), released), awaited),
+            used,
+        )
         for step in steps_in_shop(found.values())
     )
     zones = {row.zone_id: theirs for row in rows if row.zone_id and (theirs := _air_of_zone(uow, row, done, now))}
@@ -138,6 +149,8 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         released,
         airs,
         {key: what for key, (_, what) in awaited.items()},
+        known,
+        bool(used),
     )
 
 

@@ -14,6 +14,7 @@ from kiteloom.core.quantities import show
 from kiteloom.core.schedule.explain import why_not_sooner
 from kiteloom.core.schedule.placed import Placed
 from kiteloom.workshop.climate import BAND_C
+from kiteloom.workshop.learning import learned_words
 from kiteloom.workshop.parts import estimate_words
 from kiteloom.workshop.plan import ShopPlan
 from kiteloom.workshop.saying import Span
@@ -62,6 +63,8 @@ class StepView:
     stalled: str
     words: str
     why: str
+    learned: str
+    awaited: str
 
 
 def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = None) -> StepView:
@@ -97,6 +100,8 @@ def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = No
         f"Too cold for {stalled:.1f} h of this wait: the cure stands still then." if stalled >= 0.05 else "",
         words_of(shop, placed),
         why_not_sooner(placed, shop.plan.by_key(), shop.names, say.at, say.units),
+        learned_words(part, step, shop.learned, used=shop.uses_learned),
+        shop.awaited.get(step.key, ""),
     )
 
 

@@ -108,9 +108,9 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
     )
 
 
-def ribbon_of(shop: ShopPlan, start: float, end: float, part_id: str) -> list[Degrees]:
-    """At most some 600 points of a part's temperature, or of the main shop's, enough for any screen."""
-    points = shop.air_of(part_id).profile.between(start, end)
+def ribbon_of(shop: ShopPlan, start: float, end: float, air: str) -> list[Degrees]:
+    """At most some 600 points of an air's temperature by its name, ``""`` the main shop's, enough for any screen."""
+    points = shop.air_of(air).profile.between(start, end)
     every = max(len(points) // 600, 1)
     thinned = points[::every] + ([points[-1]] if (len(points) - 1) % every else [])
     return [Degrees(shop.saying.moment(minute), celsius) for minute, celsius in thinned]

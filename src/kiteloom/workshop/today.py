@@ -2,18 +2,23 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Literal
 
-from kiteloom.core.calendar import local_midnight, minute_of, zone_of
+from kiteloom.core.calendar import local_midnight, minute_of, moment_of, zone_of
 from kiteloom.core.quantities import show
 from kiteloom.core.schedule.explain import why_not_sooner
 from kiteloom.core.schedule.placed import Placed
-from kiteloom.core.today import Fit, curing, first_thing, fits_before_closing, held, opening, way_is_free
+from kiteloom.core.today import Fit, as_it_lies, curing, first_thing, fits_before_closing, held, opening, way_is_free
+from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import need_temperature
+from kiteloom.workshop.late import late_since_evening
+from kiteloom.workshop.lots import lots_of
+from kiteloom.workshop.people import absences
 from kiteloom.workshop.plan import ShopPlan, remembered, shop_plan
+from kiteloom.workshop.resume import ResumeCard, resume_card
 from kiteloom.workshop.saying import Span
 from kiteloom.workshop.shop import the_shop
 from kiteloom.workshop.steps import ENOUGH_G
@@ -55,6 +60,27 @@ class Row:
 
 
 @dataclass(frozen=True)
+class Lies:
+    """A thing as it lies now: what else needs it so, before it is turned."""
+
+    name: str
+    way: str
+    words: str
+    rows: list[Row]
+
+
+@dataclass(frozen=True)
+class Here:
+    """Somebody on the crew, whether they are here now, and what they are on; ``absence_id`` is what keeps them away."""
+
+    id: str
+    name: str
+    here: bool
+    absence_id: str
+    words: str
+
+
+@dataclass(frozen=True)
 class TodayView:
     """The page a builder opens first. Without any temperature there is only ``ask``."""
 
@@ -70,6 +96,11 @@ class TodayView:
     done: list[Row]
     done_words: str
     ask: str
+    late: str = ""
+    """That last night moved the plan, and what it moved: the first sentence then says it."""
+    lies: list[Lies] = field(default_factory=list)
+    here: list[Here] = field(default_factory=list)
+    resume: ResumeCard | None = None
 
 
 def today_view(uow: UnitOfWork, now: datetime) -> TodayView:
@@ -87,10 +118,13 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         return TodayView("", "", "", [], None, [], [], "", [], [], "", ask)
     today, opens = opening(shop.job, minute)
     sentence, detail, caution, actions = _first(shop, is_open=today is not None, opens=opens)
+    late = late_since_evening(uow, shop) if today is not None else None
+    if late is not None:
+        sentence, detail = late.sentence, " ".join(w for w in (late.moved, f"Meanwhile: {sentence}", detail) if w)
     until = today[1] if today else opens or minute
     say = shop.saying
     found = fits_before_closing(shop.job, minute)
-    fits, fitting = [_fit_row(shop, fit) for fit in found], {fit.placed.step.key for fit in found}
+    fits, fitting = [_fit_row(uow, shop, fit) for fit in found], {fit.placed.step.key for fit in found}
     words = f"The shop closes {say.at(today[1])} and opens {say.at(opens)}." if today and opens else ""
     done, done_words = _done_today(uow, shop)
     return TodayView(
@@ -107,6 +141,10 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         done,
         done_words,
         "",
+        late.sentence if late else "",
+        _lies(shop),
+        _here(uow, shop),
+        resume_card(uow, shop),
     )
 
 
@@ -283,7 +321,7 @@ def _next_knot(shop: ShopPlan, placed: Placed) -> str:
     return f"{words}."
 
 
-def _fit_row(shop: ShopPlan, fit: Fit) -> Row:
+def _fit_row(uow: UnitOfWork, shop: ShopPlan, fit: Fit) -> Row:
     placed, say = fit.placed, shop.saying
     ready = fit.ready
     stage = placed.step.wait_stage
@@ -293,6 +331,7 @@ def _fit_row(shop: ShopPlan, fit: Fit) -> Row:
         words = f"Begin by {say.at(fit.latest)[-5:]}; “{stage}” is reached only {say.at(ready)}, after the shop opens."
     if fit.frees:
         words += f" It frees “{fit.frees[0]}”."
+    words += _stock(uow, shop, placed)
     return _row(
         shop,
         placed,
@@ -302,9 +341,71 @@ def _fit_row(shop: ShopPlan, fit: Fit) -> Row:
     )
 
 
+def _stock(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
+    """That too little of its product is left; ``""`` when there is enough, or nobody counts it."""
+    need, part = shop.left_g(placed.step.key), shop.parts[placed.step.part]
+    if need <= ENOUGH_G:
+        return ""
+    lots = lots_of(uow, uow.get(DataSheet, part.sheet_id), moment_of(shop.now))
+    known = [lot.left_g for lot in lots if lot.left_g is not None and not lot.bad]
+    if not known or sum(known) >= need:
+        return ""
+    short, units = sum(known), shop.saying.units
+    return f" Only {show(short, 'mass', units)} of {part.product} is left, and it takes {show(need, 'mass', units)}."
+
+
 def _held_row(shop: ShopPlan, placed: Placed) -> Row:
     words = f"{shop.saying.at(placed.begins)}. {_why(shop, placed)}"
     return _row(shop, placed, "held", words, [])
+
+
+def _lies(shop: ShopPlan) -> list[Lies]:
+    """Things that lie one way now, and what is done so before they are turned."""
+    found = []
+    for lies in as_it_lies(shop.job, shop.plan):
+        turn = lies.turn
+        if turn is None:
+            words = "Nothing turns it after that."
+        elif turn.state == "running":
+            words = "It is being turned now."
+        elif lies.steps:
+            words = f"Then it is turned {shop.saying.at(turn.begins)}: {turn.step.name.partition(': ')[2]}."
+        else:
+            words = (
+                f"All is done as it lies; turn it {shop.saying.at(turn.begins)}: {turn.step.name.partition(': ')[2]}."
+            )
+        rows = []
+        for placed in lies.steps:
+            now = placed.begins <= shop.now + 5
+            actions = actions_of(shop, placed) if now else []
+            why = "It can go now." if now else f"{shop.saying.at(placed.begins)}. {_why(shop, placed)}"
+            rows.append(_row(shop, placed, "fits" if now else "held", why, actions))
+        found.append(Lies(lies.thing.name, lies.thing.way, words, rows))
+    return found
+
+
+def _here(uow: UnitOfWork, shop: ShopPlan) -> list[Here]:
+    """Everybody, whether they are here now, and what they are on."""
+    away, found = absences(uow), []
+    for member in shop.job.crew:
+        if member.id not in shop.names:
+            continue
+        gone = next((a for a in away.get(member.id, ()) if minute_of(a.start) <= shop.now < minute_of(a.end)), None)
+        off = member.hours is not None and not member.hours.intervals(shop.now, shop.now + 1)
+        on = next((p for p in shop.plan.placed if p.state == "running" and member.id in p.people), None)
+        nearest = next((p for p in shop.plan.placed if p.state != "done" and member.id in p.people), None)
+        if gone is not None:
+            words = f"away until {shop.saying.at(minute_of(gone.end))}"
+        elif on is not None:
+            words = on.step.name
+        elif off:
+            words = "not at this hour" + (f"; {shop.saying.at(nearest.begins)}" if nearest else "")
+        elif nearest is not None:
+            words = f"{shop.saying.at(nearest.begins)}: {nearest.step.name}"
+        else:
+            words = "nothing planned"
+        found.append(Here(member.id, shop.names[member.id], gone is None and not off, gone.id if gone else "", words))
+    return found
 
 
 def _left(shop: ShopPlan) -> list[Row]:

@@ -20,6 +20,7 @@ from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.alerts import raise_alerts
 from kiteloom.workshop.climate import keep_forecast, last_reading, record_readings
 from kiteloom.workshop.clock import Clock
+from kiteloom.workshop.late import keep_evening
 from kiteloom.workshop.part_air import record_part
 
 log = logging.getLogger(__name__)
@@ -72,6 +73,7 @@ class Watch:
             look = (uow.last_change(), int(minute_of(now)))
         if look != self._looked:
             raise_alerts(self._store, now)
+            keep_evening(self._store, now)
             self._looked = look
 
     def _read(self, zone: str, probe: Probe, now: datetime) -> None:

@@ -229,6 +229,7 @@ export interface paths {
                 query?: {
                     start?: string | null;
                     days?: number;
+                    by?: "surface" | "person" | "station";
                 };
                 header?: never;
                 path?: never;
@@ -294,6 +295,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["NotedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/pins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pin a step; the plan goes round it at once. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PinIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlanKeptOut"];
                     };
                 };
                 /** @description Validation error */
@@ -559,6 +609,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who works here, and where. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PeopleOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Welcome somebody, or change what is known of them. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PersonIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PeopleOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/formats": {
         parameters: {
             query?: never;
@@ -802,6 +921,176 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["AirframeOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/absences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Somebody is away for a while. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["AwayIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PeopleOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/stations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set a station up, or change it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["StationAtIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PeopleOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is to come, as a calendar; its ids stay, so that a calendar that asks again moves its events. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole plan as a table. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
                     };
                 };
             };
@@ -1156,6 +1445,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/deliveries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What steps wait for, and what came. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DeliveriesOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Say what a step waits for. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["DeliveryIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlanKeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shelf/blank": {
         parameters: {
             query?: never;
@@ -1234,6 +1592,104 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["CheckedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/accept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Accept the plan as it stands: what comes is compared with it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["AcceptIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlanKeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/freeze": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Freeze the coming days. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FreezeIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlanKeptOut"];
                     };
                 };
                 /** @description Validation error */
@@ -1498,6 +1954,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/plan/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan with this shop's own hours, or with the recipes'. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["UseLearnedIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlanKeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc/exotherm": {
         parameters: {
             query?: never;
@@ -1735,6 +2240,53 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/week.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A week's sheet, as PDF. */
+        get: {
+            parameters: {
+                query?: {
+                    start?: string | null;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2839,6 +3391,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/deliveries/{delivery_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** It came; or it is not awaited any more. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    delivery_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ArrivedIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlanKeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/surfaces/{surface_id}/mix": {
         parameters: {
             query?: never;
@@ -2944,6 +3556,53 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/v1/absences/{absence_id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Somebody is here again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    absence_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PeopleOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/surfaces/{surface_id}/shape": {
@@ -3294,6 +3953,66 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HeatingOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person_id}/farewell": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Somebody does not work here any more. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    person_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["VersionIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PeopleOut"];
                     };
                 };
                 /** @description Not found */
@@ -3980,6 +4699,15 @@ export interface components {
             caution: string;
             /** Held By */
             held_by: string;
+            /** Surface */
+            surface: string;
+            /** Gate */
+            gate: boolean;
+            /** Pinned */
+            pinned: string | null;
+            was: components["schemas"]["LoomOut.Span"] | null;
+            /** Movable */
+            movable: boolean;
         };
         /**
          * CrewLane
@@ -4005,8 +4733,23 @@ export interface components {
             c: number;
         };
         /**
+         * Due
+         * @description A delivery that a step waits for.
+         */
+        "LoomOut.Due": {
+            /** Step Id */
+            step_id: string;
+            /** What */
+            what: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
          * Lane
-         * @description A surface, or somebody on the crew.
+         * @description A surface, somebody on the crew, or a station.
          */
         "LoomOut.Lane": {
             /** Id */
@@ -4050,6 +4793,28 @@ export interface components {
             recorded_until: string | null;
             /** Ask */
             ask: string;
+            /**
+             * Compared
+             * @default
+             */
+            compared?: string;
+            /** Due */
+            due?: components["schemas"]["LoomOut.Due"][];
+            /**
+             * Frozen Until
+             * @default null
+             */
+            frozen_until?: string | null;
+            /**
+             * Freeze Days
+             * @default 0
+             */
+            freeze_days?: number;
+            /**
+             * Shop Version
+             * @default 0
+             */
+            shop_version?: number;
         };
         /**
          * Mark
@@ -4138,6 +4903,41 @@ export interface components {
              * @default
              */
             at?: string;
+        };
+        /**
+         * Kept
+         * @description That it was kept.
+         */
+        "PlanKeptOut.Kept": {
+            /** Id */
+            id: string;
+        };
+        /**
+         * PlanKeptOut
+         * @description That it was kept.
+         */
+        PlanKeptOut: components["schemas"]["PlanKeptOut.Kept"];
+        /**
+         * PinIn
+         * @description When a step is wanted, and by whom; without a time its pin is taken out. The client makes the id.
+         */
+        PinIn: {
+            /** Id */
+            id: string;
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /**
+             * Start
+             * @default null
+             */
+            start?: string | null;
+            /**
+             * Crew
+             * @default []
+             */
+            crew?: string[];
         };
         /**
          * Bench
@@ -4472,6 +5272,54 @@ export interface components {
             crew?: string[];
         };
         /**
+         * Here
+         * @description Somebody on the crew, whether they are here now, and what they are on; ``absence_id`` is what keeps them away.
+         */
+        "TodayOut.Here": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Here */
+            here: boolean;
+            /** Absence Id */
+            absence_id: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Lies
+         * @description A thing as it lies now: what else needs it so, before it is turned.
+         */
+        "TodayOut.Lies": {
+            /** Name */
+            name: string;
+            /** Way */
+            way: string;
+            /** Words */
+            words: string;
+            /** Rows */
+            rows: components["schemas"]["TodayOut.Row"][];
+        };
+        /**
+         * ResumeCard
+         * @description After an absence: each a few sentences; empty ones are left out.
+         */
+        "TodayOut.ResumeCard": {
+            /** Away */
+            away: string;
+            /** Last Done */
+            last_done: string[];
+            /** Half Done */
+            half_done: string[];
+            /** Expired */
+            expired: string[];
+            /** Arrived */
+            arrived: string[];
+            /** Check First */
+            check_first: string[];
+        };
+        /**
          * Row
          * @description A step on the page: what and where, how it stands, what may be done.
          *
@@ -4549,6 +5397,17 @@ export interface components {
             done_words: string;
             /** Ask */
             ask: string;
+            /**
+             * Late
+             * @default
+             */
+            late?: string;
+            /** Lies */
+            lies?: components["schemas"]["TodayOut.Lies"][];
+            /** Here */
+            here?: components["schemas"]["TodayOut.Here"][];
+            /** @default null */
+            resume?: components["schemas"]["TodayOut.ResumeCard"] | null;
         };
         /**
          * TodayOut
@@ -4802,6 +5661,140 @@ export interface components {
          * @description Every cure.
          */
         CuresOut: components["schemas"]["CuresOut.CuresView"];
+        /**
+         * AwayView
+         * @description When somebody is away.
+         */
+        "PeopleOut.AwayView": {
+            /** Id */
+            id: string;
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * DayHours
+         * @description Working hours of one weekday (0 is Monday), ``"08:00"`` to ``"17:00"``.
+         */
+        "PeopleOut.DayHours": {
+            /** Weekday */
+            weekday: number;
+            /** Opens */
+            opens: string;
+            /** Closes */
+            closes: string;
+        };
+        /**
+         * PeopleView
+         * @description Everybody and every place, and the skills there are.
+         */
+        "PeopleOut.PeopleView": {
+            /** People */
+            people: components["schemas"]["PeopleOut.PersonView"][];
+            /** Stations */
+            stations: components["schemas"]["PeopleOut.StationView"][];
+            /** Skills */
+            skills: string[];
+            /** Zones */
+            zones: components["schemas"]["PeopleOut.ZoneChoice"][];
+        };
+        /**
+         * PersonView
+         * @description Somebody who works here. Without hours of their own they keep the shop's.
+         */
+        "PeopleOut.PersonView": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Skills */
+            skills: string[];
+            /** Hours */
+            hours: components["schemas"]["PeopleOut.DayHours"][];
+            /** Away */
+            away: components["schemas"]["PeopleOut.AwayView"][];
+            /** Here */
+            here: boolean;
+            /** Version */
+            version: number;
+        };
+        /**
+         * StationView
+         * @description A place or device.
+         */
+        "PeopleOut.StationView": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Capacity */
+            capacity: number;
+            /** Zone Id */
+            zone_id: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * ZoneChoice
+         * @description A zone a station may be in.
+         */
+        "PeopleOut.ZoneChoice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * PeopleOut
+         * @description Everybody and every place.
+         */
+        PeopleOut: components["schemas"]["PeopleOut.PeopleView"];
+        /**
+         * OwnHoursIn
+         * @description Hours of one weekday (0 is Monday).
+         */
+        "PersonIn.OwnHoursIn": {
+            /** Weekday */
+            weekday: number;
+            /** Opens */
+            opens: string;
+            /** Closes */
+            closes: string;
+        };
+        /**
+         * PersonIn
+         * @description Somebody as typed; version 0 welcomes them.
+         */
+        PersonIn: {
+            /** Id */
+            id: string;
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+            /** Name */
+            name: string;
+            /**
+             * Skills
+             * @default []
+             */
+            skills?: string[];
+            /**
+             * Hours
+             * @default []
+             */
+            hours?: components["schemas"]["PersonIn.OwnHoursIn"][];
+        };
         /**
          * Format
          * @description How a kind of figure is shown: ``shown = value × factor + offset``, then rounded.
@@ -5397,6 +6390,53 @@ export interface components {
          * @description Every surface.
          */
         AirframeOut: components["schemas"]["AirframeOut.AirframeView"];
+        /**
+         * AwayIn
+         * @description An absence; without times it is the rest of today. The client makes the id.
+         */
+        AwayIn: {
+            /** Id */
+            id: string;
+            /** Crew Member Id */
+            crew_member_id: string;
+            /**
+             * Start
+             * @default null
+             */
+            start?: string | null;
+            /**
+             * End
+             * @default null
+             */
+            end?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * StationAtIn
+         * @description A station as typed; version 0 adds it.
+         */
+        StationAtIn: {
+            /** Id */
+            id: string;
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+            /** Name */
+            name: string;
+            /** Capacity */
+            capacity: number;
+            /**
+             * Zone Id
+             * @default
+             */
+            zone_id?: string;
+        };
         /**
          * PlannedCupOut
          * @description One cup; minutes count from the first mix.
@@ -6003,6 +7043,60 @@ export interface components {
             id: string;
         };
         /**
+         * DeliveryView
+         * @description What a step waits for.
+         */
+        "DeliveriesOut.DeliveryView": {
+            /** Id */
+            id: string;
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** What */
+            what: string;
+            /**
+             * Expected On
+             * Format: date
+             */
+            expected_on: string;
+            /** Arrived At */
+            arrived_at: string | null;
+            /** Overdue */
+            overdue: boolean;
+            /** Version */
+            version: number;
+        };
+        /**
+         * DeliveriesOut
+         * @description What steps wait for.
+         */
+        DeliveriesOut: components["schemas"]["DeliveriesOut.DeliveryView"][];
+        /**
+         * DeliveryIn
+         * @description What a step waits for; version 0 is a new one.
+         */
+        DeliveryIn: {
+            /** Id */
+            id: string;
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** What */
+            what: string;
+            /**
+             * Expected On
+             * Format: date
+             */
+            expected_on: string;
+        };
+        /**
          * Checked
          * @description What is odd about a sheet, what it lacks, what follows from it, and what can't be read.
          */
@@ -6228,6 +7322,24 @@ export interface components {
              * @default []
              */
             stages?: components["schemas"]["SheetIn.StageHoursIn"][];
+        };
+        /**
+         * AcceptIn
+         * @description The client makes the id.
+         */
+        AcceptIn: {
+            /** Id */
+            id: string;
+        };
+        /**
+         * FreezeIn
+         * @description How many of the coming days are kept as the accepted plan has them.
+         */
+        FreezeIn: {
+            /** Version */
+            version: number;
+            /** Days */
+            days: number;
         };
         /**
          * SurfaceOut
@@ -6654,6 +7766,16 @@ export interface components {
              * @default false
              */
             replace?: boolean;
+        };
+        /**
+         * UseLearnedIn
+         * @description Whether to plan with what was learned.
+         */
+        UseLearnedIn: {
+            /** Version */
+            version: number;
+            /** Use */
+            use: boolean;
         };
         /**
          * WarmthOut
@@ -8825,6 +9947,24 @@ export interface components {
             note?: string;
         };
         /**
+         * ArrivedIn
+         * @description Whether it came, or is not awaited any more.
+         */
+        ArrivedIn: {
+            /** Version */
+            version: number;
+            /**
+             * Arrived
+             * @default true
+             */
+            arrived?: boolean;
+            /**
+             * Forget
+             * @default false
+             */
+            forget?: boolean;
+        };
+        /**
          * BatchView
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
          */
@@ -9562,6 +10702,10 @@ export interface components {
             words: string;
             /** Why */
             why: string;
+            /** Learned */
+            learned: string;
+            /** Awaited */
+            awaited: string;
         };
         /**
          * TimesView
@@ -9652,6 +10796,11 @@ export interface components {
              */
             people?: number;
             wait: components["schemas"]["OwnStepIn.TypedIn"];
+            /**
+             * Access
+             * @default false
+             */
+            access?: boolean;
         };
         /**
          * PartAirView
@@ -9703,6 +10852,14 @@ export interface components {
         CallOffIn: {
             /** Id */
             id: string;
+        };
+        /**
+         * VersionIn
+         * @description The version a page had read.
+         */
+        VersionIn: {
+            /** Version */
+            version: number;
         };
         /**
          * TypedIn

@@ -418,9 +418,12 @@ class _Placer:
             return isinstance(other, Placed) and other.begins < found.begins
 
         def rank(what: tuple[str, str]) -> int:
-            # What was moved for another, or waits for somebody away, is often closed to as well: that says less.
+            # What was moved for another, or waits for somebody away, is often closed to as well: that says
+            # less. Of people those who are busy here are named rather than those who are not.
             away = known[what].kind == "crew" and not known[what].by
-            return 0 if what[0] == "window" else 1 if away else 2 + (what != found.because.what)
+            if what[0] == "window" or (away and found.because.kind == "hours"):
+                return 0
+            return 3 if away else 1 + (what != found.because.what)
 
         for what in sorted(known, key=rank):
             if sooner((what,)):
