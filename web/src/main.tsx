@@ -35,6 +35,7 @@ const AirPage = lazy(airPage)
 const AirframePage = lazy(airframePage)
 const SurfacePage = lazy(surfacePage)
 const MixPage = lazy(mixPage)
+const CrewPage = lazy(() => import('./views/crew/crew-page'))
 
 const queries = new QueryClient({
   defaultOptions: { queries: { staleTime: 5_000, retry: 1, refetchOnWindowFocus: true } },
@@ -74,6 +75,7 @@ const router = createBrowserRouter([
       { path: '/cure/:surface', element: <CurePage /> },
       { path: '/loom', element: <LoomPage /> },
       { path: '/air', element: <AirPage /> },
+      { path: '/crew', element: <CrewPage /> },
       { path: '/surface/:id', element: <Navigate to="shape" replace relative="path" /> },
       { path: '/surface/:id/:tab', element: <SurfacePage /> },
       { path: '/stores', element: <StoresPage /> },

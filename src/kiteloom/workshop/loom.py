@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any, Literal
 
@@ -107,12 +107,12 @@ class LoomView:
     ribbon: list[Degrees]
     recorded_until: datetime | None
     ask: str
-    compared: str = ""
+    compared: str
     """How the plan stands against the one that was accepted; ``""`` when none was."""
-    due: list[Due] = field(default_factory=list)
-    frozen_until: datetime | None = None
-    freeze_days: int = 0
-    shop_version: int = 0
+    due: list[Due]
+    frozen_until: datetime | None
+    freeze_days: int
+    shop_version: int
 
 
 By = Literal["surface", "person", "station"]
@@ -126,7 +126,8 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
     minute = minute_of(now)
     shop = shop_plan(uow, minute)
     if shop is None:
-        return LoomView(now, None, "", [], [], [], [], [], None, need_temperature().sentence)
+        ask = need_temperature().sentence
+        return LoomView(now, None, "", [], [], [], [], [], None, ask, "", [], None, frozen, settings.version)
     say = shop.saying
     if start is None:
         today, opens = opening(shop.job, minute)

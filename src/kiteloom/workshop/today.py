@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
 
@@ -96,11 +96,11 @@ class TodayView:
     done: list[Row]
     done_words: str
     ask: str
-    late: str = ""
+    late: str
     """That last night moved the plan, and what it moved: the first sentence then says it."""
-    lies: list[Lies] = field(default_factory=list)
-    here: list[Here] = field(default_factory=list)
-    resume: ResumeCard | None = None
+    lies: list[Lies]
+    here: list[Here]
+    resume: ResumeCard | None
 
 
 def today_view(uow: UnitOfWork, now: datetime) -> TodayView:
@@ -112,10 +112,9 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     minute = minute_of(now)
     shop = shop_plan(uow, minute)
     if shop is None:
-        return TodayView("", "", "", [], None, [], [], "", [], [], "", need_temperature().sentence)
+        return _asks(need_temperature().sentence)
     if not shop.parts:
-        ask = "No surface is here yet. Start the demo to see a build: make demo."
-        return TodayView("", "", "", [], None, [], [], "", [], [], "", ask)
+        return _asks("No surface is here yet. Start the demo to see a build: make demo.")
     today, opens = opening(shop.job, minute)
     sentence, detail, caution, actions = _first(shop, is_open=today is not None, opens=opens)
     late = late_since_evening(uow, shop) if today is not None else None
@@ -146,6 +145,10 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         _here(uow, shop),
         resume_card(uow, shop),
     )
+
+
+def _asks(ask: str) -> TodayView:
+    return TodayView("", "", "", [], None, [], [], "", [], [], "", ask, "", [], [], None)
 
 
 def actions_of(shop: ShopPlan, placed: Placed) -> list[Action]:

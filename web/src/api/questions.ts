@@ -35,15 +35,23 @@ export const useCures = () =>
     refetchInterval: 30_000,
   })
 
-export const useLoom = (start: string, days: number) =>
+export type By = 'surface' | 'person' | 'station'
+
+export const useLoom = (start: string, days: number, by: By) =>
   useQuery({
-    queryKey: ['loom', start, days],
+    queryKey: ['loom', start, days, by],
     queryFn: () =>
-      answer(client.GET('/api/v1/loom', { params: { query: start ? { start, days } : { days } } })),
+      answer(client.GET('/api/v1/loom', { params: { query: start ? { start, days, by } : { days, by } } })),
     placeholderData: (before) => before,
     refetchInterval: 60_000,
     retry: false,
   })
+
+export const usePeople = () =>
+  useQuery({ queryKey: ['people'], queryFn: () => answer(client.GET('/api/v1/people')) })
+
+export const useDeliveries = () =>
+  useQuery({ queryKey: ['deliveries'], queryFn: () => answer(client.GET('/api/v1/deliveries')) })
 
 export const useZones = () =>
   useQuery({ queryKey: ['zones'], queryFn: () => answer(client.GET('/api/v1/climate/zones')) })

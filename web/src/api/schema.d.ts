@@ -4793,28 +4793,16 @@ export interface components {
             recorded_until: string | null;
             /** Ask */
             ask: string;
-            /**
-             * Compared
-             * @default
-             */
-            compared?: string;
+            /** Compared */
+            compared: string;
             /** Due */
-            due?: components["schemas"]["LoomOut.Due"][];
-            /**
-             * Frozen Until
-             * @default null
-             */
-            frozen_until?: string | null;
-            /**
-             * Freeze Days
-             * @default 0
-             */
-            freeze_days?: number;
-            /**
-             * Shop Version
-             * @default 0
-             */
-            shop_version?: number;
+            due: components["schemas"]["LoomOut.Due"][];
+            /** Frozen Until */
+            frozen_until: string | null;
+            /** Freeze Days */
+            freeze_days: number;
+            /** Shop Version */
+            shop_version: number;
         };
         /**
          * Mark
@@ -5397,17 +5385,13 @@ export interface components {
             done_words: string;
             /** Ask */
             ask: string;
-            /**
-             * Late
-             * @default
-             */
-            late?: string;
+            /** Late */
+            late: string;
             /** Lies */
-            lies?: components["schemas"]["TodayOut.Lies"][];
+            lies: components["schemas"]["TodayOut.Lies"][];
             /** Here */
-            here?: components["schemas"]["TodayOut.Here"][];
-            /** @default null */
-            resume?: components["schemas"]["TodayOut.ResumeCard"] | null;
+            here: components["schemas"]["TodayOut.Here"][];
+            resume: components["schemas"]["TodayOut.ResumeCard"] | null;
         };
         /**
          * TodayOut

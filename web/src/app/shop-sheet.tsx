@@ -2,7 +2,7 @@ import { useState } from 'react'
 import { answer, client, type Shop } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { useShop } from '@/api/questions'
-import { Button } from '@/ui/button'
+import { Button, ButtonLink } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { OneOf } from '@/ui/one-of'
 import { SideSheet } from '@/ui/side-sheet'
@@ -16,14 +16,14 @@ export function ShopSheet({ open, onClose }: { open: boolean; onClose: () => voi
   const shop = useShop().data
   return (
     <SideSheet open={open} onClose={onClose} title={shop?.name || 'The shop'}>
-      {shop && <Settings key={shop.version} shop={shop} />}
+      {shop && <Settings key={shop.version} shop={shop} onClose={onClose} />}
     </SideSheet>
   )
 }
 
 type Hours = { opens: string; closes: string }
 
-function Settings({ shop }: { shop: Shop }) {
+function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
   const edit = useEdit(shop.version)
   const [sound, setSound] = useState(localStorage.getItem('sound') ?? 'on')
   const [worn, setWorn] = useState<Theme>(theme())
@@ -102,6 +102,9 @@ function Settings({ shop }: { shop: Shop }) {
         ))}
         <Button onClick={saveHours}>Save the hours</Button>
       </fieldset>
+      <ButtonLink quiet to="/crew" onClick={onClose}>
+        Crew and stations
+      </ButtonLink>
       <p className="text-soft text-sm">
         Kite Loom computes and records; it approves nothing. The kit maker’s and material maker’s
         instructions, local rules and the licensed inspector decide.

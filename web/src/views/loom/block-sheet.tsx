@@ -1,25 +1,29 @@
+import { useState } from 'react'
 import { Link } from 'react-router'
-import type { Block, Lane } from '@/api/client'
+import type { Block } from '@/api/client'
 import { useClock } from '@/app/formats'
+import { Button } from '@/ui/button'
 import { SideSheet } from '@/ui/side-sheet'
+import type { Pins } from './pins'
 
 type Props = {
   block: Block | undefined
-  lane: Lane | undefined
+  place: string
+  pins: Pins
   blocks: Block[]
   onPick: (id: string) => void
   onClose: () => void
 }
 
 /** One step of the plan: when, by whom, and why not sooner. */
-export function BlockSheet({ block, lane, blocks, onPick, onClose }: Props) {
+export function BlockSheet({ block, place, blocks, pins, onPick, onClose }: Props) {
   const clock = useClock()
   const holder = blocks.find((other) => other.id === block?.held_by)
   return (
     <SideSheet open={block !== undefined} onClose={onClose} title={block?.name ?? ''}>
       {block && (
         <div className="flex flex-col gap-4">
-          <p className="text-soft">{lane?.name}</p>
+          <p className="text-soft">{place}</p>
           <section>
             <h3 className="text-soft">Why not sooner?</h3>
             <p className="text-lg" data-testid="why">
@@ -34,7 +38,11 @@ export function BlockSheet({ block, lane, blocks, onPick, onClose }: Props) {
           <section>
             <h3 className="text-soft">When</h3>
             <p>{block.words}</p>
+            {block.was && (
+              <p className="text-soft">In the accepted plan: {clock.dayTime(block.was.start)}.</p>
+            )}
           </section>
+          {block.movable && <PinTo key={block.id} block={block} pins={pins} />}
           {block.people.length > 0 && (
             <section>
               <h3 className="text-soft">Who</h3>
@@ -64,10 +72,39 @@ export function BlockSheet({ block, lane, blocks, onPick, onClose }: Props) {
             to={`/surface/${block.surface_id}/steps`}
             className="inline-flex min-h-11 items-center underline"
           >
-            All steps of {lane?.name}
+            All steps of {place}
           </Link>
         </div>
       )}
     </SideSheet>
+  )
+}
+
+/** When it is wanted. */
+function PinTo({ block, pins }: { block: Block; pins: Pins }) {
+  const clock = useClock()
+  const [at, setAt] = useState('')
+  return (
+    <section className="flex flex-col gap-2">
+      <h3 className="text-soft">Wanted at</h3>
+      {block.pinned && <p>Pinned to {clock.dayTime(block.pinned)}.</p>}
+      <div className="flex flex-wrap items-center gap-2">
+        <input
+          type="datetime-local"
+          aria-label="Pin it to"
+          value={at}
+          onChange={(event) => setAt(event.target.value)}
+          className="h-11 border-2 border-line bg-panel px-3"
+        />
+        <Button quiet disabled={!at} onClick={() => void pins.pin(block, at)}>
+          Pin it
+        </Button>
+        {block.pinned && (
+          <Button quiet onClick={() => void pins.pin(block, null)}>
+            Take the pin out
+          </Button>
+        )}
+      </div>
+    </section>
   )
 }

@@ -4,6 +4,7 @@ import type { Block, LoomView } from '@/api/client'
 import { Axis, Nights, NowLine, type Scale, TemperatureRibbon, Thread } from '@/weave/time-parts'
 import { ms, type Span, timeScale } from '@/weave/time-scale'
 import { useWidth } from '@/weave/use-width'
+import { useDrag } from './drag'
 
 const RIBBON = 72
 const AXIS = 30
@@ -12,10 +13,17 @@ const CREW = 26
 const BAR = 24
 const TOP = 24
 
-type Props = { view: LoomView; span: Span; picked: string; onPick: (id: string) => void }
+type Props = {
+  view: LoomView
+  span: Span
+  picked: string
+  compare: boolean
+  onPick: (id: string) => void
+  onPin: (block: Block, at: string) => void
+}
 
 /** Lanes by surface under the temperature, the crew below; all on one time axis. */
-export function Lanes({ view, span, picked, onPick }: Props) {
+export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
   const { box, width } = useWidth<HTMLDivElement>()
   const grid = useRef<HTMLDivElement>(null)
   const names = width < 640 ? 92 : 190
@@ -54,6 +62,21 @@ export function Lanes({ view, span, picked, onPick }: Props) {
           {view.lanes.map((lane, i) => (
             <g key={lane.id} transform={`translate(0 ${head + i * LANE})`}>
               <line x1={-names} x2={plot} y1={0} y2={0} stroke="var(--line)" />
+              {compare &&
+                lane.blocks.map((block) =>
+                  block.was ? (
+                    <rect
+                      key={block.id}
+                      x={x(ms(block.was.start))}
+                      width={Math.max(x(ms(block.was.end)) - x(ms(block.was.start)), 4)}
+                      y={TOP + 3}
+                      height={BAR - 6}
+                      fill="none"
+                      stroke="var(--ink)"
+                      strokeDasharray="3 3"
+                    />
+                  ) : null,
+                )}
               {lane.blocks.map(
                 (block) =>
                   block.thread && (
@@ -68,6 +91,14 @@ export function Lanes({ view, span, picked, onPick }: Props) {
                     />
                   ),
               )}
+            </g>
+          ))}
+          {view.due.map((due) => (
+            <g key={due.step_id} transform={`translate(${x(ms(due.at))} ${head})`}>
+              <line y2={height - head} stroke="var(--weld)" strokeWidth={2} strokeDasharray="6 4" />
+              <text x={5} y={-5} className="fill-ink text-[12px]">
+                {due.what}
+              </text>
             </g>
           ))}
           {chosen && <HeldBy view={view} chosen={chosen} x={x} head={head} />}
@@ -127,6 +158,7 @@ export function Lanes({ view, span, picked, onPick }: Props) {
                   x={x}
                   picked={picked === block.id}
                   onPick={() => onPick(block.id)}
+                  onPin={onPin}
                 />
               ))}
             </div>
@@ -144,10 +176,18 @@ const FILL = {
   'to do': 'bg-walnut',
 }
 
-type ButtonProps = { block: Block; room: number; x: Scale; picked: boolean; onPick: () => void }
+type ButtonProps = {
+  block: Block
+  room: number
+  x: Scale
+  picked: boolean
+  onPick: () => void
+  onPin: (block: Block, at: string) => void
+}
 
 /** A step on its lane: its name over its stretches of work; the whole of it can be picked. */
-function BlockButton({ block, room, x, picked, onPick }: ButtonProps) {
+function BlockButton({ block, room, x, picked, onPick, onPin }: ButtonProps) {
+  const drag = useDrag(block, x, onPin)
   const first = block.pieces[0]
   const last = block.pieces[block.pieces.length - 1]
   if (!first || !last) return null
@@ -159,10 +199,20 @@ function BlockButton({ block, room, x, picked, onPick }: ButtonProps) {
       data-block={block.id}
       aria-label={`${block.name}: ${block.words}`}
       aria-pressed={picked}
-      onClick={onPick}
-      className="absolute top-0 text-left"
-      style={{ left: from, width: Math.max(width, Math.min(room, 44)), height: LANE }}
+      onClick={() => !drag.was() && onPick()}
+      {...drag.on}
+      className={clsx(
+        'absolute top-0 text-left',
+        block.movable && 'touch-pan-y',
+        drag.by !== 0 && 'z-10 opacity-70',
+      )}
+      style={{ left: from + drag.by, width: Math.max(width, Math.min(room, 44)), height: LANE }}
     >
+      {drag.by !== 0 && (
+        <span className="absolute -top-0.5 left-0 whitespace-nowrap bg-ink px-1.5 text-[13px] text-ground">
+          {drag.words}
+        </span>
+      )}
       <span
         className={clsx(
           'absolute top-0.5 left-0 truncate text-[13px] leading-5',
@@ -175,7 +225,13 @@ function BlockButton({ block, room, x, picked, onPick }: ButtonProps) {
       {block.pieces.map((piece) => (
         <span
           key={piece.start}
-          className={clsx('absolute', FILL[block.state], picked && 'outline-3 outline-woad outline-offset-1')}
+          className={clsx(
+            'absolute',
+            FILL[block.state],
+            block.gate && 'closes',
+            block.pinned && 'pinned',
+            picked && 'outline-3 outline-woad outline-offset-1',
+          )}
           style={{
             left: x(ms(piece.start)) - from,
             width: Math.max(x(ms(piece.end)) - x(ms(piece.start)), 5),

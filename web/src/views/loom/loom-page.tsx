@@ -1,12 +1,15 @@
 import { ChevronLeft, ChevronRight, ZoomIn, ZoomOut } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import type { Block } from '@/api/client'
-import { useLoom } from '@/api/questions'
+import { type By, useLoom } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
+import { OneOf } from '@/ui/one-of'
 import { ms } from '@/weave/time-scale'
 import { BlockSheet } from './block-sheet'
 import { Lanes } from './lanes'
+import { usePins } from './pins'
+import { PlanTools } from './plan-tools'
 
 const ZOOMS = [2, 4, 7, 14, 28, 56]
 const DAY = 86_400_000
@@ -16,7 +19,10 @@ export default function LoomPage() {
   const [start, setStart] = useState('')
   const [days, setDays] = useState(window.innerWidth < 640 ? 4 : 14)
   const [picked, setPicked] = useState('')
-  const loom = useLoom(start, days)
+  const [by, setBy] = useState<By>('surface')
+  const [shown, setShown] = useState(false)
+  const loom = useLoom(start, days, by)
+  const pins = usePins()
   const view = loom.data
   const move = (by: number) => {
     if (view?.span) setStart(new Date(ms(view.span.start) + by * DAY).toISOString())
@@ -61,9 +67,32 @@ export default function LoomPage() {
           <span className="self-center text-soft">{days} days</span>
         </div>
       </div>
+      <div className="flex flex-wrap items-end gap-x-6 gap-y-2">
+        <OneOf
+          label="Lanes by"
+          value={by}
+          choices={[
+            { value: 'surface', name: 'Surface' },
+            { value: 'person', name: 'Person' },
+            { value: 'station', name: 'Station' },
+          ]}
+          onChange={(chosen) => setBy(chosen as By)}
+        />
+        {view?.span && <PlanTools view={view} compare={shown} onCompare={setShown} />}
+      </div>
+      {pins.said && <Notice tone={pins.failed ? 'stop' : 'ready'}>{pins.said}</Notice>}
       {loom.error && <Notice tone="stop">{loom.error.message}</Notice>}
       {view?.ask && <Notice tone="care">{view.ask}</Notice>}
-      {view?.span && <Lanes view={view} span={view.span} picked={picked} onPick={setPicked} />}
+      {view?.span && (
+        <Lanes
+          view={view}
+          span={view.span}
+          picked={picked}
+          compare={shown}
+          onPick={setPicked}
+          onPin={(block, at) => void pins.pin(block, at)}
+        />
+      )}
       {view?.lanes
         .filter((lane) => lane.left)
         .map((lane) => (
@@ -72,13 +101,15 @@ export default function LoomPage() {
           </Notice>
         ))}
       <p className="text-soft text-sm">
-        Brown is hands-on work, blue a cure that thins to its stage, green done. Arrow keys go from step to
-        step, + and − come closer and go back, Enter opens one.
+        Brown is hands-on work, blue a cure that thins to its stage, green done; a striped block closes its
+        part. Drag a block to pin it to a time: the plan goes round it. Arrow keys go from step to step, + and
+        − come closer and go back, Enter opens one.
       </p>
       <BlockSheet
         block={chosen}
-        lane={view?.lanes.find((lane) => lane.id === chosen?.surface_id)}
+        place={chosen?.surface ?? ''}
         blocks={blocks}
+        pins={pins}
         onPick={setPicked}
         onClose={() => setPicked('')}
       />

@@ -10,6 +10,7 @@ import { Pick } from '@/ui/pick'
 import { SavedField } from '@/ui/saved-field'
 import { TextField } from '@/ui/text-field'
 import { TimeLine } from '@/weave/time-line'
+import { Deliveries, Learned } from './step-extras'
 
 export function StepsTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lower' }) {
   const [start, setStart] = useState('')
@@ -123,7 +124,9 @@ function StepDetail({ step, view, surfaceId }: DetailProps) {
           </p>
         </div>
       )}
+      {step.learned && <Learned words={step.learned} />}
       <EditProblem edit={edit} shownInFields={['minutes']} />
+      {step.state !== 'done' && <Deliveries surfaceId={surfaceId} stepKey={step.key} />}
       {step.caution && (
         <p className="text-sm">
           <span className="font-semibold">Take care:</span> {step.caution} The maker’s instructions decide.
@@ -166,6 +169,7 @@ function AddStep({ view, surfaceId, after }: AddProps) {
   const [wait, setWait] = useState('')
   const [people, setPeople] = useState('1')
   const [before, setBefore] = useState('')
+  const [access, setAccess] = useState(false)
   const problems = edit.problem?.fields ?? {}
   if (!open) {
     return (
@@ -189,6 +193,7 @@ function AddStep({ view, surfaceId, after }: AddProps) {
             minutes: { text: minutes, unit: 'min' },
             people: Number(people),
             wait: { text: wait || '0', unit: 'min' },
+            access,
           },
         }),
       ),
@@ -219,6 +224,15 @@ function AddStep({ view, surfaceId, after }: AddProps) {
         />
         <TextField label="Then wait" unit="min" value={wait} problem={problems.wait} onChange={setWait} />
       </div>
+      <label className="flex min-h-11 items-center gap-3">
+        <input
+          type="checkbox"
+          checked={access}
+          onChange={(event) => setAccess(event.target.checked)}
+          className="size-6"
+        />
+        It needs access: it comes before the part is closed
+      </label>
       <EditProblem edit={edit} shownInFields={['name', 'minutes', 'wait']} />
       <div className="flex gap-3">
         <Button onClick={add}>Add it</Button>

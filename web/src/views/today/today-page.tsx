@@ -6,6 +6,7 @@ import { useToday } from '@/api/questions'
 import { useClock } from '@/app/formats'
 import { Notice } from '@/ui/notice'
 import { ms } from '@/weave/time-scale'
+import { AsItLies, Resume, WhoIsHere } from './parts'
 import { Actions, useWork } from './work'
 
 /** What to do now: one sentence and one button, then the bench, what fits before closing, what is held. */
@@ -25,7 +26,13 @@ export default function TodayPage() {
       {view.ask && <Notice tone="care">{view.ask}</Notice>}
       {view.sentence && (
         <section className="flex flex-col gap-3">
-          <h1 className="font-semibold text-3xl leading-snug max-sm:text-2xl" data-testid="first">
+          <h1
+            className={clsx(
+              'font-semibold text-3xl leading-snug max-sm:text-2xl',
+              view.late && 'edge-care bg-weld-wash px-4 py-2',
+            )}
+            data-testid="first"
+          >
             {view.sentence}
           </h1>
           {view.detail && <p className="text-lg">{view.detail}</p>}
@@ -38,10 +45,16 @@ export default function TodayPage() {
           )}
         </section>
       )}
+      {view.resume && <Resume card={view.resume} />}
       {work.said && <Notice tone={work.failed ? 'stop' : 'ready'}>{work.said}</Notice>}
       <Part title="On the bench" empty="Nothing is open or curing." rows={view.bench}>
         {(row) => <Row key={row.surface_id + row.step_key} row={row} work={work} />}
       </Part>
+      {view.lies.map((lies) => (
+        <AsItLies key={lies.name} lies={lies}>
+          {(row) => <Row key={row.surface_id + row.step_key} row={row} work={work} />}
+        </AsItLies>
+      ))}
       <Part
         title="Fits before closing"
         note={view.fits_words}
@@ -53,6 +66,7 @@ export default function TodayPage() {
       <Part title="Held" empty="Nothing is held: every surface goes on today." rows={view.held}>
         {(row) => <Row key={row.surface_id + row.step_key} row={row} work={work} />}
       </Part>
+      {view.here.length > 0 && <WhoIsHere here={view.here} />}
       {(view.done.length > 0 || view.done_words) && (
         <Part title="Done today" note={view.done_words} empty="" rows={view.done}>
           {(row) => <Row key={row.surface_id + row.step_key} row={row} work={work} quiet />}

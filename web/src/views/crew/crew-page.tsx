@@ -1,0 +1,61 @@
+import { useState } from 'react'
+import type { PeopleView } from '@/api/client'
+import { usePeople } from '@/api/questions'
+import { Button } from '@/ui/button'
+import { Notice } from '@/ui/notice'
+import { PersonForm } from './person-form'
+import { StationForm } from './station-form'
+
+export type Person = PeopleView['people'][number]
+export type Station = PeopleView['stations'][number]
+
+/** Who works here, when, and what they can do; and the places and devices that steps need. */
+export default function CrewPage() {
+  const people = usePeople()
+  const [adding, setAdding] = useState<'' | 'person' | 'station'>('')
+  const view = people.data
+  if (people.error)
+    return (
+      <Notice tone="stop" className="m-6">
+        {people.error.message}
+      </Notice>
+    )
+  if (!view) return null
+  return (
+    <div className="mx-auto grid max-w-6xl gap-8 p-6 max-sm:p-4 lg:grid-cols-[1.5fr_1fr]">
+      <section className="flex flex-col gap-3">
+        <h1 className="font-semibold text-2xl">Crew</h1>
+        <p className="text-soft">
+          Nothing is planned for somebody outside their hours, or for work whose skill nobody on it has.
+        </p>
+        {view.people.map((person) => (
+          <PersonForm key={`${person.id} ${person.version}`} person={person} view={view} />
+        ))}
+        {adding === 'person' ? (
+          <PersonForm view={view} onDone={() => setAdding('')} />
+        ) : (
+          <Button quiet onClick={() => setAdding('person')} className="self-start">
+            Welcome somebody…
+          </Button>
+        )}
+      </section>
+      <section className="flex flex-col gap-3">
+        <h2 className="font-semibold text-2xl">Stations</h2>
+        <p className="text-soft">
+          A part keeps its station until its wait is over; in a room of its own it cures at that room’s
+          temperature.
+        </p>
+        {view.stations.map((station) => (
+          <StationForm key={`${station.id} ${station.version}`} station={station} view={view} />
+        ))}
+        {adding === 'station' ? (
+          <StationForm view={view} onDone={() => setAdding('')} />
+        ) : (
+          <Button quiet onClick={() => setAdding('station')} className="self-start">
+            Set a station up…
+          </Button>
+        )}
+      </section>
+    </div>
+  )
+}

@@ -1,0 +1,199 @@
+import { clsx } from 'clsx'
+import { useState } from 'react'
+import { answer, client, newId, type PeopleView } from '@/api/client'
+import { useEdit } from '@/api/edit'
+import { Button } from '@/ui/button'
+import { EditProblem } from '@/ui/edit-problem'
+import { TextField } from '@/ui/text-field'
+import type { Person } from './crew-page'
+
+const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+type Props = { person?: Person; view: PeopleView; onDone?: () => void }
+type Hours = { opens: string; closes: string }
+
+/** Somebody: name, skills, hours of their own, and when they are away. Opens when it is picked. */
+export function PersonForm({ person, view, onDone }: Props) {
+  const edit = useEdit(person?.version ?? 0)
+  const [open, setOpen] = useState(!person)
+  const [id] = useState(person?.id ?? newId())
+  const [name, setName] = useState(person?.name ?? '')
+  const [skills, setSkills] = useState<string[]>(person?.skills ?? [])
+  const [more, setMore] = useState('')
+  const [hours, setHours] = useState<Hours[]>(
+    DAYS.map((_, day) => person?.hours.find((h) => h.weekday === day) ?? { opens: '', closes: '' }),
+  )
+  const known = [...new Set([...view.skills, ...skills])]
+  const save = async () => {
+    const own = hours
+      .map((h, weekday) => ({ weekday, opens: h.opens, closes: h.closes }))
+      .filter((h) => h.opens.trim() || h.closes.trim())
+    const all = more.trim() ? [...skills, more.trim()] : skills
+    const done = await edit.save((version) =>
+      answer(client.POST('/api/v1/people', { body: { id, version, name, skills: all, hours: own } })),
+    )
+    if (done) onDone?.()
+  }
+  if (!open && person) return <Card person={person} onOpen={() => setOpen(true)} />
+  return (
+    <div className="flex flex-col gap-4 border-2 border-ink bg-panel p-4">
+      <TextField label="Name" value={name} problem={edit.problem?.fields.name} onChange={setName} />
+      <fieldset className="flex flex-wrap items-end gap-2">
+        <legend className="mb-1 text-soft">Can do</legend>
+        {known.map((skill) => {
+          const has = skills.includes(skill)
+          return (
+            <button
+              key={skill}
+              type="button"
+              aria-pressed={has}
+              onClick={() => setSkills(has ? skills.filter((s) => s !== skill) : [...skills, skill])}
+              className={clsx(
+                'min-h-11 border-2 px-3',
+                has ? 'border-ink bg-ink text-ground' : 'border-line',
+              )}
+            >
+              {has ? '✓ ' : ''}
+              {skill}
+            </button>
+          )
+        })}
+        <TextField
+          aria-label="Another skill"
+          placeholder="another…"
+          value={more}
+          onChange={setMore}
+          className="w-32"
+        />
+      </fieldset>
+      <fieldset className="flex flex-col gap-1">
+        <legend className="mb-1 text-soft">Hours of their own; all empty is the shop’s hours</legend>
+        <div className="grid grid-cols-7 gap-1.5 max-sm:grid-cols-4">
+          {DAYS.map((day, n) => (
+            <div key={day} className="flex flex-col gap-1">
+              <span className="text-sm">{day}</span>
+              {(['opens', 'closes'] as const).map((which) => (
+                <TextField
+                  key={which}
+                  aria-label={`${day} ${which}`}
+                  placeholder={which === 'opens' ? 'from' : 'to'}
+                  value={hours[n]?.[which] ?? ''}
+                  onChange={(text) => setHours(hours.map((h, i) => (i === n ? { ...h, [which]: text } : h)))}
+                />
+              ))}
+            </div>
+          ))}
+        </div>
+      </fieldset>
+      <EditProblem edit={edit} shownInFields={['name']} />
+      <div className="flex flex-wrap gap-3">
+        <Button onClick={() => void save()}>{person ? 'Save' : 'Welcome them'}</Button>
+        <Button quiet onClick={() => (person ? setOpen(false) : onDone?.())}>
+          Leave it
+        </Button>
+        {person && (
+          <Button
+            quiet
+            className="ml-auto"
+            onClick={() =>
+              void edit.save((version) =>
+                answer(
+                  client.POST('/api/v1/people/{person_id}/farewell', {
+                    params: { path: { person_id: person.id } },
+                    body: { version },
+                  }),
+                ),
+              )
+            }
+          >
+            Does not work here any more
+          </Button>
+        )}
+      </div>
+    </div>
+  )
+}
+
+function Card({ person, onOpen }: { person: Person; onOpen: () => void }) {
+  const [leaving, setLeaving] = useState(false)
+  const days = person.hours.map((h) => `${DAYS[h.weekday]} ${h.opens}–${h.closes}`).join(', ')
+  return (
+    <div className={clsx('flex flex-col gap-2 bg-panel px-4 py-3', person.here ? 'edge-ready' : 'edge-care')}>
+      <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+        <div className="min-w-0 flex-1 basis-56">
+          <p className="font-semibold text-lg">{person.name}</p>
+          <p>{person.skills.join(', ') || 'No skill named'}</p>
+          <p className="text-soft text-sm">{days || 'The shop’s hours'}</p>
+        </div>
+        <Button quiet onClick={() => setLeaving(!leaving)}>
+          Away…
+        </Button>
+        <Button quiet onClick={onOpen}>
+          Change
+        </Button>
+      </div>
+      {person.away.map((away) => (
+        <Away key={away.id} id={away.id} words={away.words} />
+      ))}
+      {leaving && <Leave person={person} onDone={() => setLeaving(false)} />}
+    </div>
+  )
+}
+
+function Away({ id, words }: { id: string; words: string }) {
+  const edit = useEdit(0)
+  return (
+    <p className="flex flex-wrap items-center gap-3">
+      <span className="edge-care bg-weld-wash px-3 py-1">Away {words}</span>
+      <Button
+        quiet
+        onClick={() =>
+          void edit.save(() =>
+            answer(
+              client.POST('/api/v1/absences/{absence_id}/back', { params: { path: { absence_id: id } } }),
+            ),
+          )
+        }
+      >
+        Here after all
+      </Button>
+    </p>
+  )
+}
+
+function Leave({ person, onDone }: { person: Person; onDone: () => void }) {
+  const edit = useEdit(0)
+  const [id] = useState(newId)
+  const [start, setStart] = useState('')
+  const [end, setEnd] = useState('')
+  const [note, setNote] = useState('')
+  const save = async () => {
+    const done = await edit.save(() =>
+      answer(
+        client.POST('/api/v1/absences', {
+          body: { id, crew_member_id: person.id, start: start || null, end: end || null, note },
+        }),
+      ),
+    )
+    if (done) onDone()
+  }
+  const field = (label: string, value: string, set: (text: string) => void) => (
+    <label className="flex flex-col gap-1">
+      <span className="text-soft">{label}</span>
+      <input
+        type="datetime-local"
+        value={value}
+        onChange={(event) => set(event.target.value)}
+        className="h-11 border-2 border-line bg-panel px-3"
+      />
+    </label>
+  )
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      {field('From (empty: now)', start, setStart)}
+      {field('To (empty: the day’s end)', end, setEnd)}
+      <TextField label="Why" value={note} onChange={setNote} className="w-40" />
+      <Button onClick={() => void save()}>Say so</Button>
+      <EditProblem edit={edit} />
+    </div>
+  )
+}

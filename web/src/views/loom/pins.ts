@@ -1,0 +1,26 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { answer, type Block, client, newId, Problem } from '@/api/client'
+
+/** Pins a step to a time, or takes its pin out; the plan goes round it at once. */
+export function usePins() {
+  const queries = useQueryClient()
+  const [said, setSaid] = useState('')
+  const [failed, setFailed] = useState(false)
+  const pin = async (block: Block, start: string | null) => {
+    try {
+      const body = { id: newId(), surface_id: block.surface_id, step_key: block.key, start }
+      await answer(client.POST('/api/v1/pins', { body }))
+      setSaid(start ? `${block.name} is pinned; the plan goes round it.` : `${block.name}: the pin is out.`)
+      setFailed(false)
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      setSaid(error.message)
+      setFailed(true)
+    }
+    await queries.invalidateQueries()
+  }
+  return { pin, said, failed }
+}
+
+export type Pins = ReturnType<typeof usePins>
