@@ -124,6 +124,9 @@ def broken(job, placed):
             if p.start > deadline(before, link, air_of(job, before.step)) + SLACK:
                 found.append(f"{key} starts too late after {link.step}")
         until = p.end if step.limits_until == "end" else p.ready
+        if step.limits_until not in ("end", "wait"):
+            reached = follow(step.cure, p.end, air_of(job, step)).reaches(step.cure.hours(step.limits_until))
+            until = None if reached is None else p.end + reached
         until = until if until is not None else p.end + 60 * 1440
         damp = job.damp.get("") if air_of(job, step) is job.profile else None
         if (

@@ -29,7 +29,7 @@ def test_one_forms_change_shows_on_all_its_surfaces(shop, left_upper, form):
     for name in ("Left wing, upper skin", "Right wing, upper skin", "Left wing, lower skin"):
         view = shop.get(f"/surfaces/{shop.surface(name)}/shape")
         assert figures(view)["planform_area"] == pytest.approx(7.62 * (1.2 + 0.62) / 2)
-        assert len(view["decides"]) == 5  # the ribs too
+        assert len(view["decides"]) == 7  # the ribs, the spar cap and the closing joint too
     assert figures(shop.get(f"/surfaces/{left_upper}/shape"))["upper_area"] > before["upper_area"]
 
 

@@ -38,6 +38,8 @@ def test_a_glue_pot_is_judged_by_its_own_ratio_and_its_joint_cures_by_its_own_sh
     assert mix["product"]["name"] == "Heron glue"
     assert [need["step_name"] for need in mix["needs"]] == [
         "Glue ribs to spar and edge",
+        "Laminate tip blocks in their form",
+        "Let in and glue the stringers",
         "Glue gussets and leading edge",
     ]
     assert mix["losses"] == []

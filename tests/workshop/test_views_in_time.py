@@ -56,9 +56,13 @@ def test_the_whole_shops_plan_keeps_every_rule_on_any_day(empty_shop, day):
         mine = [p for p in shop.plan.placed if p.step.part == part.id]
         assert state_of(mine, shop.now) != "done"
     with_heat = what_if(shop, profile=shop.air.profile.shifted(4))
-    assert with_heat.plan.finish <= shop.plan.finish + 24 * 60  # warmer is not later by more than a night's luck
-    later = what_if(shop, not_before={step.key: shop.now + 5 * 1440 for step in shop.job.steps})
-    assert all(p.begins >= shop.now + 5 * 1440 for p in later.plan.placed if p.state in ("to do", "paused"))
+    assert with_heat.plan.finish <= shop.plan.finish + 3 * 24 * 60  # warmer is not later by more than a week-end's luck
+    later = what_if(shop, held={step.key: shop.now + 5 * 1440 for step in shop.job.steps})
+    assert all(
+        p.begins >= shop.now + 5 * 1440
+        for p in later.plan.placed
+        if p.state in ("to do", "paused") and p.step.kind != "turn"
+    )
 
 
 def test_on_a_closed_day_today_says_when_it_opens_and_what_comes_first(shop):

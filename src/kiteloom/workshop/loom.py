@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Any, Literal
 
@@ -140,10 +140,15 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
     before = {row["key"]: row for row in kept.rows} if kept else {}
     lanes = []
     for key, name, mine, left in _lanes(uow, shop, by):
-        blocks = [_block(shop, p, before.get(p.step.key)) for p in mine if p.start < end and (p.ready or p.end) > begin]
+        seen = [p for p in mine if p.start < end and (p.ready or p.end) > begin]
+        blocks = [_block(shop, p, before.get(p.step.key)) for p in seen]
+        holds = [p.step.holds for p in seen]
+        # A wait keeps a part, and the station it stands on; the people are free again.
+        keeps = [by == "surface" or (by == "station" and held) for held in holds]
+        blocks = [b if kept_on else replace(b, thread=None, marks=[]) for b, kept_on in zip(blocks, keeps, strict=True)]
         lanes.append(Lane(key, name, state_of(mine, minute), blocks, left))
     crew = []
-    for member in shop.job.crew:
+    for member in shop.job.crew if by != "person" else ():
         pieces = [
             piece
             for p in shop.plan.placed
