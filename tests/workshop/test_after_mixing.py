@@ -101,11 +101,11 @@ def test_a_mix_is_offered_only_where_something_is_left_to_do_with_it(shop, left_
 def test_what_is_planned_for_a_part_in_the_cool_room_takes_the_cool_rooms_hours(shop, left_upper):
     def peel_takes():
         step = next(s for s in shop.get(f"/surfaces/{left_upper}/times")["steps"] if s["key"] == "skin-1/layup")
-        assert step["start"] == "2026-05-18T10:00:00+02:00"
+        assert step["start"] == "2026-05-15T11:00:00+02:00"
         return datetime.fromisoformat(step["ready"]) - datetime.fromisoformat(step["end"])
 
     # Pinned to one hour, so that only the room differs.
-    pin = {"surface_id": left_upper, "step_key": "skin-1/layup", "start": "2026-05-18T10:00"}
+    pin = {"surface_id": left_upper, "step_key": "skin-1/layup", "start": "2026-05-15T11:00"}
     shop.ask("POST", "/pins", {"id": "pin", **pin}, 201)
     main = peel_takes()
     shop.ask("POST", f"/surfaces/{left_upper}/place", {"id": "p", "zone_id": "cool room"}, 201)
