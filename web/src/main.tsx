@@ -35,6 +35,7 @@ const AirPage = lazy(airPage)
 const AirframePage = lazy(airframePage)
 const SurfacePage = lazy(surfacePage)
 const MixPage = lazy(mixPage)
+const RunPage = lazy(() => import('./views/run/run-page'))
 const CrewPage = lazy(() => import('./views/crew/crew-page'))
 
 const queries = new QueryClient({
@@ -76,6 +77,7 @@ const router = createBrowserRouter([
       { path: '/loom', element: <LoomPage /> },
       { path: '/air', element: <AirPage /> },
       { path: '/crew', element: <CrewPage /> },
+      { path: '/run/:surface/:step', element: <RunPage /> },
       { path: '/surface/:id', element: <Navigate to="shape" replace relative="path" /> },
       { path: '/surface/:id/:tab', element: <SurfacePage /> },
       { path: '/stores', element: <StoresPage /> },

@@ -6,10 +6,10 @@ from datetime import date, datetime
 
 from apiflask import APIBlueprint
 from flask import Response
-from pydantic import BaseModel, RootModel
+from pydantic import BaseModel, Field, RootModel
 
 from kiteloom.api.house import now, store
-from kiteloom.workshop import exports, learning, people, planning, shop, wanted
+from kiteloom.workshop import exports, learning, people, planning, run_sheets, shop, wanted
 
 bp = APIBlueprint("planning", __name__, url_prefix="/api/v1", tag="Planning")
 
@@ -271,3 +271,68 @@ def plan_table() -> Response:
     """The whole plan as a table."""
     with store().reading() as uow:
         return _file(exports.csv_of(uow, now()), "text/csv; charset=utf-8", "plan.csv")
+
+
+class RunSheetOut(RootModel[run_sheets.RunSheet]):
+    """A step to be worked with wet gloves."""
+
+
+class SheetAtIn(BaseModel):
+    """Which step."""
+
+    surface_id: str
+    step_key: str
+
+
+@bp.get("/run-sheet")
+@bp.input(SheetAtIn, location="query")
+@bp.output(RunSheetOut)
+def read_run_sheet(query_data: SheetAtIn) -> run_sheets.RunSheet:
+    """A step's instructions, and what was ticked."""
+    with store().reading() as uow:
+        return run_sheets.run_sheet_of(uow, query_data.surface_id, query_data.step_key, now())
+
+
+@bp.get("/run-sheet.pdf")
+@bp.input(SheetAtIn, location="query")
+def print_run_sheet(query_data: SheetAtIn) -> Response:
+    """The same on paper."""
+    with store().reading() as uow:
+        page = run_sheets.run_sheet_pdf(uow, query_data.surface_id, query_data.step_key, now())
+    return _file(page, "application/pdf", "run-sheet.pdf")
+
+
+class TickIn(BaseModel):
+    """That an item was done, or was not. The client makes the id."""
+
+    id: str
+    surface_id: str
+    step_key: str
+    item: str
+    done: bool = True
+    happened_at: datetime | None = None
+
+
+class TicksIn(BaseModel):
+    """Ticks in the order they were made, perhaps while the tablet was not connected."""
+
+    ticks: list[TickIn] = Field(max_length=500)
+
+
+class TicksOut(BaseModel):
+    """How many were new."""
+
+    kept: int
+
+
+@bp.post("/ticks")
+@bp.input(TicksIn)
+@bp.output(TicksOut, status_code=201)
+def note_ticks(json_data: TicksIn) -> dict[str, int]:
+    """Keep ticks; sent twice they count once."""
+    with store().writing() as uow:
+        orders = [
+            run_sheets.NoteTick(t.id, t.surface_id, t.step_key, t.item, t.done, shop.in_shop_zone(uow, t.happened_at))
+            for t in json_data.ticks
+        ]
+        return {"kept": run_sheets.note_ticks(uow, orders, now())}

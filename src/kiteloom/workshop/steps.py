@@ -65,6 +65,7 @@ class StepView:
     why: str
     learned: str
     awaited: str
+    has_sheet: bool
 
 
 def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = None) -> StepView:
@@ -102,6 +103,7 @@ def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = No
         why_not_sooner(placed, shop.plan.by_key(), shop.names, say.at, say.units),
         learned_words(part, step, shop.learned, used=shop.uses_learned),
         shop.awaited.get(step.key, ""),
+        step.called_out,
     )
 
 

@@ -27,12 +27,12 @@ from kiteloom.workshop.steps import ENOUGH_G
 @dataclass(frozen=True)
 class Action:
     """One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
-    ``check`` the witnesses of the step before it, which is then the one named.
+    ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet.
 
     ``crew`` are who the plan has on it: a start notes them.
     """
 
-    kind: Literal["start", "pause", "finish", "mix", "undo", "check"]
+    kind: Literal["start", "pause", "finish", "mix", "undo", "check", "run"]
     label: str
     surface_id: str
     step_key: str
@@ -158,7 +158,8 @@ def actions_of(shop: ShopPlan, placed: Placed) -> list[Action]:
         [Action("mix", "Mix a cup", part, key)] if placed.step.cure and shop.left_g(placed.step.key) > ENOUGH_G else []
     )
     if placed.state == "running":
-        return [Action("finish", "Finish", part, key), *mix, Action("pause", "Pause", part, key)]
+        run = [Action("run", "Bench mode", part, key)] if placed.step.called_out else []
+        return [*run, Action("finish", "Finish", part, key), *mix, Action("pause", "Pause", part, key)]
     if placed.state == "paused":
         return [_start(shop, placed, "Go on"), Action("finish", "Finish", part, key)]
     if placed.state == "to do":

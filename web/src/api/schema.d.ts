@@ -609,6 +609,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep ticks; sent twice they count once. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TicksIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TicksOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/people": {
         parameters: {
             query?: never;
@@ -1244,6 +1293,54 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/run-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A step's instructions, and what was ticked. */
+        get: {
+            parameters: {
+                query: {
+                    surface_id: string;
+                    step_key: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RunSheetOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2258,6 +2355,54 @@ export interface paths {
             parameters: {
                 query?: {
                     start?: string | null;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/run-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same on paper. */
+        get: {
+            parameters: {
+                query: {
+                    surface_id: string;
+                    step_key: string;
                 };
                 header?: never;
                 path?: never;
@@ -5232,7 +5377,7 @@ export interface components {
         /**
          * Action
          * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
-         *     ``check`` the witnesses of the step before it, which is then the one named.
+         *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet.
          *
          *     ``crew`` are who the plan has on it: a start notes them.
          */
@@ -5241,7 +5386,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish" | "mix" | "undo" | "check";
+            kind: "start" | "pause" | "finish" | "mix" | "undo" | "check" | "run";
             /** Label */
             label: string;
             /** Surface Id */
@@ -5645,6 +5790,46 @@ export interface components {
          * @description Every cure.
          */
         CuresOut: components["schemas"]["CuresOut.CuresView"];
+        /**
+         * TicksOut
+         * @description How many were new.
+         */
+        TicksOut: {
+            /** Kept */
+            kept: number;
+        };
+        /**
+         * TickIn
+         * @description That an item was done, or was not. The client makes the id.
+         */
+        "TicksIn.TickIn": {
+            /** Id */
+            id: string;
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Item */
+            item: string;
+            /**
+             * Done
+             * @default true
+             */
+            done?: boolean;
+            /**
+             * Happened At
+             * @default null
+             */
+            happened_at?: string | null;
+        };
+        /**
+         * TicksIn
+         * @description Ticks in the order they were made, perhaps while the tablet was not connected.
+         */
+        TicksIn: {
+            /** Ticks */
+            ticks: components["schemas"]["TicksIn.TickIn"][];
+        };
         /**
          * AwayView
          * @description When somebody is away.
@@ -6735,6 +6920,64 @@ export interface components {
             sheet_id: string;
             amount: components["schemas"]["CupIn.TypedIn"];
         };
+        /**
+         * ItemView
+         * @description One instruction, and whether it is ticked.
+         */
+        "RunSheetOut.ItemView": {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Detail */
+            detail: string;
+            /** Cloth */
+            cloth: string;
+            /** Warp */
+            warp: [
+                number,
+                number
+            ] | null;
+            /** Woven */
+            woven: boolean;
+            /** Done At */
+            done_at: string | null;
+        };
+        /**
+         * RunSheet
+         * @description A step to be worked with wet gloves. Grams are 0 where none is computed.
+         */
+        "RunSheetOut.RunSheet": {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Name */
+            name: string;
+            /** Surface */
+            surface: string;
+            /** Items */
+            items: components["schemas"]["RunSheetOut.ItemView"][];
+            /** Mixed G */
+            mixed_g: number;
+            /** Budget G */
+            budget_g: number;
+            /** Use By */
+            use_by: string | null;
+            /** Cup */
+            cup: string;
+            /** Caution */
+            caution: string;
+            /** State */
+            state: string;
+            /** Crew */
+            crew: string[];
+        };
+        /**
+         * RunSheetOut
+         * @description A step to be worked with wet gloves.
+         */
+        RunSheetOut: components["schemas"]["RunSheetOut.RunSheet"];
         /**
          * Band
          * @description Masses of one part that are right for the other [g]: target, and the tolerance band's edges.
@@ -10690,6 +10933,8 @@ export interface components {
             learned: string;
             /** Awaited */
             awaited: string;
+            /** Has Sheet */
+            has_sheet: boolean;
         };
         /**
          * TimesView

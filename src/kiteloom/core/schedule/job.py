@@ -189,6 +189,11 @@ class Step:
         return self.min_c is not None or self.max_rh_pct is not None or self.margin_k is not None
 
     @property
+    def called_out(self) -> bool:
+        """Whether it is worked by a run sheet, an open mix in hand."""
+        return self.cure is not None and not self.own
+
+    @property
     def length(self) -> float:
         """Hands-on minutes on the five-minute grid."""
         return math.ceil(self.minutes / GRID_MIN - 1e-9) * GRID_MIN

@@ -126,6 +126,11 @@ function StepDetail({ step, view, surfaceId }: DetailProps) {
       )}
       {step.learned && <Learned words={step.learned} />}
       <EditProblem edit={edit} shownInFields={['minutes']} />
+      {step.has_sheet && (
+        <ButtonLink quiet to={`/run/${surfaceId}/${encodeURIComponent(step.key)}`} className="self-start">
+          Run sheet
+        </ButtonLink>
+      )}
       {step.state !== 'done' && <Deliveries surfaceId={surfaceId} stepKey={step.key} />}
       {step.caution && (
         <p className="text-sm">

@@ -18,6 +18,10 @@ export function useWork() {
       void go(`/mix?surface=${action.surface_id}&step=${action.step_key}`)
       return
     }
+    if (action.kind === 'run') {
+      void go(`/run/${action.surface_id}/${encodeURIComponent(action.step_key)}`)
+      return
+    }
     if (action.kind === 'check') {
       void go(`/cure/${action.surface_id}`)
       return

@@ -1,0 +1,74 @@
+"""A run sheet on paper: a box to tick for each instruction, the warp drawn beside each ply. PDF, A4."""
+
+from __future__ import annotations
+
+import io
+from collections.abc import Sequence
+
+from reportlab.graphics.shapes import Drawing, Line, Rect
+from reportlab.lib import colors
+from reportlab.lib.pagesizes import A4
+from reportlab.lib.styles import ParagraphStyle
+from reportlab.lib.units import mm
+from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+
+from kiteloom.formats.fonts import page_fonts
+
+Row = tuple[str, str, tuple[float, float] | None, bool]
+
+
+def run_sheet_page(title: str, head: str, caution: str, rows: Sequence[Row]) -> bytes:
+    """The sheet: instruction, detail, where the warp runs (side, aft), and whether it is ticked already."""
+    font, bold = page_fonts()
+    plain = ParagraphStyle("plain", fontName=font, fontSize=9, leading=12)
+    big = ParagraphStyle("big", fontName=bold, fontSize=12, leading=15)
+    story: list[Flowable] = [
+        Paragraph(_safe(title), ParagraphStyle("title", fontName=bold, fontSize=16, leading=21)),
+        Paragraph(_safe(head), plain),
+        Spacer(0, 3 * mm),
+    ]
+    cells: list[list[object]] = []
+    for words, detail, warp, done in rows:
+        text = [Paragraph(_safe(words), big)] + ([Paragraph(_safe(detail), plain)] if detail else [])
+        cells.append(["✓" if done else "", text, _warp(warp) if warp else "", "g", "at"])
+    table = Table(cells, colWidths=[12 * mm, 104 * mm, 22 * mm, 26 * mm, 22 * mm], rowHeights=None)
+    table.setStyle(
+        TableStyle(
+            [
+                ("FONT", (0, 0), (-1, -1), font, 8),
+                ("TEXTCOLOR", (3, 0), (4, -1), colors.grey),
+                ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
+                ("GRID", (0, 0), (0, -1), 1.2, colors.black),
+                ("LINEBELOW", (1, 0), (-1, -1), 0.4, colors.grey),
+                ("TOPPADDING", (0, 0), (-1, -1), 6),
+                ("BOTTOMPADDING", (0, 0), (-1, -1), 6),
+            ]
+        )
+    )
+    care = f"Take care: {caution} The maker’s instructions decide." if caution else ""
+    story += [table, Spacer(0, 4 * mm), Paragraph(_safe(care), plain)]
+    out = io.BytesIO()
+    SimpleDocTemplate(
+        out, pagesize=A4, title=title, invariant=1,
+        leftMargin=12 * mm, rightMargin=12 * mm, topMargin=12 * mm, bottomMargin=12 * mm,
+    ).build(story)  # fmt: skip
+    return out.getvalue()
+
+
+def _warp(warp: tuple[float, float]) -> Drawing:
+    """A square of cloth with the way its warp runs, the leading edge up."""
+    size, side, aft = 16 * mm, *warp
+    drawing = Drawing(size, size)
+    frame = Rect(0, 0, size, size)
+    frame.fillColor = None
+    drawing.add(frame)
+    middle, reach = size / 2, size * 0.42
+    dx, dy = reach * 0.8 * side, -reach * 0.8 * aft
+    for shift in (-0.3, 0.0, 0.3):
+        x, y = middle + shift * size * aft, middle + shift * size * side
+        drawing.add(Line(x - dx, y - dy, x + dx, y + dy))
+    return drawing
+
+
+def _safe(text: str) -> str:
+    return text.replace("&", "&amp;").replace("<", "&lt;")

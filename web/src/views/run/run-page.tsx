@@ -1,0 +1,295 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { clsx } from 'clsx'
+import { useCallback, useEffect, useState } from 'react'
+import { useNavigate, useParams } from 'react-router'
+import { answer, client, type RunSheet } from '@/api/client'
+import { useTicking } from '@/app/changes'
+import { useShow } from '@/app/formats'
+import { Button, ButtonLink } from '@/ui/button'
+import { Notice } from '@/ui/notice'
+import { ms } from '@/weave/time-scale'
+import { useTicks } from './ticks'
+
+/** Bench mode: one instruction, one button, the grams and the time that are left. Works on without the shop. */
+export default function RunPage() {
+  const { surface = '', step = '' } = useParams()
+  const queries = useQueryClient()
+  const leave = useNavigate()
+  const cache = `run sheet ${surface} ${step}`
+  const asked = useQuery({
+    queryKey: ['run-sheet', surface, step],
+    queryFn: async () => {
+      const query = { surface_id: surface, step_key: step }
+      const sheet = await answer(client.GET('/api/v1/run-sheet', { params: { query } }))
+      localStorage.setItem(cache, JSON.stringify(sheet))
+      return sheet
+    },
+    refetchInterval: 5000,
+    retry: false,
+  })
+  const onSent = useCallback(() => void queries.invalidateQueries({ queryKey: ['run-sheet'] }), [queries])
+  const { tick, waiting, problem } = useTicks(onSent)
+  const [whole, setWhole] = useState(false)
+  useAwake()
+  const sheet = asked.data ?? remembered(cache)
+  const unsent = new Map(
+    waiting.filter((t) => t.surface_id === surface && t.step_key === step).map((t) => [t.item, t.done]),
+  )
+  const items =
+    sheet?.items.map((item) => ({ ...item, done: unsent.get(item.key) ?? item.done_at !== null })) ?? []
+  const at = items.findIndex((item) => !item.done)
+  const here = items[at]
+  const last = at < 0 ? items.length - 1 : at - 1
+  const next = useCallback(() => {
+    if (here) tick(surface, step, here.key, true)
+  }, [here, tick, surface, step])
+  const back = () => {
+    const before = items[last]
+    if (before) tick(surface, step, before.key, false)
+  }
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.repeat || (event.target instanceof HTMLElement && event.target.closest('input'))) return
+      // A pedal sends one of these.
+      if ([' ', 'Enter', 'PageDown'].includes(event.key) && !whole) {
+        event.preventDefault()
+        next()
+      }
+      if (event.key === 'Escape') void leave('/today')
+    }
+    window.addEventListener('keydown', onKey)
+    return () => window.removeEventListener('keydown', onKey)
+  }, [next, leave, whole])
+  if (!sheet)
+    return asked.error ? (
+      <div className="fixed inset-0 z-40 flex flex-col items-start gap-4 bg-ground p-8">
+        <Notice tone="stop">{asked.error.message}</Notice>
+        <ButtonLink to="/today">Back to Today</ButtonLink>
+      </div>
+    ) : null
+  return (
+    <div className="fixed inset-0 z-40 flex flex-col bg-ground" data-testid="bench-mode">
+      <header className="flex flex-wrap items-center gap-x-6 gap-y-1 border-line border-b-2 bg-panel px-6 py-3 max-sm:px-3">
+        <p className="min-w-0 flex-1 basis-60 text-xl">
+          <span className="font-semibold">{sheet.name}</span> · {sheet.surface}
+        </p>
+        <Button quiet onClick={() => setWhole(!whole)}>
+          {whole ? 'One at a time' : 'Whole sheet'}
+        </Button>
+        <a
+          className="inline-flex min-h-11 items-center underline max-sm:hidden"
+          href={`/api/v1/run-sheet.pdf?surface_id=${surface}&step_key=${encodeURIComponent(step)}`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          Print
+        </a>
+        <ButtonLink quiet to="/today">
+          Leave
+        </ButtonLink>
+      </header>
+      {problem && (
+        <Notice tone="care" className="mx-6 mt-3">
+          {problem === 'away'
+            ? `The shop computer does not answer. Work on: ${waiting.length === 1 ? '1 tick waits' : `${waiting.length} ticks wait`} on this tablet and will be sent.`
+            : problem}
+        </Notice>
+      )}
+      {whole ? (
+        <Whole items={items} onTick={(key, done) => tick(surface, step, key, done)} />
+      ) : (
+        <main className="flex min-h-0 flex-1 flex-col gap-4 p-6 max-sm:p-3">
+          <Meters sheet={sheet} done={at < 0 ? items.length : at} of={items.length} />
+          <div className="flex min-h-0 flex-1 items-center gap-10 max-sm:flex-col max-sm:items-start max-sm:justify-center">
+            {here?.warp && <Cloth warp={here.warp} woven={here.woven} />}
+            <div className="min-w-0">
+              <h1
+                className="text-balance font-semibold text-5xl leading-tight max-sm:text-3xl"
+                data-testid="instruction"
+              >
+                {here ? here.words : 'All of it is ticked.'}
+              </h1>
+              {(here?.detail || !here) && (
+                <p className="mt-4 text-2xl max-sm:text-lg">
+                  {here ? here.detail : 'Finish the step on Today; keep the witness cup beside the part.'}
+                </p>
+              )}
+              {items[at + 1] && here && (
+                <p className="mt-6 text-lg text-soft">Then: {items[at + 1]?.words}</p>
+              )}
+            </div>
+          </div>
+          <p className="text-sm">
+            <span className="font-semibold">Take care:</span> {sheet.caution} The maker’s instructions decide.
+          </p>
+          <div className="flex gap-4">
+            <button
+              type="button"
+              onClick={back}
+              disabled={last < 0}
+              className="min-h-28 w-40 border-2 border-line bg-panel font-semibold text-xl disabled:opacity-40 max-sm:w-24"
+            >
+              Not yet: back
+            </button>
+            {here ? (
+              <button
+                type="button"
+                onClick={next}
+                className="min-h-28 flex-1 border-2 border-ink bg-ink font-semibold text-4xl text-ground"
+              >
+                Done
+              </button>
+            ) : (
+              <ButtonLink to="/today" className="min-h-28 flex-1 justify-center text-3xl">
+                To Today
+              </ButtonLink>
+            )}
+          </div>
+        </main>
+      )}
+    </div>
+  )
+}
+
+/** How far it is, the grams so far, and how long the open cup can still be used. */
+function Meters({ sheet, done, of }: { sheet: RunSheet; done: number; of: number }) {
+  const show = useShow()
+  const now = useTicking()
+  const left = sheet.use_by ? Math.round((ms(sheet.use_by) - now) / 1000) : null
+  const over = sheet.budget_g > 0 && sheet.mixed_g > sheet.budget_g * 1.05
+  return (
+    <dl className="grid grid-cols-3 gap-4 text-center max-sm:gap-2">
+      <Meter name="Done" value={`${done} of ${of}`} />
+      <Meter
+        name={sheet.budget_g ? `Mixed, of ${show(sheet.budget_g, 'mass')}` : 'Mixed'}
+        value={show(sheet.mixed_g, 'mass')}
+        tone={over ? 'care' : undefined}
+      />
+      <Meter
+        name={left === null ? 'No cup is open' : left < 0 ? 'Cup gone off since' : 'Cup can be used for'}
+        value={left === null ? '—' : countdown(Math.abs(left))}
+        tone={left === null ? undefined : left < 0 ? 'stop' : left < 600 ? 'care' : undefined}
+      />
+    </dl>
+  )
+}
+
+const countdown = (seconds: number) => `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`
+
+function Meter({ name, value, tone }: { name: string; value: string; tone?: 'care' | 'stop' }) {
+  return (
+    <div
+      className={clsx(
+        'border-2 bg-panel px-3 py-2',
+        tone === 'stop'
+          ? 'edge-stop border-madder text-madder'
+          : tone === 'care'
+            ? 'edge-care border-line'
+            : 'border-line',
+      )}
+    >
+      <dt className="text-soft">{name}</dt>
+      <dd className="font-semibold text-4xl tabular-nums max-sm:text-2xl">{value}</dd>
+    </div>
+  )
+}
+
+/** The cloth with its warp as it lies on the part, the leading edge above. */
+function Cloth({ warp, woven }: { warp: [number, number] | number[]; woven: boolean }) {
+  const [side = 1, aft = 0] = warp
+  const lines = Array.from({ length: 13 }, (_, n) => (n - 6) * 24)
+  const line = (n: number, dx: number, dy: number) => (
+    <line
+      key={`${n} ${dx}`}
+      x1={130 - dy * n - dx * 400}
+      y1={130 + dx * n - dy * 400}
+      x2={130 - dy * n + dx * 400}
+      y2={130 + dx * n + dy * 400}
+      stroke="var(--woad)"
+      strokeWidth={dx === side ? 5 : 1.5}
+    />
+  )
+  return (
+    <svg
+      viewBox="0 0 260 290"
+      className="h-72 shrink-0 max-sm:h-36"
+      role="img"
+      aria-label="How its warp lies"
+    >
+      <clipPath id="cloth">
+        <rect width={260} height={260} />
+      </clipPath>
+      <rect width={260} height={260} fill="var(--panel)" stroke="var(--ink)" strokeWidth={3} />
+      <g clipPath="url(#cloth)">
+        {lines.map((n) => line(n, side, aft))}
+        {woven && lines.map((n) => line(n, -aft, side))}
+      </g>
+      <text x={130} y={284} textAnchor="middle" className="fill-soft text-[17px]">
+        leading edge above, thick lines the warp
+      </text>
+    </svg>
+  )
+}
+
+type WholeProps = {
+  items: { key: string; words: string; detail: string; done: boolean }[]
+  onTick: (key: string, done: boolean) => void
+}
+
+/** The whole sheet: what was pencilled on paper is ticked here afterwards. */
+function Whole({ items, onTick }: WholeProps) {
+  return (
+    <ul className="flex min-h-0 flex-1 flex-col gap-1 overflow-y-auto p-6 max-sm:p-3">
+      {items.map((item) => (
+        <li key={item.key}>
+          <label
+            className={clsx('flex min-h-14 items-center gap-5 bg-panel px-4 py-2', item.done && 'edge-ready')}
+          >
+            <input
+              type="checkbox"
+              className="size-8"
+              checked={item.done}
+              onChange={(event) => onTick(item.key, event.target.checked)}
+            />
+            <span>
+              <span className="block font-semibold text-lg">{item.words}</span>
+              {item.detail && <span className="text-soft">{item.detail}</span>}
+            </span>
+          </label>
+        </li>
+      ))}
+    </ul>
+  )
+}
+
+function remembered(cache: string): RunSheet | undefined {
+  try {
+    return JSON.parse(localStorage.getItem(cache) ?? 'null') ?? undefined
+  } catch {
+    return undefined
+  }
+}
+
+/** The screen stays awake, where the tablet lets it. */
+function useAwake() {
+  useEffect(() => {
+    let lock: WakeLockSentinel | undefined
+    let left = false
+    const ask = async () => {
+      try {
+        lock = await navigator.wakeLock?.request('screen')
+        if (left) await lock?.release()
+      } catch {
+        // Some tablets refuse; the work goes on all the same.
+      }
+    }
+    const onSeen = () => !document.hidden && void ask()
+    void ask()
+    document.addEventListener('visibilitychange', onSeen)
+    return () => {
+      left = true
+      document.removeEventListener('visibilitychange', onSeen)
+      void lock?.release()
+    }
+  }, [])
+}

@@ -1,0 +1,71 @@
+import { useEffect, useState } from 'react'
+import { answer, client, newId, Problem } from '@/api/client'
+import { shopMoment } from '@/app/changes'
+
+type Tick = {
+  id: string
+  surface_id: string
+  step_key: string
+  item: string
+  done: boolean
+  happened_at?: string
+}
+const KEPT = 'ticks to send'
+const AGAIN_MS = 2000
+
+const kept = (): Tick[] => {
+  try {
+    return JSON.parse(localStorage.getItem(KEPT) ?? '[]')
+  } catch {
+    return []
+  }
+}
+
+/** Ticks are kept on this tablet first and sent as soon as the shop answers: none is lost with the connection. */
+export function useTicks(onSent: () => void) {
+  const [waiting, setWaiting] = useState(kept)
+  const [problem, setProblem] = useState('')
+  useEffect(() => {
+    let stopped = false
+    let timer = 0
+    const send = async () => {
+      const now = kept()
+      if (now.length > 0) {
+        try {
+          await answer(client.POST('/api/v1/ticks', { body: { ticks: now.slice(0, 400) } }))
+          const sent = new Set(now.slice(0, 400).map((tick) => tick.id))
+          const left = kept().filter((tick) => !sent.has(tick.id))
+          localStorage.setItem(KEPT, JSON.stringify(left))
+          setWaiting(left)
+          setProblem('')
+          onSent()
+        } catch (error) {
+          if (!(error instanceof Problem)) throw error
+          // What the shop refuses is not sent for ever; what it did not hear is.
+          if (error.status === 422) {
+            localStorage.setItem(KEPT, '[]')
+            setWaiting([])
+          }
+          setProblem(error.status === 0 ? 'away' : error.message)
+        }
+      }
+      if (!stopped) timer = window.setTimeout(send, AGAIN_MS)
+    }
+    void send()
+    return () => {
+      stopped = true
+      window.clearTimeout(timer)
+    }
+  }, [onSent])
+
+  const tick = (surface_id: string, step_key: string, item: string, done: boolean) => {
+    const happened_at = shopMoment()
+    const next = [
+      ...kept(),
+      { id: newId(), surface_id, step_key, item, done, ...(happened_at && { happened_at }) },
+    ]
+    localStorage.setItem(KEPT, JSON.stringify(next))
+    setWaiting(next)
+  }
+  return { tick, waiting, problem }
+}
