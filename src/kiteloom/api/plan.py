@@ -109,6 +109,7 @@ class WorkIn(BaseModel):
     crew: list[str] = []
     happened_at: datetime | None = None
     at: str = ""
+    again: bool = False
 
 
 @bp.post("/work")

@@ -22,7 +22,7 @@ class PlanKeptOut(RootModel[wanted.Kept]):
     """That it was kept."""
 
 
-class DeliveriesOut(RootModel[list[wanted.DeliveryView]]):
+class DeliveriesOut(RootModel[wanted.DeliveriesView]):
     """What steps wait for."""
 
 
@@ -196,10 +196,10 @@ def use_learned(json_data: UseLearnedIn) -> wanted.Kept:
 
 @bp.get("/deliveries")
 @bp.output(DeliveriesOut)
-def read_deliveries() -> list[wanted.DeliveryView]:
+def read_deliveries() -> wanted.DeliveriesView:
     """What steps wait for, and what came."""
     with store().reading() as uow:
-        return wanted.deliveries(uow, now())
+        return wanted.DeliveriesView(wanted.deliveries(uow, now()))
 
 
 class DeliveryIn(BaseModel):

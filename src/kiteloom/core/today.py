@@ -8,7 +8,7 @@ from typing import Literal
 
 from kiteloom.core.calendar import Interval
 from kiteloom.core.schedule.airs import Airs
-from kiteloom.core.schedule.job import GRID_MIN, TURN, Job, Thing
+from kiteloom.core.schedule.job import GRID_MIN, TURN, Job, Step, Thing
 from kiteloom.core.schedule.place import if_next
 from kiteloom.core.schedule.placed import Placed, Plan
 
@@ -137,6 +137,17 @@ def state_of(placed: Iterable[Placed], now: float) -> State:
     if not any(p.state in ("to do", "paused") for p in steps):
         return "done" if steps else "planned"
     return "in work" if any(p.state != "to do" for p in steps) else "planned"
+
+
+def missed(plan: Plan, step: Step) -> list[Placed]:
+    """What was done so long ago that a step can't follow it in time any more: it must be done again."""
+    by_key = plan.by_key()
+    found = []
+    for link in step.after:
+        before = by_key.get(link.step)
+        if link.tight and before is not None and before.done and plan.deadline(before, link) < plan.start:
+            found.append(before)
+    return found
 
 
 @dataclass(frozen=True)

@@ -55,14 +55,14 @@ def slower(one: Mixed, other: Mixed, stage: str | None) -> Mixed:
     return other if due(other) >= due(one) else one
 
 
-def speaks_against(kind: Kind, fact: Fact, at: float) -> str | None:
-    """Why a note can't follow what was noted before; None when it can."""
+def speaks_against(kind: Kind, fact: Fact, at: float, *, again: bool = False) -> str | None:
+    """Why a note can't follow what was noted before; None when it can. ``again`` is a step done once more."""
     last = max([fact.running_since or 0.0, fact.finished or 0.0, *(end for _, end in fact.pieces)])
     if at < last:
         return f"it lies {last - at:.0f} min before the note it follows; it can't be earlier"
     if kind == "start" and fact.running_since is not None:
         return "it was started already"
-    if kind == "start" and fact.finished is not None:
+    if kind == "start" and fact.finished is not None and not again:
         return "it was finished already; take that back first"
     if kind == "pause" and fact.running_since is None:
         return "nobody is working on it"

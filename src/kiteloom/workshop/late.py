@@ -60,9 +60,13 @@ def late_since_evening(uow: UnitOfWork, shop: ShopPlan) -> Late | None:
     if kept is None or shop.now - minute_of(kept.happened_at) > 4 * 1440:
         return None
     before = {row["key"]: row for row in kept.rows}
+    begun = {link.step for p in shop.plan.placed if p.state != "to do" for link in p.step.after}
     found: list[tuple[float, Placed, float]] = []
     for placed in shop.plan.placed:
         row = before.get(placed.step.key)
+        release = shop.releases.get(placed.step.key)
+        if placed.step.key in begun or (release is not None and release.released):
+            continue  # somebody has looked at it since
         if row is None or placed.state != "done" or row["state"] != "done" or row["end"] != placed.end:
             continue
         said = row["ready"]

@@ -10,6 +10,7 @@ from kiteloom.store.models import Batch, DataSheet, Delivery, Lot, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.lots import lot_view
 from kiteloom.workshop.plan import ShopPlan
+from kiteloom.workshop.saying import joined
 
 #: After so long without a note the card is shown [min].
 AWAY_MIN = 3 * 1440.0
@@ -41,7 +42,7 @@ def resume_card(uow: UnitOfWork, shop: ShopPlan) -> ResumeCard | None:
     )
     done = [
         f"{p.step.name}, {shop.names[p.step.part]}, {say.at(p.end)}"
-        + (f" by {' and '.join(shop.names.get(who, who) for who in p.people)}" if p.people else "")
+        + (f" by {joined([shop.names.get(who, who) for who in p.people])}" if p.people else "")
         + "."
         for p in finished[-3:][::-1]
     ]
@@ -72,7 +73,7 @@ def resume_card(uow: UnitOfWork, shop: ShopPlan) -> ResumeCard | None:
         if "again" in left.why
     ]
     return ResumeCard(
-        f"Nothing was noted for {(now - last) / 1440:.0f} days, since {say.at(last)}.",
+        f"Nothing was noted for {int((now - last) // 1440)} days, since {say.at(last)}.",
         done,
         half,
         _expired(uow, last, now),

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import select
+from sqlalchemy import select, text
 
 from kiteloom.core import run_sheet
 from kiteloom.core.calendar import minute_of
@@ -126,7 +126,7 @@ def _ticks(uow: UnitOfWork, surface_id: str, step_key: str) -> dict[str, datetim
     """When each item was ticked last, without those that were unticked after."""
     query = select(Tick).where(Tick.surface_id == surface_id, Tick.step_key == step_key)
     found: dict[str, datetime] = {}
-    for row in uow.session.scalars(query.order_by(Tick.happened_at, Tick.recorded_at)):
+    for row in uow.session.scalars(query.order_by(Tick.happened_at, Tick.recorded_at, text("rowid"))):
         if row.done:
             found[row.item] = row.happened_at
         else:

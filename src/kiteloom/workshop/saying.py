@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, tzinfo
 
@@ -61,3 +62,8 @@ class Saying:
         if whole < 60:
             return f"{whole} min"
         return f"{whole // 60} h" + (f" {whole % 60} min" if whole % 60 else "")
+
+
+def joined(names: Sequence[str]) -> str:
+    """Names as they are said: ``"Bo, Imre and Sanna"``."""
+    return " and ".join([", ".join(names[:-1]), names[-1]]) if len(names) > 1 else "".join(names)

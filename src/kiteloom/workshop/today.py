@@ -10,7 +10,17 @@ from kiteloom.core.calendar import local_midnight, minute_of, moment_of, zone_of
 from kiteloom.core.quantities import show
 from kiteloom.core.schedule.explain import why_not_sooner
 from kiteloom.core.schedule.placed import Placed
-from kiteloom.core.today import Fit, as_it_lies, curing, first_thing, fits_before_closing, held, opening, way_is_free
+from kiteloom.core.today import (
+    Fit,
+    as_it_lies,
+    curing,
+    first_thing,
+    fits_before_closing,
+    held,
+    missed,
+    opening,
+    way_is_free,
+)
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import need_temperature
@@ -19,7 +29,7 @@ from kiteloom.workshop.lots import lots_of
 from kiteloom.workshop.people import absences
 from kiteloom.workshop.plan import ShopPlan, remembered, shop_plan
 from kiteloom.workshop.resume import ResumeCard, resume_card
-from kiteloom.workshop.saying import Span
+from kiteloom.workshop.saying import Span, joined
 from kiteloom.workshop.shop import the_shop
 from kiteloom.workshop.steps import ENOUGH_G
 
@@ -38,6 +48,8 @@ class Action:
     step_key: str
     note_id: str = ""
     crew: tuple[str, ...] = ()
+    again: bool = False
+    """Whether it was finished before, and must be done again."""
 
 
 @dataclass(frozen=True)
@@ -233,11 +245,7 @@ def _crew(shop: ShopPlan, placed: Placed) -> str:
         " left" if (worked and worked.pieces) or placed.state == "running" else ""
     )
     people = f"{step.people} people" if step.people != 1 else "1 person"
-    return (
-        f"{' and '.join([', '.join(who[:-1]), who[-1]] if len(who) > 1 else who)}, {length}."
-        if who
-        else f"{people}, {length}."
-    )
+    return f"{joined(who)}, {length}." if who else f"{people}, {length}."
 
 
 def _then(shop: ShopPlan, placed: Placed) -> str:
@@ -419,9 +427,12 @@ def _left(shop: ShopPlan) -> list[Row]:
         if left.step.part not in seen:
             seen.add(left.step.part)
             words = f"Can't be planned: {left.why}."
-            rows.append(
-                Row(left.step.part, left.step.local, left.step.name, shop.names[left.step.part], words, "held", [], [])
-            )
+            again = [
+                Action("start", f"Do “{before.step.name}” again", before.step.part, before.step.local, again=True)
+                for before in missed(shop.plan, left.step)
+            ]
+            where = shop.names[left.step.part]
+            rows.append(Row(left.step.part, left.step.local, left.step.name, where, words, "held", [], again))
     return rows
 
 

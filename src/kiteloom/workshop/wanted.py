@@ -108,6 +108,13 @@ class DeliveryView:
     version: int
 
 
+@dataclass(frozen=True)
+class DeliveriesView:
+    """Everything steps wait for, and what came."""
+
+    deliveries: list[DeliveryView]
+
+
 def deliveries(uow: UnitOfWork, now: datetime) -> list[DeliveryView]:
     """Everything steps wait for, and what came."""
     zone = zone_of(the_shop(uow).zone)

@@ -37,6 +37,7 @@ class NoteWork:
     crew: tuple[str, ...] = ()
     happened_at: datetime | None = None
     at: str = ""
+    again: bool = False
 
 
 @dataclass(frozen=True)
@@ -77,7 +78,7 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
         last = next(row for row in reversed(rows) if row.kind == "finish")
         at = when(minute_of(last.happened_at), zone, minute_of(now))
         return Noted(last.id, "finish", False, f"“{step.name}” was finished already, {at}; nothing was added.")
-    against = speaks_against(order.kind, fact, minute)
+    against = speaks_against(order.kind, fact, minute, again=order.again)
     if against is not None:
         raise Refused("kind", f"“{step.name}” of {found.name}: {against}")
     waits = unreleased_before(step.of_part(found.id), releases(uow)) if order.kind in ("start", "finish") else []

@@ -5036,6 +5036,11 @@ export interface components {
              * @default
              */
             at?: string;
+            /**
+             * Again
+             * @default false
+             */
+            again?: boolean;
         };
         /**
          * Kept
@@ -5403,6 +5408,11 @@ export interface components {
              * @default []
              */
             crew?: string[];
+            /**
+             * Again
+             * @default false
+             */
+            again?: boolean;
         };
         /**
          * Here
@@ -7270,6 +7280,14 @@ export interface components {
             id: string;
         };
         /**
+         * DeliveriesView
+         * @description Everything steps wait for, and what came.
+         */
+        "DeliveriesOut.DeliveriesView": {
+            /** Deliveries */
+            deliveries: components["schemas"]["DeliveriesOut.DeliveryView"][];
+        };
+        /**
          * DeliveryView
          * @description What a step waits for.
          */
@@ -7298,7 +7316,7 @@ export interface components {
          * DeliveriesOut
          * @description What steps wait for.
          */
-        DeliveriesOut: components["schemas"]["DeliveriesOut.DeliveryView"][];
+        DeliveriesOut: components["schemas"]["DeliveriesOut.DeliveriesView"];
         /**
          * DeliveryIn
          * @description What a step waits for; version 0 is a new one.

@@ -201,11 +201,7 @@ function BlockButton({ block, room, x, picked, onPick, onPin }: ButtonProps) {
       aria-pressed={picked}
       onClick={() => !drag.was() && onPick()}
       {...drag.on}
-      className={clsx(
-        'absolute top-0 text-left',
-        block.movable && 'touch-pan-y',
-        drag.by !== 0 && 'z-10 opacity-70',
-      )}
+      className={clsx('absolute top-0 text-left', block.movable && 'touch-pan-y', drag.by !== 0 && 'z-10')}
       style={{ left: from + drag.by, width: Math.max(width, Math.min(room, 44)), height: LANE }}
     >
       {drag.by !== 0 && (

@@ -100,7 +100,7 @@ export default function RunPage() {
       ) : (
         <main className="flex min-h-0 flex-1 flex-col gap-4 p-6 max-sm:p-3">
           <Meters sheet={sheet} done={at < 0 ? items.length : at} of={items.length} />
-          <div className="flex min-h-0 flex-1 items-center gap-10 max-sm:flex-col max-sm:items-start max-sm:justify-center">
+          <div className="flex min-h-0 flex-1 items-center gap-10 overflow-y-auto max-sm:flex-col max-sm:items-start max-sm:gap-4">
             {here?.warp && <Cloth warp={here.warp} woven={here.woven} />}
             <div className="min-w-0">
               <h1
@@ -115,7 +115,9 @@ export default function RunPage() {
                 </p>
               )}
               {items[at + 1] && here && (
-                <p className="mt-6 text-lg text-soft">Then: {items[at + 1]?.words}</p>
+                <p className="mt-6 text-lg text-soft max-sm:mt-3 max-sm:text-base">
+                  Then: {items[at + 1]?.words}
+                </p>
               )}
             </div>
           </div>
@@ -212,7 +214,7 @@ function Cloth({ warp, woven }: { warp: [number, number] | number[]; woven: bool
   return (
     <svg
       viewBox="0 0 260 290"
-      className="h-72 shrink-0 max-sm:h-36"
+      className="h-72 shrink-0 max-sm:h-28"
       role="img"
       aria-label="How its warp lies"
     >
@@ -224,8 +226,8 @@ function Cloth({ warp, woven }: { warp: [number, number] | number[]; woven: bool
         {lines.map((n) => line(n, side, aft))}
         {woven && lines.map((n) => line(n, -aft, side))}
       </g>
-      <text x={130} y={284} textAnchor="middle" className="fill-soft text-[17px]">
-        leading edge above, thick lines the warp
+      <text x={130} y={284} textAnchor="middle" className="fill-soft text-[16px]">
+        leading edge above, thick: warp
       </text>
     </svg>
   )

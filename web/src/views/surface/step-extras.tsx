@@ -35,7 +35,7 @@ type Props = { surfaceId: string; stepKey: string }
 
 /** What the step waits for: named, with the day it is expected; it came, or is not awaited any more. */
 export function Deliveries({ surfaceId, stepKey }: Props) {
-  const all = useDeliveries().data ?? []
+  const all = useDeliveries().data?.deliveries ?? []
   const mine = all.filter((d) => d.surface_id === surfaceId && d.step_key === stepKey)
   const edit = useEdit(0)
   const [id, setId] = useState(newId)

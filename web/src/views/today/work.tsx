@@ -38,7 +38,9 @@ export function useWork() {
               }),
             )
           : await answer(
-              client.POST('/api/v1/work', { body: { ...body, kind: action.kind, crew: action.crew, at } }),
+              client.POST('/api/v1/work', {
+                body: { ...body, kind: action.kind, crew: action.crew, at, again: action.again ?? false },
+              }),
             )
       setSaid(noted.words)
       setFailed(false)
