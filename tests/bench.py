@@ -6,7 +6,6 @@ Machines are noisy: figures are medians of many runs, with the range beside them
 from __future__ import annotations
 
 import gzip
-import random
 import statistics
 import tempfile
 import time
@@ -18,19 +17,20 @@ from uuid import uuid4
 import numpy as np
 
 from kiteloom.api import PAGES
-from kiteloom.core.calendar import Shift, WorkingHours, zone_of
+from kiteloom.core.calendar import local_midnight
 from kiteloom.core.climate import Profile, day_curve
 from kiteloom.core.cups import Using, split
 from kiteloom.core.cure import CureSystem, Stage, cure_times
 from kiteloom.core.exotherm import HotMix, fitted, warm_up
 from kiteloom.core.materials import PotLife
 from kiteloom.core.mixing import MixSystem, Ratio
-from kiteloom.core.schedule.job import After, Job, Member, Station, Step
 from kiteloom.core.schedule.place import place
 from kiteloom.demo import reedling
 from tests.api.test_contract import BY_VOLUME, CUPS, CURE, EPOXY, GLASS
 from tests.browser.running import RunningShop, chromium
 from tests.conftest import MORNING, Shop
+from tests.core.airframe import airframe
+from tests.core.jobs import VIENNA
 
 
 def measured(name: str, work: Callable[[], object], runs: int = 40) -> None:
@@ -106,32 +106,10 @@ def core() -> None:
 
 def plans() -> None:
     print("Plans (wanted: 300 steps under 300 ms, 600 under 1000 ms)")
-    hours = WorkingHours(zone_of("Europe/Vienna"), tuple(Shift(day, 540, 1080) for day in range(6)))
-    epoxy = CureSystem(55, 23, (Stage("gel", 4), Stage("peel", 10), Stage("sand", 18)), 12)
-    nights = day_curve(9, 21, 29_600_000, 200)
+    nights = day_curve(9, 21, local_midnight(29_646_000, VIENNA), 400)
     for count in (120, 300, 600):
-        chance = random.Random(1)
-        steps = []
-        for i in range(count):
-            cure = epoxy if chance.random() < 0.5 else None
-            steps.append(
-                Step(
-                    f"s{i}",
-                    "a step",
-                    chance.randint(20, 200),
-                    chance.randint(1, 3),
-                    (After(f"s{i - 1}"),) if i % 10 else (),
-                    cure,
-                    "peel" if cure else None,
-                    chance.random() < 0.4,
-                    stations=("pump",) if cure else (),
-                    holds=True,
-                )
-            )
-        job = Job(
-            tuple(steps), 29_646_000.0, hours, nights, tuple(Member(name) for name in "abcd"), (Station("pump", 6),)
-        )
-        measured(f"{count} steps placed, with a lower bound", lambda job=job: place(job), runs=9)
+        job = airframe(count, 29_646_000.0, nights, overnight=True)
+        measured(f"{count} steps of every recipe placed, with what held each", lambda job=job: place(job), runs=9)
 
 
 def long_files(shop: Shop) -> None:

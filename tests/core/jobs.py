@@ -17,9 +17,15 @@ DAYS = WorkingHours(VIENNA, tuple(Shift(d, 540, 1080) for d in range(6)))
 ALWAYS = WorkingHours(VIENNA, tuple(Shift(d, 0, 1440) for d in range(7)))
 WEEK_END = WorkingHours(VIENNA, (Shift(5, 480, 1320), Shift(6, 480, 1320)))
 START = minute_of(datetime(2026, 5, 14, 9, 20, tzinfo=VIENNA))
+#: What recipes ask for.
+CRAFTS = frozenset({"layup", "woodwork", "bonding", "finishing"})
 CREW = tuple(
     Member(name, skills)
-    for name, skills in (("Bo", frozenset({"bag"})), ("Imre", frozenset()), ("Odile", frozenset({"bag", "glue"})))
+    for name, skills in (
+        ("Bo", frozenset({"bag"}) | CRAFTS),
+        ("Imre", frozenset()),
+        ("Odile", frozenset({"bag", "glue"})),
+    )
 )
 LIFE = CureSystem(50, 23, (Stage(USE_BY, 0.75),))
 

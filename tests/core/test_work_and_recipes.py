@@ -15,12 +15,10 @@ from kiteloom.core.climate import Profile
 from kiteloom.core.cure import Stage
 from kiteloom.core.problems import Refused
 from kiteloom.core.recipes import varnish, wood_frame
-from kiteloom.core.schedule.job import Member, Station
+from kiteloom.core.schedule.job import Station
 from kiteloom.core.schedule.place import place
 from kiteloom.core.work import Note, fact_of, speaks_against
 
-ALL = frozenset({"layup", "woodwork", "bonding", "finishing"})
-HANDS = tuple(Member(name, ALL) for name in ("Bo", "Imre", "Odile"))
 GLUE = replace(EPOXY, stages=(Stage("gel", 3), Stage("handle", 9), Stage("sand", 16)))
 VARNISH = replace(EPOXY, stages=(Stage("recoat", 6), Stage("handle", 14)), min_c=7)
 
@@ -58,7 +56,7 @@ def test_a_wood_frame_of_any_size_keeps_its_keys_and_is_built_in_order(ribs, gus
     made = wood_frame.steps(wood_frame.FrameJob(ribs, gussets, GLUE))
     assert [step.key for step in made] == ["cut", "fit", "frame/glue", "frame/clean", "gussets/glue", "sand"]
     assert made[2].minutes == 20 + 4 * 2 * ribs
-    asked = job(made, Profile.steady(celsius), ALWAYS, crew=HANDS, stations=(Station("jig"), Station("bench")))
+    asked = job(made, Profile.steady(celsius), ALWAYS, stations=(Station("jig"), Station("bench")))
     plan = place(asked)
     assert broken(asked, plan.placed) == []
     by_key = plan.by_key()
@@ -72,9 +70,7 @@ def test_two_coats_wait_for_recoating_and_the_stand_is_held_meanwhile(pieces, ar
     assert [step.key for step in made] == [
         "sand", "coat-1/mix", "coat-1/brush", "rub", "coat-2/mix", "coat-2/brush", "look",
     ]  # fmt: skip
-    asked = job(
-        made, Profile.steady(20), ALWAYS, START, crew=HANDS, stations=(Station("drying stand"), Station("bench", 2))
-    )
+    asked = job(made, Profile.steady(20), ALWAYS, START, stations=(Station("drying stand"), Station("bench", 2)))
     plan = place(asked)
     assert broken(asked, plan.placed) == []
     by_key = plan.by_key()

@@ -4,12 +4,14 @@ from datetime import datetime
 
 import numpy as np
 import pytest
+from tests.core.airframe import airframe
 from tests.core.jobs import CREW, DAYS, VIENNA
 from tests.core.test_skin import JOB
 from tests.core.walker import broken
 from tests.reference.test_cure import open_weather_year
 
 from kiteloom.core.calendar import minute_of
+from kiteloom.core.climate import Profile
 from kiteloom.core.cure import GAS_J_MOL_K, KELVIN
 from kiteloom.core.recipes.sandwich_skin import steps
 from kiteloom.core.schedule.job import Job, Station
@@ -61,3 +63,32 @@ def test_summer_is_quicker_than_spring():
         return (skin_from(start).finish - start) / 1440
 
     assert days(7) < days(4)
+
+
+# Source: the same year. A whole airframe of every recipe, walked rule by rule, begun in spring and in autumn,
+# and on both nights the clocks change.
+@pytest.mark.parametrize(
+    ("count", "begin"),
+    [
+        (300, "2026-04-07T09:00"),
+        (600, "2026-04-07T09:00"),
+        (300, "2026-09-14T13:20"),
+        (300, "2026-03-28T16:00"),
+        (300, "2026-10-24T16:00"),
+    ],
+)
+def test_an_airframe_of_every_recipe_keeps_every_rule_on_real_nights(count, begin):
+    start = minute_of(datetime.fromisoformat(begin).replace(tzinfo=VIENNA))
+    two_years = YEAR.followed_by(Profile(YEAR.minutes + 365 * 1440, YEAR.celsius))
+    asked = airframe(count, start, two_years, seed=count, overnight=True)
+    plan = place(asked)
+    assert broken(asked, plan.placed) == []
+    assert {p.step.key for p in plan.placed if p.step.kind != "turn"} | {u.step.key for u in plan.unplaced} == {
+        s.key for s in asked.steps
+    }
+    assert plan.finish >= plan.bound
+    for left in plan.unplaced:
+        assert any(
+            w in left.why for w in ("does not reach “", "no working hours", "in time and can't", "can't be placed")
+        )
+    assert len(plan.unplaced) < count / 5

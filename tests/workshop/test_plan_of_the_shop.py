@@ -188,7 +188,7 @@ def test_the_panel_is_turned_once_and_what_lies_right_is_named_with_it(shop):
     for key in ("core", "twist/before", "top/shape"):
         note(shop, plane, key, "start", crew=crew)
         shop.clock.at += timedelta(minutes=20)
-        note(shop, plane, key, "finish")
+        note(shop, plane, key, "finish", **({"reading": "0,1"} if "twist" in key else {}))
     (lies,) = shop.get("/today")["lies"]
     assert (lies["name"], lies["way"]) == ("Tailplane", "upper side up")
     assert [row["name"] for row in lies["rows"]][-1] == "Read the twist between the skins"
@@ -198,7 +198,15 @@ def test_the_panel_is_turned_once_and_what_lies_right_is_named_with_it(shop):
     for key in ("top/layup", "top/peel", "twist/between"):
         note(shop, plane, key, "start", crew=crew)
         shop.clock.at += timedelta(minutes=20)
-        note(shop, plane, key, "finish")
+        if key != "twist/between":
+            note(shop, plane, key, "finish")
+    # A twist is not read before it is written down, and one that moved is said to.
+    for typed, named in (("", "has no reading yet"), ("skew", "“skew”"), ("90", "it can't be above 15°")):
+        assert named in note(shop, plane, "twist/between", "finish", 422, reading=typed)["detail"]
+    found = note(shop, plane, "twist/between", "finish", reading="0.5°")
+    assert "it has moved 0.40°, more than 0.25°. Find out why before the next skin." in found["words"]
+    assert shop.get(f"/surfaces/{plane}/times")["moved"] is True
+    assert "turn/1/lower side up" in [step["key"] for step in shop.get(f"/surfaces/{plane}/times")["steps"]]
     local = turn.partition(":")[2]
     note(shop, plane, local, "start", crew=crew)
     assert blocks(shop)[turn]["state"] == "running"

@@ -110,6 +110,7 @@ class WorkIn(BaseModel):
     happened_at: datetime | None = None
     at: str = ""
     again: bool = False
+    reading: str = ""
 
 
 @bp.post("/work")

@@ -13,7 +13,6 @@ from typing import NamedTuple
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import brentq
 
 from kiteloom.core.climate import Profile
 from kiteloom.core.problems import Refused, between
@@ -26,6 +25,8 @@ _PANEL_K = 2.0
 # Gauss–Legendre, three points: exact to the fifth degree, so 2 K panels err below 1e-9.
 _NODES = np.array([-math.sqrt(0.6), 0.0, math.sqrt(0.6)])
 _WEIGHTS = np.array([5.0, 8.0, 5.0]) / 18.0
+
+_PANEL = tuple(zip(_NODES.tolist(), _WEIGHTS.tolist(), strict=True))
 
 Floats = NDArray[np.float64]
 
@@ -237,15 +238,33 @@ class Progress:
         low, high = float(self.minutes[i]), float(self.minutes[i + 1])
         if self._within(i, high) <= missing:
             return high
-        return float(brentq(lambda minute: self._within(i, minute) - missing, low, high, xtol=1e-6))
+        # Newton's steps, kept inside the panel: what was had grows by the rate there.
+        minute = low
+        warm, slope = float(self._temps[i]), float(self._temps[i + 1] - self._temps[i]) / (high - low)
+        for _ in range(50):
+            short = missing - self._within(i, minute)
+            step = 60 * short / self._rate(warm + slope * (minute - low))
+            minute = min(max(minute + step, low), high)
+            if abs(step) < 1e-7:
+                break
+        return minute
 
     def _within(self, i: int, minute: float) -> float:
         start, end = float(self.minutes[i]), float(self.minutes[i + 1])
         part = (minute - start) / (end - start)
         if _stalled(float(self._temps[i] + self._temps[i + 1]) / 2, self._system):
             return 0.0
-        warm = float(self._temps[i]) + float(self._temps[i + 1] - self._temps[i]) * part * (1 + _NODES) / 2
-        return float(_WEIGHTS @ _rates(warm, self._system)) * (minute - start) / 60
+        # One number at a time: a plan asks this ten thousand times over.
+        first, rise = float(self._temps[i]), float(self._temps[i + 1] - self._temps[i]) * part / 2
+        mean: float = sum(w * self._rate(first + rise * (1 + node)) for node, w in _PANEL)
+        return mean * (minute - start) / 60
+
+    def _rate(self, celsius: float) -> float:
+        system = self._system
+        if system.table:
+            return system.rate_at(celsius)
+        energy = system.activation_energy_kj_mol * 1000 / GAS_J_MOL_K
+        return math.exp(-energy * (1 / (celsius + KELVIN) - 1 / (system.reference_c + KELVIN)))
 
 
 def _stalled(temp_c: float, system: CureSystem) -> bool:

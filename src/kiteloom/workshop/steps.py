@@ -89,7 +89,7 @@ def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = No
         estimate_words(step, say.units),
         step.caution,
         step.own,
-        step.estimate is None and not step.own,
+        step.estimate is None and not step.own and step.kind != "turn",
         placed.state,
         shop.done.last_note.get(step.key, ""),
         say.moment(placed.start),

@@ -9,11 +9,13 @@ from kiteloom.core.calendar import minute_of, nights
 from kiteloom.core.glass import GlassTransition
 from kiteloom.core.problems import between
 from kiteloom.core.quantities import show
+from kiteloom.core.schedule.placed import Placed
 from kiteloom.store.models import DataSheet, Surface
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import need_temperature
 from kiteloom.workshop.parts import Part
 from kiteloom.workshop.plan import ShopPlan, shop_plan, what_if
+from kiteloom.workshop.readings import twist_words
 from kiteloom.workshop.saying import Degrees, Span
 from kiteloom.workshop.skins import resin_of
 from kiteloom.workshop.steps import StepView, step_view
@@ -49,6 +51,8 @@ class TimesView:
     recorded_until: datetime | None
     min_c: float | None
     nights: list[Span]
+    readings: str
+    moved: bool
 
 
 def glass_of(uow: UnitOfWork, part: Part) -> GlassTransition | None:
@@ -67,15 +71,39 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
         ask = need_temperature().sentence
         nothing = start or now
         return TimesView(
-            surface.design_id, surface.design.version, same, nothing, None, "", "", ask, [], [], [], None, None, []
+            surface.design_id,
+            surface.design.version,
+            same,
+            nothing,
+            None,
+            "",
+            "",
+            ask,
+            [],
+            [],
+            [],
+            None,
+            None,
+            [],
+            "",
+            False,
         )
     part, say = shop.parts[surface_id], shop.saying
     if start is not None:
         shop = what_if(shop, held={step.key: begin for step in part.in_shop})
     glass = glass_of(uow, part)
+    twist, within = twist_words(uow, surface_id)
     mine = [placed for placed in shop.plan.placed if placed.step.part == surface_id]
     order = {step.key: i for i, step in enumerate(part.in_shop)}
-    mine.sort(key=lambda placed: order[placed.step.key])
+    known = [placed for placed in mine if placed.step.key in order]
+
+    def rank(placed: Placed) -> float:
+        # A turning has no place in the recipe: it stands after what is done before it.
+        if placed.step.key in order:
+            return order[placed.step.key]
+        return max((order[p.step.key] for p in known if p.begins < placed.begins), default=-1) + 0.5
+
+    mine.sort(key=rank)
     left = [left for left in shop.plan.unplaced if left.step.part == surface_id]
     first = min([begin if start else today, *(p.start for p in mine)])
     last = max([today, *(p.ready or p.end for p in mine)]) + 6 * 60
@@ -105,6 +133,8 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
         say.perhaps(shop.air.known.recorded_until),
         min_c,
         [say.span(night) for night in nights(say.zone, first, last)],
+        twist,
+        not within,
     )
 
 

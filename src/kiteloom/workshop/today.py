@@ -28,6 +28,7 @@ from kiteloom.workshop.late import late_since_evening
 from kiteloom.workshop.lots import lots_of
 from kiteloom.workshop.people import absences
 from kiteloom.workshop.plan import ShopPlan, remembered, shop_plan
+from kiteloom.workshop.readings import TWIST
 from kiteloom.workshop.resume import ResumeCard, resume_card
 from kiteloom.workshop.saying import Span, joined
 from kiteloom.workshop.shop import the_shop
@@ -50,6 +51,8 @@ class Action:
     crew: tuple[str, ...] = ()
     again: bool = False
     """Whether it was finished before, and must be done again."""
+    asks: str = ""
+    """What must be written down with it; ``""`` for nothing."""
 
 
 @dataclass(frozen=True)
@@ -171,12 +174,17 @@ def actions_of(shop: ShopPlan, placed: Placed) -> list[Action]:
     )
     if placed.state == "running":
         run = [Action("run", "Bench mode", part, key)] if placed.step.called_out else []
-        return [*run, Action("finish", "Finish", part, key), *mix, Action("pause", "Pause", part, key)]
+        return [*run, _finish(placed), *mix, Action("pause", "Pause", part, key)]
     if placed.state == "paused":
-        return [_start(shop, placed, "Go on"), Action("finish", "Finish", part, key)]
+        return [_start(shop, placed, "Go on"), _finish(placed)]
     if placed.state == "to do":
         return [_start(shop, placed)]
     return mix
+
+
+def _finish(placed: Placed) -> Action:
+    asks = "Twist found, in degrees" if placed.step.kind == TWIST else ""
+    return Action("finish", "Finish", placed.step.part, placed.step.local, asks=asks)
 
 
 def _start(shop: ShopPlan, placed: Placed, label: str = "Start") -> Action:

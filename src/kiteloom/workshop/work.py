@@ -19,6 +19,7 @@ from kiteloom.store.models import CrewMember, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.lots import standing_batches
 from kiteloom.workshop.parts import Part, part
+from kiteloom.workshop.readings import TWIST, keep_twist, twist_words
 from kiteloom.workshop.shop import the_shop
 from kiteloom.workshop.witness import releases, unreleased_before
 
@@ -38,6 +39,7 @@ class NoteWork:
     happened_at: datetime | None = None
     at: str = ""
     again: bool = False
+    reading: str = ""
 
 
 @dataclass(frozen=True)
@@ -91,6 +93,8 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
         )
     for member in order.crew:
         uow.get(CrewMember, member)
+    if step.kind == TWIST and order.kind == "finish":
+        keep_twist(uow, order.id, found.id, step, order.reading, now)
     uow.add(
         Work(
             id=order.id,
@@ -106,7 +110,8 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     )
     uow.changed("work", order.id)
     verb = {"start": "Started", "pause": "Paused", "finish": "Finished"}[order.kind]
-    return Noted(order.id, order.kind, True, f"{verb} “{step.name}”, {when(minute, zone, minute_of(now))}.")
+    twist = f" {twist_words(uow, found.id)[0]}" if step.kind == TWIST and order.kind == "finish" else ""
+    return Noted(order.id, order.kind, True, f"{verb} “{step.name}”, {when(minute, zone, minute_of(now))}.{twist}")
 
 
 def turn_step(name: str, key: str) -> Step:

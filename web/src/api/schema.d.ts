@@ -5041,6 +5041,11 @@ export interface components {
              * @default false
              */
             again?: boolean;
+            /**
+             * Reading
+             * @default
+             */
+            reading?: string;
         };
         /**
          * Kept
@@ -5413,6 +5418,11 @@ export interface components {
              * @default false
              */
             again?: boolean;
+            /**
+             * Asks
+             * @default
+             */
+            asks?: string;
         };
         /**
          * Here
@@ -10989,6 +10999,10 @@ export interface components {
             min_c: number | null;
             /** Nights */
             nights: components["schemas"]["TimesOut.Span"][];
+            /** Readings */
+            readings: string;
+            /** Moved */
+            moved: boolean;
         };
         /**
          * TimesOut

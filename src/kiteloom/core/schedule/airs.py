@@ -64,19 +64,23 @@ class Airs:
 class _Air:
     def __init__(self, profile: Profile, start: float, damp: Damp | None) -> None:
         self.profile, self._start, self._damp = profile, start, damp
-        self._followed: dict[CureSystem, Progress] = {}
+        # By who they are: a job's products are the same objects throughout, and asked for often.
+        self._followed: dict[int, tuple[CureSystem, Progress, dict[tuple[float, float], float | None]]] = {}
         self._spells: dict[tuple[str, float], list[Interval]] = {}
 
     def reaches(self, system: CureSystem, mixed: float, hours: float) -> float | None:
         if mixed < self._start:
             found = follow(system, mixed, self.profile).reaches(hours)
             return None if found is None else mixed + found
-        if system not in self._followed:
-            self._followed[system] = follow(system, self._start, self.profile, LOOKAHEAD_MIN + HORIZON_MIN)
-        progress = self._followed[system]
-        since = progress.reaches(progress.at(mixed - self._start) + hours)
-        found = None if since is None else self._start + since
-        return None if found is None or found - mixed > HORIZON_MIN else found
+        if id(system) not in self._followed:
+            progress = follow(system, self._start, self.profile, LOOKAHEAD_MIN + HORIZON_MIN)
+            self._followed[id(system)] = (system, progress, {})
+        _, progress, known = self._followed[id(system)]
+        if (mixed, hours) not in known:
+            since = progress.reaches(progress.at(mixed - self._start) + hours)
+            found = None if since is None else self._start + since
+            known[mixed, hours] = None if found is None or found - mixed > HORIZON_MIN else found
+        return known[mixed, hours]
 
     def spell(self, limit: str, value: float, start: float, end: float) -> float | None:
         """When the last spell beyond a limit ends that touches a span; None if there is none."""

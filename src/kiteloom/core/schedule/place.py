@@ -220,7 +220,7 @@ class _Placer:
         for _ in range(MOST_MOVES):
             before = self._now()
             for step in unit:
-                found = self.one(step, at_least.get(step.key))
+                found = self.one(step, at_least.get(step.key), explain=False)
                 if isinstance(found, str):
                     self._back(before)
                     self._leave(unit, step, found)
@@ -233,17 +233,27 @@ class _Placer:
                     self._back(before)
                     moved = self._in_time_for(first, link, found.start)
                     at_least[link.step] = (max(moved, first.start + GRID_MIN), Because("window", step.key))
-                    culprit = (step, link)
+                    culprit, cold = (step, link), found.because.kind == "climate"
                     break
                 self._keep(found)
             else:
+                self._back(before)
+                for step in unit:
+                    placed = self.one(step, at_least.get(step.key))
+                    assert isinstance(placed, Placed), "what was placed a moment ago can be placed"
+                    self._keep(placed)
                 return
         step, link = culprit
+        change = (
+            "heat the shop, or dry it, at those hours"
+            if cold
+            else ("work longer or later on such a day, or with more people")
+        )
         self._leave(
             unit,
             step,
-            f"it must begin {_how_soon(link)} “{self._name(link.step)}”, and no working hours allow it: the nearest "
-            f"it came was {_lasting(nearest)} too late; work longer or later on such a day, or with more people",
+            f"it must begin {_how_soon(link)} “{self._name(link.step)}”, and no working hours"
+            f"{' with fit air' if cold else ''} allow it: the nearest it came was {_lasting(nearest)} too late; {change}",
         )
 
     def _leave(self, unit: Sequence[Step], culprit: Step, why: str) -> None:
@@ -333,8 +343,11 @@ class _Placer:
         fact = self.job.facts.get(step.key)
         return None if fact and fact.pieces else self.job.pins.get(step.key)
 
-    def one(self, step: Step, at_least: Hold | None = None) -> Placed | str:
-        """The first moment a step can go, its thing turned for it where it must be; or why there is none."""
+    def one(self, step: Step, at_least: Hold | None = None, *, explain: bool = True) -> Placed | str:
+        """The first moment a step can go, its thing turned for it where it must be; or why there is none.
+
+        What held it is told only when it is to be explained.
+        """
         why = self._impossible(step)
         if why is not None:
             return why
@@ -342,7 +355,7 @@ class _Placer:
         if isinstance(holds, str):
             return holds
         holds = [*holds, at_least] if at_least else holds
-        found = self._in_its_way(step, holds) if step.way else self.first(step, holds)
+        found = self._in_its_way(step, holds, explain) if step.way else self.first(step, holds, explain=explain)
         if isinstance(found, Placed):
             for link in step.after:
                 before = self.placed.get(link.step)
@@ -355,17 +368,18 @@ class _Placer:
                         )
         return found
 
-    def _in_its_way(self, step: Step, holds: list[Hold]) -> Placed | str:
+    def _in_its_way(self, step: Step, holds: list[Hold], explain: bool) -> Placed | str:
         """In the first stretch in which its thing lies right, or after another turning."""
         thing = self.turning.things[step.thing]
         for stretch in self.turning.stretches(step.thing, step.way):
-            found = self.first(step, [*holds, (stretch.start, Because("setup", thing.id, stretch.by))])
+            held = [*holds, (stretch.start, Because("setup", thing.id, stretch.by))]
+            found = self.first(step, held, explain=explain)
             over = math.inf if not isinstance(found, Placed) or found.ready is None else found.ready
             if stretch.until is None or (isinstance(found, Placed) and over <= stretch.until):
                 return found
         last = self.turning.last(step.thing)
         if last is None:
-            return self.first(step, holds)
+            return self.first(step, holds, explain=explain)
         if last.busy == math.inf:
             return f"{thing.name} can't be turned: “{self._name(last.busy_by)}” never comes so far"
         turn = thing.turn(step.way, self.turning.number(step.thing))
@@ -373,7 +387,7 @@ class _Placer:
         turned = self.first(turn, free)
         if isinstance(turned, str):
             return f"{thing.name} can't be turned {step.way}: {turned}"
-        found = self.first(step, [*holds, (turned.end, Because("setup", thing.id, turn.key))])
+        found = self.first(step, [*holds, (turned.end, Because("setup", thing.id, turn.key))], explain=explain)
         if isinstance(found, str):
             return found
         turned = self._as_late(turned, free, found.start)
@@ -389,18 +403,18 @@ class _Placer:
             latest = math.floor((min(closes, start) - length) / GRID_MIN) * GRID_MIN
             if latest <= turned.start or latest < opens:
                 continue
-            found = self.first(turned.step, [*free, (latest, START)])
+            found = self.first(turned.step, [*free, (latest, START)], explain=False)
             if isinstance(found, Placed) and found.end <= start:
                 return replace(found, because=Because("overnight"), causes=(Because("overnight"),))
         return turned
 
-    def first(self, step: Step, holds: list[Hold], *, shared: bool = True) -> Placed | str:
+    def first(self, step: Step, holds: list[Hold], *, shared: bool = True, explain: bool = True) -> Placed | str:
         """The first moment from which a step can go, with what held it; or why there is none.
 
         Without ``shared`` it has people and stations to itself.
         """
         found, met = self._search(step, holds, (), shared=shared)
-        if not shared or isinstance(found, str):
+        if not shared or not explain or isinstance(found, str):
             return found
         causes = self._causes(found, holds, met)
         return replace(found, because=causes[0], causes=causes)

@@ -26,6 +26,7 @@ export function StepsTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
       {times.error && <Notice tone="stop">{times.error.message}</Notice>}
       {view?.sentence && <p className="text-xl">{view.sentence}</p>}
       {view?.ask && <Notice tone="care">{view.ask}</Notice>}
+      {view?.readings && <Notice tone={view.moved ? 'stop' : 'ready'}>{view.readings}</Notice>}
       {view?.span && <TimeLine view={view} picked={chosen?.key ?? ''} onPick={setPicked} />}
       {view?.left.map((left) => (
         <Notice key={left.key} tone="stop">

@@ -13,7 +13,7 @@ export function useWork() {
   const [failed, setFailed] = useState(false)
   const [busy, setBusy] = useState(false)
 
-  const act = async (action: Action, at = '') => {
+  const act = async (action: Action, at = '', reading = '') => {
     if (action.kind === 'mix') {
       void go(`/mix?surface=${action.surface_id}&step=${action.step_key}`)
       return
@@ -39,7 +39,14 @@ export function useWork() {
             )
           : await answer(
               client.POST('/api/v1/work', {
-                body: { ...body, kind: action.kind, crew: action.crew, at, again: action.again ?? false },
+                body: {
+                  ...body,
+                  kind: action.kind,
+                  crew: action.crew,
+                  at,
+                  again: action.again ?? false,
+                  reading,
+                },
               }),
             )
       setSaid(noted.words)
@@ -63,6 +70,8 @@ type ActionsProps = { actions: Action[]; work: Work; big?: boolean; late?: boole
 /** What may be done with a step; the likeliest first, the others quiet beside it. */
 export function Actions({ actions, work, big, late }: ActionsProps) {
   const [at, setAt] = useState('')
+  const [reading, setReading] = useState('')
+  const asks = actions.find((action) => action.asks)?.asks
   if (actions.length === 0) return null
   return (
     <div className="flex flex-wrap items-end gap-3">
@@ -75,13 +84,25 @@ export function Actions({ actions, work, big, late }: ActionsProps) {
           className="w-52"
         />
       )}
+      {asks && (
+        <TextField
+          label={asks}
+          placeholder="0.2"
+          inputMode="decimal"
+          value={reading}
+          onChange={setReading}
+          className="w-52"
+        />
+      )}
       {actions.map((action, i) => (
         <Button
           key={action.kind}
           big={big && i === 0}
           quiet={i > 0 || action.kind === 'undo' || !big}
           disabled={work.busy}
-          onClick={() => void work.act(action, action.kind === 'finish' ? at : '')}
+          onClick={() =>
+            void work.act(action, action.kind === 'finish' ? at : '', action.asks ? reading : '')
+          }
         >
           {action.label}
         </Button>
