@@ -8,14 +8,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 from tests.core.jobs import ALWAYS, START, job
-from tests.core.test_skin import EPOXY
+from tests.core.test_skin import EPOXY, JOB
 from tests.core.walker import broken
 
 from kiteloom.core.climate import Profile
 from kiteloom.core.cure import Stage
 from kiteloom.core.problems import Refused
-from kiteloom.core.recipes import varnish, wood_frame
-from kiteloom.core.schedule.job import Station
+from kiteloom.core.recipes import fill_fair, foam_core, paste_bond, spar_cap, varnish, wood_frame
+from kiteloom.core.schedule.job import USE_BY, Station
 from kiteloom.core.schedule.place import place
 from kiteloom.core.work import Note, fact_of, speaks_against
 
@@ -91,3 +91,95 @@ def test_a_recipe_that_lacks_something_says_what(make, named):
     with pytest.raises(Refused) as refused:
         make()
     assert named in refused.value.sentence
+
+
+FOAM_JOB = foam_core.FoamJob(1.6, 1.5, JOB.stack.plies, 140, EPOXY, 1.15, JOB.losses)
+CAP = spar_cap.CapJob(7, 0.07, JOB.stack.plies * 2, EPOXY, 1.15, JOB.losses)
+BOND = paste_bond.BondJob(4, 0.03, 1, "aluminium", "steel", GLUE, 1.2, JOB.losses, closes=True)
+
+
+def by_key(made):
+    return {step.key: step for step in made}
+
+
+def test_a_foam_panel_is_skinned_turned_and_its_twist_read_on_both_sides_of_it():
+    made = foam_core.steps(FOAM_JOB)
+    assert [s.key for s in made if s.kind == "twist"] == ["twist/before", "twist/between", "twist/after"]
+    ways = [s.way for s in made if s.way]
+    assert ways == sorted(ways, reverse=True)  # all of one side, then all of the other
+    needs = foam_core.resin_needs(FOAM_JOB)
+    assert needs["top/layup"].total_g / needs["bottom/layup"].total_g == pytest.approx(1.6 / 1.5)
+    # Foam drinks: bare of uptake the same plies take less.
+    dry = foam_core.resin_needs(replace(FOAM_JOB, uptake_g_m2=0))["top/layup"].total_g
+    assert needs["top/layup"].total_g > dry + 1.6 * 140
+
+
+def test_a_spar_caps_first_half_is_laid_in_the_cool_room_and_both_halves_are_all_of_it():
+    made = by_key(spar_cap.steps(CAP))
+    assert "cool room" in made["stage-1/layup"].stations
+    assert "cool room" not in made["stage-2/layup"].stations
+    assert [len(stage) for stage in CAP.stages] == [3, 3]
+    assert spar_cap.resin_needs(CAP)["stage-1/layup"].laminate_g == pytest.approx(
+        spar_cap.resin_needs(CAP)["stage-2/layup"].laminate_g
+    )
+    assert made["warm"].holds
+
+
+def test_a_joint_keeps_metals_apart_follows_its_preparation_in_time_and_closes_its_part():
+    made = by_key(paste_bond.steps(BOND))
+    assert made["bond"].after[0].within_min == 120
+    assert made["bond"].gate
+    assert "the metals must not touch" in made["bond"].caution
+    assert "Cadmium plating and its dust are poison" in made["prepare"].caution
+    pairs = {("carbon", "aluminium"): "a glass ply", ("wood", "wood"): "", ("wood", "aluminium"): ""}
+    for (one, other), barrier in pairs.items():
+        assert replace(BOND, one=one, other=other).barrier.startswith(barrier)
+        assert bool(replace(BOND, one=one, other=other).barrier) == bool(barrier)
+    need = paste_bond.paste_needs(BOND)["bond"]
+    assert need.laminate_g == pytest.approx(4 * 0.03 * 0.001 * 1.2e6)
+    assert need.total_g > 1.5 * need.laminate_g
+
+
+@pytest.mark.parametrize("on_foam", [True, False])
+def test_foam_is_filled_once_more_because_the_first_fill_sinks(on_foam):
+    fair = fill_fair.FairJob(2, 2, on_foam, GLUE, JOB.losses)
+    made = fill_fair.steps(fair)
+    fills = [s for s in made if s.kind == "spread"]
+    assert len(fills) == 2 + on_foam
+    assert ("(it sinks)" in fills[0].name) is on_foam
+    grams = [need.total_g for need in fill_fair.filler_needs(fair).values()]
+    assert grams[0] > grams[1] > 0
+
+
+def test_varnish_is_brushed_while_its_mix_lives_and_again_before_its_window_closes():
+    windowed = replace(VARNISH, stages=(*VARNISH.stages, Stage("recoat closes", 40)))
+    life = replace(EPOXY, stages=(Stage(USE_BY, 3),))
+    made = by_key(varnish.steps(varnish.CoatJob(8, 1, windowed, life=life)))
+    assert made["coat-1/brush"].after[0].same_mix
+    assert [link.closes for link in made["coat-2/brush"].after] == [USE_BY, "recoat closes"]
+    opens = replace(VARNISH, stages=(Stage("recoat opens", 3), Stage("sand", 16)))
+    assert by_key(varnish.steps(varnish.CoatJob(8, 1, opens)))["coat-1/brush"].wait_stage == "recoat opens"
+
+
+@pytest.mark.parametrize(
+    ("make", "named"),
+    [
+        (lambda: replace(FOAM_JOB, plies=()), "the ply book has 0 plies"),
+        (lambda: replace(FOAM_JOB, top_m2=0), "the upper side is 0 m²"),
+        (lambda: replace(CAP, plies=CAP.plies[:1]), "two stages want at least 2"),
+        (lambda: replace(CAP, length_m=40), "the cap's length is 40 m; it can't be above 20 m"),
+        (lambda: replace(BOND, one="cheese"), "“cheese” is not a face that is known"),
+        (lambda: replace(BOND, paste=replace(GLUE, stages=GLUE.stages[:1])), "“handle” is not a stage"),
+        (lambda: fill_fair.FairJob(2, 9, False, GLUE, JOB.losses), "the number of fills is 9; it can't be above 6"),
+        (lambda: wood_frame.FrameJob(3, 3, GLUE, stringers=-1), "stringers is -1"),
+    ],
+)
+def test_a_larger_recipe_that_lacks_something_says_what(make, named):
+    with pytest.raises(Refused, match=named.replace("(", r"\(")):
+        make()
+
+
+def test_blocks_and_stringers_come_before_the_gussets():
+    made = by_key(wood_frame.steps(wood_frame.FrameJob(5, 10, GLUE, stringers=2, blocks=2)))
+    assert [link.step for link in made["stringers/glue"].after] == ["frame/clean", "blocks/shape"]
+    assert [link.step for link in made["gussets/glue"].after] == ["stringers/glue"]
