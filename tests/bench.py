@@ -26,6 +26,8 @@ from kiteloom.core.materials import PotLife
 from kiteloom.core.mixing import MixSystem, Ratio
 from kiteloom.core.schedule.place import place
 from kiteloom.demo import reedling
+from kiteloom.store.models import Assembly, Design
+from kiteloom.workshop.founding import Founding
 from tests.api.test_contract import BY_VOLUME, CUPS, CURE, EPOXY, GLASS
 from tests.browser.running import RunningShop, chromium
 from tests.conftest import MORNING, Shop
@@ -180,6 +182,79 @@ def scale_to_screen() -> None:
             shop.stop()
 
 
+def large_shop(folder: Path) -> int:
+    """The demo with some 600 steps: more wing skins, rib sets, frames and panels; how many there are."""
+    shop = Shop(folder)
+    reedling.seed(shop.store, MORNING)
+    with shop.store.writing() as uow:
+        founding, designs = Founding(uow, MORNING), uow.all(Design)
+        wing = uow.all(Assembly)[0].id
+        n = 0
+        while n < 78:
+            like = designs[n % len(designs)]
+            n += 1
+            made = founding.design(
+                like.form_id, f"{like.name} {n}", like.side, like.resin_sheet_id, like.ply_book or None, like.recipe,
+                like.parameters,
+            )  # fmt: skip
+            founding.surface(wing, made, "left", f"Part {n}", 20 + n)
+    steps = sum(len(lane["blocks"]) for lane in shop.get("/loom?days=120")["lanes"])
+    measured("  the plan of it, from the file to the answer of Today", lambda: fresh_today(shop), runs=5)
+    shop.store.close()
+    return steps
+
+
+def fresh_today(shop: Shop) -> None:
+    shop.clock.at += timedelta(minutes=1)
+    shop.get("/today")
+
+
+def large_loom() -> None:
+    print("A Loom of some 600 steps (wanted: 50 frames a second; a slide on the screen under 1 s)")
+    with tempfile.TemporaryDirectory() as folder, chromium() as browser:
+        count = large_shop(Path(folder) / "demo")
+        shop = RunningShop(Path(folder) / "demo")
+        shop.start()
+        try:
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page.goto(f"{shop.url}/loom")
+            page.locator("[data-block]").first.wait_for()
+            for _ in range(2):
+                page.get_by_role("button", name="Wider").click()
+            page.wait_for_timeout(3000)
+            print(f"  {count} steps in the plan, {page.locator('[data-block]').count()} of them shown")
+            frames = """async (scroll) => {
+                const main = document.querySelector('main'), gaps = []
+                let last = performance.now()
+                for (let n = 0; n < 150; n += 1) {
+                    if (scroll) main.scrollTop = 40 * (n % 75)
+                    await new Promise(requestAnimationFrame)
+                    const now = performance.now(); gaps.push(now - last); last = now
+                }
+                return gaps.slice(5)
+            }"""
+            for name, scroll in (("standing", False), ("scrolled 40 px a frame", True)):
+                gaps = sorted(page.evaluate(frames, scroll))
+                rate, worst = 1000 * len(gaps) / sum(gaps), gaps[int(len(gaps) * 0.95)]
+                print(f"  {name:<44}{rate:8.1f} a second   (19 of 20 frames within {worst:.0f} ms)")
+            took = []
+            surface = shop.surface_id("Rudder")
+            page.goto(f"{shop.url}/today")
+            page.get_by_test_id("first").wait_for()
+            for n in range(6):
+                kind = "start" if n % 2 == 0 else "pause"
+                body = {"id": str(uuid4()), "surface_id": surface, "step_key": "fit", "kind": kind}
+                words = "Since " if kind == "start" else "Laid aside"
+                began = time.perf_counter()
+                shop.post("/api/v1/work", body)
+                page.get_by_role("listitem").filter(has_text="Dry fit").filter(has_text=words).first.wait_for()
+                took.append(1000 * (time.perf_counter() - began))
+            name = "a note, until Today shows the plan slid over it"
+            print(f"  {name:<44}{statistics.median(took):8.0f} ms   ({min(took):.0f} to {max(took):.0f})")
+        finally:
+            shop.stop()
+
+
 def first_load() -> None:
     print("First load, script and styles compressed (wanted: under 200 kB of script)")
     with tempfile.TemporaryDirectory() as folder, chromium() as browser:
@@ -221,6 +296,7 @@ def main() -> None:
         long_files(shop)
     core()
     plans()
+    large_loom()
     scale_to_screen()
     ten_pages()
     first_load()

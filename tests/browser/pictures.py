@@ -27,8 +27,28 @@ def draw(folder: Path) -> None:
             with chromium() as browser:
                 page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme="light")
                 _tour(page, shop, folder)
+                shop.stop()
+                _days_later(page, RunningShop(Path(data) / "again"), folder)
         finally:
             shop.stop()
+
+
+def _days_later(page: Page, shop: RunningShop, folder: Path) -> None:
+    """Founded on a Thursday, opened again on the Tuesday after it."""
+    shop.start()
+    shop.stop()
+    shop.clock = "2026-05-19T09:10"
+    shop.start()
+    try:
+        page.goto(shop.url)
+        page.evaluate("localStorage.setItem('theme', 'linen')")
+        page.emulate_media(color_scheme="light")
+        page.goto(shop.url)
+        page.get_by_test_id("resume").wait_for()
+        settled(page)
+        page.screenshot(path=folder / "resume.png")
+    finally:
+        shop.stop()
 
 
 def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
@@ -64,6 +84,16 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     settled(page)
     page.get_by_role("button", name="Glue ribs to spar and edge").click()
     shoot("loom-why")
+    page.keyboard.press("Escape")
+    page.get_by_role("radio", name="Person").or_(page.get_by_role("button", name="Person")).first.click()
+    shoot("loom-person")
+    go("/crew")
+    shoot("crew")
+    _at_the_bench(shop, left_lower)
+    go(f"/run/{left_lower}/skin-2%2Flayup")
+    for _ in range(2):
+        page.get_by_role("button", name="Done", exact=True).click()
+    shoot("bench-mode")
     go("/air")
     page.get_by_label("Logger file for Main shop").set_input_files(
         {"name": "cellar-april.csv", "mimeType": "text/csv", "buffer": _odd_logger().encode()}
@@ -81,15 +111,12 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     go(f"/surface/{left}/plies")
     page.get_by_label("Angle of ply 1").focus()
     shoot("surface-plies")
-    go(f"/surface/{left}/steps")
-    shoot("surface-steps")
     fast = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if "212" in p["name"])
     go(f"/mix?surface={left}&step=skin-1/layup&product={fast}")
     shoot("mix-lids")
     page.get_by_role("checkbox", name="Resin lid").click()
     page.get_by_role("checkbox", name="Hardener lid").click()
     page.get_by_test_id("cups-sentence").wait_for()
-    shoot("mix-cups")
     page.get_by_role("button", name="Pour a cup of").click()
     pour = page.get_by_role("button", name="Pour", exact=True)
 
@@ -107,7 +134,6 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     held(12_300)
     page.get_by_role("button", name="That is in").click()
     held(2_600)
-    shoot("mix-pouring")
     held(2_400)
     shoot("mix-overshot")
     page.get_by_role("button", name="That is in").click()
@@ -133,6 +159,20 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     page.evaluate("localStorage.setItem('theme', 'pitch')")
     go(f"/surface/{right}/steps")
     shoot("surface-steps-pitch")
+
+
+def _at_the_bench(shop: RunningShop, surface: str) -> None:
+    """The core was found hard; three of them lay the inner skin, with a cup of resin mixed."""
+    shop.release(surface, "core/bed")
+    bench = shop.get("/api/v1/bench")
+    crew = [person["id"] for person in bench["crew"]][:3]
+    work = {"id": "laying", "surface_id": surface, "step_key": "skin-2/layup", "kind": "start", "crew": crew}
+    shop.post("/api/v1/work", work)
+    tarn = next(p for p in bench["products"] if "214 slow" in p["name"])
+    says = {"resin_lid": "Tarn 210 A", "hardener_lid": "Tarn 214 B slow", "sheet_id": tarn["id"]}
+    poured = {"resin": {"text": "610", "unit": "g"}, "hardener": {"text": "171", "unit": "g"}}
+    cup = {"id": "first cup", "surface_id": surface, "step_key": "skin-2/layup", "wanted_g": 780}
+    shop.post("/api/v1/batches", {**cup, **says, **poured})
 
 
 def _odd_logger() -> str:

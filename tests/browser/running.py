@@ -28,13 +28,14 @@ class RunningShop:
         self.data, self.command = data, command
         self.port = _free_port()
         self.url = f"http://127.0.0.1:{self.port}"
+        self.clock = MORNING
         self._process: subprocess.Popen[bytes] | None = None
 
     def start(self) -> float:
         """Seconds until it answers."""
         began = time.monotonic()
         command = [sys.executable, "-m", "kiteloom.cli", self.command, "--data", str(self.data)]
-        command += ["--port", str(self.port), "--clock", MORNING]
+        command += ["--port", str(self.port), "--clock", self.clock]
         self._process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
         while time.monotonic() - began < 30:
             try:

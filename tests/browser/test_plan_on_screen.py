@@ -1,0 +1,117 @@
+"""The plan on the screen: who is here, a dragged pin, the accepted plan, bench mode through a lost connection."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import expect
+
+
+def start_laying(shop):
+    surface = shop.surface_id("Left wing, lower skin")
+    shop.release(surface, "core/bed")
+    crew = [person["id"] for person in shop.get("/api/v1/bench")["crew"]][:3]
+    work = {"surface_id": surface, "step_key": "skin-2/layup", "kind": "start", "crew": crew}
+    shop.post("/api/v1/work", {"id": "laying", **work})
+    return surface
+
+
+def test_the_first_sentence_is_what_the_night_did_and_who_goes_home_is_planned_round(shop, page):
+    page.goto(f"{shop.url}/today")
+    expect(page.get_by_test_id("first")).to_contain_text("Not hard yet: Bed the core and bag it, Left wing, lower skin")
+    expect(page.get_by_text("moves from 09:00 to 09:45")).to_be_visible()
+    sanna = page.get_by_role("button", name=re.compile("^Sanna"))
+    expect(sanna).to_have_attribute("aria-pressed", "true")
+    sanna.click()
+    expect(sanna).to_contain_text("not here")
+    expect(sanna).to_contain_text("away until Fri 00:00")
+    sanna.click()
+    expect(sanna).to_have_attribute("aria-pressed", "true")
+
+
+def test_somebody_is_welcomed_and_a_room_gets_a_station(shop, page):
+    page.goto(f"{shop.url}/crew")
+    page.get_by_role("button", name="Welcome somebody…").click()
+    page.get_by_role("button", name="Welcome them").click()
+    expect(page.get_by_role("alert").filter(has_text="the name is empty")).to_be_visible()
+    page.get_by_label("Name").fill("Wanda")
+    page.get_by_role("button", name="layup", exact=True).click()
+    page.get_by_label("Sun opens").fill("10:00")
+    page.get_by_label("Sun closes").fill("16:00")
+    page.get_by_role("button", name="Welcome them").click()
+    expect(page.get_by_text("Sun 10:00–16:00")).to_be_visible()
+    page.get_by_role("button", name="Set a station up…").click()
+    page.get_by_label("Name").fill("Second hot box")
+    page.get_by_role("combobox", name="Its air").click()
+    page.get_by_role("option", name="Hot box").click()
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_text("Second hot box")).to_be_visible()
+    expect(page.get_by_text("serves 1, in the hot box")).to_have_count(2)
+
+
+def test_a_block_is_dragged_to_a_time_pinned_there_and_let_go_again(shop, page):
+    page.goto(f"{shop.url}/loom")
+    surface = shop.surface_id("Left aileron, upper skin")
+    block = page.locator(f'[data-block="{surface}:trim"]')
+    box = block.bounding_box()
+    page.mouse.move(box["x"] + 3, box["y"] + 32)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 90, box["y"] + 32, steps=4)
+    page.mouse.up()
+    expect(page.get_by_text("Trim and sand the edges is pinned; the plan goes round it.")).to_be_visible()
+    block.click()
+    expect(page.get_by_test_id("why")).to_contain_text("it is pinned to")
+    page.get_by_role("button", name="Take the pin out").click()
+    expect(page.get_by_test_id("why")).not_to_contain_text("pinned")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Accept this plan").click()
+    page.get_by_role("button", name="Yes, this is the plan").click()
+    expect(page.get_by_text("As in the plan accepted 09:2")).to_be_visible()
+    page.get_by_text("Person", exact=True).click()
+    expect(page.get_by_role("region", name="Odile")).to_be_visible()
+    page.get_by_text("Station", exact=True).click()
+    expect(page.get_by_role("region", name="The cool room")).to_be_visible()
+
+
+def test_bench_mode_goes_on_without_the_shop_and_catches_up(shop, page):
+    surface = start_laying(shop)
+    page.goto(f"{shop.url}/today")
+    page.get_by_role("button", name="Bench mode").click()
+    said = page.get_by_test_id("instruction")
+    expect(said).to_have_text("Everything is laid ready")
+    button = page.get_by_role("button", name="Done", exact=True)
+    assert button.bounding_box()["height"] >= 76  # 20 mm at 96 dots an inch
+    page.keyboard.press("Space")
+    expect(said).to_have_text("First cup mixed; the surface wetted out evenly")
+    shop.stop(kill=True)
+    button.click()
+    expect(said).to_have_text(re.compile("^Ply 3: Sedge 163"))
+    expect(page.get_by_role("img", name="How its warp lies")).to_be_visible()
+    expect(page.get_by_text("Work on: 1 tick waits on this tablet")).to_be_visible()
+    page.keyboard.press("PageDown")
+    expect(page.get_by_text("2 ticks wait on this tablet")).to_be_visible()
+    page.get_by_role("button", name="Not yet: back").click()
+    expect(said).to_have_text(re.compile("^Ply 3: Sedge 163"))
+    shop.start()
+    expect(page.get_by_text("on this tablet")).to_have_count(0, timeout=15_000)
+    sheet = shop.get(f"/api/v1/run-sheet?surface_id={surface}&step_key=skin-2/layup")
+    assert [item["key"] for item in sheet["items"] if item["done_at"]] == ["ready", "wet"]
+    page.get_by_role("button", name="Whole sheet").click()
+    page.get_by_role("checkbox", name=re.compile("^Bag on")).check()
+    page.wait_for_function(
+        "async (url) => (await (await fetch(url)).json()).items.some((i) => i.key === 'bag' && i.done_at)",
+        arg=f"/api/v1/run-sheet?surface_id={surface}&step_key=skin-2/layup",
+    )
+
+
+def test_a_twist_is_written_down_to_finish_its_reading(shop, page):
+    plane = shop.surface_id("Tailplane")
+    for n, (key, kind) in enumerate([("core", "start"), ("core", "finish"), ("twist/before", "start")]):
+        shop.post("/api/v1/work", {"id": f"w{n}", "surface_id": plane, "step_key": key, "kind": kind})
+    page.goto(f"{shop.url}/today")
+    row = page.get_by_role("listitem").filter(has_text="Read the twist before any skin").first
+    row.get_by_role("button", name="Finish").click()
+    expect(page.get_by_text("has no reading yet")).to_be_visible()
+    row.get_by_label("Twist found, in degrees").fill("0,3")
+    row.get_by_role("button", name="Finish").click()
+    expect(page.get_by_text("Twist before is 0.30°.")).to_be_visible()
