@@ -53,7 +53,8 @@ def test_text_stands_out_from_its_ground_in_both_themes(theme, text, ground):
 
 def paths(shop):
     left, right = shop.surface_id("Left wing, upper skin"), shop.surface_id("Right wing, lower skin")
-    yield from ("/today", "/airframe", "/cure", "/loom", "/air")
+    yield from ("/today", "/airframe", "/cure", "/loom", "/air", "/crew")
+    yield f"/surface/{shop.surface_id('Tailplane')}/steps"
     yield from (f"/surface/{left}/{tab}" for tab in TABS)
     yield f"/surface/{right}/mix"
     yield f"/mix?surface={left}&step=skin-1/layup"

@@ -20,11 +20,11 @@ def phone(browser):
 
 
 def test_on_a_phone_the_first_thing_and_its_button_are_in_sight(shop, phone):
-    shop.release(shop.surface_id("Right wing, lower skin"))
+    shop.release(shop.surface_id("Left wing, lower skin"), "core/bed")
     phone.goto(shop.url)
     # The watch looks once a second, and longer on a machine that is busy.
     phone.get_by_test_id("alarm").get_by_role("button", name="Silence").click(timeout=30_000)
-    start = phone.get_by_role("button", name="Start", exact=True).first
+    start = phone.get_by_role("button", name="Go on", exact=True).first
     box = start.bounding_box()
     assert box["y"] + box["height"] < 600
     assert box["height"] >= 64
@@ -33,7 +33,7 @@ def test_on_a_phone_the_first_thing_and_its_button_are_in_sight(shop, phone):
     expect(strip).to_contain_text("peel 09:")
     assert strip.evaluate("e => e.scrollWidth <= e.clientWidth && e.scrollHeight <= e.clientHeight + 1")
     start.click()
-    expect(phone.get_by_text("Started “Peel and inspect the outer skin”")).to_be_visible()
+    expect(phone.get_by_text("Started “Dry fit in the jig, check square”")).to_be_visible()
     phone.get_by_role("link", name="Loom").click()
     expect(phone.get_by_text("4 days")).to_be_visible()
 

@@ -16,26 +16,25 @@ def row(page, surface, name):
 
 
 def test_a_step_is_started_and_finished_and_the_plan_slides(shop, page, browser):
-    shop.release(shop.surface_id("Right wing, lower skin"))
     other = open_page(browser)
     for each in (page, other):
         each.goto(shop.url)
-        expect(each.get_by_test_id("first")).to_contain_text("Peel and inspect the outer skin: Right wing, lower skin")
-    page.get_by_role("button", name="Start", exact=True).first.click()
-    expect(page.get_by_text("Started “Peel and inspect the outer skin”")).to_be_visible()
+        expect(each.get_by_text("Meanwhile: Dry fit in the jig, check square: Rudder.")).to_be_visible()
+    page.get_by_role("button", name="Go on", exact=True).first.click()
+    expect(page.get_by_text("Started “Dry fit in the jig, check square”")).to_be_visible()
     with_whom = shop.get("/api/v1/today")["bench"][0]["who"]
-    assert with_whom == ["Imre"]  # who the plan had on it
-    running = row(page, "Right wing, lower skin", "Peel and inspect")
-    expect(running).to_contain_text("of about 50 min")
-    expect(row(other, "Right wing, lower skin", "Peel and inspect")).to_be_visible()  # without a reload
+    assert with_whom == ["Odile"]  # who the plan had on it
+    running = row(page, "Rudder", "Dry fit")
+    expect(running).to_contain_text("of about 3 h 25 min")
+    expect(row(other, "Rudder", "Dry fit")).to_be_visible()  # without a reload
     for each in (page, other):  # both tap it: it is finished once
-        row(each, "Right wing, lower skin", "Peel and inspect").get_by_role("button", name="Finish").click()
+        row(each, "Rudder", "Dry fit").get_by_role("button", name="Finish").click()
     expect(page.get_by_role("heading", name="Done today")).to_be_visible()
-    done = row(page, "Right wing, lower skin", "Peel and inspect")
-    expect(done).to_contain_text(re.compile(r"Finished \d\d:\d\d after \d+ min; 50 min were planned"))
-    assert len([r for r in shop.get("/api/v1/today")["done"] if r["step_key"] == "skin-1/peel"]) == 1
+    done = row(page, "Rudder", "Dry fit")
+    expect(done).to_contain_text(re.compile(r"Finished \d\d:\d\d after 1 h 4\d min; 3 h 25 min were planned"))
+    assert len([r for r in shop.get("/api/v1/today")["done"] if r["step_key"] == "fit"]) == 1
     done.get_by_role("button", name="Take back").click()
-    expect(page.get_by_text("Taken back: “Peel and inspect the outer skin”, finish.")).to_be_visible()
+    expect(page.get_by_text("Taken back: “Dry fit in the jig, check square”, finish.")).to_be_visible()
     other.close()
 
 
@@ -52,6 +51,9 @@ def test_a_block_of_the_loom_says_why_it_is_not_sooner_by_mouse_and_by_keys(shop
     page.goto(f"{shop.url}/loom")
     glue = page.get_by_role("button", name=re.compile("^Glue ribs to spar and edge:"))
     glue.click()
+    expect(page.get_by_test_id("why")).to_contain_text("It is put late on purpose")
+    page.get_by_role("button", name="Close", exact=True).click()
+    page.get_by_role("button", name=re.compile("^Unclamp, scrape squeeze-out:")).click()
     expect(page.get_by_test_id("why")).to_contain_text("Not sooner: ")
     page.get_by_role("button", name="Close", exact=True).click()
     glue.focus()

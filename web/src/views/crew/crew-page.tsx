@@ -13,6 +13,8 @@ export type Station = PeopleView['stations'][number]
 export default function CrewPage() {
   const people = usePeople()
   const [adding, setAdding] = useState<'' | 'person' | 'station'>('')
+  // A save may end when another form is open already.
+  const close = (which: string) => setAdding((now) => (now === which ? '' : now))
   const view = people.data
   if (people.error)
     return (
@@ -32,7 +34,7 @@ export default function CrewPage() {
           <PersonForm key={`${person.id} ${person.version}`} person={person} view={view} />
         ))}
         {adding === 'person' ? (
-          <PersonForm view={view} onDone={() => setAdding('')} />
+          <PersonForm view={view} onDone={() => close('person')} />
         ) : (
           <Button quiet onClick={() => setAdding('person')} className="self-start">
             Welcome somebody…
@@ -49,7 +51,7 @@ export default function CrewPage() {
           <StationForm key={`${station.id} ${station.version}`} station={station} view={view} />
         ))}
         {adding === 'station' ? (
-          <StationForm view={view} onDone={() => setAdding('')} />
+          <StationForm view={view} onDone={() => close('station')} />
         ) : (
           <Button quiet onClick={() => setAdding('station')} className="self-start">
             Set a station up…

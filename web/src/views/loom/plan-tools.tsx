@@ -47,13 +47,18 @@ export function PlanTools({ view, compare, onCompare }: Props) {
         />
       )}
       <p className="flex min-h-11 flex-wrap items-center gap-x-4">
-        <a className="underline" href="/api/v1/plan/week.pdf" target="_blank" rel="noreferrer">
+        <a
+          className="inline-flex min-h-11 items-center underline"
+          href="/api/v1/plan/week.pdf"
+          target="_blank"
+          rel="noreferrer"
+        >
           Week sheet
         </a>
-        <a className="underline" href="/api/v1/plan.ics">
+        <a className="inline-flex min-h-11 items-center underline" href="/api/v1/plan.ics">
           Calendar
         </a>
-        <a className="underline" href="/api/v1/plan.csv">
+        <a className="inline-flex min-h-11 items-center underline" href="/api/v1/plan.csv">
           Table
         </a>
       </p>

@@ -98,7 +98,7 @@ export default function RunPage() {
       {whole ? (
         <Whole items={items} onTick={(key, done) => tick(surface, step, key, done)} />
       ) : (
-        <main className="flex min-h-0 flex-1 flex-col gap-4 p-6 max-sm:p-3">
+        <section className="flex min-h-0 flex-1 flex-col gap-4 p-6 max-sm:p-3">
           <Meters sheet={sheet} done={at < 0 ? items.length : at} of={items.length} />
           <div className="flex min-h-0 flex-1 items-center gap-10 overflow-y-auto max-sm:flex-col max-sm:items-start max-sm:gap-4">
             {here?.warp && <Cloth warp={here.warp} woven={here.woven} />}
@@ -147,7 +147,7 @@ export default function RunPage() {
               </ButtonLink>
             )}
           </div>
-        </main>
+        </section>
       )}
     </div>
   )

@@ -44,13 +44,10 @@ export function WhoIsHere({ here }: { here: TodayView['here'] }) {
     <section className="flex flex-col gap-2">
       <h2 className="font-semibold text-xl">
         Who is here
-        <span className="ml-3 font-normal text-base text-soft">
-          Tap who is not; hours, skills and longer absences are under{' '}
-          <Link to="/crew" className="underline">
-            crew and stations
-          </Link>
-          .
-        </span>
+        <span className="ml-3 font-normal text-base text-soft">Tap who is not.</span>
+        <Link to="/crew" className="ml-3 inline-flex min-h-11 items-center font-normal text-base underline">
+          Crew and stations
+        </Link>
       </h2>
       {problem && <Notice tone="stop">{problem}</Notice>}
       <ul className="flex flex-wrap gap-2">
