@@ -218,3 +218,74 @@ def test_a_job_shop_with_a_known_optimum_is_placed_soundly_and_bounded_below_it(
     for machine in range(6):
         used = sorted(placed[s["id"]] for s in steps if s["stations"] == [f"m{machine}"])
         assert all(end <= start for (_, end), (start, _) in itertools.pairwise(used))
+
+
+def test_what_is_named_as_the_cause_moves_the_step_when_it_is_moved(calc):
+    """Each kind of cause once: taken away through the contract itself, and the step begins sooner."""
+    busy = step("busy", 240, 2, skills=["bag"], stations=["bench"])
+    cold = [{"at": "2026-05-14T08:00", "c": 4}, {"at": "2026-05-14T14:00", "c": 20}]
+    jobs = {
+        "crew": (schedule([busy, step("x", 30)]), lambda b: b["crew"].append({"id": "c"})),
+        "station": (
+            schedule([step("busy", 240, 0, stations=["bench"]), step("x", 30, 0, stations=["bench"])]),
+            lambda b: b["stations"][0].update(capacity=2),
+        ),
+        "cure": (
+            schedule([step("lay", 30, cure=CURE, wait={"stage": "gel"}), step("x", 30, after=[{"step": "lay"}])]),
+            lambda b: b["steps"][1].update(after=[]),
+        ),
+        "after": (
+            schedule([step("cut", 120), step("x", 30, after=[{"step": "cut", "until": "end"}])]),
+            lambda b: b["steps"][0].update(minutes=30),
+        ),
+        "hours": (
+            schedule([step("x", 300)], start="2026-05-14T14:00"),
+            lambda b: b.update(calendar=ALWAYS),
+        ),
+        "delivery": (
+            schedule([step("x", 30, not_before="2026-05-14T11:00")]),
+            lambda b: b["steps"][0].update(not_before="2026-05-14T09:30"),
+        ),
+        "climate": (
+            schedule([step("x", 60, min_c=12, wait={"minutes": 30})], temperature=cold),
+            lambda b: b["steps"][0].update(min_c=8),
+        ),
+    }
+    for kind, (body, take_away) in jobs.items():
+        held = next(p for p in calc("schedule", body)["steps"] if p["id"] == "x")
+        assert held["because"]["kind"] == kind, kind
+        assert held["because"]["of"]
+        take_away(body)
+        freed = next(p for p in calc("schedule", body)["steps"] if p["id"] == "x")
+        assert freed["start"] < held["start"], kind
+
+
+def test_two_causes_that_only_hold_together_are_not_blamed_alone(calc):
+    """Bench and people are both taken until noon: one of them is named, and taking both away frees the step."""
+    body = schedule([step("busy", 240, 2, stations=["bench"]), step("x", 30, stations=["bench"])])
+    held = next(p for p in calc("schedule", body)["steps"] if p["id"] == "x")
+    assert held["because"]["kind"] in ("crew", "station")
+    body["crew"].append({"id": "c"})
+    assert next(p for p in calc("schedule", body)["steps"] if p["id"] == "x")["start"] == held["start"]
+    body["stations"][0]["capacity"] = 2
+    assert next(p for p in calc("schedule", body)["steps"] if p["id"] == "x")["start"] < held["start"]
+
+
+def test_a_limit_holds_until_the_wait_is_over_and_a_station_is_kept_so_long(calc):
+    night = [
+        {"at": "2026-05-14T08:00", "c": 18},
+        {"at": "2026-05-14T20:00", "c": 6},
+        {"at": "2026-05-18T08:00", "c": 18},
+    ]
+    steps = [
+        step("coat", 60, min_c=10, wait={"minutes": 300}, stations=["bench"], holds_station_through_wait=True),
+        step("next", 30, stations=["bench"]),
+        step("late", 60, min_c=10, wait={"minutes": 300}, after=[{"step": "coat"}]),
+    ]
+    placed = {p["id"]: p for p in calc("schedule", schedule(steps, temperature=night))["steps"]}
+    assert (placed["coat"]["start"], placed["coat"]["ready"]) == ("2026-05-14T08:00:00", "2026-05-14T14:00:00")
+    assert placed["next"]["start"] == placed["coat"]["ready"]
+    assert placed["late"]["start"][:10] == "2026-05-18"  # six hours from 14:00 on would end at 6 °C
+    del steps[2]["min_c"]
+    freed = {p["id"]: p for p in calc("schedule", schedule(steps, temperature=night))["steps"]}
+    assert freed["late"]["start"] == placed["coat"]["ready"]

@@ -120,3 +120,51 @@ def test_a_twist_is_written_down_to_finish_its_reading(shop, page):
     row.get_by_label("Twist found, in degrees").fill("0,3")
     row.get_by_role("button", name="Finish").click()
     expect(page.get_by_text("Twist before is 0.30°.")).to_be_visible()
+
+
+def test_a_step_waits_for_a_delivery_until_it_came_and_hours_teach_its_estimate(shop, page):
+    for n, (name, minutes) in enumerate([("Left wing, upper skin", 0), ("Right wing, upper skin", 0)]):
+        surface = shop.surface_id(name)
+        for kind in ("start", "finish"):
+            work = {
+                "surface_id": surface,
+                "step_key": "prepare",
+                "kind": kind,
+                "at": "07:00" if kind == "start" else "09:00",
+            }
+            shop.post("/api/v1/work", {"id": f"w{n}{kind}{minutes}", **work})
+    left = shop.surface_id("Left aileron, upper skin")
+    page.goto(f"{shop.url}/surface/{left}/steps")
+    page.get_by_role("button", name="Bed the core and bag it").click()
+    page.get_by_role("button", name="Waits for a delivery…").click()
+    page.get_by_label("Waits for").fill("Foam, 6 mm")
+    page.get_by_label("Expected").fill("2026-05-21")
+    page.get_by_role("button", name="Wait for it").click()
+    expect(page.get_by_text("Waits for Foam, 6 mm, expected 2026-05-21")).to_be_visible()
+    expect(page.get_by_text("and not before: what it needs is there from Thu 21 May 00:00.")).to_be_visible()
+    page.goto(f"{shop.url}/loom")
+    expect(page.get_by_text("Foam, 6 mm")).to_be_visible()
+    page.goto(f"{shop.url}/surface/{left}/steps")
+    page.get_by_role("button", name="Bed the core and bag it").click()
+    page.get_by_role("button", name="It came").click()
+    expect(page.get_by_text("Foam, 6 mm: arrived")).to_be_visible()
+    # Skins were laid three times in the week before: what they took is shown, and may be planned with.
+    right = shop.surface_id("Right wing, upper skin")
+    page.goto(f"{shop.url}/surface/{right}/steps")
+    page.get_by_role("button", name="Lay and bag the outer skin").click()
+    expect(page.get_by_text(re.compile(r"Here it took \d\.\d\d times the estimate"))).to_be_visible()
+    page.get_by_role("button", name="Plan as it took here").click()
+    expect(page.get_by_role("button", name="Plan as assumed")).to_be_visible()
+
+
+def test_while_the_panel_lies_one_way_all_that_needs_it_so_stands_together(shop, page):
+    plane = shop.surface_id("Tailplane")
+    for n, (key, kind) in enumerate([("core", "start"), ("core", "finish"), ("twist/before", "start")]):
+        shop.post("/api/v1/work", {"id": f"w{n}", "surface_id": plane, "step_key": key, "kind": kind})
+    page.goto(f"{shop.url}/today")
+    part = page.locator("section").filter(has=page.get_by_role("heading", name="While Tailplane lies upper side up"))
+    expect(part).to_contain_text("Then it is turned")
+    expect(part.get_by_role("listitem").last).to_contain_text("Read the twist between the skins")
+    page.goto(f"{shop.url}/surface/{plane}/steps")
+    page.get_by_role("button", name=re.compile("^Turn it: lower side up")).click()
+    expect(page.get_by_text("Lifting and turning: enough hands")).to_be_visible()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
+from dataclasses import replace
 
 from kiteloom.core.quantities import UnitSystem, show
 from kiteloom.core.schedule.placed import Because, Placed
@@ -43,9 +44,15 @@ def why_not_sooner(
         return "It can start at once: nothing holds it."
     if because.kind == "overnight":
         if placed.ready is not None and placed.ready > placed.end:
-            return (
+            late = (
                 "It is put late on purpose: its wait runs overnight, and nothing that follows would be sooner for it."
             )
+            before = [cause for cause in placed.causes if cause.kind not in ("overnight", "start")]
+            if placed.earliest is None or not before:
+                return late
+            could = replace(placed, start=placed.earliest, pieces=(), because=before[0], causes=tuple(before))
+            held = why_not_sooner(could, by_key, names, at, units).removeprefix("Not sooner: ")
+            return f"{late} It could begin {at(placed.earliest)} and not before: {held}"
         return "It is put late on purpose: until then more can be done as it lies."
 
     def of(because: Because) -> str:

@@ -253,7 +253,8 @@ class _Placer:
             unit,
             step,
             f"it must begin {_how_soon(link)} “{self._name(link.step)}”, and no working hours"
-            f"{' with fit air' if cold else ''} allow it: the nearest it came was {_lasting(nearest)} too late; {change}",
+            f"{' with fit air' if cold else ''} allow it: the nearest it came was "
+            f"{_lasting(nearest)} too late; {change}",
         )
 
     def _leave(self, unit: Sequence[Step], culprit: Step, why: str) -> None:
@@ -670,7 +671,7 @@ class _Placer:
                 continue
             if [self._opening(later, link) for link in links] == opens:
                 because = Because("overnight")
-                return replace(later, because=because, causes=(because,))
+                return replace(later, because=because, causes=(because, *found.causes), earliest=found.start)
         return found
 
     def _opening(self, found: Placed, link: After) -> float | None:

@@ -63,6 +63,8 @@ class Placed:
     causes: tuple[Because, ...] = ()
     pinned: float | None = None
     """When it was wanted, where somebody said so."""
+    earliest: float | None = None
+    """When it could have begun, where it was put later on purpose; what held it then stands in ``causes``."""
 
     @property
     def begins(self) -> float:

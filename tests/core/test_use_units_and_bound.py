@@ -1,0 +1,254 @@
+"""What the placer stands on: resources over time, rosters, steps bound together, and the bound."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from itertools import pairwise, permutations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from tests.core.jobs import ALWAYS, CREW, DAYS, START, VIENNA, WEEK_END, at, job
+from tests.core.test_skin import EPOXY
+from tests.core.walker import broken
+
+from kiteloom.core.calendar import Shift, WorkingHours, moment_of
+from kiteloom.core.climate import Profile, day_curve
+from kiteloom.core.cure import CureSystem, Stage, follow
+from kiteloom.core.learned import Done, learned
+from kiteloom.core.run_sheet import bedded, bonded, brushed, glued, laid, spread
+from kiteloom.core.schedule.airs import Airs
+from kiteloom.core.schedule.job import After, Damp, Fact, Member, Pin, Station, Step, Thing, in_order
+from kiteloom.core.schedule.place import if_next, place
+from kiteloom.core.schedule.units import units_of
+from kiteloom.core.schedule.use import Hours, Roster, Use
+from kiteloom.core.today import as_it_lies, missed
+from kiteloom.core.twist import Twist, judged
+
+SPANS = st.lists(st.tuples(st.integers(0, 60), st.integers(1, 20)).map(lambda t: (t[0], t[0] + t[1])), max_size=12)
+
+
+@given(taken=SPANS, gone=SPANS, capacity=st.integers(1, 3), asked=st.tuples(st.integers(0, 60), st.integers(1, 25)))
+def test_a_resource_is_full_exactly_where_counting_says_so(taken, gone, capacity, asked):
+    merged = []
+    for start, end in sorted(gone):
+        if merged and start <= merged[-1][1]:
+            merged[-1] = (merged[-1][0], max(end, merged[-1][1]))
+        else:
+            merged.append((start, end))
+    use = Use(capacity, merged)
+    for n, (start, end) in enumerate(taken):
+        use.take(start, end, f"s{n}")
+    start, end = asked[0], sum(asked)
+
+    def load(minute):
+        away = capacity if any(a <= minute < b for a, b in merged) else 0
+        return away + sum(a <= minute < b for a, b in taken)
+
+    full = [minute for minute in range(start, end) if load(minute) >= capacity]
+    found = use.full(start, end)
+    assert (found is None) == (not full)
+    if found is not None:
+        # It may name the end of one stretch of several that touch, never one before the last full minute.
+        assert full[-1] < found[0]
+        assert all(load(minute) >= capacity for minute in range(full[-1], int(found[0])))
+    assert use.taken == sum(b - a for a, b in taken)
+    other = use.copy()
+    other.take(0, 100, "more")
+    assert use.full(start, end) == found
+
+
+@given(shares=st.lists(SPANS, min_size=1, max_size=3))
+def test_people_of_different_hours_are_there_together_only_where_all_of_them_are(shares):
+    hours = []
+    for spans in shares:
+        shifts = tuple(Shift(d, 480 + 5 * a, 480 + 5 * b) for d in range(7) for a, b in spans[:1]) or DAYS.shifts
+        hours.append(WorkingHours(VIENNA, shifts))
+    crew = tuple(Member(f"p{n}", hours=h) for n, h in enumerate(hours))
+    asked = job((), crew=crew, hours=ALWAYS)
+    shop = Hours.of(ALWAYS.intervals(START, START + 14 * 1440))
+    roster = Roster(asked, shop, START, START + 14 * 1440)
+    step = Step("s", "S", 30, len(crew), may_pause=True)
+    for common, who in roster.teams(step, crew):
+        members = crew if who is None else [m for m in crew if m.id in who]
+        kinds = {roster.kind[m.id] for m in members}
+        for a, b in common.open[:6]:
+            for kind in kinds:
+                one = next(m for m in members if roster.kind[m.id] == kind)
+                spans = one.hours.intervals(a - 1440, b + 1440)
+                assert any(opens <= a and b <= closes for opens, closes in spans)
+
+
+@given(data=st.data(), count=st.integers(1, 10))
+def test_bound_steps_are_placed_together_and_units_never_go_round(data, count):
+    steps = []
+    for n in range(count):
+        links = [
+            After(f"s{j}", "end", data.draw(st.sampled_from([None, None, 30.0])))
+            for j in (data.draw(st.sets(st.integers(0, n - 1), max_size=3)) if n else ())
+        ]
+        steps.append(Step(f"s{n}", f"S{n}", 10, after=tuple(links)))
+    units = units_of(steps)
+    unit_of = {step.key: n for n, unit in enumerate(units) for step in unit}
+    assert sorted(unit_of) == sorted(step.key for step in steps)
+    for step in steps:
+        for link in step.after:
+            if link.tight:
+                assert unit_of[link.step] == unit_of[step.key]
+    # Each unit taken for one step, the links between units make no circle.
+    merged = [
+        Step(
+            f"u{n}",
+            "U",
+            5,
+            after=tuple(After(f"u{m}") for m in {unit_of[link.step] for s in unit for link in s.after} - {n}),
+        )
+        for n, unit in enumerate(units)
+    ]
+    assert len(in_order(merged)) == len(units)
+
+
+@given(low=st.floats(3, 14), hours=st.floats(0.5, 20), mixed=st.integers(0, 5000))
+def test_a_cure_looked_up_is_the_cure_followed_also_in_a_zone_and_for_a_drying_table(low, hours, mixed):
+    table = CureSystem(0, 20, (Stage("dry", 8),), table=((10, 0.5), (20, 1.0), (30, 2.0)))
+    outside, box = day_curve(low, low + 9, START - 1440, 60), day_curve(28, 40, START - 1440, 60)
+    airs = Airs(job((), outside, stations=(Station("box", 1, "box"),), zones={"box": box}))
+    for system in (replace(EPOXY, min_c=8), table):
+        for air, profile in (("", outside), ("box", box)):
+            followed = follow(system, START + mixed, profile).reaches(hours)
+            found = airs.reaches(system, START + mixed, hours, air)
+            if followed is None:
+                assert found is None
+            else:
+                assert found - START - mixed == pytest.approx(followed, abs=0.01)
+
+
+def tiny(data):
+    """Three to five unbroken steps on one station and one or two people, in an open shop."""
+    count = data.draw(st.integers(3, 5))
+    steps = []
+    for n in range(count):
+        links = tuple(After(f"s{j}") for j in (data.draw(st.sets(st.integers(0, n - 1), max_size=1)) if n else ()))
+        on = ("bench",) if data.draw(st.booleans()) else ()
+        minutes, wait = 5 * data.draw(st.integers(1, 12)), 5 * data.draw(st.integers(0, 12))
+        steps.append(Step(f"s{n}", f"S{n}", minutes, data.draw(st.integers(0, 2)), links, stations=on, wait_min=wait))
+    return job(steps, hours=ALWAYS, crew=CREW[:2], stations=(Station("bench"),))
+
+
+def best(asked):
+    """The soonest end of all orders, each step at its first moment: an active plan is among them."""
+    ends = []
+    for order in permutations(asked.steps):
+        at_least: dict[str, tuple[float, float]] = {}
+        busy: list[tuple[float, float, int, bool]] = []
+        for step in order:
+            if any(link.step not in at_least for link in step.after):
+                break
+            start = max([asked.start, *(at_least[link.step][1] for link in step.after)])
+            while True:
+                end = start + step.length
+                people = max(
+                    (sum(p for a, b, p, _ in busy if a <= t < b) for t in range(int(start), int(end), 5)), default=0
+                )
+                benched = step.stations and any(on and a < end and start < b for a, b, _, on in busy)
+                if people + step.people <= 2 and not benched:
+                    break
+                start += 5
+            busy.append((start, end, step.people, bool(step.stations)))
+            at_least[step.key] = (start, end + step.wait_min)
+        else:
+            ends.append(max(ready for _, ready in at_least.values()))
+    return min(ends)
+
+
+@settings(max_examples=40, deadline=None)
+@given(data=st.data())
+def test_the_bound_lies_below_the_best_of_all_orders_and_the_plan_not_below_it(data):
+    asked = tiny(data)
+    plan = place(asked)
+    assert broken(asked, plan.placed) == []
+    assert plan.bound <= best(asked) + 1e-6 <= plan.finish + 2e-6
+
+
+def test_an_unknown_thing_or_room_is_refused_by_name():
+    with pytest.raises(ValueError, match="“a” wants “wing” up, which is not there"):
+        job((Step("a", "A", 5, way="up", thing="wing"),))
+    with pytest.raises(ValueError, match="“oven” is in the zone “box”, which is not there"):
+        job((), stations=(Station("oven", 1, "box"),))
+    with pytest.raises(ValueError, match="must begin before “use by” of “mix”, which has no cure"):
+        job((Step("mix", "Mix", 5), Step("b", "B", 5, after=(After("mix", closes="use by", same_mix=True),))))
+
+
+def test_what_is_offered_next_keeps_to_who_is_here_and_to_damp_air():
+    days = day_curve(0, 60, at("14 00:00") - 12 * 60, 3)
+    damp = {"": Damp(Profile(days.minutes, days.celsius + 40), Profile(days.minutes, days.celsius + 1))}
+    coat = Step("coat", "Coat", 30, max_rh_pct=60, limits_until="end")
+    offered = if_next(
+        job((coat, Step("two", "Two", 30, 2)), damp=damp, crew=(CREW[0], replace(CREW[1], hours=WEEK_END)))
+    )
+    assert offered["coat"].because.kind == "climate"
+    assert moment_of(offered["two"].start, VIENNA).strftime("%a") == "Sat"
+
+
+def test_what_lies_right_and_what_was_missed_are_told_apart():
+    wing = Thing("wing", "The wing", "up", minutes=30)
+    made = (
+        Step("top", "Top", 60, way="up", thing="wing"),
+        Step("bottom", "Bottom", 60, way="down", thing="wing"),
+        Step("wipe", "Wipe", 20),
+        Step("bond", "Bond", 60, after=(After("wipe", within_min=60),)),
+    )
+    wiped = Fact(((START - 400, START - 380),), None, START - 380)
+    asked = job(made, things=(wing,), facts={"wipe": wiped})
+    plan = place(asked)
+    (lies,) = as_it_lies(asked, plan)
+    assert ([p.step.key for p in lies.steps], lies.turn.step.name) == (["top"], "Turn it: down")
+    assert [p.step.key for p in missed(plan, made[3])] == ["wipe"]
+    assert missed(plan, made[1]) == []
+    nothing = replace(wing, way="")
+    assert as_it_lies(replace(asked, things=(nothing,)), plan) == []
+
+
+@given(ratios=st.lists(st.floats(0.2, 5), min_size=0, max_size=9), estimated=st.floats(5, 500), odd=st.booleans())
+def test_a_kind_is_learned_by_its_middle_once_there_are_three(ratios, estimated, odd):
+    done = [Done("peel", estimated, estimated * ratio) for ratio in ratios] + ([Done("peel", 0, 30)] if odd else [])
+    found = learned(done)
+    if len(ratios) < 3:
+        assert found == {}
+    else:
+        below = sum(r <= found["peel"].factor + 1e-9 for r in ratios)
+        above = sum(r >= found["peel"].factor - 1e-9 for r in ratios)
+        assert min(below, above) >= len(ratios) / 2
+        assert found["peel"].count == len(ratios)
+
+
+def test_every_run_sheet_has_its_own_keys_and_looks_before_it_is_wet():
+    for items in (bedded("foam"), bonded("beads"), bonded(""), brushed(), glued(), spread(), laid((), 1, "left")):
+        keys = [item.key for item in items]
+        assert len(set(keys)) == len(keys)
+        assert keys[0] == "ready"
+    assert [item.words for item in bonded("beads") if item.key == "barrier"] == ["Barrier: beads"]
+    assert "barrier" not in [item.key for item in bonded("")]
+
+
+@given(found=st.lists(st.floats(-2, 2), min_size=1, max_size=3))
+def test_a_twist_that_moved_more_than_its_tolerance_is_never_called_within(found):
+    words, within = judged(
+        [Twist(when, value) for when, value in zip(("before", "between", "after"), found, strict=False)]
+    )
+    moved = abs(found[-1] - found[-2]) if len(found) > 1 else 0.0
+    assert within == (moved <= 0.25 + 1e-9)
+    assert ("Find out why" in words) == (not within)
+
+
+def test_pins_in_a_row_are_placed_in_the_order_of_their_times_with_what_they_need_first():
+    made = [Step(f"s{n}", f"S{n}", 60, 3) for n in range(5)]
+    made.append(Step("last", "Last", 30, 3, (After("s4"),)))
+    pins = {"last": Pin(START + 60), "s0": Pin(at("14 15:00")), "s1": Pin(at("14 15:00"))}
+    found = place(job(made, pins=pins)).by_key()
+    # What the first pin needs goes before everything else.
+    assert found["s4"].start == START
+    assert found["last"].start == START + 60
+    assert {found["s0"].start, found["s1"].start} == {at("14 15:00"), at("14 16:00")}
+    times = sorted((p.start, p.end) for p in found.values())
+    assert all(end <= start for (_, end), (start, _) in pairwise(times))
