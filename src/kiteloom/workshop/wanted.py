@@ -12,7 +12,7 @@ from kiteloom.store.models import CrewMember, Delivery, Pin
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.kept import accepted
 from kiteloom.workshop.parts import part
-from kiteloom.workshop.shop import the_shop
+from kiteloom.workshop.shop import the_shop, working_hours
 
 #: So many days ahead may be frozen.
 MOST_FROZEN = 28
@@ -137,14 +137,16 @@ def deliveries(uow: UnitOfWork, now: datetime) -> list[DeliveryView]:
 
 def not_before(uow: UnitOfWork, now: datetime) -> dict[str, tuple[float, str]]:
     """From when steps may go that wait for something, and for what; what is overdue comes tomorrow at the soonest."""
-    zone = zone_of(the_shop(uow).zone)
+    zone, hours = zone_of(the_shop(uow).zone), working_hours(the_shop(uow))
     found: dict[str, tuple[float, str]] = {}
     for view in deliveries(uow, now):
         if view.arrived_at is not None:
             continue
         tomorrow = moment_of(minute_of(now), zone).date() + timedelta(days=1)
         day = max(view.expected_on, tomorrow) if view.overdue else view.expected_on
-        start = minute_of(datetime.combine(day, datetime.min.time(), tzinfo=zone))
+        midnight = minute_of(datetime.combine(day, datetime.min.time(), tzinfo=zone))
+        # It is there when the shop opens: nobody takes it in before.
+        start = next((opens for opens, _ in hours.intervals(midnight, midnight + 14 * 1440)), midnight)
         key = f"{view.surface_id}:{view.step_key}"
         found[key] = max(found.get(key, (0.0, "")), (start, view.what))
     return found

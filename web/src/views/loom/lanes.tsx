@@ -1,6 +1,6 @@
 import { clsx } from 'clsx'
 import { type KeyboardEvent, useRef } from 'react'
-import type { Block, LoomView } from '@/api/client'
+import type { Block, Lane, LoomView } from '@/api/client'
 import { Axis, Nights, NowLine, type Scale, TemperatureRibbon, Thread } from '@/weave/time-parts'
 import { ms, type Span, timeScale } from '@/weave/time-scale'
 import { useWidth } from '@/weave/use-width'
@@ -30,7 +30,8 @@ export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
   const plot = Math.max(width - names - 8, 100)
   const x = timeScale(span, plot)
   const head = RIBBON + AXIS
-  const crewTop = head + view.lanes.length * LANE + 12
+  const rows = rowsOf(view.lanes)
+  const crewTop = head + rows.height + 12
   const height = crewTop + view.crew.length * CREW + 8
   const chosen = view.lanes.flatMap((lane) => lane.blocks).find((block) => block.id === picked)
 
@@ -60,7 +61,7 @@ export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
           <Axis span={span} x={x} top={RIBBON} height={height} />
           <TemperatureRibbon points={view.ribbon} recordedUntil={view.recorded_until} x={x} height={RIBBON} />
           {view.lanes.map((lane, i) => (
-            <g key={lane.id} transform={`translate(0 ${head + i * LANE})`}>
+            <g key={lane.id} transform={`translate(0 ${head + (rows.top[i] ?? 0)})`}>
               <line x1={-names} x2={plot} y1={0} y2={0} stroke="var(--line)" />
               {compare &&
                 lane.blocks.map((block) =>
@@ -69,7 +70,7 @@ export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
                       key={block.id}
                       x={x(ms(block.was.start))}
                       width={Math.max(x(ms(block.was.end)) - x(ms(block.was.start)), 4)}
-                      y={TOP + 3}
+                      y={TOP + 3 + rows.down(block.id, i)}
                       height={BAR - 6}
                       fill="none"
                       stroke="var(--ink)"
@@ -86,7 +87,7 @@ export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
                       knots={block.marks}
                       ready={block.marks.at(-1)?.at ?? null}
                       x={x}
-                      y={TOP + BAR / 2}
+                      y={TOP + BAR / 2 + rows.down(block.id, i)}
                       thick={8}
                     />
                   ),
@@ -101,7 +102,7 @@ export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
               </text>
             </g>
           ))}
-          {chosen && <HeldBy view={view} chosen={chosen} x={x} head={head} />}
+          {chosen && <HeldBy view={view} chosen={chosen} x={x} head={head} rows={rows} />}
           <line
             x1={-names}
             x2={plot}
@@ -141,7 +142,7 @@ export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
             key={lane.id}
             aria-label={lane.name}
             className="absolute right-0 left-0"
-            style={{ top: head + i * LANE, height: LANE }}
+            style={{ top: head + (rows.top[i] ?? 0), height: LANE * (rows.tracks[i] ?? 1) }}
           >
             <p
               className="absolute left-0 flex h-full items-center px-3 text-[0.95rem] leading-tight max-sm:px-1.5 max-sm:text-xs"
@@ -154,7 +155,8 @@ export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
                 <BlockButton
                   key={block.id}
                   block={block}
-                  room={roomFor(block, lane.blocks[n + 1], x)}
+                  down={rows.down(block.id, i)}
+                  room={roomFor(block, rows.after(lane.blocks, n, i), x)}
                   x={x}
                   picked={picked === block.id}
                   onPick={() => onPick(block.id)}
@@ -178,6 +180,7 @@ const FILL = {
 
 type ButtonProps = {
   block: Block
+  down: number
   room: number
   x: Scale
   picked: boolean
@@ -186,7 +189,7 @@ type ButtonProps = {
 }
 
 /** A step on its lane: its name over its stretches of work; the whole of it can be picked. */
-function BlockButton({ block, room, x, picked, onPick, onPin }: ButtonProps) {
+function BlockButton({ block, down, room, x, picked, onPick, onPin }: ButtonProps) {
   const drag = useDrag(block, x, onPin)
   const first = block.pieces[0]
   const last = block.pieces[block.pieces.length - 1]
@@ -201,8 +204,8 @@ function BlockButton({ block, room, x, picked, onPick, onPin }: ButtonProps) {
       aria-pressed={picked}
       onClick={() => !drag.was() && onPick()}
       {...drag.on}
-      className={clsx('absolute top-0 text-left', block.movable && 'touch-pan-y', drag.by !== 0 && 'z-10')}
-      style={{ left: from + drag.by, width: Math.max(width, Math.min(room, 44)), height: LANE }}
+      className={clsx('absolute text-left', block.movable && 'touch-pan-y', drag.by !== 0 && 'z-10')}
+      style={{ top: down, left: from + drag.by, width: Math.max(width, Math.min(room, 44)), height: LANE }}
     >
       {drag.by !== 0 && (
         <span className="absolute -top-0.5 left-0 whitespace-nowrap bg-ink px-1.5 text-[13px] text-ground">
@@ -240,6 +243,36 @@ function BlockButton({ block, room, x, picked, onPick, onPin }: ButtonProps) {
   )
 }
 
+type Rows = ReturnType<typeof rowsOf>
+
+/** Steps of one lane that are worked at the same time stand under each other: each can be seen and picked. */
+function rowsOf(lanes: Lane[]) {
+  const track = new Map<string, number>()
+  const tracks = lanes.map((lane, i) => {
+    const busy: number[] = []
+    const sorted = [...lane.blocks].sort((a, b) => starts(a) - starts(b))
+    for (const block of sorted) {
+      const free = busy.findIndex((until) => until <= starts(block))
+      const at = free < 0 ? busy.length : free
+      busy[at] = ms(block.pieces.at(-1)?.end ?? '')
+      track.set(`${i} ${block.id}`, at)
+    }
+    return Math.max(busy.length, 1)
+  })
+  const top = tracks.map((_, i) => LANE * tracks.slice(0, i).reduce((sum, n) => sum + n, 0))
+  const at = (id: string, lane: number) => track.get(`${lane} ${id}`) ?? 0
+  return {
+    tracks,
+    top,
+    height: LANE * tracks.reduce((sum, n) => sum + n, 0),
+    down: (id: string, lane: number) => LANE * at(id, lane),
+    after: (blocks: Block[], n: number, lane: number) =>
+      blocks.slice(n + 1).find((other) => at(other.id, lane) === at(blocks[n]?.id ?? '', lane)),
+  }
+}
+
+const starts = (block: Block) => ms(block.pieces[0]?.start ?? '')
+
 /** How wide a name may be before the next one begins. */
 function roomFor(block: Block, after: Block | undefined, x: Scale) {
   const first = block.pieces[0]
@@ -248,13 +281,15 @@ function roomFor(block: Block, after: Block | undefined, x: Scale) {
   return Math.max(to - (first ? x(ms(first.start)) : 0) - 4, 0)
 }
 
+type HeldProps = { view: LoomView; chosen: Block; x: Scale; head: number; rows: Rows }
+
 /** From the step that held the chosen one to it. */
-function HeldBy({ view, chosen, x, head }: { view: LoomView; chosen: Block; x: Scale; head: number }) {
+function HeldBy({ view, chosen, x, head, rows }: HeldProps) {
   const row = (id: string) => view.lanes.findIndex((lane) => lane.blocks.some((block) => block.id === id))
   const from = view.lanes.flatMap((lane) => lane.blocks).find((block) => block.id === chosen.held_by)
   const [last, first] = [from?.pieces.at(-1), chosen.pieces[0]]
   if (!from || !last || !first) return null
-  const y = (id: string) => head + row(id) * LANE + TOP + BAR / 2
+  const y = (id: string) => head + (rows.top[row(id)] ?? 0) + rows.down(id, row(id)) + TOP + BAR / 2
   const [x1, x2] = [x(ms(last.end)), x(ms(first.start))]
   return (
     <path
