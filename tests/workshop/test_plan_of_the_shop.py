@@ -48,6 +48,14 @@ def test_a_cold_night_has_moved_the_plan_by_the_morning_and_the_first_sentence_s
     assert shop.get("/today")["late"] == ""
 
 
+def test_a_part_that_was_moved_is_not_blamed_on_the_night(shop):
+    shop.clock.at = MORNING.replace(hour=7)
+    assert "The night was colder" in shop.get("/today")["sentence"]  # before the shop opens too
+    left = shop.surface("Left wing, lower skin")
+    shop.ask("POST", f"/surfaces/{left}/place", {"id": "p", "zone_id": "cool room"}, 201)
+    assert shop.get("/today")["late"] == ""
+
+
 def test_the_evening_is_kept_once_after_closing(shop):
     def evenings():
         with shop.store.reading() as uow:

@@ -149,6 +149,18 @@ def when(minute: float, zone: tzinfo, now: float | None = None) -> str:
     return f"{local:%a} {words}" if 0 < days < 7 else f"{local:%a} {local.day} {local:%b} {words}"
 
 
+def lasting(minutes: float) -> str:
+    """A length as a builder says it.
+
+    >>> lasting(45), lasting(130)
+    ('45 min', '2 h 10 min')
+    """
+    whole = round(minutes)
+    if whole < 60:
+        return f"{whole} min"
+    return f"{whole // 60} h" + (f" {whole % 60} min" if whole % 60 else "")
+
+
 def longest(intervals: Sequence[Interval]) -> float:
     """Length of the longest interval [min]; 0 when there is none."""
     return max((end - start for start, end in intervals), default=0.0)

@@ -24,6 +24,7 @@ def keep_plan(uow: UnitOfWork, key: str, kind: Literal["accepted", "evening"], p
             "start": p.begins,
             "end": p.end,
             "ready": p.ready,
+            "mixed": p.mixed,
             "state": p.state,
             "people": list(p.people),
         }

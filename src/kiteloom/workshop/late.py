@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from kiteloom.core.calendar import minute_of
 from kiteloom.core.schedule.placed import Placed
+from kiteloom.store.models import Heating, PartPlace
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.kept import keep_plan, last_evening
 from kiteloom.workshop.plan import ShopPlan, shop_plan
@@ -19,10 +21,8 @@ EVENING_MIN = 6 * 60.0
 
 @dataclass(frozen=True)
 class Late:
-    """A cure that is later than it was said to be at closing, and what that moved."""
+    """That a cure is later than it was said to be at closing, and what that moved."""
 
-    placed: Placed
-    said: float
     sentence: str
     moved: str
 
@@ -54,12 +54,13 @@ def last_evening_after(uow: UnitOfWork, closes: float, now: float) -> bool:
 def late_since_evening(uow: UnitOfWork, shop: ShopPlan) -> Late | None:
     """The cure that fell furthest behind overnight and is still awaited; None when none did.
 
-    Only a mix that is the same as it was then counts: the air alone has changed since.
+    Only the same mix in the same place counts, so that the air alone has changed since.
     """
     kept = last_evening(uow, shop.now)
     if kept is None or shop.now - minute_of(kept.happened_at) > 4 * 1440:
         return None
-    before = {row["key"]: row for row in kept.rows}
+    before: dict[str, dict[str, Any]] = {row["key"]: row for row in kept.rows}
+    handled = _handled_since(uow, kept.happened_at)
     begun = {link.step for p in shop.plan.placed if p.state != "to do" for link in p.step.after}
     found: list[tuple[float, Placed, float]] = []
     for placed in shop.plan.placed:
@@ -67,7 +68,9 @@ def late_since_evening(uow: UnitOfWork, shop: ShopPlan) -> Late | None:
         release = shop.releases.get(placed.step.key)
         if placed.step.key in begun or (release is not None and release.released):
             continue  # somebody has looked at it since
-        if row is None or placed.state != "done" or row["state"] != "done" or row["end"] != placed.end:
+        if placed.step.part in handled:
+            continue  # it cures elsewhere than was thought, not in colder air
+        if row is None or placed.state != "done" or row["state"] != "done" or row["mixed"] != placed.mixed:
             continue
         said = row["ready"]
         if said is None or placed.cure is None or (placed.ready is not None and placed.ready <= shop.now):
@@ -84,18 +87,24 @@ def late_since_evening(uow: UnitOfWork, shop: ShopPlan) -> Late | None:
     else:
         when = f"check for “{stage}” from {say.at(placed.ready)}, not {say.at(said, placed.ready)}"
     sentence = f"Not hard yet: {placed.step.name}, {where}. The night was colder than expected; {when}."
-    return Late(placed, said, sentence, _moved(shop, before, kept.finish))
+    return Late(sentence, _moved(shop, before, kept.finish))
 
 
-def _moved(shop: ShopPlan, before: dict[str, dict[str, object]], finish: datetime | None) -> str:
+def _handled_since(uow: UnitOfWork, then: datetime) -> set[str]:
+    """Surfaces that were moved, or given another post-cure, since a moment."""
+    rows: list[PartPlace | Heating] = [*uow.all(PartPlace), *uow.all(Heating)]
+    return {row.surface_id for row in rows if row.recorded_at > then}
+
+
+def _moved(shop: ShopPlan, before: dict[str, dict[str, Any]], finish: datetime | None) -> str:
     """What else is later for it, in a sentence; ``""`` when nothing is."""
     say = shop.saying
     later = [
-        (placed, float(str(row["start"])))
+        (placed, row["start"])
         for placed in shop.plan.placed
         if placed.state == "to do"
         and (row := before.get(placed.step.key)) is not None
-        and placed.begins - float(str(row["start"])) >= WORTH_SAYING_MIN
+        and placed.begins - row["start"] >= WORTH_SAYING_MIN
     ]
     words = ""
     if later:

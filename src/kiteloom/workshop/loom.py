@@ -24,6 +24,7 @@ from kiteloom.workshop.shop import the_shop
 from kiteloom.workshop.steps import State as StepState
 from kiteloom.workshop.steps import thread_of, words_of
 from kiteloom.workshop.times import ribbon_of
+from kiteloom.workshop.wanted import frozen_days, frozen_until
 
 #: What one look may span [days].
 LONGEST_DAYS = 120
@@ -122,7 +123,7 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
     """A stretch of the plan in lanes; from the next working day on, when no start is given."""
     between("days", days, 1, LONGEST_DAYS, unit="days", name="the stretch shown")
     settings = the_shop(uow)
-    frozen = int(settings.planning.get("freeze_days", 0))
+    frozen = frozen_days(uow)
     minute = minute_of(now)
     shop = shop_plan(uow, minute)
     if shop is None:
@@ -180,7 +181,7 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
             for step in shop.job.steps
             if step.key == key and step.not_before is not None and step.not_before < end
         ],
-        say.moment(local_midnight(minute, say.zone) + (frozen + 1) * DAY_MIN) if frozen else None,
+        say.perhaps(frozen_until(uow, minute)),
         frozen,
         settings.version,
     )

@@ -4,12 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
 
 from kiteloom.core.calendar import (
-    Shift,
     WorkingHours,
-    clock_minutes,
     local_midnight,
     minute_of,
     moment_of,
@@ -18,10 +15,9 @@ from kiteloom.core.calendar import (
 )
 from kiteloom.core.problems import Refused, between
 from kiteloom.core.schedule.job import Member
-from kiteloom.core.schedule.job import Station as Place
 from kiteloom.store.models import Absence, CrewMember, Station, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.shop import DayHours, the_shop
+from kiteloom.workshop.shop import DayHours, days_of, hours_typed, shifts_of, the_shop
 
 #: The skills recipes ask for; a shop may name others.
 SKILLS = ("layup", "woodwork", "bonding", "finishing")
@@ -103,15 +99,10 @@ def members(uow: UnitOfWork) -> tuple[Member, ...]:
     zone, away = zone_of(the_shop(uow).zone), absences(uow)
     found = []
     for row in crew_of(uow):
-        shifts = tuple(Shift(day["weekday"], day["start"], day["end"]) for day in row.hours)
+        shifts = shifts_of(row.hours)
         gone = tuple((minute_of(a.start), minute_of(a.end)) for a in away.get(row.id, ()))
         found.append(Member(row.id, frozenset(row.skills), WorkingHours(zone, shifts) if shifts else None, gone))
     return tuple(found)
-
-
-def places(uow: UnitOfWork) -> tuple[Place, ...]:
-    """The stations as the plan takes them."""
-    return tuple(Place(row.id, row.capacity, row.zone_id or "") for row in stations_of(uow))
 
 
 def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
@@ -120,7 +111,6 @@ def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
     found = []
     for row in crew_of(uow):
         mine = [a for a in away.get(row.id, ()) if minute_of(a.end) > minute]
-        hours = [DayHours(d["weekday"], _clock(d["start"]), _clock(d["end"])) for d in row.hours]
         views = [
             AwayView(
                 a.id,
@@ -132,15 +122,11 @@ def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
             for a in mine
         ]
         here = not any(minute_of(a.start) <= minute for a in mine)
-        found.append(PersonView(row.id, row.name, list(row.skills), hours, views, here, row.version))
+        found.append(PersonView(row.id, row.name, list(row.skills), days_of(row.hours), views, here, row.version))
     known = dict.fromkeys([*SKILLS, *(skill for person in found for skill in person.skills)])
     stations = [StationView(s.id, s.name, s.capacity, s.zone_id or "", s.version) for s in stations_of(uow)]
     zones = [ZoneChoice(row.id, row.name) for row in uow.all(Zone, Zone.rank)]
     return PeopleView(found, stations, list(known), zones)
-
-
-def _clock(minutes: int) -> str:
-    return f"{minutes // 60:02d}:{minutes % 60:02d}"
 
 
 @dataclass(frozen=True)
@@ -161,7 +147,7 @@ def save_person(uow: UnitOfWork, order: SavePerson, now: datetime) -> PeopleView
         raise Refused("name", "the name is empty; give at least a first name")
     if any(row.name == name and row.id != order.id for row in crew_of(uow)):
         raise Refused("name", f"“{name}” works here already; add a letter to tell them apart")
-    rows = _hours(order.hours)
+    rows = hours_typed(order.hours)
     skills = list(dict.fromkeys(skill.strip().lower()[:60] for skill in order.skills if skill.strip()))
     if order.version == 0 and uow.session.get(CrewMember, order.id) is None:
         uow.add(CrewMember(id=order.id, name=name[:60], skills=skills, hours=rows, updated_at=now))
@@ -171,14 +157,6 @@ def save_person(uow: UnitOfWork, order: SavePerson, now: datetime) -> PeopleView
         row.name, row.skills, row.hours = name[:60], skills, rows
         uow.edited(row, [f"{name}: skills {', '.join(skills) or 'none'}"], now, "crew")
     return people_view(uow, now)
-
-
-def _hours(hours: list[DayHours]) -> list[dict[str, Any]]:
-    rows = []
-    for day in hours:
-        shift = Shift(day.weekday, clock_minutes(day.opens, "hours.opens"), clock_minutes(day.closes, "hours.closes"))
-        rows.append({"weekday": shift.weekday, "start": shift.start, "end": shift.end})
-    return rows
 
 
 def say_farewell(uow: UnitOfWork, key: str, version: int, now: datetime) -> PeopleView:

@@ -6,11 +6,13 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from kiteloom.core.calendar import minute_of, moment_of
+from kiteloom.core.quantities import show
 from kiteloom.store.models import Batch, DataSheet, Delivery, Lot, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.lots import lot_view
 from kiteloom.workshop.plan import ShopPlan
 from kiteloom.workshop.saying import joined
+from kiteloom.workshop.steps import ENOUGH_G
 
 #: After so long without a note the card is shown [min].
 AWAY_MIN = 3 * 1440.0
@@ -58,9 +60,9 @@ def resume_card(uow: UnitOfWork, shop: ShopPlan) -> ResumeCard | None:
         if p.state == "running"
     ]
     half += [
-        f"{p.step.name}, {shop.names[p.step.part]}: {left:.0f} g of it were never mixed."
+        f"{p.step.name}, {shop.names[p.step.part]}: {show(left, 'mass', say.units)} of it were never mixed."
         for p in shop.plan.placed
-        if p.state == "done" and (left := shop.left_g(p.step.key)) > 20
+        if p.state == "done" and (left := shop.left_g(p.step.key)) > ENOUGH_G
     ]
     check = [
         f"{shop.plan.by_key()[key].step.name}, {shop.names[key.partition(':')[0]]}: press its witness before going on."

@@ -11,6 +11,7 @@ from sqlalchemy import select, text
 from kiteloom.core import run_sheet
 from kiteloom.core.calendar import minute_of
 from kiteloom.core.problems import Refused
+from kiteloom.core.quantities import show
 from kiteloom.core.recipes import fill_fair, foam_core, paste_bond, sandwich_skin, spar_cap, varnish, wood_frame
 from kiteloom.core.run_sheet import Item
 from kiteloom.core.schedule.job import Step
@@ -20,6 +21,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import need_temperature
 from kiteloom.workshop.cups import open_cups
 from kiteloom.workshop.plan import ShopPlan, shop_plan
+from kiteloom.workshop.shop import units_of
 from kiteloom.workshop.skins import stack_of
 
 
@@ -67,17 +69,17 @@ def items_of(uow: UnitOfWork, surface_id: str, step: Step) -> tuple[Item, ...]:
             slurry = (Item("slurry", "Foam slurried until it drinks no more"),)
             return run_sheet.laid(stack.plies, 1, hand, before=slurry, bagged=False)  # type: ignore[arg-type]
         if design.recipe == spar_cap.NAME:
-            half = (len(stack.plies) + 1) // 2
-            first = key.startswith("stage-1")
-            plies = stack.plies[:half] if first else stack.plies[half:]
-            return run_sheet.laid(plies, 1 if first else half + 1, hand)  # type: ignore[arg-type]
+            first, second = spar_cap.halves(stack.plies)
+            if key.startswith("stage-1"):
+                return run_sheet.laid(first, 1, hand)  # type: ignore[arg-type]
+            return run_sheet.laid(second, len(first) + 1, hand)  # type: ignore[arg-type]
         if key.startswith("core"):
             return run_sheet.bedded(stack.core.name if stack.core else "")
         if key.startswith("skin-1"):
             return run_sheet.laid(stack.outside, 1, hand)  # type: ignore[arg-type]
         return run_sheet.laid(stack.inside, len(stack.outside) + 1, hand)  # type: ignore[arg-type]
     if design.recipe == paste_bond.NAME:
-        return run_sheet.bonded(step.caution.partition("Barrier: ")[2].rstrip("."))
+        return run_sheet.bonded(paste_bond.barrier_between(design.parameters["one"], design.parameters["other"]))
     if design.recipe == wood_frame.NAME:
         return run_sheet.glued()
     if design.recipe == varnish.NAME:
@@ -175,7 +177,7 @@ def note_ticks(uow: UnitOfWork, orders: Sequence[NoteTick], now: datetime) -> in
 def run_sheet_pdf(uow: UnitOfWork, surface_id: str, step_key: str, now: datetime) -> bytes:
     """The same sheet on paper."""
     sheet = run_sheet_of(uow, surface_id, step_key, now)
-    grams = f"About {sheet.budget_g:.0f} g in all." if sheet.budget_g else ""
+    grams = f"About {show(sheet.budget_g, 'mass', units_of(uow))} in all." if sheet.budget_g else ""
     crew = f"With {', '.join(sheet.crew)}." if sheet.crew else ""
     rows = [(item.words, item.detail, item.warp, item.done_at is not None) for item in sheet.items]
     return run_sheet_page(f"{sheet.name} · {sheet.surface}", f"{crew} {grams}".strip(), sheet.caution, rows)

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, tzinfo
 
-from kiteloom.core.calendar import Interval, moment_of, when
+from kiteloom.core.calendar import Interval, lasting, moment_of, when
 from kiteloom.core.quantities import UnitSystem
 
 
@@ -58,10 +58,7 @@ class Saying:
 
     def lasting(self, minutes: float) -> str:
         """A length as a builder says it: ``"2 h 10 min"``."""
-        whole = round(minutes)
-        if whole < 60:
-            return f"{whole} min"
-        return f"{whole // 60} h" + (f" {whole % 60} min" if whole % 60 else "")
+        return lasting(minutes)
 
 
 def joined(names: Sequence[str]) -> str:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any, Literal
@@ -82,15 +83,33 @@ def units_of(uow: UnitOfWork) -> UnitSystem:
 
 def working_hours(shop: Shop) -> WorkingHours:
     """Its hours as the core takes them."""
-    shifts = tuple(Shift(row["weekday"], row["start"], row["end"]) for row in shop.hours)
-    return WorkingHours(zone_of(shop.zone), shifts, frozenset(date.fromisoformat(day) for day in shop.closed))
+    closed = frozenset(date.fromisoformat(day) for day in shop.closed)
+    return WorkingHours(zone_of(shop.zone), shifts_of(shop.hours), closed)
+
+
+def shifts_of(rows: Iterable[dict[str, Any]]) -> tuple[Shift, ...]:
+    """Kept hours, a shop's or a person's, as the core takes them."""
+    return tuple(Shift(row["weekday"], row["start"], row["end"]) for row in rows)
+
+
+def days_of(rows: Iterable[dict[str, Any]]) -> list[DayHours]:
+    """Kept hours as a page shows them."""
+    return [DayHours(row["weekday"], clock(row["start"]), clock(row["end"])) for row in rows]
+
+
+def hours_typed(hours: Iterable[DayHours]) -> list[dict[str, Any]]:
+    """Typed hours as they are kept; `Refused` names the day that can't be."""
+    rows = []
+    for day in hours:
+        shift = Shift(day.weekday, clock_minutes(day.opens, "hours.opens"), clock_minutes(day.closes, "hours.closes"))
+        rows.append({"weekday": shift.weekday, "start": shift.start, "end": shift.end})
+    return rows
 
 
 def shop_view(uow: UnitOfWork) -> ShopView:
     """Read the settings."""
     shop = the_shop(uow)
-    hours = [DayHours(row["weekday"], clock(row["start"]), clock(row["end"])) for row in shop.hours]
-    return ShopView(shop.name, shop.zone, units_of(uow), hours, shop.version)
+    return ShopView(shop.name, shop.zone, units_of(uow), days_of(shop.hours), shop.version)
 
 
 def edit_shop(
@@ -115,12 +134,7 @@ def edit_shop(
         words.append(f"zone {shop.zone} → {zone}")
         shop.zone = zone
     if hours is not None:
-        rows: list[dict[str, Any]] = []
-        for day in hours:
-            shift = Shift(
-                day.weekday, clock_minutes(day.opens, "hours.opens"), clock_minutes(day.closes, "hours.closes")
-            )
-            rows.append({"weekday": shift.weekday, "start": shift.start, "end": shift.end})
+        rows = hours_typed(hours)
         if not rows:
             raise Refused("hours", "there are 0 working days; at least 1 is wanted")
         words.append("working hours")

@@ -64,6 +64,7 @@ class StepView:
     words: str
     why: str
     learned: str
+    learned_used: bool
     awaited: str
     has_sheet: bool
 
@@ -102,6 +103,7 @@ def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = No
         words_of(shop, placed),
         why_not_sooner(placed, shop.plan.by_key(), shop.names, say.at, say.units),
         learned_words(part, step, shop.learned, used=shop.uses_learned),
+        shop.uses_learned,
         shop.awaited.get(step.key, ""),
         step.called_out,
     )

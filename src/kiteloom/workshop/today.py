@@ -132,9 +132,10 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         return _asks("No surface is here yet. Start the demo to see a build: make demo.")
     today, opens = opening(shop.job, minute)
     sentence, detail, caution, actions = _first(shop, is_open=today is not None, opens=opens)
-    late = late_since_evening(uow, shop) if today is not None else None
+    late = late_since_evening(uow, shop)
     if late is not None:
-        sentence, detail = late.sentence, " ".join(w for w in (late.moved, f"Meanwhile: {sentence}", detail) if w)
+        meanwhile = f"Meanwhile: {sentence}" if today is not None else sentence
+        sentence, detail = late.sentence, " ".join(words for words in (late.moved, meanwhile, detail) if words)
     until = today[1] if today else opens or minute
     say = shop.saying
     found = fits_before_closing(shop.job, minute)

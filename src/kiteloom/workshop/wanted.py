@@ -8,7 +8,7 @@ from datetime import date, datetime, timedelta
 from kiteloom.core.calendar import local_midnight, minute_of, moment_of, zone_of
 from kiteloom.core.problems import Refused, between
 from kiteloom.core.schedule.job import Pin as Wanted
-from kiteloom.store.models import CrewMember, Delivery, Pin
+from kiteloom.store.models import CrewMember, Delivery, Pin, Shop
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.kept import accepted
 from kiteloom.workshop.parts import part
@@ -21,11 +21,9 @@ MOST_FROZEN = 28
 def pins(uow: UnitOfWork, now: float) -> dict[str, Wanted]:
     """The pins that stand, by step; within the frozen days every step of the accepted plan is pinned."""
     found: dict[str, Wanted] = {}
-    frozen = int(the_shop(uow).planning.get("freeze_days", 0))
-    kept = accepted(uow) if frozen else None
-    if kept is not None:
-        zone = zone_of(the_shop(uow).zone)
-        until = local_midnight(now, zone) + (frozen + 1) * 1440
+    until = frozen_until(uow, now)
+    kept = accepted(uow) if until is not None else None
+    if kept is not None and until is not None:
         for row in kept.rows:
             if now <= row["start"] < until and row["state"] == "to do":
                 found[row["key"]] = Wanted(row["start"], tuple(row["people"]))
@@ -36,6 +34,19 @@ def pins(uow: UnitOfWork, now: float) -> dict[str, Wanted]:
         else:
             found[key] = Wanted(minute_of(pin.start), tuple(pin.crew))
     return found
+
+
+def frozen_days(uow: UnitOfWork) -> int:
+    """How many days after today are kept as the accepted plan has them."""
+    return int(the_shop(uow).planning.get("freeze_days", 0))
+
+
+def frozen_until(uow: UnitOfWork, now: float) -> float | None:
+    """The midnight that ends the frozen days [min]; None when none are."""
+    zone, days = zone_of(the_shop(uow).zone), frozen_days(uow)
+    # Noon of the last of them, and on to its end: a day on which the clocks change is longer or shorter.
+    noon = local_midnight(now, zone) + (days + 0.5) * 1440
+    return local_midnight(noon + 1440, zone) if days else None
 
 
 @dataclass(frozen=True)
@@ -85,7 +96,7 @@ def pin_step(uow: UnitOfWork, order: PinStep, now: datetime) -> Kept:
 
 def freeze(uow: UnitOfWork, version: int, days: int, now: datetime) -> Kept:
     """Keep the coming days of the accepted plan as they are."""
-    shop = uow.get_for_edit(the_shop(uow).__class__, 1, version)
+    shop = uow.get_for_edit(Shop, 1, version)
     between("days", days, 0, MOST_FROZEN, unit="days", name="the frozen days")
     if days and accepted(uow) is None:
         raise Refused("days", "no plan was accepted yet; accept one, then its coming days can be frozen")

@@ -10959,6 +10959,8 @@ export interface components {
             why: string;
             /** Learned */
             learned: string;
+            /** Learned Used */
+            learned_used: boolean;
             /** Awaited */
             awaited: string;
             /** Has Sheet */

@@ -78,12 +78,17 @@ class BondJob:
     @property
     def barrier(self) -> str:
         """What keeps the faces apart; ``""`` where nothing must."""
-        pair = {self.one, self.other}
-        if "carbon" in pair and pair & set(_METALS):
-            return "a glass ply between: carbon must not touch metal"
-        if pair == set(_METALS):
-            return "solid glass beads or a thin glass scrim: the metals must not touch"
-        return ""
+        return barrier_between(self.one, self.other)
+
+
+def barrier_between(one: str, other: str) -> str:
+    """What keeps two faces apart; ``""`` where nothing must."""
+    pair = {one, other}
+    if "carbon" in pair and pair & set(_METALS):
+        return "a glass ply between: carbon must not touch metal"
+    if pair == set(_METALS):
+        return "solid glass beads or a thin glass scrim: the metals must not touch"
+    return ""
 
 
 def steps(job: BondJob) -> tuple[Step, ...]:

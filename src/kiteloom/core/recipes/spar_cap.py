@@ -49,8 +49,13 @@ class CapJob:
     @property
     def stages(self) -> tuple[tuple[Ply, ...], tuple[Ply, ...]]:
         """The plies of each stage."""
-        half = (len(self.plies) + 1) // 2
-        return self.plies[:half], self.plies[half:]
+        return halves(self.plies)
+
+
+def halves(plies: tuple[Ply, ...]) -> tuple[tuple[Ply, ...], tuple[Ply, ...]]:
+    """The plies of the first stage and of the second: of an odd number the first has one more."""
+    half = (len(plies) + 1) // 2
+    return plies[:half], plies[half:]
 
 
 def steps(job: CapJob) -> tuple[Step, ...]:

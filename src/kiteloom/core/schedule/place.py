@@ -14,7 +14,7 @@ from collections.abc import Collection, Sequence
 from dataclasses import replace
 from typing import Literal
 
-from kiteloom.core.calendar import Interval
+from kiteloom.core.calendar import Interval, lasting
 from kiteloom.core.cure import HORIZON_MIN, CureSystem
 from kiteloom.core.schedule.airs import LOOKAHEAD_MIN, Airs
 from kiteloom.core.schedule.bound import bound_of
@@ -207,11 +207,14 @@ class _Placer:
         return self.airs.reaches(cure, begins, cure.hours(step.wait_stage), air)
 
     def _put(self, step: Step) -> None:
+        before = self._now() if step.way else None
         found = self.one(step)
-        if isinstance(found, str):
-            self.unplaced[step.key] = Unplaced(step, found)
-        else:
+        if isinstance(found, Placed):
             self._keep(self._overnight(found))
+            return
+        if before is not None:
+            self._back(before)  # its thing is not turned for a step that is left out
+        self.unplaced[step.key] = Unplaced(step, found)
 
     def _put_together(self, unit: Sequence[Step]) -> None:
         """Steps that must follow each other in time: the first is moved until the last keeps its time."""
@@ -254,7 +257,7 @@ class _Placer:
             step,
             f"it must begin {_how_soon(link)} “{self._name(link.step)}”, and no working hours"
             f"{' with fit air' if cold else ''} allow it: the nearest it came was "
-            f"{_lasting(nearest)} too late; {change}",
+            f"{lasting(max(nearest, 1))} too late; {change}",
         )
 
     def _leave(self, unit: Sequence[Step], culprit: Step, why: str) -> None:
@@ -365,7 +368,7 @@ class _Placer:
                     if over > 1e-6:
                         return (
                             f"it had to begin {_how_soon(link)} “{before.step.name}”, and would come "
-                            f"{_lasting(over)} too late; do “{before.step.name}” again before it"
+                            f"{lasting(max(over, 1))} too late; do “{before.step.name}” again before it"
                         )
         return found
 
@@ -686,17 +689,10 @@ class _Placer:
         return self._names.get(key, key)
 
 
-def _lasting(minutes: float) -> str:
-    whole = max(round(minutes), 1)
-    if whole < 60:
-        return f"{whole} min"
-    return f"{whole // 60} h" + (f" {whole % 60} min" if whole % 60 else "")
-
-
 def _how_soon(link: After) -> str:
     if link.within_min is not None:
         until = "" if link.until in ("end", "wait") else f" “{link.until}” of"
-        return f"within {_lasting(link.within_min)} of{until}"
+        return f"within {lasting(link.within_min)} of{until}"
     return f"before “{link.closes}” of"
 
 

@@ -28,12 +28,14 @@ export function useTicks(onSent: () => void) {
   useEffect(() => {
     let stopped = false
     let timer = 0
+    // After a refusal they go one by one, so that the one that is refused costs no other.
+    let most = 400
     const send = async () => {
       const now = kept()
       if (now.length > 0) {
         try {
-          await answer(client.POST('/api/v1/ticks', { body: { ticks: now.slice(0, 400) } }))
-          const sent = new Set(now.slice(0, 400).map((tick) => tick.id))
+          await answer(client.POST('/api/v1/ticks', { body: { ticks: now.slice(0, most) } }))
+          const sent = new Set(now.slice(0, most).map((tick) => tick.id))
           const left = kept().filter((tick) => !sent.has(tick.id))
           localStorage.setItem(KEPT, JSON.stringify(left))
           setWaiting(left)
@@ -41,11 +43,13 @@ export function useTicks(onSent: () => void) {
           onSent()
         } catch (error) {
           if (!(error instanceof Problem)) throw error
-          // What the shop refuses is not sent for ever; what it did not hear is.
-          if (error.status === 422) {
-            localStorage.setItem(KEPT, '[]')
-            setWaiting([])
+          const refused = error.status >= 400 && error.status < 500
+          if (refused && most === 1) {
+            const left = kept().filter((tick) => tick.id !== now[0]?.id)
+            localStorage.setItem(KEPT, JSON.stringify(left))
+            setWaiting(left)
           }
+          if (refused) most = 1
           setProblem(error.status === 0 ? 'away' : error.message)
         }
       }

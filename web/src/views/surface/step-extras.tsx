@@ -1,16 +1,15 @@
 import { useState } from 'react'
 import { answer, client, newId } from '@/api/client'
 import { useEdit } from '@/api/edit'
-import { useDeliveries, useLoom } from '@/api/questions'
+import { useDeliveries, useShop } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { TextField } from '@/ui/text-field'
 
 /** What this shop's hours say of the estimate, and whether the plan goes by it. */
-export function Learned({ words }: { words: string }) {
-  const version = useLoom('', 1, 'surface').data?.shop_version
+export function Learned({ words, used }: { words: string; used: boolean }) {
+  const version = useShop().data?.version
   const edit = useEdit(version)
-  const used = words.includes('; planned with')
   return (
     <div className="flex flex-wrap items-center gap-3">
       <p className="edge-wait bg-panel px-3 py-1.5">{words}</p>

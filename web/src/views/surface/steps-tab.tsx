@@ -125,7 +125,7 @@ function StepDetail({ step, view, surfaceId }: DetailProps) {
           </p>
         </div>
       )}
-      {step.learned && <Learned words={step.learned} />}
+      {step.learned && <Learned words={step.learned} used={step.learned_used} />}
       <EditProblem edit={edit} shownInFields={['minutes']} />
       {step.has_sheet && (
         <ButtonLink quiet to={`/run/${surfaceId}/${encodeURIComponent(step.key)}`} className="self-start">
