@@ -57,7 +57,7 @@ def test_somebody_is_welcomed_and_a_room_gets_a_station(shop, page):
 
 def test_a_block_is_dragged_to_a_time_pinned_there_and_let_go_again(shop, page):
     page.goto(f"{shop.url}/loom")
-    # The alarm moves the page down when it comes.
+    # The alarm takes its place from the page's end when it comes.
     page.get_by_test_id("alarm").get_by_role("button", name="Silence").click(timeout=30_000)
     expect(page.get_by_test_id("alarm")).to_have_count(0)
     surface = shop.surface_id("Left aileron, upper skin")

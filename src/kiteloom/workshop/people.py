@@ -183,7 +183,7 @@ def go_away(uow: UnitOfWork, order: GoAway, now: datetime) -> PeopleView:
     if uow.session.get(Absence, order.id) is not None:
         return people_view(uow, now)
     person, zone = uow.get(CrewMember, order.crew_member_id), zone_of(the_shop(uow).zone)
-    start = order.start or now
+    start = order.start or _this_minute(now)
     end = order.end or moment_of(local_midnight(minute_of(start) + 1440 + 60, zone), zone)
     if end <= start:
         raise Refused("end", f"{person.name} would be back before going; the end must lie after the start")
@@ -197,12 +197,16 @@ def go_away(uow: UnitOfWork, order: GoAway, now: datetime) -> PeopleView:
     return people_view(uow, now)
 
 
+def _this_minute(now: datetime) -> datetime:
+    """Who goes or comes does so from the minute it is, so all who ask within it are told the same."""
+    return now.replace(second=0, microsecond=0)
+
+
 def come_back(uow: UnitOfWork, key: str, now: datetime) -> PeopleView:
     """An absence is taken back, or ends now when it has begun."""
     row = uow.get(Absence, key)
-    if row.start < now:
-        row.end = min(row.end, now)
-    else:
+    row.end = min(row.end, _this_minute(now))
+    if row.end <= row.start:
         row.hidden_at = now
     uow.changed("crew", row.crew_member_id)
     return people_view(uow, now)

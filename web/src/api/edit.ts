@@ -16,10 +16,20 @@ export function useEdit(version: number | undefined) {
   const [held, setHeld] = useState<Held | null>(null)
   // One's own last save is no conflict, also before the page has fetched it.
   const own = useRef(0)
+  // Nor is a second save sent before the first was answered: it would name the version before it.
+  const before = useRef<Promise<unknown>>(Promise.resolve())
 
-  const run = async (save: Save, on: number): Promise<boolean> => {
+  const send = (save: Save, on?: number) => {
+    const sent = before.current.then(async () => {
+      own.current = versionOf(await save(on ?? Math.max(version ?? 0, own.current))) ?? own.current
+    })
+    before.current = sent.catch(() => undefined)
+    return sent
+  }
+
+  const run = async (save: Save, on?: number): Promise<boolean> => {
     try {
-      own.current = versionOf(await save(on)) ?? own.current
+      await send(save, on)
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       setProblem(error)
@@ -46,7 +56,7 @@ export function useEdit(version: number | undefined) {
   return {
     problem,
     stale: held !== null,
-    save: (save: Save) => run(save, Math.max(version ?? 0, own.current)),
+    save: (save: Save) => run(save),
     saveOver: () => held && problem?.version && decide(run(held.save, problem.version)),
     takeTheirs: () => decide(drop()),
   }

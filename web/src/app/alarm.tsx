@@ -3,14 +3,20 @@ import { BellOff } from 'lucide-react'
 import { useEffect } from 'react'
 import { Link } from 'react-router'
 import { type Alert, answer, client } from '@/api/client'
+import { useWeather } from '@/api/questions'
 import { Notice } from '@/ui/notice'
 import { ring } from './sound'
 
 const TONE = { stage: 'ready', stalled: 'stop', dew: 'stop', silent: 'care', cup: 'stop' } as const
 const EVERY_MS = 8_000
 
-/** What must be heard: seen on every view, sounding and pulsing until somebody silences it. */
-export function Alarm({ alerts }: { alerts: Alert[] }) {
+const NONE: Alert[] = []
+
+/** What must be heard: seen on every view, sounding and pulsing until somebody silences it.
+
+It stands below the page, so that nothing moves under a finger when it comes. */
+export function Alarm() {
+  const alerts = useWeather().data?.alerts ?? NONE
   const queries = useQueryClient()
   const newest = alerts[0]?.id ?? 0
   useEffect(() => {
@@ -32,7 +38,7 @@ export function Alarm({ alerts }: { alerts: Alert[] }) {
   return (
     <div
       style={{ outlineColor: first && TONE[first.kind] === 'ready' ? 'var(--lichen)' : 'var(--madder)' }}
-      className="alarm flex shrink-0 items-stretch border-ink border-b-2"
+      className="alarm flex shrink-0 items-stretch border-ink border-t-2"
       data-testid="alarm"
     >
       <Notice

@@ -2,6 +2,7 @@ import { clsx } from 'clsx'
 import { Settings2 } from 'lucide-react'
 import { Suspense, useEffect, useState } from 'react'
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
+import { Alarm } from './alarm'
 import { ShopSheet } from './shop-sheet'
 import { VIEWS } from './views'
 import { WeatherStrip } from './weather-strip'
@@ -47,11 +48,14 @@ export function Shell() {
             Shop
           </button>
         </nav>
-        <main className="min-h-0 flex-1 overflow-y-auto">
-          <Suspense fallback={<p className="p-8 text-soft">Fetching…</p>}>
-            <Outlet />
-          </Suspense>
-        </main>
+        <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+          <main className="min-h-0 flex-1 overflow-y-auto">
+            <Suspense fallback={<p className="p-8 text-soft">Fetching…</p>}>
+              <Outlet />
+            </Suspense>
+          </main>
+          <Alarm />
+        </div>
       </div>
       <ShopSheet open={settings} onClose={() => setSettings(false)} />
     </div>

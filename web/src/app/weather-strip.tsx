@@ -3,7 +3,6 @@ import { Link } from 'react-router'
 import type { OpenCup } from '@/api/client'
 import { useWeather } from '@/api/questions'
 import { Ribbon24 } from '@/weave/ribbon-24'
-import { Alarm } from './alarm'
 import { useShopNow, useTicking } from './changes'
 import { useClock, useShow } from './formats'
 
@@ -16,90 +15,85 @@ export function WeatherStrip() {
   const clock = useClock()
   const show = useShow()
   return (
-    <>
-      <header
-        data-now={now.at}
-        className="flex h-16 shrink-0 items-center gap-5 border-line border-b bg-panel px-4 max-sm:h-14 max-sm:gap-3"
-      >
-        <p className="w-22 shrink-0 leading-tight max-sm:w-18">
-          <span className="block font-semibold text-2xl" data-testid="clock">
-            {now.at ? clock.time(now.at) : '––:––'}
-          </span>
-          <span className="block text-soft text-xs">{now.at ? clock.day(now.at) : ''}</span>
-        </p>
-        {weather && weather.temp_c !== null && (
-          <>
-            <Link
-              to="/air"
-              className="flex min-h-11 shrink-0 flex-col justify-center leading-tight hover:underline"
+    <header
+      data-now={now.at}
+      className="flex h-16 shrink-0 items-center gap-5 border-line border-b bg-panel px-4 max-sm:h-14 max-sm:gap-3"
+    >
+      <p className="w-22 shrink-0 leading-tight max-sm:w-18">
+        <span className="block font-semibold text-2xl" data-testid="clock">
+          {now.at ? clock.time(now.at) : '––:––'}
+        </span>
+        <span className="block text-soft text-xs">{now.at ? clock.day(now.at) : ''}</span>
+      </p>
+      {weather && weather.temp_c !== null && (
+        <>
+          <Link
+            to="/air"
+            className="flex min-h-11 shrink-0 flex-col justify-center leading-tight hover:underline"
+          >
+            <span className="block font-semibold text-2xl max-sm:text-xl">
+              {show(weather.temp_c, 'temperature')}
+            </span>
+            <span className="block text-soft text-xs">
+              {weather.expected ? 'expected now' : 'in the shop'}
+              {weather.rh_pct !== null && (
+                <span className="max-sm:hidden"> · {show(weather.rh_pct, 'humidity')}</span>
+              )}
+            </span>
+          </Link>
+          <div className="flex items-center gap-3 max-sm:hidden">
+            <Ribbon24 points={weather.ribbon} />
+            <p className="leading-tight">
+              <span className="block font-semibold">{show(weather.low_c, 'temperature')}</span>
+              <span className="block text-soft text-xs">low, {weather.low_words}</span>
+            </p>
+          </div>
+          {weather.margin_k !== null && (
+            <p
+              className={clsx('shrink-0 px-2 leading-tight', MARGIN[weather.margin_tone])}
+              data-testid="dew-margin"
             >
-              <span className="block font-semibold text-2xl max-sm:text-xl">
-                {show(weather.temp_c, 'temperature')}
-              </span>
-              <span className="block text-soft text-xs">
-                {weather.expected ? 'expected now' : 'in the shop'}
-                {weather.rh_pct !== null && (
-                  <span className="max-sm:hidden"> · {show(weather.rh_pct, 'humidity')}</span>
+              <span className="block font-semibold">{show(weather.margin_k, 'difference')}</span>
+              <span className="block text-xs">
+                above dew
+                {weather.margin_tone === 'care' && weather.margin_low_k !== null && (
+                  <span className="max-sm:hidden">, {show(weather.margin_low_k, 'difference')} to come</span>
                 )}
               </span>
-            </Link>
-            <div className="flex items-center gap-3 max-sm:hidden">
-              <Ribbon24 points={weather.ribbon} />
-              <p className="leading-tight">
-                <span className="block font-semibold">{show(weather.low_c, 'temperature')}</span>
-                <span className="block text-soft text-xs">low, {weather.low_words}</span>
-              </p>
-            </div>
-            {weather.margin_k !== null && (
-              <p
-                className={clsx('shrink-0 px-2 leading-tight', MARGIN[weather.margin_tone])}
-                data-testid="dew-margin"
-              >
-                <span className="block font-semibold">{show(weather.margin_k, 'difference')}</span>
-                <span className="block text-xs">
-                  above dew
-                  {weather.margin_tone === 'care' && weather.margin_low_k !== null && (
-                    <span className="max-sm:hidden">
-                      , {show(weather.margin_low_k, 'difference')} to come
-                    </span>
-                  )}
-                </span>
-              </p>
-            )}
-          </>
-        )}
-        {weather && weather.temp_c === null && (
-          <Link to="/air" className="flex min-h-11 items-center text-soft underline">
-            No temperature given yet: give one
-          </Link>
-        )}
-        <ul className="ml-auto flex min-w-0 gap-3 overflow-hidden">
-          {!now.answered && (
-            <li className="edge-stop bg-madder-wash px-4 py-2 text-madder">
-              The shop computer does not answer
-            </li>
+            </p>
           )}
-          {weather?.cups.slice(0, 2).map((cup) => (
-            <CupTag key={cup.batch_id} cup={cup} />
-          ))}
-          {weather?.waits.slice(0, weather.cups.length > 1 ? 0 : 1).map((wait) => (
-            <li
-              key={wait.surface_id + wait.step_key}
-              className={clsx('min-w-0', weather.cups.length > 0 && 'max-lg:hidden')}
+        </>
+      )}
+      {weather && weather.temp_c === null && (
+        <Link to="/air" className="flex min-h-11 items-center text-soft underline">
+          No temperature given yet: give one
+        </Link>
+      )}
+      <ul className="ml-auto flex min-w-0 gap-3 overflow-hidden">
+        {!now.answered && (
+          <li className="edge-stop bg-madder-wash px-4 py-2 text-madder">
+            The shop computer does not answer
+          </li>
+        )}
+        {weather?.cups.slice(0, 2).map((cup) => (
+          <CupTag key={cup.batch_id} cup={cup} />
+        ))}
+        {weather?.waits.slice(0, weather.cups.length > 1 ? 0 : 1).map((wait) => (
+          <li
+            key={wait.surface_id + wait.step_key}
+            className={clsx('min-w-0', weather.cups.length > 0 && 'max-lg:hidden')}
+          >
+            <Link
+              to={`/cure/${wait.surface_id}`}
+              className="edge-wait flex min-h-11 items-center bg-woad-wash px-3 text-sm leading-tight hover:underline max-sm:px-2 max-sm:text-xs"
             >
-              <Link
-                to={`/cure/${wait.surface_id}`}
-                className="edge-wait flex min-h-11 items-center bg-woad-wash px-3 text-sm leading-tight hover:underline max-sm:px-2 max-sm:text-xs"
-              >
-                <span className="max-sm:hidden">{wait.words}</span>
-                <span className="sm:hidden">{wait.short}</span>
-              </Link>
-            </li>
-          ))}
-        </ul>
-      </header>
-      <Alarm alerts={weather?.alerts ?? []} />
-    </>
+              <span className="max-sm:hidden">{wait.words}</span>
+              <span className="sm:hidden">{wait.short}</span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+    </header>
   )
 }
 
