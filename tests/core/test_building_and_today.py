@@ -188,7 +188,7 @@ def test_what_must_be_heard_of_a_cure_is_heard_at_its_time():
     # Below 12 °C from START + 40 min to START + 720 min; it is said until when.
     assert heard[2] == heard[8] == (False, [pytest.approx(START + 720)], True)
     assert heard[12][1] == []
-    ready = place(asked).by_key()["lay"].ready
+    ready = place(asked).by_key["lay"].ready
     assert START + 22 * 60 < ready < START + 28 * 60
     assert heard[24 if ready <= START + 24 * 60 else 30] == (True, [], False)
     assert heard[40] == (False, [], False)  # no longer news

@@ -92,7 +92,7 @@ def test_every_reason_reads_as_a_sentence_that_names_what_holds_it(kind):
     steps, key, words = REASONS[kind]
     air = day_curve(10, 21, at("13 00:00"), 60)
     plan = place(job(steps, air, ALWAYS, stations=BENCH))
-    placed = plan.by_key()
+    placed = plan.by_key
     assert placed[key].because.kind == kind
     sentence = why_not_sooner(placed[key], placed, {"bench": "the bench", "Bo": "Bo"}, clock)
     assert sentence.startswith(words)

@@ -78,7 +78,7 @@ def without(asked, key, because):
 def test_what_is_said_to_hold_a_step_does_hold_it(asked):
     asked = replace(asked, overnight=False, own={})
     plan = place(asked)
-    found = plan.by_key()
+    found = plan.by_key
     for n, key in enumerate(plan.order):
         held = found[key]
         facts = {
@@ -92,11 +92,11 @@ def test_what_is_said_to_hold_a_step_does_hold_it(asked):
             continue
         if any(link.tight and link.step == key for step in asked.steps for link in step.after):
             continue  # moved for the sake of what must follow in time: looked at below
-        assert place(alone).by_key()[key].start == held.start
+        assert place(alone).by_key[key].start == held.start
         moved = alone
         for because in held.causes:
             moved = without(moved, key, because)
-        assert place(moved).by_key()[key].start < held.start, held.causes
+        assert place(moved).by_key[key].start < held.start, held.causes
 
 
 @settings(max_examples=30, deadline=None)
@@ -118,7 +118,7 @@ def test_a_skins_steps_keep_every_rule_in_any_season(low, swing, begins, area):
 
 def test_two_people_do_two_things_at_once_and_the_same_person_carries_on():
     asked = job((Step("a", "A", 60), Step("b", "B", 60), Step("c", "C", 30, after=(After("b"),))), crew=CREW[:2])
-    by_key = place(asked).by_key()
+    by_key = place(asked).by_key
     assert by_key["a"].start == by_key["b"].start == START
     assert by_key["c"].people == by_key["b"].people
     alone = place(replace(asked, crew=CREW[:1]))
@@ -134,7 +134,7 @@ def test_what_is_said_to_hold_a_step_holds_it():
         (long, short, Step("late", "Sand", 30, after=(After("long", "peel"),))), hours=ALWAYS, stations=stations
     )
     plan = place(asked)
-    placed = plan.by_key()
+    placed = plan.by_key
     assert placed["short"].start == math.ceil(placed["long"].ready / 5) * 5
     assert (placed["short"].because.kind, placed["short"].because.of) == ("station", "bench")
     words = why_not_sooner(
@@ -142,9 +142,9 @@ def test_what_is_said_to_hold_a_step_holds_it():
     )
     assert words.startswith("Not sooner: The bench is taken by “Lay up” until ")
     assert (placed["late"].because.kind, placed["late"].because.of) == ("cure", "long")
-    freed = place(replace(asked, stations=(Station("bench", 2),))).by_key()
+    freed = place(replace(asked, stations=(Station("bench", 2),))).by_key
     assert freed["short"].start == START
-    warmer = place(replace(asked, profile=Profile.steady(28))).by_key()
+    warmer = place(replace(asked, profile=Profile.steady(28))).by_key
     assert warmer["late"].start < placed["late"].start
 
 
@@ -178,12 +178,12 @@ def test_what_cannot_be_placed_says_why_and_the_rest_is_planned(name):
     others = (Step("b", "B", 30, after=(After("a"),)), Step("c", "C", 30), Step("d", "D", 30, stations=("jig",)))
     plan = place(job((step, *others), stations=(Station("oven", 0), Station("jig"))))
     left = {u.step.key: u.why for u in plan.unplaced}
-    assert "c" in plan.by_key()
+    assert "c" in plan.by_key
     if why is not None:
         assert left["a"].startswith(why)
         assert left["b"] == "it comes after “A”, which can't be placed"
     elif name.startswith("skills"):
-        assert plan.by_key()["a"].people == ("Odile",)
+        assert plan.by_key["a"].people == ("Odile",)
     else:
         assert left["b"] == "“A” does not reach “peel” within 60 days at these temperatures"
         assert left["d"] == "“jig” is never free again: “A” does not come off it"

@@ -23,7 +23,7 @@ COAT = CureSystem(55, 23, (Stage("recoat", 6), Stage("recoat closes", 20), Stage
 
 
 def words(plan, key, **names):
-    return why_not_sooner(plan.by_key()[key], plan.by_key(), names, lambda m: moment_of(m, VIENNA).strftime("%a %H:%M"))
+    return why_not_sooner(plan.by_key[key], plan.by_key, names, lambda m: moment_of(m, VIENNA).strftime("%a %H:%M"))
 
 
 def test_a_coat_is_moved_so_that_the_next_falls_into_its_window():
@@ -33,15 +33,15 @@ def test_a_coat_is_moved_so_that_the_next_falls_into_its_window():
     asked = job((busy, first, second), Profile.steady(23))
     plan = place(asked)
     assert broken(asked, plan.placed) == []
-    one, two = (plan.by_key()[key] for key in ("one", "two"))
+    one, two = (plan.by_key[key] for key in ("one", "two"))
     assert one.end + 360 <= two.start <= one.end + 1200
     # On a Saturday the window closes before Monday: the first coat waits for Monday itself.
     saturday = place(replace(asked, steps=(first, second), start=at("16 15:00")))
-    assert saturday.by_key()["one"].start == at("18 09:00")
-    later = words_at(saturday.by_key()["two"].start)
+    assert saturday.by_key["one"].start == at("18 09:00")
+    later = words_at(saturday.by_key["two"].start)
     assert words(saturday, "one") == f"Not sooner: “Second coat” must follow in time, and it can't before {later}."
     loose = replace(second, after=(After("one", "recoat"),))
-    assert place(replace(asked, steps=(first, loose), start=at("16 15:00"))).by_key()["one"].start == at("16 15:00")
+    assert place(replace(asked, steps=(first, loose), start=at("16 15:00"))).by_key["one"].start == at("16 15:00")
 
 
 def test_a_window_no_hours_can_meet_is_said_with_what_to_change_and_the_rest_is_planned():
@@ -53,7 +53,7 @@ def test_a_window_no_hours_can_meet_is_said_with_what_to_change_and_the_rest_is_
     assert left["two"].startswith("it must begin before “recoat closes” of “First coat”, and no working hours allow it")
     assert "work longer or later on such a day" in left["two"]
     assert left["one"] == "“Second coat” goes with it in time and can't be placed"
-    assert set(plan.by_key()) == {"other"}
+    assert set(plan.by_key) == {"other"}
 
 
 def test_a_prepared_face_that_waited_too_long_is_to_be_prepared_again():
@@ -66,7 +66,7 @@ def test_a_prepared_face_that_waited_too_long_is_to_be_prepared_again():
         "do “Abrade and wipe” again before it"
     )
     fresh = {"wipe": replace(wiped["wipe"], pieces=((START - 60, START - 30),), finished=START - 30)}
-    assert place(job((wipe, bond), facts=fresh)).by_key()["bond"].start == START
+    assert place(job((wipe, bond), facts=fresh)).by_key["bond"].start == START
 
 
 def test_one_mix_is_used_while_it_lives_and_it_lives_shorter_in_the_warmth():
@@ -85,15 +85,15 @@ def test_who_comes_at_week_ends_works_then_and_a_break_of_two_months_is_kept():
     dana = Member("Dana", hours=WEEK_END)
     hours = replace(DAYS, shifts=(*DAYS.shifts, *(replace(s, weekday=6) for s in DAYS.shifts[:1])))
     asked = job((Step("sand", "Sand", 900, may_pause=True),), hours=hours, crew=(dana,))
-    sand = place(asked).by_key()["sand"]
+    sand = place(asked).by_key["sand"]
     assert broken(asked, [sand]) == []
     assert [moment_of(a, VIENNA).strftime("%a %H") for a, _ in sand.pieces] == ["Sat 09", "Sun 09"]
     assert (sand.because.kind, sand.because.of, sand.because.by) == ("crew", "Dana", "")
     assert words(place(asked), "sand", Dana="Dana") == "Not sooner: Dana is not here before Sat 09:00."
     gone = replace(dana, hours=None, away=((START - 10, START + 60 * 1440),))
-    away = place(replace(asked, crew=(gone,))).by_key()["sand"]
+    away = place(replace(asked, crew=(gone,))).by_key["sand"]
     assert away.start >= START + 60 * 1440
-    two = place(replace(asked, steps=(Step("turn", "Lift", 60, 2),), crew=(dana, CREW[0]))).by_key()["turn"]
+    two = place(replace(asked, steps=(Step("turn", "Lift", 60, 2),), crew=(dana, CREW[0]))).by_key["turn"]
     assert moment_of(two.start, VIENNA).strftime("%a %H:%M") == "Sat 09:00"
 
 
@@ -102,7 +102,7 @@ def test_a_step_in_the_cool_room_cures_at_its_temperature_and_holds_it_meanwhile
     lay = Step("lay", "Lay", 60, cure=EPOXY, wait_stage="gel", stations=("cool room",), holds=True)
     here = replace(lay, key="here", stations=("bench",))
     asked = job((lay, here), Profile.steady(24), stations=rooms, zones={"cellar": Profile.steady(14)})
-    plan = place(asked).by_key()
+    plan = place(asked).by_key
     assert broken(asked, plan.values()) == []
     assert plan["lay"].ready - plan["lay"].end > 1.7 * (plan["here"].ready - plan["here"].end)
 
@@ -112,14 +112,14 @@ def test_damp_air_and_a_near_dew_point_put_a_step_off_only_until_its_stage():
     damp = Damp(Profile(days.minutes, days.celsius + 40), Profile(days.minutes, (60 - days.celsius) / 6))
     coat = Step("coat", "Coat", 30, cure=EPOXY, wait_stage="peel", max_rh_pct=70, limits_until="end")
     asked = job((coat,), hours=ALWAYS, damp={"": damp}, start=at("14 16:00"))
-    ended = place(replace(asked, start=at("15 03:00"))).by_key()["coat"]
+    ended = place(replace(asked, start=at("15 03:00"))).by_key["coat"]
     assert (ended.because.kind, ended.because.by) == ("climate", "damp")
     assert broken(asked, [ended]) == []
     near = place(replace(asked, steps=(replace(coat, max_rh_pct=None, margin_k=6),), start=at("15 03:00")))
-    assert near.by_key()["coat"].because.by == "dew"
+    assert near.by_key["coat"].because.by == "dew"
     assert "damp" in words(place(replace(asked, start=at("15 03:00"))), "coat")
     # Until it is peeled there is never so long a dry spell while the air is known; beyond, nothing is held up.
-    whole = place(replace(asked, steps=(replace(coat, limits_until="wait"),))).by_key()["coat"]
+    whole = place(replace(asked, steps=(replace(coat, limits_until="wait"),))).by_key["coat"]
     assert whole.start >= float(days.minutes[-1]) - 1440
 
 
@@ -145,8 +145,8 @@ def test_all_that_lies_right_is_done_before_turning_and_it_is_turned_once():
     turns = [p for p in plan.placed if "turn/" in p.step.key]
     assert len(turns) == 1
     assert turns[0].step.people == len(turns[0].people) == 2
-    assert all(plan.by_key()[key].ready <= turns[0].start for key in ("skin up", "tips", "hinges"))
-    assert plan.by_key()["drains"].start >= turns[0].end
+    assert all(plan.by_key[key].ready <= turns[0].start for key in ("skin up", "tips", "hinges"))
+    assert plan.by_key["drains"].start >= turns[0].end
     found = words(plan, "drains", wing="The wing")
     assert found == f"Not sooner: The wing is turned before it: “Turn it: lower side up”, {words_at(turns[0].end)}."
     # What lies as it must not may not come next: it would have to be turned first.
@@ -165,14 +165,14 @@ def test_a_long_wait_is_not_sat_out_when_turning_sooner_ends_sooner():
     asked = job((seal, spar, paint), things=(replace(WING, way="upper side up"),), crew=CREW[:2])
     plan = place(asked)
     assert broken(asked, plan.placed) == []
-    found = plan.by_key()
+    found = plan.by_key
     assert sum("turn/" in key for key in found) == 2
     assert found["seal"].start > found["spar"].end
     assert plan.finish < found["paint"].start + 6_000 + 12_000
     # When nothing long hangs on it, the seal is waited for, and the wing is turned once.
     once = place(replace(asked, steps=(seal, spar)))
     assert sum("turn/" in p.step.key for p in once.placed) == 1
-    assert once.by_key()["spar"].start > once.by_key()["seal"].ready
+    assert once.by_key["spar"].start > once.by_key["seal"].ready
 
 
 def test_a_turning_under_way_is_gone_on_with_and_what_never_lets_go_is_said():
@@ -181,7 +181,7 @@ def test_a_turning_under_way_is_gone_on_with_and_what_never_lets_go_is_said():
     drains = steps_of_a_wing()[-1]
     plan = place(job((drains,), things=(turning,)))
     assert plan.placed[0].state == "running"
-    assert plan.by_key()["drains"].start == plan.placed[0].end
+    assert plan.by_key["drains"].start == plan.placed[0].end
     stuck = replace(EPOXY, min_c=30)
     skin = Step("skin", "Skin", 60, cure=stuck, wait_stage="peel", way="upper side up", thing="wing")
     left = place(job((skin, drains), things=(WING,))).unplaced
@@ -220,10 +220,10 @@ def test_a_pin_is_kept_with_its_people_and_others_go_round_it():
     fit, lay = Step("fit", "Fit", 120), Step("lay", "Lay", 120, 3)
     wanted = at("14 14:00")
     asked = job((lay, fit), pins={"fit": Pin(wanted, ("Odile",)), "lay": Pin(at("15 09:00"))})
-    plan = place(asked).by_key()
+    plan = place(asked).by_key
     assert (plan["fit"].start, plan["fit"].people, plan["fit"].because.kind) == (wanted, ("Odile",), "pin")
     assert plan["lay"].start == at("15 09:00")
-    early = place(replace(asked, steps=(lay, replace(fit, after=(After("lay"),))))).by_key()["fit"]
+    early = place(replace(asked, steps=(lay, replace(fit, after=(After("lay"),))))).by_key["fit"]
     assert (early.pinned, early.start, early.because.kind) == (wanted, at("15 11:00"), "after")
 
 
@@ -231,11 +231,11 @@ def test_long_waits_begin_late_and_run_overnight_when_nothing_would_be_sooner_fo
     lay = Step("lay", "Lay", 120, 2, cure=EPOXY, wait_stage="peel")
     peel, fit = Step("peel", "Peel", 30, after=(After("lay"),)), Step("fit", "Fit", 240, 2)
     asked = job((lay, peel, fit), Profile.steady(23), overnight=True, start=at("14 09:00"))
-    plan = place(asked).by_key()
+    plan = place(asked).by_key
     assert broken(asked, plan.values()) == []
     assert plan["lay"].start == at("14 16:00")
     assert plan["fit"].start == at("14 09:00")
-    early = place(replace(asked, overnight=False)).by_key()
+    early = place(replace(asked, overnight=False)).by_key
     assert early["lay"].start == at("14 09:00")
     assert early["peel"].start == plan["peel"].start == at("15 09:00")
     assert words(place(asked), "lay").startswith("It is put late on purpose")

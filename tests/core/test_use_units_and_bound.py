@@ -245,7 +245,7 @@ def test_pins_in_a_row_are_placed_in_the_order_of_their_times_with_what_they_nee
     made = [Step(f"s{n}", f"S{n}", 60, 3) for n in range(5)]
     made.append(Step("last", "Last", 30, 3, (After("s4"),)))
     pins = {"last": Pin(START + 60), "s0": Pin(at("14 15:00")), "s1": Pin(at("14 15:00"))}
-    found = place(job(made, pins=pins)).by_key()
+    found = place(job(made, pins=pins)).by_key
     # What the first pin needs goes before everything else.
     assert found["s4"].start == START
     assert found["last"].start == START + 60

@@ -59,7 +59,7 @@ def test_a_wood_frame_of_any_size_keeps_its_keys_and_is_built_in_order(ribs, gus
     asked = job(made, Profile.steady(celsius), ALWAYS, stations=(Station("jig"), Station("bench")))
     plan = place(asked)
     assert broken(asked, plan.placed) == []
-    by_key = plan.by_key()
+    by_key = plan.by_key
     assert by_key["sand"].start >= plan.event(by_key["gussets/glue"], "sand")
     assert by_key["frame/clean"].start >= by_key["frame/glue"].ready
 
@@ -73,7 +73,7 @@ def test_two_coats_wait_for_recoating_and_the_stand_is_held_meanwhile(pieces, ar
     asked = job(made, Profile.steady(20), ALWAYS, START, stations=(Station("drying stand"), Station("bench", 2)))
     plan = place(asked)
     assert broken(asked, plan.placed) == []
-    by_key = plan.by_key()
+    by_key = plan.by_key
     assert by_key["coat-1/brush"].start - by_key["coat-1/mix"].end >= 30  # common practice (P1)
     assert by_key["rub"].start >= plan.event(by_key["coat-1/brush"], "recoat")
 

@@ -293,7 +293,7 @@ def schedule(json_data: ScheduleIn) -> dict[str, Any]:
         tuple(Member(member.id, frozenset(member.skills)) for member in json_data.crew),
         tuple(Station(station.id, station.capacity) for station in json_data.stations),
     )
-    plan = place(job)
+    plan = place(job).told()
     finish = plan.finish
     gap = None
     if finish is not None:

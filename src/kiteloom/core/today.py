@@ -37,7 +37,7 @@ def first_thing(plan: Plan, now: float, *, is_open: bool) -> First:
     Whatever can start at once, and of that what a cure has just let go (a builder's morning
     begins with what cured overnight); then what is being worked on; then what comes next.
     """
-    by_key = plan.by_key()
+    by_key = plan.by_key
 
     def let_go(placed: Placed) -> bool:
         waits = (by_key.get(link.step) for link in placed.step.after)
@@ -55,7 +55,7 @@ def first_thing(plan: Plan, now: float, *, is_open: bool) -> First:
 
 def way_is_free(plan: Plan, placed: Placed, now: float) -> bool:
     """Whether all that comes before a step is done and cured now: only hours, people or stations hold it."""
-    by_key = plan.by_key()
+    by_key = plan.by_key
     events = [plan.event(by_key[link.step], link.until) for link in placed.step.after if link.step in by_key]
     return all(event is not None and event <= now for event in events)
 
@@ -141,7 +141,7 @@ def state_of(placed: Iterable[Placed], now: float) -> State:
 
 def missed(plan: Plan, step: Step) -> list[Placed]:
     """What was done so long ago that a step can't follow it in time any more: it must be done again."""
-    by_key = plan.by_key()
+    by_key = plan.by_key
     found = []
     for link in step.after:
         before = by_key.get(link.step)

@@ -6,7 +6,7 @@ begin immediate, so two of them queue instead of failing half way.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Collection, Iterator
 from contextlib import contextmanager
 from datetime import datetime
 from pathlib import Path
@@ -69,6 +69,7 @@ class Store:
         self.path = data_dir / "kiteloom.sqlite3"
         self.engine = _engine(self.path)
         self.memory = Memory()
+        self.built = Memory()
         self._migrate()
 
     def _migrate(self) -> None:
@@ -86,7 +87,7 @@ class Store:
     def reading(self) -> Iterator[UnitOfWork]:
         """A consistent view that changes nothing."""
         with Session(self.engine) as session:
-            yield UnitOfWork(session, self.memory)
+            yield UnitOfWork(session, self.memory, self.built)
 
     @contextmanager
     def writing(self) -> Iterator[UnitOfWork]:
@@ -101,9 +102,11 @@ class Store:
 class UnitOfWork:
     """What a use case works with."""
 
-    def __init__(self, session: Session, memory: Memory | None = None) -> None:
+    def __init__(self, session: Session, memory: Memory | None = None, built: Memory | None = None) -> None:
         self.session = session
         self.memory = memory or Memory()
+        self.built = built or Memory()
+        """What is the same while only work is written down."""
 
     def get(self, row: type[T], key: object) -> T:
         """The row of that id; `Missing` if there is none."""
@@ -152,9 +155,10 @@ class UnitOfWork:
         """What changed after a sequence number, at most a thousand."""
         return list(self.session.scalars(select(Change).where(Change.seq > seq).order_by(Change.seq).limit(1000)))
 
-    def last_change(self) -> int:
-        """The newest sequence number; 0 when nothing has happened."""
-        return self.session.scalar(select(func.max(Change.seq))) or 0
+    def last_change(self, but: Collection[str] = ()) -> int:
+        """The newest sequence number, topics named in ``but`` not counted; 0 when nothing has happened."""
+        newest = select(func.max(Change.seq))
+        return self.session.scalar(newest.where(Change.topic.not_in(but)) if but else newest) or 0
 
 
 def _engine(path: Path) -> Engine:

@@ -218,7 +218,7 @@ def try_out(uow: UnitOfWork, order: WhatIf, now: datetime) -> Tried:
     if shop is None:
         raise need_temperature()
     key = f"{order.surface_id}:{order.step_key}"
-    placed = shop.plan.by_key().get(key)
+    placed = shop.plan.by_key.get(key)
     if placed is None or placed.cure is None or placed.mixed is None:
         raise Refused("step_key", f"“{order.step_key}” has no cure in the plan of this surface")
     before = card_of(uow, shop, placed)

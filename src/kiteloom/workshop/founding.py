@@ -174,4 +174,5 @@ class Founding:
             )
         )
         part(self.uow, key)
+        self.uow.changed("surface", key)
         return key

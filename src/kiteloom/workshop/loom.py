@@ -129,6 +129,7 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
     if shop is None:
         ask = need_temperature().sentence
         return LoomView(now, None, "", [], [], [], [], [], None, ask, "", [], None, frozen, settings.version)
+    shop.plan.told()
     say = shop.saying
     if start is None:
         today, opens = opening(shop.job, minute)
@@ -258,7 +259,7 @@ def _block(shop: ShopPlan, placed: Placed, before: Mapping[str, Any] | None = No
         thread_of(shop, placed),
         marks,
         words_of(shop, placed),
-        why_not_sooner(placed, shop.plan.by_key(), shop.names, say.at, say.units),
+        why_not_sooner(placed, shop.plan.by_key, shop.names, say.at, say.units),
         step.caution,
         held,
         shop.names.get(step.part, ""),

@@ -6,6 +6,7 @@ from collections import defaultdict
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from datetime import datetime
+from functools import cached_property
 from typing import Any
 
 from kiteloom.core.cure import CureSystem, Stage
@@ -17,7 +18,7 @@ from kiteloom.core.recipes import fill_fair, foam_core, paste_bond, sandwich_ski
 from kiteloom.core.schedule.gates import before_gates
 from kiteloom.core.schedule.job import USE_BY, After, Estimate, Step
 from kiteloom.core.shape import Panel
-from kiteloom.store.models import Design, Surface
+from kiteloom.store.models import DataSheet, Design, Form, Surface
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.shape import Saved
 from kiteloom.workshop.skins import losses_of, panel_of, resin_of, skin, stack_of
@@ -47,7 +48,7 @@ class Part:
     after: tuple[tuple[str, str], ...] = ()
     """Surfaces that must be built before a step of this one, and that step's key."""
 
-    @property
+    @cached_property
     def in_shop(self) -> tuple[Step, ...]:
         """Its steps among those of all surfaces."""
         return tuple(replace(step, thing=self.thing).of_part(self.id) for step in self.steps)
@@ -141,9 +142,21 @@ def part(uow: UnitOfWork, surface_id: str) -> Part:
     )
 
 
+#: What happens in the shop and changes nothing of what is built, or how.
+WORK_TOPICS = ("work", "tick", "batch", "witness", "alert", "crew", "climate", "plan")
+
+
 def parts(uow: UnitOfWork) -> list[Part]:
-    """Every surface, in order."""
-    return [part(uow, surface.id) for surface in uow.all(Surface, Surface.rank, Surface.name)]
+    """Every surface, in order; made anew only when something other than work has changed."""
+
+    def made() -> list[Part]:
+        # All at once, not one by one as each surface asks for its own.
+        held = [uow.all(row) for row in (Design, Form, DataSheet)]
+        found = [part(uow, surface.id) for surface in uow.all(Surface, Surface.rank, Surface.name)]
+        del held
+        return found
+
+    return uow.built.made(uow.last_change(WORK_TOPICS), "parts", made)
 
 
 def steps_in_shop(found: Iterable[Part]) -> tuple[Step, ...]:

@@ -120,7 +120,7 @@ def _tried(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> tuple[ShopPl
     shop = shop_plan(uow, minute_of(now))
     if shop is None:
         raise need_temperature()
-    placed = shop.plan.by_key().get(f"{order.surface_id}:{order.step_key}")
+    placed = shop.plan.by_key.get(f"{order.surface_id}:{order.step_key}")
     if placed is None or placed.cure is None or placed.mixed is None:
         raise Refused("step_key", f"“{order.step_key}” has no cure in the plan of this surface")
     glass = glass_of(uow, shop.parts[order.surface_id])

@@ -65,9 +65,9 @@ def resume_card(uow: UnitOfWork, shop: ShopPlan) -> ResumeCard | None:
         if p.state == "done" and (left := shop.left_g(p.step.key)) > ENOUGH_G
     ]
     check = [
-        f"{shop.plan.by_key()[key].step.name}, {shop.names[key.partition(':')[0]]}: press its witness before going on."
+        f"{shop.plan.by_key[key].step.name}, {shop.names[key.partition(':')[0]]}: press its witness before going on."
         for key in dict.fromkeys(key for p in shop.plan.placed if p.state == "to do" for key in shop.unreleased(p.step))
-        if key in shop.plan.by_key()
+        if key in shop.plan.by_key
     ]
     check += [
         f"{left.step.name}, {shop.names[left.step.part]}: {left.why}."

@@ -97,7 +97,7 @@ def run_sheet_of(uow: UnitOfWork, surface_id: str, step_key: str, now: datetime)
     if not items:
         raise Refused("step_key", f"“{step.name}” has no run sheet: nothing is called out in it")
     ticks = _ticks(uow, surface_id, step_key)
-    placed = shop.plan.by_key().get(step.key)
+    placed = shop.plan.by_key.get(step.key)
     need = shop.parts[surface_id].needs.get(step_key)
     cups = [cup for cup in open_cups(uow, now) if (cup.surface_id, cup.step_key) == (surface_id, step_key)]
     return RunSheet(

@@ -101,7 +101,7 @@ def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = No
         knots,
         f"Too cold for {stalled:.1f} h of this wait: the cure stands still then." if stalled >= 0.05 else "",
         words_of(shop, placed),
-        why_not_sooner(placed, shop.plan.by_key(), shop.names, say.at, say.units),
+        why_not_sooner(placed, shop.plan.by_key, shop.names, say.at, say.units),
         learned_words(part, step, shop.learned, used=shop.uses_learned),
         shop.uses_learned,
         shop.awaited.get(step.key, ""),

@@ -231,7 +231,7 @@ def _first(shop: ShopPlan, *, is_open: bool, opens: float | None) -> tuple[str, 
 
 def _ready_since(shop: ShopPlan, placed: Placed) -> str:
     """The latest cure that let it go, when it has: ": ready since 06:40"."""
-    by_key = shop.plan.by_key()
+    by_key = shop.plan.by_key
     events = [
         event
         for link in placed.step.after
@@ -271,7 +271,7 @@ def _then(shop: ShopPlan, placed: Placed) -> str:
 
 
 def _why(shop: ShopPlan, placed: Placed) -> str:
-    return why_not_sooner(placed, shop.plan.by_key(), shop.names, shop.saying.at, shop.saying.units)
+    return why_not_sooner(placed, shop.plan.by_key, shop.names, shop.saying.at, shop.saying.units)
 
 
 def _row(

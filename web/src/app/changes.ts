@@ -4,7 +4,7 @@ import { answer, client } from '@/api/client'
 
 /** What no change in the shop touches: the table of formats, what is being looked at or typed. */
 const LASTING = new Set(['formats', 'preview', 'far', 'blank-sheet'])
-const EVERY_MS = 500
+const EVERY_MS = 250
 
 // How far the shop's clock is from this tablet's.
 let ahead_ms: number | null = null

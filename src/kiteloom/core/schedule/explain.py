@@ -50,7 +50,7 @@ def why_not_sooner(
             before = [cause for cause in placed.causes if cause.kind not in ("overnight", "start")]
             if placed.earliest is None or not before:
                 return late
-            could = replace(placed, start=placed.earliest, pieces=(), because=before[0], causes=tuple(before))
+            could = replace(placed, start=placed.earliest, pieces=(), tell=lambda: tuple(before))
             held = why_not_sooner(could, by_key, names, at, units).removeprefix("Not sooner: ")
             return f"{late} It could begin {at(placed.earliest)} and not before: {held}"
         return "It is put late on purpose: until then more can be done as it lies."
@@ -88,8 +88,7 @@ def why_not_sooner(
         other = by_key.get(key)
         return at(other.end) if other is not None and other.end <= placed.begins else start
 
-    causes = placed.causes or (because,)
-    together = ", and ".join(of(cause) for cause in causes)
+    together = ", and ".join(of(cause) for cause in placed.causes)
     wanted = ""
     if placed.pinned is not None and placed.start > placed.pinned and because.kind != "pin":
         wanted = f"It was pinned to {at(placed.pinned)}. "

@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal
 
 from kiteloom.core.calendar import Interval
@@ -35,7 +37,7 @@ class Because:
         return self.kind, self.of
 
 
-START, HOURS = Because("start"), Because("hours")
+START, HOURS, LATE = Because("start"), Because("hours"), Because("overnight")
 
 
 @dataclass(frozen=True)
@@ -43,15 +45,15 @@ class Placed:
     """A step in time [min on the program's clock].
 
     ``pieces`` are its stretches of work; ``ready`` is when its wait is over, None if it never
-    is. A cure counts from ``mixed``, in the air of that name. ``because`` is what held it; where
-    one thing alone did not, ``causes`` are those that did together.
+    is. A cure counts from ``mixed``, in the air of that name. ``met`` is what the search met
+    last before it; what held it is told by ``causes``, when it is asked.
     """
 
     step: Step
     start: float
     end: float
     ready: float | None
-    because: Because
+    met: Because
     pieces: tuple[Interval, ...]
     people: tuple[str, ...] = ()
     mixed: float | None = None
@@ -60,11 +62,21 @@ class Placed:
     worked: int = 0
     """How many of the pieces were worked already, before work that is to go on."""
     air: str = ""
-    causes: tuple[Because, ...] = ()
     pinned: float | None = None
     """When it was wanted, where somebody said so."""
     earliest: float | None = None
     """When it could have begun, where it was put later on purpose; what held it then stands in ``causes``."""
+    tell: Callable[[], tuple[Because, ...]] | None = field(default=None, repr=False, compare=False)
+
+    @cached_property
+    def causes(self) -> tuple[Because, ...]:
+        """What held it; where one thing alone did not, those that did together."""
+        return self.tell() if self.tell else (self.met,)
+
+    @property
+    def because(self) -> Because:
+        """What held it, or the first of those that did."""
+        return self.causes[0]
 
     @property
     def begins(self) -> float:
@@ -105,9 +117,16 @@ class Plan:
         """The latest moment anything is ready (or its work ends, when its wait never does); None without steps."""
         return max((p.end if p.ready is None else p.ready for p in self.placed), default=None)
 
-    def by_key(self) -> dict[str, Placed]:
+    @cached_property
+    def by_key(self) -> Mapping[str, Placed]:
         """The placed steps by key."""
         return {placed.step.key: placed for placed in self.placed}
+
+    def told(self) -> Plan:
+        """The same, with what held each step told already: soonest so where all are asked."""
+        for key in self.order:
+            _ = self.by_key[key].causes
+        return self
 
     def event(self, placed: Placed, until: str) -> float | None:
         """The time of an event others wait for; None if it never comes."""

@@ -22,7 +22,7 @@ class Queue:
         self._way, self._patient, self.waited = way, patient, False
         keys = {step.key for step in todo}
         self._units = units_of(todo)
-        unit_of = {step.key: n for n, unit in enumerate(self._units) for step in unit}
+        unit_of = self._unit_of = {step.key: n for n, unit in enumerate(self._units) for step in unit}
         # What was begun goes on before anything new: it takes up its mould, its jig, its bench.
         begun = {step.part for step in job.steps if step.part and step.key in job.facts}
         mean = job.profile.mean(job.start, job.start + 14 * 1440)
@@ -66,7 +66,7 @@ class Queue:
 
     def placed(self, unit: Sequence[Step]) -> None:
         """That a unit was placed, or left out."""
-        n = next(n for n, other in enumerate(self._units) if other is unit)
+        n = self._unit_of[unit[0].key]
         for step in unit:
             self._turned.pop(step.key, None)
         for follower in self._followers[n]:

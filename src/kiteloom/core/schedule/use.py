@@ -70,6 +70,21 @@ class Use:
             i -= 1
         return None
 
+    def busy(self, pieces: Sequence[Interval]) -> tuple[float, str] | None:
+        """If it is ever full during some pieces of work: before when they can't begin, and what fills it last.
+
+        One piece is moved until it finds room; of more only the last that is in the way counts.
+        """
+        found = None
+        for piece in pieces:
+            found = self.full(*piece) or found
+        if found is None or len(pieces) > 1:
+            return found
+        length = pieces[0][1] - pieces[0][0]
+        while math.isfinite(found[0]) and (more := self.full(found[0], found[0] + length)) is not None:
+            found = more
+        return found
+
 
 @dataclass(frozen=True)
 class Hours:
