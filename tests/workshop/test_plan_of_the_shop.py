@@ -214,6 +214,12 @@ def test_the_panel_is_turned_once_and_what_lies_right_is_named_with_it(shop):
     found = note(shop, plane, "twist/between", "finish", reading="0.5°")
     assert "it has moved 0.40°, more than 0.25°. Find out why before the next skin." in found["words"]
     assert shop.get(f"/surfaces/{plane}/times")["moved"] is True
+    # A reading taken back does not count; the next one does.
+    shop.ask("POST", f"/work/{found['id']}/undo", {"id": "slip"}, 201)
+    assert "0.50" not in shop.get(f"/surfaces/{plane}/times")["readings"]
+    note(shop, plane, "twist/between", "finish", reading="0.2°")
+    assert "is 0.20°, before it was 0.10°" in shop.get(f"/surfaces/{plane}/times")["readings"]
+    assert shop.get(f"/surfaces/{plane}/times")["moved"] is False
     assert "turn/1/lower side up" in [step["key"] for step in shop.get(f"/surfaces/{plane}/times")["steps"]]
     local = turn.partition(":")[2]
     note(shop, plane, local, "start", crew=crew)
@@ -248,6 +254,53 @@ def test_a_face_made_ready_too_long_ago_is_to_be_made_ready_again(shop):
     shop.clock.at += timedelta(minutes=40)
     note(shop, joint, "prepare", "finish")
     assert steps(shop, joint)["bond"]["state"] == "to do"
+
+
+def test_what_a_part_is_built_from_is_said_and_never_goes_round(shop):
+    fairing, rudder, joint = (shop.surface(n) for n in ("Tailplane fairing", "Rudder", "Left wing, closing joint"))
+    before = shop.get(f"/surfaces/{rudder}/built-from")
+    assert (before["needs"], before["turns"]) == ([], False)
+    assert len(shop.get(f"/surfaces/{joint}/built-from")["needs"]) == 4
+
+    def say(surface, needs, version, status=200, thing=""):
+        body = {"version": version, "needs": [{"surface_id": s, "step_key": k} for s, k in needs], "thing": thing}
+        return shop.ask("POST", f"/surfaces/{surface}/built-from", body, status)
+
+    step = before["steps"][-1]["id"]
+    say(rudder, [(fairing, step), (fairing, step)], before["version"])
+    (need,) = shop.get(f"/surfaces/{rudder}/built-from")["needs"]
+    assert (need["surface"], need["step_key"]) == ("Tailplane fairing", step)
+    plan = planned(shop).plan
+    over = max(p.ready or p.end for p in plan.placed if p.step.part == fairing)
+    assert plan.by_key[f"{rudder}:{step}"].start >= over
+    # What would go round is refused, names the parts and changes nothing.
+    tailplane = shop.get(f"/surfaces/{fairing}/built-from")["needs"][0]["surface_id"]
+    now = shop.get(f"/surfaces/{tailplane}/built-from")
+    assert now["turns"] is True
+    refusal = say(tailplane, [(rudder, "core")], now["version"], 422)
+    for name in ("Tailplane before", "Tailplane fairing", "Rudder"):
+        assert name in refusal["detail"]
+    assert "is not a step of Tailplane" in say(tailplane, [(rudder, "nail")], now["version"], 422)["detail"]
+    assert shop.get(f"/surfaces/{tailplane}/built-from") == now
+    # Two parts that are turned together have one turning; a stale save says what was changed.
+    say(tailplane, [], now["version"], thing="tail group")
+    assert any(thing.id == "tail group" for thing in planned(shop).job.things)
+    stale = say(tailplane, [], now["version"], 409)
+    assert "Tailplane is turned with tail group" in stale["changed"]
+
+
+def test_a_step_of_our_own_asks_for_a_skill(shop):
+    rudder = shop.surface("Rudder")
+    version = shop.get(f"/surfaces/{rudder}/times")["version"]
+    typed = {"minutes": {"text": "30", "unit": "min"}, "wait": {"text": "0", "unit": "min"}}
+    body = {"version": version, "id": "rig", "name": "Rig the horn", "after": "fit", "skills": ["Rigging"], **typed}
+    assert "is asked of nobody" in shop.refused("POST", f"/surfaces/{rudder}/steps", {**body, "people": 0})["detail"]
+    shop.ask("POST", f"/surfaces/{rudder}/steps", body, 201)
+    left = {u.step.local: u.why for u in planned(shop).plan.unplaced}
+    assert left["own/rig"] == "nobody has the skill “rigging”"
+    odile = person(shop, "Odile")
+    shop.ask("POST", "/people", {**odile, "skills": [*odile["skills"], "rigging"]})
+    assert planned(shop).plan.by_key[f"{rudder}:own/rig"].people == (odile["id"],)
 
 
 def test_what_needs_access_is_before_the_joint_that_closes(shop):

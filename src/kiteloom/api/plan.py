@@ -168,6 +168,7 @@ class OwnStepIn(BaseModel):
     people: int = 1
     wait: TypedIn
     access: bool = False
+    skills: list[str] = []
 
 
 @bp.post("/surfaces/<surface_id>/steps")
@@ -182,6 +183,7 @@ def add_step(surface_id: str, json_data: OwnStepIn) -> shape.Saved:
         json_data.people,
         json_data.wait.value(),
         json_data.access,
+        tuple(json_data.skills),
     )
     with store().writing() as uow:
         return parts.add_step(uow, surface_id, json_data.version, json_data.id, own, now())

@@ -9,7 +9,7 @@ from apiflask import APIBlueprint
 from pydantic import BaseModel, RootModel
 
 from kiteloom.api.house import TypedIn, now, store
-from kiteloom.workshop import airframe, plies, resin, shape, shop, times
+from kiteloom.workshop import airframe, built_from, plies, resin, shape, shop, times
 
 bp = APIBlueprint("surfaces", __name__, url_prefix="/api/v1", tag="Surfaces")
 
@@ -36,6 +36,10 @@ class MixViewOut(RootModel[resin.MixView]):
 
 class TimesOut(RootModel[times.TimesView]):
     """Its steps in time."""
+
+
+class BuiltFromOut(RootModel[built_from.BuiltFrom]):
+    """What it is built from."""
 
 
 class SavedOut(RootModel[shape.Saved]):
@@ -169,3 +173,38 @@ def read_times(surface_id: str, query_data: StartIn) -> times.TimesView:
     with store().reading() as uow:
         start = shop.in_shop_zone(uow, query_data.start)
         return times.times_view(uow, surface_id, start, now())
+
+
+@bp.get("/surfaces/<surface_id>/built-from")
+@bp.output(BuiltFromOut)
+def read_built_from(surface_id: str) -> built_from.BuiltFrom:
+    """What a part is built from, and what it is turned with."""
+    with store().reading() as uow:
+        return built_from.built_from(uow, surface_id)
+
+
+class NeededIn(BaseModel):
+    """A part that must be built before a step."""
+
+    surface_id: str
+    step_key: str
+
+
+class SayBuiltIn(BaseModel):
+    """All that a part is built from."""
+
+    version: int
+    needs: list[NeededIn]
+    thing: str = ""
+
+
+@bp.post("/surfaces/<surface_id>/built-from")
+@bp.input(SayBuiltIn)
+@bp.output(SavedOut)
+def say_built(surface_id: str, json_data: SayBuiltIn) -> shape.Saved:
+    """Say what a part is built from."""
+    needs = [(need.surface_id, need.step_key) for need in json_data.needs]
+    with store().writing() as uow:
+        return built_from.say_built(
+            uow, surface_id, built_from.SayBuilt(json_data.version, needs, json_data.thing), now()
+        )

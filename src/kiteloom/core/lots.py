@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -50,3 +50,34 @@ def remaining(
     if counted is not None:
         return counted[1] - sum(grams for minute, grams in used if minute > counted[0])
     return None if received_g is None else received_g - sum(grams for _, grams in used)
+
+
+def too_little(
+    resin_g: float, hardener_g: float, lots: Iterable[tuple[str, float | None]]
+) -> tuple[str, float, float] | None:
+    """The part of a mix of which the shelf holds too little: which, how much is left, and how much it takes [g].
+
+    Parameters
+    ----------
+    lots : iterable of (part, grams left)
+        ``resin``, ``hardener`` or ``both``; None where nobody counts it. What nobody counts, or
+        never came, is not missed.
+
+    >>> too_little(500, 140, [("resin", 900), ("hardener", 60), ("hardener", 30)])
+    ('hardener', 90, 140)
+    """
+    left: dict[str, list[float | None]] = {}
+    for part, grams in lots:
+        left.setdefault(part, []).append(grams)
+    kits = left.pop("both", [])
+    if kits:
+        # A kit holds both in their ratio; what is counted apart only adds to it.
+        left, wanted = {"": kits + [g for rows in left.values() for g in rows]}, {"": resin_g + hardener_g}
+    else:
+        wanted = {"resin": resin_g, "hardener": hardener_g}
+    short = []
+    for part, grams in wanted.items():
+        known = [max(g, 0) for g in left.get(part, []) if g is not None]
+        if known and len(known) == len(left[part]) and sum(known) < grams:
+            short.append((sum(known) / grams, (part, sum(known), grams)))
+    return min(short)[1] if short else None

@@ -10,7 +10,9 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from kiteloom.core.laminate import Ply, true_angle, warp_direction
+from kiteloom.core.laminate import Ply, Stack, true_angle, warp_direction
+from kiteloom.core.recipes import fill_fair, foam_core, paste_bond, spar_cap, varnish, wood_frame
+from kiteloom.core.schedule.job import Step
 from kiteloom.core.shape import Hand
 
 
@@ -131,4 +133,41 @@ def spread() -> tuple[Item, ...]:
         Item("long", "Drawn off with the long blade along the span"),
         Item("thin", "No more than a few millimetres at once"),
         Item("clean", "Tools cleaned, witness kept"),
+    )
+
+
+def items(recipe: str, step: Step, hand: Hand, stack: Stack | None, barrier: str = "") -> tuple[Item, ...]:
+    """The instructions of a step, by what is built so; none where there is nothing to call out.
+
+    Parameters
+    ----------
+    stack : Stack or None
+        What is laid up, where anything is.
+    barrier : str
+        What keeps the faces of a joint apart, where something must.
+    """
+    if not step.called_out:
+        return ()
+    if recipe == paste_bond.NAME:
+        return bonded(barrier)
+    if recipe == wood_frame.NAME:
+        return glued()
+    if recipe == varnish.NAME:
+        return brushed()
+    if recipe == fill_fair.NAME:
+        return spread()
+    return _laid_up(recipe, step.local, hand, stack) if stack is not None else ()
+
+
+def _laid_up(recipe: str, key: str, hand: Hand, stack: Stack) -> tuple[Item, ...]:
+    if recipe == foam_core.NAME:
+        slurry = (Item("slurry", "Foam slurried until it drinks no more"),)
+        return laid(stack.plies, 1, hand, before=slurry, bagged=False)
+    if recipe == spar_cap.NAME:
+        first, second = spar_cap.halves(stack.plies)
+        return laid(first, 1, hand) if key.startswith("stage-1") else laid(second, len(first) + 1, hand)
+    if key.startswith("core"):
+        return bedded(stack.core.name if stack.core else "")
+    return (
+        laid(stack.outside, 1, hand) if key.startswith("skin-1") else laid(stack.inside, len(stack.outside) + 1, hand)
     )

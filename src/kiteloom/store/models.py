@@ -122,7 +122,7 @@ class Design(Edited, Base):
     resin_sheet: Mapped[DataSheet] = relationship()
 
 
-class Surface(Base):
+class Surface(Edited, Base):
     """The physical part: a design and a hand.
 
     ``after`` are the surfaces that must be built before it goes together; ``thing`` is what it is

@@ -171,6 +171,7 @@ class Founding:
                 rank=rank,
                 after=rows,
                 thing=thing,
+                updated_at=self.now,
             )
         )
         part(self.uow, key)

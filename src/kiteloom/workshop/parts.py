@@ -192,6 +192,7 @@ def _with_edits(made: tuple[Step, ...], edits: dict[str, Any]) -> tuple[Step, ..
             own=True,
             access=bool(row.get("access")),
             way=before.way,
+            skills=tuple(row.get("skills", ())),
         )
         followers = {
             step.key: replace(step, after=tuple(After(own.key) if a == After(before.key) else a for a in step.after))
@@ -213,6 +214,7 @@ class OwnStep:
     people: int
     wait: Typed
     access: bool = False
+    skills: tuple[str, ...] = ()
 
 
 def edit_minutes(uow: UnitOfWork, surface_id: str, version: int, key: str, typed: Typed | None, now: datetime) -> Saved:
@@ -252,11 +254,21 @@ def add_step(uow: UnitOfWork, surface_id: str, version: int, key: str, own: OwnS
             "people": int(between("people", own.people, 0, 20)),
             "wait_min": between("wait", own.wait.read("time", "wait"), 0, 100_000, unit="min", name="the wait"),
             "access": own.access,
+            "skills": _skills(own),
         }
     )
     design.step_edits = {**design.step_edits, "own": rows}
     uow.edited(design, [f"step “{own.name.strip()}” added after “{before.name}”"], now, "design")
     return Saved(design.version)
+
+
+def _skills(own: OwnStep) -> list[str]:
+    found = list(dict.fromkeys(skill.strip().lower() for skill in own.skills if skill.strip()))
+    if found and not own.people:
+        raise Refused("people", f"“{found[0]}” is asked of nobody: the step has no people; give it one or more")
+    if any(len(skill) > 40 for skill in found):
+        raise Refused("skills", "a skill is longer than 40 letters; shorten it")
+    return found
 
 
 def drop_step(uow: UnitOfWork, surface_id: str, version: int, key: str, now: datetime) -> Saved:

@@ -9,7 +9,7 @@ from sqlalchemy import select
 from kiteloom.core.problems import Refused, between
 from kiteloom.core.schedule.job import Step
 from kiteloom.core.twist import MOST_DEG, Twist, judged
-from kiteloom.store.models import Reading
+from kiteloom.store.models import Reading, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 
 TWIST = "twist"
@@ -45,12 +45,14 @@ def keep_twist(uow: UnitOfWork, key: str, surface_id: str, step: Step, typed: st
 
 
 def twist_words(uow: UnitOfWork, surface_id: str) -> tuple[str, bool]:
-    """What a panel's readings say together, and whether they are within tolerance; ``""`` when there are none."""
-    rows = list(
-        uow.session.scalars(
-            select(Reading).where(Reading.surface_id == surface_id).order_by(Reading.happened_at, Reading.recorded_at)
-        )
-    )
-    corrected = {row.corrects_id for row in rows}
-    standing = [Twist(row.step_key.partition("/")[2], row.found) for row in rows if row.id not in corrected]
-    return judged(standing) if standing else ("", True)
+    """What a panel's readings say together, and whether they are within tolerance; ``""`` when there are none.
+
+    A reading is one with the note that finished its step: with that taken back it does not count.
+    """
+    undone = select(Work.undoes_id).where(Work.undoes_id.is_not(None))
+    mine = select(Reading).where(Reading.surface_id == surface_id, Reading.id.not_in(undone))
+    standing: dict[str, Twist] = {}
+    for row in uow.session.scalars(mine.order_by(Reading.happened_at, Reading.recorded_at)):
+        standing.pop(row.step_key, None)  # read again: the last one counts, in its place
+        standing[row.step_key] = Twist(row.step_key.partition("/")[2], row.found)
+    return judged(list(standing.values())) if standing else ("", True)

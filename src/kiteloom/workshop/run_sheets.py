@@ -12,7 +12,7 @@ from kiteloom.core import run_sheet
 from kiteloom.core.calendar import minute_of
 from kiteloom.core.problems import Refused
 from kiteloom.core.quantities import show
-from kiteloom.core.recipes import fill_fair, foam_core, paste_bond, sandwich_skin, spar_cap, varnish, wood_frame
+from kiteloom.core.recipes import paste_bond
 from kiteloom.core.run_sheet import Item
 from kiteloom.core.schedule.job import Step
 from kiteloom.formats.run_sheet_pdf import run_sheet_page
@@ -59,32 +59,12 @@ class RunSheet:
 def items_of(uow: UnitOfWork, surface_id: str, step: Step) -> tuple[Item, ...]:
     """The instructions of a step; none where there is nothing to call out."""
     surface = uow.get(Surface, surface_id)
-    design, key = surface.design, step.local
-    hand = "left" if surface.hand == "left" else "right"
-    if not step.called_out:
-        return ()
-    if design.recipe in (sandwich_skin.NAME, foam_core.NAME, spar_cap.NAME):
-        stack = stack_of(uow, design.ply_book)
-        if design.recipe == foam_core.NAME:
-            slurry = (Item("slurry", "Foam slurried until it drinks no more"),)
-            return run_sheet.laid(stack.plies, 1, hand, before=slurry, bagged=False)  # type: ignore[arg-type]
-        if design.recipe == spar_cap.NAME:
-            first, second = spar_cap.halves(stack.plies)
-            if key.startswith("stage-1"):
-                return run_sheet.laid(first, 1, hand)  # type: ignore[arg-type]
-            return run_sheet.laid(second, len(first) + 1, hand)  # type: ignore[arg-type]
-        if key.startswith("core"):
-            return run_sheet.bedded(stack.core.name if stack.core else "")
-        if key.startswith("skin-1"):
-            return run_sheet.laid(stack.outside, 1, hand)  # type: ignore[arg-type]
-        return run_sheet.laid(stack.inside, len(stack.outside) + 1, hand)  # type: ignore[arg-type]
+    design, given = surface.design, surface.design.parameters
+    stack = stack_of(uow, design.ply_book) if design.ply_book else None
+    barrier = ""
     if design.recipe == paste_bond.NAME:
-        return run_sheet.bonded(paste_bond.barrier_between(design.parameters["one"], design.parameters["other"]))
-    if design.recipe == wood_frame.NAME:
-        return run_sheet.glued()
-    if design.recipe == varnish.NAME:
-        return run_sheet.brushed()
-    return run_sheet.spread() if design.recipe == fill_fair.NAME else ()
+        barrier = paste_bond.barrier_between(given["one"], given["other"])
+    return run_sheet.items(design.recipe, step, "left" if surface.hand == "left" else "right", stack, barrier)
 
 
 def run_sheet_of(uow: UnitOfWork, surface_id: str, step_key: str, now: datetime) -> RunSheet:

@@ -117,7 +117,8 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
     coldest = min(c for _, c in shop.air_of(surface_id).profile.between(first, last))
     if min_c is not None and coldest < min_c:
         least, low = show(min_c, "temperature", say.units), show(coldest, "temperature", say.units)
-        sentence += f" The coldest hour is {low}; below {least} this product stands still."
+        if low != least:
+            sentence += f" The coldest hour is {low}; below {least} this product stands still."
     return TimesView(
         surface.design_id,
         surface.design.version,

@@ -7,6 +7,9 @@ from datetime import datetime
 from typing import Literal
 
 from kiteloom.core.calendar import local_midnight, minute_of, moment_of, zone_of
+from kiteloom.core.lots import too_little
+from kiteloom.core.mixing import masses
+from kiteloom.core.problems import Refused
 from kiteloom.core.quantities import show
 from kiteloom.core.schedule.explain import why_not_sooner
 from kiteloom.core.schedule.placed import Placed
@@ -32,6 +35,7 @@ from kiteloom.workshop.readings import TWIST
 from kiteloom.workshop.resume import ResumeCard, resume_card
 from kiteloom.workshop.saying import Span, joined
 from kiteloom.workshop.shop import the_shop
+from kiteloom.workshop.skins import resin_of
 from kiteloom.workshop.steps import ENOUGH_G
 
 
@@ -367,12 +371,19 @@ def _stock(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
     need, part = shop.left_g(placed.step.key), shop.parts[placed.step.part]
     if need <= ENOUGH_G:
         return ""
-    lots = lots_of(uow, uow.get(DataSheet, part.sheet_id), moment_of(shop.now))
-    known = [lot.left_g for lot in lots if lot.left_g is not None and not lot.bad]
-    if not known or sum(known) >= need:
+    sheet = uow.get(DataSheet, part.sheet_id)
+    lots = lots_of(uow, sheet, moment_of(shop.now))
+    try:
+        poured = masses(resin_of(sheet).mix, total_g=need)
+    except Refused:
+        return ""  # a ratio by volume without densities: the page of the mix says so
+    short = too_little(poured.resin_g, poured.hardener_g, [(lot.part, lot.left_g) for lot in lots if not lot.bad])
+    if short is None:
         return ""
-    short, units = sum(known), shop.saying.units
-    return f" Only {show(short, 'mass', units)} of {part.product} is left, and it takes {show(need, 'mass', units)}."
+    which, left, takes = short
+    of = f"the {which} of {part.product}" if which else part.product
+    units = shop.saying.units
+    return f" Only {show(left, 'mass', units)} of {of} is left, and it takes {show(takes, 'mass', units)}."
 
 
 def _held_row(shop: ShopPlan, placed: Placed) -> Row:

@@ -50,6 +50,15 @@ export const useLoom = (start: string, days: number, by: By) =>
 export const usePeople = () =>
   useQuery({ queryKey: ['people'], queryFn: () => answer(client.GET('/api/v1/people')) })
 
+export const useBuiltFrom = (id: string) =>
+  useQuery({
+    queryKey: ['built-from', id],
+    queryFn: () =>
+      answer(
+        client.GET('/api/v1/surfaces/{surface_id}/built-from', { params: { path: { surface_id: id } } }),
+      ),
+  })
+
 export const useDeliveries = () =>
   useQuery({ queryKey: ['deliveries'], queryFn: () => answer(client.GET('/api/v1/deliveries')) })
 

@@ -4400,6 +4400,97 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/surfaces/{surface_id}/built-from": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a part is built from, and what it is turned with. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    surface_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BuiltFromOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Say what a part is built from. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    surface_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SayBuiltIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/surfaces/{surface_id}/steps/drop": {
         parameters: {
             query?: never;
@@ -11064,6 +11155,11 @@ export interface components {
              * @default false
              */
             access?: boolean;
+            /**
+             * Skills
+             * @default []
+             */
+            skills?: string[];
         };
         /**
          * PartAirView
@@ -11193,6 +11289,78 @@ export interface components {
          * @description How far a long file is.
          */
         FarOut: components["schemas"]["FarOut.Far"];
+        /**
+         * BuiltFrom
+         * @description What a part is built from; ``turns`` when which way up it lies matters, and ``thing`` what it is turned with.
+         */
+        "BuiltFromOut.BuiltFrom": {
+            /** Version */
+            version: number;
+            /** Needs */
+            needs: components["schemas"]["BuiltFromOut.Needed"][];
+            /** Others */
+            others: components["schemas"]["BuiltFromOut.Named"][];
+            /** Steps */
+            steps: components["schemas"]["BuiltFromOut.Named"][];
+            /** Turns */
+            turns: boolean;
+            /** Thing */
+            thing: string;
+        };
+        /**
+         * Named
+         * @description Something to choose, by its id or key.
+         */
+        "BuiltFromOut.Named": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Needed
+         * @description A part that must be built before a step of this one.
+         */
+        "BuiltFromOut.Needed": {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Surface */
+            surface: string;
+            /** Step */
+            step: string;
+        };
+        /**
+         * BuiltFromOut
+         * @description What it is built from.
+         */
+        BuiltFromOut: components["schemas"]["BuiltFromOut.BuiltFrom"];
+        /**
+         * NeededIn
+         * @description A part that must be built before a step.
+         */
+        "SayBuiltIn.NeededIn": {
+            /** Surface Id */
+            surface_id: string;
+            /** Step Key */
+            step_key: string;
+        };
+        /**
+         * SayBuiltIn
+         * @description All that a part is built from.
+         */
+        SayBuiltIn: {
+            /** Version */
+            version: number;
+            /** Needs */
+            needs: components["schemas"]["SayBuiltIn.NeededIn"][];
+            /**
+             * Thing
+             * @default
+             */
+            thing?: string;
+        };
         /**
          * DropIn
          * @description The step to take out.

@@ -38,7 +38,8 @@ export function useShopNow() {
       if (!document.hidden) {
         try {
           const got = await answer(client.GET('/api/v1/now', { params: { query: { since: seq.current } } }))
-          if (seq.current >= 0 && got.changes.length > 0) {
+          // The first answer too: what changed between the page's own questions and it would be missed.
+          if (seq.current < 0 || got.changes.length > 0) {
             const settings = got.changes.some((change) => change.topic === 'shop')
             void queries.invalidateQueries({
               predicate: ({ queryKey }) =>

@@ -404,12 +404,20 @@ def _once(what: str, names: Sequence[str]) -> None:
         seen.add(name)
 
 
+class Loop(Refused):
+    """Links that go round: the keys of the steps, the first of them last again."""
+
+    def __init__(self, keys: Sequence[str]) -> None:
+        super().__init__("after", f"the links go round in a loop: {' → '.join(keys)}")
+        self.keys = tuple(keys)
+
+
 def in_order(steps: Sequence[Step]) -> list[Step]:
-    """The steps, each after those it waits for; `Refused` names a loop.
+    """The steps, each after those it waits for; `Loop` names those that go round.
 
     >>> in_order([Step("a", "A", 5, after=(After("b"),)), Step("b", "B", 5, after=(After("a"),))])
     Traceback (most recent call last):
-    kiteloom.core.problems.Refused: the links go round in a loop: a → b → a
+    kiteloom.core.schedule.job.Loop: the links go round in a loop: a → b → a
     """
     by_key = {step.key: step for step in steps}
     found: list[Step] = []
@@ -425,7 +433,7 @@ def in_order(steps: Sequence[Step]) -> list[Step]:
                 if state.get(before.key) == 1:
                     path = [s.key for s, _ in trail]
                     loop = path[path.index(before.key) :]
-                    raise Refused("after", f"the links go round in a loop: {' → '.join([*loop, before.key])}")
+                    raise Loop([*loop, before.key])
                 if before.key not in state:
                     trail.append((before, 0))
             else:

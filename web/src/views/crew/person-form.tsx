@@ -5,6 +5,7 @@ import { useEdit } from '@/api/edit'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { TextField } from '@/ui/text-field'
+import { Toggles } from '@/ui/toggles'
 import type { Person } from './crew-page'
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
@@ -37,26 +38,7 @@ export function PersonForm({ person, view, onDone }: Props) {
   return (
     <div className="flex flex-col gap-4 border-2 border-ink bg-panel p-4">
       <TextField label="Name" value={name} problem={edit.problem?.fields.name} onChange={setName} />
-      <fieldset className="flex flex-wrap items-end gap-2">
-        <legend className="mb-1 text-soft">Can do</legend>
-        {known.map((skill) => {
-          const has = skills.includes(skill)
-          return (
-            <button
-              key={skill}
-              type="button"
-              aria-pressed={has}
-              onClick={() => setSkills(has ? skills.filter((s) => s !== skill) : [...skills, skill])}
-              className={clsx(
-                'min-h-11 border-2 px-3',
-                has ? 'border-ink bg-ink text-ground' : 'border-line',
-              )}
-            >
-              {has ? '✓ ' : ''}
-              {skill}
-            </button>
-          )
-        })}
+      <Toggles label="Can do" known={known} chosen={skills} onChange={setSkills}>
         <TextField
           aria-label="Another skill"
           placeholder="another…"
@@ -64,7 +46,7 @@ export function PersonForm({ person, view, onDone }: Props) {
           onChange={setMore}
           className="w-32"
         />
-      </fieldset>
+      </Toggles>
       <fieldset className="flex flex-col gap-1">
         <legend className="mb-1 text-soft">Hours of their own; all empty is the shop’s hours</legend>
         <div className="grid grid-cols-7 gap-1.5 max-sm:grid-cols-4">

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { answer, client, newId, type StepView, type TimesView } from '@/api/client'
 import { useEdit } from '@/api/edit'
-import { useTimes } from '@/api/questions'
+import { usePeople, useTimes } from '@/api/questions'
 import { Button, ButtonLink } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { FigureValue } from '@/ui/figure'
@@ -9,7 +9,9 @@ import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
 import { SavedField } from '@/ui/saved-field'
 import { TextField } from '@/ui/text-field'
+import { Toggles } from '@/ui/toggles'
 import { TimeLine } from '@/weave/time-line'
+import { BuiltFrom } from './built-from'
 import { Deliveries, Learned } from './step-extras'
 
 export function StepsTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lower' }) {
@@ -58,6 +60,7 @@ export function StepsTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
             </div>
           </section>
           {view && <AddStep key={view.version} view={view} surfaceId={surfaceId} after={chosen?.key ?? ''} />}
+          <BuiltFrom surfaceId={surfaceId} />
           <section className="flex flex-col items-start gap-2">
             <h2 className="font-semibold text-xl">Shop temperature</h2>
             <p className="text-soft text-sm">{view?.temperature}</p>
@@ -176,6 +179,8 @@ function AddStep({ view, surfaceId, after }: AddProps) {
   const [people, setPeople] = useState('1')
   const [before, setBefore] = useState('')
   const [access, setAccess] = useState(false)
+  const [skills, setSkills] = useState<string[]>([])
+  const known = usePeople().data?.skills ?? []
   const problems = edit.problem?.fields ?? {}
   if (!open) {
     return (
@@ -200,6 +205,7 @@ function AddStep({ view, surfaceId, after }: AddProps) {
             people: Number(people),
             wait: { text: wait || '0', unit: 'min' },
             access,
+            skills,
           },
         }),
       ),
@@ -230,6 +236,7 @@ function AddStep({ view, surfaceId, after }: AddProps) {
         />
         <TextField label="Then wait" unit="min" value={wait} problem={problems.wait} onChange={setWait} />
       </div>
+      <Toggles label="Somebody who can do" known={known} chosen={skills} onChange={setSkills} />
       <label className="flex min-h-11 items-center gap-3">
         <input
           type="checkbox"

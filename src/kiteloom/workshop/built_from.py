@@ -1,0 +1,112 @@
+"""What a part is built from, and what it is turned with."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+from itertools import groupby
+
+from kiteloom.core.problems import Refused
+from kiteloom.core.schedule.job import Loop, in_order
+from kiteloom.store.models import Surface
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.parts import Part, parts, steps_in_shop
+from kiteloom.workshop.shape import Saved
+
+#: The longest name of what a part is turned with.
+LONGEST = 60
+
+
+@dataclass(frozen=True)
+class Named:
+    """Something to choose, by its id or key."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True)
+class Needed:
+    """A part that must be built before a step of this one."""
+
+    surface_id: str
+    step_key: str
+    surface: str
+    step: str
+
+
+@dataclass(frozen=True)
+class BuiltFrom:
+    """What a part is built from; ``turns`` when which way up it lies matters, and ``thing`` what it is turned with."""
+
+    version: int
+    needs: list[Needed]
+    others: list[Named]
+    steps: list[Named]
+    turns: bool
+    thing: str
+
+
+@dataclass(frozen=True)
+class SayBuilt:
+    """All that a part is built from, as surface and step of this one, and what it is turned with."""
+
+    version: int
+    needs: Sequence[tuple[str, str]]
+    thing: str
+
+
+def built_from(uow: UnitOfWork, surface_id: str) -> BuiltFrom:
+    """Read it."""
+    surface = uow.get(Surface, surface_id)
+    found = {part.id: part for part in parts(uow)}
+    mine = found[surface_id]
+    steps = {step.key: step.name for step in mine.steps}
+    needs = [Needed(other, key, found[other].name, steps.get(key, key)) for other, key in mine.after if other in found]
+    others = [Named(part.id, part.name) for part in found.values() if part.id != surface_id]
+    turns = any(step.way for step in mine.steps)
+    return BuiltFrom(surface.version, needs, others, [Named(*row) for row in steps.items()], turns, surface.thing)
+
+
+def say_built(uow: UnitOfWork, surface_id: str, order: SayBuilt, now: datetime) -> Saved:
+    """Say what a part is built from; what would go round in a circle is refused."""
+    surface = uow.get_for_edit(Surface, surface_id, order.version)
+    found = {part.id: part for part in parts(uow)}
+    mine = found[surface_id]
+    needs = tuple(dict.fromkeys(order.needs))
+    for other, key in needs:
+        if other not in found:
+            raise Refused("needs", f"there is no part “{other}” to build {mine.name} from")
+        if not any(step.key == key for step in mine.steps):
+            raise Refused("needs", f"“{key}” is not a step of {mine.name}")
+    thing = order.thing.strip()
+    if len(thing) > LONGEST:
+        raise Refused("thing", f"“{thing[:20]}…” is {len(thing)} letters long; {LONGEST} is the most")
+    changed = replace(mine, after=needs, thing=thing)
+    _no_circle({**found, surface_id: changed})
+    words = []
+    if needs != mine.after:
+        names = ", ".join(dict.fromkeys(found[other].name for other, _ in needs))
+        words.append(f"{mine.name} is built from {names}" if names else f"{mine.name} waits for no other part")
+    if thing != mine.thing:
+        words.append(f"{mine.name} is turned {f'with {thing}' if thing else 'by itself'}")
+    surface.after = [{"surface_id": other, "step": key} for other, key in needs]
+    surface.thing = thing
+    uow.edited(surface, words, now, "surface")
+    return Saved(surface.version)
+
+
+def _no_circle(found: Mapping[str, Part]) -> None:
+    steps = steps_in_shop(found.values())
+    try:
+        in_order(steps)
+    except Loop as loop:
+        part_of = {step.key: step.part for step in steps}
+        round_ = [found[part].name for part, _ in groupby(part_of[key] for key in reversed(loop.keys))]
+        circle = " before ".join(round_ if round_[0] == round_[-1] else [*round_, round_[0]])
+        raise Refused(
+            "parts",
+            f"built so, the work would go round in a circle: {circle}. Let a later step wait, "
+            "or take one of these parts out first",
+        ) from None
