@@ -1,9 +1,12 @@
 """One browser for all, a shop of its own for each."""
 
 import pytest
-from playwright.sync_api import Browser, Page
+from playwright.sync_api import Browser, Page, expect
 
 from tests.browser.running import RunningShop, chromium
+
+# How long a thing may take to show before it is missed: machines are noisy, and speeds are for `make bench`.
+expect.set_options(timeout=20_000)
 
 
 @pytest.fixture(scope="session")
@@ -22,7 +25,7 @@ def shop(tmp_path):
 
 def open_page(browser: Browser, width: int = 1280, height: int = 800) -> Page:
     page = browser.new_page(viewport={"width": width, "height": height}, color_scheme="light")
-    page.set_default_timeout(10_000)
+    page.set_default_timeout(20_000)
     page.complaints = []
     page.on("pageerror", lambda error: page.complaints.append(str(error)))
     # A refusal (409, 422) is an answer, and a restart cuts a poll short; a broken policy is neither.

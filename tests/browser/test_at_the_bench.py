@@ -25,7 +25,7 @@ def pour(shop, page, grams):
     before = shop.get("/api/v1/scale")["grams"]
     shop.post("/api/v1/scale", {"put_g": grams})
     shown = page.get_by_test_id("scale")
-    expect(shown).to_contain_text("steady", timeout=8000)
+    expect(shown).to_contain_text("steady")
     expect(shown).to_contain_text(re.compile(rf"^{round(before + grams - 1)}|^{round(before + grams)}"))
 
 

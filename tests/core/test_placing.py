@@ -155,16 +155,28 @@ def test_a_limit_sends_a_step_to_the_hours_that_are_warm_enough():
     assert placed.because.kind == "climate"
     assert asked.profile.at(placed.start) >= 12 > asked.profile.at(placed.start - 10)
     never = place(job((glue,), Profile.steady(9.5))).unplaced[0]
-    assert never.why == "it needs 12 °C until its wait is over, and the air stays 2.5 K short"
+    assert never.why == "it needs 12 °C until its wait is over, and the air stays 2.5 K short; heat it"
 
 
 IMPOSSIBLE = {
     "longer than any working day": (Step("a", "A", 700), "it takes 700 min in one go and the longest stretch"),
-    "a skill nobody has": (Step("a", "A", 30, skills=("weld",)), "nobody has the skill “weld”"),
-    "more people than there are": (Step("a", "A", 30, 5), "it takes 5 people and there are 3"),
+    "a skill nobody has": (
+        Step("a", "A", 30, skills=("weld",)),
+        "nobody has the skill “weld”; give it to somebody of the crew",
+    ),
+    "more people than there are": (
+        Step("a", "A", 30, 5),
+        "it takes 5 people and there are 3; welcome somebody to the crew",
+    ),
     "skills that one person can't join": (Step("a", "A", 30, skills=("bag", "glue")), None),
-    "skills, but nobody to have them": (Step("a", "A", 30, 0, skills=("bag",)), "0 people can't have “bag” together"),
-    "a station of capacity 0": (Step("a", "A", 30, stations=("oven",)), "the station “oven” has a capacity of 0"),
+    "skills, but nobody to have them": (
+        Step("a", "A", 30, 0, skills=("bag",)),
+        "0 people can't have “bag” together; give it more people, or somebody all of it",
+    ),
+    "a station of capacity 0": (
+        Step("a", "A", 30, stations=("oven",)),
+        "the station “oven” has a capacity of 0; let it serve one at least",
+    ),
     "a cure that never comes": (
         Step("a", "A", 30, cure=replace(EPOXY, min_c=30), wait_stage="peel", stations=("jig",), holds=True),
         None,
@@ -185,15 +197,18 @@ def test_what_cannot_be_placed_says_why_and_the_rest_is_planned(name):
     elif name.startswith("skills"):
         assert plan.by_key["a"].people == ("Odile",)
     else:
-        assert left["b"] == "“A” does not reach “peel” within 60 days at these temperatures"
-        assert left["d"] == "“jig” is never free again: “A” does not come off it"
+        assert left["b"] == "“A” does not reach “peel” within 60 days at these temperatures; warm it"
+        assert left["d"] == "“jig” is never free again: “A” does not come off it; warm it, or move it elsewhere"
 
 
 def test_no_working_hours_and_no_crew_are_said():
     assert place(job((Step("a", "A", 30),), hours=WorkingHours(VIENNA, ()))).unplaced[0].why == (
         "the shop has no working hours; set them first"
     )
-    assert place(job((Step("a", "A", 30),), crew=())).unplaced[0].why == "it takes 1 person and there are 0"
+    assert (
+        place(job((Step("a", "A", 30),), crew=())).unplaced[0].why
+        == "it takes 1 person and there are 0; welcome somebody to the crew"
+    )
 
 
 def test_a_loop_or_an_unknown_name_is_refused_by_name():

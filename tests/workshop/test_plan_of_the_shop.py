@@ -111,7 +111,7 @@ def test_a_skill_nobody_has_any_more_leaves_its_steps_out_by_name(shop):
         shop.ask("POST", "/people", {**order, "skills": [s for s in who["skills"] if s != "layup"]})
     left = {lane["name"]: lane["left"] for lane in shop.get("/loom")["lanes"]}
     assert left["Left wing, lower skin"] == (
-        "“Lay and bag the inner skin” can't be planned: nobody has the skill “layup”."
+        "“Lay and bag the inner skin” can't be planned: nobody has the skill “layup”; give it to somebody of the crew."
     )
     assert left["Rudder"] == ""
 
@@ -121,7 +121,7 @@ def test_a_station_of_capacity_nought_and_one_in_another_room(shop):
     bench = {**found["jig"], "capacity": 0}
     shop.ask("POST", "/stations", bench)
     left = next(lane["left"] for lane in shop.get("/loom")["lanes"] if lane["name"] == "Rudder")
-    assert "the station “jig” has a capacity of 0" in left
+    assert "the station “The jig” has a capacity of 0; let it serve one at least" in left
     assert "can't be below 0" in shop.refused("POST", "/stations", {**found["bench"], "capacity": -1})["detail"]
     caps = blocks(shop)
     key = next(k for k in caps if k.endswith("stage-1/layup"))
@@ -297,7 +297,7 @@ def test_a_step_of_our_own_asks_for_a_skill(shop):
     assert "is asked of nobody" in shop.refused("POST", f"/surfaces/{rudder}/steps", {**body, "people": 0})["detail"]
     shop.ask("POST", f"/surfaces/{rudder}/steps", body, 201)
     left = {u.step.local: u.why for u in planned(shop).plan.unplaced}
-    assert left["own/rig"] == "nobody has the skill “rigging”"
+    assert left["own/rig"] == "nobody has the skill “rigging”; give it to somebody of the crew"
     odile = person(shop, "Odile")
     shop.ask("POST", "/people", {**odile, "skills": [*odile["skills"], "rigging"]})
     assert planned(shop).plan.by_key[f"{rudder}:own/rig"].people == (odile["id"],)

@@ -101,7 +101,9 @@ def members(uow: UnitOfWork) -> tuple[Member, ...]:
     for row in crew_of(uow):
         shifts = shifts_of(row.hours)
         gone = tuple((minute_of(a.start), minute_of(a.end)) for a in away.get(row.id, ()))
-        found.append(Member(row.id, frozenset(row.skills), WorkingHours(zone, shifts) if shifts else None, gone))
+        found.append(
+            Member(row.id, frozenset(row.skills), WorkingHours(zone, shifts) if shifts else None, gone, row.name)
+        )
     return tuple(found)
 
 

@@ -122,7 +122,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         working_hours(shop),
         air.profile,
         crew,
-        tuple(Station(row.id, row.capacity, row.zone_id if row.zone_id in zones else "") for row in rows),
+        tuple(Station(row.id, row.capacity, row.zone_id if row.zone_id in zones else "", row.name) for row in rows),
         done.facts,
         {part_id: theirs.profile for part_id, theirs in own.items()},
         {zone_id: theirs.profile for zone_id, theirs in zones.items()},

@@ -248,24 +248,32 @@ class Fact:
 
 @dataclass(frozen=True)
 class Member:
-    """Somebody who works here: skills, hours of their own inside the shop's, and when they are away [min]."""
+    """Somebody who works here: skills, hours of their own inside the shop's, and when they are away [min].
+
+    ``name`` is what they are called in sentences; without one it is the id.
+    """
 
     id: str
     skills: frozenset[str] = frozenset()
     hours: WorkingHours | None = None
     away: tuple[Interval, ...] = ()
+    name: str = ""
 
 
 @dataclass(frozen=True)
 class Station:
-    """A place or device steps need, how many it serves at a time, and the zone whose air it has, ``""`` the shop's."""
+    """A place or device steps need, how many it serves at a time, and the zone whose air it has, ``""`` the shop's.
+
+    ``name`` is what it is called in sentences; without one it is the id.
+    """
 
     id: str
     capacity: int = 1
     zone: str = ""
+    name: str = ""
 
     def __post_init__(self) -> None:
-        between("capacity", self.capacity, 0, 1000, name=f"the capacity of “{self.id}”")
+        between("capacity", self.capacity, 0, 1000, name=f"the capacity of “{self.name or self.id}”")
 
 
 @dataclass(frozen=True)

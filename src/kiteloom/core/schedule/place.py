@@ -274,15 +274,17 @@ class _Placer:
     def _impossible(self, step: Step) -> str | None:
         crew = self.job.crew
         if step.people > len(crew):
-            return f"it takes {in_words(step.people)} and there are {len(crew)}"
+            return f"it takes {in_words(step.people)} and there are {len(crew)}; welcome somebody to the crew"
         for skill in step.skills:
             if not any(skill in member.skills for member in crew):
-                return f"nobody has the skill “{skill}”"
+                return f"nobody has the skill “{skill}”; give it to somebody of the crew"
         if step.skills and team_of(step, list(crew)) is None:
-            return f"{in_words(step.people)} can't have {' and '.join(f'“{s}”' for s in step.skills)} together"
+            skills = " and ".join(f"“{skill}”" for skill in step.skills)
+            return f"{in_words(step.people)} can't have {skills} together; give it more people, or somebody all of it"
         for name in step.stations:
             if self.search.stations[name].capacity < 1:
-                return f"the station “{name}” has a capacity of 0"
+                called = self.search.name(name)
+                return f"the station “{called}” has a capacity of 0; let it serve one at least"
         return None
 
     def _holds(self, step: Step, placed: Mapping[str, Placed]) -> list[Hold] | str:
@@ -304,8 +306,10 @@ class _Placer:
             if event is None:
                 stage = (before.step.wait_stage or "") if link.until == "wait" else link.until
                 if before.cure is not None and stage and not before.cure.has(stage):
-                    return f"what was mixed for “{before.step.name}” has no stage “{stage}” on its sheet"
-                return f"“{before.step.name}” does not reach “{stage}” within 60 days at these temperatures"
+                    return (
+                        f"what was mixed for “{before.step.name}” has no stage “{stage}” on its sheet; write it there"
+                    )
+                return f"“{before.step.name}” does not reach “{stage}” within 60 days at these temperatures; warm it"
             found.append((event, Because("after" if event <= before.end else "cure", link.step)))
         return found
 

@@ -36,7 +36,7 @@ class Search:
         self.always: Hours = like.always if like else Hours.of([(job.start, end)])
         self.airs: Airs = like.airs if like else Airs(job)
         self.roster: Roster = like.roster if like else Roster(job, self.hours, job.start, end)
-        self.names: dict[str, str] = like.names if like else {step.key: step.name for step in job.steps}
+        self.names: dict[str, str] = like.names if like else _names_of(job)
         self.people = {member.id: Use(1, self.roster.gone[member.id]) for member in job.crew}
         self.stations = {station.id: Use(station.capacity) for station in job.stations}
         self.placed: dict[str, Placed] = {}
@@ -79,7 +79,7 @@ class Search:
         return None if fact and fact.pieces else self.job.pins.get(step.key)
 
     def name(self, key: str) -> str:
-        """What a step is called."""
+        """What a step, somebody or a station is called."""
         return self.names.get(key, key)
 
     def find(
@@ -118,7 +118,7 @@ class Search:
     ) -> Placed | str:
         crew = [member for member in self.job.crew if who is None or member.id in who]
         if step.people and shared and team_of(step, crew) is None:
-            return "nobody has the hours for it"
+            return "nobody has the hours for it; change somebody's hours, or give more of them its skills"
         fact = self.job.facts.get(step.key)
         worked = fact.worked_min if fact else 0.0
         needed = max(step.length - math.floor(worked / GRID_MIN) * GRID_MIN, GRID_MIN)
@@ -144,7 +144,7 @@ class Search:
                     because = freed[0]
                     met.extend(freed)
                     if math.isinf(moment):
-                        return f"{because.of} is not there for it"
+                        return f"{self.name(because.of)} is never there for it; change their hours or absence"
                     continue
                 team = tuple(got)
                 if because.kind == "crew":
@@ -155,7 +155,8 @@ class Search:
                 moment, because = full
                 met.append(because)
                 if math.isinf(moment):
-                    return f"“{because.of}” is never free again: “{self.name(because.by)}” does not come off it"
+                    name, by = self.name(because.of), self.name(because.by)
+                    return f"“{name}” is never free again: “{by}” does not come off it; warm it, or move it elsewhere"
                 continue
             if step.limited and ("climate", "") not in without:
                 unfit = self.airs.unfit(step, start, self._limited_until(step, end, ready, air), air)
@@ -198,11 +199,11 @@ class Search:
     def _never_fit(self, step: Step, air: str, limit: str) -> str:
         until = "its work is over" if step.limits_until == "end" else "its wait is over"
         if limit != "cold" or step.min_c is None:
-            return f"it needs drier air until {until}, and it stays too damp"
+            return f"it needs drier air until {until}, and it stays too damp; dry the shop, or warm it"
         short = step.min_c - float(self.airs.profile(air).celsius[-1])
         if short > 0:
-            return f"it needs {step.min_c:g} °C until {until}, and the air stays {short:.1f} K short"
-        return f"it needs {step.min_c:g} °C until {until}, and the air never stays so warm for so long"
+            return f"it needs {step.min_c:g} °C until {until}, and the air stays {short:.1f} K short; heat it"
+        return f"it needs {step.min_c:g} °C until {until}, and the air never stays so warm for so long; heat it"
 
     def _likes(self, step: Step) -> set[str]:
         """Who is wanted, else who did what came before: they carry on where they can."""
@@ -236,7 +237,7 @@ class Search:
         if not self.hours.open:
             return "the shop has no working hours; set them first"
         if not hours.open:
-            return "those who could do it are never there together"
+            return "those who could do it are never there together; change somebody's hours"
         if not step.may_pause and needed > hours.longest:
             return (
                 f"it takes {needed:g} min in one go and the longest stretch of working hours is "
@@ -245,7 +246,7 @@ class Search:
         held = {
             "climate": "the air is too cold or too damp",
             "crew": "there are too few people",
-            "station": f"“{because.of}” is full",
+            "station": f"“{self.name(because.of)}” is full",
         }
         return f"no room is found for it within two years: {held.get(because.kind, 'the hours are too few')}"
 
@@ -280,6 +281,12 @@ class Search:
             if full is not None:
                 return full[0], Because("station", name, full[1])
         return None
+
+
+def _names_of(job: Job) -> dict[str, str]:
+    people = {member.id: member.name for member in job.crew if member.name}
+    stations = {station.id: station.name for station in job.stations if station.name}
+    return {step.key: step.name for step in job.steps} | people | stations
 
 
 def in_words(count: int) -> str:

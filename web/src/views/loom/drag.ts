@@ -9,7 +9,7 @@ const GRID = 5 * 60_000
 const STILL = 6
 
 /** Drags a block along its lane; let go, it is pinned where it was left, to five minutes. */
-export function useDrag(block: Block, x: Scale, onPin: (block: Block, at: string) => void) {
+export function useDrag(block: Block, x: Scale, onPin: (block: Block, at: string) => Promise<void>) {
   const clock = useClock()
   const begun = useRef<number | null>(null)
   const dragged = useRef(false)

@@ -1,8 +1,9 @@
 import { clsx } from 'clsx'
-import { type KeyboardEvent, useRef } from 'react'
+import { type KeyboardEvent, memo, useMemo, useRef } from 'react'
 import type { Block, Lane, LoomView } from '@/api/client'
 import { Axis, Nights, NowLine, type Scale, TemperatureRibbon, Thread } from '@/weave/time-parts'
 import { ms, type Span, timeScale } from '@/weave/time-scale'
+import { useSeen } from '@/weave/use-seen'
 import { useWidth } from '@/weave/use-width'
 import { useDrag } from './drag'
 
@@ -19,7 +20,7 @@ type Props = {
   picked: string
   compare: boolean
   onPick: (id: string) => void
-  onPin: (block: Block, at: string) => void
+  onPin: (block: Block, at: string) => Promise<void>
 }
 
 /** Lanes by surface under the temperature, the crew below; all on one time axis. */
@@ -28,12 +29,19 @@ export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
   const grid = useRef<HTMLDivElement>(null)
   const names = width < 640 ? 92 : 190
   const plot = Math.max(width - names - 8, 100)
-  const x = timeScale(span, plot)
+  const x = useMemo(() => timeScale(span, plot), [span, plot])
   const head = RIBBON + AXIS
-  const rows = rowsOf(view.lanes)
+  const rows = useMemo(() => rowsOf(view.lanes), [view.lanes])
   const crewTop = head + rows.height + 12
   const height = crewTop + view.crew.length * CREW + 8
   const chosen = view.lanes.flatMap((lane) => lane.blocks).find((block) => block.id === picked)
+  // Of a build of hundreds of steps only the lanes near the screen are drawn.
+  const seen = useSeen(grid)
+  const near = (i: number) => {
+    const top = head + (rows.top[i] ?? 0)
+    return top + LANE * (rows.tracks[i] ?? 1) > seen.from && top < seen.to
+  }
+  const lanes = view.lanes.map((lane, i) => ({ lane, i })).filter(({ i }) => near(i))
 
   const onKey = (event: KeyboardEvent) => {
     const steps: Record<string, [number, number]> = {
@@ -60,38 +68,10 @@ export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
           <Nights nights={view.nights} x={x} height={height} />
           <Axis span={span} x={x} top={RIBBON} height={height} />
           <TemperatureRibbon points={view.ribbon} recordedUntil={view.recorded_until} x={x} height={RIBBON} />
-          {view.lanes.map((lane, i) => (
+          {lanes.map(({ lane, i }) => (
             <g key={lane.id} transform={`translate(0 ${head + (rows.top[i] ?? 0)})`}>
               <line x1={-names} x2={plot} y1={0} y2={0} stroke="var(--line)" />
-              {compare &&
-                lane.blocks.map((block) =>
-                  block.was ? (
-                    <rect
-                      key={block.id}
-                      x={x(ms(block.was.start))}
-                      width={Math.max(x(ms(block.was.end)) - x(ms(block.was.start)), 4)}
-                      y={TOP + 3 + rows.down(block.id, i)}
-                      height={BAR - 6}
-                      fill="none"
-                      stroke="var(--ink)"
-                      strokeDasharray="3 3"
-                    />
-                  ) : null,
-                )}
-              {lane.blocks.map(
-                (block) =>
-                  block.thread && (
-                    <Thread
-                      key={block.id}
-                      thread={block.thread}
-                      knots={block.marks}
-                      ready={block.marks.at(-1)?.at ?? null}
-                      x={x}
-                      y={TOP + BAR / 2 + rows.down(block.id, i)}
-                      thick={8}
-                    />
-                  ),
-              )}
+              <Threads lane={lane} i={i} rows={rows} x={x} compare={compare} />
             </g>
           ))}
           {view.due.map((due) => (
@@ -137,39 +117,93 @@ export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
       </svg>
       {/* biome-ignore lint/a11y/noStaticElementInteractions: the arrow keys go from button to button inside */}
       <div ref={grid} onKeyDown={onKey}>
-        {view.lanes.map((lane, i) => (
-          <section
+        {lanes.map(({ lane, i }) => (
+          <LaneRow
             key={lane.id}
-            aria-label={lane.name}
-            className="absolute right-0 left-0"
-            style={{ top: head + (rows.top[i] ?? 0), height: LANE * (rows.tracks[i] ?? 1) }}
-          >
-            <p
-              className="absolute left-0 flex h-full items-center px-3 text-[0.95rem] leading-tight max-sm:px-1.5 max-sm:text-xs"
-              style={{ width: names }}
-            >
-              {lane.name}
-            </p>
-            <div className="absolute top-0 right-0 bottom-0 overflow-hidden" style={{ left: names }}>
-              {lane.blocks.map((block, n) => (
-                <BlockButton
-                  key={block.id}
-                  block={block}
-                  down={rows.down(block.id, i)}
-                  room={roomFor(block, rows.after(lane.blocks, n, i), x)}
-                  x={x}
-                  picked={picked === block.id}
-                  onPick={() => onPick(block.id)}
-                  onPin={onPin}
-                />
-              ))}
-            </div>
-          </section>
+            lane={lane}
+            i={i}
+            rows={rows}
+            x={x}
+            top={head}
+            names={names}
+            picked={lane.blocks.some((block) => block.id === picked) ? picked : ''}
+            onPick={onPick}
+            onPin={onPin}
+          />
         ))}
       </div>
     </div>
   )
 }
+
+type OfLane = { lane: Lane; i: number; rows: Rows; x: Scale }
+
+/** The waits of a lane, and where its steps were in the accepted plan. */
+const Threads = memo(({ lane, i, rows, x, compare }: OfLane & { compare: boolean }) => (
+  <>
+    {compare &&
+      lane.blocks.map((block) =>
+        block.was ? (
+          <rect
+            key={block.id}
+            x={x(ms(block.was.start))}
+            width={Math.max(x(ms(block.was.end)) - x(ms(block.was.start)), 4)}
+            y={TOP + 3 + rows.down(block.id, i)}
+            height={BAR - 6}
+            fill="none"
+            stroke="var(--ink)"
+            strokeDasharray="3 3"
+          />
+        ) : null,
+      )}
+    {lane.blocks.map(
+      (block) =>
+        block.thread && (
+          <Thread
+            key={block.id}
+            thread={block.thread}
+            knots={block.marks}
+            ready={block.marks.at(-1)?.at ?? null}
+            x={x}
+            y={TOP + BAR / 2 + rows.down(block.id, i)}
+            thick={8}
+          />
+        ),
+    )}
+  </>
+))
+
+type LaneProps = OfLane & Pick<Props, 'picked' | 'onPick' | 'onPin'> & { top: number; names: number }
+
+/** A lane's name and its steps. */
+const LaneRow = memo(({ lane, i, rows, x, top, names, picked, onPick, onPin }: LaneProps) => (
+  <section
+    aria-label={lane.name}
+    className="absolute right-0 left-0"
+    style={{ top: top + (rows.top[i] ?? 0), height: LANE * (rows.tracks[i] ?? 1) }}
+  >
+    <p
+      className="absolute left-0 flex h-full items-center px-3 text-[0.95rem] leading-tight max-sm:px-1.5 max-sm:text-xs"
+      style={{ width: names }}
+    >
+      {lane.name}
+    </p>
+    <div className="absolute top-0 right-0 bottom-0 overflow-hidden" style={{ left: names }}>
+      {lane.blocks.map((block, n) => (
+        <BlockButton
+          key={block.id}
+          block={block}
+          down={rows.down(block.id, i)}
+          room={roomFor(block, rows.after(lane.blocks, n, i), x)}
+          x={x}
+          picked={picked === block.id}
+          onPick={onPick}
+          onPin={onPin}
+        />
+      ))}
+    </div>
+  </section>
+))
 
 const FILL = {
   done: 'bg-lichen',
@@ -184,8 +218,8 @@ type ButtonProps = {
   room: number
   x: Scale
   picked: boolean
-  onPick: () => void
-  onPin: (block: Block, at: string) => void
+  onPick: (id: string) => void
+  onPin: (block: Block, at: string) => Promise<void>
 }
 
 /** A step on its lane: its name over its stretches of work; the whole of it can be picked. */
@@ -202,7 +236,7 @@ function BlockButton({ block, down, room, x, picked, onPick, onPin }: ButtonProp
       data-block={block.id}
       aria-label={`${block.name}: ${block.words}`}
       aria-pressed={picked}
-      onClick={() => !drag.was() && onPick()}
+      onClick={() => !drag.was() && onPick(block.id)}
       {...drag.on}
       className={clsx('absolute text-left', block.movable && 'touch-pan-y', drag.by !== 0 && 'z-10')}
       style={{ top: down, left: from + drag.by, width: Math.max(width, Math.min(room, 44)), height: LANE }}

@@ -90,7 +90,7 @@ export default function LoomPage() {
           picked={picked}
           compare={shown}
           onPick={setPicked}
-          onPin={(block, at) => void pins.pin(block, at)}
+          onPin={pins.pin}
         />
       )}
       {view?.lanes

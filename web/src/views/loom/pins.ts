@@ -1,5 +1,5 @@
 import { useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useCallback, useState } from 'react'
 import { answer, type Block, client, newId, Problem } from '@/api/client'
 
 /** Pins a step to a time, or takes its pin out; the plan goes round it at once. */
@@ -7,19 +7,23 @@ export function usePins() {
   const queries = useQueryClient()
   const [said, setSaid] = useState('')
   const [failed, setFailed] = useState(false)
-  const pin = async (block: Block, start: string | null) => {
-    try {
-      const body = { id: newId(), surface_id: block.surface_id, step_key: block.key, start }
-      await answer(client.POST('/api/v1/pins', { body }))
-      setSaid(start ? `${block.name} is pinned; the plan goes round it.` : `${block.name}: the pin is out.`)
-      setFailed(false)
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setSaid(error.message)
-      setFailed(true)
-    }
-    await queries.invalidateQueries()
-  }
+  // The same one throughout, so that a lane is drawn anew only when it changes.
+  const pin = useCallback(
+    async (block: Block, start: string | null) => {
+      try {
+        const body = { id: newId(), surface_id: block.surface_id, step_key: block.key, start }
+        await answer(client.POST('/api/v1/pins', { body }))
+        setSaid(start ? `${block.name} is pinned; the plan goes round it.` : `${block.name}: the pin is out.`)
+        setFailed(false)
+      } catch (error) {
+        if (!(error instanceof Problem)) throw error
+        setSaid(error.message)
+        setFailed(true)
+      }
+      await queries.invalidateQueries()
+    },
+    [queries],
+  )
   return { pin, said, failed }
 }
 
