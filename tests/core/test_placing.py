@@ -99,6 +99,15 @@ def test_what_is_said_to_hold_a_step_does_hold_it(asked):
         assert place(moved).by_key[key].start < held.start, held.causes
 
 
+@settings(max_examples=25, deadline=None)
+@given(asked=jobs(), data=st.data())
+def test_what_held_a_step_is_the_same_in_whatever_order_it_is_asked(asked, data):
+    told = {p.step.key: p.causes for p in place(asked).told().placed}
+    plan = place(asked)
+    for key in data.draw(st.permutations(sorted(told))):
+        assert plan.by_key[key].causes == told[key]
+
+
 @settings(max_examples=30, deadline=None)
 @given(low=st.floats(2, 18), swing=st.floats(0, 15), begins=st.integers(0, 300 * 288), area=st.floats(0.5, 8))
 def test_a_skins_steps_keep_every_rule_in_any_season(low, swing, begins, area):

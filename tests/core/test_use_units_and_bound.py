@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from itertools import pairwise, permutations
 
@@ -9,14 +10,16 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.core.jobs import ALWAYS, CREW, DAYS, START, VIENNA, WEEK_END, at, job
-from tests.core.test_skin import EPOXY
+from tests.core.test_skin import EPOXY, SANDWICH
 from tests.core.walker import broken
 
 from kiteloom.core.calendar import Shift, WorkingHours, moment_of
 from kiteloom.core.climate import Profile, day_curve
 from kiteloom.core.cure import CureSystem, Stage, follow
 from kiteloom.core.learned import Done, learned
-from kiteloom.core.run_sheet import bedded, bonded, brushed, glued, laid, spread
+from kiteloom.core.lots import too_little
+from kiteloom.core.recipes import fill_fair, foam_core, paste_bond, sandwich_skin, spar_cap, varnish, wood_frame
+from kiteloom.core.run_sheet import bedded, bonded, brushed, glued, items, laid, spread
 from kiteloom.core.schedule.airs import Airs
 from kiteloom.core.schedule.job import After, Damp, Fact, Member, Pin, Station, Step, Thing, in_order
 from kiteloom.core.schedule.place import if_next, place
@@ -223,8 +226,8 @@ def test_a_kind_is_learned_by_its_middle_once_there_are_three(ratios, estimated,
 
 
 def test_every_run_sheet_has_its_own_keys_and_looks_before_it_is_wet():
-    for items in (bedded("foam"), bonded("beads"), bonded(""), brushed(), glued(), spread(), laid((), 1, "left")):
-        keys = [item.key for item in items]
+    for sheet in (bedded("foam"), bonded("beads"), bonded(""), brushed(), glued(), spread(), laid((), 1, "left")):
+        keys = [item.key for item in sheet]
         assert len(set(keys)) == len(keys)
         assert keys[0] == "ready"
     assert [item.words for item in bonded("beads") if item.key == "barrier"] == ["Barrier: beads"]
@@ -252,3 +255,71 @@ def test_pins_in_a_row_are_placed_in_the_order_of_their_times_with_what_they_nee
     assert {found["s0"].start, found["s1"].start} == {at("14 15:00"), at("14 16:00")}
     times = sorted((p.start, p.end) for p in found.values())
     assert all(end <= start for (_, end), (start, _) in pairwise(times))
+
+
+def numbers(sheet):
+    return [item.key for item in sheet if item.key.startswith("ply-")]
+
+
+def test_each_step_with_wet_gloves_has_the_sheet_of_its_own_plies():
+    wet = Step("lay", "Lay", 60, cure=EPOXY)
+    stack = replace(SANDWICH, plies=SANDWICH.plies * 2)
+    assert items(sandwich_skin.NAME, replace(wet, cure=None), "left", stack) == ()
+    # Both skins of a sandwich, and both halves of a cap, together call every ply once and in order.
+    for recipe, keys in (
+        (sandwich_skin.NAME, ("skin-1/layup", "skin-2/layup")),
+        (spar_cap.NAME, ("stage-1", "stage-2")),
+    ):
+        called = [n for key in keys for n in numbers(items(recipe, replace(wet, key=key), "left", stack))]
+        assert called == [f"ply-{n + 1}" for n in range(len(stack.plies))]
+    core = items(sandwich_skin.NAME, replace(wet, key="core/bed"), "left", stack)
+    assert numbers(core) == []
+    assert any(item.detail == stack.core.name for item in core)
+    foam = [item.key for item in items(foam_core.NAME, replace(wet, key="top/layup"), "right", stack)]
+    assert "slurry" in foam
+    assert "bag" not in foam  # laid on the foam by hand
+    # A ply's angle is mirrored on the other hand.
+    left, right = (
+        [item.warp for item in items(sandwich_skin.NAME, replace(wet, key="skin-1/layup"), hand, stack) if item.warp]
+        for hand in ("left", "right")
+    )
+    assert [[-side, pytest.approx(aft)] for side, aft in left] == [list(warp) for warp in right]
+    bond = items(paste_bond.NAME, wet, "left", None, "thin glass between")
+    assert "Barrier: thin glass between" in [item.words for item in bond]
+    assert "barrier" not in [item.key for item in items(paste_bond.NAME, wet, "left", None)]
+    others = {items(recipe, wet, "left", None) for recipe in (wood_frame.NAME, varnish.NAME, fill_fair.NAME)}
+    assert len(others) == 3
+    assert () not in others
+
+
+@pytest.mark.parametrize(
+    ("lots", "short"),
+    [
+        ([], None),  # nobody counts it
+        ([("both", None)], None),
+        ([("both", 640.0)], None),
+        ([("both", 500.0), ("both", 100.0)], ("", 600, 640)),
+        ([("both", 500.0), ("hardener", 200.0)], None),
+        ([("resin", 900.0), ("hardener", 139.0)], ("hardener", 139, 140)),
+        ([("resin", 100.0), ("hardener", 60.0)], ("resin", 100, 500)),  # what there is the least of, for its need
+        ([("resin", 900.0), ("hardener", None), ("hardener", 1.0)], None),
+        ([("resin", 490.0)], ("resin", 490, 500)),
+        ([("resin", -30.0), ("hardener", 900.0)], ("resin", 0, 500)),  # more was used than came
+    ],
+)
+def test_of_a_kit_the_part_there_is_too_little_of_is_named(lots, short):
+    assert too_little(500, 140, lots) == short
+
+
+def test_one_piece_of_work_is_moved_past_all_that_is_in_its_way():
+    use = Use(1)
+    for start in (100, 130, 165):
+        use.take(start, start + 20, f"at {start}")
+    assert use.busy([(60, 90)]) is None
+    assert use.busy([(90, 120)]) == (185, "at 165")  # no gap between is thirty minutes long
+    assert use.busy([(90, 100)]) is None
+    assert use.busy([(105, 115)]) == (120, "at 100")
+    # Of work in pieces only the last that is in the way counts: its pieces move with the hours.
+    assert use.busy([(90, 110), (140, 145)]) == (150, "at 130")
+    never = Use(1, [(500, math.inf)])
+    assert never.busy([(490, 510)]) == (math.inf, "")

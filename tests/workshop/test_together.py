@@ -13,6 +13,7 @@ from kiteloom.demo import products, reedling
 from kiteloom.workshop.climate import say_outlook, shop_temperature
 from kiteloom.workshop.founding import Founding
 from kiteloom.workshop.imports import take
+from kiteloom.workshop.parts import parts
 
 NOW = MORNING.timestamp() / 60
 
@@ -190,3 +191,79 @@ def test_a_lot_belongs_to_a_product_that_is_there(uow):
     founding = Founding(uow, MORNING)
     sheet = founding.data_sheet("laminating resin", "Tarn", products.TARN_SLOW)
     assert founding.lot(sheet, "T-1", date(2026, 5, 1), None)
+
+
+def test_while_work_is_noted_every_page_reads_a_whole_plan_and_what_held_each_step(shop):
+    """Ten tablets ask for the same plan at once, on both sides of each note: none sees half of one."""
+    rudder, stop, seen = shop.surface("Rudder"), threading.Event(), []
+
+    def read(path):
+        client = shop.app.test_client()
+        while not stop.is_set():
+            answer = client.get(f"/api/v1{path}")
+            seen.append((path, answer.status_code, answer.json))
+
+    def note():
+        client = shop.app.test_client()
+        for n in range(6):
+            body = {"id": str(uuid4()), "surface_id": rudder, "step_key": "fit", "kind": ("start", "pause")[n % 2]}
+            assert client.post("/api/v1/work", json=body).status_code == 201
+        stop.set()
+
+    paths = ("/today", "/loom?days=14", f"/surfaces/{rudder}/times", "/loom?by=person&days=14", "/cures")
+    at_once([*(lambda path=path: read(path) for path in paths * 2), note])
+    assert {path for path, _, _ in seen} == set(paths)
+    assert {status for _, status, _ in seen} == {200}
+    states = {
+        step["state"]
+        for path, _, body in seen
+        if path.endswith("/times")
+        for step in body["steps"]
+        if step["key"] == "fit"
+    }
+    assert states <= {"running", "paused"}
+    whys = {
+        block["why"]
+        for path, _, body in seen
+        if path == "/loom?days=14"
+        for lane in body["lanes"]
+        for block in lane["blocks"]
+    }
+    assert all(why.startswith(("Not sooner: ", "It ")) for why in whys)
+
+
+def test_what_is_built_is_made_anew_when_it_changes_and_not_for_work(shop):
+    rudder = shop.surface("Rudder")
+
+    def minutes():
+        return {step["key"]: step["minutes"] for step in shop.get(f"/surfaces/{rudder}/times")["steps"]}
+
+    before = minutes()
+    with shop.store.reading() as uow:
+        once = parts(uow)
+    body = {"id": str(uuid4()), "surface_id": rudder, "step_key": "fit", "kind": "start"}
+    shop.ask("POST", "/work", body, 201)
+    with shop.store.reading() as uow:
+        assert parts(uow) is once
+    version = shop.get(f"/surfaces/{rudder}/times")["version"]
+    changed = {"version": version, "step_key": "fit", "minutes": {"text": "3", "unit": "h"}}
+    shop.ask("PATCH", f"/surfaces/{rudder}/minutes", changed)
+    assert minutes() == {**before, "fit": 180}
+    with shop.store.reading() as uow:
+        again = parts(uow)
+        assert again is not once
+        assert parts(uow) is again
+
+
+def test_who_goes_home_is_away_for_everybody_who_asks_in_that_minute(shop):
+    sanna = next(p for p in shop.get("/people")["people"] if p["name"] == "Sanna")
+    asked = shop.clock.at
+    shop.clock.at = asked + timedelta(seconds=40)
+    shop.ask("POST", "/absences", {"id": str(uuid4()), "crew_member_id": sanna["id"]}, 201)
+    shop.clock.at = asked  # a page that had asked for the time before
+    here = next(h for h in shop.get("/today")["here"] if h["name"] == "Sanna")
+    assert (here["here"], here["words"]) == (False, "away until Fri 00:00")
+    shop.clock.at = asked + timedelta(seconds=50)
+    shop.ask("POST", f"/absences/{here['absence_id']}/back", {})
+    assert next(h for h in shop.get("/today")["here"] if h["name"] == "Sanna")["here"] is True
+    assert next(p for p in shop.get("/people")["people"] if p["name"] == "Sanna")["away"] == []
