@@ -207,9 +207,12 @@ def wings(draw):
 
 
 @settings(max_examples=60, deadline=None, phases=[Phase.explicit, Phase.reuse, Phase.generate])
-@given(asked=wings())
-def test_nothing_is_ever_worked_on_the_wrong_way_up(asked):
+@given(asked=wings(), data=st.data())
+def test_nothing_is_ever_worked_on_the_wrong_way_up(asked, data):
     plan = place(asked)
+    told = {p.step.key: p.causes for p in place(asked).told().placed}
+    for key in data.draw(st.permutations(sorted(told))):  # asked in any order, the same is said
+        assert plan.by_key[key].causes == told[key]
     assert broken(asked, plan.placed) == []
     assert {p.step.key for p in plan.placed if "turn/" not in p.step.key} | {u.step.key for u in plan.unplaced} == {
         s.key for s in asked.steps

@@ -75,8 +75,8 @@ export function WeatherStrip() {
             The shop computer does not answer
           </li>
         )}
-        {weather?.cups.slice(0, 2).map((cup) => (
-          <CupTag key={cup.batch_id} cup={cup} />
+        {weather?.cups.slice(0, 2).map((cup, i) => (
+          <CupTag key={cup.batch_id} cup={cup} more={i === 0 ? weather.cups.length - 1 : 0} />
         ))}
         {weather?.waits.slice(0, weather.cups.length > 1 ? 0 : 1).map((wait) => (
           <li
@@ -104,15 +104,15 @@ const CUP = {
   gone: 'edge-stop bg-madder-wash text-madder',
 } as const
 
-/** An open cup counting down; madder when little time is left. */
-function CupTag({ cup }: { cup: OpenCup }) {
+/** An open cup counting down; madder when little time is left. A narrow strip has room for the soonest only. */
+function CupTag({ cup, more }: { cup: OpenCup; more: number }) {
   const left = Math.max(Math.ceil((Date.parse(cup.until) - useTicking()) / 1000), 0)
   const figures =
     left >= 3600
       ? `${Math.floor(left / 3600)} h ${Math.floor((left % 3600) / 60)}`
       : `${Math.floor(left / 60)}:${String(left % 60).padStart(2, '0')}`
   return (
-    <li className="shrink-0">
+    <li className="shrink-0 max-lg:[[data-cup]~&]:hidden" data-cup="">
       <Link
         to={`/mix?batch=${cup.batch_id}`}
         className={clsx(
@@ -121,8 +121,9 @@ function CupTag({ cup }: { cup: OpenCup }) {
         )}
         data-testid="open-cup"
       >
-        <span className="max-sm:hidden">{cup.short}</span>
+        <span className={more > 0 ? 'max-lg:hidden' : 'max-sm:hidden'}>{cup.short}</span>
         <span className="font-semibold text-lg">{figures}</span>
+        {more > 0 && <span className="lg:hidden">and {more} more</span>}
       </Link>
     </li>
   )

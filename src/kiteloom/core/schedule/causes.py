@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Sequence
+from itertools import takewhile
 from threading import Lock
 
 from kiteloom.core.schedule.placed import START, Because, Placed
@@ -22,19 +23,19 @@ class Told:
 
     def causes(self, found: Placed, holds: Sequence[Hold], met: Sequence[Because]) -> tuple[Because, ...]:
         """What held a step that the search found a place for, with what it met on the way."""
-        # A turning that is done for this step alone was found after it.
-        own = {because.by for _, because in holds if because.kind == "setup"}
+        turned = {because.by for _, because in holds if because.kind == "setup"}
         with self._lock:
-            return held_by(self._before(found.step.key, own), found, holds, met)
+            return held_by(self._before(found.step.key, turned), found, holds, met)
 
-    def _before(self, key: str, own: Collection[str]) -> Search:
+    def _before(self, key: str, turned: Collection[str]) -> Search:
         if key in self._again.placed:
             self._again = Search(self._search.job, self._search)
-        for other, placed in self._search.placed.items():
-            if other == key:
-                break
-            if other not in self._again.placed and other not in own:
-                self._again.keep(placed)
+        before = list(takewhile(lambda other: other != key, self._search.placed))
+        if before and before[-1] in turned:
+            before.pop()  # turned for this step alone, once its place was found
+        for other in before:
+            if other not in self._again.placed:
+                self._again.keep(self._search.placed[other])
         return self._again
 
 

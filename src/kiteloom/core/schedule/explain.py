@@ -81,8 +81,14 @@ def why_not_sooner(
             when = f", and it can't before {at(other.start)}" if other else ""
             return f"{called(because.of)} must follow in time{when}"
         if because.kind == "cure":
-            return f"{called(because.of)} must first cure; check it from {start}"
+            return f"{called(because.of)} must first cure; check it from {cured(because.of)}"
         return f"it follows {called(because.of)}"
+
+    def cured(key: str) -> str:
+        # To the minute where it is its own wait that is waited for; work begins on the next five.
+        other = by_key.get(key)
+        waits = any(link.step == key and link.until == "wait" for link in placed.step.after)
+        return at(other.ready) if waits and other is not None and other.ready is not None else start
 
     def at_end(key: str) -> str:
         other = by_key.get(key)
