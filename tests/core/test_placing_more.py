@@ -69,6 +69,21 @@ def test_a_prepared_face_that_waited_too_long_is_to_be_prepared_again():
     assert place(job((wipe, bond), facts=fresh)).by_key["bond"].start == START
 
 
+def test_what_must_follow_in_time_goes_before_longer_chains_once_its_time_runs():
+    prepare = Step("prepare", "Prepare", 30, part="joint")
+    bond = Step("bond", "Bond", 60, after=(After("prepare", within_min=120.0),), part="joint")
+    chain = [Step(f"c{n}", f"C{n}", 180, after=(After(f"c{n - 1}"),) if n else (), part="skin") for n in range(6)]
+    facts = {key: Fact(((START - 60, START - 30),), None, START - 30, None, ("Bo",)) for key in ("prepare", "c0")}
+    one = (Member("Bo"),)
+    plan = place(job((*chain, prepare, bond), facts=facts, crew=one))
+    assert plan.by_key["bond"].start == START
+    assert plan.by_key["c1"].start == plan.by_key["bond"].end
+    # While nothing of it was begun, the longest chain still leads.
+    plan = place(job((*chain, prepare, bond), facts={"c0": facts["c0"]}, crew=one))
+    assert plan.by_key["c1"].start == START
+    assert plan.by_key["bond"].start <= plan.by_key["prepare"].end + 120
+
+
 def test_one_mix_is_used_while_it_lives_and_it_lives_shorter_in_the_warmth():
     mix = Step("mix", "Mix", 10, life=LIFE)
     use = [Step(k, k, 20, after=(After("mix", "end", closes=USE_BY, same_mix=True),)) for k in ("a", "b")]

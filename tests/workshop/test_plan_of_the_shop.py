@@ -289,6 +289,20 @@ def test_what_a_part_is_built_from_is_said_and_never_goes_round(shop):
     assert "Tailplane is turned with tail group" in stale["changed"]
 
 
+def test_a_joint_begun_too_soon_makes_no_skin(shop):
+    joint, cap = shop.surface("Left wing, closing joint"), shop.surface("Left wing, spar cap")
+    before = [key for key in blocks(shop) if key.startswith(cap)]
+    assert before
+    note(shop, joint, "fit", "start", crew=[person(shop, "Bo")["id"]])
+    plan = planned(shop).plan
+    assert [key for key in blocks(shop) if key.startswith(cap)] == before  # still to be done
+    assert plan.by_key[f"{joint}:fit"].state == "running"
+    assert broken(planned(shop).job, plan.placed) == []
+    # Within one part what comes before is taken as done.
+    note(shop, cap, "stage-2/layup", "start", crew=[person(shop, "Imre")["id"]])
+    assert f"{cap}:stage-1/layup" not in blocks(shop)
+
+
 def test_a_step_of_our_own_asks_for_a_skill(shop):
     rudder = shop.surface("Rudder")
     version = shop.get(f"/surfaces/{rudder}/times")["version"]

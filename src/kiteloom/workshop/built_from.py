@@ -78,7 +78,8 @@ def say_built(uow: UnitOfWork, surface_id: str, order: SayBuilt, now: datetime) 
     for other, key in needs:
         if other not in found:
             raise Refused("needs", f"there is no part “{other}” to build {mine.name} from")
-        if not any(step.key == key for step in mine.steps):
+        # What was said before stays, also of a step that the recipe does not have any more.
+        if (other, key) not in mine.after and not any(step.key == key for step in mine.steps):
             raise Refused("needs", f"“{key}” is not a step of {mine.name}")
     thing = order.thing.strip()
     if len(thing) > LONGEST:

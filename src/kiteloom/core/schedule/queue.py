@@ -1,4 +1,4 @@
-"""What is placed next: pins first, then parts that were begun, then the longest remaining chain."""
+"""What is placed next: what is pinned or must follow in time, then parts that were begun, then the longest chain."""
 
 from __future__ import annotations
 
@@ -7,12 +7,12 @@ import math
 from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
 
-from kiteloom.core.schedule.job import Fact, Job, Pin, Step, in_order
+from kiteloom.core.schedule.job import Fact, Job, Step, in_order
 from kiteloom.core.schedule.units import units_of
 
 
 class Queue:
-    """What is placed next: what is pinned, parts that were begun, then the longest chain.
+    """What is placed next: what is pinned or must follow in time, parts that were begun, then the longest chain.
 
     Steps that must follow each other in time come together. A patient queue puts a turning off
     while anything can still be done as the thing lies.
@@ -27,7 +27,7 @@ class Queue:
         begun = {step.part for step in job.steps if step.part and step.key in job.facts}
         mean = job.profile.mean(job.start, job.start + 14 * 1440)
         tails, ranks = tails_of(in_order(job.steps), mean), {step.key: rank for rank, step in enumerate(job.steps)}
-        wanted = _wanted(todo, job.pins)
+        wanted = _wanted(job, todo)
         self._order = [
             min((wanted[s.key], s.part not in begun, -tails[s.key], ranks[s.key]) for s in unit) for unit in self._units
         ]
@@ -95,10 +95,16 @@ class Queue:
         return False
 
 
-def _wanted(todo: Sequence[Step], pins: Mapping[str, Pin]) -> dict[str, float]:
-    """When each step is wanted for the sake of a pin on it or on what follows; inf when by none."""
-    wanted = {step.key: pins[step.key].start if step.key in pins else math.inf for step in todo}
+def _wanted(job: Job, todo: Sequence[Step]) -> dict[str, float]:
+    """When each step is wanted, for its own sake or for that of what follows; inf when by none.
+
+    It is for a pin, or because it must follow in time something that was begun: that waits for
+    nobody.
+    """
+    wanted = {step.key: job.pins[step.key].start if step.key in job.pins else math.inf for step in todo}
     for step in reversed(todo):
+        if any(link.tight and link.step in job.facts for link in step.after):
+            wanted[step.key] = min(wanted[step.key], job.start)
         for link in step.after:
             if link.step in wanted:
                 wanted[link.step] = min(wanted[link.step], wanted[step.key])
@@ -106,17 +112,22 @@ def _wanted(todo: Sequence[Step], pins: Mapping[str, Pin]) -> dict[str, float]:
 
 
 def passed_by(steps: Sequence[Step], facts: Mapping[str, Fact]) -> set[str]:
-    """Steps with no facts of their own before one that has some: they are taken as done."""
+    """Steps of the same part, with no facts of their own, before one that has some: they are taken as done.
+
+    Other parts it is built from are not: a joint that was begun too soon makes no skin.
+    """
     by_key = {step.key: step for step in steps}
     passed: set[str] = set()
-    trail = [link.step for step in steps if step.key in facts for link in step.after]
+    seen: set[str] = set()
+    trail = [(step.part, link.step) for step in steps if step.key in facts for link in step.after]
     while trail:
-        key = trail.pop()
-        if key in passed:
+        part, key = trail.pop()
+        if key in seen or by_key[key].part != part:
             continue
+        seen.add(key)
         if key not in facts:
             passed.add(key)
-        trail += [link.step for link in by_key[key].after]
+        trail += [(part, link.step) for link in by_key[key].after]
     return passed
 
 
