@@ -1,13 +1,9 @@
 import { useState } from 'react'
-import type { PeopleView } from '@/api/client'
 import { usePeople } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { PersonForm } from './person-form'
 import { StationForm } from './station-form'
-
-export type Person = PeopleView['people'][number]
-export type Station = PeopleView['stations'][number]
 
 /** Who works here, when, and what they can do; and the places and devices that steps need. */
 export default function CrewPage() {

@@ -1,12 +1,11 @@
 import { clsx } from 'clsx'
 import { useState } from 'react'
-import { answer, client, newId, type PeopleView } from '@/api/client'
+import { answer, client, newId, type PeopleView, type Person } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { TextField } from '@/ui/text-field'
 import { Toggles } from '@/ui/toggles'
-import type { Person } from './crew-page'
 
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 type Props = { person?: Person; view: PeopleView; onDone?: () => void }

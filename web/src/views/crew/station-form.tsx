@@ -1,11 +1,10 @@
 import { useState } from 'react'
-import { answer, client, newId, type PeopleView } from '@/api/client'
+import { answer, client, newId, type PeopleView, type Station } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
-import type { Station } from './crew-page'
 
 type Props = { station?: Station; view: PeopleView; onDone?: () => void }
 const SHOP = 'the shop itself'
