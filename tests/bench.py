@@ -150,7 +150,7 @@ def ten_pages() -> None:
                 began = time.perf_counter()
                 words = "Since " if kind == "start" else "Laid aside"
                 for page in watched:
-                    page.get_by_role("listitem").filter(has_text="Dry fit").filter(has_text=words).wait_for()
+                    page.wait_for_function(SHOWN, arg=["Dry fit", words], polling="raf")
                 took.append(1000 * (time.perf_counter() - began))
             name = "until the last of four pages shows it"
             print(f"  {name:<44}{statistics.median(took):8.0f} ms   ({min(took):.0f} to {max(took):.0f})")

@@ -52,8 +52,7 @@ def test_somebody_is_welcomed_and_a_room_gets_a_station(shop, page):
     page.get_by_role("option", name="Hot box").click()
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_text("Second hot box")).to_be_visible()
-    expect(page.get_by_text("serves 1, in the hot box")).to_have_count(1)
-    expect(page.get_by_text("serves 1, with air of its own")).to_have_count(2)
+    expect(page.get_by_text("serves 1 · air of the hot box")).to_have_count(2)
 
 
 def test_a_block_is_dragged_to_a_time_pinned_there_and_let_go_again(shop, page):

@@ -103,6 +103,7 @@ def test_somebody_is_welcomed_with_hours_and_skills_and_says_farewell(shop):
     assert "Wanda would be back before going" in shop.refused("POST", "/absences", late)["detail"]
     shop.ask("POST", f"/people/{found['id']}/farewell", {"version": found["version"]})
     assert "Wanda" not in [p["name"] for p in shop.get("/people")["people"]]
+    assert "Wanda" not in [p["name"] for p in shop.get("/bench")["crew"]]
 
 
 def test_a_skill_nobody_has_any_more_leaves_its_steps_out_by_name(shop):

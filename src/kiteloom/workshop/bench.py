@@ -21,14 +21,16 @@ from kiteloom.core.reading import hot_sheet, mixed_density
 from kiteloom.core.sheet_fields import MIXED
 from kiteloom.core.sheets import lacking
 from kiteloom.formats.lid_labels import Lid
-from kiteloom.store.models import CrewMember, DataSheet, Pump
+from kiteloom.store.models import DataSheet, Pump
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.climate import shop_temperature
 from kiteloom.workshop.cups import life_of
 from kiteloom.workshop.lots import lots_of, mixed_lately, sheets_at_hand
+from kiteloom.workshop.people import crew_of
+from kiteloom.workshop.saying import Choice
 from kiteloom.workshop.shelf import on_shelf
 from kiteloom.workshop.shop import the_shop, units_of
-from kiteloom.workshop.skins import Choice, resin_of
+from kiteloom.workshop.skins import resin_of
 
 CAUTIONS = (
     "Gloves, sleeves, fresh air. A big cup can smoke and catch fire: spread it out early. "
@@ -221,7 +223,7 @@ def bench(uow: UnitOfWork, now: datetime) -> Bench:
     ]
     return Bench(
         [product_view(uow, sheet, now) for sheet in sheets.values()],
-        [Choice(member.id, member.name) for member in uow.all(CrewMember, CrewMember.name)],
+        [Choice(member.id, member.name) for member in crew_of(uow)],
         lots,
         CAUTIONS,
         show(SPREAD_G_MIN, "scale", units_of(uow)),

@@ -12,18 +12,11 @@ from kiteloom.core.schedule.job import Loop, in_order
 from kiteloom.store.models import Surface
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.parts import Part, parts, steps_in_shop
+from kiteloom.workshop.saying import Choice
 from kiteloom.workshop.shape import Saved
 
 #: The longest name of what a part is turned with.
 LONGEST = 60
-
-
-@dataclass(frozen=True)
-class Named:
-    """Something to choose, by its id or key."""
-
-    id: str
-    name: str
 
 
 @dataclass(frozen=True)
@@ -42,8 +35,8 @@ class BuiltFrom:
 
     version: int
     needs: list[Needed]
-    others: list[Named]
-    steps: list[Named]
+    others: list[Choice]
+    steps: list[Choice]
     turns: bool
     thing: str
 
@@ -64,9 +57,9 @@ def built_from(uow: UnitOfWork, surface_id: str) -> BuiltFrom:
     mine = found[surface_id]
     steps = {step.key: step.name for step in mine.steps}
     needs = [Needed(other, key, found[other].name, steps.get(key, key)) for other, key in mine.after if other in found]
-    others = [Named(part.id, part.name) for part in found.values() if part.id != surface_id]
+    others = [Choice(part.id, part.name) for part in found.values() if part.id != surface_id]
     turns = any(step.way for step in mine.steps)
-    return BuiltFrom(surface.version, needs, others, [Named(*row) for row in steps.items()], turns, surface.thing)
+    return BuiltFrom(surface.version, needs, others, [Choice(*row) for row in steps.items()], turns, surface.thing)
 
 
 def say_built(uow: UnitOfWork, surface_id: str, order: SayBuilt, now: datetime) -> Saved:

@@ -17,6 +17,7 @@ from kiteloom.core.problems import Refused, between
 from kiteloom.core.schedule.job import Member
 from kiteloom.store.models import Absence, CrewMember, Station, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.saying import Choice
 from kiteloom.workshop.shop import DayHours, days_of, hours_typed, shifts_of, the_shop
 
 #: The skills recipes ask for; a shop may name others.
@@ -58,21 +59,13 @@ class StationView:
 
 
 @dataclass(frozen=True)
-class ZoneChoice:
-    """A zone a station may be in."""
-
-    id: str
-    name: str
-
-
-@dataclass(frozen=True)
 class PeopleView:
     """Everybody and every place, and the skills there are."""
 
     people: list[PersonView]
     stations: list[StationView]
     skills: list[str]
-    zones: list[ZoneChoice]
+    zones: list[Choice]
 
 
 def crew_of(uow: UnitOfWork) -> list[CrewMember]:
@@ -127,7 +120,7 @@ def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
         found.append(PersonView(row.id, row.name, list(row.skills), days_of(row.hours), views, here, row.version))
     known = dict.fromkeys([*SKILLS, *(skill for person in found for skill in person.skills)])
     stations = [StationView(s.id, s.name, s.capacity, s.zone_id or "", s.version) for s in stations_of(uow)]
-    zones = [ZoneChoice(row.id, row.name) for row in uow.all(Zone, Zone.rank)]
+    zones = [Choice(row.id, row.name) for row in uow.all(Zone, Zone.rank)]
     return PeopleView(found, stations, list(known), zones)
 
 

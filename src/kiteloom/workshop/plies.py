@@ -14,8 +14,9 @@ from kiteloom.core.problems import Refused, between, plain
 from kiteloom.core.quantities import Typed
 from kiteloom.store.models import DataSheet, Design, Surface
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.saying import Choice
 from kiteloom.workshop.shape import Saved
-from kiteloom.workshop.skins import Choice, sheets, skin, stack_of, surfaces_of_form
+from kiteloom.workshop.skins import sheets, skin, stack_of, surfaces_of_form
 
 
 @dataclass(frozen=True)

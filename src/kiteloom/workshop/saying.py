@@ -11,6 +11,14 @@ from kiteloom.core.quantities import UnitSystem
 
 
 @dataclass(frozen=True)
+class Choice:
+    """Something to choose, by its id or key."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True)
 class Span:
     """From a moment to a moment."""
 

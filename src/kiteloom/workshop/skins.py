@@ -42,14 +42,6 @@ class Skin:
         return SkinJob(self.area_m2, self.stack, self.resin.curing, self.resin.cured_density_g_ml, self.losses)
 
 
-@dataclass(frozen=True)
-class Choice:
-    """A product that may be chosen."""
-
-    id: str
-    name: str
-
-
 def panel_of(form: Form) -> Panel:
     """A form's panel."""
     planform = {

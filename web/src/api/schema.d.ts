@@ -5193,7 +5193,7 @@ export interface components {
         };
         /**
          * Choice
-         * @description A product that may be chosen.
+         * @description Something to choose, by its id or key.
          */
         "BenchOut.Choice": {
             /** Id */
@@ -5962,6 +5962,16 @@ export interface components {
             words: string;
         };
         /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "PeopleOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * DayHours
          * @description Working hours of one weekday (0 is Monday), ``"08:00"`` to ``"17:00"``.
          */
@@ -5985,7 +5995,7 @@ export interface components {
             /** Skills */
             skills: string[];
             /** Zones */
-            zones: components["schemas"]["PeopleOut.ZoneChoice"][];
+            zones: components["schemas"]["PeopleOut.Choice"][];
         };
         /**
          * PersonView
@@ -6022,16 +6032,6 @@ export interface components {
             zone_id: string;
             /** Version */
             version: number;
-        };
-        /**
-         * ZoneChoice
-         * @description A zone a station may be in.
-         */
-        "PeopleOut.ZoneChoice": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
         };
         /**
          * PeopleOut
@@ -10676,7 +10676,7 @@ export interface components {
         ShapeOut: components["schemas"]["ShapeOut.ShapeView"];
         /**
          * Choice
-         * @description A product that may be chosen.
+         * @description Something to choose, by its id or key.
          */
         "PliesOut.Choice": {
             /** Id */
@@ -11299,19 +11299,19 @@ export interface components {
             /** Needs */
             needs: components["schemas"]["BuiltFromOut.Needed"][];
             /** Others */
-            others: components["schemas"]["BuiltFromOut.Named"][];
+            others: components["schemas"]["BuiltFromOut.Choice"][];
             /** Steps */
-            steps: components["schemas"]["BuiltFromOut.Named"][];
+            steps: components["schemas"]["BuiltFromOut.Choice"][];
             /** Turns */
             turns: boolean;
             /** Thing */
             thing: string;
         };
         /**
-         * Named
+         * Choice
          * @description Something to choose, by its id or key.
          */
-        "BuiltFromOut.Named": {
+        "BuiltFromOut.Choice": {
             /** Id */
             id: string;
             /** Name */

@@ -18,7 +18,6 @@ export function StationForm({ station, view, onDone }: Props) {
   const [capacity, setCapacity] = useState(String(station?.capacity ?? 1))
   const [zone, setZone] = useState(station?.zone_id || SHOP)
   const room = view.zones.find((z) => z.id === station?.zone_id)?.name
-  const itself = station && room && bare(station.name) === bare(room)
   if (!open && station)
     return (
       <div className="flex flex-wrap items-center gap-3 bg-panel px-4 py-2">
@@ -27,7 +26,7 @@ export function StationForm({ station, view, onDone }: Props) {
           <span className="text-soft">
             {' '}
             · serves {station.capacity}
-            {room && (itself ? ', with air of its own' : `, in the ${room.toLowerCase()}`)}
+            {room && ` · air of the ${room.toLowerCase()}`}
           </span>
         </p>
         <Button quiet onClick={() => setOpen(true)}>
@@ -76,6 +75,3 @@ export function StationForm({ station, view, onDone }: Props) {
     </div>
   )
 }
-
-/** A name without its article: “The cool room” is the cool room. */
-const bare = (name: string) => name.toLowerCase().replace(/^the /, '')
