@@ -113,7 +113,9 @@ def keep_batch(json_data: BatchIn) -> batches.BatchView:
         hardener=json_data.hardener.value(),
     )
     with store().writing() as uow:
-        return batches.keep_batch(uow, order, now())
+        batches.keep_batch(uow, order, now())
+    with store().reading() as uow:
+        return batches.batch_view(uow, json_data.id)
 
 
 class CorrectionIn(BaseModel):
@@ -132,7 +134,9 @@ def correct_batch(batch_id: str, json_data: CorrectionIn) -> batches.BatchView:
     """Correct a batch: a new row that names the old one."""
     with store().writing() as uow:
         resin, hardener = json_data.resin.value(), json_data.hardener.value()
-        return batches.correct_batch(uow, batch_id, json_data.id, resin, hardener, json_data.note, now())
+        batches.correct_batch(uow, batch_id, json_data.id, resin, hardener, json_data.note, now())
+    with store().reading() as uow:
+        return batches.batch_view(uow, json_data.id)
 
 
 class CupsViewOut(RootModel[cups.CupsView]):
@@ -216,7 +220,9 @@ def weigh_pump(sheet_id: str, json_data: PumpIn) -> bench.Product:
     """Keep what a pump's stroke is."""
     with store().writing() as uow:
         typed = json_data.grams.value()
-        return bench.weigh_pump(uow, sheet_id, json_data.id, json_data.part, json_data.strokes, typed, now())
+        bench.weigh_pump(uow, sheet_id, json_data.id, json_data.part, json_data.strokes, typed, now())
+    with store().reading() as uow:
+        return bench.product_of(uow, sheet_id, now())
 
 
 class LidsIn(BaseModel):
@@ -300,7 +306,9 @@ def note_batch(batch_id: str, json_data: BatchNoteIn) -> after_mixing.Trail:
     given = json_data.model_dump(exclude={"grams"})
     order = after_mixing.NoteBatch(**given, grams=json_data.grams.value() if json_data.grams else None)
     with store().writing() as uow:
-        return after_mixing.note_batch(uow, batch_id, order, now())
+        after_mixing.note_batch(uow, batch_id, order, now())
+    with store().reading() as uow:
+        return after_mixing.trail(uow, batch_id, now())
 
 
 class PhotoOut(BaseModel):

@@ -248,7 +248,11 @@ def read_witness(json_data: WitnessIn) -> witness.ReleaseView:
     given = json_data.model_dump()
     with store().writing() as uow:
         given["happened_at"] = shop.in_shop_zone(uow, json_data.happened_at)
-        return witness.read_witness(uow, witness.ReadWitness(**given), now())
+        where = witness.read_witness(uow, witness.ReadWitness(**given), now())
+    with store().reading() as uow:
+        found = witness.release_view(uow, *where)
+    assert found is not None
+    return found
 
 
 class PartAirOut(RootModel[part_air.PartAirView]):
@@ -268,7 +272,9 @@ class PlaceIn(BaseModel):
 def move_part(surface_id: str, json_data: PlaceIn) -> part_air.PartAirView:
     """Move a part to another zone; its cure goes on at that zone's temperature."""
     with store().writing() as uow:
-        return part_air.move_part(uow, surface_id, json_data.id, json_data.zone_id, now())
+        part_air.move_part(uow, surface_id, json_data.id, json_data.zone_id, now())
+    with store().reading() as uow:
+        return part_air.part_air_view(uow, surface_id, now())
 
 
 class PartTempIn(BaseModel):
@@ -284,7 +290,9 @@ class PartTempIn(BaseModel):
 def read_part(surface_id: str, json_data: PartTempIn) -> part_air.PartAirView:
     """Keep a part's own temperature; it wins over the air's."""
     with store().writing() as uow:
-        return part_air.read_part(uow, surface_id, json_data.id, json_data.temp.value(), now())
+        part_air.read_part(uow, surface_id, json_data.id, json_data.temp.value(), now())
+    with store().reading() as uow:
+        return part_air.part_air_view(uow, surface_id, now())
 
 
 class PostCureOut(RootModel[postcure.PostCureTried]):

@@ -60,7 +60,9 @@ def save_person(json_data: PersonIn) -> people.PeopleView:
     hours = [shop.DayHours(h.weekday, h.opens, h.closes) for h in json_data.hours]
     order = people.SavePerson(json_data.id, json_data.version, json_data.name, json_data.skills, hours)
     with store().writing() as uow:
-        return people.save_person(uow, order, now())
+        people.save_person(uow, order, now())
+    with store().reading() as uow:
+        return people.people_view(uow, now())
 
 
 class VersionIn(BaseModel):
@@ -75,7 +77,9 @@ class VersionIn(BaseModel):
 def farewell(person_id: str, json_data: VersionIn) -> people.PeopleView:
     """Somebody does not work here any more."""
     with store().writing() as uow:
-        return people.say_farewell(uow, person_id, json_data.version, now())
+        people.say_farewell(uow, person_id, json_data.version, now())
+    with store().reading() as uow:
+        return people.people_view(uow, now())
 
 
 class AwayIn(BaseModel):
@@ -96,7 +100,9 @@ def go_away(json_data: AwayIn) -> people.PeopleView:
     with store().writing() as uow:
         given = json_data.model_dump()
         given["start"], given["end"] = (shop.in_shop_zone(uow, t) for t in (json_data.start, json_data.end))
-        return people.go_away(uow, people.GoAway(**given), now())
+        people.go_away(uow, people.GoAway(**given), now())
+    with store().reading() as uow:
+        return people.people_view(uow, now())
 
 
 @bp.post("/absences/<absence_id>/back")
@@ -104,7 +110,9 @@ def go_away(json_data: AwayIn) -> people.PeopleView:
 def come_back(absence_id: str) -> people.PeopleView:
     """Somebody is here again."""
     with store().writing() as uow:
-        return people.come_back(uow, absence_id, now())
+        people.come_back(uow, absence_id, now())
+    with store().reading() as uow:
+        return people.people_view(uow, now())
 
 
 class StationAtIn(BaseModel):
@@ -123,7 +131,9 @@ class StationAtIn(BaseModel):
 def save_station(json_data: StationAtIn) -> people.PeopleView:
     """Set a station up, or change it."""
     with store().writing() as uow:
-        return people.save_station(uow, people.SaveStation(**json_data.model_dump()), now())
+        people.save_station(uow, people.SaveStation(**json_data.model_dump()), now())
+    with store().reading() as uow:
+        return people.people_view(uow, now())
 
 
 class PinIn(BaseModel):

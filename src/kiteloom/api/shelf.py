@@ -220,7 +220,9 @@ def receive(json_data: LotIn) -> lots.LotView:
         json_data.amount.value() if json_data.amount else None,
     )
     with store().writing() as uow:
-        return lots.receive_lot(uow, order, now())
+        lots.receive_lot(uow, order, now())
+    with store().reading() as uow:
+        return lots.lot_of(uow, json_data.id, now())
 
 
 @bp.get("/lots/<lot_id>")
@@ -247,4 +249,6 @@ def note(lot_id: str, json_data: LotNoteIn) -> lots.LotTrail:
     """Note that a lot was opened, counted, found bad or cleared."""
     amount = json_data.amount.value() if json_data.amount else None
     with store().writing() as uow:
-        return lots.note_lot(uow, lot_id, json_data.id, json_data.kind, amount, json_data.note, now())
+        lots.note_lot(uow, lot_id, json_data.id, json_data.kind, amount, json_data.note, now())
+    with store().reading() as uow:
+        return lots.lot_trail(uow, lot_id, now())

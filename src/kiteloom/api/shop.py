@@ -86,7 +86,9 @@ def edit_shop(json_data: ShopIn) -> shop.ShopView:
     """Change units, zone or hours."""
     hours = None if json_data.hours is None else [shop.DayHours(**day.model_dump()) for day in json_data.hours]
     with store().writing() as uow:
-        return shop.edit_shop(uow, json_data.version, now(), units=json_data.units, zone=json_data.zone, hours=hours)
+        shop.edit_shop(uow, json_data.version, now(), units=json_data.units, zone=json_data.zone, hours=hours)
+    with store().reading() as uow:
+        return shop.shop_view(uow)
 
 
 @bp.get("/weather")

@@ -120,7 +120,7 @@ class NoteBatch:
     note: str = ""
 
 
-def note_batch(uow: UnitOfWork, batch_id: str, order: NoteBatch, now: datetime) -> Trail:
+def note_batch(uow: UnitOfWork, batch_id: str, order: NoteBatch, now: datetime) -> None:
     """Note that a batch went on a surface, was used up, or was found bad."""
     batch = uow.get(Batch, batch_id)
     if uow.session.get(BatchNote, order.id) is None:
@@ -150,7 +150,6 @@ def note_batch(uow: UnitOfWork, batch_id: str, order: NoteBatch, now: datetime) 
             )
         )
         uow.changed("batch", batch.id)
-    return trail(uow, batch_id, now)
 
 
 def keep_photo(uow: UnitOfWork, batch_id: str, key: str, data: bytes, now: datetime) -> str:

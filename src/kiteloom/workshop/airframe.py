@@ -100,7 +100,7 @@ def _airframe(uow: UnitOfWork, now: datetime) -> AirframeView:
 
 
 def _card(uow: UnitOfWork, surface: Surface, shop: ShopPlan | None) -> SurfaceCard:
-    state, sentence = _state(uow, surface, shop)
+    state, sentence = state_of_part(uow, surface, shop)
     design = surface.design
     panel, hand = panel_of(design.form), "left" if surface.hand == "left" else "right"
     area, code = None, design.recipe
@@ -127,7 +127,7 @@ def surface_head(uow: UnitOfWork, surface_id: str, now: datetime) -> SurfaceHead
     surface = uow.get(Surface, surface_id)
     design = surface.design
     same = [s for s in uow.all(Surface, Surface.rank) if s.design_id == surface.design_id and s.id != surface.id]
-    state, sentence = _state(uow, surface, shop_plan(uow, minute_of(now)))
+    state, sentence = state_of_part(uow, surface, shop_plan(uow, minute_of(now)))
     return SurfaceHead(
         surface.id,
         surface.name,
@@ -146,7 +146,7 @@ def surface_head(uow: UnitOfWork, surface_id: str, now: datetime) -> SurfaceHead
     )
 
 
-def _state(uow: UnitOfWork, surface: Surface, shop: ShopPlan | None) -> tuple[State, str]:
+def state_of_part(uow: UnitOfWork, surface: Surface, shop: ShopPlan | None) -> tuple[State, str]:
     """How far a surface is, and what comes next of it, in a sentence."""
     if shop is None:
         steps = part(uow, surface.id).steps

@@ -81,10 +81,10 @@ _CLOCKS_APART = timedelta(minutes=5)
 _SAME_CUP_MIN = 10.0
 
 
-def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> BatchView:
+def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> None:
     """Keep a poured cup on its surface; the same id again adds nothing."""
     if uow.session.get(Batch, order.id) is not None:
-        return batch_view(uow, order.id)
+        return
     sheet = uow.get(DataSheet, order.sheet_id)
     resin = resin_of(sheet)
     for part, lid, read in zip(("resin", "hardener"), (resin.resin_lid, resin.hardener_lid), order.lids, strict=True):
@@ -149,7 +149,6 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> BatchView:
             )
         )
     uow.changed("batch", order.id)
-    return batch_view(uow, order.id)
 
 
 def _not_kept_by_another(
@@ -169,10 +168,10 @@ def _not_kept_by_another(
 
 def correct_batch(
     uow: UnitOfWork, batch_id: str, key: str, resin: Typed, hardener: Typed, note: str, now: datetime
-) -> BatchView:
+) -> None:
     """Add the correction of a batch whose weights were written down wrong; the old row stays."""
     if uow.session.get(Batch, key) is not None:
-        return batch_view(uow, key)
+        return
     old = uow.get(Batch, batch_id)
     later = uow.session.scalar(select(Batch).where(Batch.corrects_id == batch_id))
     if later is not None:
@@ -197,24 +196,23 @@ def correct_batch(
     }
     uow.add(Batch(**kept))
     uow.changed("batch", key)
-    return batch_view(uow, key)
 
 
-def _batches(uow: UnitOfWork, surface_id: str) -> list[Batch]:
+def all_batches_on(uow: UnitOfWork, surface_id: str) -> list[Batch]:
     query = select(Batch).where(Batch.surface_id == surface_id).order_by(Batch.happened_at, Batch.recorded_at)
     return list(uow.session.scalars(query))
 
 
 def batches_on(uow: UnitOfWork, surface_id: str) -> list[Batch]:
     """The batches that count on a surface: corrected ones are left out."""
-    rows = _batches(uow, surface_id)
+    rows = all_batches_on(uow, surface_id)
     corrected = {batch.corrects_id for batch in rows}
     return [batch for batch in rows if batch.id not in corrected]
 
 
 def batch_views(uow: UnitOfWork, surface_id: str) -> list[BatchView]:
     """Every batch of a surface, newest first, corrected ones marked."""
-    rows = _batches(uow, surface_id)
+    rows = all_batches_on(uow, surface_id)
     corrected = {batch.corrects_id for batch in rows}
     return [_view(uow, batch, batch.id in corrected) for batch in reversed(rows)]
 

@@ -167,9 +167,14 @@ def pumps(uow: UnitOfWork, sheet_id: str) -> dict[str, float]:
     return {row.part: row.grams / row.strokes for row in rows}
 
 
+def product_of(uow: UnitOfWork, sheet_id: str, now: datetime) -> Product:
+    """A product by its sheet."""
+    return product_view(uow, uow.get(DataSheet, sheet_id), now)
+
+
 def weigh_pump(
     uow: UnitOfWork, sheet_id: str, key: str, part: str, strokes: int, typed: Typed, now: datetime
-) -> Product:
+) -> None:
     """Keep what several strokes of a pump weighed together."""
     sheet = uow.get(DataSheet, sheet_id)
     if uow.session.get(Pump, key) is None:
@@ -189,7 +194,6 @@ def weigh_pump(
             )
         )
         uow.changed("sheet", sheet.id)
-    return product_view(uow, sheet, now)
 
 
 def mixable(uow: UnitOfWork) -> list[DataSheet]:

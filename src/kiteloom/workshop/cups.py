@@ -92,7 +92,7 @@ def cups_view(
         every = say.lasting(round(first.empty_at_min))
         sentence = (
             f"{len(cups)} cups of {each}, one every {every}. Each is workable for {life:.0f} min at {room} "
-            f"and gets to {peak} until it is used up. {_WHY[found.held_by]}"
+            f"and gets to {peak} until it is used up. {WHY[found.held_by]}"
         )
     given = (
         Given("pot life on the sheet", f"{hot.pot_life.minutes:g} min for {show(hot.pot_life.mass_g, 'mass', units)}"),
@@ -115,7 +115,7 @@ def cups_view(
     return CupsView(cups, sentence, largest)
 
 
-_WHY = {
+WHY = {
     "": "",
     "heat": "A bigger one would get too hot in the hand.",
     "working life": "A bigger one would go off before it is used up.",

@@ -85,7 +85,7 @@ def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotV
     """One lot."""
     notes = list(uow.session.scalars(select(LotNote).where(LotNote.lot_id == lot.id).order_by(LotNote.happened_at)))
     opened_at = next((note.happened_at for note in notes if note.kind == "opened"), None)
-    used = _used(uow, lot)
+    used = made_of(uow, lot)
     zone = zone_of(the_shop(uow).zone)
     if opened_at is None and used:
         opened_at = used[0][0].happened_at
@@ -129,7 +129,7 @@ def _care(
     return ""
 
 
-def _used(uow: UnitOfWork, lot: Lot) -> list[tuple[Batch, float]]:
+def made_of(uow: UnitOfWork, lot: Lot) -> list[tuple[Batch, float]]:
     """Batches made of a lot, and grams of it in each."""
     found = []
     for batch in standing_batches(uow):
@@ -158,12 +158,12 @@ class ReceiveLot:
     amount: Typed | None
 
 
-def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> LotView:
+def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
     """Put a lot on the shelf; the same id again adds nothing."""
     sheet = uow.get(DataSheet, order.sheet_id)
     known = uow.session.get(Lot, order.id)
     if known is not None:
-        return lot_view(uow, known, sheet, now)
+        return
     number = order.lot_number.strip()
     if not number:
         raise Refused("lot_number", "the lot has no number; it stands on the label, often beside the date")
@@ -191,12 +191,11 @@ def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> LotView:
     )
     uow.add(lot)
     uow.changed("lot", lot.id)
-    return lot_view(uow, lot, sheet, now)
 
 
 def note_lot(
     uow: UnitOfWork, lot_id: str, key: str, kind: str, amount: Typed | None, note: str, now: datetime
-) -> LotTrail:
+) -> None:
     """Note that a lot was opened, counted, found bad, or cleared again."""
     lot = uow.get(Lot, lot_id)
     if uow.session.get(LotNote, key) is None:
@@ -215,14 +214,19 @@ def note_lot(
             )
         )
         uow.changed("lot", lot.id)
-    return lot_trail(uow, lot_id, now)
+
+
+def lot_of(uow: UnitOfWork, lot_id: str, now: datetime) -> LotView:
+    """One lot as it stands."""
+    lot = uow.get(Lot, lot_id)
+    return lot_view(uow, lot, uow.get(DataSheet, lot.data_sheet_id), now)
 
 
 def lot_trail(uow: UnitOfWork, lot_id: str, now: datetime) -> LotTrail:
     """Every surface a lot is on."""
     lot = uow.get(Lot, lot_id)
     sheet = uow.get(DataSheet, lot.data_sheet_id)
-    touched = [place for batch, _ in _used(uow, lot) for place in touched_by(uow, batch)]
+    touched = [place for batch, _ in made_of(uow, lot) for place in touched_by(uow, batch)]
     names = list(dict.fromkeys(place.surface for place in touched))
     view = lot_view(uow, lot, sheet, now)
     if not names:

@@ -125,7 +125,7 @@ def part_air_view(uow: UnitOfWork, surface_id: str, now: datetime) -> PartAirVie
     return PartAirView(surface_id, zone_id, words, places, live, heating)
 
 
-def move_part(uow: UnitOfWork, surface_id: str, key: str, zone_id: str, now: datetime) -> PartAirView:
+def move_part(uow: UnitOfWork, surface_id: str, key: str, zone_id: str, now: datetime) -> None:
     """Move a part to another zone; its cure goes on at that zone's temperature."""
     surface = uow.get(Surface, surface_id)
     if uow.session.get(PartPlace, key) is None:
@@ -134,10 +134,9 @@ def move_part(uow: UnitOfWork, surface_id: str, key: str, zone_id: str, now: dat
             raise Refused("zone_id", f"{surface.name} is in the {zone.name.lower()} already")
         uow.add(PartPlace(id=key, surface_id=surface.id, zone_id=zone.id, happened_at=now, recorded_at=now))
         uow.changed("climate", surface.id)
-    return part_air_view(uow, surface_id, now)
 
 
-def read_part(uow: UnitOfWork, surface_id: str, key: str, typed: Typed, now: datetime) -> PartAirView:
+def read_part(uow: UnitOfWork, surface_id: str, key: str, typed: Typed, now: datetime) -> None:
     """Keep an infrared reading of a part; it wins over the air's."""
     surface = uow.get(Surface, surface_id)
     if uow.session.get(PartTemperature, key) is None:
@@ -149,7 +148,6 @@ def read_part(uow: UnitOfWork, surface_id: str, key: str, typed: Typed, now: dat
         )
         uow.add(row)
         uow.changed("climate", surface.id)
-    return part_air_view(uow, surface_id, now)
 
 
 def record_part(uow: UnitOfWork, surface_id: str, readings: list[tuple[float, float]], now: datetime) -> None:

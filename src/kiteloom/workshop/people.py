@@ -135,7 +135,7 @@ class SavePerson:
     hours: list[DayHours]
 
 
-def save_person(uow: UnitOfWork, order: SavePerson, now: datetime) -> PeopleView:
+def save_person(uow: UnitOfWork, order: SavePerson, now: datetime) -> None:
     """Welcome somebody, or change what is known of them."""
     name = order.name.strip()
     if not name:
@@ -151,15 +151,13 @@ def save_person(uow: UnitOfWork, order: SavePerson, now: datetime) -> PeopleView
         row = uow.get_for_edit(CrewMember, order.id, order.version)
         row.name, row.skills, row.hours = name[:60], skills, rows
         uow.edited(row, [f"{name}: skills {', '.join(skills) or 'none'}"], now, "crew")
-    return people_view(uow, now)
 
 
-def say_farewell(uow: UnitOfWork, key: str, version: int, now: datetime) -> PeopleView:
+def say_farewell(uow: UnitOfWork, key: str, version: int, now: datetime) -> None:
     """Somebody does not work here any more; what they did stays theirs."""
     row = uow.get_for_edit(CrewMember, key, version)
     row.hidden_at = now
     uow.edited(row, [f"{row.name} does not work here any more"], now, "crew")
-    return people_view(uow, now)
 
 
 @dataclass(frozen=True)
@@ -173,10 +171,10 @@ class GoAway:
     note: str = ""
 
 
-def go_away(uow: UnitOfWork, order: GoAway, now: datetime) -> PeopleView:
+def go_away(uow: UnitOfWork, order: GoAway, now: datetime) -> None:
     """Somebody is away for a while; nothing is planned for them then."""
     if uow.session.get(Absence, order.id) is not None:
-        return people_view(uow, now)
+        return
     person, zone = uow.get(CrewMember, order.crew_member_id), zone_of(the_shop(uow).zone)
     start = order.start or _this_minute(now)
     end = order.end or moment_of(local_midnight(minute_of(start) + 1440 + 60, zone), zone)
@@ -189,7 +187,6 @@ def go_away(uow: UnitOfWork, order: GoAway, now: datetime) -> PeopleView:
         )
     )
     uow.changed("crew", person.id)
-    return people_view(uow, now)
 
 
 def _this_minute(now: datetime) -> datetime:
@@ -197,14 +194,13 @@ def _this_minute(now: datetime) -> datetime:
     return now.replace(second=0, microsecond=0)
 
 
-def come_back(uow: UnitOfWork, key: str, now: datetime) -> PeopleView:
+def come_back(uow: UnitOfWork, key: str, now: datetime) -> None:
     """An absence is taken back, or ends now when it has begun."""
     row = uow.get(Absence, key)
     row.end = min(row.end, _this_minute(now))
     if row.end <= row.start:
         row.hidden_at = now
     uow.changed("crew", row.crew_member_id)
-    return people_view(uow, now)
 
 
 @dataclass(frozen=True)
@@ -218,7 +214,7 @@ class SaveStation:
     zone_id: str = ""
 
 
-def save_station(uow: UnitOfWork, order: SaveStation, now: datetime) -> PeopleView:
+def save_station(uow: UnitOfWork, order: SaveStation, now: datetime) -> None:
     """Set a station up, or change it."""
     name = order.name.strip()
     if not name:
@@ -232,4 +228,3 @@ def save_station(uow: UnitOfWork, order: SaveStation, now: datetime) -> PeopleVi
         row = uow.get_for_edit(Station, order.id, order.version)
         row.name, row.capacity, row.zone_id = name[:60], capacity, zone
         uow.edited(row, [f"{name} serves {capacity}"], now, "crew")
-    return people_view(uow, now)

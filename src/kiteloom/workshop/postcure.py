@@ -63,14 +63,14 @@ class HeatingView:
 
 def try_post_cure(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> PostCureTried:
     """Look at a post-cure. Nothing is kept."""
-    shop, placed, legs, start, found = _tried(uow, order, now)
+    shop, placed, legs, start, found = tried(uow, order, now)
     air = shop.air_of(order.surface_id)
     heat = programme(start, air.profile.at(start), legs)
     heated = replace(air, known=replace(air.known, profile=during(air.profile, heat)))
     shown = replace(shop, airs={**shop.airs, placed.air: heated})
     return PostCureTried(
         card_of(uow, shown, placed, found.end),
-        _sentence(shop, found),
+        what_it_did(shop, found),
         _follows(shop, order, found),
         _against(uow, shop, placed, legs, found),
     )
@@ -78,7 +78,7 @@ def try_post_cure(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> PostC
 
 def keep_post_cure(uow: UnitOfWork, key: str, order: PostCureOrder, now: datetime) -> HeatingView:
     """Keep a post-cure: from its start on the part has its temperatures."""
-    shop, _, legs, start, found = _tried(uow, order, now)
+    shop, _, legs, start, found = tried(uow, order, now)
     if uow.session.get(Heating, key) is None:
         for other in heatings(uow):
             begins = minute_of(other.happened_at)
@@ -93,7 +93,7 @@ def keep_post_cure(uow: UnitOfWork, key: str, order: PostCureOrder, now: datetim
         at = shop.saying.moment(start)
         uow.add(Heating(id=key, surface_id=order.surface_id, legs=rows, happened_at=at, recorded_at=now))
         uow.changed("climate", order.surface_id)
-    return HeatingView(key, _sentence(shop, found))
+    return HeatingView(key, what_it_did(shop, found))
 
 
 def call_off(uow: UnitOfWork, heating_id: str, key: str, now: datetime) -> HeatingView:
@@ -116,7 +116,7 @@ def call_off(uow: UnitOfWork, heating_id: str, key: str, now: datetime) -> Heati
     return HeatingView(key, "The post-cure is called off.")
 
 
-def _tried(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> tuple[ShopPlan, Placed, list[Leg], float, PostCure]:
+def tried(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> tuple[ShopPlan, Placed, list[Leg], float, PostCure]:
     shop = shop_plan(uow, minute_of(now))
     if shop is None:
         raise need_temperature()
@@ -143,7 +143,7 @@ def _leg(leg: TypedLeg) -> Leg:
     )
 
 
-def _sentence(shop: ShopPlan, found: PostCure) -> str:
+def what_it_did(shop: ShopPlan, found: PostCure) -> str:
     before, after = (show(c, "temperature", shop.saying.units) for c in (found.before_c, found.after_c))
     return f"Its glass transition goes from {before} to {after}, done {shop.saying.at(found.end)}."
 

@@ -18,7 +18,7 @@ from kiteloom.workshop.shape import Saved
 from kiteloom.workshop.shop import units_of
 from kiteloom.workshop.skins import losses_of, skin
 
-_LOSSES = {
+LOSSES = {
     "trim_pct": ("Cloth cut off wet", "share", "%"),
     "bleed_g_m2": ("Drawn into peel ply and breather", "areal weight", "g/m²"),
     "cup_pct": ("Left in cups and tools", "share", "%"),
@@ -67,14 +67,14 @@ def mix_view(uow: UnitOfWork, surface_id: str, now: datetime) -> MixView:
     found = skin(uow, surface_id)
     needs, names = built.needs, {step.key: step.name for step in built.steps}
     kept = batches_on(uow, surface_id)
-    assumed = frozenset(_LOSSES) - frozenset(found.design.losses)
+    assumed = frozenset(LOSSES) - frozenset(found.design.losses)
     rows = []
     for key, need in needs.items():
         mixed = sum(batch.resin_g + batch.hardener_g for batch in kept if batch.step_key == key)
         figures = resin_figures(key, need, found.losses, assumed, mixed)
         rows.append(StepNeed(key, names[key], figures[-1].value or 0.0, figures))
     losses = []
-    for field, (label, kind, unit) in _LOSSES.items():
+    for field, (label, kind, unit) in LOSSES.items():
         shown_unit = "oz/yd²" if units == "us" and kind == "areal weight" else unit
         text = show(getattr(found.losses, field), kind, units)
         losses.append(LossField(field, label, text, shown_unit, field in assumed))
@@ -109,9 +109,9 @@ def edit_losses(uow: UnitOfWork, design_id: str, version: int, losses: dict[str,
     design = uow.get_for_edit(Design, design_id, version)
     units, words, said = units_of(uow), [], dict(design.losses)
     for field, typed in losses.items():
-        if field not in _LOSSES:
-            raise Refused(field, f"“{field}” is not a loss; they are {', '.join(_LOSSES)}")
-        label, kind, _ = _LOSSES[field]
+        if field not in LOSSES:
+            raise Refused(field, f"“{field}” is not a loss; they are {', '.join(LOSSES)}")
+        label, kind, _ = LOSSES[field]
         value = typed.read(kind, field)
         words.append(f"{label} {show(getattr(losses_of(design), field), kind, units)} → {show(value, kind, units)}")
         said[field] = value

@@ -76,7 +76,7 @@ def run_sheet_of(uow: UnitOfWork, surface_id: str, step_key: str, now: datetime)
     items = items_of(uow, surface_id, step)
     if not items:
         raise Refused("step_key", f"“{step.name}” has no run sheet: nothing is called out in it")
-    ticks = _ticks(uow, surface_id, step_key)
+    ticks = ticks_of(uow, surface_id, step_key)
     placed = shop.plan.by_key.get(step.key)
     need = shop.parts[surface_id].needs.get(step_key)
     cups = [cup for cup in open_cups(uow, now) if (cup.surface_id, cup.step_key) == (surface_id, step_key)]
@@ -104,7 +104,7 @@ def _step(shop: ShopPlan, surface_id: str, step_key: str) -> Step:
     return found
 
 
-def _ticks(uow: UnitOfWork, surface_id: str, step_key: str) -> dict[str, datetime]:
+def ticks_of(uow: UnitOfWork, surface_id: str, step_key: str) -> dict[str, datetime]:
     """When each item was ticked last, without those that were unticked after."""
     query = select(Tick).where(Tick.surface_id == surface_id, Tick.step_key == step_key)
     found: dict[str, datetime] = {}

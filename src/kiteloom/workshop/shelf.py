@@ -188,8 +188,7 @@ def _in_short(kind: str, says: Mapping[str, Any], units: UnitSystem) -> str:
 def sheet_view(uow: UnitOfWork, sheet_id: str, now: datetime) -> SheetView:
     """One sheet."""
     sheet = uow.get(DataSheet, sheet_id)
-    used = list(uow.session.scalars(select(Design.name).where(Design.resin_sheet_id == sheet_id).order_by(Design.name)))
-    used += [design.name for design in uow.all(Design, Design.name) if sheet_id in _chosen(design)]
+    used = used_by(uow, sheet_id)
     return _view(
         uow,
         sheet.id,
@@ -210,6 +209,11 @@ def blank_sheet(uow: UnitOfWork, kind: str, like: str = "") -> SheetView:
         return _view(uow, "", 0, other.kind, f"{other.name}, copy", other.says, [], [], None)
     fields_of(kind)
     return _view(uow, "", 0, kind, "", {}, [], [], None)
+
+
+def used_by(uow: UnitOfWork, sheet_id: str) -> list[str]:
+    """The names of what is built with a product."""
+    return sorted({d.name for d in uow.all(Design) if sheet_id == d.resin_sheet_id or sheet_id in _chosen(d)})
 
 
 def _chosen(design: Design) -> set[str]:
@@ -240,7 +244,7 @@ def _view(
         stages = StagesView(list(form.stages.temps), rows, STAGES)
     checked = Checked(questions(kind, says, units), lacking(kind, says, units), _follows(kind, says), {})
     return SheetView(
-        key, version, kind, name, fields, stages, checked, CAUTIONS, lots, sorted(set(used)), hidden_at is not None
+        key, version, kind, name, fields, stages, checked, CAUTIONS, lots, used, hidden_at is not None
     )
 
 
@@ -380,9 +384,8 @@ def still_usable(uow: UnitOfWork, sheet: DataSheet, says: dict[str, Any]) -> Non
 def hide_sheet(uow: UnitOfWork, sheet_id: str, version: int, now: datetime) -> Kept:
     """Take a sheet off the shelf. Its batches and lots stay, and it can be put back for thirty days."""
     sheet = uow.get_for_edit(DataSheet, sheet_id, version)
-    view = sheet_view(uow, sheet_id, now)
-    if view.used_by:
-        raise Refused("id", f"{', '.join(view.used_by)}: built with it. Choose another product there first")
+    if users := used_by(uow, sheet_id):
+        raise Refused("id", f"{', '.join(users)}: built with it. Choose another product there first")
     if sheet.hidden_at is None:
         sheet.hidden_at = now
         uow.edited(sheet, [f"{sheet.name} taken off the shelf"], now, "sheet")

@@ -120,7 +120,7 @@ def edit_shop(
     units: str | None = None,
     zone: str | None = None,
     hours: list[DayHours] | None = None,
-) -> ShopView:
+) -> None:
     """Change units, zone or working hours."""
     shop = uow.get_for_edit(Shop, 1, version)
     words: list[str] = []
@@ -141,7 +141,6 @@ def edit_shop(
         shop.hours = rows
     if words:
         uow.edited(shop, words, now, "shop")
-    return shop_view(uow)
 
 
 def what_changed(uow: UnitOfWork, since: int, now: datetime) -> Now:

@@ -68,25 +68,25 @@ def releases(uow: UnitOfWork) -> dict[str, Release]:
     for batch in standing_batches(uow):
         batches[f"{batch.surface_id}:{batch.step_key}"].append((batch.id, minute_of(batch.happened_at)))
     readings: dict[str, list[WitnessReading]] = defaultdict(list)
-    now_called = _now_called(uow)
-    for row in _standing(uow):
-        readings[f"{row.surface_id}:{row.step_key}"].append(_reading(row, now_called))
+    counts = batches_that_count(uow)
+    for row in standing_readings(uow):
+        readings[f"{row.surface_id}:{row.step_key}"].append(as_reading(row, counts))
     return {key: release(cups, readings.get(key, [])) for key, cups in batches.items()}
 
 
-def _standing(uow: UnitOfWork) -> list[Witness]:
+def standing_readings(uow: UnitOfWork) -> list[Witness]:
     rows = list(uow.session.scalars(select(Witness).order_by(Witness.happened_at, Witness.recorded_at)))
     corrected = {row.corrects_id for row in rows}
     return [row for row in rows if row.id not in corrected]
 
 
-def _now_called(uow: UnitOfWork) -> dict[str, str]:
+def batches_that_count(uow: UnitOfWork) -> dict[str, str]:
     """The batch that counts, by the id of each that it corrects: the kept cup is the same."""
     return {old: batch.id for batch in standing_batches(uow) for old in versions_of(uow, batch)}
 
 
-def _reading(row: Witness, now_called: Mapping[str, str]) -> WitnessReading:
-    batch = now_called.get(row.batch_id or "", row.batch_id or "")
+def as_reading(row: Witness, counts: Mapping[str, str]) -> WitnessReading:
+    batch = counts.get(row.batch_id or "", row.batch_id or "")
     return WitnessReading(minute_of(row.happened_at), cast(How, row.kind), row.passes, batch)
 
 
@@ -103,9 +103,9 @@ def release_view(uow: UnitOfWork, surface_id: str, step_key: str) -> ReleaseView
     if not batches:
         return None
     units, zone = units_of(uow), zone_of(the_shop(uow).zone)
-    rows = [row for row in _standing(uow) if (row.surface_id, row.step_key) == (surface_id, step_key)]
-    now_called = _now_called(uow)
-    stands = release([(b.id, minute_of(b.happened_at)) for b in batches], [_reading(row, now_called) for row in rows])
+    rows = [row for row in standing_readings(uow) if (row.surface_id, row.step_key) == (surface_id, step_key)]
+    counts = batches_that_count(uow)
+    stands = release([(b.id, minute_of(b.happened_at)) for b in batches], [as_reading(row, counts) for row in rows])
     views = []
     for batch in batches:
         mine = [
@@ -148,15 +148,12 @@ def _sentence(stands: Release, count: int) -> str:
     return f"Not released yet: read {cups} first. The clock only says from when."
 
 
-def read_witness(uow: UnitOfWork, order: ReadWitness, now: datetime) -> ReleaseView:
-    """Keep a reading; the same id again adds nothing."""
+def read_witness(uow: UnitOfWork, order: ReadWitness, now: datetime) -> tuple[str, str]:
+    """Keep a reading; the same id again adds nothing. Says of which part and step it is."""
     known = uow.session.get(Witness, order.id)
     if known is None:
         _keep(uow, uow.get(Surface, order.surface_id), order, now)
-    where = (order.surface_id, order.step_key) if known is None else (known.surface_id, known.step_key)
-    view = release_view(uow, *where)
-    assert view is not None
-    return view
+    return (order.surface_id, order.step_key) if known is None else (known.surface_id, known.step_key)
 
 
 def _keep(uow: UnitOfWork, surface: Surface, order: ReadWitness, now: datetime) -> None:

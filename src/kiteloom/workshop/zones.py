@@ -19,7 +19,7 @@ from kiteloom.workshop.shop import the_shop, units_of
 
 #: Shown behind and ahead of now [days].
 BACK, AHEAD = 2, 5
-_FIELDS = {
+FIELDS = {
     "heat": "Heater holds",
     "heat_from": "Heater from",
     "heat_to": "Heater until",
@@ -119,8 +119,8 @@ def _fields(zone: Zone, say: Saying) -> list[ZoneField]:
         "lag": (f"{zone.lag_h:g} h", "h"),
         "gain": (f"{difference:g}", "K" if say.units == "metric" else "°F warmer"),
     }
-    labels = {**_FIELDS, "gain": f"{_FIELDS['gain']} ({temperature})"}
-    return [ZoneField(field, labels[field], *texts[field]) for field in _FIELDS]
+    labels = {**FIELDS, "gain": f"{FIELDS['gain']} ({temperature})"}
+    return [ZoneField(field, labels[field], *texts[field]) for field in FIELDS]
 
 
 def edit_zone(uow: UnitOfWork, zone_id: str, version: int, fields: dict[str, Typed], now: datetime) -> Saved:
@@ -129,9 +129,9 @@ def edit_zone(uow: UnitOfWork, zone_id: str, version: int, fields: dict[str, Typ
     us = units_of(uow) == "us"
     words = []
     for field, typed in fields.items():
-        if field not in _FIELDS:
-            raise Refused(field, f"“{field}” is not a field of a zone; they are {', '.join(_FIELDS)}")
-        words.append(f"{zone.name}: {_FIELDS[field].lower()} {typed.text.strip() or 'nothing'}")
+        if field not in FIELDS:
+            raise Refused(field, f"“{field}” is not a field of a zone; they are {', '.join(FIELDS)}")
+        words.append(f"{zone.name}: {FIELDS[field].lower()} {typed.text.strip() or 'nothing'}")
         if field == "heat":
             zone.heat_c = typed.read("temperature", "heat") if typed.text.strip() else None
         elif field in ("heat_from", "heat_to"):
