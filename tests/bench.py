@@ -17,17 +17,16 @@ from uuid import uuid4
 import numpy as np
 
 from kiteloom.api import PAGES
-from kiteloom.core.calendar import local_midnight
-from kiteloom.core.climate import Profile, day_curve
-from kiteloom.core.cups import Using, split
-from kiteloom.core.cure import CureSystem, Stage, cure_times
-from kiteloom.core.exotherm import HotMix, fitted, warm_up
-from kiteloom.core.materials import PotLife
-from kiteloom.core.mixing import MixSystem, Ratio
-from kiteloom.core.schedule.place import place
+from kiteloom.core.air.profile import Profile, day_curve
+from kiteloom.core.base.calendar import local_midnight
+from kiteloom.core.cure.progress import CureSystem, Stage, cure_times
+from kiteloom.core.mix.cups import Using, split
+from kiteloom.core.mix.exotherm import HotMix, PotLife, fitted, warm_up
+from kiteloom.core.mix.ratio import MixSystem, Ratio
+from kiteloom.core.plan.place import place
 from kiteloom.demo import reedling
 from kiteloom.store.models import Assembly, Design
-from kiteloom.workshop.founding import Founding
+from kiteloom.workshop.build.founding import Founding
 from tests.api.test_contract import BY_VOLUME, CUPS, CURE, EPOXY, GLASS
 from tests.browser.running import RunningShop, chromium
 from tests.conftest import MORNING, Shop

@@ -11,12 +11,12 @@ import shutil
 import tempfile
 from pathlib import Path
 
-from kiteloom.core.calendar import minute_of
-from kiteloom.core.climate import day_curve
-from kiteloom.core.schedule.place import place
+from kiteloom.core.air.profile import day_curve
+from kiteloom.core.base.calendar import minute_of
+from kiteloom.core.plan.place import place
 from kiteloom.demo import reedling
-from kiteloom.workshop.plan import shop_plan
-from kiteloom.workshop.run_sheets import items_of
+from kiteloom.views.part.run_sheet import items_of
+from kiteloom.workshop.plan.plan import shop_plan
 
 DATA = Path(__file__).parent / "data"
 #: A data folder with facts of every kind, as the program wrote it when a surface had one way of building.

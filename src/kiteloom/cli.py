@@ -19,8 +19,8 @@ import waitress
 from kiteloom.api import create_app
 from kiteloom.demo import reedling
 from kiteloom.standins.scale import SimulatedScale
-from kiteloom.workshop.clock import Clock, SetClock, SystemClock
-from kiteloom.workshop.watch import Instruments, Watch
+from kiteloom.workshop.base.clock import Clock, SetClock, SystemClock
+from kiteloom.workshop.plan.watch import Instruments, Watch
 
 HOST = "127.0.0.1"
 

@@ -57,7 +57,7 @@ def test_the_built_page_fetches_nothing_from_elsewhere(empty_shop):
 
 
 def test_what_is_wrong_inside_is_a_problem_and_never_a_trace(shop, monkeypatch):
-    monkeypatch.setattr("kiteloom.workshop.airframe.airframe", lambda *_: 1 / 0)
+    monkeypatch.setattr("kiteloom.views.airframe.airframe", lambda *_: 1 / 0)
     broken = shop.ask("GET", "/airframe", status=500)
     assert broken["detail"] == "This was not expected. Nothing was saved; the log of the program says more."
 

@@ -9,7 +9,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from tests.api.test_fuzz import ODD, places, replaced
 
-from kiteloom.workshop.founding import stable_id
+from kiteloom.workshop.build.founding import stable_id
 
 SURFACE = "00000000-0000-0000-0000-000000000000"
 TYPED = {"text": "30", "unit": "min"}

@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from kiteloom.core.quantities import show
+from kiteloom.core.base.quantities import show
 from tests.browser.conftest import open_page
 from tests.browser.running import RunningShop
 

@@ -8,12 +8,13 @@ from dataclasses import replace
 from tests.core.jobs import VIENNA, WEEK_END
 from tests.core.test_skin import EPOXY, JOB
 
-from kiteloom.core.calendar import Shift, WorkingHours
-from kiteloom.core.climate import Profile
-from kiteloom.core.cure import CureSystem, Stage
-from kiteloom.core.recipes import fill_fair, foam_core, paste_bond, sandwich_skin, spar_cap, varnish, wood_frame
-from kiteloom.core.schedule.gates import before_gates
-from kiteloom.core.schedule.job import USE_BY, After, Job, Member, Station, Thing
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.base.calendar import Shift, WorkingHours
+from kiteloom.core.build.gates import before_gates
+from kiteloom.core.build.recipes import fill_fair, foam_core, paste_bond, sandwich_skin, spar_cap, varnish, wood_frame
+from kiteloom.core.build.step import USE_BY, After
+from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.plan.input import Job, Member, Station, Thing
 
 HOURS = WorkingHours(VIENNA, tuple(Shift(d, 540, 1080) for d in range(6)))
 SKILLS = ("layup", "woodwork", "bonding", "finishing")

@@ -7,10 +7,11 @@ from datetime import date, datetime
 from hypothesis import strategies as st
 from tests.core.test_skin import EPOXY
 
-from kiteloom.core.calendar import Shift, WorkingHours, minute_of, zone_of
-from kiteloom.core.climate import Profile, day_curve
-from kiteloom.core.cure import CureSystem, Stage
-from kiteloom.core.schedule.job import USE_BY, After, Damp, Job, Member, Station, Step
+from kiteloom.core.air.profile import Profile, day_curve
+from kiteloom.core.base.calendar import Shift, WorkingHours, minute_of, zone_of
+from kiteloom.core.build.step import USE_BY, After, Step
+from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.plan.input import Damp, Job, Member, Station
 
 VIENNA = zone_of("Europe/Vienna")
 DAYS = WorkingHours(VIENNA, tuple(Shift(d, 540, 1080) for d in range(6)))

@@ -11,19 +11,21 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tests.core.test_placing import START, VIENNA, at, job
 
-from kiteloom.core.air import judge_air
-from kiteloom.core.alarms import just_reached, standing_still, still_wet
-from kiteloom.core.building import Day, ZoneModel, heated, outside_curve, with_mean_days
-from kiteloom.core.calendar import minute_of
-from kiteloom.core.climate import Profile
-from kiteloom.core.cure import CureSystem, Stage
-from kiteloom.core.glass import GlassTransition, full_in_reach
-from kiteloom.core.problems import Refused
-from kiteloom.core.recipes import varnish, wood_frame
-from kiteloom.core.schedule.job import After, Fact, Member, Mixed, Step
-from kiteloom.core.schedule.place import place
-from kiteloom.core.today import first_thing, fits_before_closing, held, opening, state_of
-from kiteloom.core.work import Note, fact_of, speaks_against
+from kiteloom.core.air.building import Day, ZoneModel, heated, outside_curve, with_mean_days
+from kiteloom.core.air.moisture import judge_air
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.base.calendar import minute_of
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.recipes import varnish, wood_frame
+from kiteloom.core.build.step import After, Step
+from kiteloom.core.cure.glass import GlassTransition, full_in_reach
+from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.log.facts import Fact, Mixed
+from kiteloom.core.log.work import Note, fact_of, speaks_against
+from kiteloom.core.plan.alarms import just_reached, standing_still, still_wet
+from kiteloom.core.plan.input import Member
+from kiteloom.core.plan.place import place
+from kiteloom.core.plan.today import first_thing, fits_before_closing, held, opening, state_of
 
 EPOXY = CureSystem(55, 23, (Stage("gel", 4), Stage("peel", 10)), min_c=12)
 

@@ -5,7 +5,8 @@ from datetime import UTC, date, datetime
 import numpy as np
 import pytest
 
-from kiteloom.core.calendar import (
+from kiteloom.core.air.profile import Profile, day_curve, last_day_repeated, record_then_forecast
+from kiteloom.core.base.calendar import (
     Shift,
     WorkingHours,
     clock_minutes,
@@ -16,8 +17,7 @@ from kiteloom.core.calendar import (
     when,
     zone_of,
 )
-from kiteloom.core.climate import Profile, day_curve, last_day_repeated, record_then_forecast
-from kiteloom.core.problems import Refused
+from kiteloom.core.base.problems import Refused
 
 VIENNA = zone_of("Europe/Vienna")
 

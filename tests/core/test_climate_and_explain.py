@@ -11,13 +11,15 @@ from hypothesis import strategies as st
 from tests.core.test_placing import ALWAYS, CREW, START, at, job
 from tests.core.test_skin import EPOXY
 
-from kiteloom.core.calendar import zone_of
-from kiteloom.core.climate import DayOutlook, Profile, day_curve, what_is_known
-from kiteloom.core.cure import follow
-from kiteloom.core.schedule.airs import Airs, below
-from kiteloom.core.schedule.explain import why_not_sooner
-from kiteloom.core.schedule.job import After, Estimate, Fact, Station, Step
-from kiteloom.core.schedule.place import if_next, place
+from kiteloom.core.air.profile import DayOutlook, Profile, day_curve, what_is_known
+from kiteloom.core.base.calendar import zone_of
+from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.cure.progress import follow
+from kiteloom.core.log.facts import Fact
+from kiteloom.core.plan.airs import Airs, below
+from kiteloom.core.plan.explain import why_not_sooner
+from kiteloom.core.plan.input import Station
+from kiteloom.core.plan.place import if_next, place
 from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
 
 

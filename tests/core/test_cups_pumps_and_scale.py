@@ -6,12 +6,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kiteloom.core.cups import Using, largest_cup_g, smallest_cup_g, split
-from kiteloom.core.exotherm import HotMix, warm_up, working_life
-from kiteloom.core.materials import PotLife
-from kiteloom.core.mixing import MixSystem, Ratio, judge, masses
-from kiteloom.core.problems import Refused
-from kiteloom.core.pumps import per_stroke, strokes_for
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.mix.cups import Using, largest_cup_g, smallest_cup_g, split
+from kiteloom.core.mix.exotherm import HotMix, PotLife, warm_up, working_life
+from kiteloom.core.mix.pumps import per_stroke, strokes_for
+from kiteloom.core.mix.ratio import MixSystem, Ratio, judge, masses
 from kiteloom.standins.scale import SimulatedScale, Unplugged
 
 EPOXY = MixSystem(Ratio(100, 28), 1.14, 0.96, 3)

@@ -4,21 +4,19 @@ import math
 
 import pytest
 
-from kiteloom.core.climate import Profile
-from kiteloom.core.cure import CureSystem, Stage, cure_times
-from kiteloom.core.from_what import (
-    ply_weights,
-    pour_figures,
-    resin_figures,
-    shape_figures,
-    stack_weights,
-    stage_figure,
-)
-from kiteloom.core.laminate import Ply, Stack, ply_figures, stack_figures
-from kiteloom.core.materials import Cloth, CoreSheet
-from kiteloom.core.mixing import Losses, MixSystem, Ratio, masses, resin_need
-from kiteloom.core.quantities import FORMATS, show
-from kiteloom.core.shape import Panel, Planform, naca4
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.base.quantities import FORMATS, show
+from kiteloom.core.cure.figures import stage_figure
+from kiteloom.core.cure.progress import CureSystem, Stage, cure_times
+from kiteloom.core.laminate.figures import ply_weights, stack_weights
+from kiteloom.core.laminate.stack import Ply, Stack, ply_figures, stack_figures
+from kiteloom.core.mix.figures import pour_figures
+from kiteloom.core.mix.ratio import MixSystem, Ratio, masses
+from kiteloom.core.need.figures import resin_figures
+from kiteloom.core.need.resin import Losses, resin_need
+from kiteloom.core.shape.figures import shape_figures
+from kiteloom.core.shape.loft import Panel, Planform, naca4
+from kiteloom.core.stores.materials import Cloth, CoreSheet
 
 WING = Panel(Planform(7.2, 1.12, 0.62, 0.12), naca4("4415"), naca4("4412"))
 GLASS, LIGHT = Cloth("heavy", 280, 2.56, 0.58, balanced=True), Cloth("light", 163, 2.56, 0.58)

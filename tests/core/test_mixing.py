@@ -4,18 +4,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kiteloom.core.mixing import (
-    ImpossibleMix,
-    Losses,
-    MixSystem,
-    Ratio,
-    hardener_band,
-    judge,
-    masses,
-    resin_need,
-    top_up,
-)
-from kiteloom.core.problems import Refused
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.mix.ratio import ImpossibleMix, MixSystem, Ratio, hardener_band, judge, masses, top_up
+from kiteloom.core.need.resin import Losses, resin_need
 
 AMINE = MixSystem(Ratio(100, 28), 1.14, 0.96, 3)
 parts = st.floats(0.5, 500)

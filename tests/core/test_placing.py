@@ -13,14 +13,16 @@ from tests.core.jobs import ALWAYS, CREW, START, VIENNA, at, job, jobs
 from tests.core.test_skin import EPOXY, JOB
 from tests.core.walker import broken, could_be_sooner
 
-from kiteloom.core.calendar import WorkingHours, minute_of, moment_of
-from kiteloom.core.climate import Profile, day_curve
-from kiteloom.core.cure import CureSystem, Stage
-from kiteloom.core.problems import Refused
-from kiteloom.core.recipes.sandwich_skin import steps
-from kiteloom.core.schedule.explain import why_not_sooner
-from kiteloom.core.schedule.job import After, Fact, Member, Mixed, Station, Step
-from kiteloom.core.schedule.place import place
+from kiteloom.core.air.profile import Profile, day_curve
+from kiteloom.core.base.calendar import WorkingHours, minute_of, moment_of
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.recipes.sandwich_skin import steps
+from kiteloom.core.build.step import After, Step
+from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.log.facts import Fact, Mixed
+from kiteloom.core.plan.explain import why_not_sooner
+from kiteloom.core.plan.input import Member, Station
+from kiteloom.core.plan.place import place
 
 
 # A failing job is shown as it is found: making it smaller costs minutes.

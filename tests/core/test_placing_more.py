@@ -11,13 +11,15 @@ from tests.core.jobs import ALWAYS, CREW, DAYS, LIFE, START, VIENNA, WEEK_END, a
 from tests.core.test_skin import EPOXY
 from tests.core.walker import broken
 
-from kiteloom.core.calendar import moment_of
-from kiteloom.core.climate import Profile, day_curve
-from kiteloom.core.cure import CureSystem, Stage
-from kiteloom.core.schedule.explain import why_not_sooner
-from kiteloom.core.schedule.gates import before_gates
-from kiteloom.core.schedule.job import USE_BY, After, Damp, Fact, Member, Pin, Station, Step, Thing
-from kiteloom.core.schedule.place import if_next, place
+from kiteloom.core.air.profile import Profile, day_curve
+from kiteloom.core.base.calendar import moment_of
+from kiteloom.core.build.gates import before_gates
+from kiteloom.core.build.step import USE_BY, After, Step
+from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.log.facts import Fact
+from kiteloom.core.plan.explain import why_not_sooner
+from kiteloom.core.plan.input import Damp, Member, Pin, Station, Thing
+from kiteloom.core.plan.place import if_next, place
 
 COAT = CureSystem(55, 23, (Stage("recoat", 6), Stage("recoat closes", 20), Stage("handle", 24)))
 

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kiteloom.core.problems import Refused
-from kiteloom.core.quantities import FORMATS, UNITS, parse, show
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.quantities import FORMATS, UNITS, parse, show
 
 
 @pytest.mark.parametrize(

@@ -8,14 +8,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kiteloom.core.climate import Profile
-from kiteloom.core.cure import cure_times
-from kiteloom.core.filled import Powder, filled, speaks_against_use
-from kiteloom.core.lots import ShelfLife, good_until, remaining
-from kiteloom.core.reading import mix_system, resin_sheet
-from kiteloom.core.sheet_fields import KINDS
-from kiteloom.core.sheet_form import Form, StagesForm, cleaned, read, same, written
-from kiteloom.core.sheets import cure_from, lacking, questions
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.cure.progress import cure_times
+from kiteloom.core.mix.filled import Powder, filled, speaks_against_use
+from kiteloom.core.stores.fields import KINDS
+from kiteloom.core.stores.form import Form, StagesForm, cleaned, read, same, written
+from kiteloom.core.stores.lots import ShelfLife, good_until, remaining
+from kiteloom.core.stores.reading import mix_system, resin_sheet
+from kiteloom.core.stores.sheets import cure_from, lacking, questions
 from kiteloom.demo.products import RUSH_CEMENT, SHEETS, TARN_SLOW
 
 

@@ -6,16 +6,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kiteloom.core.climate import Profile
-from kiteloom.core.cure import CureSystem, Stage
-from kiteloom.core.glass import GlassTransition
-from kiteloom.core.materials import looks_alike
-from kiteloom.core.postcure import Leg, during, harden, post_cure, programme
-from kiteloom.core.problems import Refused
-from kiteloom.core.reading import resin_sheet
-from kiteloom.core.sheet_fields import FIELDS, KINDS, fields_of
-from kiteloom.core.sheet_form import Form, StagesForm, differences, read, written
-from kiteloom.core.sheets import lacking, questions
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.cure.glass import GlassTransition
+from kiteloom.core.cure.post_cure import Leg, during, harden, post_cure, programme
+from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.stores.fields import FIELDS, KINDS, fields_of
+from kiteloom.core.stores.form import Form, StagesForm, differences, read, written
+from kiteloom.core.stores.materials import looks_alike
+from kiteloom.core.stores.reading import resin_sheet
+from kiteloom.core.stores.sheets import lacking, questions
 from kiteloom.demo.products import HERON_FAIRING, HERON_PASTE, MERE, TARN_FAST, TARN_SLOW
 
 EMPTY = {

@@ -8,14 +8,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kiteloom.core.calendar import Shift, WorkingHours, minute_of, zone_of
-from kiteloom.core.cure import CureSystem, Stage
-from kiteloom.core.laminate import Ply, Stack, stack_code, stack_figures, true_angle, warp_direction
-from kiteloom.core.materials import Cloth, CoreSheet
-from kiteloom.core.mixing import Losses
-from kiteloom.core.problems import Refused
-from kiteloom.core.recipes.sandwich_skin import SkinJob, resin_needs, steps
-from kiteloom.core.shape import Panel, Planform, naca4
+from kiteloom.core.base.calendar import Shift, WorkingHours, minute_of, zone_of
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.recipes.sandwich_skin import SkinJob, resin_needs, steps
+from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.laminate.stack import Ply, Stack, stack_code, stack_figures, true_angle, warp_direction
+from kiteloom.core.need.resin import Losses
+from kiteloom.core.shape.loft import Panel, Planform, naca4
+from kiteloom.core.stores.materials import Cloth, CoreSheet
 
 VIENNA = zone_of("Europe/Vienna")
 GLASS = Cloth("twill", 280, 2.56, 0.58, balanced=True)

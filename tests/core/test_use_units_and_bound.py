@@ -13,20 +13,22 @@ from tests.core.jobs import ALWAYS, CREW, DAYS, START, VIENNA, WEEK_END, at, job
 from tests.core.test_skin import EPOXY, SANDWICH
 from tests.core.walker import broken
 
-from kiteloom.core.calendar import Shift, WorkingHours, moment_of
-from kiteloom.core.climate import Profile, day_curve
-from kiteloom.core.cure import CureSystem, Stage, follow
-from kiteloom.core.learned import Done, learned
-from kiteloom.core.lots import too_little
-from kiteloom.core.recipes import fill_fair, foam_core, paste_bond, sandwich_skin, spar_cap, varnish, wood_frame
-from kiteloom.core.run_sheet import bedded, bonded, brushed, glued, items, laid, spread
-from kiteloom.core.schedule.airs import Airs
-from kiteloom.core.schedule.job import After, Damp, Fact, Member, Pin, Station, Step, Thing, in_order
-from kiteloom.core.schedule.place import if_next, place
-from kiteloom.core.schedule.units import units_of
-from kiteloom.core.schedule.use import Hours, Roster, Use
-from kiteloom.core.today import as_it_lies, missed
-from kiteloom.core.twist import Twist, judged
+from kiteloom.core.air.profile import Profile, day_curve
+from kiteloom.core.base.calendar import Shift, WorkingHours, moment_of
+from kiteloom.core.build.recipes import fill_fair, foam_core, paste_bond, sandwich_skin, spar_cap, varnish, wood_frame
+from kiteloom.core.build.run_sheet import bedded, bonded, brushed, glued, items, laid, spread
+from kiteloom.core.build.step import After, Step, in_order
+from kiteloom.core.build.twist import Twist, judged
+from kiteloom.core.cure.progress import CureSystem, Stage, follow
+from kiteloom.core.log.facts import Fact
+from kiteloom.core.log.learned import Done, learned
+from kiteloom.core.plan.airs import Airs
+from kiteloom.core.plan.input import Damp, Member, Pin, Station, Thing
+from kiteloom.core.plan.place import if_next, place
+from kiteloom.core.plan.today import as_it_lies, missed
+from kiteloom.core.plan.units import units_of
+from kiteloom.core.plan.use import Hours, Roster, Use
+from kiteloom.core.stores.lots import too_little
 
 SPANS = st.lists(st.tuples(st.integers(0, 60), st.integers(1, 20)).map(lambda t: (t[0], t[0] + t[1])), max_size=12)
 

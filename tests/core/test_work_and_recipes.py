@@ -11,13 +11,14 @@ from tests.core.jobs import ALWAYS, START, job
 from tests.core.test_skin import EPOXY, JOB
 from tests.core.walker import broken
 
-from kiteloom.core.climate import Profile
-from kiteloom.core.cure import Stage
-from kiteloom.core.problems import Refused
-from kiteloom.core.recipes import fill_fair, foam_core, paste_bond, spar_cap, varnish, wood_frame
-from kiteloom.core.schedule.job import USE_BY, Station
-from kiteloom.core.schedule.place import place
-from kiteloom.core.work import Note, fact_of, speaks_against
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.recipes import fill_fair, foam_core, paste_bond, spar_cap, varnish, wood_frame
+from kiteloom.core.build.step import USE_BY
+from kiteloom.core.cure.progress import Stage
+from kiteloom.core.log.work import Note, fact_of, speaks_against
+from kiteloom.core.plan.input import Station
+from kiteloom.core.plan.place import place
 
 GLUE = replace(EPOXY, stages=(Stage("gel", 3), Stage("handle", 9), Stage("sand", 16)))
 VARNISH = replace(EPOXY, stages=(Stage("recoat", 6), Stage("handle", 14)), min_c=7)

@@ -6,7 +6,7 @@ import math
 from dataclasses import replace
 from itertools import pairwise
 
-from kiteloom.core.cure import follow
+from kiteloom.core.cure.progress import follow
 
 SLACK = 1e-6
 

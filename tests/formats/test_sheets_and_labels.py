@@ -11,9 +11,9 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kiteloom.core.problems import Refused
-from kiteloom.core.sheet_fields import KINDS
-from kiteloom.core.sheet_form import cleaned, same
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.stores.fields import KINDS
+from kiteloom.core.stores.form import cleaned, same
 from kiteloom.demo.products import SHEETS
 from kiteloom.formats.lid_labels import Lid, lid_labels
 from kiteloom.formats.sheet_files import FileSheet, read_sheets, write_csv, write_json

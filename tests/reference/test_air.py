@@ -8,10 +8,10 @@ import psychrolib
 import pvlib
 import pytest
 
-from kiteloom.core.air import dew_point, humidity, saturation_pressure
-from kiteloom.core.calendar import Shift, WorkingHours, minute_of, zone_of
-from kiteloom.core.climate import Profile
-from kiteloom.core.windows import Limits, Part, straight_shots
+from kiteloom.core.air.moisture import dew_point, humidity, saturation_pressure
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.air.windows import Limits, Part, straight_shots
+from kiteloom.core.base.calendar import Shift, WorkingHours, minute_of, zone_of
 
 psychrolib.SetUnitSystem(psychrolib.SI)
 

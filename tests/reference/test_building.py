@@ -7,8 +7,8 @@ import pytest
 from scipy.integrate import solve_ivp
 from tests.reference.test_cure import open_weather_year
 
-from kiteloom.core.building import Day, ZoneModel, outside_curve
-from kiteloom.core.calendar import minute_of
+from kiteloom.core.air.building import Day, ZoneModel, outside_curve
+from kiteloom.core.base.calendar import minute_of
 
 YEAR = open_weather_year()
 

@@ -11,8 +11,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from kiteloom.core.climate import Profile
-from kiteloom.core.cure import GAS_J_MOL_K, KELVIN, CureSystem, Stage, cure_times, fit_activation, follow, rate
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.cure.progress import GAS_J_MOL_K, KELVIN, CureSystem, Stage, cure_times, fit_activation, follow, rate
 
 HOUR = 60.0
 

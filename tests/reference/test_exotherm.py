@@ -9,11 +9,10 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from kiteloom.core.cups import Using, split
-from kiteloom.core.cure import GAS_J_MOL_K, KELVIN
-from kiteloom.core.exotherm import WORKABLE, Heat, HotMix, cup_area_cm2, fitted, warm_up
-from kiteloom.core.materials import PotLife
-from kiteloom.core.mixing import MixSystem, Ratio
+from kiteloom.core.cure.progress import GAS_J_MOL_K, KELVIN
+from kiteloom.core.mix.cups import Using, split
+from kiteloom.core.mix.exotherm import WORKABLE, Heat, HotMix, PotLife, cup_area_cm2, fitted, warm_up
+from kiteloom.core.mix.ratio import MixSystem, Ratio
 
 SLOW = HotMix(PotLife(45, 100, 23), 55)
 EPOXY = MixSystem(Ratio(100, 28), 1.14, 0.96, 3)

@@ -3,8 +3,8 @@
 import pint
 import pytest
 
-from kiteloom.core.mixing import MixSystem, Ratio, hardener_per_hundred, judge, masses, top_up
-from kiteloom.core.quantities import UNITS, parse
+from kiteloom.core.base.quantities import UNITS, parse
+from kiteloom.core.mix.ratio import MixSystem, Ratio, hardener_per_hundred, judge, masses, top_up
 
 PINT = pint.UnitRegistry()
 AS_PINT = {

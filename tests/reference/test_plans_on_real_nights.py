@@ -10,12 +10,12 @@ from tests.core.test_skin import JOB
 from tests.core.walker import broken
 from tests.reference.test_cure import open_weather_year
 
-from kiteloom.core.calendar import minute_of
-from kiteloom.core.climate import Profile
-from kiteloom.core.cure import GAS_J_MOL_K, KELVIN
-from kiteloom.core.recipes.sandwich_skin import steps
-from kiteloom.core.schedule.job import Job, Station
-from kiteloom.core.schedule.place import place
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.base.calendar import minute_of
+from kiteloom.core.build.recipes.sandwich_skin import steps
+from kiteloom.core.cure.progress import GAS_J_MOL_K, KELVIN
+from kiteloom.core.plan.input import Job, Station
+from kiteloom.core.plan.place import place
 
 YEAR = open_weather_year()
 

@@ -8,8 +8,9 @@ from hypothesis import strategies as st
 from tests.core.jobs import ALWAYS, job
 from tests.core.walker import broken
 
-from kiteloom.core.schedule.job import After, Member, Station, Step
-from kiteloom.core.schedule.place import place
+from kiteloom.core.build.step import After, Step
+from kiteloom.core.plan.input import Member, Station
+from kiteloom.core.plan.place import place
 
 #: J. F. Muth and G. L. Thompson, “Industrial Scheduling” (1963), the six by six problem of H. Fisher and
 #: G. L. Thompson, from memory: for each of six jobs its machines in order and how long it is on each.

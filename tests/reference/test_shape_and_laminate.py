@@ -8,9 +8,9 @@ from composipy import LaminateProperty, OrthotropicMaterial
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from kiteloom.core.laminate import Ply, Stack, is_balanced, is_symmetric, ply_figures
-from kiteloom.core.materials import Cloth
-from kiteloom.core.shape import Panel, Planform, naca4, section_from_sides, section_girth
+from kiteloom.core.laminate.stack import Ply, Stack, is_balanced, is_symmetric, ply_figures
+from kiteloom.core.shape.loft import Panel, Planform, naca4, section_from_sides, section_girth
+from kiteloom.core.stores.materials import Cloth
 
 
 # Source: Abbott & von Doenhoff, Theory of Wing Sections, NACA 0012 ordinates [% chord].

@@ -9,14 +9,13 @@ from hypothesis import strategies as st
 from scipy.integrate import quad, solve_ivp
 from scipy.stats import linregress
 
-from kiteloom.core.climate import Profile, day_curve
-from kiteloom.core.cure import GAS_J_MOL_K, KELVIN, cure_times, relative_rates
-from kiteloom.core.exotherm import WORKABLE, HotMix, cup_area_cm2, fitted, working_life
-from kiteloom.core.filled import Powder, filled
-from kiteloom.core.materials import PotLife
-from kiteloom.core.part_air import PART_LAG_MIN, as_read
-from kiteloom.core.reading import mix_system
-from kiteloom.core.sheets import cure_from, fitted_energy
+from kiteloom.core.air.part import PART_LAG_MIN, as_read
+from kiteloom.core.air.profile import Profile, day_curve
+from kiteloom.core.cure.progress import GAS_J_MOL_K, KELVIN, cure_times, relative_rates
+from kiteloom.core.mix.exotherm import WORKABLE, HotMix, PotLife, cup_area_cm2, fitted, working_life
+from kiteloom.core.mix.filled import Powder, filled
+from kiteloom.core.stores.reading import mix_system
+from kiteloom.core.stores.sheets import cure_from, fitted_energy
 
 HOURS = st.floats(0.2, 100)
 

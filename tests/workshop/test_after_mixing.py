@@ -7,8 +7,8 @@ from datetime import datetime, timedelta
 import pytest
 from tests.workshop.test_bench import FAST, SLOW, alerts, cups, grams, keep, later, product
 
-from kiteloom.workshop.after_mixing import LARGEST_PHOTO
-from kiteloom.workshop.watch import Instruments, Watch
+from kiteloom.workshop.log.batch_notes import LARGEST_PHOTO
+from kiteloom.workshop.plan.watch import Instruments, Watch
 
 
 def test_several_open_cups_stand_in_the_order_they_go_off(shop, left_upper):

@@ -131,7 +131,7 @@ def cups(shop):
 
 
 def alerts(shop):
-    from kiteloom.workshop.alerts import raise_alerts
+    from kiteloom.workshop.plan.alerts import raise_alerts
 
     raise_alerts(shop.store, shop.clock.at)
     return [alert["words"] for alert in shop.get("/weather")["alerts"] if alert["kind"] == "cup"]

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from kiteloom.core.sheet_form import written
+from kiteloom.core.stores.form import written
 from kiteloom.demo.products import SALLOW, TARN_SLOW
 
 

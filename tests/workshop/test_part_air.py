@@ -8,10 +8,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kiteloom.core.air import Air
-from kiteloom.core.climate import Profile
-from kiteloom.core.part_air import as_read, moved
-from kiteloom.workshop.watch import Instruments, Watch
+from kiteloom.core.air.moisture import Air
+from kiteloom.core.air.part import as_read, moved
+from kiteloom.core.air.profile import Profile
+from kiteloom.workshop.plan.watch import Instruments, Watch
 
 LEFT = "Left wing, lower skin"
 

@@ -14,9 +14,9 @@ from tests.conftest import MORNING
 from tests.core.walker import broken
 from tests.workshop.test_work_and_alerts import note, steps
 
-from kiteloom.core.calendar import minute_of
-from kiteloom.workshop.late import keep_evening
-from kiteloom.workshop.plan import shop_plan
+from kiteloom.core.base.calendar import minute_of
+from kiteloom.workshop.plan.late import keep_evening
+from kiteloom.workshop.plan.plan import shop_plan
 
 TARN = "Tarn 210 with 214 slow"
 

@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 
 import pytest
 
-from kiteloom.core.quantities import parse
+from kiteloom.core.base.quantities import parse
 
 BED = "core/bed"
 

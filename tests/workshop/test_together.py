@@ -7,13 +7,13 @@ from uuid import uuid4
 import pytest
 from tests.conftest import MORNING
 
-from kiteloom.core.problems import Refused
-from kiteloom.core.quantities import Typed
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.quantities import Typed
 from kiteloom.demo import products, reedling
-from kiteloom.workshop.climate import say_outlook, shop_temperature
-from kiteloom.workshop.founding import Founding
-from kiteloom.workshop.imports import take
-from kiteloom.workshop.parts import parts
+from kiteloom.workshop.air.climate import say_outlook, shop_temperature
+from kiteloom.workshop.air.imports import take
+from kiteloom.workshop.build.founding import Founding
+from kiteloom.workshop.build.parts import parts
 
 NOW = MORNING.timestamp() / 60
 

@@ -14,12 +14,12 @@ from sqlalchemy.exc import DatabaseError
 from tests.conftest import MORNING, Shop
 from tests.core.walker import broken
 
-from kiteloom.core.calendar import minute_of
-from kiteloom.core.today import state_of
+from kiteloom.core.base.calendar import minute_of
+from kiteloom.core.plan.today import state_of
 from kiteloom.demo import products, reedling
 from kiteloom.store.unit_of_work import MIGRATIONS, Store, _engine
-from kiteloom.workshop.founding import Founding
-from kiteloom.workshop.plan import shop_plan, what_if
+from kiteloom.workshop.build.founding import Founding
+from kiteloom.workshop.plan.plan import shop_plan, what_if
 
 VIENNA = ZoneInfo("Europe/Vienna")
 

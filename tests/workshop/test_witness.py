@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from kiteloom.core.witness import WitnessReading, release
+from kiteloom.core.cure.witness import WitnessReading, release
 
 LAYUP = "skin-1/layup"
 

@@ -9,11 +9,11 @@ from uuid import uuid4
 import pytest
 from tests.conftest import MORNING
 
-from kiteloom.core.air import Air
-from kiteloom.core.calendar import minute_of
+from kiteloom.core.air.moisture import Air
+from kiteloom.core.base.calendar import minute_of
 from kiteloom.demo import reedling
-from kiteloom.workshop.climate import shop_temperature
-from kiteloom.workshop.watch import Instruments, Watch
+from kiteloom.workshop.air.climate import shop_temperature
+from kiteloom.workshop.plan.watch import Instruments, Watch
 
 PEEL = "skin-1/peel"
 

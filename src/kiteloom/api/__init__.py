@@ -11,9 +11,9 @@ from flask import Response, request, send_from_directory
 
 from kiteloom.api import air, bench, calc, calc_time, plan, planning, problems, shelf, shop, surfaces
 from kiteloom.store.unit_of_work import Store
-from kiteloom.workshop.clock import Clock, SystemClock
-from kiteloom.workshop.scale import Scale
-from kiteloom.workshop.shop import furnish
+from kiteloom.workshop.base.clock import Clock, SystemClock
+from kiteloom.workshop.base.shop import furnish
+from kiteloom.workshop.mix.scale import Scale
 
 #: The built front end: beside the source in a checkout.
 PAGES = Path(__file__).resolve().parents[3] / "web" / "dist"

@@ -9,10 +9,12 @@ from apiflask import APIBlueprint
 from pydantic import BaseModel, RootModel
 
 from kiteloom.api.house import TypedIn, now, store
-from kiteloom.core.calendar import minute_of
-from kiteloom.workshop import climate, imports, shots, zones
-from kiteloom.workshop.climate import MAIN
-from kiteloom.workshop.shape import Saved
+from kiteloom.core.base.calendar import minute_of
+from kiteloom.views.air import shots, zones
+from kiteloom.workshop.air import climate, imports
+from kiteloom.workshop.air import zones as air_zones
+from kiteloom.workshop.air.climate import MAIN
+from kiteloom.workshop.base.saved import Saved
 
 bp = APIBlueprint("air", __name__, url_prefix="/api/v1/climate", tag="Air")
 
@@ -59,7 +61,7 @@ def edit_zone(zone_id: str, json_data: ZoneIn) -> Saved:
     """Change how a zone follows the weather, or its heater."""
     fields = {name: typed.value() for name, typed in json_data.fields.items()}
     with store().writing() as uow:
-        return zones.edit_zone(uow, zone_id, json_data.version, fields, now())
+        return air_zones.edit_zone(uow, zone_id, json_data.version, fields, now())
 
 
 class ChoicesIn(BaseModel):

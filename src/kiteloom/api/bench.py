@@ -11,8 +11,13 @@ from pydantic import BaseModel, RootModel
 
 from kiteloom.api.house import TypedIn, now, scale, store
 from kiteloom.formats.lid_labels import lid_labels
-from kiteloom.workshop import after_mixing, batches, bench, cups, shop
-from kiteloom.workshop.scale import ScaleView, scale_view, use_it
+from kiteloom.views.bench import batches, bench, cups, trail
+from kiteloom.views.bench.scale import ScaleView, scale_view
+from kiteloom.workshop.base import shop
+from kiteloom.workshop.log import batch_notes
+from kiteloom.workshop.log import batches as log_batches
+from kiteloom.workshop.mix.scale import use_it
+from kiteloom.workshop.stores import pumps
 
 bp = APIBlueprint("bench", __name__, url_prefix="/api/v1", tag="Mixing")
 
@@ -106,14 +111,14 @@ class BatchIn(BaseModel):
 def keep_batch(json_data: BatchIn) -> batches.BatchView:
     """Keep a cup as a batch on its surface."""
     given = json_data.model_dump(exclude={"resin_lid", "hardener_lid", "resin", "hardener"})
-    order = batches.PourBatch(
+    order = log_batches.PourBatch(
         **given,
         lids=(json_data.resin_lid, json_data.hardener_lid),
         resin=json_data.resin.value(),
         hardener=json_data.hardener.value(),
     )
     with store().writing() as uow:
-        batches.keep_batch(uow, order, now())
+        log_batches.keep_batch(uow, order, now())
     with store().reading() as uow:
         return batches.batch_view(uow, json_data.id)
 
@@ -134,7 +139,7 @@ def correct_batch(batch_id: str, json_data: CorrectionIn) -> batches.BatchView:
     """Correct a batch: a new row that names the old one."""
     with store().writing() as uow:
         resin, hardener = json_data.resin.value(), json_data.hardener.value()
-        batches.correct_batch(uow, batch_id, json_data.id, resin, hardener, json_data.note, now())
+        log_batches.correct_batch(uow, batch_id, json_data.id, resin, hardener, json_data.note, now())
     with store().reading() as uow:
         return batches.batch_view(uow, json_data.id)
 
@@ -193,7 +198,7 @@ class ProductViewOut(RootModel[bench.Product]):
 class UsesOut(BaseModel):
     """Steps that a product would do for."""
 
-    uses: list[after_mixing.OtherUse]
+    uses: list[trail.OtherUse]
 
 
 @bp.get("/bench/<sheet_id>/uses")
@@ -201,7 +206,7 @@ class UsesOut(BaseModel):
 def uses(sheet_id: str) -> UsesOut:
     """What a mix of this product could go on, what can begin now leading."""
     with store().reading() as uow:
-        return UsesOut(uses=after_mixing.other_uses(uow, sheet_id, ("", ""), now()))
+        return UsesOut(uses=trail.other_uses(uow, sheet_id, ("", ""), now()))
 
 
 class PumpIn(BaseModel):
@@ -220,7 +225,7 @@ def weigh_pump(sheet_id: str, json_data: PumpIn) -> bench.Product:
     """Keep what a pump's stroke is."""
     with store().writing() as uow:
         typed = json_data.grams.value()
-        bench.weigh_pump(uow, sheet_id, json_data.id, json_data.part, json_data.strokes, typed, now())
+        pumps.weigh_pump(uow, sheet_id, json_data.id, json_data.part, json_data.strokes, typed, now())
     with store().reading() as uow:
         return bench.product_of(uow, sheet_id, now())
 
@@ -275,16 +280,16 @@ def use_scale(json_data: ScaleIn) -> ScaleView:
     return scale_view(device, units)
 
 
-class TrailBatchOut(RootModel[after_mixing.Trail]):
+class TrailBatchOut(RootModel[trail.Trail]):
     """A batch and what became of it."""
 
 
 @bp.get("/batches/<batch_id>")
 @bp.output(TrailBatchOut)
-def read_batch(batch_id: str) -> after_mixing.Trail:
+def read_batch(batch_id: str) -> trail.Trail:
     """One batch: where it went, what is left, where else it could go."""
     with store().reading() as uow:
-        return after_mixing.trail(uow, batch_id, now())
+        return trail.trail(uow, batch_id, now())
 
 
 class BatchNoteIn(BaseModel):
@@ -301,14 +306,14 @@ class BatchNoteIn(BaseModel):
 @bp.post("/batches/<batch_id>/notes")
 @bp.input(BatchNoteIn)
 @bp.output(TrailBatchOut, status_code=201)
-def note_batch(batch_id: str, json_data: BatchNoteIn) -> after_mixing.Trail:
+def note_batch(batch_id: str, json_data: BatchNoteIn) -> trail.Trail:
     """Note that it went on a surface too, was used up, or is bad."""
     given = json_data.model_dump(exclude={"grams"})
-    order = after_mixing.NoteBatch(**given, grams=json_data.grams.value() if json_data.grams else None)
+    order = batch_notes.NoteBatch(**given, grams=json_data.grams.value() if json_data.grams else None)
     with store().writing() as uow:
-        after_mixing.note_batch(uow, batch_id, order, now())
+        batch_notes.note_batch(uow, batch_id, order, now())
     with store().reading() as uow:
-        return after_mixing.trail(uow, batch_id, now())
+        return trail.trail(uow, batch_id, now())
 
 
 class PhotoOut(BaseModel):
@@ -323,12 +328,12 @@ def keep_photo(batch_id: str, photo_id: str) -> PhotoOut:
     """Keep a photograph of a batch; its bytes are the body."""
     data = request.get_data()
     with store().writing() as uow:
-        return PhotoOut(id=after_mixing.keep_photo(uow, batch_id, photo_id, data, now()))
+        return PhotoOut(id=batch_notes.keep_photo(uow, batch_id, photo_id, data, now()))
 
 
 @bp.get("/photos/<photo_id>")
 def photo(photo_id: str) -> Response:
     """A photograph."""
     with store().reading() as uow:
-        media, data = after_mixing.photo(uow, photo_id)
+        media, data = batch_notes.photo(uow, photo_id)
     return Response(data, content_type=media, headers={"Cache-Control": "private, max-age=31536000, immutable"})

@@ -8,11 +8,14 @@ from apiflask import APIBlueprint
 from pydantic import BaseModel
 
 from kiteloom.api.time_form import TimeForm
-from kiteloom.core import cups as cupping
-from kiteloom.core import exotherm as heating
-from kiteloom.core import laminate, mixing, reading
-from kiteloom.core.climate import Profile
-from kiteloom.core.cure import cure_times, fit_activation
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.cure.progress import cure_times, fit_activation
+from kiteloom.core.laminate import stack as laminate_stack
+from kiteloom.core.mix import cups as mix_cups
+from kiteloom.core.mix import exotherm as mix_exotherm
+from kiteloom.core.mix import ratio
+from kiteloom.core.shape import reading
+from kiteloom.core.stores import reading as stores_reading
 
 bp = APIBlueprint("calc", __name__, url_prefix="/api/v1/calc", tag="Calculations")
 
@@ -59,8 +62,8 @@ class MixOut(BaseModel):
 @bp.output(MixOut)
 def mix(json_data: MixIn) -> dict[str, Any]:
     """Both parts for a wanted amount."""
-    system = reading.mix_system(json_data.system.model_dump())
-    wanted = mixing.masses(system, total_g=json_data.total_g, total_ml=json_data.total_ml, resin_g=json_data.resin_g)
+    system = stores_reading.mix_system(json_data.system.model_dump())
+    wanted = ratio.masses(system, total_g=json_data.total_g, total_ml=json_data.total_ml, resin_g=json_data.resin_g)
     volume = system.by_volume
     return {
         "resin_g": wanted.resin_g,
@@ -101,7 +104,9 @@ class MixCheckOut(BaseModel):
 @bp.output(MixCheckOut)
 def mix_check(json_data: MixCheckIn) -> dict[str, Any]:
     """Judge what was poured."""
-    found = mixing.judge(reading.mix_system(json_data.system.model_dump()), json_data.resin_g, json_data.hardener_g)
+    found = ratio.judge(
+        stores_reading.mix_system(json_data.system.model_dump()), json_data.resin_g, json_data.hardener_g
+    )
     short = found.top_up
     return {
         "deviation_pct": found.deviation_pct,
@@ -134,8 +139,8 @@ class CupsIn(BaseModel):
     spread_g_min: float
     temp_c: float
     residue_g: float = 0.0
-    life_share: float = cupping.LIFE_SHARE
-    peak_limit_c: float = cupping.PEAK_LIMIT_C
+    life_share: float = mix_cups.LIFE_SHARE
+    peak_limit_c: float = mix_cups.PEAK_LIMIT_C
     scale_step_g: float | None = None
 
 
@@ -164,15 +169,15 @@ class CupsOut(BaseModel):
 def cups(json_data: CupsIn) -> dict[str, Any]:
     """Split an amount into cups that are used before they go off."""
     says = json_data.system.model_dump()
-    using = cupping.Using(
+    using = mix_cups.Using(
         json_data.spread_g_min,
         json_data.residue_g,
         json_data.life_share,
         json_data.peak_limit_c,
         json_data.scale_step_g,
     )
-    hot = reading.hot_mix(says)
-    found = cupping.split(reading.mix_system(says), hot, json_data.total_g, json_data.temp_c, using)
+    hot = stores_reading.hot_mix(says)
+    found = mix_cups.split(stores_reading.mix_system(says), hot, json_data.total_g, json_data.temp_c, using)
     return {
         "cups": [
             {
@@ -224,9 +229,9 @@ class ExothermOut(BaseModel):
 @bp.output(ExothermOut)
 def exotherm(json_data: ExothermIn) -> dict[str, Any]:
     """Follow one cup from its mix until it is spent."""
-    heat = heating.Heat(json_data.heat_j_g, json_data.heat_capacity_j_gk, json_data.loss_w_m2k)
-    hot = reading.hot_mix(json_data.system.model_dump(), heat)
-    found = heating.warm_up(hot, json_data.mass_g, json_data.temp_c, json_data.area_cm2)
+    heat = mix_exotherm.Heat(json_data.heat_j_g, json_data.heat_capacity_j_gk, json_data.loss_w_m2k)
+    hot = stores_reading.hot_mix(json_data.system.model_dump(), heat)
+    found = mix_exotherm.warm_up(hot, json_data.mass_g, json_data.temp_c, json_data.area_cm2)
     rows = zip(found.minutes.tolist(), found.celsius.tolist(), found.conversion.tolist(), strict=True)
     return {
         "working_min": found.working_min,
@@ -322,7 +327,7 @@ def cure(json_data: CureIn) -> dict[str, Any]:
     form = TimeForm(json_data.start)
     start = form.read("start", json_data.start)
     points = [(form.read(f"temperature.{i}.at", p.at), p.c) for i, p in enumerate(json_data.temperature)]
-    system = reading.cure_system(json_data.system.model_dump())
+    system = stores_reading.cure_system(json_data.system.model_dump())
     found = cure_times(system, start, Profile.of(points), json_data.temperature_band_c)
 
     def at(minutes: float | None) -> str | None:
@@ -464,11 +469,13 @@ class LaminateOut(BaseModel):
 @bp.output(LaminateOut)
 def stack(json_data: LaminateIn) -> dict[str, Any]:
     """Weigh and measure a stack."""
-    plies = tuple(laminate.Ply(reading.cloth(ply.name, ply.model_dump()), ply.angle_deg) for ply in json_data.plies)
+    plies = tuple(
+        laminate_stack.Ply(stores_reading.cloth(ply.name, ply.model_dump()), ply.angle_deg) for ply in json_data.plies
+    )
     core = json_data.core
-    sheet = reading.core_sheet("core", core.model_dump()) if core else None
-    found = laminate.stack_figures(
-        laminate.Stack(plies, sheet, core.after_ply if core else 0), json_data.resin_density_g_cm3
+    sheet = stores_reading.core_sheet("core", core.model_dump()) if core else None
+    found = laminate_stack.stack_figures(
+        laminate_stack.Stack(plies, sheet, core.after_ply if core else 0), json_data.resin_density_g_cm3
     )
     return {
         "plies": [

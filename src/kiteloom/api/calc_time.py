@@ -10,15 +10,16 @@ from pydantic import BaseModel, Field
 
 from kiteloom.api.calc import CureSystemIn, DegreesIn
 from kiteloom.api.time_form import TimeForm
-from kiteloom.core import reading
-from kiteloom.core.air import judge_air
-from kiteloom.core.calendar import Shift, WorkingHours, clock_minutes, moment_of, zone_of
-from kiteloom.core.climate import Profile
-from kiteloom.core.problems import Refused, between
-from kiteloom.core.schedule.job import After, Job, Member, Station, Step
-from kiteloom.core.schedule.place import place
-from kiteloom.core.schedule.placed import Placed
-from kiteloom.core.windows import Limits, Part, straight_shots
+from kiteloom.core.air.moisture import judge_air
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.air.windows import Limits, Part, straight_shots
+from kiteloom.core.base.calendar import Shift, WorkingHours, clock_minutes, moment_of, zone_of
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.build.step import After, Step
+from kiteloom.core.plan.input import Job, Member, Station
+from kiteloom.core.plan.place import place
+from kiteloom.core.plan.placed import Placed
+from kiteloom.core.stores import reading
 
 bp = APIBlueprint("calc_time", __name__, url_prefix="/api/v1/calc", tag="Calculations")
 

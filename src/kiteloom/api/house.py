@@ -8,10 +8,10 @@ from typing import cast
 from flask import current_app
 from pydantic import BaseModel
 
-from kiteloom.core.quantities import Typed
+from kiteloom.core.base.quantities import Typed
 from kiteloom.store.unit_of_work import Store
-from kiteloom.workshop.clock import Clock
-from kiteloom.workshop.scale import Scale
+from kiteloom.workshop.base.clock import Clock
+from kiteloom.workshop.mix.scale import Scale
 
 
 def store() -> Store:

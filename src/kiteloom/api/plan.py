@@ -9,7 +9,15 @@ from apiflask import APIBlueprint
 from pydantic import BaseModel, RootModel
 
 from kiteloom.api.house import TypedIn, now, store
-from kiteloom.workshop import alerts, cures, loom, part_air, parts, postcure, shape, shop, today, witness, work
+from kiteloom.views import loom
+from kiteloom.views.cure import cards, place, post_cure, release
+from kiteloom.views.today import today
+from kiteloom.workshop.air import parts
+from kiteloom.workshop.base import saved, shop
+from kiteloom.workshop.build import parts as build_parts
+from kiteloom.workshop.log import witness, work
+from kiteloom.workshop.plan import alerts
+from kiteloom.workshop.plan import post_cure as plan_post_cure
 
 bp = APIBlueprint("plan", __name__, url_prefix="/api/v1", tag="Plan")
 
@@ -22,11 +30,11 @@ class LoomOut(RootModel[loom.LoomView]):
     """The plan over a stretch of time."""
 
 
-class CuresOut(RootModel[cures.CuresView]):
+class CuresOut(RootModel[cards.CuresView]):
     """Every cure."""
 
 
-class TriedOut(RootModel[cures.Tried]):
+class TriedOut(RootModel[cards.Tried]):
     """A cure as it would be."""
 
 
@@ -34,7 +42,7 @@ class NotedOut(RootModel[work.Noted]):
     """What was noted."""
 
 
-class StepSavedOut(RootModel[shape.Saved]):
+class StepSavedOut(RootModel[saved.Saved]):
     """A save."""
 
 
@@ -65,10 +73,10 @@ def read_loom(query_data: StretchIn) -> loom.LoomView:
 
 @bp.get("/cures")
 @bp.output(CuresOut)
-def read_cures() -> cures.CuresView:
+def read_cures() -> cards.CuresView:
     """What cures, and what is mixed next."""
     with store().reading() as uow:
-        return cures.cures_view(uow, now())
+        return cards.cures_view(uow, now())
 
 
 class WhatIfIn(BaseModel):
@@ -85,10 +93,10 @@ class WhatIfIn(BaseModel):
 @bp.post("/cures/what-if")
 @bp.input(WhatIfIn)
 @bp.output(TriedOut)
-def what_if(json_data: WhatIfIn) -> cures.Tried:
+def what_if(json_data: WhatIfIn) -> cards.Tried:
     """Try it out; nothing is kept."""
     with store().reading() as uow:
-        order = cures.WhatIf(
+        order = cards.WhatIf(
             json_data.surface_id,
             json_data.step_key,
             shop.in_shop_zone(uow, json_data.start),
@@ -96,7 +104,7 @@ def what_if(json_data: WhatIfIn) -> cures.Tried:
             json_data.heater_from,
             json_data.heater_to,
         )
-        return cures.try_out(uow, order, now())
+        return cards.try_out(uow, order, now())
 
 
 class WorkIn(BaseModel):
@@ -150,11 +158,11 @@ class MinutesIn(BaseModel):
 @bp.patch("/surfaces/<surface_id>/minutes")
 @bp.input(MinutesIn)
 @bp.output(StepSavedOut)
-def edit_minutes(surface_id: str, json_data: MinutesIn) -> shape.Saved:
+def edit_minutes(surface_id: str, json_data: MinutesIn) -> saved.Saved:
     """Change a step's hands-on minutes."""
     typed = json_data.minutes.value() if json_data.minutes else None
     with store().writing() as uow:
-        return parts.edit_minutes(uow, surface_id, json_data.version, json_data.step_key, typed, now())
+        return build_parts.edit_minutes(uow, surface_id, json_data.version, json_data.step_key, typed, now())
 
 
 class OwnStepIn(BaseModel):
@@ -174,9 +182,9 @@ class OwnStepIn(BaseModel):
 @bp.post("/surfaces/<surface_id>/steps")
 @bp.input(OwnStepIn)
 @bp.output(StepSavedOut, status_code=201)
-def add_step(surface_id: str, json_data: OwnStepIn) -> shape.Saved:
+def add_step(surface_id: str, json_data: OwnStepIn) -> saved.Saved:
     """Add a step after another."""
-    own = parts.OwnStep(
+    own = build_parts.OwnStep(
         json_data.name,
         json_data.after,
         json_data.minutes.value(),
@@ -186,7 +194,7 @@ def add_step(surface_id: str, json_data: OwnStepIn) -> shape.Saved:
         tuple(json_data.skills),
     )
     with store().writing() as uow:
-        return parts.add_step(uow, surface_id, json_data.version, json_data.id, own, now())
+        return build_parts.add_step(uow, surface_id, json_data.version, json_data.id, own, now())
 
 
 class DropIn(BaseModel):
@@ -199,10 +207,10 @@ class DropIn(BaseModel):
 @bp.post("/surfaces/<surface_id>/steps/drop")
 @bp.input(DropIn)
 @bp.output(StepSavedOut)
-def drop_step(surface_id: str, json_data: DropIn) -> shape.Saved:
+def drop_step(surface_id: str, json_data: DropIn) -> saved.Saved:
     """Take a step of the shop's own out again."""
     with store().writing() as uow:
-        return parts.drop_step(uow, surface_id, json_data.version, json_data.step_key, now())
+        return build_parts.drop_step(uow, surface_id, json_data.version, json_data.step_key, now())
 
 
 class HeardOut(BaseModel):
@@ -220,7 +228,7 @@ def silence(alert_id: int) -> dict[str, int]:
     return {"id": alert_id}
 
 
-class ReleaseOut(RootModel[witness.ReleaseView]):
+class ReleaseOut(RootModel[release.ReleaseView]):
     """What stands between a part and its next step."""
 
 
@@ -243,19 +251,19 @@ class WitnessIn(BaseModel):
 @bp.post("/witness")
 @bp.input(WitnessIn)
 @bp.output(ReleaseOut, status_code=201)
-def read_witness(json_data: WitnessIn) -> witness.ReleaseView:
+def read_witness(json_data: WitnessIn) -> release.ReleaseView:
     """Keep a reading; it releases what the clock only predicts."""
     given = json_data.model_dump()
     with store().writing() as uow:
         given["happened_at"] = shop.in_shop_zone(uow, json_data.happened_at)
         where = witness.read_witness(uow, witness.ReadWitness(**given), now())
     with store().reading() as uow:
-        found = witness.release_view(uow, *where)
+        found = release.release_view(uow, *where)
     assert found is not None
     return found
 
 
-class PartAirOut(RootModel[part_air.PartAirView]):
+class PartAirOut(RootModel[place.PartAirView]):
     """Where a part is."""
 
 
@@ -269,12 +277,12 @@ class PlaceIn(BaseModel):
 @bp.post("/surfaces/<surface_id>/place")
 @bp.input(PlaceIn)
 @bp.output(PartAirOut, status_code=201)
-def move_part(surface_id: str, json_data: PlaceIn) -> part_air.PartAirView:
+def move_part(surface_id: str, json_data: PlaceIn) -> place.PartAirView:
     """Move a part to another zone; its cure goes on at that zone's temperature."""
     with store().writing() as uow:
-        part_air.move_part(uow, surface_id, json_data.id, json_data.zone_id, now())
+        parts.move_part(uow, surface_id, json_data.id, json_data.zone_id, now())
     with store().reading() as uow:
-        return part_air.part_air_view(uow, surface_id, now())
+        return place.part_air_view(uow, surface_id, now())
 
 
 class PartTempIn(BaseModel):
@@ -287,19 +295,19 @@ class PartTempIn(BaseModel):
 @bp.post("/surfaces/<surface_id>/temperature")
 @bp.input(PartTempIn)
 @bp.output(PartAirOut, status_code=201)
-def read_part(surface_id: str, json_data: PartTempIn) -> part_air.PartAirView:
+def read_part(surface_id: str, json_data: PartTempIn) -> place.PartAirView:
     """Keep a part's own temperature; it wins over the air's."""
     with store().writing() as uow:
-        part_air.read_part(uow, surface_id, json_data.id, json_data.temp.value(), now())
+        parts.read_part(uow, surface_id, json_data.id, json_data.temp.value(), now())
     with store().reading() as uow:
-        return part_air.part_air_view(uow, surface_id, now())
+        return place.part_air_view(uow, surface_id, now())
 
 
-class PostCureOut(RootModel[postcure.PostCureTried]):
+class PostCureOut(RootModel[post_cure.PostCureTried]):
     """What a post-cure would do."""
 
 
-class HeatingOut(RootModel[postcure.HeatingView]):
+class HeatingOut(RootModel[plan_post_cure.HeatingView]):
     """A post-cure that was kept, or called off."""
 
 
@@ -320,20 +328,20 @@ class PostCureIn(BaseModel):
     service: TypedIn | None = None
     start: datetime | None = None
 
-    def order(self, start: datetime | None) -> postcure.PostCureOrder:
+    def order(self, start: datetime | None) -> plan_post_cure.PostCureOrder:
         """As the workshop takes it."""
-        legs = tuple(postcure.TypedLeg(leg.to.value(), leg.ramp.value(), leg.hold.value()) for leg in self.legs)
+        legs = tuple(plan_post_cure.TypedLeg(leg.to.value(), leg.ramp.value(), leg.hold.value()) for leg in self.legs)
         service = self.service.value() if self.service else None
-        return postcure.PostCureOrder(self.surface_id, self.step_key, legs, service, start)
+        return plan_post_cure.PostCureOrder(self.surface_id, self.step_key, legs, service, start)
 
 
 @bp.post("/cures/post-cure")
 @bp.input(PostCureIn)
 @bp.output(PostCureOut)
-def try_post_cure(json_data: PostCureIn) -> postcure.PostCureTried:
+def try_post_cure(json_data: PostCureIn) -> post_cure.PostCureTried:
     """Look at ramps and holds; nothing is kept."""
     with store().reading() as uow:
-        return postcure.try_post_cure(uow, json_data.order(shop.in_shop_zone(uow, json_data.start)), now())
+        return post_cure.try_post_cure(uow, json_data.order(shop.in_shop_zone(uow, json_data.start)), now())
 
 
 class KeepPostCureIn(PostCureIn):
@@ -345,11 +353,11 @@ class KeepPostCureIn(PostCureIn):
 @bp.post("/post-cures")
 @bp.input(KeepPostCureIn)
 @bp.output(HeatingOut, status_code=201)
-def keep_post_cure(json_data: KeepPostCureIn) -> postcure.HeatingView:
+def keep_post_cure(json_data: KeepPostCureIn) -> plan_post_cure.HeatingView:
     """Keep a post-cure; from its start the part has its temperatures."""
     with store().writing() as uow:
         order = json_data.order(shop.in_shop_zone(uow, json_data.start))
-        return postcure.keep_post_cure(uow, json_data.id, order, now())
+        return plan_post_cure.keep_post_cure(uow, json_data.id, order, now())
 
 
 class CallOffIn(BaseModel):
@@ -361,7 +369,7 @@ class CallOffIn(BaseModel):
 @bp.post("/post-cures/<heating_id>/off")
 @bp.input(CallOffIn)
 @bp.output(HeatingOut, status_code=201)
-def call_off(heating_id: str, json_data: CallOffIn) -> postcure.HeatingView:
+def call_off(heating_id: str, json_data: CallOffIn) -> plan_post_cure.HeatingView:
     """Call a post-cure off."""
     with store().writing() as uow:
-        return postcure.call_off(uow, heating_id, json_data.id, now())
+        return plan_post_cure.call_off(uow, heating_id, json_data.id, now())

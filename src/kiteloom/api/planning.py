@@ -9,29 +9,33 @@ from flask import Response
 from pydantic import BaseModel, Field, RootModel
 
 from kiteloom.api.house import now, store
-from kiteloom.workshop import exports, learning, people, planning, run_sheets, shop, wanted
+from kiteloom.views import crew, deliveries, paper
+from kiteloom.views.part import run_sheet
+from kiteloom.workshop.base import saved, shop
+from kiteloom.workshop.log import ticks
+from kiteloom.workshop.plan import accepting, learning, people, wanted
 
 bp = APIBlueprint("planning", __name__, url_prefix="/api/v1", tag="Planning")
 
 
-class PeopleOut(RootModel[people.PeopleView]):
+class PeopleOut(RootModel[crew.PeopleView]):
     """Everybody and every place."""
 
 
-class PlanKeptOut(RootModel[wanted.Kept]):
+class PlanKeptOut(RootModel[saved.Kept]):
     """That it was kept."""
 
 
-class DeliveriesOut(RootModel[wanted.DeliveriesView]):
+class DeliveriesOut(RootModel[deliveries.DeliveriesView]):
     """What steps wait for."""
 
 
 @bp.get("/people")
 @bp.output(PeopleOut)
-def read_people() -> people.PeopleView:
+def read_people() -> crew.PeopleView:
     """Who works here, and where."""
     with store().reading() as uow:
-        return people.people_view(uow, now())
+        return crew.people_view(uow, now())
 
 
 class OwnHoursIn(BaseModel):
@@ -55,14 +59,14 @@ class PersonIn(BaseModel):
 @bp.post("/people")
 @bp.input(PersonIn)
 @bp.output(PeopleOut)
-def save_person(json_data: PersonIn) -> people.PeopleView:
+def save_person(json_data: PersonIn) -> crew.PeopleView:
     """Welcome somebody, or change what is known of them."""
     hours = [shop.DayHours(h.weekday, h.opens, h.closes) for h in json_data.hours]
     order = people.SavePerson(json_data.id, json_data.version, json_data.name, json_data.skills, hours)
     with store().writing() as uow:
         people.save_person(uow, order, now())
     with store().reading() as uow:
-        return people.people_view(uow, now())
+        return crew.people_view(uow, now())
 
 
 class VersionIn(BaseModel):
@@ -74,12 +78,12 @@ class VersionIn(BaseModel):
 @bp.post("/people/<person_id>/farewell")
 @bp.input(VersionIn)
 @bp.output(PeopleOut)
-def farewell(person_id: str, json_data: VersionIn) -> people.PeopleView:
+def farewell(person_id: str, json_data: VersionIn) -> crew.PeopleView:
     """Somebody does not work here any more."""
     with store().writing() as uow:
         people.say_farewell(uow, person_id, json_data.version, now())
     with store().reading() as uow:
-        return people.people_view(uow, now())
+        return crew.people_view(uow, now())
 
 
 class AwayIn(BaseModel):
@@ -95,24 +99,24 @@ class AwayIn(BaseModel):
 @bp.post("/absences")
 @bp.input(AwayIn)
 @bp.output(PeopleOut, status_code=201)
-def go_away(json_data: AwayIn) -> people.PeopleView:
+def go_away(json_data: AwayIn) -> crew.PeopleView:
     """Somebody is away for a while."""
     with store().writing() as uow:
         given = json_data.model_dump()
         given["start"], given["end"] = (shop.in_shop_zone(uow, t) for t in (json_data.start, json_data.end))
         people.go_away(uow, people.GoAway(**given), now())
     with store().reading() as uow:
-        return people.people_view(uow, now())
+        return crew.people_view(uow, now())
 
 
 @bp.post("/absences/<absence_id>/back")
 @bp.output(PeopleOut)
-def come_back(absence_id: str) -> people.PeopleView:
+def come_back(absence_id: str) -> crew.PeopleView:
     """Somebody is here again."""
     with store().writing() as uow:
         people.come_back(uow, absence_id, now())
     with store().reading() as uow:
-        return people.people_view(uow, now())
+        return crew.people_view(uow, now())
 
 
 class StationAtIn(BaseModel):
@@ -128,12 +132,12 @@ class StationAtIn(BaseModel):
 @bp.post("/stations")
 @bp.input(StationAtIn)
 @bp.output(PeopleOut)
-def save_station(json_data: StationAtIn) -> people.PeopleView:
+def save_station(json_data: StationAtIn) -> crew.PeopleView:
     """Set a station up, or change it."""
     with store().writing() as uow:
         people.save_station(uow, people.SaveStation(**json_data.model_dump()), now())
     with store().reading() as uow:
-        return people.people_view(uow, now())
+        return crew.people_view(uow, now())
 
 
 class PinIn(BaseModel):
@@ -149,7 +153,7 @@ class PinIn(BaseModel):
 @bp.post("/pins")
 @bp.input(PinIn)
 @bp.output(PlanKeptOut, status_code=201)
-def pin_step(json_data: PinIn) -> wanted.Kept:
+def pin_step(json_data: PinIn) -> saved.Kept:
     """Pin a step; the plan goes round it at once."""
     with store().writing() as uow:
         start = shop.in_shop_zone(uow, json_data.start)
@@ -166,10 +170,10 @@ class AcceptIn(BaseModel):
 @bp.post("/plan/accept")
 @bp.input(AcceptIn)
 @bp.output(PlanKeptOut, status_code=201)
-def accept(json_data: AcceptIn) -> wanted.Kept:
+def accept(json_data: AcceptIn) -> saved.Kept:
     """Accept the plan as it stands: what comes is compared with it."""
     with store().writing() as uow:
-        return planning.accept_plan(uow, json_data.id, now())
+        return accepting.accept_plan(uow, json_data.id, now())
 
 
 class FreezeIn(BaseModel):
@@ -182,7 +186,7 @@ class FreezeIn(BaseModel):
 @bp.post("/plan/freeze")
 @bp.input(FreezeIn)
 @bp.output(PlanKeptOut)
-def freeze(json_data: FreezeIn) -> wanted.Kept:
+def freeze(json_data: FreezeIn) -> saved.Kept:
     """Freeze the coming days."""
     with store().writing() as uow:
         return wanted.freeze(uow, json_data.version, json_data.days, now())
@@ -198,7 +202,7 @@ class UseLearnedIn(BaseModel):
 @bp.post("/plan/learned")
 @bp.input(UseLearnedIn)
 @bp.output(PlanKeptOut)
-def use_learned(json_data: UseLearnedIn) -> wanted.Kept:
+def use_learned(json_data: UseLearnedIn) -> saved.Kept:
     """Plan with this shop's own hours, or with the recipes'."""
     with store().writing() as uow:
         return learning.use_learned(uow, json_data.version, use=json_data.use, now=now())
@@ -206,10 +210,10 @@ def use_learned(json_data: UseLearnedIn) -> wanted.Kept:
 
 @bp.get("/deliveries")
 @bp.output(DeliveriesOut)
-def read_deliveries() -> wanted.DeliveriesView:
+def read_deliveries() -> deliveries.DeliveriesView:
     """What steps wait for, and what came."""
     with store().reading() as uow:
-        return wanted.DeliveriesView(wanted.deliveries(uow, now()))
+        return deliveries.DeliveriesView(wanted.deliveries(uow, now()))
 
 
 class DeliveryIn(BaseModel):
@@ -226,7 +230,7 @@ class DeliveryIn(BaseModel):
 @bp.post("/deliveries")
 @bp.input(DeliveryIn)
 @bp.output(PlanKeptOut)
-def expect(json_data: DeliveryIn) -> wanted.Kept:
+def expect(json_data: DeliveryIn) -> saved.Kept:
     """Say what a step waits for."""
     with store().writing() as uow:
         return wanted.expect(uow, wanted.ExpectDelivery(**json_data.model_dump()), now())
@@ -243,7 +247,7 @@ class ArrivedIn(BaseModel):
 @bp.post("/deliveries/<delivery_id>")
 @bp.input(ArrivedIn)
 @bp.output(PlanKeptOut)
-def arrive(delivery_id: str, json_data: ArrivedIn) -> wanted.Kept:
+def arrive(delivery_id: str, json_data: ArrivedIn) -> saved.Kept:
     """It came; or it is not awaited any more."""
     with store().writing() as uow:
         if json_data.forget:
@@ -266,24 +270,24 @@ class WeekIn(BaseModel):
 def week_sheet(query_data: WeekIn) -> Response:
     """A week's sheet, as PDF."""
     with store().reading() as uow:
-        return _file(exports.week_of(uow, query_data.start, now()), "application/pdf", "week.pdf")
+        return _file(paper.week_of(uow, query_data.start, now()), "application/pdf", "week.pdf")
 
 
 @bp.get("/plan.ics")
 def plan_calendar() -> Response:
     """What is to come, as a calendar; its ids stay, so that a calendar that asks again moves its events."""
     with store().reading() as uow:
-        return _file(exports.calendar_of(uow, now()), "text/calendar; charset=utf-8", "plan.ics")
+        return _file(paper.calendar_of(uow, now()), "text/calendar; charset=utf-8", "plan.ics")
 
 
 @bp.get("/plan.csv")
 def plan_table() -> Response:
     """The whole plan as a table."""
     with store().reading() as uow:
-        return _file(exports.csv_of(uow, now()), "text/csv; charset=utf-8", "plan.csv")
+        return _file(paper.csv_of(uow, now()), "text/csv; charset=utf-8", "plan.csv")
 
 
-class RunSheetOut(RootModel[run_sheets.RunSheet]):
+class RunSheetOut(RootModel[run_sheet.RunSheet]):
     """A step to be worked with wet gloves."""
 
 
@@ -297,10 +301,10 @@ class SheetAtIn(BaseModel):
 @bp.get("/run-sheet")
 @bp.input(SheetAtIn, location="query")
 @bp.output(RunSheetOut)
-def read_run_sheet(query_data: SheetAtIn) -> run_sheets.RunSheet:
+def read_run_sheet(query_data: SheetAtIn) -> run_sheet.RunSheet:
     """A step's instructions, and what was ticked."""
     with store().reading() as uow:
-        return run_sheets.run_sheet_of(uow, query_data.surface_id, query_data.step_key, now())
+        return run_sheet.run_sheet_of(uow, query_data.surface_id, query_data.step_key, now())
 
 
 @bp.get("/run-sheet.pdf")
@@ -308,7 +312,7 @@ def read_run_sheet(query_data: SheetAtIn) -> run_sheets.RunSheet:
 def print_run_sheet(query_data: SheetAtIn) -> Response:
     """The same on paper."""
     with store().reading() as uow:
-        page = run_sheets.run_sheet_pdf(uow, query_data.surface_id, query_data.step_key, now())
+        page = run_sheet.run_sheet_pdf(uow, query_data.surface_id, query_data.step_key, now())
     return _file(page, "application/pdf", "run-sheet.pdf")
 
 
@@ -342,7 +346,7 @@ def note_ticks(json_data: TicksIn) -> dict[str, int]:
     """Keep ticks; sent twice they count once."""
     with store().writing() as uow:
         orders = [
-            run_sheets.NoteTick(t.id, t.surface_id, t.step_key, t.item, t.done, shop.in_shop_zone(uow, t.happened_at))
+            ticks.NoteTick(t.id, t.surface_id, t.step_key, t.item, t.done, shop.in_shop_zone(uow, t.happened_at))
             for t in json_data.ticks
         ]
-        return {"kept": run_sheets.note_ticks(uow, orders, now())}
+        return {"kept": ticks.note_ticks(uow, orders, now())}

@@ -10,7 +10,7 @@ from flask import Response, json
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
-from kiteloom.core.problems import Refused
+from kiteloom.core.base.problems import Refused
 from kiteloom.store.unit_of_work import Missing, Stale
 
 log = logging.getLogger(__name__)

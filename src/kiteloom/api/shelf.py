@@ -10,7 +10,10 @@ from flask import Response
 from pydantic import BaseModel, RootModel
 
 from kiteloom.api.house import TypedIn, now, store
-from kiteloom.workshop import lots, sheet_files, shelf
+from kiteloom.views.stores import lots, shelf
+from kiteloom.workshop.stores import lots as stores_lots
+from kiteloom.workshop.stores import sheet_files
+from kiteloom.workshop.stores import shelf as stores_shelf
 
 bp = APIBlueprint("shelf", __name__, url_prefix="/api/v1", tag="Shelf")
 
@@ -27,7 +30,7 @@ class CheckedOut(RootModel[shelf.Checked]):
     """What is odd or lacking."""
 
 
-class SheetKeptOut(RootModel[shelf.Kept]):
+class SheetKeptOut(RootModel[stores_shelf.Kept]):
     """A sheet that was kept."""
 
 
@@ -105,7 +108,7 @@ class SheetIn(BaseModel):
 
     def form(self) -> Any:
         """As the workshop takes it."""
-        return shelf.form_of(self.texts, self.temps, [(row.name, row.hours) for row in self.stages])
+        return stores_shelf.form_of(self.texts, self.temps, [(row.name, row.hours) for row in self.stages])
 
 
 @bp.post("/shelf/check")
@@ -126,11 +129,11 @@ class NewSheetIn(SheetIn):
 @bp.post("/shelf")
 @bp.input(NewSheetIn)
 @bp.output(SheetKeptOut, status_code=201)
-def keep(json_data: NewSheetIn) -> shelf.Kept:
+def keep(json_data: NewSheetIn) -> stores_shelf.Kept:
     """Put a sheet on the shelf."""
-    order = shelf.SheetOrder(json_data.id, json_data.kind, json_data.name, json_data.form())
+    order = stores_shelf.SheetOrder(json_data.id, json_data.kind, json_data.name, json_data.form())
     with store().writing() as uow:
-        return shelf.keep_sheet(uow, order, now())
+        return stores_shelf.keep_sheet(uow, order, now())
 
 
 class SheetFileIn(BaseModel):
@@ -168,11 +171,11 @@ class EditSheetIn(SheetIn):
 @bp.patch("/shelf/<sheet_id>")
 @bp.input(EditSheetIn)
 @bp.output(SheetKeptOut)
-def edit(sheet_id: str, json_data: EditSheetIn) -> shelf.Kept:
+def edit(sheet_id: str, json_data: EditSheetIn) -> stores_shelf.Kept:
     """Change a sheet."""
-    order = shelf.SheetOrder(sheet_id, json_data.kind, json_data.name, json_data.form(), json_data.version)
+    order = stores_shelf.SheetOrder(sheet_id, json_data.kind, json_data.name, json_data.form(), json_data.version)
     with store().writing() as uow:
-        return shelf.edit_sheet(uow, order, now())
+        return stores_shelf.edit_sheet(uow, order, now())
 
 
 class HideIn(BaseModel):
@@ -185,12 +188,12 @@ class HideIn(BaseModel):
 @bp.patch("/shelf/<sheet_id>/hidden")
 @bp.input(HideIn)
 @bp.output(SheetKeptOut)
-def hide(sheet_id: str, json_data: HideIn) -> shelf.Kept:
+def hide(sheet_id: str, json_data: HideIn) -> stores_shelf.Kept:
     """Take a sheet off the shelf, or put it back within thirty days."""
     with store().writing() as uow:
         if json_data.hidden:
-            return shelf.hide_sheet(uow, sheet_id, json_data.version, now())
-        return shelf.unhide_sheet(uow, sheet_id, now())
+            return stores_shelf.hide_sheet(uow, sheet_id, json_data.version, now())
+        return stores_shelf.unhide_sheet(uow, sheet_id, now())
 
 
 class LotIn(BaseModel):
@@ -210,7 +213,7 @@ class LotIn(BaseModel):
 @bp.output(LotOut, status_code=201)
 def receive(json_data: LotIn) -> lots.LotView:
     """Receive a lot."""
-    order = lots.ReceiveLot(
+    order = stores_lots.ReceiveLot(
         json_data.id,
         json_data.sheet_id,
         json_data.lot_number,
@@ -220,7 +223,7 @@ def receive(json_data: LotIn) -> lots.LotView:
         json_data.amount.value() if json_data.amount else None,
     )
     with store().writing() as uow:
-        lots.receive_lot(uow, order, now())
+        stores_lots.receive_lot(uow, order, now())
     with store().reading() as uow:
         return lots.lot_of(uow, json_data.id, now())
 
@@ -249,6 +252,6 @@ def note(lot_id: str, json_data: LotNoteIn) -> lots.LotTrail:
     """Note that a lot was opened, counted, found bad or cleared."""
     amount = json_data.amount.value() if json_data.amount else None
     with store().writing() as uow:
-        lots.note_lot(uow, lot_id, json_data.id, json_data.kind, amount, json_data.note, now())
+        stores_lots.note_lot(uow, lot_id, json_data.id, json_data.kind, amount, json_data.note, now())
     with store().reading() as uow:
         return lots.lot_trail(uow, lot_id, now())

@@ -8,8 +8,9 @@ from apiflask import APIBlueprint
 from pydantic import BaseModel, RootModel
 
 from kiteloom.api.house import now, store
-from kiteloom.core.quantities import FORMATS, Format
-from kiteloom.workshop import shop, weather
+from kiteloom.core.base.quantities import FORMATS, Format
+from kiteloom.views import shop, strip
+from kiteloom.workshop.base import shop as base_shop
 
 bp = APIBlueprint("shop", __name__, url_prefix="/api/v1", tag="Shop")
 
@@ -22,7 +23,7 @@ class ShopOut(RootModel[shop.ShopView]):
     """Settings."""
 
 
-class WeatherOut(RootModel[weather.WeatherView]):
+class WeatherOut(RootModel[strip.WeatherView]):
     """The strip on top."""
 
 
@@ -84,16 +85,16 @@ class ShopIn(BaseModel):
 @bp.output(ShopOut)
 def edit_shop(json_data: ShopIn) -> shop.ShopView:
     """Change units, zone or hours."""
-    hours = None if json_data.hours is None else [shop.DayHours(**day.model_dump()) for day in json_data.hours]
+    hours = None if json_data.hours is None else [base_shop.DayHours(**day.model_dump()) for day in json_data.hours]
     with store().writing() as uow:
-        shop.edit_shop(uow, json_data.version, now(), units=json_data.units, zone=json_data.zone, hours=hours)
+        base_shop.edit_shop(uow, json_data.version, now(), units=json_data.units, zone=json_data.zone, hours=hours)
     with store().reading() as uow:
         return shop.shop_view(uow)
 
 
 @bp.get("/weather")
 @bp.output(WeatherOut)
-def read_weather() -> weather.WeatherView:
+def read_weather() -> strip.WeatherView:
     """Temperature now and tonight, and what waits."""
     with store().reading() as uow:
-        return weather.weather(uow, now())
+        return strip.weather(uow, now())

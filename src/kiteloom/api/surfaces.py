@@ -9,7 +9,13 @@ from apiflask import APIBlueprint
 from pydantic import BaseModel, RootModel
 
 from kiteloom.api.house import TypedIn, now, store
-from kiteloom.workshop import airframe, built_from, plies, resin, shape, shop, times
+from kiteloom.views import airframe
+from kiteloom.views.part import built_from, head, plies, shape, takes, times
+from kiteloom.workshop.base import saved, shop
+from kiteloom.workshop.build import built_from as build_built_from
+from kiteloom.workshop.build import plies as build_plies
+from kiteloom.workshop.need import losses
+from kiteloom.workshop.shape import forms
 
 bp = APIBlueprint("surfaces", __name__, url_prefix="/api/v1", tag="Surfaces")
 
@@ -18,7 +24,7 @@ class AirframeOut(RootModel[airframe.AirframeView]):
     """Every surface."""
 
 
-class SurfaceHeadOut(RootModel[airframe.SurfaceHead]):
+class SurfaceHeadOut(RootModel[head.SurfaceHead]):
     """Who a surface is."""
 
 
@@ -30,7 +36,7 @@ class PliesOut(RootModel[plies.PliesView]):
     """Its ply book."""
 
 
-class MixViewOut(RootModel[resin.MixView]):
+class MixViewOut(RootModel[takes.MixView]):
     """Its resin."""
 
 
@@ -42,7 +48,7 @@ class BuiltFromOut(RootModel[built_from.BuiltFrom]):
     """What it is built from."""
 
 
-class SavedOut(RootModel[shape.Saved]):
+class SavedOut(RootModel[saved.Saved]):
     """A save."""
 
 
@@ -56,10 +62,10 @@ def read_airframe() -> airframe.AirframeView:
 
 @bp.get("/surfaces/<surface_id>")
 @bp.output(SurfaceHeadOut)
-def read_surface(surface_id: str) -> airframe.SurfaceHead:
+def read_surface(surface_id: str) -> head.SurfaceHead:
     """Who a surface is."""
     with store().reading() as uow:
-        return airframe.surface_head(uow, surface_id, now())
+        return head.surface_head(uow, surface_id, now())
 
 
 @bp.get("/surfaces/<surface_id>/shape")
@@ -90,12 +96,12 @@ class FormIn(BaseModel):
 @bp.patch("/forms/<form_id>")
 @bp.input(FormIn)
 @bp.output(SavedOut)
-def edit_form(form_id: str, json_data: FormIn) -> shape.Saved:
+def edit_form(form_id: str, json_data: FormIn) -> saved.Saved:
     """Change a form."""
     measures = {field: typed.value() for field, typed in json_data.measures.items()}
-    section = shape.SectionEdit(**json_data.section.model_dump()) if json_data.section else None
+    section = forms.SectionEdit(**json_data.section.model_dump()) if json_data.section else None
     with store().writing() as uow:
-        return shape.edit_form(uow, form_id, json_data.version, measures, section, now())
+        return forms.edit_form(uow, form_id, json_data.version, measures, section, now())
 
 
 @bp.get("/surfaces/<surface_id>/plies")
@@ -125,21 +131,21 @@ class PlyBookIn(BaseModel):
 @bp.put("/surfaces/<surface_id>/plies")
 @bp.input(PlyBookIn)
 @bp.output(SavedOut)
-def edit_plies(surface_id: str, json_data: PlyBookIn) -> shape.Saved:
+def edit_plies(surface_id: str, json_data: PlyBookIn) -> saved.Saved:
     """Replace the ply book of its design."""
-    rows = [plies.PlyEdit(ply.cloth_id, ply.angle.value()) for ply in json_data.plies]
+    rows = [build_plies.PlyEdit(ply.cloth_id, ply.angle.value()) for ply in json_data.plies]
     with store().writing() as uow:
-        return plies.edit_plies(
+        return build_plies.edit_plies(
             uow, surface_id, json_data.version, rows, json_data.core_id, json_data.core_after, now()
         )
 
 
 @bp.get("/surfaces/<surface_id>/mix")
 @bp.output(MixViewOut)
-def read_mix(surface_id: str) -> resin.MixView:
+def read_mix(surface_id: str) -> takes.MixView:
     """Resin it takes, and its batches."""
     with store().reading() as uow:
-        return resin.mix_view(uow, surface_id, now())
+        return takes.mix_view(uow, surface_id, now())
 
 
 class LossesIn(BaseModel):
@@ -152,11 +158,11 @@ class LossesIn(BaseModel):
 @bp.patch("/designs/<design_id>/losses")
 @bp.input(LossesIn)
 @bp.output(SavedOut)
-def edit_losses(design_id: str, json_data: LossesIn) -> shape.Saved:
+def edit_losses(design_id: str, json_data: LossesIn) -> saved.Saved:
     """Say where the shop knows better."""
-    losses = {field: typed.value() for field, typed in json_data.losses.items()}
+    typed = {field: text.value() for field, text in json_data.losses.items()}
     with store().writing() as uow:
-        return resin.edit_losses(uow, design_id, json_data.version, losses, now())
+        return losses.edit_losses(uow, design_id, json_data.version, typed, now())
 
 
 class StartIn(BaseModel):
@@ -201,10 +207,10 @@ class SayBuiltIn(BaseModel):
 @bp.post("/surfaces/<surface_id>/built-from")
 @bp.input(SayBuiltIn)
 @bp.output(SavedOut)
-def say_built(surface_id: str, json_data: SayBuiltIn) -> shape.Saved:
+def say_built(surface_id: str, json_data: SayBuiltIn) -> saved.Saved:
     """Say what a part is built from."""
     needs = [(need.surface_id, need.step_key) for need in json_data.needs]
     with store().writing() as uow:
-        return built_from.say_built(
-            uow, surface_id, built_from.SayBuilt(json_data.version, needs, json_data.thing), now()
+        return build_built_from.say_built(
+            uow, surface_id, build_built_from.SayBuilt(json_data.version, needs, json_data.thing), now()
         )

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from datetime import UTC, datetime, tzinfo
 
-from kiteloom.core.calendar import minute_of, moment_of
-from kiteloom.core.problems import Refused, between
+from kiteloom.core.base.calendar import minute_of, moment_of
+from kiteloom.core.base.problems import Refused, between
 
 
 class TimeForm:

@@ -12,23 +12,23 @@ from datetime import date, datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
 
-from kiteloom.core.building import ZoneModel
-from kiteloom.core.calendar import zone_of
-from kiteloom.core.quantities import Typed
-from kiteloom.core.recipes import fill_fair, foam_core, paste_bond, spar_cap, varnish, wood_frame
+from kiteloom.core.air.building import ZoneModel
+from kiteloom.core.base.calendar import zone_of
+from kiteloom.core.base.quantities import Typed
+from kiteloom.core.build.recipes import fill_fair, foam_core, paste_bond, spar_cap, varnish, wood_frame
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
 from kiteloom.standins.probe import SimulatedProbe
 from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
 from kiteloom.store.models import DataSheet, Project, Surface, Zone
 from kiteloom.store.unit_of_work import Store, UnitOfWork
-from kiteloom.workshop.batches import PourBatch, batches_on, correct_batch, keep_batch
-from kiteloom.workshop.climate import MAIN, heating_of, keep_forecast, record_readings, zones
-from kiteloom.workshop.founding import Founding, stable_id
-from kiteloom.workshop.kept import keep_plan
-from kiteloom.workshop.plan import shop_plan
-from kiteloom.workshop.watch import Instruments
-from kiteloom.workshop.witness import ReadWitness, read_witness
-from kiteloom.workshop.work import NoteWork, note_work
+from kiteloom.workshop.air.climate import MAIN, heating_of, keep_forecast, record_readings, zones
+from kiteloom.workshop.build.founding import Founding, stable_id
+from kiteloom.workshop.log.batches import PourBatch, batches_on, correct_batch, keep_batch
+from kiteloom.workshop.log.witness import ReadWitness, read_witness
+from kiteloom.workshop.log.work import NoteWork, note_work
+from kiteloom.workshop.plan.kept import keep_plan
+from kiteloom.workshop.plan.plan import shop_plan
+from kiteloom.workshop.plan.watch import Instruments
 
 ZONE = "Europe/Vienna"
 WEEK_END = [{"weekday": 5, "start": 9 * 60, "end": 17 * 60}]

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from kiteloom.core.problems import Refused
-from kiteloom.core.shape import Section, section_from_points, section_from_sides
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.shape.loft import Section, section_from_points, section_from_sides
 
 
 @dataclass(frozen=True)

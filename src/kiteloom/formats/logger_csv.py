@@ -13,8 +13,8 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from kiteloom.core.problems import Refused, between
-from kiteloom.core.quantities import parse
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.base.quantities import parse
 
 Order = Literal["year first", "day first", "month first"]
 Clock = Literal["shop", "winter", "utc"]

@@ -14,9 +14,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from kiteloom.core.problems import Refused
-from kiteloom.core.sheet_fields import FIELDS, KINDS
-from kiteloom.core.sheet_form import Form, StagesForm, cleaned, read, written
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.stores.fields import FIELDS, KINDS
+from kiteloom.core.stores.form import Form, StagesForm, cleaned, read, written
 
 MARK = "kite loom sheets"
 LARGEST = 2_000

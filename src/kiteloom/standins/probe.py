@@ -6,10 +6,10 @@ import random
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
-from kiteloom.core.air import Air, humidity
-from kiteloom.core.building import ZoneModel
-from kiteloom.core.calendar import Interval
-from kiteloom.core.climate import DAY_MIN
+from kiteloom.core.air.building import ZoneModel
+from kiteloom.core.air.moisture import Air, humidity
+from kiteloom.core.air.profile import DAY_MIN
+from kiteloom.core.base.calendar import Interval
 from kiteloom.standins.weather import SimulatedSky
 
 #: The air is followed for so long before the first reading, to forget where it began [min].

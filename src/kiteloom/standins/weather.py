@@ -7,9 +7,9 @@ import random
 from dataclasses import dataclass
 from datetime import date, timedelta, tzinfo
 
-from kiteloom.core.building import Day, outside_curve
-from kiteloom.core.calendar import local_midnight, moment_of
-from kiteloom.core.climate import DAY_MIN, Profile
+from kiteloom.core.air.building import Day, outside_curve
+from kiteloom.core.air.profile import DAY_MIN, Profile
+from kiteloom.core.base.calendar import local_midnight, moment_of
 
 DAYS_AHEAD = 10
 

@@ -1,0 +1,164 @@
+"""From the weather outside to the temperature of a zone of the shop: a slow building, and a heater with hours."""
+
+from __future__ import annotations
+
+import itertools
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from scipy.signal import lfilter
+
+from kiteloom.core.air.profile import COLDEST_H, DAY_MIN, WARMEST_H, Profile
+from kiteloom.core.base.calendar import Interval
+from kiteloom.core.base.problems import Refused, between
+
+#: How often a zone is computed [min].
+STEP_MIN = 10.0
+
+
+#: A heater brings the air two thirds of the way in this time (common practice) [min].
+WARM_UP_MIN = 60.0
+
+
+#: And its warmth leaves as slowly as the building lets it (common practice) [min].
+COOL_DOWN_MIN = 6 * 60.0
+
+
+#: No zone of a shop, a hot box included, is heated above this [°C]; a post-cure has limits of its own.
+MOST_HEAT_C = 60.0
+
+
+@dataclass(frozen=True)
+class Day:
+    """A day's weather outside: its local midnight [min], low and high, and dew point where it is said [°C]."""
+
+    midnight: float
+    low_c: float
+    high_c: float
+    dew_c: float | None = None
+
+    def __post_init__(self) -> None:
+        between("low", self.low_c, -60, 60, unit="°C", name="the low")
+        between("high", self.high_c, -60, 60, unit="°C", name="the high")
+        if self.low_c > self.high_c:
+            raise Refused("low", f"the low is {self.low_c:g} °C and the high {self.high_c:g} °C; it can't be above it")
+
+
+@dataclass(frozen=True)
+class ZoneModel:
+    """How a zone follows the weather.
+
+    Parameters
+    ----------
+    lag_h : float
+        Time in which a difference between zone and outside falls to a third [h]; 0.5 to 1000.
+    gain_k : float
+        How much warmer it is than outside in the long run: sun, people, the house beside it [K].
+    heat_c : float or None
+        The heater's set point [°C]; None is no heater.
+    """
+
+    lag_h: float = 6.0
+    gain_k: float = 0.0
+    heat_c: float | None = None
+
+    def __post_init__(self) -> None:
+        between("lag_h", self.lag_h, 0.5, 1000, unit="h", name="the building's lag")
+        between("gain_k", self.gain_k, -30, 30, unit="K", name="warmer than outside by")
+        if self.heat_c is not None:
+            between("heat_c", self.heat_c, -10, MOST_HEAT_C, unit="°C", name="the heater's set point")
+
+    def follow(
+        self, outside: Profile, start: float, start_c: float, end: float, heating: Sequence[Interval] = ()
+    ) -> Profile:
+        """The zone from a known temperature on.
+
+        Parameters
+        ----------
+        start, start_c : float
+            When, and what it read then [min], [°C].
+        heating : sequence of intervals
+            When the heater may run, in order [min].
+        """
+        count = max(math.ceil((end - start) / STEP_MIN), 1)
+        minutes = start + STEP_MIN * np.arange(count + 1, dtype=np.float64)
+        driving = np.interp(minutes, outside.minutes, outside.celsius) + self.gain_k
+        keeps = math.exp(-STEP_MIN / 60 / self.lag_h)
+        rest, _ = lfilter([1 - keeps], [1, -keeps], driving[1:], zi=[keeps * start_c])
+        bare = Profile(minutes, np.concatenate(([start_c], rest)))
+        return bare if self.heat_c is None else heated(bare, self.heat_c, heating)
+
+
+def outside_curve(days: Sequence[Day]) -> Profile:
+    """Days' lows (about 06:00) and highs (about 15:00) joined by half cosines.
+
+    >>> curve = outside_curve([Day(0, 4, 14), Day(1440, 6, 10)])
+    >>> [round(curve.at(h * 60), 1) for h in (6, 10.5, 15, 30, 39)]
+    [4.0, 9.0, 14.0, 6.0, 10.0]
+    """
+    if not days:
+        raise Refused("days", "the forecast has 0 days; at least 1 is wanted")
+    ends = [
+        point
+        for day in sorted(days, key=lambda d: d.midnight)
+        for point in ((day.midnight + 60 * COLDEST_H, day.low_c), (day.midnight + 60 * WARMEST_H, day.high_c))
+    ]
+    points = []
+    for (a, low), (b, high) in itertools.pairwise(ends):
+        for part in range(12):
+            share = part / 12
+            points.append((a + (b - a) * share, low + (high - low) * (1 - math.cos(math.pi * share)) / 2))
+    return Profile.of([*points, ends[-1]])
+
+
+def with_mean_days(days: Sequence[Day], count: int) -> list[Day]:
+    """A forecast, and after it so many days more of its own mean: no better is known."""
+    low, high = (float(np.mean([getattr(day, name) for day in days])) for name in ("low_c", "high_c"))
+    dews = [day.dew_c for day in days if day.dew_c is not None]
+    dew = float(np.mean(dews)) if dews else None
+    last = days[-1].midnight
+    return [*days, *(Day(last + DAY_MIN * n, low, high, dew) for n in range(1, count + 1))]
+
+
+def heated(profile: Profile, set_c: float, spans: Sequence[Interval]) -> Profile:
+    """A temperature with a heater that holds a set point over some spans, and helps only where it is colder.
+
+    Notes
+    -----
+    What the heater adds nears what is missing to the set point with `WARM_UP_MIN`, and leaves
+    with `COOL_DOWN_MIN` when it is off. It is taken to be strong enough.
+
+    Examples
+    --------
+    >>> cold = Profile.of([(0, 10), (1440, 10)])
+    >>> warm = heated(cold, 18, [(600, 720)])
+    >>> [round(warm.at(m), 1) for m in (0, 600, 660, 720, 1080)]
+    [10.0, 10.0, 15.1, 16.9, 12.5]
+    """
+    between("heater", set_c, -10, MOST_HEAT_C, unit="°C", name="the heater's set point")
+    first, last = float(profile.minutes[0]), float(profile.minutes[-1])
+    spans = [(max(a, first - 1), b) for a, b in spans if b > first]
+    if not spans:
+        return profile
+    end = max(last, min(spans[-1][1], last + 60 * DAY_MIN) + 5 * COOL_DOWN_MIN)
+    steps = np.arange(first, end + STEP_MIN, STEP_MIN)
+    minutes = np.union1d(profile.minutes, steps)
+    air = np.interp(minutes, profile.minutes, profile.celsius)
+    starts, ends = np.array([a for a, _ in spans]), np.array([b for _, b in spans])
+    which = np.searchsorted(starts, minutes, side="right") - 1
+    on = (which >= 0) & (minutes <= ends[np.maximum(which, 0)])
+    lengths = np.diff(minutes)
+    warming, cooling = np.exp(-lengths / WARM_UP_MIN).tolist(), np.exp(-lengths / COOL_DOWN_MIN).tolist()
+    wanted = np.maximum(set_c - air[1:], 0.0).tolist()
+    at, extra = 0.0, [0.0]
+    for missing, runs, warms, cools in zip(wanted, (on[1:] & on[:-1]).tolist(), warming, cooling, strict=True):
+        if not runs:
+            at *= cools
+        elif at < missing:
+            at = missing + (at - missing) * warms
+        else:
+            at = missing
+        extra.append(at)
+    return Profile(minutes, air + np.array(extra))

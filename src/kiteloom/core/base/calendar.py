@@ -1,0 +1,168 @@
+"""Working hours of a shop in its own zone → intervals on the program's clock.
+
+The program's clock counts UTC minutes since 1970. Local hours become UTC intervals here,
+once, so a day on which the clocks change has the right length everywhere else.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, time, timedelta, tzinfo
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from kiteloom.core.base.problems import Refused, between
+
+Interval = tuple[float, float]
+
+
+WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
+
+
+def minute_of(moment: datetime) -> float:
+    """A moment with an offset, on the program's clock [min]."""
+    return moment.timestamp() / 60
+
+
+def moment_of(minute: float, zone: tzinfo = UTC) -> datetime:
+    """The moment of a time on the program's clock, to the second."""
+    return datetime.fromtimestamp(round(minute * 60), zone)
+
+
+def zone_of(name: str) -> tzinfo:
+    """The IANA zone of that name; `Refused` if there is none.
+
+    >>> zone_of("Europe/Nowhere")
+    Traceback (most recent call last):
+    kiteloom.core.base.problems.Refused: “Europe/Nowhere” is not a zone; write it like Europe/Vienna
+    """
+    try:
+        return ZoneInfo(name)
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        raise Refused("zone", f"“{name}” is not a zone; write it like Europe/Vienna") from None
+
+
+@dataclass(frozen=True)
+class Shift:
+    """Working hours of one weekday (0 is Monday), minutes after local midnight, 0 to 1440."""
+
+    weekday: int
+    start: int
+    end: int
+
+    def __post_init__(self) -> None:
+        between("hours.weekday", self.weekday, 0, 6, name="weekday")
+        between("hours.from", self.start, 0, 1440, unit="min")
+        between("hours.to", self.end, 0, 1440, unit="min")
+        if self.start >= self.end:
+            day = WEEKDAYS[self.weekday]
+            raise Refused(
+                "hours.to", f"{day} ends at {clock(self.end)} and starts at {clock(self.start)}; it must end later"
+            )
+
+
+def clock(minutes: int) -> str:
+    """Minutes after midnight as ``HH:MM``."""
+    return f"{minutes // 60:02d}:{minutes % 60:02d}"
+
+
+def clock_minutes(text: str, field: str = "hours") -> int:
+    """``"08:30"`` or ``"24:00"`` as minutes after midnight.
+
+    >>> clock_minutes("08:30"), clock_minutes("24:00")
+    (510, 1440)
+    """
+    hours, _, minutes = text.strip().partition(":")
+    if not (hours.isdigit() and minutes.isdigit() and len(minutes) == 2):
+        raise Refused(field, f"“{text}” isn't a time of day; write it like 08:30")
+    total = int(hours) * 60 + int(minutes)
+    if int(minutes) > 59 or total > 1440:
+        raise Refused(field, f"“{text}” isn't a time of day; the limit is 24:00")
+    return total
+
+
+@dataclass(frozen=True)
+class WorkingHours:
+    """When the shop works: its zone, weekly shifts and closed dates."""
+
+    zone: tzinfo
+    shifts: tuple[Shift, ...]
+    closed: frozenset[date] = frozenset()
+
+    def intervals(self, start: float, end: float) -> list[Interval]:
+        """Open intervals between two times, in order, merged where they touch [min]."""
+        found: list[Interval] = []
+        day = moment_of(start, self.zone).date() - timedelta(days=1)
+        last = moment_of(end, self.zone).date()
+        while day <= last:
+            shifts = [] if day in self.closed else [s for s in self.shifts if s.weekday == day.weekday()]
+            for shift in sorted(shifts, key=lambda s: s.start):
+                opens, closes = (_local(day, minutes, self.zone) for minutes in (shift.start, shift.end))
+                opens, closes = max(opens, start), min(closes, end)
+                if opens >= closes:
+                    continue
+                if found and opens <= found[-1][1]:
+                    found[-1] = (found[-1][0], max(closes, found[-1][1]))
+                else:
+                    found.append((opens, closes))
+            day += timedelta(days=1)
+        return found
+
+
+def _local(day: date, minutes: int, zone: tzinfo) -> float:
+    local = datetime.combine(day + timedelta(days=minutes // 1440), time(minutes % 1440 // 60, minutes % 60))
+    return minute_of(local.replace(tzinfo=zone))
+
+
+def nights(zone: tzinfo, start: float, end: float) -> list[Interval]:
+    """The nights between two times [min], taken as 21:00 to 06:00: the light itself is not computed."""
+    every = tuple(Shift(day, 21 * 60, 1440) for day in range(7)) + tuple(Shift(day, 0, 6 * 60) for day in range(7))
+    return WorkingHours(zone, every).intervals(start, end)
+
+
+def last_at(text: str, now: float, zone: tzinfo, field: str = "at") -> float:
+    """The last time a clock of the shop showed a typed time of day [min].
+
+    >>> vienna = zone_of("Europe/Vienna")
+    >>> now = minute_of(datetime(2026, 5, 14, 9, 20, tzinfo=vienna))
+    >>> [when(last_at(text, now, vienna), vienna, now) for text in ("08:10", "17:40")]
+    ['08:10', 'Wed 13 May 17:40']
+    """
+    minutes = clock_minutes(text, field)
+    day = moment_of(now, zone).date()
+    today = _local(day, minutes, zone)
+    return today if today <= now else _local(day - timedelta(days=1), minutes, zone)
+
+
+def local_midnight(minute: float, zone: tzinfo) -> float:
+    """The local midnight that begins the day of a time [min]."""
+    return minute_of(datetime.combine(moment_of(minute, zone).date(), time(), tzinfo=zone))
+
+
+def when(minute: float, zone: tzinfo, now: float | None = None) -> str:
+    """A time as a builder says it: ``"06:40"`` today, ``"Tue 06:40"`` within a week, else with its date."""
+    local = moment_of(round(minute), zone)
+    words = local.strftime("%H:%M")
+    if now is None:
+        return f"{local:%a} {local.day} {local:%b} {words}"
+    days = (local.date() - moment_of(now, zone).date()).days
+    if days == 0:
+        return words
+    return f"{local:%a} {words}" if 0 < days < 7 else f"{local:%a} {local.day} {local:%b} {words}"
+
+
+def lasting(minutes: float) -> str:
+    """A length as a builder says it.
+
+    >>> lasting(45), lasting(130)
+    ('45 min', '2 h 10 min')
+    """
+    whole = round(minutes)
+    if whole < 60:
+        return f"{whole} min"
+    return f"{whole // 60} h" + (f" {whole % 60} min" if whole % 60 else "")
+
+
+def longest(intervals: Sequence[Interval]) -> float:
+    """Length of the longest interval [min]; 0 when there is none."""
+    return max((end - start for start, end in intervals), default=0.0)

@@ -1,0 +1,246 @@
+"""A step: hands-on work followed by a wait, and what it follows."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.base.quantities import UnitSystem, show
+from kiteloom.core.cure.progress import CureSystem
+
+#: Starts and lengths of work are multiples of five minutes.
+GRID_MIN = 5
+
+
+#: The stage at which a mix can't be used any more.
+USE_BY = "use by"
+
+
+@dataclass(frozen=True)
+class After:
+    """A step that must come before, until which of its events, and how soon after it the work must begin.
+
+    Parameters
+    ----------
+    step : str
+        Its key.
+    until : str
+        Its end, its wait, or a stage of its cure.
+    within_min : float or None
+        The work begins no later than so long after that event [min].
+    closes : str
+        Or no later than this stage of the same cure: a recoat window; ``""`` for none. With
+        ``same_mix`` it is a stage of the mix's life.
+    same_mix : bool
+        It is worked with what the step before mixed.
+    """
+
+    step: str
+    until: str = "wait"
+    within_min: float | None = None
+    closes: str = ""
+    same_mix: bool = False
+
+    def __post_init__(self) -> None:
+        if self.within_min is not None:
+            between("within_minutes", self.within_min, 0, 1e6, unit="min")
+
+    @property
+    def tight(self) -> bool:
+        """Whether it says how soon."""
+        return self.within_min is not None or bool(self.closes)
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """Assumed hands-on minutes: a fixed part, so many pieces at so much each, and a part that grows with area."""
+
+    fixed_min: float
+    per_m2_min: float = 0.0
+    area_m2: float = 0.0
+    plies: int = 1
+    each_min: float = 0.0
+    count: int = 0
+    piece: str = ""
+
+    @property
+    def minutes(self) -> float:
+        """All parts."""
+        return self.fixed_min + self.per_m2_min * self.area_m2 * self.plies + self.each_min * self.count
+
+    def words(self, people: int, units: UnitSystem) -> str:
+        """As a builder can check it."""
+        parts = [f"{self.fixed_min:.0f} min fixed"] if self.fixed_min else []
+        if self.per_m2_min:
+            plies = f" in {self.plies} plies" if self.plies > 1 else ""
+            growing = self.per_m2_min * self.area_m2 * self.plies
+            parts.append(f"{growing:.0f} min for {show(self.area_m2, 'area', units)}{plies}")
+        if self.count:
+            parts.append(f"{self.count} {self.piece} at {self.each_min:g} min each")
+        parts.append(f"{people} people" if people > 1 else "1 person")
+        return ", ".join(parts)
+
+
+@dataclass(frozen=True)
+class Step:
+    """Hands-on work followed by a wait.
+
+    Parameters
+    ----------
+    key : str
+        Stable; unique in a job (``"skin-1/peel"``, and with its part before a colon).
+    minutes : float
+        Hands-on, above 0; rounded up to five.
+    people : int
+        How many at once; 0 needs nobody but still keeps to the hours.
+    skills : tuple of str
+        Each held by at least one of the people on the step.
+    stations : tuple of str
+        All of them, for the work, and through the wait when ``holds`` is set.
+    cure, wait_stage : CureSystem and str, or None
+        The product that cures afterwards, and the stage the wait lasts to.
+    wait_min : float
+        A fixed wait instead [min].
+    not_before : float or None
+        A delivery it needs [min].
+    min_c, max_rh_pct, margin_k : float or None
+        The air may not be colder [°C], damper [%], or nearer to its dew point [K].
+    limits_until : str
+        From the start until this event: the end, the wait, or a stage of its cure.
+    may_pause : bool
+        Whether the work may stop at the end of the hours and be taken up again.
+    estimate : Estimate or None
+        Where the minutes come from.
+    caution : str
+        What the work can do to whoever does it, and the usual care.
+    part : str
+        The surface it belongs to, ``""`` when there is only one.
+    way : str
+        Which way up it needs its thing to be, ``""`` for any.
+    thing : str
+        What is turned; a part that is turned by itself carries the part's name.
+    gate : bool
+        It closes its part: what needs access comes before.
+    access : bool
+        It needs access, so it comes before its part's gate.
+    life : CureSystem or None
+        How long a mix it makes can be used, as a cure with the stage `USE_BY`.
+    kind : str
+        What sort of work it is, to learn from others of the kind; ``""`` is its key.
+    """
+
+    key: str
+    name: str
+    minutes: float
+    people: int = 1
+    after: tuple[After, ...] = ()
+    cure: CureSystem | None = None
+    wait_stage: str | None = None
+    may_pause: bool = False
+    estimate: Estimate | None = None
+    caution: str = ""
+    skills: tuple[str, ...] = ()
+    stations: tuple[str, ...] = ()
+    holds: bool = False
+    wait_min: float = 0.0
+    not_before: float | None = None
+    min_c: float | None = None
+    part: str = ""
+    own: bool = False
+    max_rh_pct: float | None = None
+    margin_k: float | None = None
+    limits_until: str = "wait"
+    way: str = ""
+    thing: str = ""
+    gate: bool = False
+    access: bool = False
+    life: CureSystem | None = None
+    kind: str = ""
+
+    def __post_init__(self) -> None:
+        between("minutes", self.minutes, 0, 100_000, unit="min", open_low=True)
+        between("people", self.people, 0, 100)
+        between("wait.minutes", self.wait_min, 0, 1e6, unit="min")
+        if self.min_c is not None:
+            between("min_c", self.min_c, -60, 300, unit="°C")
+        if self.max_rh_pct is not None:
+            between("max_rh_pct", self.max_rh_pct, 0, 100, unit="%")
+        if self.margin_k is not None:
+            between("margin_k", self.margin_k, 0, 50, unit="K")
+        if self.wait_stage is not None:
+            if self.cure is None:
+                raise Refused("wait", f"“{self.name}” waits for the stage “{self.wait_stage}” but has no cure")
+            self.cure.hours(self.wait_stage)
+        if self.limits_until not in ("end", "wait"):
+            if self.cure is None:
+                raise Refused("limits_until", f"“{self.name}” has limits until “{self.limits_until}” but no cure")
+            self.cure.hours(self.limits_until)
+
+    @property
+    def limited(self) -> bool:
+        """Whether it has limits of the air."""
+        return self.min_c is not None or self.max_rh_pct is not None or self.margin_k is not None
+
+    @property
+    def called_out(self) -> bool:
+        """Whether it is worked by a run sheet, an open mix in hand."""
+        return self.cure is not None and not self.own
+
+    @property
+    def length(self) -> float:
+        """Hands-on minutes on the five-minute grid."""
+        return math.ceil(self.minutes / GRID_MIN - 1e-9) * GRID_MIN
+
+    @property
+    def local(self) -> str:
+        """The key within its part."""
+        return self.key.removeprefix(f"{self.part}:") if self.part else self.key
+
+    def of_part(self, part: str) -> Step:
+        """The same step as one of a part among others: its key and links carry the part's name.
+
+        A link to another part carries that part's name already.
+        """
+        links = tuple(link if ":" in link.step else replace(link, step=f"{part}:{link.step}") for link in self.after)
+        thing = (self.thing or part) if self.way else ""
+        return replace(self, key=f"{part}:{self.key}", after=links, part=part, thing=thing)
+
+
+class Loop(Refused):
+    """Links that go round: the keys of the steps, the first of them last again."""
+
+    def __init__(self, keys: Sequence[str]) -> None:
+        super().__init__("after", f"the links go round in a loop: {' → '.join(keys)}")
+        self.keys = tuple(keys)
+
+
+def in_order(steps: Sequence[Step]) -> list[Step]:
+    """The steps, each after those it waits for; `Loop` names those that go round.
+
+    >>> in_order([Step("a", "A", 5, after=(After("b"),)), Step("b", "B", 5, after=(After("a"),))])
+    Traceback (most recent call last):
+    kiteloom.core.build.step.Loop: the links go round in a loop: a → b → a
+    """
+    by_key = {step.key: step for step in steps}
+    found: list[Step] = []
+    state: dict[str, int] = {}
+    for root in steps:
+        trail: list[tuple[Step, int]] = [(root, 0)] if root.key not in state else []
+        while trail:
+            step, at = trail.pop()
+            state[step.key] = 1
+            if at < len(step.after):
+                trail.append((step, at + 1))
+                before = by_key[step.after[at].step]
+                if state.get(before.key) == 1:
+                    path = [s.key for s, _ in trail]
+                    loop = path[path.index(before.key) :]
+                    raise Loop([*loop, before.key])
+                if before.key not in state:
+                    trail.append((before, 0))
+            else:
+                state[step.key] = 2
+                found.append(step)
+    return found

@@ -1,0 +1,46 @@
+"""From what: when a stage of a cure is reached."""
+
+from __future__ import annotations
+
+from kiteloom.core.base.figures import Figure, Given
+from kiteloom.core.cure.progress import CureSystem, StageTime
+
+
+def stage_figure(
+    system: CureSystem, stage: StageTime, mean_c: float, stalled_h: float, temperature: str, assumed: bool
+) -> Figure:
+    """When a stage is reached, counted from the mix."""
+    given = [
+        Given(f"hours to {stage.name} at the sheet's temperature", stage.hours * 60, "hours"),
+        Given("the sheet's temperature", system.reference_c, "temperature"),
+        _speed(system),
+        Given("mean temperature until then", mean_c, "temperature", assumed),
+        Given("temperature from", temperature, assumed=assumed),
+    ]
+    if system.min_c is not None:
+        given += [
+            Given("stands still below", system.min_c, "temperature"),
+            Given("stood still for", stalled_h * 60, "hours", assumed),
+        ]
+    equation = "time at which ∫ exp[−Eₐ/R·(1/T − 1/T_ref)] dt equals the sheet's hours"
+    source = "Maturity method (ASTM C1074 states it for concrete). It predicts; a reading releases the part."
+    if system.rule_of_thumb:
+        equation = "time at which ∫ (hours at T_ref ÷ hours at T) dt equals the sheet's hours, T by the sheet's table"
+        source = "A rule of thumb: what dries goes by air, humidity and thickness too. A reading releases the part."
+    return Figure(
+        f"stage:{stage.name}",
+        f"{stage.name.capitalize()}, after the mix",
+        stage.minutes,
+        "hours",
+        equation,
+        tuple(given),
+        source,
+    )
+
+
+def _speed(system: CureSystem) -> Given:
+    if system.rule_of_thumb:
+        rows = ", ".join(f"{rate:.2g} at {celsius:g} °C" for celsius, rate in system.table)
+        return Given("speed against the sheet's temperature", rows)
+    name = "activation energy, kJ/mol" + (" (doubles every 10 °C)" if system.assumed else "")
+    return Given(name, system.activation_energy_kj_mol, assumed=system.assumed)

@@ -1,0 +1,192 @@
+"""Post-cure: ramps and holds, the glass transition as it climbs meanwhile, and what a service temperature asks.
+
+Conversion goes on by a second-order rate (as in a cup, without its heat), scaled so that the sheet's
+gel comes at `GEL`. The glass transition follows it by DiBenedetto's relation
+
+    Tg = Tg₀ + (Tg∞ − Tg₀)·λα / (1 − (1 − λ)α)
+
+and where it is more than the climb above the part's temperature, the resin is glass and the reaction
+stands still. A part that is warmer than its glass transition is soft: it sags, or prints its core.
+
+References
+----------
+DiBenedetto's relation as given by Pascault and Williams (from memory); λ, Tg₀ and the conversion
+at gel are common practice for amine-cured epoxies.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.cure.glass import GlassTransition
+from kiteloom.core.cure.progress import CureSystem, rate
+
+#: Conversion at gel, DiBenedetto's λ, and the glass transition of the unreacted mix [°C] (common practice).
+GEL, LAMBDA, UNREACTED_C = 0.6, 0.4, -20.0
+
+
+#: White upper surfaces in the sun [°C] (common practice); colours are hotter.
+SERVICE_C = 54.0
+
+
+#: A ramp faster than this heats the skin before the core [K/h] (common practice).
+FASTEST_K_H = 30.0
+
+
+_STEP_MIN = 5.0
+
+
+_LEGS = 8
+
+
+@dataclass(frozen=True)
+class Leg:
+    """A ramp to a temperature [°C] at so much [K/h], and a hold there [h]."""
+
+    to_c: float
+    ramp_k_h: float
+    hold_h: float
+
+    def __post_init__(self) -> None:
+        between("to", self.to_c, 0, 150, unit="°C", name="the temperature of a hold")
+        between("ramp", self.ramp_k_h, 0.5, 120, unit="K/h", name="the ramp")
+        between("hold", self.hold_h, 0, 200, unit="h", name="the hold")
+
+
+def programme(start_min: float, from_c: float, legs: Sequence[Leg]) -> Profile:
+    """The temperature of a post-cure against time.
+
+    >>> heat = programme(0, 20, [Leg(50, 10, 6)])
+    >>> heat.at(90), heat.at(180), float(heat.minutes[-1])
+    (35.0, 50.0, 540.0)
+    """
+    if not legs:
+        raise Refused("legs", "the post-cure has 0 holds; at least 1 is wanted")
+    if len(legs) > _LEGS:
+        raise Refused("legs", f"the post-cure has {len(legs)} holds; at most {_LEGS} are computed")
+    points, at, now_c = [(start_min, from_c)], start_min, from_c
+    for leg in legs:
+        at += abs(leg.to_c - now_c) / leg.ramp_k_h * 60
+        points.append((at, leg.to_c))
+        if leg.hold_h:
+            at += leg.hold_h * 60
+            points.append((at, leg.to_c))
+        now_c = leg.to_c
+    return Profile.of(points)
+
+
+def glass_at(conversion: float, glass: GlassTransition) -> float:
+    """Glass transition at a conversion [°C].
+
+    >>> round(glass_at(1.0, GlassTransition(47, most_c=78)), 1)
+    78.0
+    """
+    share = LAMBDA * conversion / (1 - (1 - LAMBDA) * conversion)
+    return UNREACTED_C + (glass.ultimate_c - UNREACTED_C) * share
+
+
+@dataclass(frozen=True, eq=False)
+class Hardening:
+    """How a part hardened: times [min], its temperature and its glass transition [°C] there."""
+
+    minutes: NDArray[np.float64]
+    part_c: NDArray[np.float64]
+    glass_c: NDArray[np.float64]
+
+    def soft_at(self, start: float) -> float | None:
+        """When it is first warmer than its glass transition after a time; None when it never is."""
+        soft = np.nonzero((self.minutes >= start) & (self.part_c > self.glass_c))[0]
+        return float(self.minutes[soft[0]]) if len(soft) else None
+
+    def glass_then(self, minute: float) -> float:
+        """Glass transition at a time [°C]."""
+        return float(np.interp(minute, self.minutes, self.glass_c))
+
+
+def harden(cure: CureSystem, glass: GlassTransition, mixed: float, part: Profile, until: float) -> Hardening:
+    """Follow conversion and glass transition from the mix.
+
+    Parameters
+    ----------
+    mixed, until : float
+        From when to when, on the part's clock [min]; at most 90 days are followed.
+    part : Profile
+        The part's own temperature.
+    """
+    gel_h = cure.hours("gel") if cure.has("gel") else cure.stages[0].hours
+    k_min = GEL / (1 - GEL) / gel_h / 60
+    until = min(max(until, mixed + _STEP_MIN), mixed + 90 * 1440)
+    minutes = np.arange(mixed, until + _STEP_MIN, _STEP_MIN)
+    part_c = np.interp(minutes, part.minutes, part.celsius)
+    glass_c = np.empty(len(minutes))
+    left = 1.0
+    for i, celsius in enumerate(part_c.tolist()):
+        now_c = glass_at(1 - left, glass)
+        glass_c[i] = now_c
+        stalled = cure.min_c is not None and celsius < cure.min_c
+        if now_c < celsius + glass.above_cure_k and not stalled:
+            speed = k_min * rate(celsius, cure.activation_energy_kj_mol, cure.reference_c)
+            left = left / (1 + left * speed * _STEP_MIN)
+    return Hardening(minutes, part_c, glass_c)
+
+
+@dataclass(frozen=True)
+class PostCure:
+    """What a post-cure does: glass transition before and after [°C], where it goes soft, the fastest safe ramp.
+
+    ``soft_at`` is None when it never is; ``ramp_k_h`` None when even a slow one is too fast.
+    """
+
+    before_c: float
+    after_c: float
+    soft_at: float | None
+    soft_glass_c: float | None
+    ramp_k_h: float | None
+    end: float
+
+
+def post_cure(
+    cure: CureSystem, glass: GlassTransition, mixed: float, air: Profile, start: float, legs: Sequence[Leg]
+) -> PostCure:
+    """Try a post-cure on a part whose air is known."""
+
+    def tried(ramped: Sequence[Leg]) -> tuple[Hardening, float]:
+        heat = programme(start, air.at(start), ramped)
+        end = float(heat.minutes[-1])
+        return harden(cure, glass, mixed, during(air, heat), end), end
+
+    found, end = tried(legs)
+    soft = found.soft_at(start)
+    ramp: float | None = None
+    if soft is not None:
+        slow, fast = 0.5, max(leg.ramp_k_h for leg in legs)
+        if tried(_ramped(legs, slow))[0].soft_at(start) is None:
+            while fast - slow > 0.25:
+                middle = (slow + fast) / 2
+                if tried(_ramped(legs, middle))[0].soft_at(start) is None:
+                    slow = middle
+                else:
+                    fast = middle
+            ramp = slow
+    at_soft = found.glass_then(soft) if soft is not None else None
+    return PostCure(found.glass_then(start), found.glass_then(end), soft, at_soft, ramp, end)
+
+
+def _ramped(legs: Sequence[Leg], most: float) -> list[Leg]:
+    return [Leg(leg.to_c, min(leg.ramp_k_h, most), leg.hold_h) for leg in legs]
+
+
+def during(air: Profile, heat: Profile) -> Profile:
+    """A part's temperature with a post-cure in it; before and after it is as its air."""
+    first, last = float(heat.minutes[0]), float(heat.minutes[-1])
+    before, after = air.minutes < first - 1e-3, air.minutes > last + 1e-3
+    return Profile(
+        np.concatenate((air.minutes[before], [first - 1e-3], heat.minutes, [last + 1e-3], air.minutes[after])),
+        np.concatenate((air.celsius[before], [air.at(first)], heat.celsius, [air.at(last)], air.celsius[after])),
+    )

@@ -1,0 +1,401 @@
+"""Temperature history → how far a cure has come → when each stage is reached.
+
+The maturity method: time at any temperature counts as more or less time at the data
+sheet's temperature, by an Arrhenius factor. ASTM C1074 states it for concrete.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from typing import NamedTuple
+
+import numpy as np
+from numpy.typing import NDArray
+
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.base.problems import Refused, between
+
+GAS_J_MOL_K = 8.314462618
+
+
+KELVIN = 273.15
+
+
+HORIZON_MIN = 60 * 24 * 60.0
+
+
+#: One panel of the quadrature spans at most this much temperature [K].
+_PANEL_K = 2.0
+
+
+# Gauss–Legendre, three points: exact to the fifth degree, so 2 K panels err below 1e-9.
+_NODES = np.array([-math.sqrt(0.6), 0.0, math.sqrt(0.6)])
+
+
+_WEIGHTS = np.array([5.0, 8.0, 5.0]) / 18.0
+
+
+_PANEL = tuple(zip(_NODES.tolist(), _WEIGHTS.tolist(), strict=True))
+
+
+Floats = NDArray[np.float64]
+
+
+@dataclass(frozen=True)
+class Stage:
+    """A state the cure comes to (gel, peel …) after so many hours at the reference temperature."""
+
+    name: str
+    hours: float
+
+    def __post_init__(self) -> None:
+        between(
+            "stages.hours",
+            self.hours,
+            0,
+            10_000,
+            unit="h",
+            name=f"{self.name or 'a stage'}, hours at the reference",
+            open_low=True,
+        )
+
+
+@dataclass(frozen=True)
+class CureSystem:
+    """How fast a chemically cured product goes.
+
+    Parameters
+    ----------
+    activation_energy_kj_mol : float
+        0 to 250 kJ/mol; 0 is a clock that heeds no temperature.
+    reference_c : float
+        Temperature of the stages' hours [°C].
+    stages : tuple of Stage
+        Hours count from the mix.
+    min_c : float or None
+        Below it the cure stands still [°C].
+    activation_energy_band_kj_mol : float
+        How far the energy may be off, either way.
+    table : tuple of (°C, rate)
+        For what dries or cures by moisture: its rate relative to the reference, in place of an
+        energy; a rule of thumb. Empty for what reacts.
+    assumed : bool
+        Whether the energy is common practice, the sheet being silent.
+    """
+
+    activation_energy_kj_mol: float
+    reference_c: float
+    stages: tuple[Stage, ...]
+    min_c: float | None = None
+    activation_energy_band_kj_mol: float = 0.0
+    table: tuple[tuple[float, float], ...] = ()
+    assumed: bool = False
+
+    def __post_init__(self) -> None:
+        between("activation_energy_kj_mol", self.activation_energy_kj_mol, 0, 250, unit="kJ/mol")
+        between("activation_energy_band_kj_mol", self.activation_energy_band_kj_mol, 0, 100, unit="kJ/mol")
+        between("reference_c", self.reference_c, -50, 300, unit="°C")
+        if self.min_c is not None:
+            between("min_c", self.min_c, -50, 300, unit="°C")
+        if not self.stages:
+            raise Refused("stages", "stages is empty; at least one stage with its hours is wanted")
+
+    @property
+    def rule_of_thumb(self) -> bool:
+        """Whether it goes by a table, not by a rate of reaction."""
+        return bool(self.table)
+
+    def has(self, stage: str) -> bool:
+        """Whether the sheet gives this stage."""
+        return any(known.name == stage for known in self.stages)
+
+    def rate_at(self, celsius: float) -> float:
+        """How many hours at the reference one hour at this temperature is worth, its minimum apart [-]."""
+        return float(_rates(np.array([celsius]), self)[0])
+
+    def hours(self, stage: str) -> float:
+        """Hours to a stage at the reference temperature; `Refused` if the sheet lacks it."""
+        for known in self.stages:
+            if known.name == stage:
+                return known.hours
+        names = ", ".join(known.name for known in self.stages)
+        raise Refused("stage", f"“{stage}” is not a stage of this product; it has {names}")
+
+
+def rate(temp_c: float, activation_energy_kj_mol: float, reference_c: float) -> float:
+    """How many hours at the reference one hour at this temperature is worth [-].
+
+    References
+    ----------
+    ASTM C1074: exp[−Q(1/T − 1/T_s)], with Q = Eₐ/R.
+
+    Examples
+    --------
+    >>> round(rate(10, 5000 * 8.314462618 / 1000, 20), 4)
+    0.5475
+    """
+    energy = activation_energy_kj_mol * 1000 / GAS_J_MOL_K
+    return math.exp(-energy * (1 / (temp_c + KELVIN) - 1 / (reference_c + KELVIN)))
+
+
+def relative_rates(
+    reference_c: float, stages: Sequence[tuple[float, Sequence[tuple[float, float]]]]
+) -> tuple[tuple[float, float], ...]:
+    """A drying table as rates relative to its reference, coldest first.
+
+    Parameters
+    ----------
+    stages : sequence of (hours at the reference, [(°C, hours), …])
+        Where stages differ, their mean (of the logarithms) counts. Between temperatures the
+        logarithm of the rate is linear; beyond the coldest and the warmest it stays as there.
+
+    Examples
+    --------
+    >>> relative_rates(20, [(4, [(10, 8), (30, 2)])])
+    ((10, 0.5), (20, 1.0), (30, 2.0))
+    """
+    logs: dict[float, list[float]] = {reference_c: [0.0]}
+    for hours, points in stages:
+        for celsius, other in points:
+            if celsius != reference_c:
+                logs.setdefault(celsius, []).append(math.log(hours / other))
+    return tuple((celsius, math.exp(sum(rows) / len(rows))) for celsius, rows in sorted(logs.items()))
+
+
+def _rates(temp_c: Floats, system: CureSystem) -> Floats:
+    if system.table:
+        celsius = [row[0] for row in system.table]
+        logs = [math.log(row[1]) for row in system.table]
+        return np.exp(np.interp(temp_c, celsius, logs))
+    energy = system.activation_energy_kj_mol * 1000 / GAS_J_MOL_K
+    return np.exp(-energy * (1 / (temp_c + KELVIN) - 1 / (system.reference_c + KELVIN)))
+
+
+class Activation(NamedTuple):
+    """A fitted activation energy, and the rate at 30 °C over that at 20 °C."""
+
+    activation_energy_kj_mol: float
+    q10_20_30: float
+
+
+def fit_activation(points: Sequence[tuple[float, float]]) -> Activation:
+    """Activation energy from the same stage's hours at several temperatures.
+
+    Parameters
+    ----------
+    points : sequence of (°C, hours)
+        Two or more, at two temperatures at least; hours above 0.
+
+    Notes
+    -----
+    Least squares on ln t against 1/T; with two points it is Eₐ = R·ln(t₁/t₂)/(1/T₁ − 1/T₂).
+
+    Examples
+    --------
+    >>> round(fit_activation([(20, 10), (30, 5)]).activation_energy_kj_mol, 1)
+    51.2
+    """
+    if len(points) < 2:
+        raise Refused("points", f"points has {len(points)} entries; at least 2 are wanted")
+    for celsius, hours in points:
+        between("points.c", celsius, -50, 300, unit="°C")
+        between("points.hours", hours, 0, unit="h", open_low=True)
+        between("points.hours", hours, 1e-3, 1e6, unit="h")
+    inverse = np.array([1 / (celsius + KELVIN) for celsius, _ in points])
+    if max(celsius for celsius, _ in points) - min(celsius for celsius, _ in points) < 0.1:
+        raise Refused(
+            "points", f"points all lie within 0.1 °C of {points[0][0]:g} °C; two different temperatures are wanted"
+        )
+    logs = np.log([hours for _, hours in points])
+    centred = inverse - inverse.mean()
+    slope = float(centred @ (logs - logs.mean()) / (centred @ centred))
+    energy = between(
+        "points", slope * GAS_J_MOL_K / 1000, -1000, 1000, unit="kJ/mol", name="the activation energy of these points"
+    )
+    return Activation(energy, rate(30, energy, 20))
+
+
+@dataclass(frozen=True)
+class Progress:
+    """A cure followed from its start.
+
+    ``minutes`` from the start and the equivalent hours at the reference by then; ``stalled``
+    are the hours below the product's minimum by then. All arrays have one length.
+    """
+
+    minutes: Floats
+    equivalent_h: Floats
+    stalled_h: Floats
+    _temps: Floats
+    _system: CureSystem
+
+    def at(self, minute: float) -> float:
+        """Equivalent hours after so many minutes."""
+        i = int(np.searchsorted(self.minutes, minute, side="right")) - 1
+        i = min(max(i, 0), len(self.minutes) - 2)
+        return float(self.equivalent_h[i]) + self._within(i, minute)
+
+    def stalled_by(self, minute: float) -> float:
+        """Hours it stood still, by so many minutes after the start."""
+        return float(np.interp(minute, self.minutes, self.stalled_h))
+
+    def reaches(self, hours: float) -> float | None:
+        """Minutes after the start at which it has had so many hours; None if not within the horizon."""
+        if self.equivalent_h[-1] < hours:
+            return None
+        i = max(int(np.searchsorted(self.equivalent_h, hours, side="left")) - 1, 0)
+        missing = hours - float(self.equivalent_h[i])
+        low, high = float(self.minutes[i]), float(self.minutes[i + 1])
+        if self._within(i, high) <= missing:
+            return high
+        # Newton's steps, kept inside the panel: what was had grows by the rate there.
+        minute = low
+        warm, slope = float(self._temps[i]), float(self._temps[i + 1] - self._temps[i]) / (high - low)
+        for _ in range(50):
+            short = missing - self._within(i, minute)
+            step = 60 * short / self._rate(warm + slope * (minute - low))
+            minute = min(max(minute + step, low), high)
+            if abs(step) < 1e-7:
+                break
+        return minute
+
+    def _within(self, i: int, minute: float) -> float:
+        start, end = float(self.minutes[i]), float(self.minutes[i + 1])
+        part = (minute - start) / (end - start)
+        if _stalled(float(self._temps[i] + self._temps[i + 1]) / 2, self._system):
+            return 0.0
+        # One number at a time: a plan asks this ten thousand times over.
+        first, rise = float(self._temps[i]), float(self._temps[i + 1] - self._temps[i]) * part / 2
+        mean: float = sum(w * self._rate(first + rise * (1 + node)) for node, w in _PANEL)
+        return mean * (minute - start) / 60
+
+    def _rate(self, celsius: float) -> float:
+        system = self._system
+        if system.table:
+            return system.rate_at(celsius)
+        energy = system.activation_energy_kj_mol * 1000 / GAS_J_MOL_K
+        return math.exp(-energy * (1 / (celsius + KELVIN) - 1 / (system.reference_c + KELVIN)))
+
+
+def _stalled(temp_c: float, system: CureSystem) -> bool:
+    return system.min_c is not None and temp_c < system.min_c
+
+
+def follow(system: CureSystem, start_min: float, profile: Profile, horizon_min: float = HORIZON_MIN) -> Progress:
+    """Follow a cure from its mix to the horizon.
+
+    Parameters
+    ----------
+    start_min : float
+        When it was mixed, on the profile's clock [min].
+    profile : Profile
+        Air or part temperature: linear between its points, held before and after.
+    horizon_min : float
+        How far to follow [min].
+
+    Notes
+    -----
+    Points are added where the temperature crosses the product's minimum, so what is stalled
+    is exact, and inside steep pieces, so each panel spans at most 2 K.
+    """
+    inside = (profile.minutes > start_min) & (profile.minutes < start_min + horizon_min)
+    minutes = np.concatenate(([start_min], profile.minutes[inside], [start_min + horizon_min]))
+    temps = np.interp(minutes, profile.minutes, profile.celsius)
+    if system.min_c is not None:
+        minutes, temps = _with_crossings(minutes, temps, system.min_c)
+    panels = np.maximum(np.ceil(np.abs(np.diff(temps)) / _PANEL_K), 1).astype(int)
+    if panels.max(initial=1) > 1:
+        index = np.concatenate((np.repeat(np.arange(len(panels)), panels), [len(panels)]))
+        offset = np.concatenate(([0], np.cumsum(panels)))[:-1]
+        part = np.zeros(len(index))
+        part[:-1] = (np.arange(len(index) - 1) - offset[index[:-1]]) / panels[index[:-1]]
+        minutes, temps = (
+            np.interp(index + part, np.arange(len(minutes)), minutes),
+            np.interp(index + part, np.arange(len(temps)), temps),
+        )
+    length = np.diff(minutes) / 60
+    middle, half = (temps[1:] + temps[:-1]) / 2, (temps[1:] - temps[:-1]) / 2
+    mean_rate = sum(w * _rates(middle + half * x, system) for x, w in zip(_NODES, _WEIGHTS, strict=True))
+    still = middle < system.min_c if system.min_c is not None else np.zeros(len(length), dtype=bool)
+    gained = np.where(still, 0.0, mean_rate * length)
+    return Progress(
+        minutes - start_min,
+        np.concatenate(([0.0], np.cumsum(gained))),
+        np.concatenate(([0.0], np.cumsum(np.where(still, length, 0.0)))),
+        temps,
+        system,
+    )
+
+
+def _with_crossings(minutes: Floats, temps: Floats, level: float) -> tuple[Floats, Floats]:
+    above = temps - level
+    crossing = np.nonzero(above[:-1] * above[1:] < 0)[0]
+    if not len(crossing):
+        return minutes, temps
+    part = above[crossing] / (above[crossing] - above[crossing + 1])
+    at = minutes[crossing] + part * (minutes[crossing + 1] - minutes[crossing])
+    return np.insert(minutes, crossing + 1, at), np.insert(temps, crossing + 1, level)
+
+
+@dataclass(frozen=True)
+class StageTime:
+    """When a stage is reached: minutes after the mix, with the band's early and late; None if not in time."""
+
+    name: str
+    hours: float
+    minutes: float | None
+    early: float | None
+    late: float | None
+
+
+@dataclass(frozen=True)
+class CureTimes:
+    """All stages of one cure, and the hours it stood still until the last of them."""
+
+    stages: tuple[StageTime, ...]
+    stalled_h: float
+
+
+def cure_times(system: CureSystem, start_min: float, profile: Profile, temperature_band_c: float = 0.0) -> CureTimes:
+    """When each stage is reached, early and late.
+
+    Parameters
+    ----------
+    start_min : float
+        The mix, on the profile's clock [min].
+    temperature_band_c : float
+        How far the temperature may be off, either way [K]; 0 to 30.
+
+    Returns
+    -------
+    CureTimes
+        Nothing is looked for beyond 60 days. The band takes the extremes of
+        (Eₐ ± its band) × (temperature ± its band).
+
+    Examples
+    --------
+    >>> steady = Profile.steady(23)
+    >>> epoxy = CureSystem(55, 23, (Stage("gel", 4), Stage("peel", 12)))
+    >>> [round(stage.minutes, 6) for stage in cure_times(epoxy, 0, steady).stages]
+    [240.0, 720.0]
+    """
+    between("temperature_band_c", temperature_band_c, 0, 30, unit="K")
+    expected = follow(system, start_min, profile)
+    band = system.activation_energy_band_kj_mol
+    cases = [expected]
+    if band or temperature_band_c:
+        for energy in {system.activation_energy_kj_mol - band, system.activation_energy_kj_mol + band}:
+            varied = replace(system, activation_energy_kj_mol=min(max(energy, 0.0), 250.0))
+            for shift in {-temperature_band_c, temperature_band_c}:
+                cases.append(follow(varied, start_min, profile.shifted(shift)))
+    stages = []
+    for stage in system.stages:
+        reached = [case.reaches(stage.hours) for case in cases]
+        early = min((minute for minute in reached if minute is not None), default=None)
+        late = None if None in reached else max(minute for minute in reached if minute is not None)
+        stages.append(StageTime(stage.name, stage.hours, reached[0], early, late))
+    last = [stage.minutes for stage in stages]
+    until = HORIZON_MIN if None in last else max(minute for minute in last if minute is not None)
+    return CureTimes(tuple(stages), expected.stalled_by(until))

@@ -1,0 +1,125 @@
+"""From what: weights of plies and stacks."""
+
+from __future__ import annotations
+
+from kiteloom.core.base.figures import Figure, Given
+from kiteloom.core.laminate.stack import Ply, PlyFigures, Stack, StackFigures
+
+_PLY = "CMH-17 / MIL-HDBK-17 ply relations; no voids."
+
+
+def stack_weights(stack: Stack, figures: StackFigures, area_m2: float, resin_density: float) -> tuple[Figure, ...]:
+    """Thickness and weights of a stack, per square metre and for the surface."""
+    area = Given("skin area", area_m2, "area")
+    plies = tuple(
+        Given(f"ply {i}, {ply.cloth.name}", ply.cloth.areal_weight_g_m2, "areal weight")
+        for i, ply in enumerate(stack.plies, start=1)
+    )
+    resins = tuple(
+        Given(f"resin in ply {i}", ply.resin_g_m2, "areal weight") for i, ply in enumerate(figures.plies, start=1)
+    )
+    core: tuple[Given, ...] = ()
+    if stack.core:
+        resins += (
+            Given(
+                "resin the core takes up, per side",
+                stack.core.resin_uptake_g_m2_per_side,
+                "areal weight",
+                stack.core.uptake_assumed,
+            ),
+        )
+        core = (
+            Given("core thickness", stack.core.thickness_mm, "thickness"),
+            Given("core density", stack.core.density_kg_m3, "density"),
+        )
+    rows = [
+        ("fibre", "Fibre", figures.fibre_g_m2, "sum of the cloths", plies),
+        (
+            "resin",
+            "Resin",
+            figures.resin_g_m2,
+            "sum over plies of cloth × (1 ÷ fibre share − 1), and both core faces",
+            resins,
+        ),
+    ]
+    if stack.core:
+        rows.append(("core", "Core", figures.core_g_m2, "thickness × density", core))
+    rows.append(("total", "Total", figures.areal_weight_g_m2, "fibre + resin + core", (*plies, *resins, *core)))
+    found = [
+        Figure(
+            "thickness",
+            "Thickness",
+            figures.thickness_mm,
+            "thickness",
+            "sum over plies of cloth ÷ (fibre density × fibre volume fraction), and the core",
+            (
+                *(Given(f"ply {i}", ply.thickness_mm, "thickness") for i, ply in enumerate(figures.plies, start=1)),
+                *core[:1],
+                Given("cured resin", resin_density * 1000, "density"),
+            ),
+            _PLY,
+        )
+    ]
+    for key, label, per_m2, equation, given in rows:
+        found.append(Figure(f"{key}_per_m2", f"{label} per area", per_m2, "areal weight", equation, given, _PLY))
+        found.append(
+            Figure(
+                f"{key}_mass",
+                f"{label}, whole surface",
+                per_m2 * area_m2,
+                "mass",
+                f"{label.lower()} per area × skin area",
+                (Given(f"{label.lower()} per area", per_m2, "areal weight"), area),
+                "In the part: losses are counted under Mix.",
+            )
+        )
+    return tuple(found)
+
+
+def ply_weights(ply: Ply, figures: PlyFigures, area_m2: float) -> tuple[Figure, ...]:
+    """Thickness, fibre volume and resin of one ply on its surface."""
+    cloth = (
+        Given("cloth", ply.cloth.areal_weight_g_m2, "areal weight"),
+        Given(
+            "fibre share by weight",
+            100 * ply.cloth.fibre_weight_fraction,
+            "share",
+            "fibre_weight_fraction" in ply.cloth.assumed,
+        ),
+        Given(
+            "fibre density",
+            1000 * ply.cloth.fibre_density_g_cm3,
+            "density",
+            "fibre_density_g_cm3" in ply.cloth.assumed,
+        ),
+    )
+    resin = Given("resin in this ply", figures.resin_g_m2, "areal weight")
+    return (
+        Figure(
+            "thickness",
+            "Thickness",
+            figures.thickness_mm,
+            "thickness",
+            "cloth ÷ (fibre density × fibre volume fraction)",
+            cloth,
+            _PLY,
+        ),
+        Figure(
+            "fibre_volume",
+            "Fibre by volume",
+            100 * figures.fibre_volume_fraction,
+            "share",
+            "fibre volume ÷ (fibre volume + resin volume)",
+            (*cloth, resin),
+            _PLY,
+        ),
+        Figure(
+            "resin_mass",
+            "Resin",
+            figures.resin_g_m2 * area_m2,
+            "mass",
+            "cloth × (1 ÷ fibre share − 1) × skin area",
+            (*cloth, Given("skin area", area_m2, "area")),
+            _PLY,
+        ),
+    )

@@ -1,0 +1,216 @@
+"""Ply stack → thickness, weight, resin, symmetry, code.
+
+References
+----------
+CMH-17 / MIL-HDBK-17: ply thickness m_f/(ρ_f·V_f) and volume fraction from weight fraction.
+"""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from dataclasses import dataclass
+
+from kiteloom.core.base.problems import Refused, between, plain
+from kiteloom.core.shape.loft import Hand, mirrored
+from kiteloom.core.stores.materials import Cloth, CoreSheet
+
+
+@dataclass(frozen=True)
+class Ply:
+    """One cloth at one angle [°], −180 to 180; see `true_angle` for what the angle means."""
+
+    cloth: Cloth
+    angle_deg: float
+
+    def __post_init__(self) -> None:
+        between("angle_deg", self.angle_deg, -180, 180, unit="°", name="angle")
+
+
+@dataclass(frozen=True)
+class PlyFigures:
+    """One wet-out ply: thickness [mm], fibre volume fraction [-], resin [g/m²]."""
+
+    thickness_mm: float
+    fibre_volume_fraction: float
+    resin_g_m2: float
+
+
+def ply_figures(cloth: Cloth, resin_density_g_cm3: float) -> PlyFigures:
+    """Thickness and resin of one ply.
+
+    Parameters
+    ----------
+    resin_density_g_cm3 : float
+        Cured resin [g/cm³]; above 0.
+
+    Notes
+    -----
+    No voids: m_r = m_f·(1/w_f − 1), V_f = (m_f/ρ_f)/(m_f/ρ_f + m_r/ρ_r), t = m_f/(ρ_f·V_f).
+
+    Examples
+    --------
+    >>> figures = ply_figures(Cloth("glass", 290, 2.56, 0.55), 1.15)
+    >>> round(figures.fibre_volume_fraction, 3), round(figures.thickness_mm, 3)
+    (0.354, 0.32)
+    """
+    between("resin_density_g_cm3", resin_density_g_cm3, 0.1, 25, unit="g/cm³")
+    resin = cloth.areal_weight_g_m2 * (1 / cloth.fibre_weight_fraction - 1)
+    fibre_volume, resin_volume = cloth.areal_weight_g_m2 / cloth.fibre_density_g_cm3, resin / resin_density_g_cm3
+    return PlyFigures((fibre_volume + resin_volume) / 1000, fibre_volume / (fibre_volume + resin_volume), resin)
+
+
+@dataclass(frozen=True)
+class Stack:
+    """A ply book, outside to inside, which is also the order it is laid in a mould.
+
+    Parameters
+    ----------
+    plies : tuple of Ply
+    core : CoreSheet or None
+    core_after : int
+        How many plies lie outside the core.
+    """
+
+    plies: tuple[Ply, ...]
+    core: CoreSheet | None = None
+    core_after: int = 0
+
+    def __post_init__(self) -> None:
+        if not self.plies:
+            raise Refused("plies", "plies is empty; at least 1 ply is wanted")
+        if self.core is not None:
+            between("core.after_ply", self.core_after, 0, len(self.plies), name="plies outside the core")
+            between(
+                "core.thickness_mm", self.core.thickness_mm, 0, 1000, unit="mm", open_low=True, name="core thickness"
+            )
+            between(
+                "core.density_kg_m3", self.core.density_kg_m3, 0, 2000, unit="kg/m³", open_low=True, name="core density"
+            )
+            between(
+                "core.resin_uptake_g_m2_per_side",
+                self.core.resin_uptake_g_m2_per_side,
+                0,
+                5000,
+                unit="g/m²",
+                name="core resin per side",
+            )
+
+    @property
+    def outside(self) -> tuple[Ply, ...]:
+        """Plies outside the core; all of them without one."""
+        return self.plies[: self.core_after] if self.core else self.plies
+
+    @property
+    def inside(self) -> tuple[Ply, ...]:
+        """Plies inside the core."""
+        return self.plies[self.core_after :] if self.core else ()
+
+
+@dataclass(frozen=True)
+class StackFigures:
+    """What a stack weighs and measures, per square metre of skin."""
+
+    plies: tuple[PlyFigures, ...]
+    thickness_mm: float
+    fibre_g_m2: float
+    resin_g_m2: float
+    core_g_m2: float
+    symmetric: bool
+    balanced: bool
+    code: str
+
+    @property
+    def areal_weight_g_m2(self) -> float:
+        """Fibre, resin and core [g/m²]."""
+        return self.fibre_g_m2 + self.resin_g_m2 + self.core_g_m2
+
+
+def true_angle(angle_deg: float, hand: Hand) -> float:
+    """A design's angle on the part of one hand [°], above −90 and up to 90.
+
+    Seen from outside the part; 0° along the span from root to tip; positive from there
+    toward the leading edge on the left-hand part. The right-hand part is its mirror image.
+
+    Examples
+    --------
+    >>> true_angle(45, "left"), true_angle(45, "right"), true_angle(135, "left"), true_angle(-90, "right")
+    (45, -45, -45, 90)
+    """
+    return 90 - (90 - mirrored(angle_deg, hand)) % 180
+
+
+def warp_direction(angle_deg: float, hand: Hand) -> tuple[float, float]:
+    """Unit vector of a ply's warp on the planform as `Panel.outline` draws it (to the side, aft)."""
+    turned = math.radians(angle_deg)
+    return mirrored(-math.cos(turned), hand), -math.sin(turned)
+
+
+def _fibre_directions(ply: Ply) -> tuple[float, ...]:
+    """Angles whose fibres the ply holds, above −90 and up to 90, in order."""
+    turned = round(true_angle(ply.angle_deg, "left"), 6)
+    if not ply.cloth.balanced:
+        return (turned,)
+    return tuple(sorted((turned, round(true_angle(turned + 90, "left"), 6))))
+
+
+def is_symmetric(stack: Stack) -> bool:
+    """Whether cloth, weight and angle are the same about the mid-plane, core included."""
+    layers: list[object] = [
+        (ply.cloth.name, ply.cloth.areal_weight_g_m2, _fibre_directions(ply)) for ply in stack.plies
+    ]
+    if stack.core is not None:
+        layers.insert(stack.core_after, "core")
+    return layers == layers[::-1]
+
+
+def is_balanced(stack: Stack) -> bool:
+    """Whether every cloth has as much fibre at −θ as at +θ; 0° and 90° need no partner."""
+    weights: dict[tuple[str, float], float] = defaultdict(float)
+    for ply in stack.plies:
+        directions = _fibre_directions(ply)
+        for angle in directions:
+            if abs(angle) not in (0.0, 90.0):
+                sign = 1 if angle > 0 else -1
+                weights[ply.cloth.name, abs(angle)] += sign * ply.cloth.areal_weight_g_m2 / len(directions)
+    return all(abs(weight) < 1e-6 for weight in weights.values())
+
+
+def stack_code(stack: Stack, hand: Hand = "left") -> str:
+    """The stack in short, outside to inside: ``[45/0/core/0/45]``."""
+    names = [plain(true_angle(ply.angle_deg, hand)) for ply in stack.plies]
+    if stack.core is not None:
+        names.insert(stack.core_after, "core")
+    return f"[{'/'.join(names)}]"
+
+
+def stack_figures(stack: Stack, resin_density_g_cm3: float) -> StackFigures:
+    """Thickness and weights of a whole stack, wet out, without voids.
+
+    Parameters
+    ----------
+    resin_density_g_cm3 : float
+        Cured resin [g/cm³].
+
+    Notes
+    -----
+    Resin the core takes up fills its cells: it weighs, but adds no thickness.
+    """
+    plies = tuple(ply_figures(ply.cloth, resin_density_g_cm3) for ply in stack.plies)
+    thickness = sum(ply.thickness_mm for ply in plies)
+    resin = sum(ply.resin_g_m2 for ply in plies)
+    core_g_m2 = 0.0
+    if stack.core is not None:
+        thickness += stack.core.thickness_mm
+        resin += 2 * stack.core.resin_uptake_g_m2_per_side
+        core_g_m2 = stack.core.thickness_mm * stack.core.density_kg_m3
+    return StackFigures(
+        plies,
+        thickness,
+        sum(ply.cloth.areal_weight_g_m2 for ply in stack.plies),
+        resin,
+        core_g_m2,
+        is_symmetric(stack),
+        is_balanced(stack),
+        stack_code(stack),
+    )

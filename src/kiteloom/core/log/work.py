@@ -1,0 +1,71 @@
+"""Notes of work (started, paused, finished) → what has been done of a step, and what may be noted next."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Literal
+
+from kiteloom.core.base.calendar import Interval
+from kiteloom.core.log.facts import Fact, Mixed
+
+Kind = Literal["start", "pause", "finish"]
+
+
+@dataclass(frozen=True)
+class Note:
+    """One note: what, when [min], and by whom."""
+
+    kind: Kind
+    at: float
+    crew: tuple[str, ...] = ()
+
+
+def fact_of(notes: Iterable[Note], mixed: Mixed | None = None) -> Fact:
+    """What was done of a step, from its notes in the order of their time, and its last batch.
+
+    >>> fact = fact_of([Note("start", 0), Note("pause", 40), Note("start", 100), Note("finish", 120)])
+    >>> fact.worked_min, fact.done
+    (60, True)
+    """
+    pieces: list[Interval] = []
+    since: float | None = None
+    finished: float | None = None
+    people: tuple[str, ...] = ()
+    for note in notes:
+        if note.kind == "start":
+            since, finished, people = (note.at if since is None else since), None, note.crew or people
+            continue
+        if since is not None:
+            pieces.append((since, note.at))
+            since = None
+        if note.kind == "finish":
+            finished = note.at
+    return Fact(tuple(pieces), since, finished, mixed, people)
+
+
+def slower(one: Mixed, other: Mixed, stage: str | None) -> Mixed:
+    """The batch a part waits for: of one product the last, of several the one due last at its sheet's temperature."""
+
+    def due(mix: Mixed) -> float:
+        known = stage is not None and mix.cure.has(stage)
+        hours = mix.cure.hours(stage or "") if known else mix.cure.stages[-1].hours
+        return mix.at + hours * 60
+
+    return other if due(other) >= due(one) else one
+
+
+def speaks_against(kind: Kind, fact: Fact, at: float, *, again: bool = False) -> str | None:
+    """Why a note can't follow what was noted before; None when it can. ``again`` is a step done once more."""
+    last = max([fact.running_since or 0.0, fact.finished or 0.0, *(end for _, end in fact.pieces)])
+    if at < last:
+        return f"it lies {last - at:.0f} min before the note it follows; it can't be earlier"
+    if kind == "start" and fact.running_since is not None:
+        return "it was started already"
+    if kind == "start" and fact.finished is not None and not again:
+        return "it was finished already; take that back first"
+    if kind == "pause" and fact.running_since is None:
+        return "nobody is working on it"
+    if kind == "finish" and fact.finished is not None:
+        return "it was finished already"
+    return None

@@ -1,0 +1,47 @@
+"""From what: the resin a step takes."""
+
+from __future__ import annotations
+
+from kiteloom.core.base.figures import Figure, Given
+from kiteloom.core.need.resin import Losses, ResinNeed
+
+
+def resin_figures(
+    step: str, need: ResinNeed, losses: Losses, assumed: frozenset[str], mixed_g: float
+) -> tuple[Figure, ...]:
+    """Resin to mix for one step, what has been mixed, and what is left to mix."""
+    given = (
+        Given("stays in the plies", need.laminate_g, "mass"),
+        Given("taken up by the core", need.core_g, "mass"),
+        Given(f"cut off wet, {losses.trim_pct:g} %", need.trim_g, "mass", "trim_pct" in assumed),
+        Given("drawn into peel ply and breather", need.bleed_g, "mass", bool(need.bleed_g) and "bleed_g_m2" in assumed),
+        Given(f"left in cups and tools, {losses.cup_pct:g} %", need.cup_g, "mass", "cup_pct" in assumed),
+    )
+    source = "Losses are common practice; change them where your shop knows better."
+    equation = "(plies + core + trim + bleed) ÷ (1 − share left in cups)"
+    left = max(need.total_g - mixed_g, 0.0)
+    return (
+        Figure(f"{step}:need", "To mix in all", need.total_g, "mass", equation, given, source),
+        Figure(
+            f"{step}:mixed",
+            "Mixed so far",
+            mixed_g,
+            "mass",
+            "sum of the batches kept on this step",
+            (),
+            "The batches below.",
+        ),
+        Figure(
+            f"{step}:left",
+            "Still to mix",
+            left,
+            "mass",
+            "to mix in all − mixed so far",
+            (
+                Given("to mix in all", need.total_g, "mass"),
+                Given("mixed so far", mixed_g, "mass"),
+                *(g for g in given if g.assumed),
+            ),
+            source,
+        ),
+    )

@@ -1,0 +1,75 @@
+"""The resin a layup takes: what stays in the plies and the core, and what is lost on the way."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from kiteloom.core.base.problems import between
+
+#: Less than this still to mix is nothing to mix another cup for [g].
+ENOUGH_G = 20.0
+
+
+@dataclass(frozen=True)
+class ResinNeed:
+    """Mixed resin one stage of a surface takes [g], part by part.
+
+    ``laminate_g`` stays in the plies, ``core_g`` in the core's faces; ``trim_g`` goes into
+    cloth that is cut off, ``bleed_g`` into peel ply and breather, ``cup_g`` stays behind in
+    cups, brushes and rollers.
+    """
+
+    laminate_g: float
+    core_g: float
+    trim_g: float
+    bleed_g: float
+    cup_g: float
+
+    @property
+    def total_g(self) -> float:
+        """What must be mixed [g]."""
+        return self.laminate_g + self.core_g + self.trim_g + self.bleed_g + self.cup_g
+
+
+@dataclass(frozen=True)
+class Losses:
+    """Where mixed resin goes besides the part.
+
+    ``trim_pct`` of the cloth is cut off wet [%]; ``bleed_g_m2`` is drawn into peel ply and
+    breather [g/m²]; ``cup_pct`` of what is mixed stays in cups and tools [%].
+    """
+
+    trim_pct: float = 8.0
+    bleed_g_m2: float = 90.0
+    cup_pct: float = 5.0
+
+    def __post_init__(self) -> None:
+        between("trim_pct", self.trim_pct, 0, 100, unit="%", name="cloth cut off wet")
+        between("bleed_g_m2", self.bleed_g_m2, 0, 1000, unit="g/m²", name="resin drawn into peel ply and breather")
+        between("cup_pct", self.cup_pct, 0, 60, unit="%", name="resin left in cups and tools")
+
+
+def resin_need(
+    area_m2: float, laminate_g_m2: float, core_g_m2: float, losses: Losses, bagged: bool = True
+) -> ResinNeed:
+    """Mixed resin for one laying-up, losses included.
+
+    Parameters
+    ----------
+    area_m2 : float
+        Skin area [m²].
+    laminate_g_m2, core_g_m2 : float
+        Resin that stays in the plies and that the core's faces take up [g/m²].
+    bagged : bool
+        Whether peel ply and breather draw resin out.
+
+    Examples
+    --------
+    >>> round(resin_need(2, 200, 0, Losses(trim_pct=10, bleed_g_m2=90, cup_pct=5)).total_g, 1)
+    652.6
+    """
+    laminate, core = area_m2 * laminate_g_m2, area_m2 * core_g_m2
+    trim = laminate * losses.trim_pct / 100
+    bleed = area_m2 * losses.bleed_g_m2 if bagged else 0.0
+    used = laminate + core + trim + bleed
+    return ResinNeed(laminate, core, trim, bleed, used / (1 - losses.cup_pct / 100) - used)

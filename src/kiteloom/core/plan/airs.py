@@ -1,0 +1,118 @@
+"""The airs of a shop as a plan asks them: when a cure is through, and when an air is fit again."""
+
+from __future__ import annotations
+
+import math
+from bisect import bisect_left
+
+import numpy as np
+
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.base.calendar import Interval
+from kiteloom.core.build.step import Step
+from kiteloom.core.cure.progress import HORIZON_MIN, CureSystem, Progress, follow
+from kiteloom.core.plan.input import Damp, Job
+
+#: How far ahead a step may be placed.
+LOOKAHEAD_MIN = 730 * 24 * 60.0
+
+
+class Airs:
+    """Every air of a job by name: ``""`` is the shop's, others are those of zones and of single parts.
+
+    Each product is followed once in each air, for all its starts.
+    """
+
+    def __init__(self, job: Job) -> None:
+        self._start = job.start
+        own = {name: _Air(profile, job.start, job.damp.get(name)) for name, profile in job.own.items()}
+        zones = {zone: _Air(profile, job.start, job.damp.get(zone)) for zone, profile in job.zones.items()}
+        self._airs = {"": _Air(job.profile, job.start, job.damp.get("")), **zones, **own}
+        self._own, self._zone_of = frozenset(own), {station.id: station.zone for station in job.stations}
+
+    def where(self, step: Step, *, done: bool = False) -> str:
+        """The name of the air a step has: of the zone its station is in, else of its part.
+
+        What is done is where its part is.
+        """
+        zone = next((self._zone_of[name] for name in step.stations if self._zone_of.get(name)), "")
+        own = step.part if step.part in self._own else ""
+        return own or zone if done else zone or own
+
+    def profile(self, air: str = "") -> Profile:
+        """An air's temperature."""
+        return self._airs[air].profile
+
+    def reaches(self, system: CureSystem, mixed: float, hours: float, air: str = "") -> float | None:
+        """When a mix has had so many hours at the reference [min]; None if not within 60 days."""
+        return self._airs[air].reaches(system, mixed, hours)
+
+    def too_cold(self, min_c: float, start: float, end: float, air: str = "") -> float | None:
+        """When it is warm enough again, if anything between two times is below a limit; inf if never."""
+        return self._airs[air].spell("cold", min_c, start, end)
+
+    def unfit(self, step: Step, start: float, end: float, air: str) -> tuple[float, str] | None:
+        """When a step's limits hold again, if one is broken between two times, and which: cold, damp or dew."""
+        asked = (("cold", step.min_c), ("damp", step.max_rh_pct), ("dew", step.margin_k))
+        found = [
+            (until, limit)
+            for limit, value in asked
+            if value is not None and (until := self._airs[air].spell(limit, value, start, end)) is not None
+        ]
+        return max(found, default=None)
+
+
+class _Air:
+    def __init__(self, profile: Profile, start: float, damp: Damp | None) -> None:
+        self.profile, self._start, self._damp = profile, start, damp
+        # By who they are: a job's products are the same objects throughout, and asked for often.
+        self._followed: dict[int, tuple[CureSystem, Progress, dict[tuple[float, float], float | None]]] = {}
+        self._spells: dict[tuple[str, float], list[Interval]] = {}
+
+    def reaches(self, system: CureSystem, mixed: float, hours: float) -> float | None:
+        if mixed < self._start:
+            found = follow(system, mixed, self.profile).reaches(hours)
+            return None if found is None else mixed + found
+        if id(system) not in self._followed:
+            progress = follow(system, self._start, self.profile, LOOKAHEAD_MIN + HORIZON_MIN)
+            self._followed[id(system)] = (system, progress, {})
+        _, progress, known = self._followed[id(system)]
+        if (mixed, hours) not in known:
+            since = progress.reaches(progress.at(mixed - self._start) + hours)
+            found = None if since is None else self._start + since
+            known[mixed, hours] = None if found is None or found - mixed > HORIZON_MIN else found
+        return known[mixed, hours]
+
+    def spell(self, limit: str, value: float, start: float, end: float) -> float | None:
+        """When the last spell beyond a limit ends that touches a span; None if there is none."""
+        key = (limit, value)
+        if key not in self._spells:
+            self._spells[key] = self._beyond(limit, value)
+        spells = self._spells[key]
+        at = bisect_left(spells, (max(end, start + 1e-6), -math.inf)) - 1
+        return spells[at][1] if at >= 0 and spells[at][1] > start else None
+
+    def _beyond(self, limit: str, value: float) -> list[Interval]:
+        if limit == "cold":
+            return below(self.profile, value)
+        if self._damp is None:
+            return []  # what nobody knows holds nothing up
+        margin, humid = self._damp.margin, self._damp.humidity
+        wanting = below(margin, value) if limit == "dew" else below(Profile(humid.minutes, -humid.celsius), -value)
+        # Beyond what is known nothing is held up either.
+        first, last = float(margin.minutes[0]), float(margin.minutes[-1])
+        return [(max(a, first), min(b, last)) for a, b in wanting if min(b, last) > max(a, first)]
+
+
+def below(profile: Profile, limit: float) -> list[Interval]:
+    """The spells in which a temperature is below a limit [min], in order; open ends are infinite."""
+    minutes, over = profile.minutes, profile.celsius - limit
+    cold = over < 0
+    edges = np.nonzero(cold[:-1] != cold[1:])[0]
+    part = over[edges] / (over[edges] - over[edges + 1])
+    crossings = (minutes[edges] + part * (minutes[edges + 1] - minutes[edges])).tolist()
+    if cold[0]:
+        crossings.insert(0, -math.inf)
+    if cold[-1]:
+        crossings.append(math.inf)
+    return list(zip(crossings[::2], crossings[1::2], strict=True))

@@ -1,0 +1,41 @@
+"""What must be heard of the cures in a plan: a stage just reached, a cure that stands still, a mix still wet."""
+
+from __future__ import annotations
+
+from kiteloom.core.plan.placed import Placed, Plan
+from kiteloom.core.plan.today import curing
+
+#: What happened longer ago than this is no longer news [min].
+NEWS_MIN = 6 * 60.0
+
+
+def just_reached(plan: Plan, now: float) -> list[Placed]:
+    """Cures whose wait was over a short while ago."""
+    return [
+        placed
+        for placed in plan.placed
+        if placed.done and placed.cure and placed.ready is not None and now - NEWS_MIN < placed.ready <= now
+    ]
+
+
+def standing_still(plan: Plan, now: float) -> list[tuple[Placed, float | None]]:
+    """Live cures colder than their product's minimum now, and until when [min]; None when for a month or more."""
+    found = []
+    for placed in curing(plan, now):
+        least = placed.cure.min_c if placed.cure else None
+        if least is None or plan.airs.profile(placed.air).at(now) >= least:
+            continue
+        until = plan.airs.too_cold(least, now, now + 1, placed.air)
+        found.append((placed, until if until is not None and until < now + 30 * 1440 else None))
+    return found
+
+
+def still_wet(plan: Plan, now: float) -> list[Placed]:
+    """Live cures before their first stage: what damp air can still spoil."""
+    found = []
+    for placed in curing(plan, now):
+        if placed.cure is not None and placed.mixed is not None:
+            gels = plan.airs.reaches(placed.cure, placed.mixed, placed.cure.stages[0].hours, placed.air)
+            if gels is None or gels > now:
+                found.append(placed)
+    return found

@@ -1,0 +1,77 @@
+"""What held each step of a plan: what would have to be away for it to go sooner."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from itertools import takewhile
+from threading import Lock
+
+from kiteloom.core.plan.placed import START, Because, Placed
+from kiteloom.core.plan.search import Hold, Relaxed, Search
+
+
+class Told:
+    """Tells what held a step when it is asked: most of a plan's steps never are.
+
+    A step was held only by those placed before it, so the search is put back to where it stood
+    then. Many are told soonest in the order in which they were placed.
+    """
+
+    def __init__(self, search: Search) -> None:
+        self._search, self._again = search, Search(search.job, search)
+        self._lock = Lock()
+
+    def causes(self, found: Placed, holds: Sequence[Hold], met: Sequence[Because]) -> tuple[Because, ...]:
+        """What held a step that the search found a place for, with what it met on the way."""
+        turned = {because.by for _, because in holds if because.kind == "setup"}
+        with self._lock:
+            return held_by(self._before(found.step.key, turned), found, holds, met)
+
+    def _before(self, key: str, turned: Collection[str]) -> Search:
+        if key in self._again.placed:
+            self._again = Search(self._search.job, self._search)
+        before = list(takewhile(lambda other: other != key, self._search.placed))
+        if before and before[-1] in turned:
+            before.pop()  # turned for this step alone, once its place was found
+        for other in before:
+            if other not in self._again.placed:
+                self._again.keep(self._search.placed[other])
+        return self._again
+
+
+def held_by(search: Search, found: Placed, holds: Sequence[Hold], met: Sequence[Because]) -> tuple[Because, ...]:
+    """What would have to be away for a step to go sooner: one thing, or else as few together as can be.
+
+    The search must stand as it did when the step was found.
+    """
+    step, known = found.step, {because.what: because for because in reversed([found.met, *reversed(met)])}
+    known.pop(START.what, None)
+
+    def sooner(without: Relaxed) -> bool:
+        other, others = search.find(step, holds, without)
+        for because in others:
+            if because.kind != "start":
+                known.setdefault(because.what, because)
+        return isinstance(other, Placed) and other.begins < found.begins
+
+    def rank(what: tuple[str, str]) -> int:
+        # What was moved for another, or waits for somebody away, is often closed to as well: that says
+        # less. Of people those who are busy here are named rather than those who are not.
+        away = known[what].kind == "crew" and not known[what].by
+        if what[0] == "window" or (away and found.met.kind == "hours"):
+            return 0
+        return 3 if away else 1 + (what != found.met.what)
+
+    for what in sorted(known, key=rank):
+        if sooner((what,)):
+            return (known[what],)
+    away, count = list(known), -1
+    while count < len(known) and not sooner(away):
+        count, away = len(away), list(known)
+    if not sooner(away):
+        return (START,)
+    for what in list(away):
+        less = [other for other in away if other != what]
+        if sooner(less):
+            away = less
+    return tuple(known[what] for what in away)

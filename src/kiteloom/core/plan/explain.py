@@ -1,0 +1,112 @@
+"""Why not sooner: what held a placed step, in one sentence."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+
+from kiteloom.core.base.quantities import UnitSystem, show
+from kiteloom.core.plan.placed import Because, Placed
+
+
+def why_not_sooner(
+    placed: Placed,
+    by_key: Mapping[str, Placed],
+    names: Mapping[str, str],
+    at: Callable[[float], str],
+    units: UnitSystem = "metric",
+) -> str:
+    """What held a step.
+
+    Parameters
+    ----------
+    by_key : mapping
+        The plan's placed steps.
+    names : mapping
+        What people, stations and parts are called, by id.
+    at : callable
+        A time in words.
+    """
+
+    def called(key: str) -> str:
+        other = by_key.get(key)
+        if other is None:
+            return f"“{key}”"
+        of = names.get(other.step.part, "") if other.step.part != placed.step.part else ""
+        return f"“{other.step.name}”" + (f" ({of})" if of else "")
+
+    because, start = placed.because, at(placed.begins)
+    if because.kind == "done":
+        return "It is written down as done."
+    if because.kind == "running":
+        return "It is being worked on."
+    if because.kind == "start":
+        return "It can start at once: nothing holds it."
+    if because.kind == "overnight":
+        if placed.ready is not None and placed.ready > placed.end:
+            late = (
+                "It is put late on purpose: its wait runs overnight, and nothing that follows would be sooner for it."
+            )
+            before = [cause for cause in placed.causes if cause.kind not in ("overnight", "start")]
+            if placed.earliest is None or not before:
+                return late
+            could = replace(placed, start=placed.earliest, pieces=(), tell=lambda: tuple(before))
+            held = why_not_sooner(could, by_key, names, at, units).removeprefix("Not sooner: ")
+            return f"{late} It could begin {at(placed.earliest)} and not before: {held}"
+        return "It is put late on purpose: until then more can be done as it lies."
+
+    def of(because: Because) -> str:
+        name = names.get(because.of, because.of)
+        if because.kind == "hours":
+            return f"the shop is closed before {start}, or too little of the day was left for it"
+        if because.kind == "delivery":
+            return f"what it needs is there from {at(placed.step.not_before or placed.start)}"
+        if because.kind == "pin":
+            return f"it is pinned to {at(placed.pinned or placed.start)}"
+        if because.kind == "climate":
+            return _air(because.by, placed, start, units)
+        if because.kind == "crew":
+            if not because.by:
+                return f"{name} is not here before {start}"
+            return f"{name} is on {called(because.by)} until {at_end(because.by)}"
+        if because.kind == "station":
+            return f"{name} is taken by {called(because.by)} until {start}"
+        if because.kind == "setup":
+            other = by_key.get(because.by)
+            if other is not None and other.step.kind == "turn":
+                return f"{name} is turned before it: {called(because.by)}, {at(other.end)}"
+            return f"{name} can't be turned before {called(because.by)} lets it go"
+        if because.kind == "window":
+            other = by_key.get(because.of)
+            when = f", and it can't before {at(other.start)}" if other else ""
+            return f"{called(because.of)} must follow in time{when}"
+        if because.kind == "cure":
+            return f"{called(because.of)} must first cure; check it from {cured(because.of)}"
+        return f"it follows {called(because.of)}"
+
+    def cured(key: str) -> str:
+        # To the minute where it is its own wait that is waited for; work begins on the next five.
+        other = by_key.get(key)
+        waits = any(link.step == key and link.until == "wait" for link in placed.step.after)
+        return at(other.ready) if waits and other is not None and other.ready is not None else start
+
+    def at_end(key: str) -> str:
+        other = by_key.get(key)
+        return at(other.end) if other is not None and other.end <= placed.begins else start
+
+    together = ", and ".join(of(cause) for cause in placed.causes)
+    wanted = ""
+    if placed.pinned is not None and placed.start > placed.pinned and because.kind != "pin":
+        wanted = f"It was pinned to {at(placed.pinned)}. "
+    return f"{wanted}Not sooner: {together}."
+
+
+def _air(limit: str, placed: Placed, start: str, units: UnitSystem) -> str:
+    until = "while it is worked on" if placed.step.limits_until == "end" else "while it waits"
+    if limit == "damp":
+        return f"before {start} the air would be damper than {placed.step.max_rh_pct:.0f} % {until}"
+    if limit == "dew":
+        least = show(placed.step.margin_k or 0.0, "difference", units)
+        return f"before {start} it would come within {least} of the dew point {until}"
+    least = show(placed.step.min_c or 0.0, "temperature", units)
+    return f"before {start} the air would fall below {least} {until}"

@@ -1,0 +1,426 @@
+"""Exact placing: each step at the first moment it can go, its wait at the temperature it will have.
+
+Steps are taken longest remaining chain first, each once all before it are placed, and put at
+the first moment at which hours, people, stations, set-up and air allow (serial schedule
+generation). It is the only source of times.
+"""
+
+from __future__ import annotations
+
+import math
+from bisect import bisect_right
+from collections import defaultdict
+from collections.abc import Mapping, Sequence
+from dataclasses import replace
+from typing import Literal
+
+from kiteloom.core.base.calendar import lasting
+from kiteloom.core.build.step import GRID_MIN, After, Step, in_order
+from kiteloom.core.log.facts import Fact
+from kiteloom.core.plan.bound import bound_of
+from kiteloom.core.plan.causes import Told
+from kiteloom.core.plan.input import Job
+from kiteloom.core.plan.placed import LATE, START, Because, Placed, Plan, Unplaced, deadline_of, event_of
+from kiteloom.core.plan.queue import Queue, passed_by
+from kiteloom.core.plan.search import Hold, Search, Taken, in_words, team_of
+from kiteloom.core.plan.turning import Turning
+
+#: A wait as long as this is better begun late in the day [min].
+LONG_WAIT_MIN = 6 * 60.0
+
+
+#: Between the end of such a wait and the opening there must be so much to spare [min].
+SPARE_MIN = 60.0
+
+
+#: So often a step is moved for the sake of one that must follow it in time.
+MOST_MOVES = 200
+
+
+def place(job: Job) -> Plan:
+    """Place every step at the first moment it can go: parts that were begun first, then the longest chain.
+
+    Returns
+    -------
+    Plan
+        What can't be placed is left out with the reason, and so are its followers; the rest
+        is planned.
+
+    Notes
+    -----
+    A later start never makes a cure ready sooner, so whatever fills a resource, or is too
+    cold, must be over before the work can begin: the search jumps from one such end to the
+    next and misses no earlier start. Steps that must follow others in time are placed with
+    them, and the first is moved until the last can keep its time. Everything that can be done
+    before a thing is turned is done before; a plan that turns it sooner is taken when it ends
+    sooner.
+    """
+    patient = _Placer(job)
+    plan = patient.plan(patient=True)
+    if not patient.waited:
+        return plan
+    hasty = _Placer(job, patient).plan(patient=False)
+
+    def end(plan: Plan) -> tuple[int, float]:
+        return len(plan.unplaced), plan.finish or job.start
+
+    return hasty if end(hasty) < end(plan) else plan
+
+
+def if_next(job: Job) -> dict[str, Placed]:
+    """Where each step whose way is free would go if it came next, before anything else that is planned.
+
+    What needs something turned first is left out.
+    """
+    placer = _Placer(job)
+    placer.settle()
+    passed = passed_by(job.steps, job.facts)
+    found = {}
+    for step in job.steps:
+        if step.key in placer.search.placed or step.key in passed:
+            continue
+        if step.way and placer.turning.way(step.thing) not in ("", step.way):
+            continue
+        if all(link.step in placer.search.placed or link.step in passed for link in step.after):
+            placed = placer.one(step)
+            if isinstance(placed, Placed):
+                found[step.key] = placed
+    return found
+
+
+class _Placer:
+    def __init__(self, job: Job, like: _Placer | None = None) -> None:
+        self.job = job
+        self.search: Search = Search(job, like.search if like else None)
+        self.told = Told(self.search)
+        self.turning = Turning(job.things)
+        self.unplaced: dict[str, Unplaced] = {}
+        self.waited = False
+        """Whether a turning was put off."""
+        self._followers: dict[str, list[After]] = defaultdict(list)
+        for step in job.steps:
+            for link in step.after:
+                self._followers[link.step].append(link)
+
+    def plan(self, *, patient: bool) -> Plan:
+        steps = in_order(self.job.steps)
+        passed = passed_by(steps, self.job.facts)
+        self.settle()
+        todo = [step for step in steps if step.key not in self.search.placed and step.key not in passed]
+        queue = Queue(self.job, lambda thing: self.turning.way(thing), todo, patient=patient)
+        while (unit := queue.next()) is not None:
+            if len(unit) == 1:
+                self._put(unit[0])
+            else:
+                self._put_together(unit)
+            queue.placed(unit)
+        self.waited = queue.waited
+        ranks = {step.key: rank for rank, step in enumerate(self.job.steps)}
+        placed = sorted(self.search.placed.values(), key=lambda p: (p.start, p.end, ranks.get(p.step.key, -1)))
+        bound = bound_of(self.job, steps, self.search.placed, self.search.hours, self._alone(steps))
+        left, order = tuple(self.unplaced.values()), tuple(self.search.placed)
+        return Plan(tuple(placed), left, self.job.start, bound, self.search.airs, order)
+
+    def _alone(self, steps: Sequence[Step]) -> dict[str, Placed]:
+        """The placed steps as each chain would go with people and stations to itself."""
+        alone: dict[str, Placed] = {}
+        for step in steps:
+            placed = self.search.placed.get(step.key)
+            if placed is not None and placed.state in ("done", "running"):
+                alone[step.key] = placed
+            elif placed is not None:
+                holds = self._holds(step, alone)
+                found = holds if isinstance(holds, str) else self.search.find(step, holds, shared=False)[0]
+                if isinstance(found, Placed):
+                    alone[step.key] = found
+        return alone
+
+    def settle(self) -> None:
+        """Put what has been done, or is being done now."""
+        for thing in self.job.things:
+            if thing.turning is not None:
+                way, fact = thing.turning
+                turn = thing.turn(way, thing.turned + 1)
+                self._settle(turn, fact)
+                self.turning.begun(thing.id, way, self.search.placed[turn.key].end, turn.key)
+        for step in self.job.steps:
+            noted = self.job.facts.get(step.key)
+            if noted is not None and (noted.done or noted.running_since is not None):
+                self._settle(step, noted)
+
+    def _settle(self, step: Step, fact: Fact) -> None:
+        if fact.done:
+            mixed = fact.mixed.at if fact.mixed else None
+            end = fact.finished if fact.finished is not None else (mixed or 0.0)
+            pieces, kind, people = fact.pieces or ((end, end),), "done", fact.people
+        else:
+            assert fact.running_since is not None
+            now = max(self.job.start, fact.running_since)
+            left = step.length - fact.worked_min - (now - fact.running_since)
+            end, mixed = now + max(math.ceil(left / GRID_MIN) * GRID_MIN, GRID_MIN), None
+            pieces, kind, people = (*fact.pieces, (fact.running_since, end)), "running", fact.people
+        cure = fact.mixed.cure if fact.mixed else step.cure
+        begins = mixed if mixed is not None else end
+        air = self.search.airs.where(step, done=True)
+        ready = self.search.ready(step, begins, cure, air)
+        state: Literal["done", "running"] = "done" if kind == "done" else "running"
+        self._keep(
+            Placed(
+                step,
+                pieces[0][0],
+                end,
+                ready,
+                Because(state, step.key),
+                pieces,
+                people,
+                begins if cure else None,
+                cure,
+                state,
+                air=air,
+            )
+        )
+
+    def _keep(self, found: Placed) -> None:
+        """Take what a placed step takes."""
+        self.search.keep(found)
+        step, ready = found.step, math.inf if found.ready is None else found.ready
+        if step.way and (found.state != "done" or ready > self.job.start):
+            self.turning.used(step.thing, step.way, max(ready, found.end), step.key)
+
+    def _put(self, step: Step) -> None:
+        before = self._now() if step.way else None
+        found = self.one(step)
+        if isinstance(found, Placed):
+            self._keep(self._overnight(found))
+            return
+        if before is not None:
+            self._back(before)  # its thing is not turned for a step that is left out
+        self.unplaced[step.key] = Unplaced(step, found)
+
+    def _put_together(self, unit: Sequence[Step]) -> None:
+        """Steps that must follow each other in time: the first is moved until the last keeps its time."""
+        at_least: dict[str, Hold] = {}
+        nearest = math.inf
+        for _ in range(MOST_MOVES):
+            before = self._now()
+            for step in unit:
+                found = self.one(step, at_least.get(step.key))
+                if isinstance(found, str):
+                    self._back(before)
+                    self._leave(unit, step, found)
+                    return
+                late = self._late(found)
+                if late is not None:
+                    link, over = late
+                    nearest = min(nearest, over)
+                    first = self.search.placed[link.step]
+                    self._back(before)
+                    moved = self._in_time_for(first, link, found.start)
+                    at_least[link.step] = (max(moved, first.start + GRID_MIN), Because("window", step.key))
+                    culprit, cold = (step, link), found.met.kind == "climate"
+                    break
+                self._keep(found)
+            else:
+                return
+        step, link = culprit
+        change = (
+            "heat the shop, or dry it, at those hours"
+            if cold
+            else ("work longer or later on such a day, or with more people")
+        )
+        self._leave(
+            unit,
+            step,
+            f"it must begin {_how_soon(link)} “{self.search.name(link.step)}”, and no working hours"
+            f"{' with fit air' if cold else ''} allow it: the nearest it came was "
+            f"{lasting(max(nearest, 1))} too late; {change}",
+        )
+
+    def _leave(self, unit: Sequence[Step], culprit: Step, why: str) -> None:
+        for step in unit:
+            reason = why if step is culprit else f"“{culprit.name}” goes with it in time and can't be placed"
+            self.unplaced[step.key] = Unplaced(step, reason)
+
+    def _late(self, found: Placed) -> tuple[After, float] | None:
+        """The first link whose time a step misses that can still be moved, and by how much [min]."""
+        for link in found.step.after:
+            before = self.search.placed.get(link.step)
+            if link.tight and before is not None and before.state in ("to do", "paused"):
+                over = found.start - deadline_of(before, link, self.search.airs)
+                if over > 1e-6:
+                    return link, over
+        return None
+
+    def _in_time_for(self, before: Placed, link: After, start: float) -> float:
+        """The first start of a step from which one that begins at a time is not too late."""
+        step = before.step
+        length = sum(b - a for a, b in before.pieces[before.worked :])
+        low, high = 0, max(math.ceil((start - before.start) / GRID_MIN), 1)
+        while low < high:
+            middle = (low + high) // 2
+            pieces = self.search.work(step, before.start + middle * GRID_MIN, length, self.search.hours)
+            if pieces is None:
+                break
+            end = pieces[-1][1]
+            ready = self.search.ready(step, end, step.cure, before.air)
+            there = replace(before, start=pieces[0][0], end=end, ready=ready, mixed=end)
+            if deadline_of(there, link, self.search.airs) >= start:
+                high = middle
+            else:
+                low = middle + 1
+        return before.start + low * GRID_MIN
+
+    def _now(self) -> tuple[Taken, Turning]:
+        return self.search.taken(), self.turning.copy()
+
+    def _back(self, state: tuple[Taken, Turning]) -> None:
+        taken, self.turning = state
+        self.search.back(taken)
+
+    def _impossible(self, step: Step) -> str | None:
+        crew = self.job.crew
+        if step.people > len(crew):
+            return f"it takes {in_words(step.people)} and there are {len(crew)}; welcome somebody to the crew"
+        for skill in step.skills:
+            if not any(skill in member.skills for member in crew):
+                return f"nobody has the skill “{skill}”; give it to somebody of the crew"
+        if step.skills and team_of(step, list(crew)) is None:
+            skills = " and ".join(f"“{skill}”" for skill in step.skills)
+            return f"{in_words(step.people)} can't have {skills} together; give it more people, or somebody all of it"
+        for name in step.stations:
+            if self.search.stations[name].capacity < 1:
+                called = self.search.name(name)
+                return f"the station “{called}” has a capacity of 0; let it serve one at least"
+        return None
+
+    def _holds(self, step: Step, placed: Mapping[str, Placed]) -> list[Hold] | str:
+        """The moments its links, deliveries and pins allow; or why it can't go."""
+        found: list[Hold] = [(self.job.start, START)]
+        if step.not_before is not None:
+            found.append((step.not_before, Because("delivery")))
+        pin = self.search.pin(step)
+        if pin is not None:
+            found.append((pin.start, Because("pin")))
+        for link in step.after:
+            left = self.unplaced.get(link.step)
+            if left is not None:
+                return f"it comes after “{left.step.name}”, which can't be placed"
+            before = placed.get(link.step)
+            if before is None:
+                continue  # passed: what came later has been done
+            event = event_of(before, link.until, self.search.airs)
+            if event is None:
+                stage = (before.step.wait_stage or "") if link.until == "wait" else link.until
+                if before.cure is not None and stage and not before.cure.has(stage):
+                    return (
+                        f"what was mixed for “{before.step.name}” has no stage “{stage}” on its sheet; write it there"
+                    )
+                return f"“{before.step.name}” does not reach “{stage}” within 60 days at these temperatures; warm it"
+            found.append((event, Because("after" if event <= before.end else "cure", link.step)))
+        return found
+
+    def one(self, step: Step, at_least: Hold | None = None) -> Placed | str:
+        """The first moment a step can go, its thing turned for it where it must be; or why there is none."""
+        why = self._impossible(step)
+        if why is not None:
+            return why
+        holds = self._holds(step, self.search.placed)
+        if isinstance(holds, str):
+            return holds
+        holds = [*holds, at_least] if at_least else holds
+        found = self._in_its_way(step, holds) if step.way else self._first(step, holds)
+        if isinstance(found, Placed):
+            for link in step.after:
+                before = self.search.placed.get(link.step)
+                if link.tight and before is not None and before.state in ("done", "running"):
+                    over = found.start - deadline_of(before, link, self.search.airs)
+                    if over > 1e-6:
+                        return (
+                            f"it had to begin {_how_soon(link)} “{before.step.name}”, and would come "
+                            f"{lasting(max(over, 1))} too late; do “{before.step.name}” again before it"
+                        )
+        return found
+
+    def _in_its_way(self, step: Step, holds: list[Hold]) -> Placed | str:
+        """In the first stretch in which its thing lies right, or after another turning."""
+        thing = self.turning.things[step.thing]
+        for stretch in self.turning.stretches(step.thing, step.way):
+            held = [*holds, (stretch.start, Because("setup", thing.id, stretch.by))]
+            found = self._first(step, held)
+            over = math.inf if not isinstance(found, Placed) or found.ready is None else found.ready
+            if stretch.until is None or (isinstance(found, Placed) and over <= stretch.until):
+                return found
+        last = self.turning.last(step.thing)
+        if last is None:
+            return self._first(step, holds)
+        if last.busy == math.inf:
+            return f"{thing.name} can't be turned: “{self.search.name(last.busy_by)}” never comes so far"
+        turn = thing.turn(step.way, self.turning.number(step.thing))
+        free = [(self.job.start, START), (last.busy, Because("setup", thing.id, last.busy_by))]
+        turned = self._first(turn, free)
+        if isinstance(turned, str):
+            return f"{thing.name} can't be turned {step.way}: {turned}"
+        found = self._first(step, [*holds, (turned.end, Because("setup", thing.id, turn.key))])
+        if isinstance(found, str):
+            return found
+        turned = self._as_late(turned, free, found.start)
+        self._keep(turned)
+        self.turning.turned(step.thing, step.way, turned.start, turned.end, turn.key)
+        return found
+
+    def _as_late(self, turned: Placed, free: list[Hold], start: float) -> Placed:
+        """The same turning as late as what it is for allows: until then more may be done as it lies."""
+        length = turned.end - turned.start
+        at = bisect_right(self.search.hours.closes, start)
+        for opens, closes in reversed(self.search.hours.open[max(at - 3, 0) : at + 1]):
+            latest = math.floor((min(closes, start) - length) / GRID_MIN) * GRID_MIN
+            if latest <= turned.start or latest < opens:
+                continue
+            found, _ = self.search.find(turned.step, [*free, (latest, START)])
+            if isinstance(found, Placed) and found.end <= start:
+                return replace(found, met=LATE)
+        return turned
+
+    def _first(self, step: Step, holds: list[Hold]) -> Placed | str:
+        found, met = self.search.find(step, holds)
+        if isinstance(found, str):
+            return found
+        return replace(found, tell=lambda: self.told.causes(found, holds, met))
+
+    def _overnight(self, found: Placed) -> Placed:
+        """The same day, but as late as nothing that follows would be later for it.
+
+        Long waits then run overnight, and the day is left to work that needs its light.
+        """
+        step = found.step
+        links = self._followers[step.key]
+        quick = found.ready is None or found.ready - found.end < LONG_WAIT_MIN
+        if not self.job.overnight or quick or not links or step.may_pause or step.way or found.pinned is not None:
+            return found
+        opens = [self._opening(found, link) for link in links]
+        closes = self.search.hours.closes[bisect_right(self.search.hours.closes, found.start)]
+        if any(opening is None for opening in opens):
+            return found
+        latest = math.floor((closes - (found.end - found.start)) / GRID_MIN) * GRID_MIN
+        for start in range(int(latest), int(found.start), -6 * GRID_MIN):
+            later, _ = self.search.find(step, [(float(start), START)])
+            if not isinstance(later, Placed) or later.start != start:
+                continue
+            if [self._opening(later, link) for link in links] == opens:
+                return replace(later, met=LATE, earliest=found.start, tell=lambda: (LATE, *found.causes))
+        return found
+
+    def _opening(self, found: Placed, link: After) -> float | None:
+        """When the shop opens after an event of a closed night, with time to spare; None if it is open then."""
+        event = event_of(found, link.until, self.search.airs)
+        if event is None:
+            return None
+        opening = self.search.hours.opening(event)
+        return opening if opening - event >= SPARE_MIN else None
+
+
+def _how_soon(link: After) -> str:
+    if link.within_min is not None:
+        until = "" if link.until in ("end", "wait") else f" “{link.until}” of"
+        return f"within {lasting(link.within_min)} of{until}"
+    return f"before “{link.closes}” of"

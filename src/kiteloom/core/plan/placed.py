@@ -1,0 +1,162 @@
+"""Steps in time: when each is, what held it, and the events others wait for."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Literal
+
+from kiteloom.core.base.calendar import Interval
+from kiteloom.core.build.step import After, Step
+from kiteloom.core.cure.progress import CureSystem
+from kiteloom.core.plan.airs import Airs
+
+Kind = Literal[
+    "start", "hours", "after", "cure", "crew", "station", "delivery", "climate", "setup", "window", "pin",
+    "overnight", "done", "running",
+]  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Because:
+    """What held a step: ``of`` names the step, person, station or thing; ``by`` the step that kept those busy.
+
+    For the air ``by`` is what was not as it must be: cold, damp or dew. Somebody busy by ``""``
+    is not there.
+    """
+
+    kind: Kind
+    of: str = ""
+    by: str = ""
+
+    @property
+    def what(self) -> tuple[str, str]:
+        """What would have to be taken away."""
+        return self.kind, self.of
+
+
+START, HOURS, LATE = Because("start"), Because("hours"), Because("overnight")
+
+
+@dataclass(frozen=True)
+class Placed:
+    """A step in time [min on the program's clock].
+
+    ``pieces`` are its stretches of work; ``ready`` is when its wait is over, None if it never
+    is. A cure counts from ``mixed``, in the air of that name. ``met`` is what the search met
+    last before it; what held it is told by ``causes``, when it is asked.
+    """
+
+    step: Step
+    start: float
+    end: float
+    ready: float | None
+    met: Because
+    pieces: tuple[Interval, ...]
+    people: tuple[str, ...] = ()
+    mixed: float | None = None
+    cure: CureSystem | None = None
+    state: Literal["to do", "running", "paused", "done"] = "to do"
+    worked: int = 0
+    """How many of the pieces were worked already, before work that is to go on."""
+    air: str = ""
+    pinned: float | None = None
+    """When it was wanted, where somebody said so."""
+    earliest: float | None = None
+    """When it could have begun, where it was put later on purpose; what held it then stands in ``causes``."""
+    tell: Callable[[], tuple[Because, ...]] | None = field(default=None, repr=False, compare=False)
+
+    @cached_property
+    def causes(self) -> tuple[Because, ...]:
+        """What held it; where one thing alone did not, those that did together."""
+        return self.tell() if self.tell else (self.met,)
+
+    @property
+    def because(self) -> Because:
+        """What held it, or the first of those that did."""
+        return self.causes[0]
+
+    @property
+    def begins(self) -> float:
+        """When its work begins, or goes on after a pause [min]."""
+        return self.pieces[self.worked][0] if self.worked < len(self.pieces) else self.start
+
+    @property
+    def done(self) -> bool:
+        """Whether its work is over."""
+        return self.state == "done"
+
+
+@dataclass(frozen=True)
+class Unplaced:
+    """A step that can't be placed, and why, in a sentence."""
+
+    step: Step
+    why: str
+
+
+@dataclass(frozen=True, eq=False)
+class Plan:
+    """Placed steps in the order of their start, those that can't be, and a time no plan can beat.
+
+    ``order`` are the keys in the order in which they were placed: a step was held only by those
+    before it.
+    """
+
+    placed: tuple[Placed, ...]
+    unplaced: tuple[Unplaced, ...]
+    start: float
+    bound: float
+    airs: Airs
+    order: tuple[str, ...] = ()
+
+    @property
+    def finish(self) -> float | None:
+        """The latest moment anything is ready (or its work ends, when its wait never does); None without steps."""
+        return max((p.end if p.ready is None else p.ready for p in self.placed), default=None)
+
+    @cached_property
+    def by_key(self) -> Mapping[str, Placed]:
+        """The placed steps by key."""
+        return {placed.step.key: placed for placed in self.placed}
+
+    def told(self) -> Plan:
+        """The same, with what held each step told already: soonest so where all are asked."""
+        for key in self.order:
+            _ = self.by_key[key].causes
+        return self
+
+    def event(self, placed: Placed, until: str) -> float | None:
+        """The time of an event others wait for; None if it never comes."""
+        return event_of(placed, until, self.airs)
+
+    def deadline(self, placed: Placed, link: After) -> float:
+        """The last moment a step may begin that follows another so; inf when it may be any."""
+        return deadline_of(placed, link, self.airs)
+
+
+def event_of(placed: Placed, until: str, airs: Airs) -> float | None:
+    """The time of an event others wait for: the end, the wait, or a stage [min]; None if it never comes."""
+    if until == "end":
+        return placed.end
+    if until == "wait":
+        return placed.ready
+    if placed.cure is None or placed.mixed is None or not placed.cure.has(until):
+        return None
+    return airs.reaches(placed.cure, placed.mixed, placed.cure.hours(until), placed.air)
+
+
+def deadline_of(placed: Placed, link: After, airs: Airs) -> float:
+    """The last moment a step may begin that follows another by this link [min]; inf when any."""
+    limits = [math.inf]
+    event = event_of(placed, link.until, airs)
+    if link.within_min is not None and event is not None:
+        limits.append(event + link.within_min)
+    system = placed.step.life if link.same_mix else placed.cure
+    if link.closes and system is not None and system.has(link.closes):
+        mixed = placed.mixed if placed.mixed is not None else placed.end
+        at = airs.reaches(system, mixed, system.hours(link.closes), placed.air)
+        limits.append(math.inf if at is None else at)
+    return min(limits)

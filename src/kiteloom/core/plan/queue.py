@@ -1,0 +1,153 @@
+"""What is placed next: what is pinned or must follow in time, then parts that were begun, then the longest chain."""
+
+from __future__ import annotations
+
+import heapq
+import math
+from collections import defaultdict
+from collections.abc import Callable, Mapping, Sequence
+
+from kiteloom.core.build.step import Step, in_order
+from kiteloom.core.log.facts import Fact
+from kiteloom.core.plan.input import Job
+from kiteloom.core.plan.units import units_of
+
+
+class Queue:
+    """What is placed next: what is pinned or must follow in time, parts that were begun, then the longest chain.
+
+    Steps that must follow each other in time come together. A patient queue puts a turning off
+    while anything can still be done as the thing lies.
+    """
+
+    def __init__(self, job: Job, way: Callable[[str], str], todo: Sequence[Step], *, patient: bool) -> None:
+        self._way, self._patient, self.waited = way, patient, False
+        keys = {step.key for step in todo}
+        self._units = units_of(todo)
+        unit_of = self._unit_of = {step.key: n for n, unit in enumerate(self._units) for step in unit}
+        # What was begun goes on before anything new: it takes up its mould, its jig, its bench.
+        begun = {step.part for step in job.steps if step.part and step.key in job.facts}
+        mean = job.profile.mean(job.start, job.start + 14 * 1440)
+        tails, ranks = tails_of(in_order(job.steps), mean), {step.key: rank for rank, step in enumerate(job.steps)}
+        wanted = _wanted(job, todo)
+        self._order = [
+            min((wanted[s.key], s.part not in begun, -tails[s.key], ranks[s.key]) for s in unit) for unit in self._units
+        ]
+        self._waiting = [0] * len(self._units)
+        self._followers: dict[int, set[int]] = defaultdict(set)
+        for n, unit in enumerate(self._units):
+            before = {unit_of[link.step] for step in unit for link in step.after if link.step in keys} - {n}
+            self._waiting[n] = len(before)
+            for other in before:
+                self._followers[other].add(n)
+        self._ready = [(self._order[n], n) for n, waits in enumerate(self._waiting) if not waits]
+        heapq.heapify(self._ready)
+        self._aside: list[int] = []
+        self._bits = {step.key: 1 << n for n, step in enumerate(todo)}
+        self._before: dict[str, int] = {}
+        for step in todo:
+            mine = 0
+            for link in step.after:
+                if link.step in self._bits:
+                    mine |= self._bits[link.step] | self._before[link.step]
+            self._before[step.key] = mine
+        self._turned = {step.key: step for step in todo if step.way}
+
+    def next(self) -> tuple[Step, ...] | None:
+        """The next unit; None when all are placed."""
+        while self._ready or self._aside:
+            if not self._ready:
+                return self._units[self._aside.pop(0)]  # nothing else is left to wait for
+            _, n = heapq.heappop(self._ready)
+            if self._patient and self._should_wait(self._units[n]):
+                self._aside.append(n)
+                self.waited = True
+                continue
+            return self._units[n]
+        return None
+
+    def placed(self, unit: Sequence[Step]) -> None:
+        """That a unit was placed, or left out."""
+        n = self._unit_of[unit[0].key]
+        for step in unit:
+            self._turned.pop(step.key, None)
+        for follower in self._followers[n]:
+            self._waiting[follower] -= 1
+            if not self._waiting[follower]:
+                heapq.heappush(self._ready, (self._order[follower], follower))
+        for other in self._aside:
+            heapq.heappush(self._ready, (self._order[other], other))
+        self._aside.clear()
+
+    def _should_wait(self, unit: Sequence[Step]) -> bool:
+        """Whether it would turn a thing on which something can still be done before."""
+        own = {step.key for step in unit}
+        for step in unit:
+            present = self._way(step.thing) if step.way else ""
+            if not present or present == step.way:
+                continue
+            mine = [other for other in self._turned.values() if other.thing == step.thing and other.key not in own]
+            turned = 0
+            for other in mine:
+                turned |= self._bits[other.key] if other.way != present else 0
+            for key in own:
+                turned |= self._bits[key]
+            if any(other.way == present and not self._before[other.key] & turned for other in mine):
+                return True
+        return False
+
+
+def _wanted(job: Job, todo: Sequence[Step]) -> dict[str, float]:
+    """When each step is wanted, for its own sake or for that of what follows; inf when by none.
+
+    It is for a pin, or because it must follow in time something that was begun: that waits for
+    nobody.
+    """
+    wanted = {step.key: job.pins[step.key].start if step.key in job.pins else math.inf for step in todo}
+    for step in reversed(todo):
+        if any(link.tight and link.step in job.facts for link in step.after):
+            wanted[step.key] = min(wanted[step.key], job.start)
+        for link in step.after:
+            if link.step in wanted:
+                wanted[link.step] = min(wanted[link.step], wanted[step.key])
+    return wanted
+
+
+def passed_by(steps: Sequence[Step], facts: Mapping[str, Fact]) -> set[str]:
+    """Steps of the same part, with no facts of their own, before one that has some: they are taken as done.
+
+    Other parts it is built from are not: a joint that was begun too soon makes no skin.
+    """
+    by_key = {step.key: step for step in steps}
+    passed: set[str] = set()
+    seen: set[str] = set()
+    trail = [(step.part, link.step) for step in steps if step.key in facts for link in step.after]
+    while trail:
+        part, key = trail.pop()
+        if key in seen or by_key[key].part != part:
+            continue
+        seen.add(key)
+        if key not in facts:
+            passed.add(key)
+        trail += [(part, link.step) for link in by_key[key].after]
+    return passed
+
+
+def tails_of(steps: Sequence[Step], celsius: float) -> dict[str, float]:
+    """The longest chain from the start of each step to the end [min], all at one temperature."""
+
+    def wait(step: Step, until: str) -> float:
+        stage = step.wait_stage if until == "wait" else until
+        if until == "end" or step.cure is None or stage is None:
+            return 0.0 if until == "end" else step.wait_min
+        return 60 * step.cure.hours(stage) / max(step.cure.rate_at(celsius), 1e-3)
+
+    tails = {step.key: step.length + wait(step, "wait") for step in steps}
+    by_key = {step.key: step for step in steps}
+    for step in reversed(steps):
+        for link in step.after:
+            before = by_key.get(link.step)
+            if before is None:
+                continue
+            tails[link.step] = max(tails[link.step], before.length + wait(before, link.until) + tails[step.key])
+    return tails

@@ -1,0 +1,322 @@
+"""Where one step can go: the first moment at which hours, people, stations and air allow it."""
+
+from __future__ import annotations
+
+import math
+from bisect import bisect_right
+from collections.abc import Collection, Sequence
+from typing import Literal
+
+from kiteloom.core.base.calendar import Interval
+from kiteloom.core.build.step import GRID_MIN, Step
+from kiteloom.core.cure.progress import HORIZON_MIN, CureSystem
+from kiteloom.core.plan.airs import LOOKAHEAD_MIN, Airs
+from kiteloom.core.plan.input import Job, Member, Pin
+from kiteloom.core.plan.placed import HOURS, Because, Placed
+from kiteloom.core.plan.use import Hours, Roster, Use
+
+#: From when a step can go for one reason, and which that is.
+Hold = tuple[float, Because]
+
+
+#: Kinds and names a search does as if they were not there.
+Relaxed = Collection[tuple[str, str]]
+
+
+#: What is taken of people and stations, and by what.
+Taken = tuple[dict[str, Use], dict[str, Use], dict[str, Placed]]
+
+
+class Search:
+    """What is taken so far of people and stations, and where a step can still go.
+
+    ``placed`` are the steps that have taken it, by key. ``like`` is another search of the same
+    job, whose hours and airs serve again.
+    """
+
+    def __init__(self, job: Job, like: Search | None = None) -> None:
+        self.job = job
+        end = job.start + LOOKAHEAD_MIN
+        self.hours: Hours = like.hours if like else Hours.of(job.hours.intervals(job.start, end))
+        self.always: Hours = like.always if like else Hours.of([(job.start, end)])
+        self.airs: Airs = like.airs if like else Airs(job)
+        self.roster: Roster = like.roster if like else Roster(job, self.hours, job.start, end)
+        self.names: dict[str, str] = like.names if like else _names_of(job)
+        self.people = {member.id: Use(1, self.roster.gone[member.id]) for member in job.crew}
+        self.stations = {station.id: Use(station.capacity) for station in job.stations}
+        self.placed: dict[str, Placed] = {}
+
+    def keep(self, found: Placed) -> None:
+        """Take what a placed step takes."""
+        step = found.step
+        self.placed[step.key] = found
+        for name in found.people:
+            if name in self.people:
+                for piece in found.pieces:
+                    self.people[name].take(*piece, step.key)
+        ready = math.inf if found.ready is None else found.ready
+        for name in step.stations:
+            self.stations[name].take(found.pieces[0][0], ready if step.holds else found.end, step.key)
+
+    def taken(self) -> Taken:
+        """What is taken now, to come back to."""
+        return (
+            {name: use.copy() for name, use in self.people.items()},
+            {name: use.copy() for name, use in self.stations.items()},
+            dict(self.placed),
+        )
+
+    def back(self, taken: Taken) -> None:
+        """Come back to what was taken before."""
+        self.people, self.stations, self.placed = taken
+
+    def ready(self, step: Step, begins: float, cure: CureSystem | None, air: str) -> float | None:
+        """When the wait of a step is over that begins then [min]; None if it never is."""
+        if step.wait_stage is None or cure is None:
+            return begins + step.wait_min
+        if not cure.has(step.wait_stage):
+            return None  # another product was mixed than was planned, and its sheet knows no such stage
+        return self.airs.reaches(cure, begins, cure.hours(step.wait_stage), air)
+
+    def pin(self, step: Step) -> Pin | None:
+        """When a step is wanted, unless it was begun."""
+        fact = self.job.facts.get(step.key)
+        return None if fact and fact.pieces else self.job.pins.get(step.key)
+
+    def name(self, key: str) -> str:
+        """What a step, somebody or a station is called."""
+        return self.names.get(key, key)
+
+    def find(
+        self, step: Step, holds: Sequence[Hold], without: Relaxed = (), *, shared: bool = True
+    ) -> tuple[Placed | str, list[Because]]:
+        """The first moment from which a step can go, or why there is none; and all that was met on the way.
+
+        ``holds`` are from when it can go for whatever comes before it. What is named in
+        ``without`` is taken as if it were not there; without ``shared`` the step has people and
+        stations to itself.
+        """
+        always = {of for kind, of in without if kind == "crew"}
+        teams = self.roster.teams(step, self.job.crew, always) if shared else [(self.hours, None)]
+        if HOURS.what in without:
+            teams = [(self.always, None)]
+        best: Placed | str = ""
+        met: list[Because] = []
+        for hours, who in teams:
+            found = self._try(step, holds, without, hours, who, met, shared=shared)
+            if isinstance(found, str):
+                best = best or found
+            elif isinstance(best, str) or (found.begins, found.end) < (best.begins, best.end):
+                best = found
+        return best, met
+
+    def _try(
+        self,
+        step: Step,
+        holds: Sequence[Hold],
+        without: Relaxed,
+        hours: Hours,
+        who: frozenset[str] | None,
+        met: list[Because],
+        *,
+        shared: bool,
+    ) -> Placed | str:
+        crew = [member for member in self.job.crew if who is None or member.id in who]
+        if step.people and shared and team_of(step, crew) is None:
+            return "nobody has the hours for it; change somebody's hours, or give more of them its skills"
+        fact = self.job.facts.get(step.key)
+        worked = fact.worked_min if fact else 0.0
+        needed = max(step.length - math.floor(worked / GRID_MIN) * GRID_MIN, GRID_MIN)
+        likes, air = self._likes(step), self.airs.where(step)
+        moment, because = max((hold for hold in holds if hold[1].what not in without), key=lambda hold: hold[0])
+        met.append(because)
+        freed: list[Because] = []
+        while True:
+            pieces = self.work(step, moment, needed, hours)
+            if pieces is None:
+                return self._no_room(step, needed, because, hours)
+            start, end = pieces[0][0], pieces[-1][1]
+            if start - moment >= GRID_MIN:
+                because = HOURS
+                if hours is not self.hours and hours is not self.always:
+                    met += [Because("crew", member.id) for member in crew if self.roster.kind[member.id]]
+                met.append(because)
+            team: tuple[str, ...] = ()
+            if shared and step.people:
+                got = self._people(step, pieces, likes, crew, without)
+                if isinstance(got, tuple):
+                    moment, freed = got
+                    because = freed[0]
+                    met.extend(freed)
+                    if math.isinf(moment):
+                        return f"{self.name(because.of)} is never there for it; change their hours or absence"
+                    continue
+                team = tuple(got)
+                if because.kind == "crew":
+                    # Of those who came free then, one who does it is named.
+                    because = next((b for b in freed if b.of in team), because)
+            ready = self.ready(step, end, step.cure, air)
+            if shared and (full := self._stations(step, start, end, ready, without)) is not None:
+                moment, because = full
+                met.append(because)
+                if math.isinf(moment):
+                    name, by = self.name(because.of), self.name(because.by)
+                    return f"“{name}” is never free again: “{by}” does not come off it; warm it, or move it elsewhere"
+                continue
+            if step.limited and ("climate", "") not in without:
+                unfit = self.airs.unfit(step, start, self._limited_until(step, end, ready, air), air)
+                if unfit is not None:
+                    moment, because = unfit[0], Because("climate", "", unfit[1])
+                    met.append(because)
+                    if math.isinf(moment):
+                        return self._never_fit(step, air, unfit[1])
+                    continue
+            worked_pieces = len(fact.pieces) if fact else 0
+            if fact and fact.pieces:
+                pieces = (*fact.pieces, *pieces)
+            state: Literal["to do", "paused"] = "paused" if fact and fact.pieces else "to do"
+            pin = self.pin(step)
+            return Placed(
+                step,
+                pieces[0][0],
+                end,
+                ready,
+                because,
+                pieces,
+                team,
+                end if step.cure is not None else None,
+                step.cure,
+                state,
+                worked_pieces,
+                air,
+                pinned=pin.start if pin else None,
+            )
+
+    def _limited_until(self, step: Step, end: float, ready: float | None, air: str) -> float:
+        """Until when its limits must hold."""
+        until = ready
+        if step.limits_until == "end":
+            until = end
+        elif step.limits_until != "wait" and step.cure is not None:
+            until = self.airs.reaches(step.cure, end, step.cure.hours(step.limits_until), air)
+        return end + HORIZON_MIN if until is None else until
+
+    def _never_fit(self, step: Step, air: str, limit: str) -> str:
+        until = "its work is over" if step.limits_until == "end" else "its wait is over"
+        if limit != "cold" or step.min_c is None:
+            return f"it needs drier air until {until}, and it stays too damp; dry the shop, or warm it"
+        short = step.min_c - float(self.airs.profile(air).celsius[-1])
+        if short > 0:
+            return f"it needs {step.min_c:g} °C until {until}, and the air stays {short:.1f} K short; heat it"
+        return f"it needs {step.min_c:g} °C until {until}, and the air never stays so warm for so long; heat it"
+
+    def _likes(self, step: Step) -> set[str]:
+        """Who is wanted, else who did what came before: they carry on where they can."""
+        pin = self.pin(step)
+        if pin is not None and pin.people:
+            return set(pin.people)
+        return {name for link in step.after if link.step in self.placed for name in self.placed[link.step].people}
+
+    def work(self, step: Step, earliest: float, needed: float, hours: Hours) -> tuple[Interval, ...] | None:
+        """The pieces of work a step takes from a moment on; None if there is no room for it."""
+        begin = math.ceil(earliest / GRID_MIN - 1e-9) * GRID_MIN
+        pieces: list[Interval] = []
+        for i in range(bisect_right(hours.closes, begin), len(hours.open)):
+            opens, closes = hours.open[i]
+            at = max(begin, math.ceil(opens / GRID_MIN) * GRID_MIN)
+            room = closes - at
+            if room <= 0:
+                continue
+            if not step.may_pause:
+                if room >= needed:
+                    return ((at, at + needed),)
+                continue
+            taken = min(room, needed)
+            pieces.append((at, at + taken))
+            needed -= taken
+            if needed <= 0:
+                return tuple(pieces)
+        return None
+
+    def _no_room(self, step: Step, needed: float, because: Because, hours: Hours) -> str:
+        if not self.hours.open:
+            return "the shop has no working hours; set them first"
+        if not hours.open:
+            return "those who could do it are never there together; change somebody's hours"
+        if not step.may_pause and needed > hours.longest:
+            return (
+                f"it takes {needed:g} min in one go and the longest stretch of working hours is "
+                f"{hours.longest:g} min; work longer that day, or split it"
+            )
+        held = {
+            "climate": "the air is too cold or too damp",
+            "crew": "there are too few people",
+            "station": f"“{self.name(because.of)}” is full",
+        }
+        return f"no room is found for it within two years: {held.get(because.kind, 'the hours are too few')}"
+
+    def _people(
+        self, step: Step, pieces: Sequence[Interval], likes: set[str], crew: Sequence[Member], without: Relaxed
+    ) -> tuple[float, list[Because]] | list[str]:
+        """Who does it; or from when enough could, and who comes free then."""
+        free: list[Member] = []
+        busy: list[tuple[float, Member, str]] = []
+        for member in crew:
+            found = None if ("crew", member.id) in without else self.people[member.id].busy(pieces)
+            if found is None:
+                free.append(member)
+            else:
+                busy.append((found[0], member, found[1]))
+        free.sort(key=lambda member: (member.id not in likes, self.people[member.id].taken))
+        team = team_of(step, free)
+        if team is not None:
+            return team
+        busy.sort(key=lambda entry: entry[0])
+        # Too few hands: nothing changes until as many are free as are missing.
+        which = max(step.people - len(free), 1) - 1
+        until = busy[which][0]
+        return until, [Because("crew", member.id, by) for end, member, by in busy if end == until]
+
+    def _stations(
+        self, step: Step, start: float, end: float, ready: float | None, without: Relaxed
+    ) -> tuple[float, Because] | None:
+        until = (ready if ready is not None else math.inf) if step.holds else end
+        for name in step.stations:
+            full = None if ("station", name) in without else self.stations[name].full(start, until)
+            if full is not None:
+                return full[0], Because("station", name, full[1])
+        return None
+
+
+def _names_of(job: Job) -> dict[str, str]:
+    people = {member.id: member.name for member in job.crew if member.name}
+    stations = {station.id: station.name for station in job.stations if station.name}
+    return {step.key: step.name for step in job.steps} | people | stations
+
+
+def in_words(count: int) -> str:
+    """So many people, in words."""
+    return "1 person" if count == 1 else f"{count} people"
+
+
+def team_of(step: Step, free: Sequence[Member]) -> list[str] | None:
+    """As many of the free as it takes, every skill among them, those named first preferred; None if they can't."""
+
+    def cover(chosen: tuple[Member, ...], skills: tuple[str, ...]) -> tuple[Member, ...] | None:
+        missing = [skill for skill in skills if not any(skill in member.skills for member in chosen)]
+        if not missing:
+            return chosen
+        if len(chosen) == step.people:
+            return None
+        for member in free:
+            if missing[0] in member.skills and (found := cover((*chosen, member), tuple(missing))):
+                return found
+        return None
+
+    if len(free) < step.people:
+        return None
+    chosen = cover((), step.skills)
+    if chosen is None:
+        return None
+    rest = [member for member in free if member not in chosen]
+    return [member.id for member in (*chosen, *rest[: step.people - len(chosen)])]

@@ -1,0 +1,182 @@
+"""What to do now: the first thing, what fits before closing and cures overnight, what is held."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Literal
+
+from kiteloom.core.base.calendar import Interval
+from kiteloom.core.build.step import GRID_MIN, Step
+from kiteloom.core.plan.airs import Airs
+from kiteloom.core.plan.input import TURN, Job, Thing
+from kiteloom.core.plan.place import if_next
+from kiteloom.core.plan.placed import Placed, Plan
+
+State = Literal["planned", "in work", "curing", "done"]
+
+
+def opening(job: Job, now: float) -> tuple[Interval | None, float | None]:
+    """The open hours it is now, None when closed, and when the shop opens next [min]."""
+    spans = job.hours.intervals(now - 1440, now + 15 * 1440)
+    today = next((span for span in spans if span[0] <= now < span[1]), None)
+    after = today[1] if today else now
+    return today, next((span[0] for span in spans if span[0] > after), None)
+
+
+@dataclass(frozen=True)
+class First:
+    """The thing to do: start or go on with a step, finish one, or wait for the next."""
+
+    kind: Literal["start", "finish", "wait", "nothing"]
+    placed: Placed | None = None
+
+
+def first_thing(plan: Plan, now: float, *, is_open: bool) -> First:
+    """What comes first.
+
+    Whatever can start at once, and of that what a cure has just let go (a builder's morning
+    begins with what cured overnight); then what is being worked on; then what comes next.
+    """
+    by_key = plan.by_key
+
+    def let_go(placed: Placed) -> bool:
+        waits = (by_key.get(link.step) for link in placed.step.after)
+        return any(w is not None and w.step.wait_stage is not None and w.done for w in waits)
+
+    ahead = [p for p in plan.placed if p.state in ("to do", "paused")]
+    starts = sorted(ahead, key=lambda p: (p.begins > now + GRID_MIN, not let_go(p), p.begins))
+    if is_open and starts and starts[0].begins <= now + GRID_MIN:
+        return First("start", starts[0])
+    running = next((p for p in plan.placed if p.state == "running"), None)
+    if running is not None:
+        return First("finish", running)
+    return First("wait", starts[0]) if starts else First("nothing")
+
+
+def way_is_free(plan: Plan, placed: Placed, now: float) -> bool:
+    """Whether all that comes before a step is done and cured now: only hours, people or stations hold it."""
+    by_key = plan.by_key
+    events = [plan.event(by_key[link.step], link.until) for link in placed.step.after if link.step in by_key]
+    return all(event is not None and event <= now for event in events)
+
+
+@dataclass(frozen=True)
+class Fit:
+    """A step that can be begun today: when last, when it is ready then, and what the night makes of it.
+
+    When it can be cured by opening, ``latest`` is the last start for which it still is; else
+    the last at which the work ends by closing.
+    """
+
+    placed: Placed
+    latest: float
+    ready: float
+    cured_by_opening: bool
+    frees: tuple[str, ...]
+
+
+def fits_before_closing(job: Job, now: float) -> list[Fit]:
+    """What could be mixed before closing, best use of the night first.
+
+    Only work whose way is free counts, with the people and stations not busy now. What can be
+    cured when the shop opens again comes first, what must be begun soonest leading; then what
+    can't, the soonest ready leading.
+    """
+    cures = Airs(job)
+    today, opens = opening(job, now)
+    if today is None or opens is None:
+        return []
+    found = []
+    for key, placed in if_next(job).items():
+        step = placed.step
+        if step.wait_stage is None or placed.ready is None or placed.end > today[1]:
+            continue
+        frees = tuple(s.name for s in job.steps if any(link.step == key for link in s.after))
+        length = placed.end - placed.start
+        last = (today[1] - length) // GRID_MIN * GRID_MIN
+        cured = placed.ready <= opens
+        ready = _ready(cures, placed, last + length)
+        while cured and last > placed.start and (ready is None or ready > opens):
+            last -= GRID_MIN
+            ready = _ready(cures, placed, last + length)
+        if last <= placed.start:
+            last, ready = placed.start, placed.ready
+        found.append(Fit(placed, last, ready if ready is not None else placed.ready, cured, frees))
+    return sorted(found, key=lambda fit: (not fit.cured_by_opening, fit.latest if fit.cured_by_opening else fit.ready))
+
+
+def _ready(cures: Airs, placed: Placed, mixed: float) -> float | None:
+    assert placed.cure is not None
+    assert placed.step.wait_stage is not None
+    return cures.reaches(placed.cure, mixed, placed.cure.hours(placed.step.wait_stage), placed.air)
+
+
+def held(plan: Plan, now: float, until: float) -> list[Placed]:
+    """For each part, its next step that can't begin before a time, unless something of it goes on before."""
+    seen: dict[str, Placed] = {}
+    for placed in sorted(plan.placed, key=lambda p: p.begins):
+        if placed.state in ("to do", "paused"):
+            seen.setdefault(placed.step.part, placed)
+    busy = {p.step.part for p in plan.placed if p.state == "running"}
+    return [p for p in seen.values() if p.begins > max(until, now + GRID_MIN) and p.step.part not in busy]
+
+
+def curing(plan: Plan, now: float) -> list[Placed]:
+    """Live waits, the soonest ready first; those that are never ready come last."""
+    live = [p for p in plan.placed if p.state == "done" and (p.ready is None or p.ready > now)]
+    return sorted(live, key=lambda p: p.ready if p.ready is not None else float("inf"))
+
+
+def state_of(placed: Iterable[Placed], now: float) -> State:
+    """A part's state, from its steps."""
+    steps = list(placed)
+    if any(p.state == "running" for p in steps):
+        return "in work"
+    if any(p.state == "done" and (p.ready is None or p.ready > now) for p in steps):
+        return "curing"
+    if not any(p.state in ("to do", "paused") for p in steps):
+        return "done" if steps else "planned"
+    return "in work" if any(p.state != "to do" for p in steps) else "planned"
+
+
+def missed(plan: Plan, step: Step) -> list[Placed]:
+    """What was done so long ago that a step can't follow it in time any more: it must be done again."""
+    by_key = plan.by_key
+    found = []
+    for link in step.after:
+        before = by_key.get(link.step)
+        if link.tight and before is not None and before.done and plan.deadline(before, link) < plan.start:
+            found.append(before)
+    return found
+
+
+@dataclass(frozen=True)
+class AsItLies:
+    """A thing as it lies now: what of it can still be done so, and the turning that ends it, if one is planned."""
+
+    thing: Thing
+    steps: tuple[Placed, ...]
+    turn: Placed | None
+
+
+def as_it_lies(job: Job, plan: Plan) -> list[AsItLies]:
+    """Things that were begun, with all that needs their present way, before they are turned."""
+    found = []
+    for thing in job.things:
+        if not thing.way:
+            continue
+        begins = f"{thing.part or thing.id}:{TURN}"
+        turns = [p for p in plan.placed if p.step.key.startswith(begins) and p.state != "done"]
+        until = turns[0].start if turns else float("inf")
+        steps = tuple(
+            p
+            for p in plan.placed
+            if p.step.thing == thing.id
+            and p.step.way == thing.way
+            and p.state in ("to do", "paused")
+            and p.begins <= until
+        )
+        if steps or turns:
+            found.append(AsItLies(thing, steps, turns[0] if turns else None))
+    return found

@@ -1,0 +1,186 @@
+"""People and stations over time: what is taken of them, and when each of the crew is there."""
+
+from __future__ import annotations
+
+import math
+from bisect import bisect_left, bisect_right
+from collections.abc import Collection, Iterable, Sequence
+from dataclasses import dataclass
+from itertools import combinations
+
+from kiteloom.core.base.calendar import Interval, longest
+from kiteloom.core.build.step import Step
+from kiteloom.core.plan.input import Job, Member
+
+
+class Use:
+    """How much of one resource is taken over time."""
+
+    def __init__(self, capacity: int, gone: Sequence[Interval] = ()) -> None:
+        self.capacity = capacity
+        self._times: list[float] = [-math.inf]
+        self._load: list[int] = [0]
+        self._by: list[str] = [""]
+        self.taken = 0.0
+        for start, end in gone:
+            if start > self._times[-1]:
+                self._times.append(start)
+                self._load.append(capacity)
+                self._by.append("")
+            else:
+                self._load[-1] = capacity
+            self._times.append(end)
+            self._load.append(0)
+            self._by.append("")
+
+    def copy(self) -> Use:
+        """As it is now."""
+        other = Use(self.capacity)
+        other._times, other._load, other._by = self._times[:], self._load[:], self._by[:]
+        other.taken = self.taken
+        return other
+
+    def take(self, start: float, end: float, by: str) -> None:
+        """Take one of it."""
+        if start >= end:
+            return
+        self.taken += end - start
+        first, last = self._cut(start), self._cut(end)
+        for i in range(first, last):
+            self._load[i] += 1
+            self._by[i] = by
+
+    def _cut(self, at: float) -> int:
+        i = bisect_left(self._times, at)
+        if i == len(self._times) or self._times[i] != at:
+            self._times.insert(i, at)
+            self._load.insert(i, self._load[i - 1])
+            self._by.insert(i, self._by[i - 1])
+        return i
+
+    def full(self, start: float, end: float) -> tuple[float, str] | None:
+        """If it is ever full between two times: when the last such spell ends, and what fills it.
+
+        Nothing that long can start sooner than that. What fills it is ``""`` when somebody is
+        not there.
+        """
+        i = bisect_left(self._times, end) - 1
+        while i >= 0 and (i + 1 == len(self._times) or self._times[i + 1] > start):
+            if self._load[i] >= self.capacity:
+                return (self._times[i + 1] if i + 1 < len(self._times) else math.inf), self._by[i]
+            i -= 1
+        return None
+
+    def busy(self, pieces: Sequence[Interval]) -> tuple[float, str] | None:
+        """If it is ever full during some pieces of work: before when they can't begin, and what fills it last.
+
+        One piece is moved until it finds room; of more only the last that is in the way counts.
+        """
+        found = None
+        for piece in pieces:
+            found = self.full(*piece) or found
+        if found is None or len(pieces) > 1:
+            return found
+        length = pieces[0][1] - pieces[0][0]
+        while math.isfinite(found[0]) and (more := self.full(found[0], found[0] + length)) is not None:
+            found = more
+        return found
+
+
+@dataclass(frozen=True)
+class Hours:
+    """Open intervals and, for the search, when each closes."""
+
+    open: list[Interval]
+    closes: list[float]
+
+    @classmethod
+    def of(cls, spans: Iterable[Interval]) -> Hours:
+        """From intervals in order."""
+        found = list(spans)
+        return cls(found, [closes for _, closes in found])
+
+    @property
+    def longest(self) -> float:
+        """The longest stretch [min]."""
+        return longest(self.open)
+
+    def opening(self, minute: float) -> float:
+        """The first open moment from one on; inf if there is none."""
+        i = bisect_right(self.closes, minute)
+        return max(minute, self.open[i][0]) if i < len(self.open) else math.inf
+
+
+class Roster:
+    """When each of the crew is there: hours of their own inside the shop's, less when they are away."""
+
+    def __init__(self, job: Job, shop: Hours, start: float, end: float) -> None:
+        self.shop = shop
+        kinds: dict[object, int] = {(None, ()): 0}
+        self._there: list[Hours] = [shop]
+        self.kind: dict[str, int] = {}
+        self.gone: dict[str, list[Interval]] = {}
+        for member in job.crew:
+            key = (member.hours, member.away)
+            if key not in kinds:
+                kinds[key] = len(self._there)
+                spans = member.hours.intervals(start, end) if member.hours else [(start, end)]
+                self._there.append(Hours.of(_both(shop.open, _without(spans, member.away))))
+            self.kind[member.id] = kinds[key]
+            # The shop's own hours are kept apart: a step may be held by them alone.
+            spans = member.hours.intervals(start, end) if member.hours else [(-math.inf, math.inf)]
+            self.gone[member.id] = _without([(-math.inf, math.inf)], _without(spans, member.away))
+        self._teams: dict[tuple[int, ...], Hours] = {}
+
+    def teams(
+        self, step: Step, crew: Sequence[Member], always: Collection[str] = ()
+    ) -> list[tuple[Hours, frozenset[str] | None]]:
+        """The hours a step's work can pause by, and who may be on it then; None is anybody.
+
+        Work that pauses does so when any of those on it goes home, so people of different hours
+        are tried apart. Those in ``always`` are taken to be there whenever the shop is open.
+        """
+        kind = {member.id: 0 if member.id in always else self.kind[member.id] for member in crew}
+        kinds = sorted(set(kind.values()))
+        if not step.may_pause or not step.people or kinds == [0]:
+            return [(self.shop, None)]
+        found: list[tuple[Hours, frozenset[str] | None]] = []
+        for size in range(1, min(step.people, len(kinds)) + 1):
+            for chosen in combinations(kinds, size):
+                who = frozenset(member.id for member in crew if kind[member.id] in chosen)
+                if len(who) >= step.people:
+                    found.append((self._common(chosen), who))
+        return found
+
+    def _common(self, kinds: tuple[int, ...]) -> Hours:
+        if kinds not in self._teams:
+            spans = self.shop.open
+            for kind in kinds:
+                spans = _both(spans, self._there[kind].open)
+            self._teams[kinds] = Hours.of(spans)
+        return self._teams[kinds]
+
+
+def _both(one: Sequence[Interval], other: Sequence[Interval]) -> list[Interval]:
+    """Where two rows of intervals overlap."""
+    found: list[Interval] = []
+    i = j = 0
+    while i < len(one) and j < len(other):
+        start, end = max(one[i][0], other[j][0]), min(one[i][1], other[j][1])
+        if start < end:
+            found.append((start, end))
+        if one[i][1] < other[j][1]:
+            i += 1
+        else:
+            j += 1
+    return found
+
+
+def _without(spans: Sequence[Interval], holes: Sequence[Interval]) -> list[Interval]:
+    """Intervals less some holes."""
+    left, at = [], -math.inf
+    for start, end in sorted(holes):
+        if start > at:
+            left.append((at, start))
+        at = max(at, end)
+    return _both(spans, [*left, (at, math.inf)] if at < math.inf else left)

@@ -1,0 +1,287 @@
+"""Planform and section → areas by side, girths, edges, outline.
+
+A panel is lofted straight between its root and tip sections. Each side is its own skin.
+Axes of a left-hand panel seen from above: x aft from the root's leading edge, y from root
+to tip, z up; metres. Section points are fractions of the chord.
+
+References
+----------
+NACA Report 460 (1933), the four-digit sections; thickness with its open trailing edge.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from kiteloom.core.base.problems import Refused, between, plain
+
+Hand = Literal["left", "right"]
+
+
+Side = Literal["upper", "lower"]
+
+
+Floats = NDArray[np.float64]
+
+
+Point = tuple[float, float]
+
+
+_PER_SIDE = 160
+
+
+_STRIPS = 24
+
+
+@dataclass(frozen=True)
+class Section:
+    """An airfoil section: each side from the nose to the trailing edge, fractions of the chord."""
+
+    name: str
+    upper: tuple[Point, ...]
+    lower: tuple[Point, ...]
+
+    def side(self, side: Side) -> Floats:
+        """One side's points, nose first; shape (n, 2)."""
+        return np.array(self.upper if side == "upper" else self.lower)
+
+
+def naca4(code: str) -> Section:
+    """A NACA four-digit section.
+
+    Parameters
+    ----------
+    code : str
+        Camber [% chord], its place [tenths], thickness [% chord, two digits]: ``"2412"``.
+
+    Raises
+    ------
+    Refused
+        If it is not four digits, has no thickness, or camber without a place for it.
+
+    Examples
+    --------
+    >>> round(section_girth(naca4("0012"), "upper"), 4)
+    1.0196
+    """
+    if not re.fullmatch(r"\d{4}", code):
+        raise Refused("naca", f"“{code}” is not a NACA section; four digits are wanted, like 2412")
+    m, p, t = int(code[0]) / 100, int(code[1]) / 10, int(code[2:]) / 100
+    if not t:
+        raise Refused("naca", f"NACA {code} has a thickness of 0 %; it must be above 0 %")
+    if bool(m) != bool(p):
+        raise Refused("naca", f"NACA {code} has camber {m:.0%} at {p:.0%} of the chord; both must be 0, or neither")
+    x = (1 - np.cos(np.linspace(0, math.pi, _PER_SIDE))) / 2
+    half = 5 * t * (0.2969 * np.sqrt(x) - 0.1260 * x - 0.3516 * x**2 + 0.2843 * x**3 - 0.1015 * x**4)
+    if m:
+        ahead = x < p
+        camber = np.where(ahead, m / p**2 * (2 * p * x - x**2), m / (1 - p) ** 2 * (1 - 2 * p + 2 * p * x - x**2))
+        slope = np.where(ahead, 2 * m / p**2 * (p - x), 2 * m / (1 - p) ** 2 * (p - x))
+    else:
+        camber = slope = np.zeros_like(x)
+    angle = np.arctan(slope)
+    upper = zip(x - half * np.sin(angle), camber + half * np.cos(angle), strict=True)
+    lower = zip(x + half * np.sin(angle), camber - half * np.cos(angle), strict=True)
+    return Section(
+        f"NACA {code}",
+        tuple((float(a), float(b)) for a, b in upper),
+        tuple((float(a), float(b)) for a, b in lower),
+    )
+
+
+def _checked(points: Sequence[Sequence[float]], least: int, what: str) -> Floats:
+    if len(points) < least:
+        raise Refused("section", f"{what} has {len(points)} points; at least {least} are wanted")
+    if any(len(point) != 2 for point in points):
+        raise Refused("section", f"{what} has a point that is not a pair of x and y")
+    array = np.array(points, dtype=float)
+    if not np.isfinite(array).all():
+        raise Refused("section", f"{what} has a point that is not an ordinary number")
+    high = float(array[:, 0].max())
+    if high > 1.05:
+        raise Refused("section", f"{what} reaches x = {plain(high)}; points are fractions of the chord, from 0 to 1")
+    if float(array[:, 0].min()) < -0.05:
+        raise Refused(
+            "section", f"{what} reaches x = {plain(float(array[:, 0].min()))}; x can't be below 0 by more than 0.05"
+        )
+    if float(np.abs(array[:, 1]).max()) > 0.5:
+        raise Refused(
+            "section",
+            f"{what} reaches y = {plain(float(np.abs(array[:, 1]).max()))}; at most 0.5 of the chord is wanted",
+        )
+    return array
+
+
+def section_from_sides(name: str, upper: Sequence[Sequence[float]], lower: Sequence[Sequence[float]]) -> Section:
+    """A section from its two sides, each in either direction; at least 3 points a side.
+
+    Raises
+    ------
+    Refused
+        If points are few, in percent, out of the chord, or the sides are swapped.
+    """
+    sides = []
+    for what, points in (("the upper side", upper), ("the lower side", lower)):
+        array = _checked(points, 3, what)
+        array = array if array[0, 0] <= array[-1, 0] else array[::-1]
+        keep = np.concatenate(([True], np.any(np.diff(array, axis=0) != 0, axis=1)))
+        sides.append(array[keep])
+    for what, array in zip(("the upper side", "the lower side"), sides, strict=True):
+        if array[0, 0] > 0.02 or array[-1, 0] < 0.98:
+            raise Refused(
+                "section",
+                f"{what} runs from x = {plain(float(array[0, 0]))} to {plain(float(array[-1, 0]))}; "
+                "it must run from the nose at 0 to the trailing edge at 1",
+            )
+    stations = np.linspace(0.1, 0.9, 9)
+    top, bottom = (np.interp(stations, array[:, 0], array[:, 1]) for array in sides)
+    if np.any(top < bottom):
+        at = stations[int(np.argmin(top - bottom))]
+        raise Refused(
+            "section", f"at x = {plain(float(at))} the upper side lies below the lower; thickness can't be below 0"
+        )
+    if not np.any(top > bottom):
+        raise Refused("section", "the section has a thickness of 0; it must be above 0")
+    return Section(name, *(tuple((float(a), float(b)) for a, b in array) for array in sides))
+
+
+def section_from_points(name: str, points: Sequence[Sequence[float]]) -> Section:
+    """A section from one line of points: trailing edge, over the top, round the nose, back.
+
+    The other way round is understood too. At least 5 points.
+    """
+    array = _checked(points, 5, "the section")
+    nose = int(np.argmin(array[:, 0]))
+    first, second = array[: nose + 1][::-1], array[nose:]
+    if len(first) < 3 or len(second) < 3:
+        raise Refused(
+            "section",
+            f"the section has {min(len(first), len(second))} points on one side of the nose; at least 3 are wanted",
+        )
+    # A line that goes round the other way has its upper side second.
+    x, y = array[:, 0], array[:, 1]
+    area = float(np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y))
+    upper, lower = (first, second) if area > 0 else (second, first)
+    return section_from_sides(name, upper.tolist(), lower.tolist())
+
+
+def section_girth(section: Section, side: Side) -> float:
+    """Arc length of one side, in chords, without the trailing edge's own thickness."""
+    return float(_arc(section.side(side))[-1])
+
+
+def _arc(points: Floats) -> Floats:
+    return np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))))
+
+
+@dataclass(frozen=True)
+class Planform:
+    """One straight panel.
+
+    Parameters
+    ----------
+    span_m, root_chord_m, tip_chord_m : float
+        Root to tip across the panel, and the chords [m]. The tip may come to a point.
+    sweep_m : float
+        How far the tip's leading edge lies behind the root's [m]; negative is forward.
+    """
+
+    span_m: float
+    root_chord_m: float
+    tip_chord_m: float
+    sweep_m: float = 0.0
+
+    def __post_init__(self) -> None:
+        between("span_m", self.span_m, 0, 100, unit="m", name="span", open_low=True)
+        between("root_chord_m", self.root_chord_m, 0, 20, unit="m", name="root chord", open_low=True)
+        between("tip_chord_m", self.tip_chord_m, 0, 20, unit="m", name="tip chord")
+        between("sweep_m", self.sweep_m, -50, 50, unit="m", name="sweep")
+
+    @property
+    def area_m2(self) -> float:
+        """Area seen from above [m²]."""
+        return self.span_m * (self.root_chord_m + self.tip_chord_m) / 2
+
+    @property
+    def leading_edge_m(self) -> float:
+        """Length of the leading edge [m]."""
+        return math.hypot(self.span_m, self.sweep_m)
+
+    @property
+    def trailing_edge_m(self) -> float:
+        """Length of the trailing edge [m]."""
+        return math.hypot(self.span_m, self.sweep_m + self.tip_chord_m - self.root_chord_m)
+
+
+@dataclass(frozen=True)
+class Panel:
+    """A planform with its sections: what a wing form is."""
+
+    planform: Planform
+    root: Section
+    tip: Section
+
+    def girth_m(self, side: Side, at: Literal["root", "tip"]) -> float:
+        """Arc length of one side at the root or the tip [m]."""
+        section, chord = (
+            (self.root, self.planform.root_chord_m) if at == "root" else (self.tip, self.planform.tip_chord_m)
+        )
+        return section_girth(section, side) * chord
+
+    def skin_area_m2(self, side: Side) -> float:
+        """Area of one side of the loft, triangulated [m²].
+
+        With one section from root to tip every strip is flat and the figure is that of the
+        polygon; with two, the twisted strips are cut into 24 along the span.
+        """
+        root, tip = self.root.side(side), self.tip.side(side)
+        root, tip = _matched(root, tip)
+        plan = self.planform
+        strips = 1 if self.root.side(side).shape == self.tip.side(side).shape and np.allclose(root, tip) else _STRIPS
+        share = np.linspace(0, 1, strips + 1)[:, None, None]
+        at_root = np.column_stack((root[:, 0], np.zeros(len(root)), root[:, 1])) * plan.root_chord_m
+        at_tip = np.column_stack((tip[:, 0], np.zeros(len(tip)), tip[:, 1])) * plan.tip_chord_m
+        at_tip += np.array([plan.sweep_m, plan.span_m, 0.0])
+        grid = at_root[None] * (1 - share) + at_tip[None] * share
+        a, b, c, d = grid[:-1, :-1], grid[:-1, 1:], grid[1:, 1:], grid[1:, :-1]
+        first = np.linalg.norm(np.cross(b - a, c - a), axis=-1)
+        second = np.linalg.norm(np.cross(c - a, d - a), axis=-1)
+        return float((first.sum() + second.sum()) / 2)
+
+    def outline(self, hand: Hand) -> tuple[Point, ...]:
+        """Planform corners (y to the side, x aft) [m]: root and tip leading edge, then trailing.
+
+        Seen from above with the nose up, a left panel lies on negative y.
+        """
+        plan = self.planform
+        corners = (
+            (0.0, 0.0),
+            (plan.span_m, plan.sweep_m),
+            (plan.span_m, plan.sweep_m + plan.tip_chord_m),
+            (0.0, plan.root_chord_m),
+        )
+        return tuple((mirrored(-y, hand), x) for y, x in corners)
+
+
+def mirrored(value: float, hand: Hand) -> float:
+    """The one mirror: designs are drawn left-handed; what is measured to the side, or turned,
+    changes sign on the right-hand part."""
+    return value if hand == "left" else -value
+
+
+def _matched(one: Floats, other: Floats) -> tuple[Floats, Floats]:
+    """Both sides at the union of their arc-length fractions, so that neither loses a corner."""
+    first, second = _arc(one), _arc(other)
+    first, second = first / first[-1], second / second[-1]
+    at = np.unique(np.concatenate((first, second)))
+    return (
+        np.column_stack([np.interp(at, first, one[:, i]) for i in (0, 1)]),
+        np.column_stack([np.interp(at, second, other[:, i]) for i in (0, 1)]),
+    )

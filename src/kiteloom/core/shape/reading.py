@@ -1,0 +1,45 @@
+"""Sections and panels as they are kept and sent → what is computed with."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from kiteloom.core.base.fields import Says
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.shape.loft import Panel, Planform, Section, naca4, section_from_points, section_from_sides
+
+
+def section(says: Says, name: str = "section") -> Section:
+    """``{"naca": …}``, ``{"points": …}`` in one line or two lists, or ``{"upper": …, "lower": …}``."""
+    called = says.get("name") or name
+    if says.get("naca"):
+        return naca4(says["naca"])
+    if says.get("upper") and says.get("lower"):
+        return section_from_sides(called, says["upper"], says["lower"])
+    points = says.get("points")
+    if isinstance(points, Mapping):
+        return section_from_sides(called, points["upper"], points["lower"])
+    if not points:
+        raise Refused("section", "section has neither “naca” nor “points”; one of them is wanted")
+    if isinstance(points[0][0], (list, tuple)):
+        if len(points) != 2:
+            raise Refused("section.points", f"section.points has {len(points)} lists; 2 are wanted, upper and lower")
+        return section_from_sides(called, points[0], points[1])
+    return section_from_points(called, points)
+
+
+def section_says(read: Section) -> dict[str, Any]:
+    """A section as JSON that `section` reads back."""
+    if read.name.startswith("NACA "):
+        return {"naca": read.name.removeprefix("NACA ")}
+    return {"name": read.name, "upper": [list(p) for p in read.upper], "lower": [list(p) for p in read.lower]}
+
+
+def panel(planform: Says, root: Section, tip: Section | None = None) -> Panel:
+    """A wing panel; the tip has the root's section unless given."""
+    return Panel(
+        Planform(planform["span_m"], planform["root_chord_m"], planform["tip_chord_m"], planform.get("sweep_m") or 0.0),
+        root,
+        tip or root,
+    )

@@ -1,0 +1,97 @@
+"""What a data sheet says, as the calculations take it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.cure.glass import GlassTransition
+from kiteloom.core.cure.progress import CureSystem
+from kiteloom.core.mix.exotherm import PotLife
+from kiteloom.core.mix.ratio import MixSystem
+
+#: Ratios nearer to each other than this do no harm when swapped [-].
+_SAME_RATIO = 0.02
+
+
+@dataclass(frozen=True)
+class Cloth:
+    """A reinforcement cloth.
+
+    Parameters
+    ----------
+    areal_weight_g_m2, fibre_density_g_cm3 : float
+        Dry cloth, and the fibre itself.
+    fibre_weight_fraction : float
+        Share of fibre in the finished ply by weight, above 0 and below 1 [-].
+    balanced : bool
+        Woven or stitched ±: the same at θ and θ + 90°.
+    roll_width_m : float or None
+        Width it is sold in [m].
+    assumed : frozenset of str
+        Figures the sheet lacks and common practice fills in.
+    """
+
+    name: str
+    areal_weight_g_m2: float
+    fibre_density_g_cm3: float
+    fibre_weight_fraction: float
+    balanced: bool = False
+    roll_width_m: float | None = None
+    assumed: frozenset[str] = frozenset()
+
+    def __post_init__(self) -> None:
+        between("areal_weight_g_m2", self.areal_weight_g_m2, 0, 10_000, unit="g/m²", open_low=True)
+        between("fibre_density_g_cm3", self.fibre_density_g_cm3, 0.1, 25, unit="g/cm³")
+        between("fibre_weight_fraction", self.fibre_weight_fraction, 0.01, 0.99)
+
+
+@dataclass(frozen=True)
+class CoreSheet:
+    """A core: its sheet thickness [mm], density [kg/m³], resin taken up per side [g/m²], where it softens [°C]."""
+
+    name: str
+    thickness_mm: float
+    density_kg_m3: float
+    resin_uptake_g_m2_per_side: float
+    uptake_assumed: bool = False
+    softens_c: float | None = None
+
+
+@dataclass(frozen=True)
+class ResinSheet:
+    """A two-part product, resin, glue or varnish: how it is mixed and how it cures.
+
+    ``cured_density_g_ml`` is that of the cured resin in a laminate. ``assumed`` names what the
+    sheet lacks and common practice fills in; ``cure`` and ``pot_life`` are None where it is silent.
+    """
+
+    name: str
+    resin_lid: str
+    hardener_lid: str
+    chemistry: str
+    mix: MixSystem
+    cure: CureSystem | None
+    cured_density_g_ml: float
+    pot_life: PotLife | None
+    hazards: tuple[str, ...] = ()
+    glass: GlassTransition | None = None
+    assumed: frozenset[str] = frozenset()
+    induction_min: float = 0.0
+
+    @property
+    def curing(self) -> CureSystem:
+        """How it cures; `Refused` where the sheet gives no stages."""
+        if self.cure is None:
+            raise Refused("stages", f"the sheet of {self.name} gives no stages; when it is hard can't be computed")
+        return self.cure
+
+
+def looks_alike(one: ResinSheet, other: ResinSheet) -> bool:
+    """Whether two products may be mistaken on the bench: one maker's word on both, another ratio.
+
+    The same lid on both is worse still.
+    """
+    word = one.name.split()[0].lower() == other.name.split()[0].lower()
+    lids = {one.resin_lid, one.hardener_lid} & {other.resin_lid, other.hardener_lid}
+    return (word or bool(lids)) and abs(one.mix.by_weight / other.mix.by_weight - 1) > _SAME_RATIO

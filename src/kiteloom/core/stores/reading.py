@@ -1,0 +1,142 @@
+"""Contract JSON and stored JSON → the same core values: one way in.
+
+Types were checked by whoever read the JSON; limits are checked by the values themselves.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from kiteloom.core.base.fields import Says
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.cure.glass import GlassTransition
+from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.mix.exotherm import DENSITY_G_ML, Heat, HotMix, PotLife
+from kiteloom.core.mix.ratio import MixSystem, Ratio, hardener_per_hundred
+from kiteloom.core.stores.fields import ASSUMED, FIBRES
+from kiteloom.core.stores.materials import Cloth, CoreSheet, ResinSheet
+from kiteloom.core.stores.sheets import cure_from
+
+
+def mix_system(says: Says) -> MixSystem:
+    """A contract's SYSTEM, or a data sheet's mixing.
+
+    A sheet's ratio is the one by weight; else the one by volume; else the middle of a peroxide's
+    range, its half width being the tolerance; else what the equivalent weights ask for.
+    """
+    ratio, tolerance = says.get("ratio") or says.get("ratio_by_volume"), says.get("tolerance_pct")
+    span, known = says.get("range_pct"), says.get("equivalents") or {}
+    if ratio is None and span is not None:
+        low, high = span
+        ratio = {"resin": 100, "hardener": (low + high) / 2, "basis": "weight"}
+        tolerance = 100 * (high - low) / (high + low)
+    if ratio is None and known.get("epoxide") and known.get("amine"):
+        parts = hardener_per_hundred(known["amine"], known["epoxide"])
+        ratio = {"resin": 100, "hardener": parts, "basis": "weight"}
+    if ratio is None:
+        raise Refused("ratio", "the sheet gives no ratio; without it nothing can be weighed")
+    return MixSystem(
+        Ratio(ratio["resin"], ratio["hardener"], ratio["basis"]),
+        says.get("resin_density_g_ml"),
+        says.get("hardener_density_g_ml"),
+        tolerance,
+        says.get("chemistry") != "peroxide",
+    )
+
+
+def hot_mix(says: Says, heat: Heat | None = None, mix: MixSystem | None = None) -> HotMix:
+    """A contract's SYSTEM with its pot life and activation energy: what the heat of a cup follows from."""
+    pot, parts = says["pot_life"], mix or mix_system(says)
+    life = PotLife(pot["minutes"], pot["mass_g"], pot["temp_c"])
+    return HotMix(life, says["activation_energy_kj_mol"], mixed_density(parts), heat or Heat())
+
+
+def mixed_density(parts: MixSystem) -> float:
+    """Both parts mixed, wet [g/ml]; common practice where the sheet gives no densities."""
+    if parts.resin_density_g_ml is None or parts.hardener_density_g_ml is None:
+        return DENSITY_G_ML
+    k = parts.by_weight
+    return (1 + k) / (1 / parts.resin_density_g_ml + k / parts.hardener_density_g_ml)
+
+
+def cure_system(says: Says) -> CureSystem:
+    """A contract's cure system."""
+    return CureSystem(
+        says["activation_energy_kj_mol"],
+        says["reference_c"],
+        tuple(Stage(stage["name"], stage["hours"]) for stage in says["stages"]),
+        says.get("min_c"),
+        says.get("activation_energy_band_kj_mol") or 0.0,
+    )
+
+
+def cloth(name: str, says: Says) -> Cloth:
+    """A cloth's data sheet, or a contract's ply; what the sheet lacks is common practice, or refused."""
+    density, assumed = says.get("fibre_density_g_cm3"), []
+    if density is None and says.get("fibre") in FIBRES:
+        density = FIBRES[says["fibre"]]
+        assumed.append("fibre_density_g_cm3")
+    share = says.get("fibre_weight_fraction")
+    if share is None:
+        share = ASSUMED["fibre_weight_fraction"]
+        assumed.append("fibre_weight_fraction")
+    return Cloth(
+        name,
+        _needed(name, says, "areal_weight_g_m2", "weight"),
+        _needed(name, {"fibre_density_g_cm3": density}, "fibre_density_g_cm3", "density of its fibre"),
+        share,
+        bool(says.get("balanced")),
+        says.get("roll_width_m"),
+        frozenset(assumed),
+    )
+
+
+def core_sheet(name: str, says: Says) -> CoreSheet:
+    """A core's data sheet, or a contract's core."""
+    uptake = says.get("resin_uptake_g_m2_per_side")
+    return CoreSheet(
+        name,
+        _needed(name, says, "thickness_mm", "thickness"),
+        _needed(name, says, "density_kg_m3", "density"),
+        ASSUMED["resin_uptake_g_m2_per_side"] if uptake is None else uptake,
+        uptake is None,
+        says.get("softens_c"),
+    )
+
+
+def _needed(name: str, says: Says, key: str, label: str) -> Any:
+    if says.get(key) is None:
+        raise Refused(key, f"the sheet of {name} gives no {label}; without it this can't be computed")
+    return says[key]
+
+
+def resin_sheet(name: str, says: Says) -> ResinSheet:
+    """A two-part product's data sheet; what common practice fills in is named in ``assumed``."""
+    lids, pot = says.get("lids") or {}, says.get("pot_life") or {}
+    assumed = {key for key in ("tolerance_pct", "cured_density_g_ml") if says.get(key) is None}
+    filled = {"tolerance_pct": ASSUMED["tolerance_pct"], **{k: v for k, v in says.items() if v is not None}}
+    if says.get("range_pct") is not None:
+        assumed.discard("tolerance_pct")
+    glass = says.get("glass_transition") or {}
+    return ResinSheet(
+        name,
+        lids.get("resin") or f"{name}, resin",
+        lids.get("hardener") or f"{name}, hardener",
+        says.get("chemistry") or "amine epoxy",
+        mix_system(filled),
+        cure_from(says),
+        says.get("cured_density_g_ml") or ASSUMED["cured_density_g_ml"],
+        PotLife(pot["minutes"], pot["mass_g"], pot["temp_c"]) if len(pot) == 3 else None,
+        tuple(says.get("hazards", ())),
+        GlassTransition(**glass) if glass.get("full_c") is not None else None,
+        frozenset(assumed),
+        says.get("induction_min") or 0.0,
+    )
+
+
+def hot_sheet(name: str, says: Says) -> HotMix | None:
+    """What the heat of a product's cups follows from; None when its sheet gives no pot life or stages."""
+    sheet = resin_sheet(name, says)
+    if sheet.pot_life is None or sheet.cure is None or sheet.cure.rule_of_thumb:
+        return None
+    return hot_mix({**says, "activation_energy_kj_mol": sheet.cure.activation_energy_kj_mol}, None, sheet.mix)

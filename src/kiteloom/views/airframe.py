@@ -1,0 +1,134 @@
+"""The aircraft and its surfaces: what there is, and how far each one is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+from kiteloom.core.base.calendar import minute_of
+from kiteloom.core.base.figures import Figure
+from kiteloom.core.laminate.stack import stack_code
+from kiteloom.core.plan.today import State, curing, state_of
+from kiteloom.core.shape.figures import shape_figures
+from kiteloom.core.shape.loft import Point
+from kiteloom.store.models import Assembly, Project, Surface
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.memory import remembered
+from kiteloom.workshop.build.parts import SKIN, part
+from kiteloom.workshop.build.skins import skin
+from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
+from kiteloom.workshop.shape.forms import panel_of
+
+Side = Literal["upper", "lower", "whole"]
+
+
+@dataclass(frozen=True)
+class SurfaceCard:
+    """One surface on the airframe's plan: its outline [m], its state, and that in a sentence.
+
+    ``code`` is a skin's ply code, or the way the surface is built.
+    """
+
+    id: str
+    name: str
+    hand: Literal["left", "right"]
+    side: Side
+    form: str
+    outline: tuple[Point, ...]
+    skin_area: Figure | None
+    code: str
+    state: State
+    sentence: str
+
+
+@dataclass(frozen=True)
+class AssemblyView:
+    """Surfaces that belong together."""
+
+    id: str
+    name: str
+    surfaces: list[SurfaceCard]
+
+
+@dataclass(frozen=True)
+class AirframeView:
+    """The airframe."""
+
+    project: str
+    assemblies: list[AssemblyView]
+
+
+def airframe(uow: UnitOfWork, now: datetime) -> AirframeView:
+    """Every surface of the (one) project."""
+    return remembered(uow, minute_of(now), "airframe", lambda: _airframe(uow, now))
+
+
+def _airframe(uow: UnitOfWork, now: datetime) -> AirframeView:
+    project = uow.all(Project, Project.name)
+    surfaces = uow.all(Surface, Surface.rank, Surface.name)
+    shop = shop_plan(uow, minute_of(now))
+    return AirframeView(
+        project[0].name if project else "",
+        [
+            AssemblyView(
+                assembly.id,
+                assembly.name,
+                [_card(uow, s, shop) for s in surfaces if s.assembly_id == assembly.id],
+            )
+            for assembly in uow.all(Assembly, Assembly.rank)
+        ],
+    )
+
+
+def _card(uow: UnitOfWork, surface: Surface, shop: ShopPlan | None) -> SurfaceCard:
+    state, sentence = state_of_part(uow, surface, shop)
+    design = surface.design
+    panel, hand = panel_of(design.form), "left" if surface.hand == "left" else "right"
+    area, code = None, design.recipe
+    if design.recipe == SKIN:
+        found = skin(uow, surface.id)
+        area = next(f for f in shape_figures(panel, found.side) if f.key == f"{found.side}_area")
+        code = stack_code(found.stack, found.hand)
+    return SurfaceCard(
+        surface.id,
+        surface.name,
+        hand,  # type: ignore[arg-type]
+        design.side,  # type: ignore[arg-type]
+        design.form.name,
+        panel.outline(hand),  # type: ignore[arg-type]
+        area,
+        code,
+        state,
+        sentence,
+    )
+
+
+def state_of_part(uow: UnitOfWork, surface: Surface, shop: ShopPlan | None) -> tuple[State, str]:
+    """How far a surface is, and what comes next of it, in a sentence."""
+    if shop is None:
+        steps = part(uow, surface.id).steps
+        return "planned", f"{len(steps)} steps, none planned yet: no temperature was ever given."
+    mine = [placed for placed in shop.plan.placed if placed.step.part == surface.id]
+    say, state = shop.saying, state_of(mine, shop.now)
+    left = next((u for u in shop.plan.unplaced if u.step.part == surface.id), None)
+    running = next((p for p in mine if p.state == "running"), None)
+    live = [p for p in curing(shop.plan, shop.now) if p.step.part == surface.id]
+    ahead = sorted((p for p in mine if p.state in ("to do", "paused")), key=lambda p: p.begins)
+    if running is not None:
+        return state, f"{running.step.name}: being worked on since {say.at(running.pieces[-1][0])}."
+    if live:
+        first = live[0]
+        stage = first.step.wait_stage or "the wait"
+        if first.ready is None:
+            return state, f"{first.step.name}: it does not reach “{stage}” within 60 days at these temperatures."
+        if first.cure is None:
+            return state, f"{first.step.name}: let it stand until {say.at(first.ready)}."
+        return state, f"{first.step.name}: check for “{stage}” from {say.at(first.ready)}."
+    if ahead:
+        return state, f"Next, {say.at(ahead[0].begins)}: {ahead[0].step.name}."
+    if left is not None:
+        return (
+            "in work" if any(p.done for p in mine) else "planned"
+        ), f"“{left.step.name}” can't be planned: {left.why}."
+    return state, "Every step is done."

@@ -1,0 +1,110 @@
+"""Batches as they are shown."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+from sqlalchemy import select
+
+from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.quantities import show
+from kiteloom.store.models import Batch, BatchNote, DataSheet
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.stores.lots import lot_view
+from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.log.batches import all_batches_on
+from kiteloom.workshop.stores.lots import versions_of
+
+
+@dataclass(frozen=True)
+class BatchView:
+    """A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one."""
+
+    id: str
+    surface_id: str
+    step_key: str
+    step_name: str
+    product: str
+    resin_g: float
+    hardener_g: float
+    total_g: float
+    deviation_pct: float | None
+    verdict: Literal["in", "near", "out"]
+    happened_at: datetime
+    temp_c: float | None
+    lot: str
+    who: str
+    note: str
+    words: str
+    corrects: str | None
+    corrected: bool
+    rh_pct: float | None
+    margin_k: float | None
+    care: list[str]
+
+
+def batch_views(uow: UnitOfWork, surface_id: str) -> list[BatchView]:
+    """Every batch of a surface, newest first, corrected ones marked."""
+    rows = all_batches_on(uow, surface_id)
+    corrected = {batch.corrects_id for batch in rows}
+    return [_view(uow, batch, batch.id in corrected) for batch in reversed(rows)]
+
+
+def batch_view(uow: UnitOfWork, batch_id: str) -> BatchView:
+    """One batch."""
+    batch = uow.get(Batch, batch_id)
+    corrected = uow.session.scalar(select(Batch.id).where(Batch.corrects_id == batch_id))
+    return _view(uow, batch, corrected is not None)
+
+
+def _view(uow: UnitOfWork, batch: Batch, corrected: bool) -> BatchView:
+    units, zone = units_of(uow), zone_of(the_shop(uow).zone)
+    total = batch.resin_g + batch.hardener_g
+    off = "no resin in it" if batch.deviation_pct is None else f"{batch.deviation_pct:+.1f} % hardener"
+    judged = {"in": "within tolerance", "near": "near tolerance", "out": "out of tolerance"}[batch.verdict]
+    at = when(minute_of(batch.happened_at), zone)
+    words = f"{show(total, 'mass', units)} of {batch.product}, {at}: {off}, {judged}."
+    return BatchView(
+        batch.id,
+        batch.surface_id,
+        batch.step_key,
+        batch.step_name,
+        batch.product,
+        batch.resin_g,
+        batch.hardener_g,
+        total,
+        batch.deviation_pct,
+        batch.verdict,  # type: ignore[arg-type]
+        batch.happened_at,
+        batch.temp_c,
+        batch.lot.lot_number if batch.lot else "",
+        batch.crew_member.name if batch.crew_member else "",
+        batch.note,
+        words,
+        batch.corrects_id,
+        corrected,
+        batch.rh_pct,
+        batch.margin_k,
+        _care(uow, batch),
+    )
+
+
+def _care(uow: UnitOfWork, batch: Batch) -> list[str]:
+    """What asks for care about a batch: what was said of it, and the state of its lots."""
+    marks = list(
+        uow.session.scalars(
+            select(BatchNote)
+            .where(BatchNote.batch_id.in_(versions_of(uow, batch)), BatchNote.kind.in_(("bad", "cleared")))
+            .order_by(BatchNote.recorded_at)
+        )
+    )
+    found = [f"Marked bad: {marks[-1].note}."] if marks and marks[-1].kind == "bad" else []
+    sheet = uow.get(DataSheet, batch.data_sheet_id)
+    for lot in {batch.lot, batch.hardener_lot} - {None}:
+        assert lot is not None
+        view = lot_view(uow, lot, sheet, batch.recorded_at)
+        if view.bad or view.expired or (view.left_g is not None and view.left_g < 0):
+            found.append(f"{view.care[0].upper()}{view.care[1:]}.")
+    return found

@@ -1,0 +1,381 @@
+"""The mixing bench: what to mix with, the two masses of a cup, and how a poured cup stands."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
+from kiteloom.core.base.figures import Figure, Given
+from kiteloom.core.base.problems import Refused, between, plain
+from kiteloom.core.base.quantities import Typed, UnitSystem, show
+from kiteloom.core.mix.cups import SPREAD_G_MIN, TOP_UP_SHARE
+from kiteloom.core.mix.figures import pour_figures
+from kiteloom.core.mix.filled import USES, Powder, filled, speaks_against_use
+from kiteloom.core.mix.pumps import strokes_for
+from kiteloom.core.mix.ratio import Band, Judgement, Masses, hardener_band, judge, masses
+from kiteloom.core.stores.materials import ResinSheet, looks_alike
+from kiteloom.core.stores.reading import hot_sheet, mixed_density
+from kiteloom.core.stores.sheets import lacking
+from kiteloom.formats.lid_labels import Lid
+from kiteloom.store.models import DataSheet
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.stores.lots import lots_of
+from kiteloom.workshop.air.climate import shop_temperature
+from kiteloom.workshop.base.saying import Choice
+from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.log.open_cups import life_of
+from kiteloom.workshop.plan.people import crew_of
+from kiteloom.workshop.stores.lots import mixed_lately, sheets_at_hand
+from kiteloom.workshop.stores.pumps import mixable, pumps
+from kiteloom.workshop.stores.sheets import resin_of
+from kiteloom.workshop.stores.shelf import on_shelf
+
+CAUTIONS = (
+    "Gloves, sleeves, fresh air. A big cup can smoke and catch fire: spread it out early. "
+    "The maker's instructions decide."
+)
+
+
+@dataclass(frozen=True)
+class Product:
+    """A mixed product as the bench knows it: what stands on its lids, its ratio, its pot life in words.
+
+    ``at_hand`` are look-alikes with another ratio that are open, or were used in the last day;
+    ``assumed`` what common practice fills in for the sheet.
+    """
+
+    id: str
+    name: str
+    resin_lid: str
+    hardener_lid: str
+    ratio: str
+    tolerance_pct: float | None
+    pot_life: str
+    hazards: tuple[str, ...]
+    look_alikes: list[str]
+    at_hand: list[str]
+    off_shelf: bool
+    induction_min: float
+    pumps: list[str]
+    assumed: list[str]
+
+
+@dataclass(frozen=True)
+class LotChoice:
+    """A lot of a product or of one of its parts, and what asks for care."""
+
+    id: str
+    data_sheet_id: str
+    name: str
+    part: str
+    care: str
+
+
+@dataclass(frozen=True)
+class Bench:
+    """What the mixing bench chooses from, and what a crew of two is taken to spread in a minute, as text."""
+
+    products: list[Product]
+    crew: list[Choice]
+    lots: list[LotChoice]
+    caution: str
+    spread: str
+    powders: list[PowderChoice]
+
+
+@dataclass(frozen=True)
+class Cup:
+    """A cup to pour: both masses [g] with where they come from, and the resin's full scale for the bar.
+
+    ``other_ways`` says the same cup by volume and in pump strokes, where they are known.
+    """
+
+    total_g: float
+    resin_g: float
+    hardener_g: float
+    full_scale_g: float
+    resin_scale_g: float
+    pot_life: str
+    other_ways: list[str]
+    figures: tuple[Figure, ...]
+
+
+@dataclass(frozen=True)
+class Pour:
+    """How a cup stands: the hardener's band for the resin that is in it; judged once both are in.
+
+    ``part_then_g`` is what the part that is short will weigh once it was topped up; ``until``
+    is how long topping up makes sense. ``to_go`` is what is said while the hardener still runs in.
+    """
+
+    resin_g: float
+    hardener_g: float | None
+    band: Band
+    full_scale_g: float
+    judgement: Judgement | None
+    part_then_g: float | None
+    sentence: str
+    until: datetime | None
+    to_go: str = ""
+
+
+def product_view(uow: UnitOfWork, sheet: DataSheet, now: datetime) -> Product:
+    """A resin as the bench knows it, with the products it is mistaken for."""
+    resin, units = resin_of(sheet), units_of(uow)
+    zone, lately = zone_of(the_shop(uow).zone), mixed_lately(uow, now)
+    others = {other.id: other for other in [*mixable(uow), *(uow.get(DataSheet, key) for key in lately)]}
+    alike, at_hand = [], []
+    for other in others.values():
+        if other.id == sheet.id or not looks_alike(resin, resin_of(other)):
+            continue
+        ratio = _ratio_words(other)
+        alike.append(f"{other.name} is {ratio}")
+        if other.id in lately:
+            mixed = when(minute_of(lately[other.id].happened_at), zone, minute_of(now))
+            at_hand.append(f"{other.name} was mixed {mixed} at {ratio}")
+    return Product(
+        sheet.id,
+        sheet.name,
+        resin.resin_lid,
+        resin.hardener_lid,
+        _ratio_words(sheet),
+        resin.mix.tolerance_pct,
+        pot_words(resin, 0, units),
+        resin.hazards,
+        alike,
+        at_hand,
+        sheet.hidden_at is not None,
+        resin.induction_min,
+        [_PUMP[part].format(grams) for part, grams in pumps(uow, sheet.id).items()],
+        [lack.words for lack in lacking(sheet.kind, sheet.says, units) if lack.field in resin.assumed],
+    )
+
+
+_PUMP = {"resin": "A stroke of resin is {:.2f} g.", "hardener": "A stroke of hardener is {:.2f} g."}
+
+
+def _ratio_words(sheet: DataSheet) -> str:
+    span = sheet.says.get("range_pct")
+    return f"{plain(span[0])} to {plain(span[1])} % hardener" if span else str(resin_of(sheet).mix.ratio)
+
+
+def product_of(uow: UnitOfWork, sheet_id: str, now: datetime) -> Product:
+    """A product by its sheet."""
+    return product_view(uow, uow.get(DataSheet, sheet_id), now)
+
+
+def pot_words(resin: ResinSheet, cup_g: float, units: UnitSystem) -> str:
+    """What the sheet promises for a cup of this mass."""
+    if resin.pot_life is None:
+        return "Its sheet gives no pot life: small cups, used at once."
+    return resin.pot_life.words(cup_g, units)
+
+
+def bench(uow: UnitOfWork, now: datetime) -> Bench:
+    """Products, people and lots. What was mixed in the last day is here even off the shelf: its cup may be open."""
+    sheets = {sheet.id: sheet for sheet in [*mixable(uow), *sheets_at_hand(uow, now)]}
+    lots = [
+        LotChoice(lot.id, sheet.id, lot.words.removeprefix("lot "), lot.part, lot.care)
+        for sheet in sheets.values()
+        for lot in lots_of(uow, sheet, now)
+        if not lot.empty
+    ]
+    return Bench(
+        [product_view(uow, sheet, now) for sheet in sheets.values()],
+        [Choice(member.id, member.name) for member in crew_of(uow)],
+        lots,
+        CAUTIONS,
+        show(SPREAD_G_MIN, "scale", units_of(uow)),
+        powders(uow),
+    )
+
+
+def cup(uow: UnitOfWork, sheet_id: str, amount: Typed) -> Cup:
+    """The two masses for a chosen cup."""
+    resin = resin_of(uow.get(DataSheet, sheet_id))
+    units = units_of(uow)
+    total = between("amount", amount.read("mass", "amount"), 1, 20_000, unit="g", name="the cup")
+    wanted = masses(resin.mix, total_g=total)
+    return Cup(
+        total,
+        wanted.resin_g,
+        wanted.hardener_g,
+        _full_scale(wanted.hardener_g),
+        _full_scale(wanted.resin_g),
+        pot_words(resin, total, units),
+        _other_ways(uow, sheet_id, resin, wanted, units),
+        pour_figures(resin.mix, wanted, (resin.resin_lid, resin.hardener_lid)),
+    )
+
+
+def _other_ways(uow: UnitOfWork, sheet_id: str, resin: ResinSheet, wanted: Masses, units: UnitSystem) -> list[str]:
+    ways = []
+    if wanted.resin_ml is not None and wanted.hardener_ml is not None:
+        a, b = (show(ml, "volume", units) for ml in (wanted.resin_ml, wanted.hardener_ml))
+        ways.append(f"By volume: {a} of resin, {b} of hardener.")
+    known = pumps(uow, sheet_id)
+    if len(known) == 2:
+        found = strokes_for(resin.mix, wanted, known["resin"], known["hardener"])
+        off = abs(found.deviation_pct)
+        ok = resin.mix.tolerance_pct is not None and off <= resin.mix.tolerance_pct
+        verdict = "within tolerance" if ok else "out of tolerance: weigh it instead"
+        total = show(found.resin_g + found.hardener_g, "mass", units)
+        ways.append(
+            f"By pump: {found.resin} strokes of resin, {found.hardener} of hardener; "
+            f"{total}, {off:.1f} % off, {verdict}."
+        )
+    return ways
+
+
+def _full_scale(target_g: float) -> float:
+    """Where the pouring bar ends: a third beyond the target, so overshooting shows."""
+    return target_g * 4 / 3
+
+
+@dataclass(frozen=True)
+class InCup:
+    """What is in a cup, as typed or read off the scale.
+
+    ``since`` is when the two parts met; ``used`` when some of it went on a part already.
+    """
+
+    resin: Typed
+    hardener: Typed | None = None
+    since: datetime | None = None
+    used: bool = False
+
+
+def pour(uow: UnitOfWork, sheet_id: str, cup: InCup, now: datetime) -> Pour:
+    """Judge what is in the cup; with resin alone, say how much hardener it takes."""
+    row = uow.get(DataSheet, sheet_id)
+    sheet, units = resin_of(row), units_of(uow)
+    resin_g = between("resin", cup.resin.read("mass", "resin"), 0, 1e6, unit="g", name=sheet.resin_lid)
+    band = hardener_band(sheet.mix, resin_g)
+    if cup.hardener is None:
+        target, low, high = (show(grams, "scale", units) for grams in (band.target_g, band.from_g, band.to_g))
+        sentence = f"Pour {target} of {sheet.hardener_lid} onto it: {low} to {high} is within tolerance."
+        return Pour(resin_g, None, band, _full_scale(band.target_g), None, None, sentence, None)
+    hardener_g = between("hardener", cup.hardener.read("mass", "hardener"), 0, 1e6, unit="g", name=sheet.hardener_lid)
+    judgement = judge(sheet.mix, resin_g, hardener_g, units, (sheet.resin_lid, sheet.hardener_lid))
+    full_scale = max(_full_scale(band.target_g), hardener_g * 1.05)
+    if judgement.verdict != "in" and cup.used:
+        words = (
+            "Some of it is used, so it can't be put right any more: keep it as it is, and say what it went on. "
+            "Scrape that off while it is wet if the maker says so."
+        )
+        spoilt = Judgement(judgement.deviation_pct, judgement.verdict, None, words)
+        return Pour(resin_g, hardener_g, band, full_scale, spoilt, None, words, None)
+    short, then_g = judgement.top_up, None
+    if short is not None:
+        then_g = short.grams + (resin_g if short.part == "resin" else hardener_g)
+    until, words = _top_up_until(uow, row, cup, resin_g + hardener_g, now) if short else (None, "")
+    to_go = ""
+    if hardener_g < band.from_g:
+        to_go = f"{show(band.target_g - hardener_g, 'scale', units)} of {sheet.hardener_lid} to go."
+    return Pour(resin_g, hardener_g, band, full_scale, judgement, then_g, judgement.advice + words, until, to_go)
+
+
+def _top_up_until(
+    uow: UnitOfWork, sheet: DataSheet, cup: InCup, grams: float, now: datetime
+) -> tuple[datetime | None, str]:
+    """How long a top-up leaves enough of the working life to use the cup."""
+    hot = hot_sheet(sheet.name, sheet.says)
+    if hot is None:
+        return None, ""
+    met = minute_of(cup.since or now)
+    air = shop_temperature(uow, met, minute_of(now))
+    end = met + TOP_UP_SHARE * life_of(hot, grams, met, air)
+    zone = zone_of(the_shop(uow).zone)
+    left = end - minute_of(now)
+    if left <= 0:
+        return moment_of(end, zone), f" It was to be done by {when(end, zone)[-5:]}: make a new one."
+    return moment_of(end, zone), f" Do it within {left:.0f} min."
+
+
+def lids(uow: UnitOfWork, sheet_id: str, host: str) -> list[Lid]:
+    """The lid labels of one product, or of all that are mixed; their code opens the product on the bench."""
+    found = []
+    for sheet in [uow.get(DataSheet, sheet_id)] if sheet_id else mixable(uow):
+        resin = resin_of(sheet)
+        found.append(
+            Lid(
+                sheet.name,
+                resin.resin_lid,
+                resin.hardener_lid,
+                _ratio_words(sheet),
+                "; ".join(resin.hazards),
+                f"{host.rstrip('/')}/mix?product={sheet.id}",
+            )
+        )
+    return found
+
+
+@dataclass(frozen=True)
+class PowderChoice:
+    """A filler on the shelf: its use, and the consistencies its sheet gives."""
+
+    id: str
+    name: str
+    use: str
+    consistencies: list[str]
+
+
+@dataclass(frozen=True)
+class FilledView:
+    """A filled mix: grams of mix and of filler for the wanted volume, and what is asked about it."""
+
+    mix_g: float
+    filler_g: float
+    density_g_ml: float
+    sentence: str
+    question: str
+    figure: Figure
+
+
+def powders(uow: UnitOfWork) -> list[PowderChoice]:
+    """The fillers that can be computed with."""
+    found = []
+    for sheet in on_shelf(uow):
+        if sheet.kind == "filler powder" and sheet.says.get("true_density_g_ml") and sheet.says.get("use"):
+            found.append(PowderChoice(sheet.id, sheet.name, sheet.says["use"], list(sheet.says.get("parts", {}))))
+    return found
+
+
+def thicken(uow: UnitOfWork, sheet_id: str, powder_id: str, use: str, consistency: str, volume: Typed) -> FilledView:
+    """A filled mix for a volume; nothing is kept."""
+    sheet, filler = uow.get(DataSheet, sheet_id), uow.get(DataSheet, powder_id)
+    if filler.kind != "filler powder":
+        raise Refused("powder_id", f"{filler.name} is not a filler powder")
+    density = filler.says.get("true_density_g_ml")
+    if density is None or filler.says.get("use") not in USES:
+        raise Refused("powder_id", f"the sheet of {filler.name} gives no density of its particles, or no use")
+    powder = Powder(filler.name, filler.says["use"], density, dict(filler.says.get("parts", {})))
+    question = speaks_against_use(powder, use)
+    parts = resin_of(sheet).mix
+    known = parts.resin_density_g_ml is not None and parts.hardener_density_g_ml is not None
+    mixed = mixed_density(parts)
+    units = units_of(uow)
+    wanted = volume.read("volume", "volume")
+    found = filled(powder, consistency, wanted, mixed)
+    mix, grams = (show(g, "scale", units) for g in (found.mix_g, found.filler_g))
+    given = (
+        Given("wanted volume", wanted, "volume"),
+        Given(f"parts of {filler.name} per 100 of mix, {consistency}", powder.parts[consistency]),
+        Given("density of its particles", 1000 * density, "density"),
+        Given("density of the mix", 1000 * mixed, "density", not known),
+    )
+    figure = Figure(
+        "filled_mix",
+        "Mix to thicken",
+        found.mix_g,
+        "scale",
+        "volume ÷ (1 ÷ density of the mix + parts ÷ 100 ÷ density of the particles)",
+        given,
+        "Volumes add up; air stirred in is left out.",
+    )
+    sentence = (
+        f"{mix} of mix and {grams} of {filler.name}, like {consistency}: "
+        f"{show(wanted, 'volume', units)} of {found.density_g_ml:.2f} g/ml."
+    )
+    return FilledView(found.mix_g, found.filler_g, found.density_g_ml, sentence, question, figure)

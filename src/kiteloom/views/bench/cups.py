@@ -1,0 +1,101 @@
+"""An amount split into cups before it is mixed."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from kiteloom.core.base.calendar import minute_of, moment_of, zone_of
+from kiteloom.core.base.figures import Figure, Given
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.base.quantities import Typed, show
+from kiteloom.core.mix.cups import LIFE_SHARE, PEAK_LIMIT_C, RESIDUE_G, SCALE_STEP_G, SPREAD_G_MIN, Using, split
+from kiteloom.core.stores.reading import hot_sheet, resin_sheet
+from kiteloom.store.models import DataSheet
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.air.climate import shop_temperature
+from kiteloom.workshop.base.saying import Saying
+from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.log.open_cups import WHY
+
+
+@dataclass(frozen=True)
+class CupToMix:
+    """One cup of several: what to pour, when to mix it and until when to use it."""
+
+    total_g: float
+    resin_g: float
+    hardener_g: float
+    mix_at: datetime
+    use_by: datetime
+    peak_c: float
+
+
+@dataclass(frozen=True)
+class CupsView:
+    """An amount in cups, in words, and what the largest cup follows from."""
+
+    cups: list[CupToMix]
+    sentence: str
+    largest: Figure
+
+
+def cups_view(
+    uow: UnitOfWork, sheet_id: str, amount: Typed, spread: Typed, scale_step_g: float | None, now: datetime
+) -> CupsView:
+    """Split an amount at the shop's present temperature; ``spread`` is what the crew uses up in a minute."""
+    sheet = uow.get(DataSheet, sheet_id)
+    units, minute = units_of(uow), minute_of(now)
+    resin, hot = resin_sheet(sheet.name, sheet.says), hot_sheet(sheet.name, sheet.says)
+    if hot is None:
+        raise Refused("sheet_id", f"the sheet of {sheet.name} gives no pot life; into how many cups can't be computed")
+    air = shop_temperature(uow, minute, minute)
+    assumed_c = air is None
+    temp_c = hot.pot_life.temp_c if air is None else air.profile.at(minute)
+    total = between("amount", amount.read("mass", "amount"), 0.1, 100_000, unit="g", name="the amount")
+    step = SCALE_STEP_G if scale_step_g is None else scale_step_g
+    using = Using(spread.read("mass", "spread"), RESIDUE_G, scale_step_g=step)
+    found = split(resin.mix, hot, total, temp_c, using, units)
+    zone = zone_of(the_shop(uow).zone)
+    say = Saying(zone, minute, units)
+    cups = [
+        CupToMix(
+            cup.parts.total_g,
+            cup.parts.resin_g,
+            cup.parts.hardener_g,
+            moment_of(minute + cup.mix_at_min, zone),
+            moment_of(minute + cup.use_by_min, zone),
+            cup.peak_c,
+        )
+        for cup in found.cups
+    ]
+    first = found.cups[0]
+    each, life = show(first.parts.total_g, "mass", units), first.use_by_min
+    room, peak = show(temp_c, "temperature", units), show(first.peak_c, "temperature", units)
+    if len(cups) == 1:
+        sentence = f"One cup of {each}: workable for {life:.0f} min at {room}, it gets to {peak} until it is used up."
+    else:
+        every = say.lasting(round(first.empty_at_min))
+        sentence = (
+            f"{len(cups)} cups of {each}, one every {every}. Each is workable for {life:.0f} min at {room} "
+            f"and gets to {peak} until it is used up. {WHY[found.held_by]}"
+        )
+    given = (
+        Given("pot life on the sheet", f"{hot.pot_life.minutes:g} min for {show(hot.pot_life.mass_g, 'mass', units)}"),
+        Given("room and mix", temp_c, "temperature", assumed_c),
+        Given("spread in a minute", using.spread_g_min, "mass", using.spread_g_min == SPREAD_G_MIN),
+        Given("share of the working life a cup may take", 100 * LIFE_SHARE, "share", True),
+        Given("no hotter than", PEAK_LIMIT_C, "temperature", True),
+        Given("stays in each cup", RESIDUE_G, "mass", True),
+        Given("the scale's step", step, "scale"),
+    )
+    largest = Figure(
+        "largest_cup",
+        "Largest cup",
+        found.largest_g,
+        "mass",
+        "the mass whose time to use is within the share of its working life, and that stays cool enough",
+        given,
+        "Heat balance of a cup, fitted to the sheet's pot life.",
+    )
+    return CupsView(cups, sentence, largest)

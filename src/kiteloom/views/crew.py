@@ -1,0 +1,81 @@
+"""Who works here and where, as the Crew page shows it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
+from kiteloom.store.models import Zone
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.saying import Choice
+from kiteloom.workshop.base.shop import DayHours, days_of, the_shop
+from kiteloom.workshop.plan.people import SKILLS, absences, crew_of, stations_of
+
+
+@dataclass(frozen=True)
+class AwayView:
+    """When somebody is away."""
+
+    id: str
+    start: datetime
+    end: datetime
+    words: str
+
+
+@dataclass(frozen=True)
+class PersonView:
+    """Somebody who works here. Without hours of their own they keep the shop's."""
+
+    id: str
+    name: str
+    skills: list[str]
+    hours: list[DayHours]
+    away: list[AwayView]
+    here: bool
+    version: int
+
+
+@dataclass(frozen=True)
+class StationView:
+    """A place or device."""
+
+    id: str
+    name: str
+    capacity: int
+    zone_id: str
+    version: int
+
+
+@dataclass(frozen=True)
+class PeopleView:
+    """Everybody and every place, and the skills there are."""
+
+    people: list[PersonView]
+    stations: list[StationView]
+    skills: list[str]
+    zones: list[Choice]
+
+
+def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
+    """Read who and where."""
+    zone, minute, away = zone_of(the_shop(uow).zone), minute_of(now), absences(uow)
+    found = []
+    for row in crew_of(uow):
+        mine = [a for a in away.get(row.id, ()) if minute_of(a.end) > minute]
+        views = [
+            AwayView(
+                a.id,
+                moment_of(minute_of(a.start), zone),
+                moment_of(minute_of(a.end), zone),
+                f"{when(minute_of(a.start), zone, minute)} to {when(minute_of(a.end), zone, minute)}"
+                + (f": {a.note}" if a.note else ""),
+            )
+            for a in mine
+        ]
+        here = not any(minute_of(a.start) <= minute for a in mine)
+        found.append(PersonView(row.id, row.name, list(row.skills), days_of(row.hours), views, here, row.version))
+    known = dict.fromkeys([*SKILLS, *(skill for person in found for skill in person.skills)])
+    stations = [StationView(s.id, s.name, s.capacity, s.zone_id or "", s.version) for s in stations_of(uow)]
+    zones = [Choice(row.id, row.name) for row in uow.all(Zone, Zone.rank)]
+    return PeopleView(found, stations, list(known), zones)

@@ -1,0 +1,61 @@
+"""Where a part is, and what was read on it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import select
+
+from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.quantities import show
+from kiteloom.core.cure.post_cure import Leg
+from kiteloom.store.models import PartTemperature, Zone
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.air.climate import zones
+from kiteloom.workshop.air.parts import heated_to, heatings, place_of
+from kiteloom.workshop.base.shop import the_shop, units_of
+
+
+@dataclass(frozen=True)
+class Place:
+    """A zone a part may be in."""
+
+    id: str
+    name: str
+
+
+@dataclass(frozen=True)
+class PartAirView:
+    """Where a part is, what it was last read at, and where it may be moved."""
+
+    surface_id: str
+    zone_id: str
+    words: str
+    zones: list[Place]
+    heating_id: str
+    heating: str
+
+
+def part_air_view(uow: UnitOfWork, surface_id: str, now: datetime) -> PartAirView:
+    """Where a part is."""
+    zone_id, units, shop_zone = place_of(uow, surface_id), units_of(uow), zone_of(the_shop(uow).zone)
+    query = select(PartTemperature).where(PartTemperature.surface_id == surface_id)
+    last = uow.session.scalar(query.order_by(PartTemperature.happened_at.desc()).limit(1))
+    words = f"In the {uow.get(Zone, zone_id).name.lower()}"
+    if last is None:
+        words += "; taken to be as warm as its air."
+    else:
+        at = when(minute_of(last.happened_at), shop_zone, minute_of(now))
+        how = "by its probe" if last.source == "probe" else "typed"
+        words += f"; itself {show(last.temp_c, 'temperature', units)} {at}, {how}."
+    mine = [h for h in heatings(uow) if h.surface_id == surface_id]
+    heating, ends = "", heated_to(uow, surface_id)
+    if mine:
+        begin = minute_of(mine[-1].happened_at)
+        legs = [Leg(**leg) for leg in mine[-1].legs]
+        holds = ", ".join(f"{show(leg.to_c, 'temperature', units)} for {leg.hold_h:g} h" for leg in legs)
+        heating = f"Post-cure {when(begin, shop_zone, minute_of(now))}: {holds}."
+    live = mine[-1].id if mine and ends > minute_of(now) else ""
+    places = [Place(zone.id, zone.name) for zone in zones(uow)]
+    return PartAirView(surface_id, zone_id, words, places, live, heating)

@@ -1,0 +1,91 @@
+"""A post-cure tried on a part: the card as it would be, what follows, and what speaks against it."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from kiteloom.core.base.problems import between
+from kiteloom.core.base.quantities import show
+from kiteloom.core.cure.post_cure import FASTEST_K_H, SERVICE_C, Leg, PostCure, during, programme
+from kiteloom.core.plan.placed import Placed
+from kiteloom.core.stores import reading
+from kiteloom.store.models import DataSheet, Design
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.cure.cards import CureCard, card_of
+from kiteloom.workshop.plan.plan import ShopPlan
+from kiteloom.workshop.plan.post_cure import PostCureOrder, tried, what_it_did
+
+
+@dataclass(frozen=True)
+class PostCureTried:
+    """What it would do: the card as it would be, what follows, and what speaks against it."""
+
+    card: CureCard
+    sentence: str
+    follows: list[str]
+    against: list[str]
+
+
+def try_post_cure(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> PostCureTried:
+    """Look at a post-cure. Nothing is kept."""
+    shop, placed, legs, start, found = tried(uow, order, now)
+    air = shop.air_of(order.surface_id)
+    heat = programme(start, air.profile.at(start), legs)
+    heated = replace(air, known=replace(air.known, profile=during(air.profile, heat)))
+    shown = replace(shop, airs={**shop.airs, placed.air: heated})
+    return PostCureTried(
+        card_of(uow, shown, placed, found.end),
+        what_it_did(shop, found),
+        _follows(shop, order, found),
+        _against(uow, shop, placed, legs, found),
+    )
+
+
+def _follows(shop: ShopPlan, order: PostCureOrder, found: PostCure) -> list[str]:
+    units = shop.saying.units
+    service = SERVICE_C
+    name = "White upper surfaces in the sun come to"
+    if order.service is not None and order.service.text.strip():
+        service = between("service", order.service.read("temperature", "service"), -20, 150, unit="°C")
+        name = "In service it comes to"
+    asked, has = show(service, "temperature", units), show(found.after_c, "temperature", units)
+    if found.after_c >= service:
+        return [
+            f"{name} {asked}; after this its glass transition is {has}, above that. The designer decides the margin."
+        ]
+    return [f"{name} {asked}, more than the {has} of its glass transition after this: hotter or longer is asked."]
+
+
+def _against(uow: UnitOfWork, shop: ShopPlan, placed: Placed, legs: Sequence[Leg], found: PostCure) -> list[str]:
+    units, say = shop.saying.units, shop.saying
+    words = []
+    if found.soft_at is not None and found.soft_glass_c is not None:
+        glass = show(found.soft_glass_c, "temperature", units)
+        first = f"From {say.at(found.soft_at)} it would be warmer than its glass transition of {glass}: soft, it sags."
+        if found.ramp_k_h is None:
+            words.append(f"{first} Even a slow ramp is too fast: let it cure on first, or hold it lower.")
+        else:
+            ramp = show(found.ramp_k_h, "difference", units)
+            words.append(f"{first} Ramp at most {ramp} an hour.")
+    if max(leg.ramp_k_h for leg in legs) > FASTEST_K_H:
+        fast = show(FASTEST_K_H, "difference", units)
+        words.append(f"Faster than {fast} an hour, skin and core are not equally warm (common practice).")
+    softens = _core_softens(uow, shop, placed)
+    hottest = max(leg.to_c for leg in legs)
+    if softens is not None and hottest > softens[1]:
+        a, b = show(hottest, "temperature", units), show(softens[1], "temperature", units)
+        words.append(f"{softens[0]} softens at {b}; the hottest hold is {a}.")
+    return words
+
+
+def _core_softens(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> tuple[str, float] | None:
+    """The core's name and where it softens, where its sheet says so."""
+    design = uow.get(Design, shop.parts[placed.step.part].design_id)
+    core_id = design.ply_book.get("core_id")
+    if not core_id:
+        return None
+    sheet = uow.get(DataSheet, core_id)
+    core = reading.core_sheet(sheet.name, sheet.says)
+    return None if core.softens_c is None else (core.name, core.softens_c)

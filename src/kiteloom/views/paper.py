@@ -1,0 +1,74 @@
+"""The plan for paper, calendars and tables."""
+
+from __future__ import annotations
+
+from datetime import date, datetime, timedelta
+
+from kiteloom.core.base.calendar import local_midnight, minute_of
+from kiteloom.core.base.problems import Refused
+from kiteloom.formats.plan_files import Line, plan_csv, plan_ics, week_pdf
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.part.steps import words_of
+from kiteloom.workshop.air.climate import need_temperature
+from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
+
+
+def _planned(uow: UnitOfWork, now: datetime) -> ShopPlan:
+    shop = shop_plan(uow, minute_of(now))
+    if shop is None:
+        raise need_temperature()
+    return shop
+
+
+def _lines(shop: ShopPlan, *, done: bool) -> list[Line]:
+    """Every stretch of work still to come, and what was done where asked for, in order of time."""
+    found = []
+    for p in shop.plan.placed:
+        if p.state == "done" and not done:
+            continue
+        pieces = p.pieces if done else p.pieces[p.worked :]
+        for start, end in pieces:
+            found.append(
+                Line(
+                    p.step.key,
+                    p.step.name,
+                    shop.names.get(p.step.part, ""),
+                    shop.saying.moment(start),
+                    shop.saying.moment(end),
+                    tuple(shop.names.get(person, person) for person in p.people),
+                    tuple(shop.names.get(station, station) for station in p.step.stations),
+                    shop.saying.perhaps(p.ready) if p.step.wait_stage else None,
+                    p.step.wait_stage or "",
+                    words_of(shop, p),
+                    p.step.caution,
+                    p.state,
+                )
+            )
+    return sorted(found, key=lambda line: line.start)
+
+
+def csv_of(uow: UnitOfWork, now: datetime) -> str:
+    """The whole plan, what was done too, as a table."""
+    return plan_csv(_lines(_planned(uow, now), done=True))
+
+
+def calendar_of(uow: UnitOfWork, now: datetime) -> bytes:
+    """What is still to come, as a calendar."""
+    return plan_ics(_lines(_planned(uow, now), done=False), the_shop(uow).name or "Kite Loom", now)
+
+
+def week_of(uow: UnitOfWork, first: date | None, now: datetime) -> bytes:
+    """Seven days on paper, from a day or from today."""
+    shop = _planned(uow, now)
+    say = shop.saying
+    today = say.moment(local_midnight(shop.now, say.zone)).date()
+    first = first or today
+    if abs((first - today).days) > 730:
+        raise Refused("start", f"the week of {first} is more than 730 days from today; choose a nearer one")
+    lines = _lines(shop, done=False)
+    days = [first + timedelta(days=n) for n in range(7)]
+    finish = f"All done {say.at(shop.plan.finish)}." if shop.plan.finish is not None else "Nothing is planned."
+    sentence = f"{finish} As planned {say.moment(shop.now):%a %d %b %H:%M}; the plan moves with the shop's temperature."
+    title = f"{the_shop(uow).name or 'The shop'}: week of {first.day} {first:%B %Y}"
+    return week_pdf([(day, [line for line in lines if line.start.date() == day]) for day in days], title, sentence)

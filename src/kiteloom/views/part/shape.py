@@ -1,0 +1,68 @@
+"""A part's shape: its figures and drawing."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from kiteloom.core.base.figures import Figure
+from kiteloom.core.base.quantities import show
+from kiteloom.core.shape.figures import shape_figures
+from kiteloom.core.shape.loft import Point, Section
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.shop import units_of
+from kiteloom.workshop.build.skins import skin
+from kiteloom.workshop.shape.forms import MEASURES, surfaces_of_form
+
+
+@dataclass(frozen=True)
+class Measure:
+    """One number of the planform to edit: as text in the shop's units."""
+
+    field: str
+    label: str
+    text: str
+    unit: str
+
+
+@dataclass(frozen=True)
+class SectionView:
+    """A section to draw: its name and both sides, nose first, in fractions of the chord."""
+
+    end: Literal["root", "tip"]
+    name: str
+    upper: tuple[Point, ...]
+    lower: tuple[Point, ...]
+
+
+@dataclass(frozen=True)
+class ShapeView:
+    """A surface's shape: what to edit, what to draw, what it comes to."""
+
+    form_id: str
+    version: int
+    decides: list[str]
+    measures: list[Measure]
+    outline: tuple[Point, ...]
+    sections: list[SectionView]
+    figures: tuple[Figure, ...]
+
+
+def shape_view(uow: UnitOfWork, surface_id: str) -> ShapeView:
+    """Read it."""
+    found = skin(uow, surface_id)
+    units, form = units_of(uow), found.form
+    unit = "in" if units == "us" else "m"
+    return ShapeView(
+        form.id,
+        form.version,
+        [surface.name for surface in surfaces_of_form(uow, form.id)],
+        [Measure(f, label, show(getattr(form, f), "length", units), unit) for f, label in MEASURES.items()],
+        found.panel.outline(found.hand),
+        [_section("root", found.panel.root), _section("tip", found.panel.tip)],
+        shape_figures(found.panel, found.side),
+    )
+
+
+def _section(end: Literal["root", "tip"], section: Section) -> SectionView:
+    return SectionView(end, section.name, section.upper, section.lower)

@@ -1,0 +1,213 @@
+"""A placed step as a builder reads it: its work, its wait with the knots of its cure, and why not sooner."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Literal
+
+from kiteloom.core.base.figures import Figure
+from kiteloom.core.base.quantities import show
+from kiteloom.core.build.step import Estimate, Step
+from kiteloom.core.cure.figures import stage_figure
+from kiteloom.core.cure.glass import GlassTransition, full_in_reach
+from kiteloom.core.cure.progress import HORIZON_MIN, CureTimes, Progress, cure_times, follow
+from kiteloom.core.need.resin import ENOUGH_G
+from kiteloom.core.plan.explain import why_not_sooner
+from kiteloom.core.plan.placed import Placed
+from kiteloom.workshop.air.climate import BAND_C
+from kiteloom.workshop.base.saying import Span
+from kiteloom.workshop.plan.learning import learned_words
+from kiteloom.workshop.plan.plan import ShopPlan
+
+
+def estimate_words(step: Step, units: Any) -> str:
+    """Where a step's minutes come from."""
+    estimate: Estimate | None = step.estimate
+    if estimate is not None:
+        return f"Hands-on, assumed: {estimate.words(step.people, units)}."
+    people = f"{step.people} people" if step.people != 1 else "1 person"
+    return f"Hands-on, as this shop says: {step.minutes:.0f} min, {people}."
+
+
+State = Literal["to do", "running", "paused", "done"]
+
+
+FULL = "full"
+
+
+@dataclass(frozen=True)
+class Knot:
+    """A stage of a cure: when, early and late, and in words. ``figure`` says from what."""
+
+    name: str
+    at: datetime | None
+    early: datetime | None
+    late: datetime | None
+    words: str
+    reached: bool
+    figure: Figure
+
+
+@dataclass(frozen=True)
+class StepView:
+    """A step in time: its work, its wait's end, and the knots of its cure."""
+
+    surface_id: str
+    key: str
+    name: str
+    minutes: float
+    people: int
+    who: list[str]
+    estimate: str
+    caution: str
+    own: bool
+    edited: bool
+    state: State
+    note_id: str
+    start: datetime
+    end: datetime
+    ready: datetime | None
+    pieces: list[Span]
+    thread: Span | None
+    knots: list[Knot]
+    stalled: str
+    words: str
+    why: str
+    learned: str
+    learned_used: bool
+    awaited: str
+    has_sheet: bool
+
+
+def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = None) -> StepView:
+    """One step of a plan."""
+    step, say = placed.step, shop.saying
+    part = shop.parts[step.part]
+    knots: list[Knot] = []
+    stalled = 0.0
+    if placed.cure is not None and placed.mixed is not None:
+        progress = follow(placed.cure, placed.mixed, shop.air_at(placed).profile)
+        times = cure_times(placed.cure, placed.mixed, shop.air_at(placed).profile, BAND_C)
+        knots = knots_of(shop, placed, times, progress, glass)
+        stalled = progress.stalled_by((placed.ready or placed.mixed + HORIZON_MIN) - placed.mixed)
+    return StepView(
+        part.id,
+        step.local,
+        step.name,
+        step.minutes,
+        step.people,
+        [shop.names.get(person, person) for person in placed.people],
+        estimate_words(step, say.units),
+        step.caution,
+        step.own,
+        step.estimate is None and not step.own and step.kind != "turn",
+        placed.state,
+        shop.done.last_note.get(step.key, ""),
+        say.moment(placed.start),
+        say.moment(placed.end),
+        say.perhaps(placed.ready),
+        [say.span(piece) for piece in placed.pieces],
+        thread_of(shop, placed),
+        knots,
+        f"Too cold for {stalled:.1f} h of this wait: the cure stands still then." if stalled >= 0.05 else "",
+        words_of(shop, placed),
+        why_not_sooner(placed, shop.plan.by_key, shop.names, say.at, say.units),
+        learned_words(part, step, shop.learned, used=shop.uses_learned),
+        shop.uses_learned,
+        shop.awaited.get(step.key, ""),
+        step.called_out,
+    )
+
+
+def thread_of(shop: ShopPlan, placed: Placed) -> Span | None:
+    """Its wait, from the mix or the end of the work until it is over; None when there is none, or no end of it."""
+    if placed.ready is None or placed.ready <= placed.end:
+        return None
+    begins = placed.mixed if placed.mixed is not None else placed.end
+    return shop.saying.span((begins, round(placed.ready)))
+
+
+def words_of(shop: ShopPlan, placed: Placed) -> str:
+    """When its work is, and from when to check it."""
+    step, say = placed.step, shop.saying
+    left = shop.left_g(step.key)
+    still = f", {show(left, 'mass', say.units)} of it still to mix" if left > ENOUGH_G else ""
+    fact = shop.fact(step.key)
+    if placed.state == "done":
+        mixed = fact is not None and fact.mixed is not None
+        verb, at = ("Last batch mixed", placed.mixed) if mixed else ("Finished", placed.end)
+        first = f"{verb} {say.at(at if at is not None else placed.end)}{still if mixed else ''}"
+    elif placed.state == "running":
+        first = f"Being worked on since {say.at(placed.pieces[-1][0])}, to about {say.at(placed.end, shop.now)}{still}"
+    else:
+        first = f"{say.at(placed.begins)} to {say.at(placed.end, placed.begins)}"
+        if placed.state == "paused":
+            first = f"Begun {say.at(placed.start)}; taken up again {first}"
+    if step.wait_stage is None:
+        if not step.wait_min:
+            return f"{first}."
+        return f"{first}; then let it stand until {say.at(placed.ready or placed.end, placed.end)}."
+    if placed.ready is None:
+        return f"{first}; not ready for “{step.wait_stage}” within 60 days."
+    if placed.ready <= shop.now:
+        return f"{first}; check for “{step.wait_stage}”, due since {say.at(placed.ready)}."
+    return f"{first}; check for “{step.wait_stage}” from {say.at(placed.ready)}."
+
+
+def knots_of(
+    shop: ShopPlan, placed: Placed, times: CureTimes, progress: Progress, glass: GlassTransition | None
+) -> list[Knot]:
+    """The stages of a cure; full only where its glass transition lets it."""
+    assert placed.cure is not None
+    assert placed.mixed is not None
+    say, mixed, knots = shop.saying, placed.mixed, []
+    air = shop.air_at(placed)
+    for stage in times.stages:
+        at, early, late = (None if m is None else mixed + m for m in (stage.minutes, stage.early, stage.late))
+        words = ""
+        if stage.name == FULL and glass is not None:
+            reach = full_in_reach(glass, air.profile, mixed)
+            if reach.warm_at is None:
+                at = early = late = None
+                words = _out_of_reach(glass, reach.warmest_c, shop)
+            else:
+                at, early, late = (None if t is None else max(t, reach.warm_at) for t in (at, early, late))
+        span = stage.minutes if stage.minutes is not None else HORIZON_MIN
+        figure = stage_figure(
+            placed.cure,
+            stage,
+            air.profile.mean(mixed, mixed + span),
+            progress.stalled_by(span),
+            air.words,
+            air.known.assumed(mixed, mixed + span),
+        )
+        knots.append(
+            Knot(
+                stage.name,
+                say.perhaps(at),
+                say.perhaps(early),
+                say.perhaps(late),
+                words or _knot_words(shop, at, early, late),
+                at is not None and at <= shop.now,
+                figure,
+            )
+        )
+    return knots
+
+
+def _out_of_reach(glass: GlassTransition, warmest_c: float, shop: ShopPlan) -> str:
+    units = shop.saying.units
+    stops, full, needs = (
+        show(celsius, "temperature", units) for celsius in (warmest_c + glass.above_cure_k, glass.full_c, glass.needs_c)
+    )
+    return f"out of reach: its glass transition stops near {stops}, full is {full}; it takes a day at {needs}"
+
+
+def _knot_words(shop: ShopPlan, at: float | None, early: float | None, late: float | None) -> str:
+    if at is None:
+        return "not within 60 days"
+    say = shop.saying
+    latest = say.at(late, at) if late is not None else "later than 60 days"
+    earliest = say.at(early if early is not None else at, at)
+    return f"{say.at(at)} (between {earliest} and {latest})"

@@ -1,0 +1,140 @@
+"""When: a surface's steps as the whole shop's plan has them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from kiteloom.core.base.calendar import minute_of, nights
+from kiteloom.core.base.problems import between
+from kiteloom.core.base.quantities import show
+from kiteloom.core.plan.placed import Placed
+from kiteloom.store.models import Surface
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.part.steps import StepView, step_view
+from kiteloom.workshop.air.climate import need_temperature
+from kiteloom.workshop.base.saying import Degrees, Span
+from kiteloom.workshop.build.glass import glass_of
+from kiteloom.workshop.log.readings import twist_words
+from kiteloom.workshop.plan.plan import ShopPlan, shop_plan, what_if
+
+#: How far back and ahead of today a plan may start [days].
+BACK_DAYS, AHEAD_DAYS = 400, 60
+
+
+@dataclass(frozen=True)
+class Left:
+    """A step that can't be placed, and why."""
+
+    key: str
+    name: str
+    why: str
+
+
+@dataclass(frozen=True)
+class TimesView:
+    """A surface in time. Without any temperature there is only ``ask``."""
+
+    design_id: str
+    version: int
+    mirrored: list[str]
+    start: datetime
+    span: Span | None
+    sentence: str
+    temperature: str
+    ask: str
+    steps: list[StepView]
+    left: list[Left]
+    ribbon: list[Degrees]
+    recorded_until: datetime | None
+    min_c: float | None
+    nights: list[Span]
+    readings: str
+    moved: bool
+
+
+def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: datetime) -> TimesView:
+    """A surface's steps; with a start, as if nothing of it could begin before."""
+    surface, today = uow.get(Surface, surface_id), minute_of(now)
+    begin = minute_of(start) if start else today
+    between("start", (begin - today) / 1440, -BACK_DAYS, AHEAD_DAYS, unit="days", name="the start, from today,")
+    same = [s.name for s in uow.all(Surface, Surface.rank) if s.design_id == surface.design_id and s.id != surface.id]
+    shop = shop_plan(uow, today)
+    if shop is None:
+        ask = need_temperature().sentence
+        nothing = start or now
+        return TimesView(
+            surface.design_id,
+            surface.design.version,
+            same,
+            nothing,
+            None,
+            "",
+            "",
+            ask,
+            [],
+            [],
+            [],
+            None,
+            None,
+            [],
+            "",
+            False,
+        )
+    part, say = shop.parts[surface_id], shop.saying
+    if start is not None:
+        shop = what_if(shop, held={step.key: begin for step in part.in_shop})
+    glass = glass_of(uow, part)
+    twist, within = twist_words(uow, surface_id)
+    mine = [placed for placed in shop.plan.placed if placed.step.part == surface_id]
+    order = {step.key: i for i, step in enumerate(part.in_shop)}
+    known = [placed for placed in mine if placed.step.key in order]
+
+    def rank(placed: Placed) -> float:
+        # A turning has no place in the recipe: it stands after what is done before it.
+        if placed.step.key in order:
+            return order[placed.step.key]
+        return max((order[p.step.key] for p in known if p.begins < placed.begins), default=-1) + 0.5
+
+    mine.sort(key=rank)
+    left = [left for left in shop.plan.unplaced if left.step.part == surface_id]
+    first = min([begin if start else today, *(p.start for p in mine)])
+    last = max([today, *(p.ready or p.end for p in mine)]) + 6 * 60
+    cures = [step.cure for step in part.steps if step.cure is not None]
+    min_c = cures[0].min_c if cures else None
+    sentence = ""
+    if mine and not left:
+        sentence = f"Done {say.at(max(p.ready or p.end for p in mine))}."
+    if left:
+        sentence = f"“{left[0].step.name}” can't be placed: {left[0].why}."
+    coldest = min(c for _, c in shop.air_of(surface_id).profile.between(first, last))
+    if min_c is not None and coldest < min_c:
+        least, low = show(min_c, "temperature", say.units), show(coldest, "temperature", say.units)
+        if low != least:
+            sentence += f" The coldest hour is {low}; below {least} this product stands still."
+    return TimesView(
+        surface.design_id,
+        surface.design.version,
+        same,
+        say.moment(begin),
+        say.span((first, last)),
+        sentence,
+        f"Temperature {shop.air_of(surface_id).words}.",
+        "",
+        [step_view(shop, placed, glass) for placed in mine],
+        [Left(u.step.local, u.step.name, u.why) for u in left],
+        ribbon_of(shop, first, last, surface_id),
+        say.perhaps(shop.air.known.recorded_until),
+        min_c,
+        [say.span(night) for night in nights(say.zone, first, last)],
+        twist,
+        not within,
+    )
+
+
+def ribbon_of(shop: ShopPlan, start: float, end: float, air: str) -> list[Degrees]:
+    """At most some 600 points of an air's temperature by its name, ``""`` the main shop's, enough for any screen."""
+    points = shop.air_of(air).profile.between(start, end)
+    every = max(len(points) // 600, 1)
+    thinned = points[::every] + ([points[-1]] if (len(points) - 1) % every else [])
+    return [Degrees(shop.saying.moment(minute), celsius) for minute, celsius in thinned]

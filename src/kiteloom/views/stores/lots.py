@@ -1,0 +1,147 @@
+"""Lots as they are shown: what is left of each, and every part it is on."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime
+
+from sqlalchemy import select
+
+from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.quantities import show
+from kiteloom.core.stores.lots import SOON_DAYS, ShelfLife, good_until, remaining
+from kiteloom.core.stores.sheets import said
+from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, LotNote, Surface
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.stores.lots import made_of, versions_of
+
+
+@dataclass(frozen=True)
+class LotView:
+    """A lot: how much is left by the book, until when it is good, and what asks for care."""
+
+    id: str
+    lot_number: str
+    part: str
+    received_on: date
+    opened_on: date | None
+    good_until: date | None
+    left_g: float | None
+    bad: bool
+    expired: bool
+    empty: bool
+    care: str
+    words: str
+
+
+@dataclass(frozen=True)
+class Touched:
+    """A surface that a lot or a batch went on, by which batch."""
+
+    surface_id: str
+    surface: str
+    step: str
+    batch_id: str
+    words: str
+
+
+@dataclass(frozen=True)
+class LotTrail:
+    """A lot, and everything made of it."""
+
+    lot: LotView
+    product: str
+    touched: list[Touched]
+    sentence: str
+
+
+def lots_of(uow: UnitOfWork, sheet: DataSheet, now: datetime) -> list[LotView]:
+    """The lots of a product, the one to use first leading."""
+    rows = uow.session.scalars(select(Lot).where(Lot.data_sheet_id == sheet.id))
+    views = [lot_view(uow, lot, sheet, now) for lot in rows]
+    return sorted(views, key=lambda lot: (lot.bad or lot.empty, lot.good_until or date.max, lot.lot_number))
+
+
+def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotView:
+    """One lot."""
+    notes = list(uow.session.scalars(select(LotNote).where(LotNote.lot_id == lot.id).order_by(LotNote.happened_at)))
+    opened_at = next((note.happened_at for note in notes if note.kind == "opened"), None)
+    used = made_of(uow, lot)
+    zone = zone_of(the_shop(uow).zone)
+    if opened_at is None and used:
+        opened_at = used[0][0].happened_at
+    opened = opened_at.astimezone(zone).date() if opened_at else None
+    life = ShelfLife(said(sheet.says, "keep.sealed_days"), said(sheet.says, "keep.opened_days"))
+    until = good_until(lot.expires_on, lot.received_on, opened, life)
+    counts = [
+        (minute_of(note.happened_at), note.grams) for note in notes if note.kind == "counted" and note.grams is not None
+    ]
+    left = remaining(
+        lot.received_g, counts[-1] if counts else None, [(minute_of(b.happened_at), grams) for b, grams in used]
+    )
+    marks = [note for note in notes if note.kind in ("bad", "cleared")]
+    bad = bool(marks) and marks[-1].kind == "bad"
+    today = now.astimezone(zone).date()
+    expired, empty = until is not None and until <= today, left is not None and left <= 0
+    care = _care(lot, bad, expired, until, left, today, uow)
+    words = f"lot {lot.lot_number}"
+    if lot.part != "both":
+        words += f" ({lot.part})"
+    if left is not None:
+        words += f", {show(max(left, 0), 'mass', units_of(uow))} left"
+    return LotView(
+        lot.id, lot.lot_number, lot.part, lot.received_on, opened, until, left, bad, expired, empty, care, words
+    )
+
+
+def _care(
+    lot: Lot, bad: bool, expired: bool, until: date | None, left: float | None, today: date, uow: UnitOfWork
+) -> str:
+    name = f"lot {lot.lot_number}"
+    if bad:
+        return f"{name} was found bad"
+    if left is not None and left < 0:
+        return f"{name}: {show(-left, 'mass', units_of(uow))} more used than came; count it"
+    if until is not None and expired:
+        return f"{name} expired on {until:%d %b %Y}"
+    if until is not None and (until - today).days <= SOON_DAYS:
+        days = (until - today).days
+        return f"{name} is good for {days} {'day' if days == 1 else 'days'} more"
+    return ""
+
+
+def lot_of(uow: UnitOfWork, lot_id: str, now: datetime) -> LotView:
+    """One lot as it stands."""
+    lot = uow.get(Lot, lot_id)
+    return lot_view(uow, lot, uow.get(DataSheet, lot.data_sheet_id), now)
+
+
+def lot_trail(uow: UnitOfWork, lot_id: str, now: datetime) -> LotTrail:
+    """Every surface a lot is on."""
+    lot = uow.get(Lot, lot_id)
+    sheet = uow.get(DataSheet, lot.data_sheet_id)
+    touched = [place for batch, _ in made_of(uow, lot) for place in touched_by(uow, batch)]
+    names = list(dict.fromkeys(place.surface for place in touched))
+    view = lot_view(uow, lot, sheet, now)
+    if not names:
+        sentence = f"Nothing was made of lot {lot.lot_number} yet."
+    elif view.bad:
+        sentence = f"Look at these: lot {lot.lot_number} is on {', '.join(names)}."
+    else:
+        sentence = f"Lot {lot.lot_number} is on {', '.join(names)}."
+    return LotTrail(view, sheet.name, touched, sentence)
+
+
+def touched_by(uow: UnitOfWork, batch: Batch) -> list[Touched]:
+    """The surfaces a batch went on: the one it was mixed for, and others it was used up on."""
+    zone, units = zone_of(the_shop(uow).zone), units_of(uow)
+    at = when(minute_of(batch.happened_at), zone)
+    rows = [(batch.surface_id, batch.step_name)]
+    query = select(BatchNote).where(BatchNote.batch_id.in_(versions_of(uow, batch)), BatchNote.kind == "on")
+    rows += [(note.surface_id, note.step_key) for note in uow.session.scalars(query) if note.surface_id]
+    total = show(batch.resin_g + batch.hardener_g, "mass", units)
+    return [
+        Touched(surface, uow.get(Surface, surface).name, step, batch.id, f"{total} of {batch.product}, {at}")
+        for surface, step in rows
+    ]

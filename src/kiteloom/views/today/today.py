@@ -1,0 +1,477 @@
+"""Today: one sentence and one button; the bench; what fits before closing; what is held."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import Literal
+
+from kiteloom.core.base.calendar import local_midnight, minute_of, moment_of, zone_of
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.quantities import show
+from kiteloom.core.mix.ratio import masses
+from kiteloom.core.need.resin import ENOUGH_G
+from kiteloom.core.plan.explain import why_not_sooner
+from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.today import (
+    Fit,
+    as_it_lies,
+    curing,
+    first_thing,
+    fits_before_closing,
+    held,
+    missed,
+    opening,
+    way_is_free,
+)
+from kiteloom.core.stores.lots import too_little
+from kiteloom.store.models import DataSheet
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.stores.lots import lots_of
+from kiteloom.views.today.resume import ResumeCard, resume_card
+from kiteloom.workshop.air.climate import need_temperature
+from kiteloom.workshop.base.memory import remembered
+from kiteloom.workshop.base.saying import Span, joined
+from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.log.readings import TWIST
+from kiteloom.workshop.plan.late import late_since_evening
+from kiteloom.workshop.plan.people import absences
+from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
+from kiteloom.workshop.stores.sheets import resin_of
+
+
+@dataclass(frozen=True)
+class Action:
+    """One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
+    ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet.
+
+    ``crew`` are who the plan has on it: a start notes them.
+    """
+
+    kind: Literal["start", "pause", "finish", "mix", "undo", "check", "run"]
+    label: str
+    surface_id: str
+    step_key: str
+    note_id: str = ""
+    crew: tuple[str, ...] = ()
+    again: bool = False
+    """Whether it was finished before, and must be done again."""
+    asks: str = ""
+    """What must be written down with it; ``""`` for nothing."""
+
+
+@dataclass(frozen=True)
+class Row:
+    """A step on the page: what and where, how it stands, what may be done.
+
+    ``late`` when it has been worked on for longer than was planned: perhaps its finish was forgotten.
+    """
+
+    surface_id: str
+    step_key: str
+    name: str
+    surface: str
+    words: str
+    state: Literal["running", "paused", "curing", "fits", "soft", "held"]
+    who: list[str]
+    actions: list[Action]
+    wait: Span | None = None
+    late: bool = False
+
+
+@dataclass(frozen=True)
+class Lies:
+    """A thing as it lies now: what else needs it so, before it is turned."""
+
+    name: str
+    way: str
+    words: str
+    rows: list[Row]
+
+
+@dataclass(frozen=True)
+class Here:
+    """Somebody on the crew, whether they are here now, and what they are on; ``absence_id`` is what keeps them away."""
+
+    id: str
+    name: str
+    here: bool
+    absence_id: str
+    words: str
+
+
+@dataclass(frozen=True)
+class TodayView:
+    """The page a builder opens first. Without any temperature there is only ``ask``."""
+
+    sentence: str
+    detail: str
+    caution: str
+    actions: list[Action]
+    hours: Span | None
+    bench: list[Row]
+    fits: list[Row]
+    fits_words: str
+    held: list[Row]
+    done: list[Row]
+    done_words: str
+    ask: str
+    late: str
+    """That last night moved the plan, and what it moved: the first sentence then says it."""
+    lies: list[Lies]
+    here: list[Here]
+    resume: ResumeCard | None
+
+
+def today_view(uow: UnitOfWork, now: datetime) -> TodayView:
+    """What to do now."""
+    return remembered(uow, minute_of(now), "today_view", lambda: _today_view(uow, now))
+
+
+def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
+    minute = minute_of(now)
+    shop = shop_plan(uow, minute)
+    if shop is None:
+        return _asks(need_temperature().sentence)
+    if not shop.parts:
+        return _asks("No surface is here yet. Start the demo to see a build: make demo.")
+    today, opens = opening(shop.job, minute)
+    sentence, detail, caution, actions = _first(shop, is_open=today is not None, opens=opens)
+    late = late_since_evening(uow, shop)
+    if late is not None:
+        meanwhile = f"Meanwhile: {sentence}" if today is not None else sentence
+        sentence, detail = late.sentence, " ".join(words for words in (late.moved, meanwhile, detail) if words)
+    until = today[1] if today else opens or minute
+    say = shop.saying
+    found = fits_before_closing(shop.job, minute)
+    fits, fitting = [_fit_row(uow, shop, fit) for fit in found], {fit.placed.step.key for fit in found}
+    words = f"The shop closes {say.at(today[1])} and opens {say.at(opens)}." if today and opens else ""
+    done, done_words = _done_today(uow, shop)
+    return TodayView(
+        sentence,
+        detail,
+        caution,
+        actions,
+        say.span(today) if today else None,
+        _bench(shop),
+        fits,
+        words,
+        [_held_row(shop, placed) for placed in held(shop.plan, minute, until) if placed.step.key not in fitting]
+        + _left(shop),
+        done,
+        done_words,
+        "",
+        late.sentence if late else "",
+        _lies(shop),
+        _here(uow, shop),
+        resume_card(uow, shop),
+    )
+
+
+def _asks(ask: str) -> TodayView:
+    return TodayView("", "", "", [], None, [], [], "", [], [], "", ask, "", [], [], None)
+
+
+def actions_of(shop: ShopPlan, placed: Placed) -> list[Action]:
+    """What may be done with a step as it stands, the likeliest first."""
+    part, key = placed.step.part, placed.step.local
+    mix = (
+        [Action("mix", "Mix a cup", part, key)] if placed.step.cure and shop.left_g(placed.step.key) > ENOUGH_G else []
+    )
+    if placed.state == "running":
+        run = [Action("run", "Bench mode", part, key)] if placed.step.called_out else []
+        return [*run, _finish(placed), *mix, Action("pause", "Pause", part, key)]
+    if placed.state == "paused":
+        return [_start(shop, placed, "Go on"), _finish(placed)]
+    if placed.state == "to do":
+        return [_start(shop, placed)]
+    return mix
+
+
+def _finish(placed: Placed) -> Action:
+    asks = "Twist found, in degrees" if placed.step.kind == TWIST else ""
+    return Action("finish", "Finish", placed.step.part, placed.step.local, asks=asks)
+
+
+def _start(shop: ShopPlan, placed: Placed, label: str = "Start") -> Action:
+    waits = shop.unreleased(placed.step) if placed.state == "to do" else []
+    if waits:
+        part, _, key = waits[0].partition(":")
+        return Action("check", "Read the witness first", part, key)
+    crew = tuple(person for person in placed.people if person in shop.names)
+    return Action("start", label, placed.step.part, placed.step.local, crew=crew)
+
+
+def _first(shop: ShopPlan, *, is_open: bool, opens: float | None) -> tuple[str, str, str, list[Action]]:
+    thing, say = first_thing(shop.plan, shop.now, is_open=is_open), shop.saying
+    placed = thing.placed
+    if placed is None:
+        if shop.plan.unplaced:
+            left = shop.plan.unplaced[0]
+            where = shop.names[left.step.part]
+            return f"“{left.step.name}” can't be planned: {left.why}.", where, "", []
+        return "Everything is done.", "No step of any surface is left.", "", []
+    where, name = shop.names[placed.step.part], placed.step.name
+    caution = placed.step.caution
+    if thing.kind == "finish":
+        since = say.at(placed.pieces[-1][0])
+        return (
+            f"{name}: {where}.",
+            f"Being worked on since {since}. {_crew(shop, placed)}",
+            caution,
+            actions_of(shop, placed),
+        )
+    if thing.kind == "start":
+        since = _ready_since(shop, placed)
+        first = f"{name}: {where}{since}."
+        return first, f"{_crew(shop, placed)} {_then(shop, placed)}".strip(), caution, actions_of(shop, placed)
+    at = placed.begins
+    if not is_open and opens is not None and at <= opens + 5:
+        # Who comes in after hours all the same may begin.
+        anyway = [_start(shop, placed, "Start anyway")] if way_is_free(shop.plan, placed, shop.now) else []
+        return f"Closed until {say.at(opens)}. Then: {name}, {where}.", _crew(shop, placed), caution, anyway
+    running = _why(shop, placed)
+    return f"Next, {say.at(at)}: {name}, {where}.", running, "", []
+
+
+def _ready_since(shop: ShopPlan, placed: Placed) -> str:
+    """The latest cure that let it go, when it has: ": ready since 06:40"."""
+    by_key = shop.plan.by_key
+    events = [
+        event
+        for link in placed.step.after
+        if (before := by_key.get(link.step)) and before.cure and (event := shop.plan.event(before, link.until))
+    ]
+    if not events or max(events) > shop.now:
+        return ""
+    verb = "to be checked" if shop.unreleased(placed.step) else "ready"
+    return f", {verb} since {shop.saying.at(max(events))}"
+
+
+def _crew(shop: ShopPlan, placed: Placed) -> str:
+    step = placed.step
+    who = [shop.names.get(person, person) for person in placed.people]
+    worked = shop.fact(step.key)
+    left = step.length - (worked.worked_min if worked else 0)
+    if placed.state == "running":
+        left = placed.end - shop.now
+    length = f"about {shop.saying.lasting(max(left, 5))}" + (
+        " left" if (worked and worked.pieces) or placed.state == "running" else ""
+    )
+    people = f"{step.people} people" if step.people != 1 else "1 person"
+    return f"{joined(who)}, {length}." if who else f"{people}, {length}."
+
+
+def _then(shop: ShopPlan, placed: Placed) -> str:
+    """What waits after it."""
+    if placed.step.wait_stage is None or placed.ready is None:
+        return ""
+    grams = shop.left_g(placed.step.key)
+    resin = (
+        f"It takes {show(grams, 'mass', shop.saying.units)} of {shop.parts[placed.step.part].product}. "
+        if grams > ENOUGH_G
+        else ""
+    )
+    return f"{resin}Then check for “{placed.step.wait_stage}” from {shop.saying.at(placed.ready)}."
+
+
+def _why(shop: ShopPlan, placed: Placed) -> str:
+    return why_not_sooner(placed, shop.plan.by_key, shop.names, shop.saying.at, shop.saying.units)
+
+
+def _row(
+    shop: ShopPlan, placed: Placed, state: str, words: str, actions: list[Action], wait: Span | None = None
+) -> Row:
+    return Row(
+        placed.step.part,
+        placed.step.local,
+        placed.step.name,
+        shop.names[placed.step.part],
+        words,
+        state,  # type: ignore[arg-type]
+        [shop.names.get(person, person) for person in placed.people],
+        actions,
+        wait,
+    )
+
+
+def _bench(shop: ShopPlan) -> list[Row]:
+    """What is being worked on, then what cures, the soonest first, then what was laid aside."""
+    say, rows = shop.saying, []
+    for placed in shop.plan.placed:
+        if placed.state == "running":
+            so_far = shop.now - placed.pieces[-1][0] + sum(b - a for a, b in placed.pieces[:-1])
+            whole = say.lasting(placed.step.length)
+            words = f"Since {say.at(placed.pieces[-1][0])}: {say.lasting(so_far)} of about {whole}."
+            late = so_far > placed.step.length
+            words += " Over its time: was it finished before?" if late else ""
+            rows.append(replace(_row(shop, placed, "running", words, actions_of(shop, placed)), late=late))
+    for placed in curing(shop.plan, shop.now):
+        assert placed.mixed is not None or placed.step.wait_min
+        if placed.ready is None:
+            words = f"Does not reach “{placed.step.wait_stage}” within 60 days at these temperatures."
+        elif placed.cure is None:
+            words = f"Let it stand until {say.at(placed.ready)}."
+        else:
+            words = _next_knot(shop, placed)
+        span = (placed.mixed or placed.end, placed.ready or placed.end + 1440)
+        rows.append(_row(shop, placed, "curing", words, actions_of(shop, placed), say.span(span)))
+    for placed in shop.plan.placed:
+        if placed.state == "paused":
+            left = placed.step.length - placed_worked(shop, placed)
+            words = f"Laid aside; about {say.lasting(max(left, 5))} left."
+            rows.append(_row(shop, placed, "paused", words, actions_of(shop, placed)))
+    return rows
+
+
+def placed_worked(shop: ShopPlan, placed: Placed) -> float:
+    """Minutes worked on a step so far."""
+    fact = shop.fact(placed.step.key)
+    return fact.worked_min if fact else 0.0
+
+
+def _next_knot(shop: ShopPlan, placed: Placed) -> str:
+    """The next stage it comes to, and the one its wait lasts to."""
+    assert placed.cure is not None
+    assert placed.mixed is not None
+    say = shop.saying
+    knots = [
+        (stage.name, shop.plan.airs.reaches(placed.cure, placed.mixed, stage.hours, placed.air))
+        for stage in placed.cure.stages
+    ]
+    ahead = [(name, at) for name, at in knots if at is not None and at > shop.now]
+    name, at = ahead[0] if ahead else (placed.step.wait_stage or "", placed.ready or shop.now)
+    words = f"Check for “{name}” from {say.at(at)}"
+    if placed.step.wait_stage and placed.step.wait_stage != name and placed.ready is not None:
+        words += f", “{placed.step.wait_stage}” from {say.at(placed.ready)}"
+    return f"{words}."
+
+
+def _fit_row(uow: UnitOfWork, shop: ShopPlan, fit: Fit) -> Row:
+    placed, say = fit.placed, shop.saying
+    ready = fit.ready
+    stage = placed.step.wait_stage
+    if fit.cured_by_opening:
+        words = f"Begin by {say.at(fit.latest)[-5:]} and “{stage}” is reached {say.at(ready)}, before the shop opens."
+    else:
+        words = f"Begin by {say.at(fit.latest)[-5:]}; “{stage}” is reached only {say.at(ready)}, after the shop opens."
+    if fit.frees:
+        words += f" It frees “{fit.frees[0]}”."
+    words += _stock(uow, shop, placed)
+    return _row(
+        shop,
+        placed,
+        "fits" if fit.cured_by_opening else "soft",
+        words,
+        [_start(shop, placed)],
+    )
+
+
+def _stock(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
+    """That too little of its product is left; ``""`` when there is enough, or nobody counts it."""
+    need, part = shop.left_g(placed.step.key), shop.parts[placed.step.part]
+    if need <= ENOUGH_G:
+        return ""
+    sheet = uow.get(DataSheet, part.sheet_id)
+    lots = lots_of(uow, sheet, moment_of(shop.now))
+    try:
+        poured = masses(resin_of(sheet).mix, total_g=need)
+    except Refused:
+        return ""  # a ratio by volume without densities: the page of the mix says so
+    short = too_little(poured.resin_g, poured.hardener_g, [(lot.part, lot.left_g) for lot in lots if not lot.bad])
+    if short is None:
+        return ""
+    which, left, takes = short
+    of = f"the {which} of {part.product}" if which else part.product
+    units = shop.saying.units
+    return f" Only {show(left, 'mass', units)} of {of} is left, and it takes {show(takes, 'mass', units)}."
+
+
+def _held_row(shop: ShopPlan, placed: Placed) -> Row:
+    words = f"{shop.saying.at(placed.begins)}. {_why(shop, placed)}"
+    return _row(shop, placed, "held", words, [])
+
+
+def _lies(shop: ShopPlan) -> list[Lies]:
+    """Things that lie one way now, and what is done so before they are turned."""
+    found = []
+    for lies in as_it_lies(shop.job, shop.plan):
+        turn = lies.turn
+        if turn is None:
+            words = "Nothing turns it after that."
+        elif turn.state == "running":
+            words = "It is being turned now."
+        elif lies.steps:
+            words = f"Then it is turned {shop.saying.at(turn.begins)}: {turn.step.name.partition(': ')[2]}."
+        else:
+            words = (
+                f"All is done as it lies; turn it {shop.saying.at(turn.begins)}: {turn.step.name.partition(': ')[2]}."
+            )
+        rows = []
+        for placed in lies.steps:
+            now = placed.begins <= shop.now + 5
+            actions = actions_of(shop, placed) if now else []
+            why = "It can go now." if now else f"{shop.saying.at(placed.begins)}. {_why(shop, placed)}"
+            rows.append(_row(shop, placed, "fits" if now else "held", why, actions))
+        found.append(Lies(lies.thing.name, lies.thing.way, words, rows))
+    return found
+
+
+def _here(uow: UnitOfWork, shop: ShopPlan) -> list[Here]:
+    """Everybody, whether they are here now, and what they are on."""
+    away, found = absences(uow), []
+    for member in shop.job.crew:
+        if member.id not in shop.names:
+            continue
+        gone = next((a for a in away.get(member.id, ()) if minute_of(a.start) <= shop.now < minute_of(a.end)), None)
+        off = member.hours is not None and not member.hours.intervals(shop.now, shop.now + 1)
+        on = next((p for p in shop.plan.placed if p.state == "running" and member.id in p.people), None)
+        nearest = next((p for p in shop.plan.placed if p.state != "done" and member.id in p.people), None)
+        if gone is not None:
+            words = f"away until {shop.saying.at(minute_of(gone.end))}"
+        elif on is not None:
+            words = on.step.name
+        elif off:
+            words = "not at this hour" + (f"; {shop.saying.at(nearest.begins)}" if nearest else "")
+        elif nearest is not None:
+            words = f"{shop.saying.at(nearest.begins)}: {nearest.step.name}"
+        else:
+            words = "nothing planned"
+        found.append(Here(member.id, shop.names[member.id], gone is None and not off, gone.id if gone else "", words))
+    return found
+
+
+def _left(shop: ShopPlan) -> list[Row]:
+    """The first step of each part that can't be planned at all."""
+    rows, seen = [], set()
+    for left in shop.plan.unplaced:
+        if left.step.part not in seen:
+            seen.add(left.step.part)
+            words = f"Can't be planned: {left.why}."
+            again = [
+                Action("start", f"Do “{before.step.name}” again", before.step.part, before.step.local, again=True)
+                for before in missed(shop.plan, left.step)
+            ]
+            where = shop.names[left.step.part]
+            rows.append(Row(left.step.part, left.step.local, left.step.name, where, words, "held", [], again))
+    return rows
+
+
+def _done_today(uow: UnitOfWork, shop: ShopPlan) -> tuple[list[Row], str]:
+    """What was finished since midnight, and the hours of all who worked."""
+    midnight = local_midnight(shop.now, zone_of(the_shop(uow).zone))
+    rows, hours = [], 0.0
+    for placed in shop.plan.placed:
+        fact = shop.fact(placed.step.key)
+        if fact is None:
+            continue
+        people = max(len(fact.people), 1)
+        stretches = [*fact.pieces, *([(fact.running_since, shop.now)] if fact.running_since is not None else [])]
+        hours += people * sum(max(min(end, shop.now) - max(start, midnight), 0) for start, end in stretches)
+        if fact.finished is not None and fact.finished >= midnight:
+            took, asked = (shop.saying.lasting(m) for m in (fact.worked_min, placed.step.length))
+            words = f"Finished {shop.saying.at(fact.finished)} after {took}; {asked} were planned."
+            note = shop.done.last_note.get(placed.step.key, "")
+            undo = [Action("undo", "Take back", placed.step.part, placed.step.local, note)] if note else []
+            rows.append(_row(shop, placed, "held", words, undo))
+    return rows, f"{shop.saying.lasting(hours)} of work today." if hours >= 1 else ""

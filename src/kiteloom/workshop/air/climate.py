@@ -1,0 +1,254 @@
+"""The air of the shop's zones: as a probe or a logger read it, and as it is expected."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass
+from datetime import datetime, tzinfo
+from typing import Any
+
+import numpy as np
+from sqlalchemy import insert, select, text
+
+from kiteloom.core.air.building import Day, ZoneModel, outside_curve, with_mean_days
+from kiteloom.core.air.moisture import Air, dew_point, humidity
+from kiteloom.core.air.profile import (
+    DAY_MIN,
+    DayOutlook,
+    Known,
+    Profile,
+    day_curve,
+    record_then_forecast,
+    what_is_known,
+)
+from kiteloom.core.base.calendar import (
+    Interval,
+    Shift,
+    WorkingHours,
+    local_midnight,
+    minute_of,
+    moment_of,
+    when,
+    zone_of,
+)
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.quantities import Typed, UnitSystem, show
+from kiteloom.core.cure.progress import HORIZON_MIN
+from kiteloom.core.plan.input import Damp
+from kiteloom.store.models import Forecast, Outlook, Temperature, Zone
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.shop import the_shop, units_of
+
+#: The zone every shop has, where surfaces are built.
+MAIN = "main shop"
+
+
+#: An expected temperature may be off by so much, either way [K]; a recorded one by the logger's own error.
+BAND_C = 2.0
+
+
+#: How long what is expected is carried on: a start two months ahead, and the longest cure after it.
+_DAYS = 2 * int(HORIZON_MIN / 1440) + 15
+
+
+#: A building follows the weather; before so long ago it no longer matters [min].
+_SETTLE_MIN = 2 * DAY_MIN
+
+
+@dataclass(frozen=True, eq=False)
+class ShopTemperature:
+    """A zone's temperature and dew point over all time that matters, and where they came from, in words."""
+
+    known: Known
+    dew: Profile | None
+    words: str
+
+    @property
+    def profile(self) -> Profile:
+        """The temperature itself."""
+        return self.known.profile
+
+    def humidity(self, minute: float) -> float | None:
+        """Relative humidity [%], where a dew point is known."""
+        if self.dew is None:
+            return None
+        return humidity(self.profile.at(minute), min(self.dew.at(minute), self.profile.at(minute)))
+
+    def margin(self, minute: float) -> float | None:
+        """How far air, and a part as warm as it, is above its dew point [K]."""
+        return None if self.dew is None else max(self.profile.at(minute) - self.dew.at(minute), 0.0)
+
+
+def damp_of(air: ShopTemperature, now: float) -> Damp | None:
+    """Humidity and dew margin from yesterday on, as far ahead as a dew point is known; None where it is not."""
+    if air.dew is None or air.dew.minutes[-1] <= now:
+        return None
+    minutes = air.profile.minutes
+    minutes = minutes[(minutes >= now - DAY_MIN) & (minutes <= air.dew.minutes[-1])]
+    if not len(minutes):
+        return None
+    warm = np.interp(minutes, air.profile.minutes, air.profile.celsius)
+    dew = np.minimum(np.interp(minutes, air.dew.minutes, air.dew.celsius), warm)
+    return Damp(Profile(minutes, np.asarray(humidity(warm, dew))), Profile(minutes, warm - dew))
+
+
+def zones(uow: UnitOfWork) -> list[Zone]:
+    """The shop's zones, the main one first."""
+    return uow.all(Zone, Zone.rank)
+
+
+def model_of(zone: Zone) -> ZoneModel:
+    """How a zone follows the weather."""
+    return ZoneModel(zone.lag_h, zone.gain_k, zone.heat_c)
+
+
+def heating_of(zone: Zone, shop_zone: tzinfo, start: float, end: float) -> list[Interval]:
+    """When a zone's heater runs."""
+    if zone.heat_c is None:
+        return []
+    spans = [(zone.heat_from, zone.heat_to)]
+    if zone.heat_from >= zone.heat_to:  # over midnight
+        spans = [span for span in ((0, zone.heat_to), (zone.heat_from, 1440)) if span[0] < span[1]]
+    shifts = tuple(Shift(day, *span) for day in range(7) for span in spans)
+    return WorkingHours(shop_zone, shifts).intervals(start, end)
+
+
+def shop_temperature(uow: UnitOfWork, since: float, now: float, zone_id: str = MAIN) -> ShopTemperature | None:
+    """A zone's air from two days before ``since`` on; None when nothing was ever given."""
+    shop_zone = zone_of(the_shop(uow).zone)
+    rows = _readings(uow, zone_id, since - _SETTLE_MIN)
+    record = Profile.of([(minute, celsius) for minute, celsius, _ in rows]) if rows else None
+    outlooks = [
+        DayOutlook(
+            minute_of(row.happened_at), local_midnight(minute_of(row.happened_at), shop_zone), row.low_c, row.high_c
+        )
+        for row in uow.all(Outlook, Outlook.happened_at, Outlook.recorded_at)
+        if row.zone == zone_id
+    ]
+    said = uow.session.scalar(select(Forecast).order_by(Forecast.happened_at.desc()).limit(1))
+    model, dew = _expected(uow.get(Zone, zone_id), shop_zone, said, record, now) if said else (None, None)
+    known = what_is_known(record, outlooks, now, _DAYS, model)
+    if known is None:
+        return None
+    damp = np.array([(minute, celsius, rh) for minute, celsius, rh in rows if rh is not None and rh > 0])
+    if len(damp):
+        read = Profile(damp[:, 0], np.asarray(dew_point(damp[:, 1], damp[:, 2])))
+        dew = read if dew is None else record_then_forecast(read, dew)
+    return ShopTemperature(known, dew, _words(known, said, now, shop_zone, units_of(uow)))
+
+
+def _readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:
+    """(minute, °C, %) from a time on; when there are none, the last two days there are."""
+    # The file keeps moments as text; it is read as minutes at once, a year of readings being half a million.
+    query = text(
+        "SELECT unixepoch(happened_at) / 60.0, temp_c, rh_pct FROM temperature "
+        "WHERE zone = :zone AND happened_at >= datetime(:since * 60, 'unixepoch') ORDER BY happened_at"
+    )
+    rows = uow.session.execute(query, {"zone": zone_id, "since": since}).all()
+    if not rows:
+        latest = text("SELECT unixepoch(max(happened_at)) / 60.0 FROM temperature WHERE zone = :zone")
+        last = uow.session.execute(latest, {"zone": zone_id}).scalar()
+        if last is not None:
+            rows = uow.session.execute(query, {"zone": zone_id, "since": last - _SETTLE_MIN}).all()
+    return [(row[0], row[1], row[2]) for row in rows]
+
+
+def _expected(
+    zone: Zone, shop_zone: tzinfo, said: Forecast, record: Profile | None, now: float
+) -> tuple[Profile, Profile | None]:
+    """What a forecast makes of a zone from its last reading on, and of its dew point."""
+    days = [Day(row["midnight"], row["low_c"], row["high_c"], row.get("dew_c")) for row in said.days]
+    days = with_mean_days(days, _DAYS)
+    outside = outside_curve(days)
+    if record is not None:
+        start, first = float(record.minutes[-1]), float(record.celsius[-1])
+    else:
+        start, first = now, outside.at(now) + zone.gain_k
+    end = days[-1].midnight
+    model = model_of(zone).follow(outside, start, first, end, heating_of(zone, shop_zone, start, end))
+    dews = [(day.midnight + DAY_MIN / 2, day.dew_c) for day in days if day.dew_c is not None]
+    return model, Profile.of(dews) if dews else None
+
+
+def _words(known: Known, said: Forecast | None, now: float, zone: tzinfo, units: UnitSystem) -> str:
+    expected = "the last recorded day is repeated"
+    if said is not None:
+        expected = f"the forecast of {when(minute_of(said.happened_at), zone, now)} as this zone follows it"
+    if known.outlook is not None:
+        low, high = (show(celsius, "temperature", units) for celsius in (known.outlook.low_c, known.outlook.high_c))
+        typed = f"low {low} and high {high}, typed {when(known.outlook.said_at, zone, now)}"
+        expected = f"{typed}, for a day and a half, then {expected}" if said else f"{typed}, for every day to come"
+    if known.recorded_until is None or known.loaded_until is None:
+        return f"expected: {expected}"
+    words = f"recorded until {when(known.recorded_until, zone, now)}"
+    if known.loaded_until > known.recorded_until:
+        words += f"; a loaded file runs on to {when(known.loaded_until, zone, now)}"
+    return f"{words}; after that {expected}"
+
+
+def record_readings(uow: UnitOfWork, zone_id: str, readings: Iterable[tuple[float, Air]], now: datetime) -> int:
+    """Keep what a probe logged, and say how many readings were new; one known already stays as it is.
+
+    Readings later than the shop's clock are left for later: a clock was set back.
+    """
+    limit = minute_of(now)
+    wanted = {round(minute): air for minute, air in readings if minute <= limit}
+    if not wanted:
+        return 0
+    span = select(Temperature.happened_at).where(
+        Temperature.zone == zone_id, Temperature.happened_at.between(moment_of(min(wanted)), moment_of(max(wanted)))
+    )
+    have = {round(minute_of(at)) for at in uow.session.scalars(span)}
+    rows = [
+        {
+            "zone": zone_id,
+            "happened_at": moment_of(minute),
+            "temp_c": air.temp_c,
+            "rh_pct": air.rh_pct,
+            "source": "probe",
+            "import_id": None,
+        }
+        for minute, air in wanted.items()
+        if minute not in have
+    ]
+    if rows:
+        uow.session.execute(insert(Temperature), rows)
+        uow.changed("climate", zone_id)
+    return len(rows)
+
+
+def last_reading(uow: UnitOfWork, zone_id: str, source: str | None = None) -> datetime | None:
+    """When a zone was read last."""
+    query = select(Temperature.happened_at).where(Temperature.zone == zone_id)
+    if source is not None:
+        query = query.where(Temperature.source == source)
+    return uow.session.scalar(query.order_by(Temperature.happened_at.desc()).limit(1))
+
+
+def keep_forecast(uow: UnitOfWork, key: str, days: Sequence[Day], now: datetime) -> None:
+    """Keep what is said of the coming days."""
+    if uow.session.get(Forecast, key) is not None:
+        return
+    rows: list[dict[str, Any]] = [
+        {"midnight": day.midnight, "low_c": day.low_c, "high_c": day.high_c, "dew_c": day.dew_c} for day in days
+    ]
+    outside_curve(days)
+    uow.add(Forecast(id=key, days=rows, happened_at=now, recorded_at=now))
+    uow.changed("climate", key)
+
+
+def say_outlook(uow: UnitOfWork, key: str, low: Typed, high: Typed, now: datetime, zone_id: str = MAIN) -> None:
+    """Keep tonight's low and tomorrow's high."""
+    if uow.session.get(Outlook, key) is not None:
+        return
+    low_c, high_c = low.read("temperature", "low"), high.read("temperature", "high")
+    day_curve(low_c, high_c, 0, 1)
+    uow.add(Outlook(id=key, zone=zone_id, low_c=low_c, high_c=high_c, happened_at=now, recorded_at=now))
+    uow.changed("climate", key)
+
+
+def need_temperature() -> Refused:
+    """The refusal of a time that has no temperature to stand on."""
+    return Refused(
+        "temperature", "no temperature was ever given; type tonight's low and tomorrow's high, or load a logger's file"
+    )

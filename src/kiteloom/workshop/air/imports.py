@@ -1,0 +1,353 @@
+"""A logger's file: looked at before it is taken, then taken whole or not at all."""
+
+from __future__ import annotations
+
+import math
+import time
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from datetime import datetime
+from pathlib import Path
+from threading import Lock
+from typing import Literal
+
+import numpy as np
+from sqlalchemy import text
+
+from kiteloom.core.base.calendar import moment_of, when, zone_of
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.quantities import show
+from kiteloom.formats.logger_csv import Clock, Layout, LoggerFile, Order, look_at, read_logger_csv, utc_texts
+from kiteloom.store.models import TemperatureImport, Zone
+from kiteloom.store.unit_of_work import Missing, UnitOfWork
+from kiteloom.workshop.air.climate import MAIN
+from kiteloom.workshop.base.saying import Degrees
+from kiteloom.workshop.base.shop import the_shop, units_of
+
+CHUNK = 20_000
+
+
+#: A file that was looked at and never taken is kept so long [s].
+KEPT_S = 24 * 3600
+
+
+@dataclass(frozen=True)
+class Column:
+    """A column of a file, with some of its cells."""
+
+    index: int
+    name: str
+    samples: list[str]
+
+
+@dataclass(frozen=True)
+class Understood:
+    """A row as it was understood."""
+
+    at: datetime
+    words: str
+    c: float
+    rh_pct: float | None
+
+
+@dataclass(frozen=True)
+class Choices:
+    """How a file is to be read; what is None is guessed."""
+
+    time: int | None = None
+    temp: int | None = None
+    humidity: int | None = None
+    unit: Literal["°C", "°F"] | None = None
+    order: Order | None = None
+    clock: Clock | None = None
+
+
+@dataclass(frozen=True)
+class Preview:
+    """What a file holds and what taking it would add. ``problem`` says why it can't be taken."""
+
+    id: str
+    name: str
+    zone: str
+    columns: list[Column]
+    time: int
+    temp: int
+    humidity: int | None
+    unit: Literal["°C", "°F"]
+    order: Order
+    clock: Clock
+    rows: int
+    new: int
+    unread: int
+    sentence: str
+    notes: list[str]
+    bad: list[str]
+    first: list[Understood]
+    last: list[Understood]
+    ribbon: list[Degrees]
+
+
+@dataclass(frozen=True)
+class Imported:
+    """What a file brought, in figures and in words."""
+
+    id: str
+    rows_read: int
+    rows_new: int
+    words: str
+
+
+@dataclass(frozen=True)
+class Far:
+    """How far a long file is, 0 to 1, in words; ``running`` until it is over."""
+
+    running: bool
+    share: float
+    words: str
+
+
+class Stopped(Refused):
+    """A builder stopped a long import: nothing was taken."""
+
+
+class Tally:
+    """How far the imports under way are, for pages that ask; kept in memory only."""
+
+    def __init__(self) -> None:
+        self._lock = Lock()
+        self._far: dict[str, Far] = {}
+        self._stop: set[str] = set()
+
+    def tell(self, key: str, share: float, words: str) -> None:
+        """Say how far it is; raises `Stopped` when somebody asked to stop."""
+        with self._lock:
+            if key in self._stop:
+                raise Stopped("file", "The import was stopped; nothing of the file was taken.")
+            self._far[key] = Far(True, share, words)
+
+    def stop(self, key: str) -> None:
+        """Ask a running import to stop."""
+        with self._lock:
+            if key in self._far:
+                self._stop.add(key)
+
+    def over(self, key: str) -> None:
+        """It has ended, this way or that."""
+        with self._lock:
+            self._far.pop(key, None)
+            self._stop.discard(key)
+
+    def far(self, key: str) -> Far:
+        """How far it is."""
+        with self._lock:
+            return self._far.get(key, Far(False, 0.0, ""))
+
+
+TALLY = Tally()
+
+
+def stage(folder: Path, key: str, content: str) -> None:
+    """Keep an uploaded file until it is taken; old ones go."""
+    folder.mkdir(exist_ok=True)
+    for old in folder.glob("*.csv"):
+        if time.time() - old.stat().st_mtime > KEPT_S:
+            old.unlink(missing_ok=True)
+    _staged(folder, key).write_text(content, encoding="utf-8")
+
+
+def _staged(folder: Path, key: str) -> Path:
+    if not key or not all(ch.isalnum() or ch == "-" for ch in key):
+        raise Refused("id", f"“{key[:40]}” is not an id; it may have letters, figures and dashes")
+    return folder / f"{key}.csv"
+
+
+def staged(folder: Path, key: str) -> str:
+    """An uploaded file's text."""
+    path = _staged(folder, key)
+    if not path.is_file():
+        raise Missing("uploaded file", key)
+    return path.read_text(encoding="utf-8")
+
+
+def preview(uow: UnitOfWork, key: str, name: str, content: str, zone_id: str, choices: Choices, now: float) -> Preview:
+    """Look at a file: how it was understood, and what taking it would add. Nothing is kept of it."""
+    zone_row, zone = uow.get(Zone, zone_id), zone_of(the_shop(uow).zone)
+    sheet = look_at(content)
+    layout = _chosen(sheet.layout, choices, len(sheet.columns))
+    file = read_logger_csv(content, zone, layout, lambda share: TALLY.tell(key, share, "Reading the file"))
+    TALLY.over(key)
+    units = units_of(uow)
+    known = _known(uow, zone_id, file)
+    new = len(file.minutes) - known
+    coldest, warmest = (show(float(c), "temperature", units) for c in (file.celsius.min(), file.celsius.max()))
+    first, last = float(file.minutes[0]), float(file.minutes[-1])
+    span = f"{when(first, zone)} to {when(last, zone)}"
+    count_words = f"{new:,}".replace(",", " ")
+    sentence = f"{count_words} new readings for the {zone_row.name.lower()}, {span}, {coldest} to {warmest}."
+    if new == 0:
+        sentence = f"All {len(file.minutes)} readings are known already; taking the file would add nothing."
+
+    def row(i: int) -> Understood:
+        minute, rh = float(file.minutes[i]), float(file.rh_pct[i])
+        return Understood(
+            moment_of(minute, zone), when(minute, zone), float(file.celsius[i]), None if math.isnan(rh) else rh
+        )
+
+    count = len(file.minutes)
+    every = max(count // 500, 1)
+    return Preview(
+        key,
+        name,
+        zone_id,
+        [Column(i, label, list(sheet.samples[i])) for i, label in enumerate(sheet.columns)],
+        layout.time,
+        layout.temp,
+        layout.humidity,
+        layout.unit,
+        layout.order,
+        layout.clock,
+        file.rows,
+        new,
+        file.unread,
+        sentence,
+        _notes(file, known, now, lambda minute: when(minute, zone)),
+        list(file.bad),
+        [row(i) for i in range(min(4, count))],
+        [row(i) for i in range(max(count - 2, 4), count)],
+        [
+            Degrees(moment_of(float(m), zone), float(c))
+            for m, c in zip(file.minutes[::every], file.celsius[::every], strict=True)
+        ],
+    )
+
+
+def _chosen(guess: Layout, choices: Choices, columns: int) -> Layout:
+    for field in ("time", "temp", "humidity"):
+        value = getattr(choices, field)
+        least = -1 if field == "humidity" else 0
+        if value is not None and not least <= value < columns:
+            raise Refused(field, f"column {value + 1} is not there; the file has {columns}")
+    given = {
+        field: value
+        for field in ("time", "temp", "humidity", "unit", "order", "clock")
+        if (value := getattr(choices, field)) is not None
+    }
+    if given.get("humidity", 0) < 0:
+        given["humidity"] = None
+    layout = replace(guess, **given)
+    if layout.time != guess.time:
+        layout = replace(layout, second=None)
+    if layout.temp == layout.time:
+        raise Refused("temp", f"column {layout.temp + 1} is the time already; choose another for the temperature")
+    return layout
+
+
+def _known(uow: UnitOfWork, zone_id: str, file: LoggerFile) -> int:
+    """How many of a file's readings the zone has already."""
+    query = text(
+        "SELECT unixepoch(happened_at) FROM temperature WHERE zone = :zone "
+        "AND happened_at BETWEEN datetime(:first, 'unixepoch') AND datetime(:last, 'unixepoch', '+1 second')"
+    )
+    asked = {"zone": zone_id, "first": file.minutes[0] * 60 - 1, "last": file.minutes[-1] * 60}
+    have = np.array([row[0] for row in uow.session.execute(query, asked)], dtype=float)
+    return int(np.isin(np.round(file.minutes * 60), have).sum()) if len(have) else 0
+
+
+def _notes(file: LoggerFile, known: int, now: float, say: Callable[[float], str]) -> list[str]:
+    notes = []
+    if known and known < len(file.minutes):
+        notes.append(f"{known} readings are known already and stay as they are.")
+    if file.repeated:
+        notes.append(f"{file.repeated} rows repeat a time; the first of each stays.")
+    if file.empty:
+        notes.append(f"{file.empty} rows have no temperature and are left out.")
+    gaps = file.gaps
+    if gaps:
+        longest = max(gaps, key=lambda gap: gap[1] - gap[0])
+        hours = (longest[1] - longest[0]) / 60
+        what = "1 gap" if len(gaps) == 1 else f"{len(gaps)} gaps"
+        notes.append(f"{what}, the longest {hours:.1f} h from {say(longest[0])}; a gap is drawn straight.")
+    if file.changed_clock:
+        notes.append("The clocks change within the file; the order of its rows says which hour is which.")
+    notes += [f"The logger's clock went back: {words}." for words in file.went_back]
+    if file.minutes[-1] > now:
+        notes.append("It runs past the shop's clock: those hours count as expected, not recorded.")
+    elif file.minutes[-1] < now - 36 * 60:
+        notes.append("It ends more than a day ago: what comes after its last reading is expected, not recorded.")
+    return notes
+
+
+def take(
+    uow: UnitOfWork,
+    key: str,
+    name: str,
+    content: str,
+    now: datetime,
+    zone_id: str = MAIN,
+    choices: Choices | None = None,
+    *,
+    without_bad: bool = False,
+) -> Imported:
+    """Take in a logger's file: all that can be read of it, or nothing. Readings already known stay as they are.
+
+    Raises
+    ------
+    Refused
+        When rows can't be read and nobody said to leave them out; `Stopped` when it was stopped.
+    """
+    shop, zone_row = the_shop(uow), uow.get(Zone, zone_id)
+    zone, units = zone_of(shop.zone), units_of(uow)
+    before = uow.session.get(TemperatureImport, key)
+    if before is not None:
+        return Imported(key, before.rows_read, before.rows_new, "This file was taken in before; nothing was added.")
+    try:
+        TALLY.tell(key, 0.0, "Reading the file")
+        sheet = look_at(content)
+        layout = _chosen(sheet.layout, choices or Choices(), len(sheet.columns))
+        file = read_logger_csv(content, zone, layout, lambda s: TALLY.tell(key, 0.5 * s, "Reading the file"))
+        if file.unread and not without_bad:
+            more = f" (and {file.unread - 1} more)" if file.unread > 1 else ""
+            raise Refused("file", f"{file.bad[0]}{more}; mend the file, or take it without what can't be read")
+        new = _insert(uow, key, zone_id, file)
+    finally:
+        TALLY.over(key)
+    uow.add(
+        TemperatureImport(
+            id=key, zone=zone_id, name=name, rows_read=file.rows, rows_new=new, happened_at=now, recorded_at=now
+        )
+    )
+    if new:
+        uow.changed("climate", key)
+    coldest = show(float(file.celsius.min()), "temperature", units)
+    span = f"{when(float(file.minutes[0]), zone)} to {when(float(file.minutes[-1]), zone)}"
+    words = f"{new} new readings of {file.rows} rows for the {zone_row.name.lower()}, {span}, coldest {coldest}."
+    if not new:
+        words = f"All {file.rows} rows were known already; nothing was added."
+    notes = [
+        note
+        for note in _notes(file, 0, now.timestamp() / 60, lambda minute: when(minute, zone))
+        if note.startswith("It ")
+    ]
+    return Imported(key, file.rows, new, " ".join([words, *notes]) if new else words)
+
+
+def _insert(uow: UnitOfWork, key: str, zone_id: str, file: LoggerFile) -> int:
+    """Add what the zone does not have yet; how many that was."""
+    connection = uow.session.connection()
+    # The import's own row comes last, because only then is it known what it added.
+    connection.exec_driver_sql("PRAGMA defer_foreign_keys = ON")
+    raw = connection.connection.cursor()
+    have = raw.execute("SELECT total_changes()").fetchone()[0]
+    count = len(file.minutes)
+    for start in range(0, count, CHUNK):
+        TALLY.tell(key, 0.5 + 0.5 * start / count, "Keeping its readings")
+        part = slice(start, start + CHUNK)
+        damp = [None if math.isnan(rh) else rh for rh in file.rh_pct[part].tolist()]
+        rows = zip(utc_texts(file.minutes[part]), file.celsius[part].tolist(), damp, strict=True)
+        raw.executemany(
+            "INSERT INTO temperature (zone, happened_at, temp_c, rh_pct, source, import_id) "
+            "VALUES (?, ?, ?, ?, 'imported', ?) ON CONFLICT DO NOTHING",
+            [(zone_id, at, celsius, rh, key) for at, celsius, rh in rows],
+        )
+    added: int = raw.execute("SELECT total_changes()").fetchone()[0] - have
+    return added

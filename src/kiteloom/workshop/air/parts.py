@@ -1,0 +1,120 @@
+"""Where a part is, and what was read on it: its own temperature, which wins over the air's."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from dataclasses import replace
+from datetime import datetime
+
+from sqlalchemy import select
+
+from kiteloom.core.air.part import as_read, moved
+from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.base.quantities import Typed, show
+from kiteloom.core.cure.post_cure import Leg, during, programme
+from kiteloom.store.models import Heating, PartPlace, PartTemperature, Surface, Zone
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.air.climate import MAIN, ShopTemperature, shop_temperature
+from kiteloom.workshop.base.shop import the_shop, units_of
+
+
+def place_of(uow: UnitOfWork, surface_id: str) -> str:
+    """The zone a part is in: the main shop until it was moved."""
+    query = select(PartPlace.zone_id).where(PartPlace.surface_id == surface_id)
+    order = (PartPlace.happened_at.desc(), PartPlace.recorded_at.desc())
+    return uow.session.scalar(query.order_by(*order).limit(1)) or MAIN
+
+
+def heatings(uow: UnitOfWork) -> list[Heating]:
+    """The post-cures that stand: those called off are left out."""
+    rows = uow.all(Heating, Heating.happened_at, Heating.recorded_at)
+    undone = {row.undoes_id for row in rows}
+    return [row for row in rows if row.undoes_id is None and row.id not in undone]
+
+
+def part_airs(uow: UnitOfWork, since: float, now: float, main: ShopTemperature) -> dict[str, ShopTemperature]:
+    """The temperature of every part that was moved or read."""
+    places: dict[str, list[PartPlace]] = defaultdict(list)
+    for place in uow.all(PartPlace, PartPlace.happened_at, PartPlace.recorded_at):
+        places[place.surface_id].append(place)
+    readings: dict[str, list[PartTemperature]] = defaultdict(list)
+    for reading in uow.all(PartTemperature, PartTemperature.happened_at):
+        readings[reading.surface_id].append(reading)
+    heats: dict[str, list[Heating]] = defaultdict(list)
+    for heating in heatings(uow):
+        heats[heating.surface_id].append(heating)
+    shop_zone = zone_of(the_shop(uow).zone)
+    airs: dict[str, ShopTemperature] = {MAIN: main}
+    found = {}
+    for part_id in {*places, *readings, *heats}:
+        stays = [(since, MAIN)] + [(minute_of(p.happened_at), p.zone_id) for p in places.get(part_id, ())]
+        for _, zone_id in stays:
+            if zone_id not in airs:
+                airs[zone_id] = shop_temperature(uow, since, now, zone_id) or main
+        profile = moved([(at, airs[zone_id].profile) for at, zone_id in stays])
+        read = [(minute_of(row.happened_at), row.temp_c) for row in readings.get(part_id, ())]
+        profile = as_read(profile, [point for point in read if point[0] >= since - 1440])
+        for heating in heats.get(part_id, ()):
+            begin = minute_of(heating.happened_at)
+            legs = [Leg(**leg) for leg in heating.legs]
+            profile = during(profile, programme(begin, profile.at(begin), legs))
+        air = airs[stays[-1][1]]
+        words = air.words
+        if len(stays) > 1:
+            words = f"of the {uow.get(Zone, stays[-1][1]).name.lower()}, {words}"
+        if read:
+            own = show(read[-1][1], "temperature", units_of(uow))
+            words = f"of the part itself, {own} {when(read[-1][0], shop_zone, now)}, carried on with the air; {words}"
+        if heats.get(part_id):
+            words = f"with a post-cure {when(minute_of(heats[part_id][-1].happened_at), shop_zone, now)}, {words}"
+        found[part_id] = replace(air, known=replace(air.known, profile=profile), words=words)
+    return found
+
+
+def heated_to(uow: UnitOfWork, surface_id: str) -> float:
+    """When a part's last post-cure is over [min], from a room of 20 °C; 0 without one."""
+    mine = [h for h in heatings(uow) if h.surface_id == surface_id]
+    if not mine:
+        return 0.0
+    legs = [Leg(**leg) for leg in mine[-1].legs]
+    return float(programme(minute_of(mine[-1].happened_at), 20.0, legs).minutes[-1])
+
+
+def move_part(uow: UnitOfWork, surface_id: str, key: str, zone_id: str, now: datetime) -> None:
+    """Move a part to another zone; its cure goes on at that zone's temperature."""
+    surface = uow.get(Surface, surface_id)
+    if uow.session.get(PartPlace, key) is None:
+        zone = uow.get(Zone, zone_id)
+        if place_of(uow, surface_id) == zone.id:
+            raise Refused("zone_id", f"{surface.name} is in the {zone.name.lower()} already")
+        uow.add(PartPlace(id=key, surface_id=surface.id, zone_id=zone.id, happened_at=now, recorded_at=now))
+        uow.changed("climate", surface.id)
+
+
+def read_part(uow: UnitOfWork, surface_id: str, key: str, typed: Typed, now: datetime) -> None:
+    """Keep an infrared reading of a part; it wins over the air's."""
+    surface = uow.get(Surface, surface_id)
+    if uow.session.get(PartTemperature, key) is None:
+        celsius = between(
+            "temp", typed.read("temperature", "temp"), -30, 200, unit="°C", name="the part's own temperature"
+        )
+        row = PartTemperature(
+            id=key, surface_id=surface.id, temp_c=celsius, source="typed", happened_at=now, recorded_at=now
+        )
+        uow.add(row)
+        uow.changed("climate", surface.id)
+
+
+def record_part(uow: UnitOfWork, surface_id: str, readings: list[tuple[float, float]], now: datetime) -> None:
+    """Keep what a probe on a part logged."""
+    for minute, celsius in readings:
+        key = f"{surface_id[:18]}@{round(minute)}"
+        if uow.session.get(PartTemperature, key) is None:
+            at = moment_of(minute)
+            row = PartTemperature(
+                id=key, surface_id=surface_id, temp_c=celsius, source="probe", happened_at=at, recorded_at=now
+            )
+            uow.session.add(row)
+    if readings:
+        uow.changed("climate", surface_id)

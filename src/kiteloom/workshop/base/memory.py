@@ -1,0 +1,16 @@
+"""What all who ask in one minute between two changes are told alike."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable
+from typing import TypeVar
+
+from kiteloom.store.unit_of_work import UnitOfWork
+
+T = TypeVar("T")
+
+
+def remembered(uow: UnitOfWork, now: float, name: str, make: Callable[[], T]) -> T:
+    """Something that is the same for all who ask in one minute between two changes: made once for them."""
+    return uow.memory.made((uow.last_change(), math.floor(now)), name, make)

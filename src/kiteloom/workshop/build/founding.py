@@ -1,0 +1,182 @@
+"""Setting up: projects, forms, designs, surfaces, data sheets, lots and people."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, datetime
+from typing import Any
+from uuid import NAMESPACE_URL, uuid5
+
+from kiteloom.core.air.building import ZoneModel
+from kiteloom.core.build.recipes import sandwich_skin
+from kiteloom.core.stores.form import cleaned
+from kiteloom.store.models import (
+    Assembly,
+    CrewMember,
+    DataSheet,
+    Design,
+    Form,
+    Lot,
+    Project,
+    Shop,
+    Station,
+    Surface,
+    Zone,
+)
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.build.parts import part
+from kiteloom.workshop.laminate.plies import stack_of
+from kiteloom.workshop.need.losses import losses_of
+from kiteloom.workshop.shape.forms import panel_of
+from kiteloom.workshop.stores.sheets import resin_of
+
+
+def stable_id(*names: str) -> str:
+    """An id that is the same each time for the same names."""
+    return str(uuid5(NAMESPACE_URL, "kiteloom:" + "/".join(names)))
+
+
+@dataclass(frozen=True)
+class Founding:
+    """Adds what a shop starts with, at one moment."""
+
+    uow: UnitOfWork
+    now: datetime
+
+    def shop(self, name: str, zone: str, hours: list[dict[str, int]]) -> Shop:
+        """Name the shop and say when it works."""
+        shop = the_shop(self.uow)
+        shop.name, shop.zone, shop.hours, shop.updated_at = name, zone, list(hours), self.now
+        return shop
+
+    def data_sheet(self, kind: str, name: str, says: dict[str, Any]) -> str:
+        """Keep what a maker says of a product, once the core can read it."""
+        kept, problems = cleaned(kind, name, says)
+        if problems:
+            raise problems[0]
+        key = stable_id("sheet", name)
+        self.uow.add(DataSheet(id=key, kind=kind, name=name, says=kept, updated_at=self.now))
+        return key
+
+    def lot(
+        self,
+        sheet_id: str,
+        number: str,
+        received: date,
+        expires: date | None,
+        grams: float | None = None,
+        part: str = "both",
+    ) -> str:
+        """Receive a lot."""
+        key = stable_id("lot", sheet_id, number)
+        self.uow.add(
+            Lot(
+                id=key,
+                data_sheet_id=sheet_id,
+                lot_number=number,
+                received_on=received,
+                expires_on=expires,
+                received_g=grams,
+                part=part,
+            )
+        )
+        return key
+
+    def crew_member(self, name: str, *skills: str, hours: list[dict[str, int]] | None = None) -> str:
+        """Welcome somebody, with hours of their own where they are not the shop's."""
+        key = stable_id("crew", name)
+        self.uow.add(CrewMember(id=key, name=name, skills=list(skills), hours=hours or [], updated_at=self.now))
+        return key
+
+    def station(self, key: str, name: str, capacity: int, zone: str | None = None) -> None:
+        """A place or device, by the name the recipes call it, and the zone whose air it has."""
+        self.uow.add(Station(id=key, name=name, capacity=capacity, zone_id=zone, updated_at=self.now))
+
+    def zone(self, key: str, name: str, model: ZoneModel, heat: tuple[int, int] = (0, 0)) -> None:
+        """A part of the shop with its own air; its heater runs from one minute of the day to another."""
+        row = self.uow.session.get(Zone, key)
+        if row is None:
+            row = Zone(id=key, rank=len(self.uow.all(Zone)))
+            self.uow.session.add(row)
+        row.name, row.lag_h, row.gain_k, row.heat_c = name, model.lag_h, model.gain_k, model.heat_c
+        row.heat_from, row.heat_to, row.updated_at = *heat, self.now
+
+    def assembly(self, project: str, name: str, rank: int) -> str:
+        """An assembly, and its project when that is new."""
+        project_id, key = stable_id("project", project), stable_id("assembly", project, name)
+        if self.uow.session.get(Project, project_id) is None:
+            self.uow.add(Project(id=project_id, name=project))
+        self.uow.add(Assembly(id=key, project_id=project_id, name=name, rank=rank))
+        return key
+
+    def form(self, name: str, planform: dict[str, float], root: dict[str, Any], tip: dict[str, Any]) -> str:
+        """A shape."""
+        key = stable_id("form", name)
+        form = Form(id=key, name=name, root_section=root, tip_section=tip, updated_at=self.now, **planform)
+        panel_of(form)
+        self.uow.add(form)
+        return key
+
+    def design(
+        self,
+        form_id: str,
+        name: str,
+        side: str,
+        resin_id: str,
+        ply_book: dict[str, Any] | None = None,
+        recipe: str = sandwich_skin.NAME,
+        parameters: dict[str, Any] | None = None,
+    ) -> str:
+        """A form's side with its way of building; losses are common practice until the shop says otherwise."""
+        key = stable_id("design", form_id, name)
+        if ply_book is not None:
+            stack_of(self.uow, ply_book)
+        resin_of(self.uow.get(DataSheet, resin_id))
+        design = Design(
+            id=key,
+            form_id=form_id,
+            name=name,
+            side=side,
+            recipe=recipe,
+            resin_sheet_id=resin_id,
+            ply_book=ply_book or {},
+            losses={},
+            parameters=parameters or {},
+            step_edits={},
+            updated_at=self.now,
+        )
+        losses_of(design)
+        self.uow.add(design)
+        return key
+
+    def surface(
+        self,
+        assembly_id: str,
+        design_id: str,
+        hand: str,
+        name: str,
+        rank: int,
+        after: Iterable[tuple[str, str]] = (),
+        thing: str = "",
+    ) -> str:
+        """A physical part; ``after`` are surfaces that a step of it is built from, and that step's key."""
+        key = stable_id("surface", design_id, hand)
+        rows = [{"surface_id": other, "step": step} for other, step in after]
+        self.uow.add(
+            Surface(
+                id=key,
+                assembly_id=assembly_id,
+                design_id=design_id,
+                hand=hand,
+                name=name,
+                rank=rank,
+                after=rows,
+                thing=thing,
+                updated_at=self.now,
+            )
+        )
+        part(self.uow, key)
+        self.uow.changed("surface", key)
+        return key

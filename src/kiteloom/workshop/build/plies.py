@@ -1,0 +1,76 @@
+"""A part's ply book, edited."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any
+
+from kiteloom.core.base.problems import Refused, between, plain
+from kiteloom.core.base.quantities import Typed
+from kiteloom.core.laminate.stack import Ply, Stack, stack_code, true_angle
+from kiteloom.store.models import DataSheet, Design
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.saved import Saved
+from kiteloom.workshop.build.skins import skin
+from kiteloom.workshop.laminate.plies import stack_of
+
+
+@dataclass(frozen=True)
+class PlyEdit:
+    """A ply as typed: a cloth and its angle as seen on this part."""
+
+    cloth_id: str
+    angle: Typed
+
+
+def edit_plies(
+    uow: UnitOfWork,
+    surface_id: str,
+    version: int,
+    plies: Sequence[PlyEdit],
+    core_id: str | None,
+    core_after: int,
+    now: datetime,
+) -> Saved:
+    """Replace the ply book of a surface's design: all of it, or nothing.
+
+    Angles are as seen on this part, so on a right-hand part they are mirrored back.
+    """
+    found = skin(uow, surface_id)
+    design = uow.get_for_edit(Design, found.design.id, version)
+    rows = []
+    for number, ply in enumerate(plies):
+        field = f"plies.{number}.angle"
+        angle = between(field, ply.angle.read("angle", field), -180, 180, unit="°", name="the angle")
+        if uow.get(DataSheet, ply.cloth_id).kind != "cloth":
+            raise Refused(f"plies.{number}.cloth_id", f"“{uow.get(DataSheet, ply.cloth_id).name}” is not a cloth")
+        rows.append({"cloth_id": ply.cloth_id, "angle_deg": true_angle(angle, found.hand)})
+    book: dict[str, Any] = {"plies": rows, "core_id": core_id, "core_after": core_after if core_id else 0}
+    after = stack_of(uow, book)
+    if book != design.ply_book:
+        design.ply_book = book
+        uow.edited(design, _what_changed(found.stack, after), now, "design")
+    return Saved(design.version)
+
+
+def _names(stack: Stack) -> list[str]:
+    def name(ply: Ply) -> str:
+        return f"{ply.cloth.name} at {plain(true_angle(ply.angle_deg, 'left'))}°"
+
+    names = [name(ply) for ply in stack.plies]
+    if stack.core:
+        names.insert(stack.core_after, stack.core.name)
+    return names
+
+
+def _what_changed(before: Stack, after: Stack) -> list[str]:
+    old, new = _names(before), _names(after)
+    gone, came = [n for n in old if old.count(n) > new.count(n)], [n for n in new if new.count(n) > old.count(n)]
+    words = []
+    if gone:
+        words.append(f"took out {', '.join(gone)}")
+    if came:
+        words.append(f"put in {', '.join(came)}")
+    return [f"plies: {' and '.join(words) or 'put in another order'}, now {stack_code(after)}"]

@@ -1,0 +1,108 @@
+"""The clock of every cup that is open."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from sqlalchemy import select
+
+from kiteloom.core.base.calendar import minute_of, moment_of, zone_of
+from kiteloom.core.base.quantities import show
+from kiteloom.core.mix.cups import CupState, state_of_cup
+from kiteloom.core.mix.exotherm import HotMix, working_life
+from kiteloom.core.stores.reading import hot_sheet, resin_sheet
+from kiteloom.store.models import Batch, BatchNote, Surface
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.air.climate import ShopTemperature, shop_temperature
+from kiteloom.workshop.base.memory import remembered
+from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.stores.lots import standing_batches, versions_of
+
+WHY = {
+    "": "",
+    "heat": "A bigger one would get too hot in the hand.",
+    "working life": "A bigger one would go off before it is used up.",
+}
+
+
+@dataclass(frozen=True)
+class OpenCup:
+    """A cup that is open: it still has to stand, can be used, or has gone off."""
+
+    batch_id: str
+    surface_id: str
+    step_key: str
+    product: str
+    state: CupState
+    until: datetime
+    grams: float
+    words: str
+    short: str
+    stood_at: datetime | None
+
+
+def open_cups(uow: UnitOfWork, now: datetime) -> list[OpenCup]:
+    """Every open cup, the soonest first."""
+    return remembered(uow, minute_of(now), "open_cups", lambda: _open_cups(uow, now))
+
+
+def _open_cups(uow: UnitOfWork, now: datetime) -> list[OpenCup]:
+    recent = [batch for batch in standing_batches(uow) if timedelta() <= now - batch.happened_at < timedelta(days=1)]
+    if not recent:
+        return []
+    emptied = set(uow.session.scalars(select(BatchNote.batch_id).where(BatchNote.kind == "emptied")))
+    recent = [batch for batch in recent if emptied.isdisjoint(versions_of(uow, batch))]
+    if not recent:
+        return []
+    minute = minute_of(now)
+    air = shop_temperature(uow, minute_of(recent[0].happened_at), minute)
+    found = [cup for batch in recent if (cup := _clock(uow, batch, air, minute)) is not None]
+    return sorted(found, key=lambda cup: cup.until)
+
+
+def use_by(batch: Batch, air: ShopTemperature | None) -> float | None:
+    """Until when a cup can be worked with, in the shop as it was and will be [min]; None when its sheet is silent."""
+    hot = hot_sheet(batch.product, batch.says)
+    mixed = minute_of(batch.happened_at)
+    return None if hot is None else mixed + life_of(hot, batch.resin_g + batch.hardener_g, mixed, air)
+
+
+def life_of(hot: HotMix, grams: float, mixed: float, air: ShopTemperature | None) -> float:
+    """Minutes a cup mixed at a time stays workable; it shortens when the shop warms."""
+    if air is None:
+        return working_life(hot, grams, lambda _: hot.pot_life.temp_c)
+    profile = air.profile
+    return working_life(hot, grams, lambda minute: profile.at(mixed + minute))
+
+
+def _clock(uow: UnitOfWork, batch: Batch, air: ShopTemperature | None, minute: float) -> OpenCup | None:
+    # What is out of tolerance is not to be used up.
+    end = None if batch.verdict == "out" else use_by(batch, air)
+    if end is None:
+        return None
+    stands = minute_of(batch.happened_at) + resin_sheet(batch.product, batch.says).induction_min
+    state = state_of_cup(minute, stands, end)
+    if state is None:
+        return None
+    zone = zone_of(the_shop(uow).zone)
+    where = uow.get(Surface, batch.surface_id).name
+    cup = f"{show(batch.resin_g + batch.hardener_g, 'mass', units_of(uow))} of {batch.product}"
+    until = stands if state == "stands" else end
+    words = {
+        "stands": f"{cup}: let it stand",
+        "gone": f"{cup} has gone off: use none of what is left",
+    }.get(state, f"{cup}, for {where}: use it up")
+    short = {"stands": "stands", "gone": "gone off"}.get(state, "use up")
+    return OpenCup(
+        batch.id,
+        batch.surface_id,
+        batch.step_key,
+        batch.product,
+        state,
+        moment_of(until, zone),
+        batch.resin_g + batch.hardener_g,
+        words,
+        f"{batch.product.split()[0]}: {short}",
+        moment_of(stands, zone) if minute_of(batch.happened_at) < stands <= minute else None,
+    )

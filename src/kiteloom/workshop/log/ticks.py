@@ -1,0 +1,63 @@
+"""Ticks of run sheets, also those made while a tablet was not connected."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import select, text
+
+from kiteloom.core.base.problems import Refused
+from kiteloom.store.models import Surface, Tick
+from kiteloom.store.unit_of_work import UnitOfWork
+
+
+def ticks_of(uow: UnitOfWork, surface_id: str, step_key: str) -> dict[str, datetime]:
+    """When each item was ticked last, without those that were unticked after."""
+    query = select(Tick).where(Tick.surface_id == surface_id, Tick.step_key == step_key)
+    found: dict[str, datetime] = {}
+    for row in uow.session.scalars(query.order_by(Tick.happened_at, Tick.recorded_at, text("rowid"))):
+        if row.done:
+            found[row.item] = row.happened_at
+        else:
+            found.pop(row.item, None)
+    return found
+
+
+@dataclass(frozen=True)
+class NoteTick:
+    """That an item was done, or was not. The client makes the id; it may be sent long after."""
+
+    id: str
+    surface_id: str
+    step_key: str
+    item: str
+    done: bool
+    happened_at: datetime | None = None
+
+
+def note_ticks(uow: UnitOfWork, orders: Sequence[NoteTick], now: datetime) -> int:
+    """Keep ticks, also those made while the tablet was not connected; says how many were new."""
+    new = 0
+    for order in orders:
+        if uow.session.get(Tick, order.id) is not None:
+            continue
+        uow.get(Surface, order.surface_id)
+        if not order.item or len(order.item) > 60:
+            raise Refused("item", f"“{order.item[:40]}” is not an item of a run sheet")
+        uow.add(
+            Tick(
+                id=order.id,
+                surface_id=order.surface_id,
+                step_key=order.step_key[:120],
+                item=order.item,
+                done=order.done,
+                # A tablet's clock a little ahead of the shop's is taken as now.
+                happened_at=min(order.happened_at or now, now),
+                recorded_at=now,
+            )
+        )
+        uow.changed("tick", order.id)
+        new += 1
+    return new

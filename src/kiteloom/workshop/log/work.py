@@ -1,0 +1,200 @@
+"""Work on a step: started, paused, finished, taken back. Hours are kept as a side effect."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import Literal, cast
+
+from sqlalchemy import select
+
+from kiteloom.core.base.calendar import last_at, minute_of, moment_of, when, zone_of
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.build.step import Step
+from kiteloom.core.log.facts import Fact, Mixed
+from kiteloom.core.log.work import Kind, Note, fact_of, slower, speaks_against
+from kiteloom.core.plan.input import TURN, Thing
+from kiteloom.core.stores.sheets import cure_from
+from kiteloom.store.models import CrewMember, Work
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.build.parts import Part, part
+from kiteloom.workshop.log.readings import TWIST, keep_twist, twist_words
+from kiteloom.workshop.log.witness import releases, unreleased_before
+from kiteloom.workshop.stores.lots import standing_batches
+
+
+@dataclass(frozen=True)
+class NoteWork:
+    """An order to note work on a step. The client makes the id, so a retry adds nothing.
+
+    ``at`` is a time of day as typed, for what was forgotten: the last time the clock showed it.
+    """
+
+    id: str
+    surface_id: str
+    step_key: str
+    kind: Kind
+    crew: tuple[str, ...] = ()
+    happened_at: datetime | None = None
+    at: str = ""
+    again: bool = False
+    reading: str = ""
+
+
+@dataclass(frozen=True)
+class Noted:
+    """What was noted, in words; ``added`` is False when it was there already."""
+
+    id: str
+    kind: Literal["start", "pause", "finish", "undo"]
+    added: bool
+    words: str
+
+
+def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
+    """Note that a step was started, paused or finished.
+
+    A step that somebody else has finished meanwhile is not finished twice: their note stands.
+    """
+    known = uow.session.get(Work, order.id)
+    if known is not None:
+        return Noted(known.id, cast(Kind, known.kind), False, "This was noted before; nothing was added.")
+    found = part(uow, order.surface_id)
+    step = next((step for step in found.steps if step.key == order.step_key), None)
+    if order.step_key.startswith(TURN):
+        step = turn_step(found.name, order.step_key)
+    if step is None:
+        keys = ", ".join(step.key for step in found.steps)
+        raise Refused("step_key", f"“{order.step_key}” is not a step of {found.name}; it has {keys}")
+    zone = zone_of(the_shop(uow).zone)
+    told = moment_of(last_at(order.at, minute_of(now), zone)) if order.at.strip() else None
+    happened = told or order.happened_at or now
+    if happened > now:
+        raise Refused("happened_at", "the work lies in the future; it can't be later than now")
+    between("happened_at", (now - happened).days, high=366, unit="days", name="the work's age")
+    rows = [row for row in _standing(uow, order.surface_id) if row.step_key == order.step_key]
+    minute = minute_of(happened)
+    fact = fact_of(_notes(rows))
+    if order.kind == "finish" and fact.finished is not None:
+        last = next(row for row in reversed(rows) if row.kind == "finish")
+        at = when(minute_of(last.happened_at), zone, minute_of(now))
+        return Noted(last.id, "finish", False, f"“{step.name}” was finished already, {at}; nothing was added.")
+    against = speaks_against(order.kind, fact, minute, again=order.again)
+    if against is not None:
+        raise Refused("kind", f"“{step.name}” of {found.name}: {against}")
+    waits = unreleased_before(step.of_part(found.id), releases(uow)) if order.kind in ("start", "finish") else []
+    if waits and not fact.pieces and fact.running_since is None:
+        before = next(s.name for s in found.steps if s.of_part(found.id).key == waits[0])
+        raise Refused(
+            "release",
+            f"“{step.name}” waits for a reading: “{before}” is not released. Press the witness, "
+            "and write down how it is",
+        )
+    for member in order.crew:
+        uow.get(CrewMember, member)
+    if step.kind == TWIST and order.kind == "finish":
+        keep_twist(uow, order.id, found.id, step, order.reading, now)
+    uow.add(
+        Work(
+            id=order.id,
+            surface_id=found.id,
+            step_key=step.key,
+            step_name=step.name,
+            kind=order.kind,
+            estimate_min=step.minutes,
+            crew=list(order.crew) or list(fact.people),
+            happened_at=happened,
+            recorded_at=now,
+        )
+    )
+    uow.changed("work", order.id)
+    verb = {"start": "Started", "pause": "Paused", "finish": "Finished"}[order.kind]
+    twist = f" {twist_words(uow, found.id)[0]}" if step.kind == TWIST and order.kind == "finish" else ""
+    return Noted(order.id, order.kind, True, f"{verb} “{step.name}”, {when(minute, zone, minute_of(now))}.{twist}")
+
+
+def turn_step(name: str, key: str) -> Step:
+    """The step a turning's key names."""
+    _, _, rest = key.partition("/")
+    number, _, way = rest.partition("/")
+    if not number.isdigit() or not way or len(way) > 60:
+        raise Refused("step_key", f"“{key}” is not a turning; it reads like {TURN}1/upper side up")
+    turn = Thing(name, name).turn(way, int(number))
+    return replace(turn, key=key)
+
+
+def take_back(uow: UnitOfWork, work_id: str, key: str, now: datetime) -> Noted:
+    """Take a note back: a new row that names it; the old one stays."""
+    if uow.session.get(Work, key) is not None:
+        return Noted(key, "undo", False, "This was taken back before; nothing was added.")
+    row = uow.get(Work, work_id)
+    if row.kind == "undo":
+        raise Refused("id", "this is a note taken back already; note the work again instead")
+    later = [r for r in _standing(uow, row.surface_id) if r.step_key == row.step_key]
+    if row.id not in {r.id for r in later}:
+        raise Refused("id", f"“{row.step_name}”: this note was taken back already")
+    if later[-1].id != row.id:
+        raise Refused("id", f"“{row.step_name}”: something was noted after it; take that back first")
+    uow.add(
+        Work(
+            id=key,
+            undoes_id=row.id,
+            surface_id=row.surface_id,
+            step_key=row.step_key,
+            step_name=row.step_name,
+            kind="undo",
+            estimate_min=row.estimate_min,
+            crew=row.crew,
+            happened_at=row.happened_at,
+            recorded_at=now,
+        )
+    )
+    uow.changed("work", key)
+    return Noted(key, "undo", True, f"Taken back: “{row.step_name}”, {row.kind}.")
+
+
+def _standing(uow: UnitOfWork, surface_id: str | None = None) -> list[Work]:
+    """Notes that count, in order of time: those taken back are left out."""
+    query = select(Work).order_by(Work.happened_at, Work.recorded_at)
+    if surface_id is not None:
+        query = query.where(Work.surface_id == surface_id)
+    rows = list(uow.session.scalars(query))
+    undone = {row.undoes_id for row in rows}
+    return [row for row in rows if row.kind != "undo" and row.id not in undone]
+
+
+def _notes(rows: Iterable[Work]) -> list[Note]:
+    return [Note(cast(Kind, row.kind), minute_of(row.happened_at), tuple(row.crew)) for row in rows]
+
+
+@dataclass(frozen=True)
+class Done:
+    """What was done in the whole shop: facts by step, the last note of each, and grams mixed."""
+
+    facts: dict[str, Fact]
+    last_note: dict[str, str]
+    mixed_g: dict[str, float]
+
+
+def done_so_far(uow: UnitOfWork, parts: Mapping[str, Part]) -> Done:
+    """Read notes and batches of every surface; a batch that was corrected is left out."""
+    notes: dict[str, list[Work]] = defaultdict(list)
+    for row in _standing(uow):
+        notes[f"{row.surface_id}:{row.step_key}"].append(row)
+    mixed: dict[str, Mixed] = {}
+    grams: dict[str, float] = defaultdict(float)
+    stages = {step.key: step.wait_stage for found in parts.values() for step in found.in_shop}
+    for batch in standing_batches(uow):
+        key = f"{batch.surface_id}:{batch.step_key}"
+        cure = cure_from(batch.says)
+        if cure is not None:
+            mix = Mixed(minute_of(batch.happened_at), cure)
+            mixed[key] = mix if key not in mixed else slower(mixed[key], mix, stages.get(key))
+        grams[key] += batch.resin_g + batch.hardener_g
+    keys = {step.key for found in parts.values() for step in found.in_shop}
+    keys |= {key for key in notes if key.partition(":")[2].startswith(TURN)}
+    facts = {key: fact_of(_notes(notes.get(key, [])), mixed.get(key)) for key in keys if key in mixed or key in notes}
+    return Done(facts, {key: rows[-1].id for key, rows in notes.items()}, dict(grams))

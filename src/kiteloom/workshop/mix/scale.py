@@ -1,0 +1,47 @@
+"""The scale on the bench: what it reads, in words a builder can act on."""
+
+from __future__ import annotations
+
+from contextlib import suppress
+from typing import Any, Protocol
+
+from kiteloom.core.base.problems import Refused, between
+
+
+class Scale(Protocol):
+    """A scale: by a serial line, or simulated. Both raise `OSError` when it does not answer."""
+
+    step_g: float
+
+    def read(self) -> tuple[float, bool]:
+        """What it shows [g], and whether it stands still."""
+
+    def tare(self) -> None:
+        """Zero, with what stands on it."""
+
+
+def use_it(scale: Scale | None, order: dict[str, Any]) -> None:
+    """Zero a scale; or, of a simulated one, pour on it, put something on it, pull its plug.
+
+    Raises
+    ------
+    Refused
+        If there is none, or a real one is asked for what only a simulated one can do.
+    """
+    if scale is None:
+        raise Refused("scale", "this shop has no scale that can be read; type what it shows")
+    wanted = {key: value for key, value in order.items() if key in ("pour_g_s", "put_g", "plugged")}
+    if wanted and not hasattr(scale, "pour"):
+        raise Refused(next(iter(wanted)), "this scale is a real one: pour into the cup that stands on it")
+    # What only a simulated scale has is reached without naming its type here.
+    simulated: Any = scale
+    if "plugged" in wanted:
+        simulated.plugged = wanted["plugged"]
+    if "pour_g_s" in wanted:
+        simulated.pour(between("pour_g_s", wanted["pour_g_s"], 0, 200, unit="g/s", name="what runs into the cup"))
+    if "put_g" in wanted:
+        simulated.put_on(between("put_g", wanted["put_g"], -20_000, 20_000, unit="g"))
+    if order.get("tare"):
+        # A scale that does not answer says so in its next reading.
+        with suppress(OSError):
+            scale.tare()

@@ -1,0 +1,167 @@
+"""What a builder must hear of, once: a stage reached, a cure stalled, the dew margin lost, a silent probe."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+from sqlalchemy import select
+
+from kiteloom.core.air.moisture import LEAST_MARGIN_K
+from kiteloom.core.base.calendar import minute_of, moment_of
+from kiteloom.core.base.quantities import show
+from kiteloom.core.plan.alarms import just_reached, standing_still, still_wet
+from kiteloom.store.models import Alert
+from kiteloom.store.unit_of_work import Store, UnitOfWork
+from kiteloom.workshop.air.climate import last_reading, zones
+from kiteloom.workshop.log.open_cups import OpenCup, open_cups
+from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
+
+Kind = Literal["stage", "stalled", "dew", "silent", "cup"]
+
+
+#: A probe is silent when it has said nothing for so long [min].
+SILENT_MIN = 30.0
+
+
+@dataclass(frozen=True)
+class AlertView:
+    """One alert: its words, and where to look."""
+
+    id: int
+    kind: Kind
+    words: str
+    link: str
+    happened_at: datetime
+
+
+def open_alerts(uow: UnitOfWork) -> list[AlertView]:
+    """Alerts not yet silenced, the newest first."""
+    rows = uow.session.scalars(select(Alert).where(Alert.silenced_at.is_(None)).order_by(Alert.id.desc()))
+    return [AlertView(row.id, row.kind, row.words, row.link, row.happened_at) for row in rows]  # type: ignore[arg-type]
+
+
+def silence(uow: UnitOfWork, alert_id: int, now: datetime) -> None:
+    """It was heard; the row stays."""
+    row = uow.get(Alert, alert_id)
+    if row.silenced_at is None:
+        row.silenced_at = now
+        uow.changed("alert", alert_id)
+
+
+@dataclass(frozen=True)
+class _News:
+    kind: Kind
+    about: str
+    link: str
+    words: str
+    at: float
+
+
+def raise_alerts(store: Store, now: datetime) -> int:
+    """Add a row for whatever is news and was not said yet; how many."""
+    with store.reading() as uow:
+        fresh = _unsaid(uow, _news(uow, minute_of(now)))
+    if not fresh:
+        return 0
+    with store.writing() as uow:
+        fresh = _unsaid(uow, fresh)
+        for n in fresh:
+            at = moment_of(n.at)
+            uow.add(Alert(kind=n.kind, about=n.about, link=n.link, words=n.words, happened_at=at, recorded_at=now))
+        if fresh:
+            uow.changed("alert", fresh[-1].about)
+    return len(fresh)
+
+
+def _news(uow: UnitOfWork, minute: float) -> list[_News]:
+    shop = shop_plan(uow, minute)
+    return [*_silent(uow, minute), *_cups(uow, minute), *(_stages(shop) + _stalled(shop) + _dew(shop) if shop else [])]
+
+
+def _unsaid(uow: UnitOfWork, news: list[_News]) -> list[_News]:
+    said = set(uow.session.scalars(select(Alert.about).where(Alert.about.in_([n.about for n in news]))))
+    return [n for n in news if n.about not in said]
+
+
+def _stages(shop: ShopPlan) -> list[_News]:
+    """A stage that somebody waits for, reached a short while ago."""
+    found = []
+    for placed in just_reached(shop.plan, shop.now):
+        where, stage = shop.names[placed.step.part], placed.step.wait_stage
+        words = f"{where}: check for “{stage}” now ({placed.step.name.lower()})."
+        about = f"stage/{placed.step.key}/{round(placed.mixed or placed.end)}/{stage}"
+        found.append(_News("stage", about, f"/cure/{placed.step.part}", words, placed.ready or shop.now))
+    return found
+
+
+def _stalled(shop: ShopPlan) -> list[_News]:
+    """A live cure whose air is below its product's minimum now; once a night."""
+    found, say = [], shop.saying
+    for placed, until in standing_still(shop.plan, shop.now):
+        least = placed.cure.min_c if placed.cure and placed.cure.min_c is not None else 0.0
+        now, needs = (show(c, "temperature", say.units) for c in (shop.air_at(placed).profile.at(shop.now), least))
+        back = f", until about {say.at(until)}" if until is not None else ""
+        words = f"{shop.names[placed.step.part]}: the cure stands still at {now}{back}; it needs {needs}."
+        night = moment_of(shop.now - 12 * 60, say.zone).date()
+        about = f"stalled/{placed.step.key}/{round(placed.mixed or placed.end)}/{night}"
+        found.append(_News("stalled", about, f"/cure/{placed.step.part}", words, shop.now))
+    return found
+
+
+def _dew(shop: ShopPlan) -> list[_News]:
+    """The dew margin lost while something is still wet; once a day."""
+    wet, units = still_wet(shop.plan, shop.now), shop.saying.units
+    margins = [(placed, shop.air_at(placed).margin(shop.now)) for placed in wet]
+    lost = [(placed, margin) for placed, margin in margins if margin is not None and margin < LEAST_MARGIN_K]
+    if not lost:
+        return []
+    placed, margin = lost[0]
+    where = shop.names[placed.step.part]
+    words = (
+        f"{where}: still wet, and it is only {show(margin, 'difference', units)} above the dew point; "
+        f"{show(LEAST_MARGIN_K, 'difference', units)} is wanted."
+    )
+    day = moment_of(shop.now, shop.saying.zone).date()
+    return [_News("dew", f"dew/{placed.step.key}/{day}", f"/cure/{placed.step.part}", words, shop.now)]
+
+
+def _cups(uow: UnitOfWork, minute: float) -> list[_News]:
+    """A cup that is soon to go off, or has: once each."""
+    found = []
+    for cup in open_cups(uow, moment_of(minute)):
+        until = minute_of(cup.until)
+        if cup.state == "soon":
+            words = f"{cup.words} within {max(until - minute, 0):.0f} min."
+        elif cup.state == "gone":
+            words = f"{cup.words}."
+        elif cup.stood_at is not None and minute - minute_of(cup.stood_at) < SILENT_MIN:
+            found.append(_stood(cup, minute))
+            continue
+        else:
+            continue
+        found.append(_News("cup", f"cup/{cup.batch_id}/{cup.state}", f"/mix?batch={cup.batch_id}", words, minute))
+    return found
+
+
+def _stood(cup: OpenCup, minute: float) -> _News:
+    words = f"{cup.product} has stood long enough: use it within {minute_of(cup.until) - minute:.0f} min."
+    return _News("cup", f"cup/{cup.batch_id}/stood", f"/mix?batch={cup.batch_id}", words, minute)
+
+
+def _silent(uow: UnitOfWork, minute: float) -> list[_News]:
+    """A zone whose probe read before and says nothing now."""
+    found = []
+    for zone in zones(uow):
+        last = last_reading(uow, zone.id, "probe")
+        if last is None:
+            continue
+        since = minute_of(last)
+        if minute - since > SILENT_MIN:
+            words = (
+                f"The probe of the {zone.name.lower()} has said nothing for {(minute - since) / 60:.1f} h; "
+                "what is expected counts."
+            )
+            found.append(_News("silent", f"silent/{zone.id}/{last.isoformat()}", "/air", words, minute))
+    return found

@@ -1,0 +1,62 @@
+"""What this shop's own hours say of its estimates."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Mapping
+from dataclasses import replace
+from datetime import datetime
+
+from kiteloom.core.build.step import Step
+from kiteloom.core.log.facts import Fact
+from kiteloom.core.log.learned import Done, Learned, learned
+from kiteloom.store.models import Shop
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.saved import Kept
+from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.build.parts import Part
+
+
+def kind_of(part: Part, step: Step) -> str:
+    """What sort of work a step is: of its recipe, whichever side, stage or coat it is of."""
+    return f"{part.recipe}: {step.kind or re.sub(r'-?[0-9]+', '', step.local)}"
+
+
+def what_was_learned(parts: Mapping[str, Part], facts: Mapping[str, Fact]) -> dict[str, Learned]:
+    """The factor of each kind of which three were finished, against what its recipe assumes."""
+    done = []
+    for part in parts.values():
+        for step in part.recipe_steps:
+            fact = facts.get(f"{part.id}:{step.key}")
+            if fact is not None and fact.finished is not None and fact.worked_min:
+                done.append(Done(kind_of(part, step), step.minutes, fact.worked_min))
+    return learned(done)
+
+
+def as_learned(part: Part, step: Step, known: Mapping[str, Learned]) -> Step:
+    """A step with its assumed minutes as this shop takes them; what the shop typed itself stays."""
+    if step.own or step.estimate is None or (factor := known.get(kind_of(part, step))) is None:
+        return step
+    return replace(step, minutes=step.minutes * factor.factor)
+
+
+def learned_words(part: Part, step: Step, known: Mapping[str, Learned], *, used: bool) -> str:
+    """How long its kind takes here, against the estimate; ``""`` before there are three."""
+    factor = known.get(kind_of(part, step))
+    if factor is None or step.own:
+        return ""
+    used_words = "planned with" if used and step.estimate is not None else "not planned with"
+    return f"Here it took {factor.factor:.2f} times the estimate, the middle of {factor.count} done; {used_words}."
+
+
+def use_learned(uow: UnitOfWork, version: int, *, use: bool, now: datetime) -> Kept:
+    """Plan with what was learned, or with the recipes' own estimates."""
+    shop = uow.get_for_edit(Shop, 1, version)
+    shop.planning = {**shop.planning, "use_learned": use}
+    uow.edited(shop, ["estimates as learned here" if use else "estimates as the recipes assume"], now, "plan")
+    return Kept("1")
+
+
+def learned_is_used(uow: UnitOfWork) -> bool:
+    """Whether the plan goes by what was learned."""
+    return bool(the_shop(uow).planning.get("use_learned"))

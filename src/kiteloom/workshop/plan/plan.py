@@ -1,0 +1,191 @@
+"""The whole shop's plan: every surface's steps placed over what was done. Not stored: it follows from the facts."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.base.calendar import moment_of, zone_of
+from kiteloom.core.base.quantities import UnitSystem
+from kiteloom.core.build.step import GRID_MIN, Step
+from kiteloom.core.cure.witness import AGAIN_MIN, Release
+from kiteloom.core.log.facts import Fact
+from kiteloom.core.log.learned import Learned
+from kiteloom.core.plan.input import Job, Member, Station
+from kiteloom.core.plan.place import place
+from kiteloom.core.plan.placed import Placed, Plan
+from kiteloom.store.models import CrewMember
+from kiteloom.store.models import Station as StationRow
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.air.climate import MAIN, ShopTemperature, damp_of, shop_temperature
+from kiteloom.workshop.air.parts import part_airs
+from kiteloom.workshop.base.memory import remembered
+from kiteloom.workshop.base.saying import Saying
+from kiteloom.workshop.base.shop import the_shop, units_of, working_hours
+from kiteloom.workshop.build.parts import Part, parts, steps_in_shop
+from kiteloom.workshop.log.witness import releases, unreleased_before
+from kiteloom.workshop.log.work import Done, done_so_far
+from kiteloom.workshop.plan.learning import as_learned, learned_is_used, what_was_learned
+from kiteloom.workshop.plan.people import members, stations_of
+from kiteloom.workshop.plan.turnings import things_of
+from kiteloom.workshop.plan.wanted import not_before, pins
+
+
+@dataclass(frozen=True, eq=False)
+class ShopPlan:
+    """A plan and all it was made from. ``names`` are those of surfaces, people and stations by id."""
+
+    now: float
+    job: Job
+    plan: Plan
+    parts: dict[str, Part]
+    done: Done
+    air: ShopTemperature
+    names: dict[str, str]
+    saying: Saying
+    releases: Mapping[str, Release]
+    airs: Mapping[str, ShopTemperature]
+    """The airs by the names the plan has for them: parts that have their own, zones that stations are in."""
+    awaited: Mapping[str, str]
+    """What steps wait for, by key."""
+    learned: Mapping[str, Learned]
+    """How long kinds of work take here; planned with when ``uses_learned``."""
+    uses_learned: bool
+
+    def left_g(self, key: str) -> float:
+        """Resin of a step still to mix [g]; 0 where none is computed, and once the step was said to be finished."""
+        fact = self.fact(key)
+        if fact is not None and fact.finished is not None:
+            return 0.0
+        surface, _, local = key.partition(":")
+        part = self.parts.get(surface)
+        need = part.needs.get(local) if part else None
+        return max(need.total_g - self.done.mixed_g.get(key, 0.0), 0.0) if need else 0.0
+
+    def air_of(self, name: str) -> ShopTemperature:
+        """An air by name: of a part that was moved or read, of a zone with stations, else the shop's."""
+        return self.airs.get(name, self.air)
+
+    def air_at(self, placed: Placed) -> ShopTemperature:
+        """The temperature a placed step has: of the zone its station is in, else of its part."""
+        return self.air_of(placed.air)
+
+    def unreleased(self, step: Step) -> list[str]:
+        """The steps before one that no reading has released."""
+        return unreleased_before(step, self.releases)
+
+    def fact(self, key: str) -> Fact | None:
+        """What was done of a step."""
+        return self.done.facts.get(key)
+
+
+def shop_plan(uow: UnitOfWork, now: float) -> ShopPlan | None:
+    """The plan as it stands; None while no temperature was ever given."""
+    return remembered(uow, now, "plan", lambda: _made(uow, now))
+
+
+def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
+    found = {part.id: part for part in parts(uow)}
+    done = done_so_far(uow, found)
+    air = shop_temperature(uow, since(done, now), now)
+    if air is None:
+        return None
+    shop = the_shop(uow)
+    units: UnitSystem = units_of(uow)
+    rows, crew = stations_of(uow), members(uow)
+    there, named = {row.id for row in rows}, frozenset[str]().union(*(member.skills for member in crew))
+    released = releases(uow)
+    awaited = not_before(uow, moment_of(now))
+    known = what_was_learned(found, done.facts)
+    used = known if learned_is_used(uow) else {}
+    steps = tuple(
+        as_learned(
+            found[step.part],
+            _when_it_came(_when_read_again(_as_furnished(step, there, named), released), awaited),
+            used,
+        )
+        for step in steps_in_shop(found.values())
+    )
+    zones = {row.zone_id: theirs for row in rows if row.zone_id and (theirs := _air_of_zone(uow, row, done, now))}
+    own = part_airs(uow, since(done, now), now, air)
+    airs = {**zones, **own}
+    job = Job(
+        steps,
+        math.ceil(now / GRID_MIN) * GRID_MIN,
+        working_hours(shop),
+        air.profile,
+        crew,
+        tuple(Station(row.id, row.capacity, row.zone_id if row.zone_id in zones else "", row.name) for row in rows),
+        done.facts,
+        {part_id: theirs.profile for part_id, theirs in own.items()},
+        {zone_id: theirs.profile for zone_id, theirs in zones.items()},
+        {name: damp for name, theirs in {"": air, **airs}.items() if (damp := damp_of(theirs, now))},
+        things_of(found, steps, done),
+        pins(uow, now),
+        overnight=True,
+    )
+    if not crew:
+        # A shop that has named nobody yet is taken to be as many as its steps ask for.
+        most = max((step.people for step in steps), default=1)
+        job = replace(job, crew=tuple(Member(f"person {n + 1}") for n in range(most)))
+    names = {part.id: part.name for part in found.values()} | {row.id: row.name for row in rows}
+    names |= {row.id: row.name for row in uow.all(CrewMember)} | {thing.id: thing.name for thing in job.things}
+    return ShopPlan(
+        now,
+        job,
+        place(job),
+        found,
+        done,
+        air,
+        names,
+        Saying(zone_of(shop.zone), now, units),
+        released,
+        airs,
+        {key: what for key, (_, what) in awaited.items()},
+        known,
+        bool(used),
+    )
+
+
+def _air_of_zone(uow: UnitOfWork, row: StationRow, done: Done, now: float) -> ShopTemperature | None:
+    """The air of the zone a station is in; None where nobody ever gave it: it is then taken to be the shop's."""
+    return shop_temperature(uow, since(done, now), now, row.zone_id or MAIN)
+
+
+def since(done: Done, now: float) -> float:
+    """From when temperature matters: the first mix that may still be curing, at most 60 days back."""
+    mixed = [fact.mixed.at for fact in done.facts.values() if fact.mixed] + [
+        fact.finished for fact in done.facts.values() if fact.finished is not None
+    ]
+    return max(min([now, *mixed]), now - 60 * 1440)
+
+
+def what_if(shop: ShopPlan, profile: Profile | None = None, held: Mapping[str, float] | None = None) -> ShopPlan:
+    """The same shop with another temperature, or with steps that may not start before a time."""
+    wanted = held or {}
+    steps = tuple(replace(s, not_before=wanted[s.key]) if s.key in wanted else s for s in shop.job.steps)
+    job = replace(shop.job, steps=steps, profile=profile or shop.job.profile)
+    air = replace(shop.air, known=replace(shop.air.known, profile=job.profile))
+    return replace(shop, job=job, plan=place(job), air=air)
+
+
+def _as_furnished(step: Step, there: set[str], named: frozenset[str]) -> Step:
+    """A shop that has not set a station up is not held by it, nor by skills where nobody's were ever said."""
+    stations = tuple(name for name in step.stations if name in there)
+    return replace(step, stations=stations, skills=step.skills if named else ())
+
+
+def _when_it_came(step: Step, awaited: Mapping[str, tuple[float, str]]) -> Step:
+    """What waits for something does not go before it comes."""
+    if step.key not in awaited:
+        return step
+    return replace(step, not_before=max(awaited[step.key][0], step.not_before or 0.0))
+
+
+def _when_read_again(step: Step, released: Mapping[str, Release]) -> Step:
+    """What waits for a witness that was found soft is not tried before it is read again."""
+    soft = [released[key].soft_at for key in unreleased_before(step, released)]
+    again = [at + AGAIN_MIN for at in soft if at is not None]
+    return replace(step, not_before=max([*again, step.not_before or 0.0])) if again else step

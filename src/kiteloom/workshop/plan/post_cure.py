@@ -1,0 +1,122 @@
+"""A post-cure kept, or called off."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import select
+
+from kiteloom.core.base.calendar import minute_of
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.base.quantities import Typed, show
+from kiteloom.core.cure.post_cure import Leg, PostCure, post_cure
+from kiteloom.core.plan.placed import Placed
+from kiteloom.store.models import Heating
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.air.climate import need_temperature
+from kiteloom.workshop.air.parts import heatings
+from kiteloom.workshop.build.glass import glass_of
+from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
+
+
+@dataclass(frozen=True)
+class TypedLeg:
+    """A ramp and a hold, as typed."""
+
+    to: Typed
+    ramp: Typed
+    hold: Typed
+
+
+@dataclass(frozen=True)
+class PostCureOrder:
+    """A post-cure as typed: of which cure, from when, how hot the part gets in service."""
+
+    surface_id: str
+    step_key: str
+    legs: tuple[TypedLeg, ...]
+    service: Typed | None = None
+    start: datetime | None = None
+
+
+@dataclass(frozen=True)
+class HeatingView:
+    """A post-cure that was kept."""
+
+    id: str
+    sentence: str
+
+
+def keep_post_cure(uow: UnitOfWork, key: str, order: PostCureOrder, now: datetime) -> HeatingView:
+    """Keep a post-cure: from its start on the part has its temperatures."""
+    shop, _, legs, start, found = tried(uow, order, now)
+    if uow.session.get(Heating, key) is None:
+        for other in heatings(uow):
+            begins = minute_of(other.happened_at)
+            if (
+                other.surface_id == order.surface_id
+                and begins < found.end
+                and start < begins + 14 * 1440
+                and begins > shop.now
+            ):
+                raise Refused("start", f"a post-cure of this part begins {shop.saying.at(begins)}; call that off first")
+        rows = [{"to_c": leg.to_c, "ramp_k_h": leg.ramp_k_h, "hold_h": leg.hold_h} for leg in legs]
+        at = shop.saying.moment(start)
+        uow.add(Heating(id=key, surface_id=order.surface_id, legs=rows, happened_at=at, recorded_at=now))
+        uow.changed("climate", order.surface_id)
+    return HeatingView(key, what_it_did(shop, found))
+
+
+def call_off(uow: UnitOfWork, heating_id: str, key: str, now: datetime) -> HeatingView:
+    """Call a post-cure off: a new row that names it."""
+    row = uow.get(Heating, heating_id)
+    if uow.session.get(Heating, key) is None:
+        if uow.session.scalar(select(Heating.id).where(Heating.undoes_id == heating_id)) is not None:
+            raise Refused("id", "this post-cure was called off already")
+        uow.add(
+            Heating(
+                id=key,
+                undoes_id=row.id,
+                surface_id=row.surface_id,
+                legs=row.legs,
+                happened_at=row.happened_at,
+                recorded_at=now,
+            )
+        )
+        uow.changed("climate", row.surface_id)
+    return HeatingView(key, "The post-cure is called off.")
+
+
+def tried(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> tuple[ShopPlan, Placed, list[Leg], float, PostCure]:
+    """The plan, the cure it is of, its legs, its start [min], and what it would do."""
+    shop = shop_plan(uow, minute_of(now))
+    if shop is None:
+        raise need_temperature()
+    placed = shop.plan.by_key.get(f"{order.surface_id}:{order.step_key}")
+    if placed is None or placed.cure is None or placed.mixed is None:
+        raise Refused("step_key", f"“{order.step_key}” has no cure in the plan of this surface")
+    glass = glass_of(uow, shop.parts[order.surface_id])
+    if glass is None:
+        raise Refused("surface_id", f"the sheet of {shop.parts[order.surface_id].product} gives no glass transition")
+    start = minute_of(order.start) if order.start else max(shop.now, placed.mixed)
+    between("start", (start - shop.now) / 1440, -30, 60, unit="days", name="the start, from now,")
+    if start < placed.mixed:
+        raise Refused("start", f"it would begin before the mix, {shop.saying.at(placed.mixed)}")
+    legs = [_leg(leg) for leg in order.legs]
+    profile = shop.air_of(order.surface_id).profile
+    return shop, placed, legs, start, post_cure(placed.cure, glass, placed.mixed, profile, start, legs)
+
+
+def _leg(leg: TypedLeg) -> Leg:
+    return Leg(
+        leg.to.read("temperature", "to"),
+        leg.ramp.read("temperature difference", "ramp"),
+        leg.hold.read("time", "hold") / 60,
+    )
+
+
+def what_it_did(shop: ShopPlan, found: PostCure) -> str:
+    """What a post-cure does to the glass transition, in a sentence."""
+    before, after = (show(c, "temperature", shop.saying.units) for c in (found.before_c, found.after_c))
+    return f"Its glass transition goes from {before} to {after}, done {shop.saying.at(found.end)}."

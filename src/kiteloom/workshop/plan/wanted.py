@@ -1,0 +1,208 @@
+"""What is wanted when: pins and frozen days, and the deliveries steps wait for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from kiteloom.core.base.calendar import local_midnight, minute_of, moment_of, zone_of
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.plan.input import Pin as Wanted
+from kiteloom.store.models import CrewMember, Delivery, Pin, Shop
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.saved import Kept
+from kiteloom.workshop.base.shop import the_shop, working_hours
+from kiteloom.workshop.build.parts import part
+from kiteloom.workshop.plan.kept import accepted
+
+#: So many days ahead may be frozen.
+MOST_FROZEN = 28
+
+
+def pins(uow: UnitOfWork, now: float) -> dict[str, Wanted]:
+    """The pins that stand, by step; within the frozen days every step of the accepted plan is pinned."""
+    found: dict[str, Wanted] = {}
+    until = frozen_until(uow, now)
+    kept = accepted(uow) if until is not None else None
+    if kept is not None and until is not None:
+        for row in kept.rows:
+            if now <= row["start"] < until and row["state"] == "to do":
+                found[row["key"]] = Wanted(row["start"], tuple(row["people"]))
+    for pin in uow.all(Pin, Pin.happened_at, Pin.recorded_at):
+        key = f"{pin.surface_id}:{pin.step_key}"
+        if pin.start is None:
+            found.pop(key, None)
+        else:
+            found[key] = Wanted(minute_of(pin.start), tuple(pin.crew))
+    return found
+
+
+def frozen_days(uow: UnitOfWork) -> int:
+    """How many days after today are kept as the accepted plan has them."""
+    return int(the_shop(uow).planning.get("freeze_days", 0))
+
+
+def frozen_until(uow: UnitOfWork, now: float) -> float | None:
+    """The midnight that ends the frozen days [min]; None when none are."""
+    zone, days = zone_of(the_shop(uow).zone), frozen_days(uow)
+    # Noon of the last of them, and on to its end: a day on which the clocks change is longer or shorter.
+    noon = local_midnight(now, zone) + (days + 0.5) * 1440
+    return local_midnight(noon + 1440, zone) if days else None
+
+
+@dataclass(frozen=True)
+class PinStep:
+    """An order to pin a step to a time, by somebody perhaps; without a time the pin is taken out."""
+
+    id: str
+    surface_id: str
+    step_key: str
+    start: datetime | None
+    crew: tuple[str, ...] = ()
+
+
+def pin_step(uow: UnitOfWork, order: PinStep, now: datetime) -> Kept:
+    """Pin a step, or take its pin out; the plan goes round it at once."""
+    if uow.session.get(Pin, order.id) is not None:
+        return Kept(order.id)
+    found = part(uow, order.surface_id)
+    if order.step_key not in {step.key for step in found.steps}:
+        raise Refused("step_key", f"“{order.step_key}” is not a step of {found.name}")
+    if order.start is not None:
+        days = (order.start - now).total_seconds() / 86400
+        between("start", days, -1, 730, unit="days", name="the pin, from now,")
+    for person in order.crew:
+        uow.get(CrewMember, person)
+    uow.add(
+        Pin(
+            id=order.id,
+            surface_id=found.id,
+            step_key=order.step_key,
+            start=order.start,
+            crew=list(order.crew),
+            happened_at=now,
+            recorded_at=now,
+        )
+    )
+    uow.changed("plan", order.id)
+    return Kept(order.id)
+
+
+def freeze(uow: UnitOfWork, version: int, days: int, now: datetime) -> Kept:
+    """Keep the coming days of the accepted plan as they are."""
+    shop = uow.get_for_edit(Shop, 1, version)
+    between("days", days, 0, MOST_FROZEN, unit="days", name="the frozen days")
+    if days and accepted(uow) is None:
+        raise Refused("days", "no plan was accepted yet; accept one, then its coming days can be frozen")
+    shop.planning = {**shop.planning, "freeze_days": days}
+    uow.edited(shop, [f"the next {days} days are frozen" if days else "no days are frozen"], now, "plan")
+    return Kept("1")
+
+
+@dataclass(frozen=True)
+class DeliveryView:
+    """What a step waits for."""
+
+    id: str
+    surface_id: str
+    step_key: str
+    what: str
+    expected_on: date
+    arrived_at: datetime | None
+    overdue: bool
+    version: int
+
+
+def deliveries(uow: UnitOfWork, now: datetime) -> list[DeliveryView]:
+    """Everything steps wait for, and what came."""
+    zone = zone_of(the_shop(uow).zone)
+    today = moment_of(minute_of(now), zone).date()
+    return [
+        DeliveryView(
+            row.id,
+            row.surface_id,
+            row.step_key,
+            row.what,
+            row.expected_on,
+            row.arrived_at,
+            row.arrived_at is None and row.expected_on < today,
+            row.version,
+        )
+        for row in uow.all(Delivery, Delivery.expected_on)
+        if row.hidden_at is None
+    ]
+
+
+def not_before(uow: UnitOfWork, now: datetime) -> dict[str, tuple[float, str]]:
+    """From when steps may go that wait for something, and for what; what is overdue comes tomorrow at the soonest."""
+    zone, hours = zone_of(the_shop(uow).zone), working_hours(the_shop(uow))
+    found: dict[str, tuple[float, str]] = {}
+    for view in deliveries(uow, now):
+        if view.arrived_at is not None:
+            continue
+        tomorrow = moment_of(minute_of(now), zone).date() + timedelta(days=1)
+        day = max(view.expected_on, tomorrow) if view.overdue else view.expected_on
+        midnight = minute_of(datetime.combine(day, datetime.min.time(), tzinfo=zone))
+        # It is there when the shop opens: nobody takes it in before.
+        start = next((opens for opens, _ in hours.intervals(midnight, midnight + 14 * 1440)), midnight)
+        key = f"{view.surface_id}:{view.step_key}"
+        found[key] = max(found.get(key, (0.0, "")), (start, view.what))
+    return found
+
+
+@dataclass(frozen=True)
+class ExpectDelivery:
+    """What a step waits for, and when it is expected; ``version`` 0 is a new one."""
+
+    id: str
+    version: int
+    surface_id: str
+    step_key: str
+    what: str
+    expected_on: date
+
+
+def expect(uow: UnitOfWork, order: ExpectDelivery, now: datetime) -> Kept:
+    """Say what a step waits for, or change it."""
+    found = part(uow, order.surface_id)
+    if order.step_key not in {step.key for step in found.steps}:
+        raise Refused("step_key", f"“{order.step_key}” is not a step of {found.name}")
+    if not order.what.strip():
+        raise Refused("what", "it does not say what is awaited; name it, like “M5 rod ends”")
+    between(
+        "expected_on", (order.expected_on - now.date()).days, -366, 730, unit="days", name="the delivery, from today,"
+    )
+    if order.version == 0:
+        if uow.session.get(Delivery, order.id) is None:
+            uow.add(
+                Delivery(
+                    id=order.id,
+                    surface_id=found.id,
+                    step_key=order.step_key,
+                    what=order.what.strip()[:120],
+                    expected_on=order.expected_on,
+                    updated_at=now,
+                )
+            )
+            uow.changed("plan", order.id)
+        return Kept(order.id)
+    row = uow.get_for_edit(Delivery, order.id, order.version)
+    row.what, row.expected_on = order.what.strip()[:120], order.expected_on
+    uow.edited(row, [f"{row.what} expected {row.expected_on}"], now, "plan")
+    return Kept(row.id)
+
+
+def arrive(uow: UnitOfWork, key: str, version: int, *, arrived: bool, now: datetime) -> Kept:
+    """It came; or it did not after all."""
+    row = uow.get_for_edit(Delivery, key, version)
+    row.arrived_at = now if arrived else None
+    uow.edited(row, [f"{row.what}: {'arrived' if arrived else 'still awaited'}"], now, "plan")
+    return Kept(row.id)
+
+
+def forget(uow: UnitOfWork, key: str, version: int, now: datetime) -> Kept:
+    """The step does not wait for it any more."""
+    row = uow.get_for_edit(Delivery, key, version)
+    row.hidden_at = now
+    uow.edited(row, [f"{row.what} is not awaited any more"], now, "plan")
+    return Kept(row.id)

@@ -1,0 +1,132 @@
+"""Lots: received, opened, counted, found bad; what is left of each follows from the batches made of it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+
+from sqlalchemy import select
+
+from kiteloom.core.base.calendar import zone_of
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.base.quantities import Typed
+from kiteloom.store.models import Batch, DataSheet, Lot, LotNote
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.shop import the_shop
+
+PARTS = ("both", "resin", "hardener")
+
+
+def standing_batches(uow: UnitOfWork) -> list[Batch]:
+    """Every batch that counts, oldest first: corrected ones are left out."""
+    rows = list(uow.session.scalars(select(Batch).order_by(Batch.happened_at, Batch.recorded_at)))
+    corrected = {batch.corrects_id for batch in rows}
+    return [batch for batch in rows if batch.id not in corrected]
+
+
+def versions_of(uow: UnitOfWork, batch: Batch) -> list[str]:
+    """A batch's id and those it corrects: what was noted of any of them is true of the one cup they all are."""
+    ids = [batch.id]
+    while batch.corrects_id is not None:
+        batch = uow.get(Batch, batch.corrects_id)
+        ids.append(batch.id)
+    return ids
+
+
+def made_of(uow: UnitOfWork, lot: Lot) -> list[tuple[Batch, float]]:
+    """Batches made of a lot, and grams of it in each."""
+    found = []
+    for batch in standing_batches(uow):
+        if lot.id not in (batch.lot_id, batch.hardener_lot_id):
+            continue
+        grams = batch.resin_g if batch.lot_id == lot.id else 0.0
+        grams += (
+            batch.hardener_g
+            if lot.id == batch.hardener_lot_id or (batch.lot_id == lot.id and lot.part == "both")
+            else 0
+        )
+        found.append((batch, grams))
+    return found
+
+
+@dataclass(frozen=True)
+class ReceiveLot:
+    """A lot as typed."""
+
+    id: str
+    sheet_id: str
+    lot_number: str
+    part: str
+    received_on: date
+    expires_on: date | None
+    amount: Typed | None
+
+
+def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
+    """Put a lot on the shelf; the same id again adds nothing."""
+    sheet = uow.get(DataSheet, order.sheet_id)
+    known = uow.session.get(Lot, order.id)
+    if known is not None:
+        return
+    number = order.lot_number.strip()
+    if not number:
+        raise Refused("lot_number", "the lot has no number; it stands on the label, often beside the date")
+    if order.part not in PARTS:
+        raise Refused("part", f"“{order.part[:40]}” is not a part; a lot is of {', '.join(PARTS)}")
+    same = select(Lot).where(Lot.data_sheet_id == sheet.id, Lot.lot_number == number, Lot.part == order.part)
+    if uow.session.scalar(same) is not None:
+        raise Refused("lot_number", f"lot {number} of {sheet.name} is on the shelf already; count that one instead")
+    today = now.astimezone(zone_of(the_shop(uow).zone)).date()
+    if order.received_on > today:
+        raise Refused("received_on", f"{order.received_on} lies in the future; it can't be later than {today}")
+    if order.expires_on is not None and order.expires_on < order.received_on:
+        raise Refused("expires_on", f"it expires on {order.expires_on}, before it came on {order.received_on}")
+    grams = None
+    if order.amount is not None and order.amount.text.strip():
+        grams = between("amount", order.amount.read("mass", "amount"), 0, 1e7, unit="g", open_low=True, name="the lot")
+    lot = Lot(
+        id=order.id,
+        data_sheet_id=sheet.id,
+        lot_number=number[:60],
+        part=order.part,
+        received_on=order.received_on,
+        expires_on=order.expires_on,
+        received_g=grams,
+    )
+    uow.add(lot)
+    uow.changed("lot", lot.id)
+
+
+def note_lot(uow: UnitOfWork, lot_id: str, key: str, kind: str, amount: Typed | None, note: str, now: datetime) -> None:
+    """Note that a lot was opened, counted, found bad, or cleared again."""
+    lot = uow.get(Lot, lot_id)
+    if uow.session.get(LotNote, key) is None:
+        grams = None
+        if kind not in ("opened", "bad", "cleared", "counted"):
+            raise Refused("kind", f"“{kind[:40]}” is not a note on a lot; they are opened, counted, bad, cleared")
+        if kind == "counted":
+            if amount is None:
+                raise Refused("amount", "nothing was typed; say how much is left, like 1.2 kg")
+            grams = between("amount", amount.read("mass", "amount"), 0, 1e7, unit="g", name="what is left")
+        if kind in ("bad", "cleared") and not note.strip():
+            raise Refused("note", "the note is empty; say in a few words why")
+        uow.add(
+            LotNote(
+                id=key, lot_id=lot.id, kind=kind, grams=grams, note=note.strip()[:500], happened_at=now, recorded_at=now
+            )
+        )
+        uow.changed("lot", lot.id)
+
+
+def mixed_lately(uow: UnitOfWork, now: datetime) -> dict[str, Batch]:
+    """The last batch of each product that was mixed in the last day, by its sheet."""
+    return {
+        batch.data_sheet_id: batch
+        for batch in standing_batches(uow)
+        if timedelta() <= now - batch.happened_at < timedelta(days=1)
+    }
+
+
+def sheets_at_hand(uow: UnitOfWork, now: datetime) -> list[DataSheet]:
+    """The sheets of what was mixed in the last day: on the bench, whatever the shelf says."""
+    return [uow.get(DataSheet, key) for key in mixed_lately(uow, now)]

@@ -1,0 +1,57 @@
+"""What can be mixed, and what a stroke of each pump weighs."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlalchemy import select
+
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.quantities import Typed
+from kiteloom.core.mix.pumps import per_stroke
+from kiteloom.core.stores.fields import MIXED
+from kiteloom.store.models import DataSheet, Pump
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.stores.sheets import resin_of
+from kiteloom.workshop.stores.shelf import on_shelf
+
+
+def pumps(uow: UnitOfWork, sheet_id: str) -> dict[str, float]:
+    """Grams of one stroke of each of a product's pumps, by the last weighing."""
+    rows = uow.session.scalars(select(Pump).where(Pump.data_sheet_id == sheet_id).order_by(Pump.happened_at))
+    return {row.part: row.grams / row.strokes for row in rows}
+
+
+def weigh_pump(uow: UnitOfWork, sheet_id: str, key: str, part: str, strokes: int, typed: Typed, now: datetime) -> None:
+    """Keep what several strokes of a pump weighed together."""
+    sheet = uow.get(DataSheet, sheet_id)
+    if uow.session.get(Pump, key) is None:
+        if part not in ("resin", "hardener"):
+            raise Refused("part", f"“{part[:40]}” is not a part; a pump gives resin or hardener")
+        grams = typed.read("mass", "grams")
+        per_stroke(strokes, grams)
+        uow.add(
+            Pump(
+                id=key,
+                data_sheet_id=sheet.id,
+                part=part,
+                strokes=strokes,
+                grams=grams,
+                happened_at=now,
+                recorded_at=now,
+            )
+        )
+        uow.changed("sheet", sheet.id)
+
+
+def mixable(uow: UnitOfWork) -> list[DataSheet]:
+    """The products on the shelf that can be weighed: their sheets give a ratio."""
+    found = []
+    for sheet in on_shelf(uow):
+        if sheet.kind in MIXED:
+            try:
+                resin_of(sheet)
+            except Refused:
+                continue
+            found.append(sheet)
+    return sorted(found, key=lambda sheet: (MIXED.index(sheet.kind), sheet.name))

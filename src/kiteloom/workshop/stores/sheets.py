@@ -1,0 +1,21 @@
+"""Data sheets read from their rows as the core takes them."""
+
+from __future__ import annotations
+
+from sqlalchemy import select
+
+from kiteloom.core.stores import reading
+from kiteloom.core.stores.materials import ResinSheet
+from kiteloom.store.models import DataSheet
+from kiteloom.store.unit_of_work import UnitOfWork
+
+
+def sheets(uow: UnitOfWork, kind: str) -> list[DataSheet]:
+    """The data sheets of a kind that are on the shelf, by name."""
+    query = select(DataSheet).where(DataSheet.kind == kind, DataSheet.hidden_at.is_(None)).order_by(DataSheet.name)
+    return list(uow.session.scalars(query))
+
+
+def resin_of(sheet: DataSheet) -> ResinSheet:
+    """A resin's data sheet as the core takes it."""
+    return reading.resin_sheet(sheet.name, sheet.says)
