@@ -65,7 +65,7 @@ def calculations(shop: Shop) -> None:
             "temperature": week,
             "temperature_band_c": 2,
         },
-        "surface": {
+        "part": {
             "planform": wing,
             "section": {"upper": upper, "lower": [[x, -y / 2] for x, y in upper]},
             "tip_section": {"naca": "4412"},
@@ -83,10 +83,10 @@ def calculations(shop: Shop) -> None:
 
 def screens(shop: Shop) -> None:
     print("What each screen asks for, asked again between two changes (what is the same is remembered)")
-    surface = shop.surface("Left wing, upper skin")
+    part = shop.part("Left wing, upper skin")
     paths = ["/now?since=0", "/weather", "/today", "/airframe", "/cures", "/loom", "/climate/zones"]
-    for path in [*paths, *(f"/surfaces/{surface}{tab}" for tab in ("/shape", "/plies", "/mix", "/times"))]:
-        measured(path.replace(surface, "…"), lambda path=path: shop.get(path), runs=20)
+    for path in [*paths, *(f"/parts/{part}{tab}" for tab in ("/shape", "/plies", "/mix", "/times"))]:
+        measured(path.replace(part, "…"), lambda path=path: shop.get(path), runs=20)
 
 
 def core() -> None:
@@ -144,8 +144,8 @@ def ten_pages() -> None:
             took = []
             for n in range(8):
                 kind = "start" if n % 2 == 0 else "pause"
-                surface = shop.surface_id("Rudder")
-                shop.post("/api/v1/work", {"id": str(uuid4()), "surface_id": surface, "step_key": "fit", "kind": kind})
+                part = shop.part_id("Rudder")
+                shop.post("/api/v1/work", {"id": str(uuid4()), "part_id": part, "step_key": "fit", "kind": kind})
                 began = time.perf_counter()
                 words = "Since " if kind == "start" else "Laid aside"
                 for page in watched:
@@ -164,7 +164,7 @@ def scale_to_screen() -> None:
         shop.start()
         try:
             page = browser.new_page()
-            page.goto(f"{shop.url}/mix?surface={shop.surface_id('Left wing, upper skin')}&step=skin-1/layup")
+            page.goto(f"{shop.url}/mix?part={shop.part_id('Left wing, upper skin')}&step=skin-1/layup")
             page.get_by_role("checkbox", name="Resin lid").click()
             page.get_by_role("checkbox", name="Hardener lid").click()
             page.get_by_role("button", name="Pour a cup of").click()
@@ -197,10 +197,10 @@ def large_shop(folder: Path) -> int:
             like = designs[n % len(designs)]
             n += 1
             made = founding.design(
-                like.form_id, f"{like.name} {n}", like.side, like.resin_sheet_id, like.ply_book or None, like.recipe,
+                like.shape_id, f"{like.name} {n}", like.side, like.resin_sheet_id, like.ply_book or None, like.recipe,
                 like.parameters,
             )  # fmt: skip
-            founding.surface(wing, made, "left", f"Part {n}", 20 + n)
+            founding.part(wing, made, "left", f"Part {n}", 20 + n)
     steps = sum(len(lane["blocks"]) for lane in shop.get("/loom?days=120")["lanes"])
     measured("  the plan of it, from the file to the answer of Today", lambda: fresh_today(shop), runs=5)
     shop.store.close()
@@ -244,12 +244,12 @@ def large_loom() -> None:
                 rate, worst = 1000 * len(gaps) / sum(gaps), gaps[int(len(gaps) * 0.95)]
                 print(f"  {name:<44}{rate:8.1f} a second   (19 of 20 frames within {worst:.0f} ms)")
             took = []
-            surface = shop.surface_id("Rudder")
+            part = shop.part_id("Rudder")
             page.goto(f"{shop.url}/today")
             page.get_by_test_id("first").wait_for()
             for n in range(6):
                 kind = "start" if n % 2 == 0 else "pause"
-                body = {"id": str(uuid4()), "surface_id": surface, "step_key": "fit", "kind": kind}
+                body = {"id": str(uuid4()), "part_id": part, "step_key": "fit", "kind": kind}
                 words = "Since " if kind == "start" else "Laid aside"
                 began = time.perf_counter()
                 shop.post("/api/v1/work", body)

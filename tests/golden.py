@@ -19,7 +19,7 @@ from kiteloom.views.part.run_sheet import items_of
 from kiteloom.workshop.plan.plan import shop_plan
 
 DATA = Path(__file__).parent / "data"
-#: A data folder with facts of every kind, as the program wrote it when a surface had one way of building.
+#: A data folder with facts of every kind, as the program wrote it when a part had one way of building.
 FOLDER = DATA / "shop-of-one-recipe.sqlite3.gz"
 
 

@@ -41,7 +41,7 @@ def test_a_new_folder_is_an_empty_shop_that_says_so(empty_shop):
     assert empty_shop.get("/bench")["products"] == []
 
 
-@pytest.mark.parametrize("path", ["/", "/surface/x/shape", "/api/v1/now"])
+@pytest.mark.parametrize("path", ["/", "/part/x/shape", "/api/v1/now"])
 def test_every_answer_carries_the_policy_without_inline_script(empty_shop, path):
     policy = empty_shop.client.get(path).headers["Content-Security-Policy"]
     assert "script-src 'self';" in policy
@@ -74,17 +74,17 @@ def test_a_busy_port_is_reported_with_the_way_out(tmp_path):
     assert f"PORT={port + 1} make demo" in said.stderr
 
 
-def test_a_batch_that_was_acknowledged_outlives_a_killed_server(tmp_path):
-    shop = RunningShop(tmp_path / "demo")
+def test_a_batch_that_was_acknowledged_outlives_a_killed_server(seeded, tmp_path):
+    shop = RunningShop(tmp_path / "demo", like=seeded)
     shop.start()
-    left = shop.surface_id("Left wing, upper skin")
+    left = shop.part_id("Left wing, upper skin")
     products = {product["name"]: product["id"] for product in shop.get("/api/v1/bench")["products"]}
     acknowledged = []
     try:
-        for _ in range(5):
+        for _ in range(2):
             body = {
                 "id": str(uuid4()),
-                "surface_id": left,
+                "part_id": left,
                 "step_key": "core/bed",
                 "sheet_id": products["Tarn 210 with 214 slow"],
                 "resin_lid": "Tarn 210 A",
@@ -97,14 +97,14 @@ def test_a_batch_that_was_acknowledged_outlives_a_killed_server(tmp_path):
             acknowledged.append(shop.post("/api/v1/batches", body)["id"])
             shop.stop(kill=True)
             shop.start()
-        kept = shop.get(f"/api/v1/surfaces/{left}/mix")["batches"]
+        kept = shop.get(f"/api/v1/parts/{left}/mix")["batches"]
         assert sorted(batch["id"] for batch in kept) == sorted(acknowledged)
     finally:
         shop.stop()
 
 
-def test_a_second_start_is_quick_and_keeps_what_was_changed(tmp_path):
-    shop = RunningShop(tmp_path / "demo")
+def test_a_second_start_is_quick_and_keeps_what_was_changed(seeded, tmp_path):
+    shop = RunningShop(tmp_path / "demo", like=seeded)
     shop.start()
     seq = shop.get("/api/v1/now")["seq"]
     shop.stop()

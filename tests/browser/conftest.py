@@ -16,11 +16,12 @@ def browser():
 
 
 @pytest.fixture
-def shop(tmp_path):
-    running = RunningShop(tmp_path / "demo")
+def shop(seeded, tmp_path):
+    running = RunningShop(tmp_path / "demo", like=seeded)
     running.start()
     yield running
     running.stop()
+    print(running.said())  # shown with a failure
 
 
 def open_page(browser: Browser, width: int = 1280, height: int = 800) -> Page:

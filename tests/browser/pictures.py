@@ -52,7 +52,7 @@ def _days_later(page: Page, shop: RunningShop, folder: Path) -> None:
 
 
 def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
-    left, right = shop.surface_id("Left wing, upper skin"), shop.surface_id("Right wing, lower skin")
+    left, right = shop.part_id("Left wing, upper skin"), shop.part_id("Right wing, lower skin")
     page.goto(shop.url)
     page.get_by_test_id("alarm").get_by_role("button", name="Silence").click()
 
@@ -69,7 +69,7 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     shoot("today")
     go("/cure")
     shoot("cure")
-    left_lower = shop.surface_id("Left wing, lower skin")
+    left_lower = shop.part_id("Left wing, lower skin")
     go(f"/cure/{left_lower}")
     card = page.get_by_role("article").first
     card.get_by_role("button", name="Post-cure").click()
@@ -106,11 +106,11 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     page.set_viewport_size({"width": 1280, "height": 800})
     go("/airframe")
     shoot("airframe")
-    go(f"/surface/{left}/plies")
+    go(f"/part/{left}/plies")
     page.get_by_label("Angle of ply 1").focus()
-    shoot("surface-plies")
+    shoot("part-plies")
     fast = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if "212" in p["name"])
-    go(f"/mix?surface={left}&step=skin-1/layup&product={fast}")
+    go(f"/mix?part={left}&step=skin-1/layup&product={fast}")
     shoot("mix-lids")
     page.get_by_role("checkbox", name="Resin lid").click()
     page.get_by_role("checkbox", name="Hardener lid").click()
@@ -140,7 +140,7 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     page.get_by_role("button", name="That is in").click()
     page.get_by_role("button", name="Added:").wait_for()
     page.get_by_role("button", name="Start again").click()
-    go(f"/mix?surface={left}&step=skin-1/layup")
+    go(f"/mix?part={left}&step=skin-1/layup")
     page.get_by_role("checkbox", name="Resin lid").click()
     page.get_by_role("checkbox", name="Hardener lid").click()
     page.get_by_label("Size of this cup").fill("400")
@@ -158,21 +158,21 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     shoot("stores-sheet")
     page.emulate_media(color_scheme="dark")
     page.evaluate("localStorage.setItem('theme', 'pitch')")
-    go(f"/surface/{right}/steps")
-    shoot("surface-steps-pitch")
+    go(f"/part/{right}/steps")
+    shoot("part-steps-pitch")
 
 
-def _at_the_bench(shop: RunningShop, surface: str) -> None:
+def _at_the_bench(shop: RunningShop, part: str) -> None:
     """The core was found hard; three of them lay the inner skin, with a cup of resin mixed."""
-    shop.release(surface, "core/bed")
+    shop.release(part, "core/bed")
     bench = shop.get("/api/v1/bench")
     crew = [person["id"] for person in bench["crew"]][:3]
-    work = {"id": "laying", "surface_id": surface, "step_key": "skin-2/layup", "kind": "start", "crew": crew}
+    work = {"id": "laying", "part_id": part, "step_key": "skin-2/layup", "kind": "start", "crew": crew}
     shop.post("/api/v1/work", work)
     tarn = next(p for p in bench["products"] if "214 slow" in p["name"])
     says = {"resin_lid": "Tarn 210 A", "hardener_lid": "Tarn 214 B slow", "sheet_id": tarn["id"]}
     poured = {"resin": {"text": "610", "unit": "g"}, "hardener": {"text": "171", "unit": "g"}}
-    cup = {"id": "first cup", "surface_id": surface, "step_key": "skin-2/layup", "wanted_g": 780}
+    cup = {"id": "first cup", "part_id": part, "step_key": "skin-2/layup", "wanted_g": 780}
     shop.post("/api/v1/batches", {**cup, **says, **poured})
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import shutil
 import socket
 import subprocess
 import sys
@@ -24,26 +25,36 @@ MORNING = "2026-05-14T09:20"
 class RunningShop:
     """The demo on a data folder, its clock set to a May morning; it can be stopped and started again."""
 
-    def __init__(self, data: Path, command: str = "demo") -> None:
+    def __init__(self, data: Path, command: str = "demo", like: Path | None = None) -> None:
         self.data, self.command = data, command
+        if like is not None:
+            shutil.copytree(like, data)
         self.port = _free_port()
         self.url = f"http://127.0.0.1:{self.port}"
         self.clock = MORNING
         self._process: subprocess.Popen[bytes] | None = None
+        self._log = data.with_name(f"{data.name}.log")
 
     def start(self) -> float:
-        """Seconds until it answers."""
+        """Seconds until it answers; what it said stands with the failure when it does not."""
         began = time.monotonic()
         command = [sys.executable, "-m", "kiteloom.cli", self.command, "--data", str(self.data)]
         command += ["--port", str(self.port), "--clock", self.clock]
-        self._process = subprocess.Popen(command, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
-        while time.monotonic() - began < 30:
+        self._log.parent.mkdir(parents=True, exist_ok=True)
+        with self._log.open("ab") as log:
+            self._process = subprocess.Popen(command, stdout=log, stderr=log)
+        while self._process.poll() is None and time.monotonic() - began < 120:
             try:
                 self.get("/api/v1/now")
                 return time.monotonic() - began
             except OSError:
                 time.sleep(0.05)
-        raise TimeoutError("the shop did not start within 30 s")
+        self.stop(kill=True)
+        raise TimeoutError(f"the shop did not start; it said:\n{self.said()}")
+
+    def said(self) -> str:
+        """The end of the program's log."""
+        return self._log.read_text()[-5000:] if self._log.exists() else ""
 
     def stop(self, *, kill: bool = False) -> None:
         if self._process:
@@ -64,16 +75,16 @@ class RunningShop:
     def patch(self, path: str, body: dict) -> dict:
         return self.post(path, body, "PATCH")
 
-    def release(self, surface: str, step: str = "skin-1/layup") -> None:
+    def release(self, part: str, step: str = "skin-1/layup") -> None:
         """Somebody signs for every witness of a step."""
         who = self.get("/api/v1/bench")["crew"][0]["id"]
         signed = {"how": "decision", "passes": True, "crew_member_id": who, "note": "all pressed, all hard"}
-        body = {"id": f"release {surface} {step}", "surface_id": surface, "step_key": step, **signed}
+        body = {"id": f"release {part} {step}", "part_id": part, "step_key": step, **signed}
         self.post("/api/v1/witness", body)
 
-    def surface_id(self, name: str) -> str:
-        surfaces = [s for a in self.get("/api/v1/airframe")["assemblies"] for s in a["surfaces"]]
-        return next(s["id"] for s in surfaces if s["name"] == name)
+    def part_id(self, name: str) -> str:
+        parts = [s for a in self.get("/api/v1/airframe")["assemblies"] for s in a["parts"]]
+        return next(s["id"] for s in parts if s["name"] == name)
 
 
 def _free_port() -> int:

@@ -11,9 +11,9 @@ from playwright.sync_api import expect
 @pytest.fixture
 def bench(shop, page):
     """The lids of the fast resin read, for a skin planned with the slow one."""
-    left = shop.surface_id("Left wing, upper skin")
+    left = shop.part_id("Left wing, upper skin")
     fast = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if "212" in p["name"])
-    page.goto(f"{shop.url}/mix?surface={left}&step=skin-1/layup&product={fast}")
+    page.goto(f"{shop.url}/mix?part={left}&step=skin-1/layup&product={fast}")
     expect(page.get_by_role("alert").filter(has_text="Its look-alike is on the bench")).to_contain_text("at 100 : 28")
     page.get_by_role("checkbox", name="Resin lid").click()
     page.get_by_role("checkbox", name="Hardener lid").click()
@@ -92,7 +92,7 @@ def test_a_thickened_mix_asks_what_it_is_for(shop, bench):
 def test_a_part_goes_on_when_its_witnesses_were_read(shop, page):
     page.goto(shop.url)
     expect(page.get_by_role("button", name="Read the witness first").first).to_be_visible()
-    right = shop.surface_id("Right wing, lower skin")
+    right = shop.part_id("Right wing, lower skin")
     page.goto(f"{shop.url}/cure/{right}")
     witnesses = page.get_by_label("Witnesses").first
     for left in (2, 1):
@@ -104,7 +104,7 @@ def test_a_part_goes_on_when_its_witnesses_were_read(shop, page):
     witnesses.get_by_label("It shows").fill("81")
     witnesses.get_by_role("button", name="Hard enough").last.click()
     expect(witnesses).to_contain_text("Released: every batch was read and found hard.")
-    shop.post("/api/v1/work", {"id": "peel", "surface_id": right, "step_key": "skin-1/peel", "kind": "start"})
+    shop.post("/api/v1/work", {"id": "peel", "part_id": right, "step_key": "skin-1/peel", "kind": "start"})
 
 
 def test_a_sheet_is_typed_questioned_mended_and_mixed_from(shop, page):
@@ -140,7 +140,7 @@ def test_a_sheet_is_typed_questioned_mended_and_mixed_from(shop, page):
 
 
 def test_a_part_is_moved_read_and_post_cured(shop, page):
-    left = shop.surface_id("Left wing, lower skin")
+    left = shop.part_id("Left wing, lower skin")
     page.goto(f"{shop.url}/cure/{left}")
     card = page.get_by_role("article").first
     sentence = card.get_by_test_id("sentence")

@@ -52,12 +52,12 @@ def test_text_stands_out_from_its_ground_in_both_themes(theme, text, ground):
 
 
 def paths(shop):
-    left, right = shop.surface_id("Left wing, upper skin"), shop.surface_id("Right wing, lower skin")
+    left, right = shop.part_id("Left wing, upper skin"), shop.part_id("Right wing, lower skin")
     yield from ("/today", "/airframe", "/cure", "/loom", "/air", "/crew")
-    yield f"/surface/{shop.surface_id('Tailplane')}/steps"
-    yield from (f"/surface/{left}/{tab}" for tab in TABS)
-    yield f"/surface/{right}/mix"
-    yield f"/mix?surface={left}&step=skin-1/layup"
+    yield f"/part/{shop.part_id('Tailplane')}/steps"
+    yield from (f"/part/{left}/{tab}" for tab in TABS)
+    yield f"/part/{right}/mix"
+    yield f"/mix?part={left}&step=skin-1/layup"
     primer = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if p["name"] == "Sallow primer")
     yield from ("/mix", f"/mix?product={primer}", "/stores", f"/stores/{primer}", "/stores/new?kind=cloth")
 
@@ -86,20 +86,20 @@ def test_nothing_is_cut_off_and_every_target_takes_a_thumb(shop, browser, width,
 
 @pytest.mark.parametrize("units", ["metric", "us"])
 def test_figures_on_the_screen_are_those_of_the_one_table(shop, page, units):
-    left = shop.surface_id("Left wing, upper skin")
+    left = shop.part_id("Left wing, upper skin")
     shop.patch("/api/v1/shop", {"version": shop.get("/api/v1/shop")["version"], "units": units})
     for tab in ("shape", "plies", "mix"):
-        view = shop.get(f"/api/v1/surfaces/{left}/{tab}")
+        view = shop.get(f"/api/v1/parts/{left}/{tab}")
         figures = view.get("figures") or [f for need in view["needs"] for f in need["figures"]]
-        page.goto(f"{shop.url}/surface/{left}/{tab}")
+        page.goto(f"{shop.url}/part/{left}/{tab}")
         for figure in figures:
             wanted = f"{figure['label']} {show(figure['value'], figure['kind'], units)}: from what?"
             expect(page.get_by_role("button", name=wanted, exact=True).first).to_be_visible()
 
 
 def test_the_whole_way_to_a_verdict_by_keyboard_alone(shop, page):
-    left = shop.surface_id("Left wing, upper skin")
-    page.goto(f"{shop.url}/mix?surface={left}&step=skin-1/layup")
+    left = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/mix?part={left}&step=skin-1/layup")
     expect(page.get_by_role("checkbox", name="Resin lid")).to_be_visible()
 
     def tab_to(role, name):
@@ -123,20 +123,20 @@ def test_the_whole_way_to_a_verdict_by_keyboard_alone(shop, page):
 
 
 def test_another_product_must_have_its_own_lids_read(shop, page):
-    left = shop.surface_id("Left wing, upper skin")
-    page.goto(f"{shop.url}/mix?surface={left}&step=skin-1/layup")
+    left = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/mix?part={left}&step=skin-1/layup")
     page.get_by_role("checkbox", name="Resin lid").click()
     page.get_by_role("combobox", name="Product").click()
     page.get_by_role("option", name="Tarn 210 with 212 fast").click()
     expect(page.get_by_role("checkbox", name="Resin lid")).not_to_be_checked()
-    expect(page.get_by_text("This surface is planned with Tarn 210 with 214 slow")).to_be_visible()
+    expect(page.get_by_text("This part is planned with Tarn 210 with 214 slow")).to_be_visible()
     expect(page.get_by_text("Tarn 212 B fast")).to_be_visible()
 
 
 def test_pouring_in_ounces(shop, page):
-    left = shop.surface_id("Left wing, upper skin")
+    left = shop.part_id("Left wing, upper skin")
     shop.patch("/api/v1/shop", {"version": shop.get("/api/v1/shop")["version"], "units": "us"})
-    page.goto(f"{shop.url}/mix?surface={left}&step=skin-1/layup")
+    page.goto(f"{shop.url}/mix?part={left}&step=skin-1/layup")
     page.get_by_role("checkbox", name="Resin lid").click()
     page.get_by_role("checkbox", name="Hardener lid").click()
     page.get_by_label("Size of this cup").fill("12.8")
@@ -148,8 +148,8 @@ def test_pouring_in_ounces(shop, page):
 
 
 def test_a_batch_written_down_wrong_is_corrected_beside_the_page(shop, page):
-    right = shop.surface_id("Right wing, lower skin")
-    page.goto(f"{shop.url}/surface/{right}/mix")
+    right = shop.part_id("Right wing, lower skin")
+    page.goto(f"{shop.url}/part/{right}/mix")
     page.get_by_role("button", name=re.compile("^821 g of Tarn 210")).click()
     sheet = page.get_by_role("dialog")
     sheet.get_by_role("button", name="Add the correction").click()
@@ -165,8 +165,8 @@ def test_a_batch_written_down_wrong_is_corrected_beside_the_page(shop, page):
 
 
 def test_a_shop_that_does_not_answer_says_so_and_nothing_typed_is_lost(shop, page):
-    left = shop.surface_id("Left wing, upper skin")
-    page.goto(f"{shop.url}/surface/{left}/shape")
+    left = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/part/{left}/shape")
     expect(page.get_by_label("Span of the panel")).to_have_value("7.200 m")
     shop.stop(kill=True)
     page.get_by_label("Span of the panel").fill("7.4")
@@ -190,7 +190,7 @@ def test_an_empty_shop_says_what_belongs_there(tmp_path, page):
         expect(page.get_by_role("heading", name="No airframe yet")).to_be_visible()
         page.goto(f"{empty.url}/mix")
         expect(page.get_by_text("Choose what the mix is for")).to_be_visible()
-        page.goto(f"{empty.url}/surface/nobody/shape")
-        expect(page.get_by_role("alert")).to_contain_text("There is no surface “nobody”.")
+        page.goto(f"{empty.url}/part/nobody/shape")
+        expect(page.get_by_role("alert")).to_contain_text("There is no part “nobody”.")
     finally:
         empty.stop()

@@ -1,4 +1,4 @@
-"""The rest a builder does on a surface's sheet: files, losses, hours, starts, and giving way."""
+"""The rest a builder does on a part's sheet: files, losses, hours, starts, and giving way."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ PERCENT = b"Club section\n100 0.2\n50 8\n10 6\n0 0\n10 -3\n50 -2\n100 -0.2\n"
 
 @pytest.fixture
 def left(shop):
-    return f"{shop.url}/surface/{shop.surface_id('Left wing, upper skin')}"
+    return f"{shop.url}/part/{shop.part_id('Left wing, upper skin')}"
 
 
 def test_a_section_from_a_file_at_the_tip_alone(page, left):
@@ -106,7 +106,7 @@ def test_touching_a_ply_lights_it_in_every_drawing(page, left):
     assert [strip.get_attribute("opacity") for strip in strips.all()] == ["0.45", "1", "0.45", "0.45"]
 
 
-def test_what_waits_leads_to_its_surface(page, shop):
+def test_what_waits_leads_to_its_part(page, shop):
     page.goto(f"{shop.url}/airframe")
     page.get_by_role("link", name=re.compile("Left wing, lower skin: peel")).click()
     expect(page.get_by_role("heading", name=re.compile("Left wing, lower skin")).first).to_be_visible()
@@ -114,8 +114,8 @@ def test_what_waits_leads_to_its_surface(page, shop):
 
 
 def test_a_mix_near_tolerance_may_be_kept_as_it_is_or_begun_again(page, shop):
-    left_id = shop.surface_id("Left wing, upper skin")
-    page.goto(f"{shop.url}/mix?surface={left_id}&step=core%2Fbed")
+    left_id = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/mix?part={left_id}&step=core%2Fbed")
     page.get_by_role("checkbox", name="Resin lid").click()
     page.get_by_role("checkbox", name="Hardener lid").click()
     page.get_by_label("Size of this cup").fill("128")
@@ -134,5 +134,5 @@ def test_a_mix_near_tolerance_may_be_kept_as_it_is_or_begun_again(page, shop):
     page.get_by_role("option", name="Sanna").click()
     page.get_by_role("button", name="Keep it as it is").click()
     expect(page.get_by_text("+4.3 % hardener, near tolerance")).to_be_visible()
-    batch = shop.get(f"/api/v1/surfaces/{left_id}/mix")["batches"][0]
+    batch = shop.get(f"/api/v1/parts/{left_id}/mix")["batches"][0]
     assert (batch["verdict"], batch["who"], batch["step_key"]) == ("near", "Sanna", "core/bed")

@@ -20,7 +20,7 @@ def phone(browser):
 
 
 def test_on_a_phone_the_first_thing_and_its_button_are_in_sight(shop, phone):
-    shop.release(shop.surface_id("Left wing, lower skin"), "core/bed")
+    shop.release(shop.part_id("Left wing, lower skin"), "core/bed")
     phone.goto(shop.url)
     # The watch looks once a second, and longer on a machine that is busy.
     phone.get_by_test_id("alarm").get_by_role("button", name="Silence").click(timeout=30_000)

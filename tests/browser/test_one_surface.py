@@ -1,4 +1,4 @@
-"""A builder takes one surface from its shape to a weighed batch and the hour it cures."""
+"""A builder takes one part from its shape to a weighed batch and the hour it cures."""
 
 from __future__ import annotations
 
@@ -55,12 +55,12 @@ def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(shop, page):
     expect(page.get_by_text("[45/90/core/0]")).to_be_visible()
     save(page, "Angle of ply 1", "30")
     expect(page.get_by_text("not balanced in ±θ")).to_be_visible()
-    page.goto(f"{shop.url}/surface/{shop.surface_id('Right wing, upper skin')}/plies")
+    page.goto(f"{shop.url}/part/{shop.part_id('Right wing, upper skin')}/plies")
     expect(page.get_by_text("[-30/90/core/0]")).to_be_visible()
 
     # Mix: no weights before both lids; overshot, told what to add, added, kept.
-    left = shop.surface_id("Left wing, upper skin")
-    page.goto(f"{shop.url}/surface/{left}/mix")
+    left = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/part/{left}/mix")
     page.get_by_role("link", name="Mix a cup").first.click()
     expect(page.get_by_label("Size of this cup")).to_have_count(0)
     page.get_by_role("checkbox", name="Resin lid").click()
@@ -84,7 +84,7 @@ def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(shop, page):
     # When: the kept batch's stages, then a real week of temperatures.
     page.get_by_role("link", name="When does it cure?").click()
     expect(page.get_by_role("article").first).to_contain_text("Not released yet: read the witness first.")
-    page.goto(f"{shop.url}/surface/{left}/steps")
+    page.goto(f"{shop.url}/part/{left}/steps")
     stage = page.get_by_role("row", name=re.compile("^peel"))
     expect(stage).to_contain_text("between")
     outlook = stage.inner_text()
@@ -93,7 +93,7 @@ def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(shop, page):
     expect(page.get_by_test_id("preview")).to_contain_text("new readings for the main shop")
     page.get_by_role("button", name="Take it").click()
     expect(page.get_by_text(re.compile("new readings of 169 rows"))).to_be_visible()
-    page.goto(f"{shop.url}/surface/{left}/steps")
+    page.goto(f"{shop.url}/part/{left}/steps")
     expect(stage).not_to_have_text(outlook)
     for name in ("Peel and inspect the outer skin", "Bed the core and bag it", "Trim and sand the edges"):
         page.get_by_role("button", name=name).click()
@@ -110,8 +110,8 @@ def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(shop, page):
 
 
 def test_what_cannot_be_understood_stays_typed_with_the_reason_beside_it(shop, page):
-    left = shop.surface_id("Left wing, upper skin")
-    page.goto(f"{shop.url}/surface/{left}/shape")
+    left = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/part/{left}/shape")
     save(page, "Root chord", "3 bananas")
     expect(page.get_by_role("alert")).to_contain_text("“bananas” is not a unit of length")
     expect(page.get_by_label("Root chord")).to_have_value("3 bananas")
@@ -125,7 +125,7 @@ def test_what_cannot_be_understood_stays_typed_with_the_reason_beside_it(shop, p
     save(page, "Angle of ply 1", "400")
     expect(page.get_by_role("alert")).to_contain_text("the angle is 400°; it can't be above 180°")
     expect(page.get_by_label("Angle of ply 1", exact=True)).to_have_value("400")
-    assert shop.get(f"/api/v1/surfaces/{left}/plies")["code"] == "[45/0/core/45]"
+    assert shop.get(f"/api/v1/parts/{left}/plies")["code"] == "[45/0/core/45]"
     page.goto(f"{shop.url}/air")
     page.get_by_label("Tonight’s low here").first.fill("22")
     page.get_by_label("Tomorrow’s high").first.fill("8")
@@ -135,7 +135,7 @@ def test_what_cannot_be_understood_stays_typed_with_the_reason_beside_it(shop, p
 
 
 def test_of_two_browsers_the_later_is_told_what_changed(shop, page, browser):
-    path = f"{shop.url}/surface/{shop.surface_id('Left wing, upper skin')}/shape"
+    path = f"{shop.url}/part/{shop.part_id('Left wing, upper skin')}/shape"
     other = open_page(browser)
     for each in (page, other):
         each.goto(path)
@@ -153,7 +153,7 @@ def test_of_two_browsers_the_later_is_told_what_changed(shop, page, browser):
 
 
 def test_units_theme_and_number_keys(shop, page):
-    page.goto(f"{shop.url}/surface/{shop.surface_id('Left wing, upper skin')}/shape")
+    page.goto(f"{shop.url}/part/{shop.part_id('Left wing, upper skin')}/shape")
     page.get_by_role("button", name="Shop").click()
     page.get_by_role("radio", name="US").click()
     page.get_by_role("radio", name="Pitch").click()

@@ -14,12 +14,12 @@ def ticked(page, sheet, item):
 
 
 def start_laying(shop):
-    surface = shop.surface_id("Left wing, lower skin")
-    shop.release(surface, "core/bed")
+    part = shop.part_id("Left wing, lower skin")
+    shop.release(part, "core/bed")
     crew = [person["id"] for person in shop.get("/api/v1/bench")["crew"]][:3]
-    work = {"surface_id": surface, "step_key": "skin-2/layup", "kind": "start", "crew": crew}
+    work = {"part_id": part, "step_key": "skin-2/layup", "kind": "start", "crew": crew}
     shop.post("/api/v1/work", {"id": "laying", **work})
-    return surface
+    return part
 
 
 def test_the_first_sentence_is_what_the_night_did_and_who_goes_home_is_planned_round(shop, page):
@@ -60,8 +60,8 @@ def test_a_block_is_dragged_to_a_time_pinned_there_and_let_go_again(shop, page):
     # The alarm takes its place from the page's end when it comes.
     page.get_by_test_id("alarm").get_by_role("button", name="Silence").click(timeout=30_000)
     expect(page.get_by_test_id("alarm")).to_have_count(0)
-    surface = shop.surface_id("Left aileron, upper skin")
-    block = page.locator(f'[data-block="{surface}:trim"]')
+    part = shop.part_id("Left aileron, upper skin")
+    block = page.locator(f'[data-block="{part}:trim"]')
     block.scroll_into_view_if_needed()
     box = block.bounding_box()
     page.mouse.move(box["x"] + 3, box["y"] + 32)
@@ -84,7 +84,7 @@ def test_a_block_is_dragged_to_a_time_pinned_there_and_let_go_again(shop, page):
 
 
 def test_bench_mode_goes_on_without_the_shop_and_catches_up(shop, page):
-    surface = start_laying(shop)
+    part = start_laying(shop)
     page.goto(f"{shop.url}/today")
     page.get_by_role("button", name="Bench mode").click()
     said = page.get_by_test_id("instruction")
@@ -93,7 +93,7 @@ def test_bench_mode_goes_on_without_the_shop_and_catches_up(shop, page):
     assert button.bounding_box()["height"] >= 76  # 20 mm at 96 dots an inch
     page.keyboard.press("Space")
     expect(said).to_have_text("First cup mixed; the surface wetted out evenly")
-    sheet = f"/api/v1/run-sheet?surface_id={surface}&step_key=skin-2/layup"
+    sheet = f"/api/v1/run-sheet?part_id={part}&step_key=skin-2/layup"
     ticked(page, sheet, "ready")
     shop.stop(kill=True)
     button.click()
@@ -114,9 +114,9 @@ def test_bench_mode_goes_on_without_the_shop_and_catches_up(shop, page):
 
 
 def test_a_twist_is_written_down_to_finish_its_reading(shop, page):
-    plane = shop.surface_id("Tailplane")
+    plane = shop.part_id("Tailplane")
     for n, (key, kind) in enumerate([("core", "start"), ("core", "finish"), ("twist/before", "start")]):
-        shop.post("/api/v1/work", {"id": f"w{n}", "surface_id": plane, "step_key": key, "kind": kind})
+        shop.post("/api/v1/work", {"id": f"w{n}", "part_id": plane, "step_key": key, "kind": kind})
     page.goto(f"{shop.url}/today")
     row = page.get_by_role("listitem").filter(has_text="Read the twist before any skin").first
     row.get_by_role("button", name="Finish").click()
@@ -128,17 +128,17 @@ def test_a_twist_is_written_down_to_finish_its_reading(shop, page):
 
 def test_a_step_waits_for_a_delivery_until_it_came_and_hours_teach_its_estimate(shop, page):
     for n, (name, minutes) in enumerate([("Left wing, upper skin", 0), ("Right wing, upper skin", 0)]):
-        surface = shop.surface_id(name)
+        part = shop.part_id(name)
         for kind in ("start", "finish"):
             work = {
-                "surface_id": surface,
+                "part_id": part,
                 "step_key": "prepare",
                 "kind": kind,
                 "at": "07:00" if kind == "start" else "09:00",
             }
             shop.post("/api/v1/work", {"id": f"w{n}{kind}{minutes}", **work})
-    left = shop.surface_id("Left aileron, upper skin")
-    page.goto(f"{shop.url}/surface/{left}/steps")
+    left = shop.part_id("Left aileron, upper skin")
+    page.goto(f"{shop.url}/part/{left}/steps")
     page.get_by_role("button", name="Bed the core and bag it").click()
     page.get_by_role("button", name="Waits for a delivery…").click()
     page.get_by_label("Waits for").fill("Foam, 6 mm")
@@ -148,13 +148,13 @@ def test_a_step_waits_for_a_delivery_until_it_came_and_hours_teach_its_estimate(
     expect(page.get_by_text("and not before: what it needs is there from Thu 21 May 09:00.")).to_be_visible()
     page.goto(f"{shop.url}/loom")
     expect(page.get_by_text("Foam, 6 mm")).to_be_visible()
-    page.goto(f"{shop.url}/surface/{left}/steps")
+    page.goto(f"{shop.url}/part/{left}/steps")
     page.get_by_role("button", name="Bed the core and bag it").click()
     page.get_by_role("button", name="It came").click()
     expect(page.get_by_text("Foam, 6 mm: arrived")).to_be_visible()
     # Skins were laid three times in the week before: what they took is shown, and may be planned with.
-    right = shop.surface_id("Right wing, upper skin")
-    page.goto(f"{shop.url}/surface/{right}/steps")
+    right = shop.part_id("Right wing, upper skin")
+    page.goto(f"{shop.url}/part/{right}/steps")
     page.get_by_role("button", name="Lay and bag the outer skin").click()
     expect(page.get_by_text(re.compile(r"Here it took \d\.\d\d times the estimate"))).to_be_visible()
     page.get_by_role("button", name="Plan as it took here").click()
@@ -162,13 +162,13 @@ def test_a_step_waits_for_a_delivery_until_it_came_and_hours_teach_its_estimate(
 
 
 def test_while_the_panel_lies_one_way_all_that_needs_it_so_stands_together(shop, page):
-    plane = shop.surface_id("Tailplane")
+    plane = shop.part_id("Tailplane")
     for n, (key, kind) in enumerate([("core", "start"), ("core", "finish"), ("twist/before", "start")]):
-        shop.post("/api/v1/work", {"id": f"w{n}", "surface_id": plane, "step_key": key, "kind": kind})
+        shop.post("/api/v1/work", {"id": f"w{n}", "part_id": plane, "step_key": key, "kind": kind})
     page.goto(f"{shop.url}/today")
     part = page.locator("section").filter(has=page.get_by_role("heading", name="While Tailplane lies upper side up"))
     expect(part).to_contain_text("Then it is turned")
     expect(part.get_by_role("listitem").last).to_contain_text("Read the twist between the skins")
-    page.goto(f"{shop.url}/surface/{plane}/steps")
+    page.goto(f"{shop.url}/part/{plane}/steps")
     page.get_by_role("button", name=re.compile("^Turn it: lower side up")).click()
     expect(page.get_by_text("Lifting and turning: enough hands")).to_be_visible()

@@ -77,7 +77,7 @@ def test_two_who_type_on_one_sheet_are_told_of_each_other(shop, page, browser):
     other.close()
 
 
-def test_a_bad_lot_leads_to_the_surfaces_it_is_on(shop, page):
+def test_a_bad_lot_leads_to_the_parts_it_is_on(shop, page):
     page.goto(f"{shop.url}/stores/{product(shop, 'Tarn 210 with 214 slow')['id']}")
     page.get_by_role("button", name=re.compile("lot T-4471", re.IGNORECASE)).click()
     sheet = page.get_by_role("dialog")
@@ -91,11 +91,11 @@ def test_a_bad_lot_leads_to_the_surfaces_it_is_on(shop, page):
     sheet.get_by_role("button", name="Count", exact=True).click()
     expect(sheet).to_contain_text("By the book 4.00 kg left.")
     sheet.get_by_role("link", name="Left aileron, upper skin").click()
-    expect(page).to_have_url(re.compile("/surface/.*/mix$"))
+    expect(page).to_have_url(re.compile("/part/.*/mix$"))
 
 
 def test_three_strokes_of_each_pump_tell_a_cup_in_strokes(shop, page):
-    left = shop.surface_id("Left wing, upper skin")
+    left = shop.part_id("Left wing, upper skin")
     slow = product(shop, "Tarn 210 with 214 slow")["id"]
     page.goto(f"{shop.url}/mix?product={slow}")
     expect(page.get_by_role("heading", name="What is it for?")).to_be_visible()
@@ -104,7 +104,7 @@ def test_three_strokes_of_each_pump_tell_a_cup_in_strokes(shop, page):
     page.get_by_label("Three strokes of hardener").fill("8.4")
     page.get_by_role("button", name="Keep the strokes").click()
     expect(page.get_by_text("A stroke of resin is 10.00 g.")).to_be_visible()
-    page.goto(f"{shop.url}/mix?surface={left}&step=skin-1/layup")
+    page.goto(f"{shop.url}/mix?part={left}&step=skin-1/layup")
     page.get_by_role("checkbox", name="Resin lid").click()
     page.get_by_role("checkbox", name="Hardener lid").click()
     page.get_by_label("Size of this cup").fill("256")
@@ -114,8 +114,8 @@ def test_three_strokes_of_each_pump_tell_a_cup_in_strokes(shop, page):
 @pytest.mark.parametrize(("width", "height"), [(820, 1180), (390, 844)])
 def test_pouring_and_the_clock_fit_a_tablet_and_a_phone(shop, browser, width, height):
     page = open_page(browser, width, height)
-    left = shop.surface_id("Left wing, upper skin")
-    page.goto(f"{shop.url}/mix?surface={left}&step=skin-1/layup")
+    left = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/mix?part={left}&step=skin-1/layup")
     page.get_by_role("checkbox", name="Resin lid").click()
     page.get_by_role("checkbox", name="Hardener lid").click()
     page.get_by_label("Size of this cup").fill("300")
@@ -140,8 +140,8 @@ def test_in_a_us_shop_the_bench_and_the_shelf_speak_ounces_and_fahrenheit(shop, 
     expect(page.get_by_label("Stands still below")).to_have_value("53.6 °F")
     expect(page.get_by_label("Temperature the hours are given for")).to_have_value("73.4 °F")
     expect(page.get_by_label("Lots")).to_contain_text("lb left")
-    left = shop.surface_id("Left wing, upper skin")
-    page.goto(f"{shop.url}/mix?surface={left}&step=skin-1/layup")
+    left = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/mix?part={left}&step=skin-1/layup")
     page.get_by_role("checkbox", name="Resin lid").click()
     page.get_by_role("checkbox", name="Hardener lid").click()
     expect(page.get_by_test_id("cups-sentence")).to_contain_text("°F")
@@ -155,9 +155,9 @@ def test_in_a_us_shop_the_bench_and_the_shelf_speak_ounces_and_fahrenheit(shop, 
     expect(page.get_by_role("main")).not_to_contain_text("°C")
 
 
-def test_a_batch_on_its_surface_leads_to_where_it_went(shop, page):
-    left = shop.surface_id("Left wing, lower skin")
-    page.goto(f"{shop.url}/surface/{left}/mix")
+def test_a_batch_on_its_part_leads_to_where_it_went(shop, page):
+    left = shop.part_id("Left wing, lower skin")
+    page.goto(f"{shop.url}/part/{left}/mix")
     page.get_by_role("button", name=re.compile(r"692 g of Tarn 210 with 214 slow")).click()
     page.get_by_role("link", name="Where it went, what was left, photographs").click()
     expect(page.get_by_label("Where it went").get_by_role("listitem")).to_have_text("Left wing, lower skin")

@@ -10,8 +10,8 @@ from playwright.sync_api import expect
 from tests.browser.conftest import open_page
 
 
-def row(page, surface, name):
-    return page.get_by_role("listitem").filter(has_text=surface).filter(has_text=name)
+def row(page, part, name):
+    return page.get_by_role("listitem").filter(has_text=part).filter(has_text=name)
 
 
 def test_a_step_is_started_and_finished_and_the_plan_slides(shop, page, browser):
@@ -38,8 +38,8 @@ def test_a_step_is_started_and_finished_and_the_plan_slides(shop, page, browser)
 
 
 def test_a_mix_opens_from_the_step_it_is_for(shop, page):
-    left = shop.surface_id("Left aileron, upper skin")
-    work = {"id": str(uuid4()), "surface_id": left, "step_key": "core/bed", "kind": "start"}
+    left = shop.part_id("Left aileron, upper skin")
+    work = {"id": str(uuid4()), "part_id": left, "step_key": "core/bed", "kind": "start"}
     shop.post("/api/v1/work", work)
     page.goto(shop.url)
     row(page, "Left aileron", "Bed the core").get_by_role("button", name="Mix a cup").click()
@@ -178,8 +178,8 @@ def test_the_heaters_hours_move_what_is_expected(shop, page):
 
 
 def test_minutes_and_a_step_of_our_own_change_the_plan(shop, page):
-    left = shop.surface_id("Left wing, upper skin")
-    page.goto(f"{shop.url}/surface/{left}/steps")
+    left = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/part/{left}/steps")
     page.get_by_role("button", name="Trim and sand the edges").click()
     page.get_by_label("Hands-on", exact=True).fill("4 h")
     page.get_by_label("Hands-on", exact=True).press("Enter")
@@ -195,7 +195,7 @@ def test_minutes_and_a_step_of_our_own_change_the_plan(shop, page):
 
 
 def test_a_part_waits_for_another_and_what_goes_round_is_refused(shop, page):
-    page.goto(f"{shop.url}/surface/{shop.surface_id('Tailplane')}/steps")
+    page.goto(f"{shop.url}/part/{shop.part_id('Tailplane')}/steps")
 
     def build_first(part: str, step: str):
         page.get_by_role("combobox", name="This part is built first").click()
@@ -214,7 +214,7 @@ def test_a_part_waits_for_another_and_what_goes_round_is_refused(shop, page):
 
 
 def test_a_wood_frame_and_a_rib_set_have_their_steps_and_their_glue(shop, page):
-    page.goto(f"{shop.url}/surface/{shop.surface_id('Rudder')}/shape")
+    page.goto(f"{shop.url}/part/{shop.part_id('Rudder')}/shape")
     expect(page).to_have_url(re.compile("/steps$"))
     expect(page.get_by_role("button", name="Glue ribs to spar and edge")).to_be_visible()
     page.get_by_role("tab", name="Mix").click()

@@ -14,7 +14,7 @@ from kiteloom.core.build.gates import before_gates
 from kiteloom.core.build.recipes import fill_fair, foam_core, paste_bond, sandwich_skin, spar_cap, varnish, wood_frame
 from kiteloom.core.build.step import USE_BY, After
 from kiteloom.core.cure.progress import CureSystem, Stage
-from kiteloom.core.plan.input import Job, Member, Station, Thing
+from kiteloom.core.plan.input import Member, PlanInput, Station, Thing
 
 HOURS = WorkingHours(VIENNA, tuple(Shift(d, 540, 1080) for d in range(6)))
 SKILLS = ("layup", "woodwork", "bonding", "finishing")
@@ -63,7 +63,7 @@ def airframe(count, start, profile, seed=1, **more):
     stations += [Station("jig", 2), Station("drying stand", 2), Station("cap mould")]
     stations += [Station("cool room", 1, "cellar"), Station("hot box", 1, "box")]
     zones = {"cellar": Profile.steady(14), "box": Profile.steady(45)}
-    return Job(
+    return PlanInput(
         before_gates(steps),
         start,
         HOURS,

@@ -11,7 +11,7 @@ from kiteloom.core.air.profile import Profile, day_curve
 from kiteloom.core.base.calendar import Shift, WorkingHours, minute_of, zone_of
 from kiteloom.core.build.step import USE_BY, After, Step
 from kiteloom.core.cure.progress import CureSystem, Stage
-from kiteloom.core.plan.input import Damp, Job, Member, Station
+from kiteloom.core.plan.input import Damp, Member, PlanInput, Station
 
 VIENNA = zone_of("Europe/Vienna")
 DAYS = WorkingHours(VIENNA, tuple(Shift(d, 540, 1080) for d in range(6)))
@@ -32,7 +32,7 @@ LIFE = CureSystem(50, 23, (Stage(USE_BY, 0.75),))
 
 
 def job(asked, profile=None, hours=DAYS, start=START, crew=CREW, **more):
-    return Job(tuple(asked), start, hours, profile or Profile.steady(20), crew, **more)
+    return PlanInput(tuple(asked), start, hours, profile or Profile.steady(20), crew, **more)
 
 
 def at(text):

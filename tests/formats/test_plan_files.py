@@ -22,21 +22,21 @@ BEGIN = datetime(2026, 10, 24, 16, 0, tzinfo=VIENNA)
 NAMES = st.text(st.characters(blacklist_categories=("Cs", "Cc", "Zl", "Zp")), min_size=1, max_size=30)
 
 
-def line(key="left:lay", name="Lay", surface="Left wing", start=BEGIN, hours=2.0, **more):
+def line(key="left:lay", name="Lay", part="Left wing", start=BEGIN, hours=2.0, **more):
     stage = {"check_from": start + timedelta(hours=14), "stage": "peel", "words": "", "caution": "Gloves."}
     end = start + timedelta(hours=hours)
-    return Line(key, name, surface, start, end, ("Bo", "Imre"), ("The pump",), **{**stage, **more})
+    return Line(key, name, part, start, end, ("Bo", "Imre"), ("The pump",), **{**stage, **more})
 
 
 @settings(max_examples=60, deadline=None)
-@given(name=NAMES, surface=NAMES)
-def test_any_name_comes_back_from_table_and_calendar(name, surface):
-    lines = [line(name=name, surface=surface)]
+@given(name=NAMES, part=NAMES)
+def test_any_name_comes_back_from_table_and_calendar(name, part):
+    lines = [line(name=name, part=part)]
     (row,) = csv.DictReader(io.StringIO(plan_csv(lines), newline=""))
-    for given_name, read in ((name, row["step"]), (surface, row["surface"])):
+    for given_name, read in ((name, row["step"]), (part, row["part"])):
         assert read == (f"'{given_name}" if given_name[0] in "=+-@" else given_name)
     events = Calendar.from_ical(plan_ics(lines, "The shop", BEGIN)).walk("VEVENT")
-    assert next(str(e["summary"]) for e in events) == f"{name} · {surface}"
+    assert next(str(e["summary"]) for e in events) == f"{name} · {part}"
 
 
 def test_times_stay_true_through_the_night_the_clocks_go_back():

@@ -16,7 +16,7 @@ def test_several_open_cups_stand_in_the_order_they_go_off(shop, left_upper):
     later(shop, minutes=2)
     keep(shop, left_upper, name=FAST, masses=(300, 102))
     later(shop, minutes=2)
-    keep(shop, shop.surface("Left wing, aft ribs"), "coat-2/brush", "Sallow varnish", (210, 100))
+    keep(shop, shop.part("Left wing, aft ribs"), "coat-2/brush", "Sallow varnish", (210, 100))
     found = shop.get("/weather")["cups"]
     assert [cup["until"] for cup in found] == sorted(cup["until"] for cup in found)
     assert [cup["product"] for cup in found][:2] == [FAST, "Sallow varnish"]  # the varnish stands for half an hour
@@ -44,32 +44,32 @@ def test_a_cup_that_was_emptied_and_then_corrected_stays_emptied(shop, left_uppe
     assert alerts(shop) == []
 
 
-def test_a_batch_found_bad_is_said_on_its_surface_until_it_is_cleared(shop, left_upper):
+def test_a_batch_found_bad_is_said_on_its_part_until_it_is_cleared(shop, left_upper):
     kept = keep(shop, left_upper)
     note = f"/batches/{kept['id']}/notes"
     assert "say in a few words why" in shop.refused("POST", note, {"id": "b", "kind": "bad"})["detail"]
     assert shop.ask("POST", note, {"id": "b", "kind": "bad", "note": "hardener was cold"}, 201)["bad"]
-    (row,) = shop.get(f"/surfaces/{left_upper}/mix")["batches"]
+    (row,) = shop.get(f"/parts/{left_upper}/mix")["batches"]
     assert row["care"] == ["Marked bad: hardener was cold."]
     later(shop, minutes=1)
     assert not shop.ask("POST", note, {"id": "c", "kind": "cleared", "note": "it cured hard"}, 201)["bad"]
-    assert shop.get(f"/surfaces/{left_upper}/mix")["batches"][0]["care"] == []
+    assert shop.get(f"/parts/{left_upper}/mix")["batches"][0]["care"] == []
 
 
-def test_a_lot_used_up_on_another_surface_leads_there_too(shop, left_upper):
+def test_a_lot_used_up_on_another_part_leads_there_too(shop, left_upper):
     lot = next(lot["id"] for lot in shop.get("/bench")["lots"] if lot["name"].startswith("T-4502"))
     kept = keep(shop, left_upper, name=FAST, masses=(200, 68), lot_id=lot)
-    rudder = shop.surface("Rudder")
-    shop.ask("POST", f"/batches/{kept['id']}/notes", {"id": "o", "kind": "on", "surface_id": rudder}, 201)
+    rudder = shop.part("Rudder")
+    shop.ask("POST", f"/batches/{kept['id']}/notes", {"id": "o", "kind": "on", "part_id": rudder}, 201)
     trail = shop.get(f"/lots/{lot}")
-    assert [place["surface"] for place in trail["touched"]] == ["Left wing, upper skin", "Rudder"]
+    assert [place["part"] for place in trail["touched"]] == ["Left wing, upper skin", "Rudder"]
     assert trail["lot"]["left_g"] == pytest.approx(6400 - 268)
 
 
 def test_two_parts_of_a_product_have_lots_of_their_own(shop, left_upper):
     slow = product(shop, SLOW)["id"]
     for part in ("resin", "hardener"):
-        lot = {"id": part, "sheet_id": slow, "lot_number": "P-1", "part": part, "received_on": "2026-05-01"}
+        lot = {"id": part, "sheet_id": slow, "lot_number": "P-1", "component": part, "received_on": "2026-05-01"}
         shop.ask("POST", "/lots", {**lot, "amount": grams(1000)}, 201)
     keep(shop, left_upper, lot_id="resin", hardener_lot_id="hardener")
     left = {part: shop.get(f"/lots/{part}")["lot"]["left_g"] for part in ("resin", "hardener")}
@@ -87,11 +87,11 @@ def test_a_photograph_too_large_is_refused_with_its_size(shop, left_upper):
 
 def test_a_mix_is_offered_only_where_something_is_left_to_do_with_it(shop, left_upper):
     def offered():
-        return {(use["surface"], use["step_key"]) for use in shop.get(f"/bench/{slow}/uses")["uses"]}
+        return {(use["part"], use["step_key"]) for use in shop.get(f"/bench/{slow}/uses")["uses"]}
 
     slow = product(shop, SLOW)["id"]
     assert ("Left wing, upper skin", "skin-1/layup") in offered()
-    assert not any(surface == "Left wing, aft ribs" for surface, _ in offered())
+    assert not any(part == "Left wing, aft ribs" for part, _ in offered())
     for n in range(5):
         later(shop, minutes=11)
         keep(shop, left_upper, masses=(600, 168), id=f"cup {n}")
@@ -100,19 +100,19 @@ def test_a_mix_is_offered_only_where_something_is_left_to_do_with_it(shop, left_
 
 def test_what_is_planned_for_a_part_in_the_cool_room_takes_the_cool_rooms_hours(shop, left_upper):
     def peel_takes():
-        step = next(s for s in shop.get(f"/surfaces/{left_upper}/times")["steps"] if s["key"] == "skin-1/layup")
+        step = next(s for s in shop.get(f"/parts/{left_upper}/times")["steps"] if s["key"] == "skin-1/layup")
         assert step["start"] == "2026-05-15T11:00:00+02:00"
         return datetime.fromisoformat(step["ready"]) - datetime.fromisoformat(step["end"])
 
     # Pinned to one hour, so that only the room differs.
-    pin = {"surface_id": left_upper, "step_key": "skin-1/layup", "start": "2026-05-15T11:00"}
+    pin = {"part_id": left_upper, "step_key": "skin-1/layup", "start": "2026-05-15T11:00"}
     shop.ask("POST", "/pins", {"id": "pin", **pin}, 201)
     main = peel_takes()
-    shop.ask("POST", f"/surfaces/{left_upper}/place", {"id": "p", "zone_id": "cool room"}, 201)
+    shop.ask("POST", f"/parts/{left_upper}/place", {"id": "p", "zone_id": "cool room"}, 201)
     assert peel_takes() > main
-    times = shop.get(f"/surfaces/{left_upper}/times")
+    times = shop.get(f"/parts/{left_upper}/times")
     assert "of the cool room" in times["temperature"]
-    shop.ask("POST", f"/surfaces/{left_upper}/place", {"id": "q", "zone_id": "hot box"}, 201)
+    shop.ask("POST", f"/parts/{left_upper}/place", {"id": "q", "zone_id": "hot box"}, 201)
     assert peel_takes() < main / 2
 
 
@@ -121,7 +121,7 @@ def test_without_any_temperature_cups_go_by_the_sheets_own(empty_shop):
 
     with empty_shop.store.writing() as uow:
         reedling.found_shop(uow, empty_shop.clock.at)
-    left = empty_shop.surface("Left wing, upper skin")
+    left = empty_shop.part("Left wing, upper skin")
     found = empty_shop.ask(
         "POST", "/bench/cups", {"sheet_id": product(empty_shop, FAST)["id"], "amount": grams(900), "spread": grams(40)}
     )
@@ -176,7 +176,7 @@ def test_a_reading_from_before_a_later_batch_does_not_release_it(shop, left_uppe
     later(shop, minutes=5)
     keep(shop, left_upper, id="second", masses=(310, 86.8))
     card = next(
-        c for c in shop.get("/cures")["cards"] if c["surface_id"] == left_upper and c["step_key"] == "skin-1/layup"
+        c for c in shop.get("/cures")["cards"] if c["part_id"] == left_upper and c["step_key"] == "skin-1/layup"
     )
     states = {row["batch_id"]: row["state"] for row in card["release"]["rows"]}
     assert states == {first["id"]: "hard", "second": "unread"}
@@ -186,15 +186,15 @@ def test_a_reading_from_before_a_later_batch_does_not_release_it(shop, left_uppe
 def test_what_was_noted_of_a_batch_stays_true_when_it_is_corrected(shop, left_upper):
     lot = next(lot["id"] for lot in shop.get("/bench")["lots"] if lot["name"].startswith("T-4502"))
     keep(shop, left_upper, id="first", name=FAST, masses=(300, 130), used=True, lot_id=lot)
-    shop.ask("POST", "/batches/first/notes", {"id": "o", "kind": "on", "surface_id": shop.surface("Rudder")}, 201)
+    shop.ask("POST", "/batches/first/notes", {"id": "o", "kind": "on", "part_id": shop.part("Rudder")}, 201)
     later(shop, hours=20)
-    read = {"id": "r", "surface_id": left_upper, "step_key": "skin-1/layup", "how": "tap", "passes": False}
+    read = {"id": "r", "part_id": left_upper, "step_key": "skin-1/layup", "how": "tap", "passes": False}
     shop.ask("POST", "/witness", {**read, "batch_id": "first"}, 201)
     for key, old in (("second", "first"), ("third", "second")):
         mended = {"id": key, "resin": grams(301), "hardener": grams(131), "note": "a gram more of both"}
         kept = shop.ask("POST", f"/batches/{old}/correction", mended, 201)
     assert kept["care"] == ["Marked bad: used before it was within tolerance."]
-    assert [place["surface"] for place in shop.get(f"/lots/{lot}")["touched"]] == ["Left wing, upper skin", "Rudder"]
-    card = next(c for c in shop.get("/cures")["cards"] if c["surface_id"] == left_upper and c["release"])
+    assert [place["part"] for place in shop.get(f"/lots/{lot}")["touched"]] == ["Left wing, upper skin", "Rudder"]
+    card = next(c for c in shop.get("/cures")["cards"] if c["part_id"] == left_upper and c["release"])
     assert [(row["batch_id"], row["state"]) for row in card["release"]["rows"]] == [("third", "soft")]
     assert card["release"]["sentence"].startswith("Not released: 1 of 1 found soft.")

@@ -32,7 +32,7 @@ def batch(shop, left_upper, sheet):
     def body(**more):
         return {
             "id": str(uuid4()),
-            "surface_id": left_upper,
+            "part_id": left_upper,
             "step_key": "skin-1/layup",
             "sheet_id": sheet["id"],
             "resin_lid": "Tarn 210 A",
@@ -71,9 +71,9 @@ def test_the_hardener_follows_the_resin_that_is_really_in_the_cup(shop, sheet):
     assert (pour["band"]["from_g"], pour["band"]["to_g"]) == pytest.approx((70.7 * 0.97, 70.7 * 1.03))
     assert pour["judgement"] is None
     over = shop.ask("POST", "/bench/pour", {"sheet_id": sheet["id"], "resin": grams(250), "hardener": grams(80)})
-    assert (over["judgement"]["verdict"], over["judgement"]["top_up"]["part"]) == ("out", "resin")
-    assert over["part_then_g"] == pytest.approx(80 / 0.28)
-    put_right = grams(over["part_then_g"])
+    assert (over["judgement"]["verdict"], over["judgement"]["top_up"]["component"]) == ("out", "resin")
+    assert over["component_then_g"] == pytest.approx(80 / 0.28)
+    put_right = grams(over["component_then_g"])
     right = shop.ask("POST", "/bench/pour", {"sheet_id": sheet["id"], "resin": put_right, "hardener": grams(80)})
     assert right["judgement"]["verdict"] == "in"
 
@@ -102,7 +102,7 @@ def test_a_kept_batch_counts_once_however_often_it_is_sent(shop, left_upper, bat
     first = shop.ask("POST", "/batches", body, status=201)
     again = shop.ask("POST", "/batches", body, status=201)
     assert first == again
-    view = shop.get(f"/surfaces/{left_upper}/mix")
+    view = shop.get(f"/parts/{left_upper}/mix")
     assert [kept["id"] for kept in view["batches"]] == [body["id"]]
     need, mixed, left = (figure["value"] for figure in view["needs"][0]["figures"])
     assert (mixed, left) == pytest.approx((320, need - 320))
@@ -116,7 +116,7 @@ def test_a_kept_batch_counts_once_however_often_it_is_sent(shop, left_upper, bat
             "“Tarn 212 B fast”; for Tarn 210 with 214 slow it must say “Tarn 214 B slow”",
         ),
         ({"resin_lid": ""}, "the resin's lid was read as nothing"),
-        ({"step_key": "skin-9/layup"}, "“skin-9/layup” is not a step of this surface"),
+        ({"step_key": "skin-9/layup"}, "“skin-9/layup” is not a step of this part"),
         ({"resin": grams(0), "hardener": grams(0)}, "the cup is empty"),
         ({"resin": grams("-250")}, "resin_g is -250 g"),
         ({"wanted_g": -1}, "wanted_g is -1 g"),
@@ -127,7 +127,7 @@ def test_a_kept_batch_counts_once_however_often_it_is_sent(shop, left_upper, bat
 )
 def test_a_batch_that_cannot_be_is_not_kept(shop, left_upper, batch, more, named):
     assert named in shop.refused("POST", "/batches", batch(**more))["detail"]
-    assert shop.get(f"/surfaces/{left_upper}/mix")["batches"] == []
+    assert shop.get(f"/parts/{left_upper}/mix")["batches"] == []
 
 
 def test_a_correction_names_what_it_corrects_and_both_rows_stay(shop, left_upper, batch):
@@ -139,11 +139,11 @@ def test_a_correction_names_what_it_corrects_and_both_rows_stay(shop, left_upper
     kept = shop.ask("POST", path, correction, status=201)
     assert (kept["corrects"], kept["verdict"]) == (body["id"], "out")
     assert shop.ask("POST", path, correction, status=201) == kept
-    rows = shop.get(f"/surfaces/{left_upper}/mix")["batches"]
+    rows = shop.get(f"/parts/{left_upper}/mix")["batches"]
     assert {row["id"]: row["corrected"] for row in rows} == {body["id"]: True, correction["id"]: False}
     twice = shop.refused("POST", path, {"id": str(uuid4()), "note": "again", **more})
     assert "corrected already" in twice["detail"]
-    mixed = shop.get(f"/surfaces/{left_upper}/mix")["needs"][0]["figures"][1]["value"]
+    mixed = shop.get(f"/parts/{left_upper}/mix")["needs"][0]["figures"][1]["value"]
     assert mixed == pytest.approx(310)
 
 
@@ -167,7 +167,7 @@ def test_ten_people_keeping_the_same_batch_at_once_keep_it_once(shop, left_upper
     for one in crowd:
         one.join()
     assert statuses == [201] * 10
-    assert len(shop.get(f"/surfaces/{left_upper}/mix")["batches"]) == 1
+    assert len(shop.get(f"/parts/{left_upper}/mix")["batches"]) == 1
 
 
 def test_pages_hear_of_a_change_by_asking_from_their_last_number(shop, batch):
@@ -180,8 +180,8 @@ def test_pages_hear_of_a_change_by_asking_from_their_last_number(shop, batch):
     assert heard["now"] == MORNING.isoformat()
 
 
-def times(shop, surface, start=""):
-    view = shop.get(f"/surfaces/{surface}/times{f'?start={start}' if start else ''}")
+def times(shop, part, start=""):
+    view = shop.get(f"/parts/{part}/times{f'?start={start}' if start else ''}")
     return view, {step["key"]: step for step in view["steps"]}
 
 
@@ -190,12 +190,12 @@ def test_without_any_temperature_it_asks_for_one(empty_shop):
     bare = Shop(empty_shop.folder.parent / "bare")
     with bare.store.writing() as uow:
         reedling.found_shop(uow, MORNING)
-    view, steps = times(bare, bare.surface("Left wing, upper skin"))
+    view, steps = times(bare, bare.part("Left wing, upper skin"))
     assert "type tonight's low and tomorrow's high, or load a logger's file" in view["ask"]
     assert (steps, view["span"]) == ({}, None)
     body = {"id": str(uuid4()), "low": {"text": "61 °F", "unit": "°C"}, "high": {"text": "24", "unit": "°C"}}
     bare.ask("POST", "/climate/outlooks", body, status=201)
-    view, steps = times(bare, bare.surface("Left wing, upper skin"))
+    view, steps = times(bare, bare.part("Left wing, upper skin"))
     assert list(steps) == ["prepare", "skin-1/layup", "skin-1/peel", "core/bed", "skin-2/layup", "skin-2/peel", "trim"]
     assert view["recorded_until"] is None
     bare.store.close()
@@ -233,7 +233,7 @@ def test_a_batch_is_followed_from_its_own_mix_and_the_plan_goes_on_from_it(shop,
 
 @pytest.mark.parametrize("start", ["0001-01-01T00:00", "9999-12-31T23:59", "2020-01-01T08:00", "2026-08-01T08:00"])
 def test_a_start_in_another_age_is_refused(shop, left_upper, start):
-    problem = shop.ask("GET", f"/surfaces/{left_upper}/times?start={start}", status=422)
+    problem = shop.ask("GET", f"/parts/{left_upper}/times?start={start}", status=422)
     assert problem["errors"][0]["field"] == "start"
     assert "400 days" in problem["detail"] or "60 days" in problem["detail"]
 
@@ -304,9 +304,9 @@ def test_the_demo_is_a_week_into_its_build_on_any_day(empty_shop, now):
     assert reedling.seed(empty_shop.store, moment) is True
     assert reedling.seed(empty_shop.store, moment) is False  # a second start keeps what is there
     for name, state in (("Right wing, lower skin", ("curing", "in work")), ("Left wing, upper skin", ("planned",))):
-        surface = empty_shop.surface(name)
-        assert empty_shop.get(f"/surfaces/{surface}")["state"] in state
-        view, steps = times(empty_shop, surface)
+        part = empty_shop.part(name)
+        assert empty_shop.get(f"/parts/{part}")["state"] in state
+        view, steps = times(empty_shop, part)
         assert view["left"] == []
         assert datetime.fromisoformat(steps["trim"]["start"]) > moment
     weather = empty_shop.get("/weather")
@@ -317,7 +317,7 @@ def test_the_demo_is_a_week_into_its_build_on_any_day(empty_shop, now):
 def test_everything_kept_is_there_after_a_restart(shop, left_upper, batch):
     body = batch(note="kept before the lights went out")
     shop.ask("POST", "/batches", body, status=201)
-    paths = [f"/surfaces/{left_upper}{tab}" for tab in ("", "/shape", "/plies", "/mix", "/times")]
+    paths = [f"/parts/{left_upper}{tab}" for tab in ("", "/shape", "/plies", "/mix", "/times")]
     before = [shop.get(path) for path in ["/airframe", "/weather", "/shop", *paths]]
     shop.reopen()
     assert [shop.get(path) for path in ["/airframe", "/weather", "/shop", *paths]] == before

@@ -21,11 +21,11 @@ def product(shop, name):
     return next(p for p in shop.get("/bench")["products"] if p["name"] == name)
 
 
-def keep(shop, surface, step="skin-1/layup", name=SLOW, masses=(300, 84), status=201, **more):
+def keep(shop, part, step="skin-1/layup", name=SLOW, masses=(300, 84), status=201, **more):
     sheet = product(shop, name)
     body = {
         "id": more.pop("id", f"batch {shop.clock.at} {masses}"),
-        "surface_id": surface,
+        "part_id": part,
         "step_key": step,
         "sheet_id": sheet["id"],
         "resin_lid": sheet["resin_lid"],
@@ -74,14 +74,14 @@ def test_a_filled_mix_is_told_in_grams_and_balloons_in_a_structural_joint_are_as
 def test_three_weighed_strokes_make_a_cup_in_strokes(shop):
     sheet = product(shop, SLOW)
     for part, weighed in (("resin", 30), ("hardener", 8.4)):
-        body = {"id": f"pump {part}", "part": part, "strokes": 3, "grams": grams(weighed)}
+        body = {"id": f"pump {part}", "component": part, "strokes": 3, "grams": grams(weighed)}
         shop.ask("POST", f"/bench/{sheet['id']}/pumps", body, status=201)
     ways = shop.ask("POST", "/bench/cup", {"sheet_id": sheet["id"], "amount": grams(256)})["other_ways"]
     assert ways == [
         "By volume: 175 ml of resin, 58 ml of hardener.",
         "By pump: 20 strokes of resin, 20 of hardener; 256 g, 0.0 % off, within tolerance.",
     ]
-    few = {"id": "p", "part": "resin", "strokes": 2, "grams": grams(20)}
+    few = {"id": "p", "component": "resin", "strokes": 2, "grams": grams(20)}
     assert "weigh 3 or more" in shop.refused("POST", f"/bench/{sheet['id']}/pumps", few)["detail"]
 
 
@@ -99,7 +99,7 @@ def test_a_top_up_has_an_end_and_what_was_used_has_none(shop):
     sheet = product(shop, FAST)["id"]
     body = {"sheet_id": sheet, "resin": grams(300), "hardener": grams(140), "since": shop.clock.at.isoformat()}
     over = shop.ask("POST", "/bench/pour", body)
-    assert over["judgement"]["top_up"]["part"] == "resin"
+    assert over["judgement"]["top_up"]["component"] == "resin"
     assert "Do it within " in over["sentence"]
     minutes = int(over["sentence"].split("within ")[1].split()[0])
     later(shop, minutes=minutes - 2)
@@ -115,14 +115,13 @@ def test_a_wrong_cup_that_was_used_is_marked_and_leads_to_what_it_went_on(shop, 
     kept = keep(shop, left_upper, masses=(300, 120), used=True)
     assert kept["care"] == ["Marked bad: used before it was within tolerance."]
     assert shop.get("/weather")["cups"] == []  # nobody is told to use it up
-    rib = shop.surface("Left aileron, upper skin")
-    note = {"id": "on", "kind": "on", "surface_id": rib}
+    rib = shop.part("Left aileron, upper skin")
+    note = {"id": "on", "kind": "on", "part_id": rib}
     trail = shop.ask("POST", f"/batches/{kept['id']}/notes", note, status=201)
     assert trail["bad"]
-    assert [place["surface"] for place in trail["touched"]] == ["Left wing, upper skin", "Left aileron, upper skin"]
+    assert [place["part"] for place in trail["touched"]] == ["Left wing, upper skin", "Left aileron, upper skin"]
     assert (
-        "no surface is named"
-        in shop.refused("POST", f"/batches/{kept['id']}/notes", {"id": "x", "kind": "on"})["detail"]
+        "no part is named" in shop.refused("POST", f"/batches/{kept['id']}/notes", {"id": "x", "kind": "on"})["detail"]
     )
 
 
@@ -156,7 +155,7 @@ def test_an_open_cup_counts_down_is_heard_before_it_goes_off_and_is_forgotten_wh
 
 
 def test_varnish_stands_first_and_then_its_clock_runs(shop):
-    ribs = shop.surface("Left wing, aft ribs")
+    ribs = shop.part("Left wing, aft ribs")
     keep(shop, ribs, "coat-2/brush", "Sallow varnish", (210, 100))
     assert cups(shop) == [("stands", "Sallow: stands")]
     later(shop, minutes=31)
@@ -179,12 +178,12 @@ def test_a_bigger_cup_and_a_warmer_shop_leave_less_time(shop, left_upper):
 def test_what_else_could_use_a_mix_leaves_out_what_is_done(shop, left_upper):
     kept = keep(shop, left_upper)
     others = shop.get(f"/batches/{kept['id']}")["others"]
-    assert ("Right wing, upper skin", "skin-1/layup") in {(use["surface"], use["step_key"]) for use in others}
-    assert all(use["surface"] != "Rudder" for use in others)  # glued with another product
+    assert ("Right wing, upper skin", "skin-1/layup") in {(use["part"], use["step_key"]) for use in others}
+    assert all(use["part"] != "Rudder" for use in others)  # glued with another product
     assert any("it takes 3.01 kg" in use["words"] for use in others)
     assert [use["now"] for use in others] == sorted((use["now"] for use in others), reverse=True)
     uses = shop.get(f"/bench/{product(shop, 'Heron glue')['id']}/uses")["uses"]
-    assert {use["surface"] for use in uses} == {"Rudder"}
+    assert {use["part"] for use in uses} == {"Rudder"}
 
 
 def test_two_who_keep_the_same_pour_keep_it_once_unless_it_is_another(shop, left_upper):
@@ -194,7 +193,7 @@ def test_two_who_keep_the_same_pour_keep_it_once_unless_it_is_another(shop, left
     keep(shop, left_upper, id="two", masses=(300.4, 84.2), another=True)
     later(shop, minutes=11)
     keep(shop, left_upper, id="three")
-    assert len(shop.get(f"/surfaces/{left_upper}/mix")["batches"]) == 3
+    assert len(shop.get(f"/parts/{left_upper}/mix")["batches"]) == 3
 
 
 def test_a_batch_keeps_its_air_and_lots_and_says_what_asks_for_care(shop, left_upper):

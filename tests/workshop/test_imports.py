@@ -157,11 +157,11 @@ def test_a_million_rows_are_taken_with_progress_and_can_be_stopped(shop):
     )
 
 
-def test_a_server_killed_in_the_middle_of_a_save_keeps_what_it_said_it_kept_and_no_half(tmp_path):
-    running = RunningShop(tmp_path / "demo")
+def test_a_server_killed_in_the_middle_of_a_save_keeps_what_it_said_it_kept_and_no_half(seeded, tmp_path):
+    running = RunningShop(tmp_path / "demo", like=seeded)
     running.start()
-    left = running.surface_id("Rudder")
-    work = {"id": str(uuid4()), "surface_id": left, "step_key": "fit", "kind": "start"}
+    left = running.part_id("Rudder")
+    work = {"id": str(uuid4()), "part_id": left, "step_key": "fit", "kind": "start"}
     assert running.post("/api/v1/work", work)["added"] is True
     key, failed = str(uuid4()), []
 

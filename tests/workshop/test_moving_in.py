@@ -59,7 +59,7 @@ def test_what_was_there_is_there_and_can_be_worked_with(before):
     assert next(f["text"] for f in sheet["fields"] if f["key"] == "ratio_by_volume") == "2 : 1"
     assert next(f["text"] for f in sheet["fields"] if f["key"] == "ratio") == ""
     assert sheet["version"] == 3
-    assert [(lot["lot_number"], lot["part"], lot["left_g"]) for lot in sheet["lots"]] == [("9", "both", None)]
+    assert [(lot["lot_number"], lot["component"], lot["left_g"]) for lot in sheet["lots"]] == [("9", "both", None)]
     assert [alert["words"] for alert in shop.get("/weather")["alerts"]] == ["one"]
     shop.store.close()
 
@@ -79,15 +79,15 @@ def test_what_happened_is_never_changed_or_deleted(shop, table):
 
 def _one_row(connection, table):
     one = {name: connection.execute(text(f"SELECT id FROM {name} LIMIT 1")).scalar() for name in ("lot", "data_sheet")}
-    one |= {name: connection.execute(text(f"SELECT id FROM {name} LIMIT 1")).scalar() for name in ("batch", "surface")}
+    one |= {name: connection.execute(text(f"SELECT id FROM {name} LIMIT 1")).scalar() for name in ("batch", "part")}
     rows = {
         "lot_note": {"lot_id": one["lot"], "kind": "opened", "note": ""},
         "pump": {"data_sheet_id": one["data_sheet"], "part": "resin", "strokes": 3, "grams": 20},
         "batch_note": {"batch_id": one["batch"], "kind": "emptied", "step_key": "", "note": ""},
         "photo": {"batch_id": one["batch"], "media": "image/png", "data": b"x"},
-        "part_place": {"surface_id": one["surface"], "zone_id": "cool room"},
-        "part_temperature": {"surface_id": one["surface"], "temp_c": 20, "source": "typed"},
-        "heating": {"surface_id": one["surface"], "legs": "[]"},
+        "part_place": {"part_id": one["part"], "zone_id": "cool room"},
+        "part_temperature": {"part_id": one["part"], "temp_c": 20, "source": "typed"},
+        "heating": {"part_id": one["part"], "legs": "[]"},
     }
     row = {"id": "x", "happened_at": AT, "recorded_at": AT, **rows[table]}
     names = ", ".join(row)

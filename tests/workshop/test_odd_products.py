@@ -64,11 +64,11 @@ def test_a_product_without_stages_can_be_mixed_and_says_that_its_cure_is_unknown
     keep_sheet(shop, "laminating resin", "Bare resin", {"ratio": {"resin": 100, "hardener": 30}})
     bare = product(shop, "Bare resin")
     assert any("5 %" in words and "assumed" in words for words in bare["assumed"])
-    body = {"id": "b", "surface_id": left_upper, "step_key": "skin-1/layup", "sheet_id": bare["id"], "wanted_g": 130}
+    body = {"id": "b", "part_id": left_upper, "step_key": "skin-1/layup", "sheet_id": bare["id"], "wanted_g": 130}
     body |= {"resin_lid": bare["resin_lid"], "hardener_lid": bare["hardener_lid"]}
     shop.ask("POST", "/batches", {**body, "resin": grams(100), "hardener": grams(30)}, 201)
     assert shop.get("/weather")["cups"] == []  # no clock where the sheet is silent
-    for path in ("/today", "/cures", "/loom", f"/surfaces/{left_upper}/times", f"/surfaces/{left_upper}/mix"):
+    for path in ("/today", "/cures", "/loom", f"/parts/{left_upper}/times", f"/parts/{left_upper}/mix"):
         shop.get(path)
 
 
@@ -102,8 +102,8 @@ def dried(shop):
 
 
 def test_what_dries_is_planned_by_its_table_and_says_that_it_is_a_rule_of_thumb(dried):
-    ribs = dried.surface("Left wing, aft ribs")
-    steps = dried.get(f"/surfaces/{ribs}/times")["steps"]
+    ribs = dried.part("Left wing, aft ribs")
+    steps = dried.get(f"/parts/{ribs}/times")["steps"]
     coat = next(step for step in steps if step["key"] == "coat-2/brush")
     figure = next(knot for knot in coat["knots"] if knot["name"] == "recoat")["figure"]
     assert figure["source"].startswith("A rule of thumb: what dries goes by air")
@@ -117,7 +117,7 @@ def test_what_dries_is_planned_by_its_table_and_says_that_it_is_a_rule_of_thumb(
 def test_an_energy_that_is_assumed_is_marked_in_every_hour_it_gives(shop, left_upper):
     cure = {key: value for key, value in TARN_SLOW["cure"].items() if not key.startswith("activation")}
     edit_sheet(shop, "laminating resin", "Tarn 210 with 214 slow", {**TARN_SLOW, "cure": cure})
-    step = next(s for s in shop.get(f"/surfaces/{left_upper}/times")["steps"] if s["key"] == "skin-1/layup")
+    step = next(s for s in shop.get(f"/parts/{left_upper}/times")["steps"] if s["key"] == "skin-1/layup")
     given = {g["name"]: g for g in step["knots"][1]["figure"]["given"]}
     assert given["activation energy, kJ/mol (doubles every 10 °C)"]["assumed"] is True
     assert step["knots"][1]["figure"]["assumed"] is True
@@ -127,19 +127,17 @@ def test_an_energy_that_is_assumed_is_marked_in_every_hour_it_gives(shop, left_u
 
 def test_a_cloth_whose_share_is_assumed_is_marked_in_its_resin(shop, left_upper):
     keep_sheet(shop, "cloth", "Bare glass", {"areal_weight_g_m2": 200, "fibre": "glass"})
-    plies = shop.get(f"/surfaces/{left_upper}/plies")
+    plies = shop.get(f"/parts/{left_upper}/plies")
     body = {"version": plies["version"], "core_id": plies["core"]["core_id"], "core_after": 1}
     one = {"cloth_id": "Bare glass", "angle": {"text": "45", "unit": "°"}}
-    shop.ask("PUT", f"/surfaces/{left_upper}/plies", {**body, "plies": [one, one]})
-    resin = next(
-        f for f in shop.get(f"/surfaces/{left_upper}/plies")["plies"][0]["figures"] if f["key"] == "resin_mass"
-    )
+    shop.ask("PUT", f"/parts/{left_upper}/plies", {**body, "plies": [one, one]})
+    resin = next(f for f in shop.get(f"/parts/{left_upper}/plies")["plies"][0]["figures"] if f["key"] == "resin_mass")
     marked = {g["name"] for g in resin["given"] if g["assumed"]}
     assert marked == {"fibre share by weight", "fibre density"}
     keep_sheet(shop, "cloth", "Nameless cloth", {"fibre": "glass"})
     nothing = {"cloth_id": "Nameless cloth", "angle": {"text": "0", "unit": "°"}}
     problem = shop.refused(
-        "PUT", f"/surfaces/{left_upper}/plies", {**body, "version": plies["version"] + 1, "plies": [nothing]}
+        "PUT", f"/parts/{left_upper}/plies", {**body, "version": plies["version"] + 1, "plies": [nothing]}
     )
     assert "the sheet of Nameless cloth gives no weight" in problem["detail"]
 
@@ -147,7 +145,7 @@ def test_a_cloth_whose_share_is_assumed_is_marked_in_its_resin(shop, left_upper)
 def test_a_later_weighing_of_a_pump_counts(shop):
     slow = product(shop, "Tarn 210 with 214 slow")["id"]
     for n, weighed in enumerate((30, 24)):
-        body = {"id": f"p{n}", "part": "resin", "strokes": 3, "grams": grams(weighed)}
+        body = {"id": f"p{n}", "component": "resin", "strokes": 3, "grams": grams(weighed)}
         shop.clock.at = shop.clock.at.replace(minute=30 + n)
         told = shop.ask("POST", f"/bench/{slow}/pumps", body, 201)
     assert told["pumps"] == ["A stroke of resin is 8.00 g."]

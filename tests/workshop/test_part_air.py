@@ -18,20 +18,20 @@ LEFT = "Left wing, lower skin"
 
 @pytest.fixture
 def left(shop):
-    return shop.surface(LEFT)
+    return shop.part(LEFT)
 
 
-def bed(shop, surface):
+def bed(shop, part):
     """The core's bedding: curing, or reached."""
-    return next(c for c in shop.get("/cures")["cards"] if (c["surface_id"], c["step_key"]) == (surface, "core/bed"))
+    return next(c for c in shop.get("/cures")["cards"] if (c["part_id"], c["step_key"]) == (part, "core/bed"))
 
 
 def at(card, stage):
     return datetime.fromisoformat(next(k["at"] for k in card["knots"] if k["name"] == stage))
 
 
-def move(shop, surface, zone, status=201):
-    return shop.ask("POST", f"/surfaces/{surface}/place", {"id": f"to {zone}", "zone_id": zone}, status)
+def move(shop, part, zone, status=201):
+    return shop.ask("POST", f"/parts/{part}/place", {"id": f"to {zone}", "zone_id": zone}, status)
 
 
 def test_in_the_warm_cupboard_it_cures_sooner_in_the_cool_room_later(shop, left):
@@ -45,26 +45,26 @@ def test_in_the_warm_cupboard_it_cures_sooner_in_the_cool_room_later(shop, left)
     move(shop, left, "cool room")
     assert at(bed(shop, left), "sand") > at(before, "sand")
     other = shop.get("/cures")["cards"]
-    assert all(c["place"]["zone_id"] == "main shop" for c in other if c["surface_id"] != left)
+    assert all(c["place"]["zone_id"] == "main shop" for c in other if c["part_id"] != left)
 
 
 def test_a_move_is_kept_once_and_to_where_it_is_already_refused(shop, left):
     for _ in range(2):
         move(shop, left, "cool room")
-    again = shop.refused("POST", f"/surfaces/{left}/place", {"id": "again", "zone_id": "cool room"})
+    again = shop.refused("POST", f"/parts/{left}/place", {"id": "again", "zone_id": "cool room"})
     assert again["detail"].endswith("Left wing, lower skin is in the cool room already")
-    shop.ask("POST", f"/surfaces/{left}/place", {"id": "x", "zone_id": "attic"}, 404)
+    shop.ask("POST", f"/parts/{left}/place", {"id": "x", "zone_id": "attic"}, 404)
 
 
 def test_a_part_that_was_read_warmer_than_its_air_cures_by_the_reading(shop, left):
     before = at(bed(shop, left), "sand")
     typed = {"id": "ir", "temp": {"text": "79 °F", "unit": "°C"}}
-    said = shop.ask("POST", f"/surfaces/{left}/temperature", typed, 201)
+    said = shop.ask("POST", f"/parts/{left}/temperature", typed, 201)
     assert said["words"] == "In the main shop; itself 26.1 °C 09:20, typed."
     assert at(bed(shop, left), "sand") < before
     assert "of the part itself, 26.1 °C 09:20" in str(bed(shop, left)["knots"])
     hot = {"id": "x", "temp": {"text": "900", "unit": "°C"}}
-    assert "can't be above 200 °C" in shop.refused("POST", f"/surfaces/{left}/temperature", hot)["detail"]
+    assert "can't be above 200 °C" in shop.refused("POST", f"/parts/{left}/temperature", hot)["detail"]
 
 
 class OnThePart:

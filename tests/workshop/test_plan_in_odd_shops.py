@@ -42,7 +42,7 @@ def test_in_a_us_shop_the_plan_speaks_its_units(shop):
         assert "°C" not in block["why"]
         assert " g of" not in block["words"]
     assert "°C" not in str(shop.get("/today"))
-    sheet = shop.get(f"/run-sheet?surface_id={shop.surface('Left wing, upper skin')}&step_key=skin-1/layup")
+    sheet = shop.get(f"/run-sheet?part_id={shop.part('Left wing, upper skin')}&step_key=skin-1/layup")
     assert sheet["budget_g"] > 0
 
 
@@ -54,7 +54,7 @@ def test_with_too_little_resin_left_what_fits_says_so(shop):
     for n, lot in enumerate(mine):
         counted = {"id": f"count {n}", "kind": "counted", "amount": {"text": "5", "unit": "g"}}
         shop.ask("POST", f"/lots/{lot}/notes", counted, 201)
-    fits = [row for row in shop.get("/today")["fits"] if row["surface"] == "Left aileron, upper skin"]
+    fits = [row for row in shop.get("/today")["fits"] if row["part"] == "Left aileron, upper skin"]
     assert "Only 10 g of Tarn 210 with 214 slow is left, and it takes" in fits[0]["words"]
 
 
@@ -90,17 +90,17 @@ def test_whatever_was_done_the_plan_keeps_every_rule(shop, days):
         shop.clock.at = MORNING + timedelta(days=n, hours=n % 5)
         actions = shop.get("/today")["actions"]
         if actions and actions[0]["kind"] == "start":
-            where = (actions[0]["surface_id"], actions[0]["step_key"])
+            where = (actions[0]["part_id"], actions[0]["step_key"])
             note(shop, *where, "start", crew=actions[0]["crew"])
             shop.clock.at += timedelta(minutes=50)
             if "twist" not in where[1]:
                 note(shop, *where, "finish")
         elif actions and actions[0]["kind"] == "check":
-            shop.release(actions[0]["surface_id"], actions[0]["step_key"])
+            shop.release(actions[0]["part_id"], actions[0]["step_key"])
     plan = planned(shop)
     assert broken(plan.job, plan.plan.placed) == []
     new = [p for p in plan.plan.placed if p.state == "to do"]
     assert all(p.start >= plan.job.start for p in new)
     assert {p.step.key for p in plan.plan.placed} >= {p.step.key for p in new}
     assert shop.get("/today")["sentence"]
-    assert steps(shop, shop.surface("Rudder"))
+    assert steps(shop, shop.part("Rudder"))

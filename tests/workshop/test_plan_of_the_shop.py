@@ -44,15 +44,15 @@ def test_a_cold_night_has_moved_the_plan_by_the_morning_and_the_first_sentence_s
     shop.clock.at += timedelta(hours=1)
     assert shop.get("/today")["late"] == ""
     shop.clock.at = MORNING
-    shop.release(shop.surface("Left wing, lower skin"), "core/bed")
+    shop.release(shop.part("Left wing, lower skin"), "core/bed")
     assert shop.get("/today")["late"] == ""
 
 
 def test_a_part_that_was_moved_is_not_blamed_on_the_night(shop):
     shop.clock.at = MORNING.replace(hour=7)
     assert "The night was colder" in shop.get("/today")["sentence"]  # before the shop opens too
-    left = shop.surface("Left wing, lower skin")
-    shop.ask("POST", f"/surfaces/{left}/place", {"id": "p", "zone_id": "cool room"}, 201)
+    left = shop.part("Left wing, lower skin")
+    shop.ask("POST", f"/parts/{left}/place", {"id": "p", "zone_id": "cool room"}, 201)
     assert shop.get("/today")["late"] == ""
 
 
@@ -73,7 +73,7 @@ def test_the_evening_is_kept_once_after_closing(shop):
 
 
 def test_who_goes_home_is_planned_round_and_comes_back(shop):
-    lay = f"{shop.surface('Left wing, lower skin')}:skin-2/layup"
+    lay = f"{shop.part('Left wing, lower skin')}:skin-2/layup"
     before = blocks(shop)[lay]["pieces"][0]["start"]
     sent = [person(shop, name)["id"] for name in ("Bo", "Imre")]
     for who in sent:
@@ -132,9 +132,9 @@ def test_a_station_of_capacity_nought_and_one_in_another_room(shop):
 
 
 def test_a_pin_moves_a_step_and_the_plan_goes_round_it(shop):
-    surface = shop.surface("Left aileron, upper skin")
-    key = f"{surface}:trim"
-    order = {"surface_id": surface, "step_key": "trim", "start": "2026-05-20T11:00"}
+    part = shop.part("Left aileron, upper skin")
+    key = f"{part}:trim"
+    order = {"part_id": part, "step_key": "trim", "start": "2026-05-20T11:00"}
     shop.ask("POST", "/pins", {"id": "p", **order}, 201)
     block = blocks(shop)[key]
     assert block["pieces"][0]["start"] == block["pinned"] == "2026-05-20T11:00:00+02:00"
@@ -169,10 +169,10 @@ def test_an_accepted_plan_is_compared_with_and_its_coming_days_can_be_frozen(sho
 
 
 def test_a_step_waits_for_its_delivery_and_goes_when_it_came(shop):
-    surface = shop.surface("Rudder")
-    key = f"{surface}:blocks/glue"
+    part = shop.part("Rudder")
+    key = f"{part}:blocks/glue"
     before = blocks(shop)[key]["pieces"][0]["start"]
-    body = {"id": "d", "surface_id": surface, "step_key": "blocks/glue", "what": "Ash strips"}
+    body = {"id": "d", "part_id": part, "step_key": "blocks/glue", "what": "Ash strips"}
     shop.ask("POST", "/deliveries", {**body, "expected_on": "2026-05-19"})
     block = blocks(shop)[key]
     assert block["pieces"][0]["start"] >= "2026-05-19T09:00"
@@ -192,7 +192,7 @@ def test_a_step_waits_for_its_delivery_and_goes_when_it_came(shop):
 
 
 def test_the_panel_is_turned_once_and_what_lies_right_is_named_with_it(shop):
-    plane = shop.surface("Tailplane")
+    plane = shop.part("Tailplane")
     crew = [person(shop, name)["id"] for name in ("Bo", "Imre")]
     for key in ("core", "twist/before", "top/shape"):
         note(shop, plane, key, "start", crew=crew)
@@ -214,14 +214,14 @@ def test_the_panel_is_turned_once_and_what_lies_right_is_named_with_it(shop):
         assert named in note(shop, plane, "twist/between", "finish", 422, reading=typed)["detail"]
     found = note(shop, plane, "twist/between", "finish", reading="0.5°")
     assert "it has moved 0.40°, more than 0.25°. Find out why before the next skin." in found["words"]
-    assert shop.get(f"/surfaces/{plane}/times")["moved"] is True
+    assert shop.get(f"/parts/{plane}/times")["moved"] is True
     # A reading taken back does not count; the next one does.
     shop.ask("POST", f"/work/{found['id']}/undo", {"id": "slip"}, 201)
-    assert "0.50" not in shop.get(f"/surfaces/{plane}/times")["readings"]
+    assert "0.50" not in shop.get(f"/parts/{plane}/times")["readings"]
     note(shop, plane, "twist/between", "finish", reading="0.2°")
-    assert "is 0.20°, before it was 0.10°" in shop.get(f"/surfaces/{plane}/times")["readings"]
-    assert shop.get(f"/surfaces/{plane}/times")["moved"] is False
-    assert "turn/1/lower side up" in [step["key"] for step in shop.get(f"/surfaces/{plane}/times")["steps"]]
+    assert "is 0.20°, before it was 0.10°" in shop.get(f"/parts/{plane}/times")["readings"]
+    assert shop.get(f"/parts/{plane}/times")["moved"] is False
+    assert "turn/1/lower side up" in [step["key"] for step in shop.get(f"/parts/{plane}/times")["steps"]]
     local = turn.partition(":")[2]
     note(shop, plane, local, "start", crew=crew)
     assert blocks(shop)[turn]["state"] == "running"
@@ -232,20 +232,20 @@ def test_the_panel_is_turned_once_and_what_lies_right_is_named_with_it(shop):
     assert not any(":turn/" in k for k in blocks(shop))
     assert (
         "is not a turning"
-        in shop.refused("POST", "/work", {"id": "x", "surface_id": plane, "step_key": "turn/over", "kind": "start"})[
+        in shop.refused("POST", "/work", {"id": "x", "part_id": plane, "step_key": "turn/over", "kind": "start"})[
             "detail"
         ]
     )
 
 
 def test_a_face_made_ready_too_long_ago_is_to_be_made_ready_again(shop):
-    joint = shop.surface("Left wing, closing joint")
+    joint = shop.part("Left wing, closing joint")
     for key in ("fit", "prepare"):
         note(shop, joint, key, "start")
         shop.clock.at += timedelta(minutes=30)
         note(shop, joint, key, "finish")
     shop.clock.at += timedelta(hours=6)
-    row = next(r for r in shop.get("/today")["held"] if r["surface"] == "Left wing, closing joint")
+    row = next(r for r in shop.get("/today")["held"] if r["part"] == "Left wing, closing joint")
     assert "it had to begin within 4 h of “Make both faces ready”" in row["words"]
     (again,) = row["actions"]
     assert again["label"] == "Do “Make both faces ready” again"
@@ -258,31 +258,31 @@ def test_a_face_made_ready_too_long_ago_is_to_be_made_ready_again(shop):
 
 
 def test_what_a_part_is_built_from_is_said_and_never_goes_round(shop):
-    fairing, rudder, joint = (shop.surface(n) for n in ("Tailplane fairing", "Rudder", "Left wing, closing joint"))
-    before = shop.get(f"/surfaces/{rudder}/built-from")
+    fairing, rudder, joint = (shop.part(n) for n in ("Tailplane fairing", "Rudder", "Left wing, closing joint"))
+    before = shop.get(f"/parts/{rudder}/built-from")
     assert (before["needs"], before["turns"]) == ([], False)
-    assert len(shop.get(f"/surfaces/{joint}/built-from")["needs"]) == 4
+    assert len(shop.get(f"/parts/{joint}/built-from")["needs"]) == 4
 
-    def say(surface, needs, version, status=200, thing=""):
-        body = {"version": version, "needs": [{"surface_id": s, "step_key": k} for s, k in needs], "thing": thing}
-        return shop.ask("POST", f"/surfaces/{surface}/built-from", body, status)
+    def say(part, needs, version, status=200, thing=""):
+        body = {"version": version, "needs": [{"part_id": s, "step_key": k} for s, k in needs], "thing": thing}
+        return shop.ask("POST", f"/parts/{part}/built-from", body, status)
 
     step = before["steps"][-1]["id"]
     say(rudder, [(fairing, step), (fairing, step)], before["version"])
-    (need,) = shop.get(f"/surfaces/{rudder}/built-from")["needs"]
-    assert (need["surface"], need["step_key"]) == ("Tailplane fairing", step)
+    (need,) = shop.get(f"/parts/{rudder}/built-from")["needs"]
+    assert (need["part"], need["step_key"]) == ("Tailplane fairing", step)
     plan = planned(shop).plan
     over = max(p.ready or p.end for p in plan.placed if p.step.part == fairing)
     assert plan.by_key[f"{rudder}:{step}"].start >= over
     # What would go round is refused, names the parts and changes nothing.
-    tailplane = shop.get(f"/surfaces/{fairing}/built-from")["needs"][0]["surface_id"]
-    now = shop.get(f"/surfaces/{tailplane}/built-from")
+    tailplane = shop.get(f"/parts/{fairing}/built-from")["needs"][0]["part_id"]
+    now = shop.get(f"/parts/{tailplane}/built-from")
     assert now["turns"] is True
     refusal = say(tailplane, [(rudder, "core")], now["version"], 422)
     for name in ("Tailplane before", "Tailplane fairing", "Rudder"):
         assert name in refusal["detail"]
     assert "is not a step of Tailplane" in say(tailplane, [(rudder, "nail")], now["version"], 422)["detail"]
-    assert shop.get(f"/surfaces/{tailplane}/built-from") == now
+    assert shop.get(f"/parts/{tailplane}/built-from") == now
     # Two parts that are turned together have one turning; a stale save says what was changed.
     say(tailplane, [], now["version"], thing="tail group")
     assert any(thing.id == "tail group" for thing in planned(shop).job.things)
@@ -291,7 +291,7 @@ def test_what_a_part_is_built_from_is_said_and_never_goes_round(shop):
 
 
 def test_a_joint_begun_too_soon_makes_no_skin(shop):
-    joint, cap = shop.surface("Left wing, closing joint"), shop.surface("Left wing, spar cap")
+    joint, cap = shop.part("Left wing, closing joint"), shop.part("Left wing, spar cap")
     before = [key for key in blocks(shop) if key.startswith(cap)]
     assert before
     note(shop, joint, "fit", "start", crew=[person(shop, "Bo")["id"]])
@@ -305,12 +305,12 @@ def test_a_joint_begun_too_soon_makes_no_skin(shop):
 
 
 def test_a_step_of_our_own_asks_for_a_skill(shop):
-    rudder = shop.surface("Rudder")
-    version = shop.get(f"/surfaces/{rudder}/times")["version"]
+    rudder = shop.part("Rudder")
+    version = shop.get(f"/parts/{rudder}/times")["version"]
     typed = {"minutes": {"text": "30", "unit": "min"}, "wait": {"text": "0", "unit": "min"}}
     body = {"version": version, "id": "rig", "name": "Rig the horn", "after": "fit", "skills": ["Rigging"], **typed}
-    assert "is asked of nobody" in shop.refused("POST", f"/surfaces/{rudder}/steps", {**body, "people": 0})["detail"]
-    shop.ask("POST", f"/surfaces/{rudder}/steps", body, 201)
+    assert "is asked of nobody" in shop.refused("POST", f"/parts/{rudder}/steps", {**body, "people": 0})["detail"]
+    shop.ask("POST", f"/parts/{rudder}/steps", body, 201)
     left = {u.step.local: u.why for u in planned(shop).plan.unplaced}
     assert left["own/rig"] == "nobody has the skill “rigging”; give it to somebody of the crew"
     odile = person(shop, "Odile")
@@ -319,24 +319,24 @@ def test_a_step_of_our_own_asks_for_a_skill(shop):
 
 
 def test_what_needs_access_is_before_the_joint_that_closes(shop):
-    joint = shop.surface("Left wing, closing joint")
-    version = shop.get(f"/surfaces/{joint}/times")["version"]
+    joint = shop.part("Left wing, closing joint")
+    version = shop.get(f"/parts/{joint}/times")["version"]
     own = {"version": version, "id": "cable", "name": "Fish the aileron cable", "after": "fit", "access": True}
     typed = {"minutes": {"text": "3 h", "unit": "min"}, "wait": {"text": "0", "unit": "min"}}
-    shop.ask("POST", f"/surfaces/{joint}/steps", {**own, **typed}, 201)
+    shop.ask("POST", f"/parts/{joint}/steps", {**own, **typed}, 201)
     found = steps(shop, joint)
     assert found["bond"]["start"] >= found["own/cable"]["end"]
     gate = next(b for b in blocks(shop).values() if b["gate"])
     assert gate["key"] == "bond"
     built = [found["fit"]["start"]]
     for name in ("Left wing, upper skin", "Left wing, lower skin", "Left wing, aft ribs", "Left wing, spar cap"):
-        ends = [step["end"] for step in shop.get(f"/surfaces/{shop.surface(name)}/times")["steps"]]
+        ends = [step["end"] for step in shop.get(f"/parts/{shop.part(name)}/times")["steps"]]
         assert max(ends) <= built[0]
 
 
 def test_after_days_away_the_page_says_where_we_left_off(shop):
     assert shop.get("/today")["resume"] is None
-    body = {"id": "d", "surface_id": shop.surface("Rudder"), "step_key": "sand", "what": "Hinges"}
+    body = {"id": "d", "part_id": shop.part("Rudder"), "step_key": "sand", "what": "Hinges"}
     shop.ask("POST", "/deliveries", {**body, "expected_on": "2026-05-16"})
     shop.clock.at += timedelta(days=25)
     card = shop.get("/today")["resume"]
@@ -352,7 +352,7 @@ def test_after_days_away_the_page_says_where_we_left_off(shop):
 
 
 def test_after_three_of_a_kind_the_estimate_is_learned_and_may_be_used(shop):
-    left, right = shop.surface("Left wing, upper skin"), shop.surface("Right wing, upper skin")
+    left, right = shop.part("Left wing, upper skin"), shop.part("Right wing, upper skin")
     assumed = steps(shop, right)["prepare"]["minutes"]
     # Two moulds were prepared in the week before, in 110 and 125 minutes; this is the third.
     assert "times the estimate" in steps(shop, right)["prepare"]["learned"]
@@ -368,14 +368,14 @@ def test_after_three_of_a_kind_the_estimate_is_learned_and_may_be_used(shop):
 
 
 def test_a_run_sheet_is_ticked_also_long_after_and_twice_counts_once(shop):
-    surface, key = shop.surface("Right wing, upper skin"), "skin-1/layup"
-    path = f"/run-sheet?surface_id={surface}&step_key={key}"
+    part, key = shop.part("Right wing, upper skin"), "skin-1/layup"
+    path = f"/run-sheet?part_id={part}&step_key={key}"
     sheet = shop.get(path)
     assert [item["key"] for item in sheet["items"]][:4] == ["ready", "wet", "ply-1", "ply-2"]
     assert sheet["items"][2]["words"] == "Ply 1: Sedge 163 twill glass at -45°"  # the right hand mirrors
     assert sheet["budget_g"] > 1000
     ticks = [
-        {"id": f"t{n}", "surface_id": surface, "step_key": key, "item": item, "done": done}
+        {"id": f"t{n}", "part_id": part, "step_key": key, "item": item, "done": done}
         for n, (item, done) in enumerate([("ready", True), ("wet", True), ("wet", False)])
     ]
     late = {"happened_at": (shop.clock.at - timedelta(minutes=3)).isoformat()}
@@ -393,11 +393,11 @@ def test_a_run_sheet_is_ticked_also_long_after_and_twice_counts_once(shop):
         ("fill-1/spread", "Tailplane fairing", "Filler mixed until it is one colour"),
         ("core/bed", "Right wing, upper skin", "Core down, joints closed, hard points where they are marked"),
     ):
-        query = f"surface_id={shop.surface(name)}&step_key={recipe_key}"
+        query = f"part_id={shop.part(name)}&step_key={recipe_key}"
         assert first in [item["words"] for item in shop.get(f"/run-sheet?{query}")["items"]]
         page = PdfReader(io.BytesIO(shop.client.get(f"/api/v1/run-sheet.pdf?{query}").data)).pages[0].extract_text()
         assert name in page.replace("\n", " ")
-    dry = shop.ask("GET", f"/run-sheet?surface_id={surface}&step_key=trim", status=422)
+    dry = shop.ask("GET", f"/run-sheet?part_id={part}&step_key=trim", status=422)
     assert "has no run sheet" in dry["detail"]
 
 
@@ -414,9 +414,7 @@ def test_the_calendar_keeps_its_ids_while_the_plan_slides(shop):
     assert same <= after.keys()
     assert any(before[uid]["dtstart"].dt != after[uid]["dtstart"].dt for uid in same)
     lay = next(
-        e
-        for uid, e in before.items()
-        if uid.endswith(f"{shop.surface('Left wing, lower skin')}:skin-2/layup#1@kiteloom")
+        e for uid, e in before.items() if uid.endswith(f"{shop.part('Left wing, lower skin')}:skin-2/layup#1@kiteloom")
     )
     assert str(lay["summary"]) == "Lay and bag the inner skin · Left wing, lower skin"
     assert lay["dtstart"].dt == datetime.fromisoformat("2026-05-14T09:45+02:00")
@@ -424,7 +422,7 @@ def test_the_calendar_keeps_its_ids_while_the_plan_slides(shop):
 
 def test_the_table_and_the_week_sheet_say_what_the_plan_says(shop):
     rows = list(csv.DictReader(io.StringIO(shop.client.get("/api/v1/plan.csv").text)))
-    lay = next(r for r in rows if r["step"] == "Lay and bag the inner skin" and r["surface"] == "Left wing, lower skin")
+    lay = next(r for r in rows if r["step"] == "Lay and bag the inner skin" and r["part"] == "Left wing, lower skin")
     assert (lay["start"], lay["check for"], lay["stations"]) == ("2026-05-14T09:45+02:00", "peel", "The vacuum pump")
     assert {r["state"] for r in rows} == {"done", "paused", "to do"}
     pages = PdfReader(io.BytesIO(shop.client.get("/api/v1/plan/week.pdf").data)).pages

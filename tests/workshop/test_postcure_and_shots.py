@@ -13,7 +13,7 @@ BED = "core/bed"
 
 @pytest.fixture
 def left(shop):
-    return shop.surface("Left wing, lower skin")
+    return shop.part("Left wing, lower skin")
 
 
 def legs(*rows):
@@ -21,12 +21,12 @@ def legs(*rows):
     return [{key: {"text": text, "unit": names[key]} for key, text in zip(names, row, strict=True)} for row in rows]
 
 
-def order(surface, *rows, **more):
-    return {"surface_id": surface, "step_key": BED, "legs": legs(*rows), **more}
+def order(part, *rows, **more):
+    return {"part_id": part, "step_key": BED, "legs": legs(*rows), **more}
 
 
-def card(shop, surface):
-    return next(c for c in shop.get("/cures")["cards"] if (c["surface_id"], c["step_key"]) == (surface, BED))
+def card(shop, part):
+    return next(c for c in shop.get("/cures")["cards"] if (c["part_id"], c["step_key"]) == (part, BED))
 
 
 def full(found):

@@ -62,9 +62,9 @@ def test_an_edited_sheet_moves_the_plan_and_the_later_of_two_is_told_what_change
     body["stages"] = [
         {"name": row["name"], "hours": ["20"] if row["name"] == "peel" else row["hours"]} for row in body["stages"]
     ]
-    before = shop.get(f"/surfaces/{left_upper}/times")["steps"][1]["ready"]
+    before = shop.get(f"/parts/{left_upper}/times")["steps"][1]["ready"]
     assert shop.ask("PATCH", f"/shelf/{sheet['id']}", body)["version"] == 2
-    assert shop.get(f"/surfaces/{left_upper}/times")["steps"][1]["ready"] > before
+    assert shop.get(f"/parts/{left_upper}/times")["steps"][1]["ready"] > before
     stale = shop.ask("PATCH", f"/shelf/{sheet['id']}", {**body, "name": "Tarn slow"}, status=409)
     assert stale["changed"] == ["stages"]
 
@@ -144,7 +144,7 @@ def test_what_is_left_of_a_lot_follows_from_its_batches_and_a_count_begins_anew(
     used = [
         b
         for name in ("Left wing, lower skin", "Right wing, lower skin", "Left aileron, upper skin")
-        for b in shop.get(f"/surfaces/{shop.surface(name)}/mix")["batches"]
+        for b in shop.get(f"/parts/{shop.part(name)}/mix")["batches"]
     ]
     assert lot["left_g"] == pytest.approx(16_000 - sum(b["total_g"] for b in used if not b["corrected"]))
     shop.clock.at += timedelta(hours=1)
@@ -162,12 +162,12 @@ def test_an_expired_lot_and_one_soon_to_expire_ask_for_care(shop):
     assert product(shop, "Heron 30 paste")["care"] == ["lot HP-31 is good for 20 days more"]
 
 
-def test_a_bad_lot_leads_to_every_surface_it_is_on(shop):
+def test_a_bad_lot_leads_to_every_part_it_is_on(shop):
     lot = lots(shop, SLOW)["T-4471"]["id"]
     assert "say in a few words why" in shop.refused("POST", f"/lots/{lot}/notes", {"id": "b", "kind": "bad"})["detail"]
     bad = {"id": "b", "kind": "bad", "note": "cloudy, smells of nothing"}
     trail = shop.ask("POST", f"/lots/{lot}/notes", bad, status=201)
-    assert {place["surface"] for place in trail["touched"]} == {
+    assert {place["part"] for place in trail["touched"]} == {
         "Left wing, lower skin",
         "Right wing, lower skin",
         "Left aileron, upper skin",

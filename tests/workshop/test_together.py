@@ -13,7 +13,7 @@ from kiteloom.demo import products, reedling
 from kiteloom.workshop.air.climate import say_outlook, shop_temperature
 from kiteloom.workshop.air.imports import take
 from kiteloom.workshop.build.founding import Founding
-from kiteloom.workshop.build.parts import parts
+from kiteloom.workshop.build.parts import built_parts
 
 NOW = MORNING.timestamp() / 60
 
@@ -29,30 +29,30 @@ def at_once(jobs):
 
 
 def test_of_eight_browsers_saving_the_same_version_one_wins_and_seven_are_told(shop, left_upper):
-    view = shop.get(f"/surfaces/{left_upper}/shape")
+    view = shop.get(f"/parts/{left_upper}/shape")
 
     def save(chord):
         body = {"version": view["version"], "measures": {"tip_chord_m": {"text": f"{chord}", "unit": "m"}}}
-        answer = shop.app.test_client().patch(f"/api/v1/forms/{view['form_id']}", json=body)
+        answer = shop.app.test_client().patch(f"/api/v1/shapes/{view['shape_id']}", json=body)
         return answer.status_code, answer.json
 
     results = at_once([lambda n=n: save(0.5 + n / 100) for n in range(8)])
     assert sorted(status for status, _ in results) == [200] + [409] * 7
     told = {words for status, problem in results if status == 409 for words in problem["changed"]}
     assert len(told) == 1
-    after = shop.get(f"/surfaces/{left_upper}/shape")
+    after = shop.get(f"/parts/{left_upper}/shape")
     assert after["version"] == view["version"] + 1
     assert after["measures"][2]["text"] in next(iter(told))
 
 
 def test_readers_never_see_half_a_save(shop, left_upper):
     """Span and chord are always changed together; whoever reads sees both or neither."""
-    path = f"/forms/{shop.get(f'/surfaces/{left_upper}/shape')['form_id']}"
+    path = f"/shapes/{shop.get(f'/parts/{left_upper}/shape')['shape_id']}"
     seen = []
 
     def write():
         for n in range(10):
-            version = shop.get(f"/surfaces/{left_upper}/shape")["version"]
+            version = shop.get(f"/parts/{left_upper}/shape")["version"]
             measures = {
                 "span_m": {"text": f"{5 + n}", "unit": "m"},
                 "root_chord_m": {"text": f"{1 + n / 10}", "unit": "m"},
@@ -62,7 +62,7 @@ def test_readers_never_see_half_a_save(shop, left_upper):
     def read():
         client = shop.app.test_client()
         for _ in range(25):
-            texts = [m["text"] for m in client.get(f"/api/v1/surfaces/{left_upper}/shape").json["measures"]]
+            texts = [m["text"] for m in client.get(f"/api/v1/parts/{left_upper}/shape").json["measures"]]
             seen.append((texts[0], texts[1]))
 
     at_once([write, read, read])
@@ -71,24 +71,24 @@ def test_readers_never_see_half_a_save(shop, left_upper):
 
 
 def test_a_part_goes_from_curing_to_work_as_the_hours_pass(shop):
-    left = shop.surface("Left wing, lower skin")
+    left = shop.part("Left wing, lower skin")
     states, waits = [], []
     for hours in (0, 3, 30):
         shop.clock.at = MORNING + timedelta(hours=hours)
-        states.append(shop.get(f"/surfaces/{left}")["state"])
-        waits.append([wait["surface_id"] for wait in shop.get("/weather")["waits"]])
+        states.append(shop.get(f"/parts/{left}")["state"])
+        waits.append([wait["part_id"] for wait in shop.get("/weather")["waits"]])
     assert states == ["curing", "in work", "in work"]
     assert waits == [[left], [], []]
-    assert shop.get(f"/surfaces/{left}")["sentence"].startswith("Next, ")
+    assert shop.get(f"/parts/{left}")["sentence"].startswith("Next, ")
 
 
 def test_each_kind_of_change_is_heard_under_its_topic(shop, left_upper):
     seq = shop.get("/now?since=-1")["seq"]
-    form = shop.get(f"/surfaces/{left_upper}/shape")
+    form = shop.get(f"/parts/{left_upper}/shape")
     shop.ask(
-        "PATCH", f"/forms/{form['form_id']}", {"version": form["version"], "section": {"end": "tip", "naca": "0012"}}
+        "PATCH", f"/shapes/{form['shape_id']}", {"version": form["version"], "section": {"end": "tip", "naca": "0012"}}
     )
-    design = shop.get(f"/surfaces/{left_upper}/mix")
+    design = shop.get(f"/parts/{left_upper}/mix")
     losses = {"version": design["version"], "losses": {"trim_pct": {"text": "10", "unit": "%"}}}
     shop.ask("PATCH", f"/designs/{design['design_id']}/losses", losses)
     shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], "units": "us"})
@@ -96,7 +96,7 @@ def test_each_kind_of_change_is_heard_under_its_topic(shop, left_upper):
     shop.ask("POST", "/climate/outlooks", outlook, status=201)
     shop.ask("POST", "/climate/outlooks", outlook, status=201)  # sent again: heard once
     heard = shop.get(f"/now?since={seq}")["changes"]
-    assert [change["topic"] for change in heard] == ["form", "design", "shop", "climate"]
+    assert [change["topic"] for change in heard] == ["shape", "design", "shop", "climate"]
     assert [change["seq"] for change in heard] == sorted(change["seq"] for change in heard)
 
 
@@ -195,7 +195,7 @@ def test_a_lot_belongs_to_a_product_that_is_there(uow):
 
 def test_while_work_is_noted_every_page_reads_a_whole_plan_and_what_held_each_step(shop):
     """Ten tablets ask for the same plan at once, on both sides of each note: none sees half of one."""
-    rudder, stop, seen = shop.surface("Rudder"), threading.Event(), []
+    rudder, stop, seen = shop.part("Rudder"), threading.Event(), []
 
     def read(path):
         client = shop.app.test_client()
@@ -206,11 +206,11 @@ def test_while_work_is_noted_every_page_reads_a_whole_plan_and_what_held_each_st
     def note():
         client = shop.app.test_client()
         for n in range(6):
-            body = {"id": str(uuid4()), "surface_id": rudder, "step_key": "fit", "kind": ("start", "pause")[n % 2]}
+            body = {"id": str(uuid4()), "part_id": rudder, "step_key": "fit", "kind": ("start", "pause")[n % 2]}
             assert client.post("/api/v1/work", json=body).status_code == 201
         stop.set()
 
-    paths = ("/today", "/loom?days=14", f"/surfaces/{rudder}/times", "/loom?by=person&days=14", "/cures")
+    paths = ("/today", "/loom?days=14", f"/parts/{rudder}/times", "/loom?by=person&days=14", "/cures")
     at_once([*(lambda path=path: read(path) for path in paths * 2), note])
     assert {path for path, _, _ in seen} == set(paths)
     assert {status for _, status, _ in seen} == {200}
@@ -233,26 +233,26 @@ def test_while_work_is_noted_every_page_reads_a_whole_plan_and_what_held_each_st
 
 
 def test_what_is_built_is_made_anew_when_it_changes_and_not_for_work(shop):
-    rudder = shop.surface("Rudder")
+    rudder = shop.part("Rudder")
 
     def minutes():
-        return {step["key"]: step["minutes"] for step in shop.get(f"/surfaces/{rudder}/times")["steps"]}
+        return {step["key"]: step["minutes"] for step in shop.get(f"/parts/{rudder}/times")["steps"]}
 
     before = minutes()
     with shop.store.reading() as uow:
-        once = parts(uow)
-    body = {"id": str(uuid4()), "surface_id": rudder, "step_key": "fit", "kind": "start"}
+        once = built_parts(uow)
+    body = {"id": str(uuid4()), "part_id": rudder, "step_key": "fit", "kind": "start"}
     shop.ask("POST", "/work", body, 201)
     with shop.store.reading() as uow:
-        assert parts(uow) is once
-    version = shop.get(f"/surfaces/{rudder}/times")["version"]
+        assert built_parts(uow) is once
+    version = shop.get(f"/parts/{rudder}/times")["version"]
     changed = {"version": version, "step_key": "fit", "minutes": {"text": "3", "unit": "h"}}
-    shop.ask("PATCH", f"/surfaces/{rudder}/minutes", changed)
+    shop.ask("PATCH", f"/parts/{rudder}/minutes", changed)
     assert minutes() == {**before, "fit": 180}
     with shop.store.reading() as uow:
-        again = parts(uow)
+        again = built_parts(uow)
         assert again is not once
-        assert parts(uow) is again
+        assert built_parts(uow) is again
 
 
 def test_who_goes_home_is_away_for_everybody_who_asks_in_that_minute(shop):

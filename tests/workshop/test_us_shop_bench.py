@@ -80,13 +80,13 @@ def test_questions_about_temperatures_are_asked_in_fahrenheit(us):
 
 
 def test_a_post_cure_is_ramped_in_fahrenheit(us):
-    left = us.surface("Left wing, lower skin")
+    left = us.part("Left wing, lower skin")
     leg = {
         "to": {"text": "140", "unit": "°F"},
         "ramp": {"text": "60", "unit": "Δ°F"},
         "hold": {"text": "8", "unit": "h"},
     }
-    body = {"surface_id": left, "step_key": "core/bed", "legs": [leg]}
+    body = {"part_id": left, "step_key": "core/bed", "legs": [leg]}
     tried = us.ask("POST", "/cures/post-cure", body)
     assert re.search(r"Ramp at most \d+\.\d °F an hour", tried["against"][0])
     assert tried["against"][1].startswith("Faster than 54.0 °F an hour")
@@ -95,7 +95,7 @@ def test_a_post_cure_is_ramped_in_fahrenheit(us):
 
 
 def test_a_part_and_a_straight_shot_are_read_in_fahrenheit(us):
-    left = us.surface("Left wing, lower skin")
+    left = us.part("Left wing, lower skin")
     typed = {"id": "t", "temp": {"text": "79", "unit": "°F"}}
-    assert us.ask("POST", f"/surfaces/{left}/temperature", typed, 201)["words"].endswith("itself 79 °F 09:20, typed.")
+    assert us.ask("POST", f"/parts/{left}/temperature", typed, 201)["words"].endswith("itself 79 °F 09:20, typed.")
     assert us.get("/climate/shots")["least"] == "40 °F"

@@ -50,14 +50,14 @@ def test_the_whole_shops_plan_keeps_every_rule_on_any_day(empty_shop, day):
     seeded(empty_shop, moment)
     with empty_shop.store.reading() as uow:
         shop = shop_plan(uow, minute_of(moment))
-    assert broken(shop.job, shop.plan.placed) == []
+    assert broken(shop.input, shop.plan.placed) == []
     assert shop.plan.finish >= shop.plan.bound
     for part in shop.parts.values():
         mine = [p for p in shop.plan.placed if p.step.part == part.id]
         assert state_of(mine, shop.now) != "done"
     with_heat = what_if(shop, profile=shop.air.profile.shifted(4))
     assert with_heat.plan.finish <= shop.plan.finish + 3 * 24 * 60  # warmer is not later by more than a week-end's luck
-    later = what_if(shop, held={step.key: shop.now + 5 * 1440 for step in shop.job.steps})
+    later = what_if(shop, held={step.key: shop.now + 5 * 1440 for step in shop.input.steps})
     assert all(
         p.begins >= shop.now + 5 * 1440
         for p in later.plan.placed
@@ -67,7 +67,7 @@ def test_the_whole_shops_plan_keeps_every_rule_on_any_day(empty_shop, day):
 
 def test_on_a_closed_day_today_says_when_it_opens_and_what_comes_first(shop):
     for name in ("Left wing, lower skin", "Right wing, lower skin"):
-        shop.release(shop.surface(name), "skin-1/layup" if name.startswith("Right") else "core/bed")
+        shop.release(shop.part(name), "skin-1/layup" if name.startswith("Right") else "core/bed")
     at(shop, "2026-05-17T11:00")  # a Sunday
     today = shop.get("/today")
     assert today["sentence"].startswith("Closed until Mon 09:00. Then: ")
@@ -80,7 +80,7 @@ def test_on_a_closed_day_today_says_when_it_opens_and_what_comes_first(shop):
     today = shop.get("/today")
     assert today["sentence"].startswith("Closed until Fri 09:00. Then: ")
     start = today["actions"][0]  # who comes in after hours all the same may begin
-    order = {"id": str(uuid4()), "surface_id": start["surface_id"], "step_key": start["step_key"], "kind": "start"}
+    order = {"id": str(uuid4()), "part_id": start["part_id"], "step_key": start["step_key"], "kind": "start"}
     shop.ask("POST", "/work", order, status=201)
     assert shop.get("/today")["bench"][0]["state"] == "running"
 
@@ -104,12 +104,12 @@ def test_an_empty_shop_and_a_shop_without_crew_or_stations_have_answers(tmp_path
         assert "no temperature was ever given" in bare.get(path)["ask"]
     say = {"id": str(uuid4()), "low": {"text": "12", "unit": "°C"}, "high": {"text": "20", "unit": "°C"}}
     bare.ask("POST", "/climate/outlooks", say, status=201)
-    assert "No surface is here yet" in bare.get("/today")["ask"]
+    assert "No part is here yet" in bare.get("/today")["ask"]
     assert bare.get("/loom")["sentence"] == "Nothing is planned yet."
     with bare.store.writing() as uow:
         founding = Founding(uow, MORNING)
         glue = founding.data_sheet("wood glue", "Heron glue", products.HERON)
-        form = founding.form(
+        form = founding.shape(
             "Fin",
             {"span_m": 1.2, "root_chord_m": 0.6, "tip_chord_m": 0.4, "sweep_m": 0},
             {"naca": "0009"},
@@ -123,7 +123,7 @@ def test_an_empty_shop_and_a_shop_without_crew_or_stations_have_answers(tmp_path
             recipe="glued wood frame",
             parameters={"rib_pitch_m": 0.2, "gussets_per_rib": 2},
         )
-        founding.surface(founding.assembly("A glider", "Tail", 1), frame, "left", "Fin", 1)
+        founding.part(founding.assembly("A glider", "Tail", 1), frame, "left", "Fin", 1)
         uow.changed("founding", "fin")
     loom = bare.get("/loom")
     names = [block["name"] for lane in loom["lanes"] for block in lane["blocks"]]
@@ -132,41 +132,41 @@ def test_an_empty_shop_and_a_shop_without_crew_or_stations_have_answers(tmp_path
     bare.store.close()
 
 
-def test_a_surface_is_done_when_every_step_is(shop):
-    rudder = shop.surface("Rudder")
+def test_a_part_is_done_when_every_step_is(shop):
+    rudder = shop.part("Rudder")
     for key in ("fit", "frame/glue", "frame/clean", "gussets/glue", "sand"):
         for kind in ("start", "finish"):
-            note = {"id": str(uuid4()), "surface_id": rudder, "step_key": key, "kind": kind}
+            note = {"id": str(uuid4()), "part_id": rudder, "step_key": key, "kind": kind}
             shop.ask("POST", "/work", note, status=201)
             shop.clock.at += timedelta(minutes=30)
-    assert shop.get(f"/surfaces/{rudder}")["state"] == "curing"  # the last glue still is
+    assert shop.get(f"/parts/{rudder}")["state"] == "curing"  # the last glue still is
     rows = [row["name"] for row in shop.get("/today")["done"]]
     assert "Sand, round every edge" in rows
     shop.clock.at += timedelta(days=1)
-    head = shop.get(f"/surfaces/{rudder}")
+    head = shop.get(f"/parts/{rudder}")
     assert (head["state"], head["sentence"]) == ("done", "Every step is done.")
 
 
 def test_a_finish_without_a_start_counts_no_minutes(shop):
-    right = shop.surface("Right wing, upper skin")
-    note = {"id": str(uuid4()), "surface_id": right, "step_key": "prepare", "kind": "finish"}
+    right = shop.part("Right wing, upper skin")
+    note = {"id": str(uuid4()), "part_id": right, "step_key": "prepare", "kind": "finish"}
     shop.ask("POST", "/work", note, status=201)
-    row = next(row for row in shop.get("/today")["done"] if row["surface_id"] == right)
+    row = next(row for row in shop.get("/today")["done"] if row["part_id"] == right)
     assert "after 0 min" in row["words"]
-    assert shop.get(f"/surfaces/{right}/times")["steps"][0]["state"] == "done"
+    assert shop.get(f"/parts/{right}/times")["steps"][0]["state"] == "done"
 
 
 def test_work_that_is_told_later_counts_from_when_it_was_done(shop):
-    right = shop.surface("Right wing, lower skin")
+    right = shop.part("Right wing, lower skin")
     shop.release(right)
     for kind, clock in (("start", "08:10"), ("finish", "08:55")):
-        told = {"id": str(uuid4()), "surface_id": right, "step_key": "skin-1/peel", "kind": kind}
+        told = {"id": str(uuid4()), "part_id": right, "step_key": "skin-1/peel", "kind": kind}
         shop.ask("POST", "/work", {**told, "happened_at": f"2026-05-14T{clock}"}, status=201)
     row = next(row for row in shop.get("/today")["done"] if row["step_key"] == "skin-1/peel")
     assert row["words"] == "Finished 08:55 after 45 min; 50 min were planned."
     problem = {
         "id": str(uuid4()),
-        "surface_id": right,
+        "part_id": right,
         "step_key": "core/bed",
         "kind": "pause",
         "happened_at": "2026-05-14T09:00",
@@ -194,9 +194,9 @@ def test_a_cure_that_never_comes_says_so_everywhere(shop):
     start = MORNING.replace(hour=9, minute=21)
     lines = [f"{(start + timedelta(hours=n)).isoformat()},4" for n in range(24 * 80)]
     shop.ask("POST", "/climate/imports", {**frozen, "text": "time,temp °C\n" + "\n".join(lines)}, status=201)
-    left = shop.surface("Left wing, lower skin")
-    assert "does not reach “peel” within 60 days" in shop.get(f"/surfaces/{left}")["sentence"]
-    card = next(card for card in shop.get("/cures")["cards"] if card["surface_id"] == left)
+    left = shop.part("Left wing, lower skin")
+    assert "does not reach “peel” within 60 days" in shop.get(f"/parts/{left}")["sentence"]
+    card = next(card for card in shop.get("/cures")["cards"] if card["part_id"] == left)
     assert card["open_ended"] is True
     assert "is not reached within 60 days" in card["sentence"]
     loom = shop.get("/loom")
@@ -310,9 +310,9 @@ def test_the_loom_can_look_back_and_far_ahead_and_shades_what_is_closed(shop):
 
 
 def test_a_finish_that_was_forgotten_is_told_by_its_time_of_day(shop):
-    right = shop.surface("Right wing, lower skin")
+    right = shop.part("Right wing, lower skin")
     shop.release(right)
-    note = {"surface_id": right, "step_key": "skin-1/peel"}
+    note = {"part_id": right, "step_key": "skin-1/peel"}
     shop.ask("POST", "/work", {**note, "id": str(uuid4()), "kind": "start", "at": "09:05"}, status=201)
     shop.clock.at += timedelta(days=1)
     row = next(row for row in shop.get("/today")["bench"] if row["state"] == "running")
@@ -321,5 +321,5 @@ def test_a_finish_that_was_forgotten_is_told_by_its_time_of_day(shop):
     assert "“evening” isn't a time of day" in shop.refused("POST", "/work", {**finish, "at": "evening"})["detail"]
     said = shop.ask("POST", "/work", {**finish, "at": "10:10"}, status=201)
     assert said["words"] == "Finished “Peel and inspect the outer skin”, Thu 14 May 10:10."
-    step = next(s for s in shop.get(f"/surfaces/{right}/times")["steps"] if s["key"] == "skin-1/peel")
+    step = next(s for s in shop.get(f"/parts/{right}/times")["steps"] if s["key"] == "skin-1/peel")
     assert (step["pieces"][0]["start"][11:16], step["pieces"][0]["end"][11:16]) == ("09:05", "10:10")

@@ -16,21 +16,21 @@ LAYUP = "skin-1/layup"
 
 @pytest.fixture
 def right(shop):
-    return shop.surface("Right wing, lower skin")
+    return shop.part("Right wing, lower skin")
 
 
-def card(shop, surface):
-    return next(c for c in shop.get("/cures")["cards"] if (c["surface_id"], c["step_key"]) == (surface, LAYUP))
+def card(shop, part):
+    return next(c for c in shop.get("/cures")["cards"] if (c["part_id"], c["step_key"]) == (part, LAYUP))
 
 
-def read(shop, surface, batch, passes=True, how="thumbnail", status=201, **more):
-    body = {"id": str(uuid4()), "surface_id": surface, "step_key": LAYUP, "how": how, "passes": passes}
+def read(shop, part, batch, passes=True, how="thumbnail", status=201, **more):
+    body = {"id": str(uuid4()), "part_id": part, "step_key": LAYUP, "how": how, "passes": passes}
     body["batch_id"] = batch
     return shop.ask("POST", "/witness", {**body, **more}, status)
 
 
-def start(shop, surface, status=201):
-    order = {"id": str(uuid4()), "surface_id": surface, "step_key": "skin-1/peel", "kind": "start"}
+def start(shop, part, status=201):
+    order = {"id": str(uuid4()), "part_id": part, "step_key": "skin-1/peel", "kind": "start"}
     return shop.ask("POST", "/work", order, status)
 
 
@@ -57,7 +57,7 @@ def test_what_is_found_soft_holds_the_plan_and_is_read_again(shop, right):
     shop.clock.at += timedelta(hours=1)
     soft = read(shop, right, batch, passes=False)
     assert soft["sentence"] == "Not released: 1 of 3 found soft. Let it cure on, and read again."
-    peel = next(s for s in shop.get(f"/surfaces/{right}/times")["steps"] if s["key"] == "skin-1/peel")
+    peel = next(s for s in shop.get(f"/parts/{right}/times")["steps"] if s["key"] == "skin-1/peel")
     assert peel["start"][11:16] == "12:20"  # two hours after it was found soft
     start(shop, right, 422)
     shop.clock.at += timedelta(hours=2)
@@ -67,7 +67,7 @@ def test_what_is_found_soft_holds_the_plan_and_is_read_again(shop, right):
 
 def test_a_reading_written_down_wrong_is_corrected_by_one_that_names_it(shop, right):
     rows = card(shop, right)["release"]["rows"]
-    wrong = {"id": "wrong", "surface_id": right, "step_key": LAYUP, "how": "thumbnail", "passes": True}
+    wrong = {"id": "wrong", "part_id": right, "step_key": LAYUP, "how": "thumbnail", "passes": True}
     shop.ask("POST", "/witness", {**wrong, "batch_id": rows[0]["batch_id"]}, 201)
     assert card(shop, right)["release"]["rows"][0]["state"] == "hard"
     read(shop, right, rows[0]["batch_id"], passes=False, corrects_id="wrong")
@@ -90,7 +90,7 @@ def test_a_reading_written_down_wrong_is_corrected_by_one_that_names_it(shop, ri
 )
 def test_a_reading_that_says_nothing_is_refused(shop, right, more, named):
     batch = card(shop, right)["release"]["rows"][0]["batch_id"]
-    good = {"id": "r", "surface_id": right, "step_key": LAYUP, "how": "tap", "passes": True, "batch_id": batch}
+    good = {"id": "r", "part_id": right, "step_key": LAYUP, "how": "tap", "passes": True, "batch_id": batch}
     assert named in shop.refused("POST", "/witness", {**good, **more})["detail"]
 
 
@@ -98,7 +98,7 @@ def test_a_reading_that_says_nothing_is_refused(shop, right, more, named):
 def test_a_part_with_two_products_waits_for_the_slower(shop, left_upper, slow_first):
     def keep(name, minute):
         sheet = next(p for p in shop.get("/bench")["products"] if p["name"] == name)
-        body = {"id": name, "surface_id": left_upper, "step_key": LAYUP, "sheet_id": sheet["id"], "wanted_g": 100}
+        body = {"id": name, "part_id": left_upper, "step_key": LAYUP, "sheet_id": sheet["id"], "wanted_g": 100}
         body |= {"resin_lid": sheet["resin_lid"], "hardener_lid": sheet["hardener_lid"]}
         parts = (100, 28) if "slow" in name else (100, 34)
         body |= {"resin": {"text": str(parts[0]), "unit": "g"}, "hardener": {"text": str(parts[1]), "unit": "g"}}
@@ -108,7 +108,7 @@ def test_a_part_with_two_products_waits_for_the_slower(shop, left_upper, slow_fi
     names = ["Tarn 210 with 214 slow", "Tarn 210 with 212 fast"]
     for name in names if slow_first else names[::-1]:
         keep(name, 20)
-    step = next(s for s in shop.get(f"/surfaces/{left_upper}/times")["steps"] if s["key"] == LAYUP)
+    step = next(s for s in shop.get(f"/parts/{left_upper}/times")["steps"] if s["key"] == LAYUP)
     peel = next(knot for knot in step["knots"] if knot["name"] == "peel")
     hours = next(g["value"] for g in peel["figure"]["given"] if g["name"].startswith("hours to peel")) / 60
     assert hours == 10  # the slow one's, not the fast one's five

@@ -20,13 +20,13 @@ PEEL = "skin-1/peel"
 
 @pytest.fixture
 def right(shop):
-    surface = shop.surface("Right wing, lower skin")
-    shop.release(surface)
-    return surface
+    part = shop.part("Right wing, lower skin")
+    shop.release(part)
+    return part
 
 
-def note(shop, surface, key, kind, status=201, **more):
-    body = {"id": str(uuid4()), "surface_id": surface, "step_key": key, "kind": kind, **more}
+def note(shop, part, key, kind, status=201, **more):
+    body = {"id": str(uuid4()), "part_id": part, "step_key": key, "kind": kind, **more}
     return shop.ask("POST", "/work", body, status)
 
 
@@ -34,8 +34,8 @@ def later(shop, **hours):
     shop.clock.at = shop.clock.at + timedelta(**hours)
 
 
-def steps(shop, surface):
-    return {step["key"]: step for step in shop.get(f"/surfaces/{surface}/times")["steps"]}
+def steps(shop, part):
+    return {step["key"]: step for step in shop.get(f"/parts/{part}/times")["steps"]}
 
 
 def test_start_and_finish_keep_the_hours_and_slide_the_plan(shop, right):
@@ -67,7 +67,7 @@ def test_two_browsers_finishing_the_same_step_count_it_once(shop, right):
     answers = []
 
     def finish():
-        body = {"id": str(uuid4()), "surface_id": right, "step_key": PEEL, "kind": "finish"}
+        body = {"id": str(uuid4()), "part_id": right, "step_key": PEEL, "kind": "finish"}
         answers.append(shop.app.test_client().post("/api/v1/work", json=body).json)
 
     both = [threading.Thread(target=finish) for _ in range(8)]
@@ -83,7 +83,7 @@ def test_two_browsers_finishing_the_same_step_count_it_once(shop, right):
 
 
 def test_a_retry_adds_nothing_and_a_note_can_be_taken_back_once(shop, right):
-    body = {"id": str(uuid4()), "surface_id": right, "step_key": PEEL, "kind": "start"}
+    body = {"id": str(uuid4()), "part_id": right, "step_key": PEEL, "kind": "start"}
     assert shop.ask("POST", "/work", body, 201)["added"] is True
     assert shop.ask("POST", "/work", body, 201)["added"] is False
     undo = {"id": str(uuid4())}
@@ -115,14 +115,14 @@ def test_a_pause_lays_the_work_aside_and_only_the_rest_is_planned(shop, right):
     ],
 )
 def test_a_note_that_cannot_be_is_refused_with_the_reason(shop, right, key, kind, more, named):
-    body = {"id": str(uuid4()), "surface_id": right, "step_key": key, "kind": kind, **more}
+    body = {"id": str(uuid4()), "part_id": right, "step_key": key, "kind": kind, **more}
     assert named in shop.refused("POST", "/work", body)["detail"]
 
 
 def test_minutes_of_its_own_and_a_step_of_its_own_are_planned_for_both_hands(shop, left_upper):
-    view = shop.get(f"/surfaces/{left_upper}/times")
+    view = shop.get(f"/parts/{left_upper}/times")
     body = {"version": view["version"], "step_key": "trim", "minutes": {"text": "3 h", "unit": "min"}}
-    saved = shop.ask("PATCH", f"/surfaces/{left_upper}/minutes", body)
+    saved = shop.ask("PATCH", f"/parts/{left_upper}/minutes", body)
     own = {
         "version": saved["version"],
         "id": "drain",
@@ -132,23 +132,23 @@ def test_minutes_of_its_own_and_a_step_of_its_own_are_planned_for_both_hands(sho
         "people": 1,
         "wait": {"text": "1 h", "unit": "min"},
     }
-    shop.ask("POST", f"/surfaces/{left_upper}/steps", own, status=201)
-    again = shop.ask("POST", f"/surfaces/{left_upper}/steps", own, status=201)  # sent twice
-    for surface in (left_upper, shop.surface("Right wing, upper skin")):
-        found = steps(shop, surface)
+    shop.ask("POST", f"/parts/{left_upper}/steps", own, status=201)
+    again = shop.ask("POST", f"/parts/{left_upper}/steps", own, status=201)  # sent twice
+    for part in (left_upper, shop.part("Right wing, upper skin")):
+        found = steps(shop, part)
         assert list(found)[-2:] == ["own/drain", "trim"]
         assert (found["trim"]["minutes"], found["trim"]["edited"]) == (180, True)
         assert found["trim"]["estimate"] == "Hands-on, as this shop says: 180 min, 1 person."
         assert found["trim"]["start"] >= found["own/drain"]["ready"] > found["own/drain"]["end"]
     recipe = {"version": again["version"], "step_key": "trim"}
-    problem = shop.refused("POST", f"/surfaces/{left_upper}/steps/drop", recipe)
+    problem = shop.refused("POST", f"/parts/{left_upper}/steps/drop", recipe)
     assert "only steps of your own can be taken out" in problem["detail"]
-    shop.ask("POST", f"/surfaces/{left_upper}/steps/drop", {**recipe, "step_key": "own/drain"})
+    shop.ask("POST", f"/parts/{left_upper}/steps/drop", {**recipe, "step_key": "own/drain"})
     assert "own/drain" not in steps(shop, left_upper)
     for minutes, named in (("0", "can't be below 1 min"), ("soon", "“soon”")):
-        now = shop.get(f"/surfaces/{left_upper}/times")["version"]
+        now = shop.get(f"/parts/{left_upper}/times")["version"]
         bad = {"version": now, "step_key": "trim", "minutes": {"text": minutes, "unit": "min"}}
-        assert named in shop.refused("PATCH", f"/surfaces/{left_upper}/minutes", bad)["detail"]
+        assert named in shop.refused("PATCH", f"/parts/{left_upper}/minutes", bad)["detail"]
 
 
 def test_every_step_of_the_loom_says_why_it_is_not_sooner(shop):
@@ -169,7 +169,7 @@ def test_every_step_of_the_loom_says_why_it_is_not_sooner(shop):
 
 def test_a_mix_still_to_come_can_be_tried_at_another_start_and_with_a_heater(shop):
     card = next(card for card in shop.get("/cures")["cards"] if card["state"] == "planned")
-    ask = {"surface_id": card["surface_id"], "step_key": card["step_key"]}
+    ask = {"part_id": card["part_id"], "step_key": card["step_key"]}
     tried = shop.ask("POST", "/cures/what-if", {**ask, "start": "2026-05-14T16:00"})
     assert tried["card"]["thread"]["end"] > card["thread"]["end"]
     assert "later than planned" in tried["sentence"]
@@ -185,7 +185,7 @@ def test_a_mix_still_to_come_can_be_tried_at_another_start_and_with_a_heater(sho
     ):
         assert named in shop.refused("POST", "/cures/what-if", {**ask, **more})["detail"]
     live = next(card for card in shop.get("/cures")["cards"] if card["state"] == "curing")
-    moved = {"surface_id": live["surface_id"], "step_key": live["step_key"], "start": "2026-05-14T16:00"}
+    moved = {"part_id": live["part_id"], "step_key": live["step_key"], "start": "2026-05-14T16:00"}
     assert "was mixed already" in shop.refused("POST", "/cures/what-if", moved)["detail"]
 
 
@@ -245,10 +245,10 @@ def test_each_alarm_is_raised_once_and_stays_silenced(shop, watch, probe):
 
 
 def test_a_wet_mix_in_damp_air_raises_the_dew_margin(shop, watch, probe, left_upper):
-    mix = shop.get(f"/surfaces/{left_upper}/mix")
+    mix = shop.get(f"/parts/{left_upper}/mix")
     body = {
         "id": str(uuid4()),
-        "surface_id": left_upper,
+        "part_id": left_upper,
         "step_key": "skin-1/layup",
         "sheet_id": mix["product"]["id"],
         "resin_lid": mix["product"]["resin_lid"],

@@ -1,7 +1,7 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { lazy, StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
-import { createBrowserRouter, Navigate, RouterProvider } from 'react-router'
+import { createBrowserRouter, Navigate, RouterProvider, redirect } from 'react-router'
 import {
   airframeQuestion,
   formatsQuestion,
@@ -18,7 +18,7 @@ import './index.css'
 wear(theme())
 
 const airframePage = () => import('./views/airframe/airframe-page')
-const surfacePage = () => import('./views/surface/surface-page')
+const partPage = () => import('./views/part/part-page')
 const mixPage = () => import('./views/mix/mix-page')
 const todayPage = () => import('./views/today/today-page')
 const curePage = () => import('./views/cure/cure-page')
@@ -33,7 +33,7 @@ const CurePage = lazy(curePage)
 const LoomPage = lazy(loomPage)
 const AirPage = lazy(airPage)
 const AirframePage = lazy(airframePage)
-const SurfacePage = lazy(surfacePage)
+const PartPage = lazy(partPage)
 const MixPage = lazy(mixPage)
 const RunPage = lazy(() => import('./views/run/run-page'))
 const CrewPage = lazy(() => import('./views/crew/crew-page'))
@@ -45,7 +45,7 @@ const queries = new QueryClient({
 // What the first screen needs is asked for at once, not one after another.
 const here = location.pathname
 const pages: [string, () => Promise<unknown>][] = [
-  ['/surface', surfacePage],
+  ['/part', partPage],
   ['/mix', mixPage],
   ['/airframe', airframePage],
   ['/cure', curePage],
@@ -73,13 +73,15 @@ const router = createBrowserRouter([
       { path: '/today', element: <TodayPage /> },
       { path: '/airframe', element: <AirframePage /> },
       { path: '/cure', element: <CurePage /> },
-      { path: '/cure/:surface', element: <CurePage /> },
+      { path: '/cure/:part', element: <CurePage /> },
       { path: '/loom', element: <LoomPage /> },
       { path: '/air', element: <AirPage /> },
       { path: '/crew', element: <CrewPage /> },
-      { path: '/run/:surface/:step', element: <RunPage /> },
-      { path: '/surface/:id', element: <Navigate to="shape" replace relative="path" /> },
-      { path: '/surface/:id/:tab', element: <SurfacePage /> },
+      { path: '/run/:part/:step', element: <RunPage /> },
+      // Where parts were found before: kept for what was bookmarked.
+      { path: '/surface/:id/:tab', loader: ({ params }) => redirect(`/part/${params.id}/${params.tab}`) },
+      { path: '/part/:id', element: <Navigate to="shape" replace relative="path" /> },
+      { path: '/part/:id/:tab', element: <PartPage /> },
       { path: '/stores', element: <StoresPage /> },
       { path: '/stores/new', element: <SheetPage /> },
       { path: '/stores/:id', element: <SheetPage /> },

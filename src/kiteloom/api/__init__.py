@@ -9,7 +9,7 @@ from pathlib import Path
 from apiflask import APIFlask
 from flask import Response, request, send_from_directory
 
-from kiteloom.api import air, bench, calc, calc_time, plan, planning, problems, shelf, shop, surfaces
+from kiteloom.api import air, bench, calc, calc_time, parts, plan, planning, problems, shelf, shop
 from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.base.clock import Clock, SystemClock
 from kiteloom.workshop.base.shop import furnish
@@ -60,7 +60,7 @@ def create_app(data_dir: str | Path, clock: Clock | None = None, scale: Scale | 
     with store.writing() as uow:
         furnish(uow, used.now())
     problems.register(app)
-    for routes in (calc, calc_time, shop, surfaces, bench, shelf, plan, planning, air):
+    for routes in (calc, calc_time, shop, parts, bench, shelf, plan, planning, air):
         app.register_blueprint(routes.bp)
 
     @app.after_request

@@ -88,7 +88,7 @@ class BatchIn(BaseModel):
     """A poured cup to keep. The client makes the id, so a retry adds nothing."""
 
     id: str
-    surface_id: str
+    part_id: str
     step_key: str
     sheet_id: str
     resin_lid: str
@@ -109,7 +109,7 @@ class BatchIn(BaseModel):
 @bp.input(BatchIn)
 @bp.output(BatchOut, status_code=201)
 def keep_batch(json_data: BatchIn) -> batches.BatchView:
-    """Keep a cup as a batch on its surface."""
+    """Keep a cup as a batch on its part."""
     given = json_data.model_dump(exclude={"resin_lid", "hardener_lid", "resin", "hardener"})
     order = log_batches.PourBatch(
         **given,
@@ -213,7 +213,7 @@ class PumpIn(BaseModel):
     """Several strokes of a pump, weighed together."""
 
     id: str
-    part: str
+    component: str
     strokes: int = 3
     grams: TypedIn
 
@@ -225,7 +225,7 @@ def weigh_pump(sheet_id: str, json_data: PumpIn) -> bench.Product:
     """Keep what a pump's stroke is."""
     with store().writing() as uow:
         typed = json_data.grams.value()
-        pumps.weigh_pump(uow, sheet_id, json_data.id, json_data.part, json_data.strokes, typed, now())
+        pumps.weigh_pump(uow, sheet_id, json_data.id, json_data.component, json_data.strokes, typed, now())
     with store().reading() as uow:
         return bench.product_of(uow, sheet_id, now())
 
@@ -297,7 +297,7 @@ class BatchNoteIn(BaseModel):
 
     id: str
     kind: Literal["on", "emptied", "bad", "cleared"]
-    surface_id: str | None = None
+    part_id: str | None = None
     step_key: str = ""
     grams: TypedIn | None = None
     note: str = ""
@@ -307,7 +307,7 @@ class BatchNoteIn(BaseModel):
 @bp.input(BatchNoteIn)
 @bp.output(TrailBatchOut, status_code=201)
 def note_batch(batch_id: str, json_data: BatchNoteIn) -> trail.Trail:
-    """Note that it went on a surface too, was used up, or is bad."""
+    """Note that it went on a part too, was used up, or is bad."""
     given = json_data.model_dump(exclude={"grams"})
     order = batch_notes.NoteBatch(**given, grams=json_data.grams.value() if json_data.grams else None)
     with store().writing() as uow:

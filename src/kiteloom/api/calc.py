@@ -111,7 +111,7 @@ def mix_check(json_data: MixCheckIn) -> dict[str, Any]:
     return {
         "deviation_pct": found.deviation_pct,
         "verdict": found.verdict,
-        "top_up": {"part": short.part, "grams": short.grams} if short else None,
+        "top_up": {"part": short.component, "grams": short.grams} if short else None,
         "advice": found.advice,
     }
 

@@ -16,7 +16,7 @@ from kiteloom.core.air.windows import Limits, Part, straight_shots
 from kiteloom.core.base.calendar import Shift, WorkingHours, clock_minutes, moment_of, zone_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.step import After, Step
-from kiteloom.core.plan.input import Job, Member, Station
+from kiteloom.core.plan.input import Member, PlanInput, Station
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.stores import reading
@@ -286,7 +286,7 @@ def schedule(json_data: ScheduleIn) -> dict[str, Any]:
     # Where nothing cures and nothing has a limit, no temperature is needed.
     heeds = any(step.cure is not None or step.min_c is not None for step in json_data.steps)
     air = [(p.at, p.c) for p in json_data.temperature]
-    job = Job(
+    job = PlanInput(
         tuple(step.value(form, f"steps.{i}") for i, step in enumerate(json_data.steps)),
         start,
         json_data.calendar.value(form),

@@ -59,14 +59,14 @@ class StretchIn(BaseModel):
 
     start: datetime | None = None
     days: int = 14
-    by: loom.By = "surface"
+    by: loom.By = "part"
 
 
 @bp.get("/loom")
 @bp.input(StretchIn, location="query")
 @bp.output(LoomOut)
 def read_loom(query_data: StretchIn) -> loom.LoomView:
-    """Every surface's steps in time."""
+    """Every part's steps in time."""
     with store().reading() as uow:
         return loom.loom_view(uow, shop.in_shop_zone(uow, query_data.start), query_data.days, now(), query_data.by)
 
@@ -82,7 +82,7 @@ def read_cures() -> cards.CuresView:
 class WhatIfIn(BaseModel):
     """Another start of a mix still to come, or a heater from one time of day to another."""
 
-    surface_id: str
+    part_id: str
     step_key: str
     start: datetime | None = None
     heater: TypedIn | None = None
@@ -97,7 +97,7 @@ def what_if(json_data: WhatIfIn) -> cards.Tried:
     """Try it out; nothing is kept."""
     with store().reading() as uow:
         order = cards.WhatIf(
-            json_data.surface_id,
+            json_data.part_id,
             json_data.step_key,
             shop.in_shop_zone(uow, json_data.start),
             json_data.heater.value() if json_data.heater else None,
@@ -111,7 +111,7 @@ class WorkIn(BaseModel):
     """That a step was started, paused or finished. The client makes the id, so a retry adds nothing."""
 
     id: str
-    surface_id: str
+    part_id: str
     step_key: str
     kind: Literal["start", "pause", "finish"]
     crew: list[str] = []
@@ -155,14 +155,14 @@ class MinutesIn(BaseModel):
     minutes: TypedIn | None = None
 
 
-@bp.patch("/surfaces/<surface_id>/minutes")
+@bp.patch("/parts/<part_id>/minutes")
 @bp.input(MinutesIn)
 @bp.output(StepSavedOut)
-def edit_minutes(surface_id: str, json_data: MinutesIn) -> saved.Saved:
+def edit_minutes(part_id: str, json_data: MinutesIn) -> saved.Saved:
     """Change a step's hands-on minutes."""
     typed = json_data.minutes.value() if json_data.minutes else None
     with store().writing() as uow:
-        return build_parts.edit_minutes(uow, surface_id, json_data.version, json_data.step_key, typed, now())
+        return build_parts.edit_minutes(uow, part_id, json_data.version, json_data.step_key, typed, now())
 
 
 class OwnStepIn(BaseModel):
@@ -179,10 +179,10 @@ class OwnStepIn(BaseModel):
     skills: list[str] = []
 
 
-@bp.post("/surfaces/<surface_id>/steps")
+@bp.post("/parts/<part_id>/steps")
 @bp.input(OwnStepIn)
 @bp.output(StepSavedOut, status_code=201)
-def add_step(surface_id: str, json_data: OwnStepIn) -> saved.Saved:
+def add_step(part_id: str, json_data: OwnStepIn) -> saved.Saved:
     """Add a step after another."""
     own = build_parts.OwnStep(
         json_data.name,
@@ -194,7 +194,7 @@ def add_step(surface_id: str, json_data: OwnStepIn) -> saved.Saved:
         tuple(json_data.skills),
     )
     with store().writing() as uow:
-        return build_parts.add_step(uow, surface_id, json_data.version, json_data.id, own, now())
+        return build_parts.add_step(uow, part_id, json_data.version, json_data.id, own, now())
 
 
 class DropIn(BaseModel):
@@ -204,13 +204,13 @@ class DropIn(BaseModel):
     step_key: str
 
 
-@bp.post("/surfaces/<surface_id>/steps/drop")
+@bp.post("/parts/<part_id>/steps/drop")
 @bp.input(DropIn)
 @bp.output(StepSavedOut)
-def drop_step(surface_id: str, json_data: DropIn) -> saved.Saved:
+def drop_step(part_id: str, json_data: DropIn) -> saved.Saved:
     """Take a step of the shop's own out again."""
     with store().writing() as uow:
-        return build_parts.drop_step(uow, surface_id, json_data.version, json_data.step_key, now())
+        return build_parts.drop_step(uow, part_id, json_data.version, json_data.step_key, now())
 
 
 class HeardOut(BaseModel):
@@ -236,7 +236,7 @@ class WitnessIn(BaseModel):
     """A reading on a kept cup or test panel, or a decision. The client makes the id."""
 
     id: str
-    surface_id: str
+    part_id: str
     step_key: str
     how: str
     passes: bool
@@ -274,15 +274,15 @@ class PlaceIn(BaseModel):
     zone_id: str
 
 
-@bp.post("/surfaces/<surface_id>/place")
+@bp.post("/parts/<part_id>/place")
 @bp.input(PlaceIn)
 @bp.output(PartAirOut, status_code=201)
-def move_part(surface_id: str, json_data: PlaceIn) -> place.PartAirView:
+def move_part(part_id: str, json_data: PlaceIn) -> place.PartAirView:
     """Move a part to another zone; its cure goes on at that zone's temperature."""
     with store().writing() as uow:
-        parts.move_part(uow, surface_id, json_data.id, json_data.zone_id, now())
+        parts.move_part(uow, part_id, json_data.id, json_data.zone_id, now())
     with store().reading() as uow:
-        return place.part_air_view(uow, surface_id, now())
+        return place.part_air_view(uow, part_id, now())
 
 
 class PartTempIn(BaseModel):
@@ -292,15 +292,15 @@ class PartTempIn(BaseModel):
     temp: TypedIn
 
 
-@bp.post("/surfaces/<surface_id>/temperature")
+@bp.post("/parts/<part_id>/temperature")
 @bp.input(PartTempIn)
 @bp.output(PartAirOut, status_code=201)
-def read_part(surface_id: str, json_data: PartTempIn) -> place.PartAirView:
+def read_part(part_id: str, json_data: PartTempIn) -> place.PartAirView:
     """Keep a part's own temperature; it wins over the air's."""
     with store().writing() as uow:
-        parts.read_part(uow, surface_id, json_data.id, json_data.temp.value(), now())
+        parts.read_part(uow, part_id, json_data.id, json_data.temp.value(), now())
     with store().reading() as uow:
-        return place.part_air_view(uow, surface_id, now())
+        return place.part_air_view(uow, part_id, now())
 
 
 class PostCureOut(RootModel[post_cure.PostCureTried]):
@@ -322,7 +322,7 @@ class LegIn(BaseModel):
 class PostCureIn(BaseModel):
     """A post-cure, as typed."""
 
-    surface_id: str
+    part_id: str
     step_key: str
     legs: list[LegIn]
     service: TypedIn | None = None
@@ -332,7 +332,7 @@ class PostCureIn(BaseModel):
         """As the workshop takes it."""
         legs = tuple(plan_post_cure.TypedLeg(leg.to.value(), leg.ramp.value(), leg.hold.value()) for leg in self.legs)
         service = self.service.value() if self.service else None
-        return plan_post_cure.PostCureOrder(self.surface_id, self.step_key, legs, service, start)
+        return plan_post_cure.PostCureOrder(self.part_id, self.step_key, legs, service, start)
 
 
 @bp.post("/cures/post-cure")

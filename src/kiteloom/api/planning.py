@@ -144,7 +144,7 @@ class PinIn(BaseModel):
     """When a step is wanted, and by whom; without a time its pin is taken out. The client makes the id."""
 
     id: str
-    surface_id: str
+    part_id: str
     step_key: str
     start: datetime | None = None
     crew: list[str] = []
@@ -157,7 +157,7 @@ def pin_step(json_data: PinIn) -> saved.Kept:
     """Pin a step; the plan goes round it at once."""
     with store().writing() as uow:
         start = shop.in_shop_zone(uow, json_data.start)
-        order = wanted.PinStep(json_data.id, json_data.surface_id, json_data.step_key, start, tuple(json_data.crew))
+        order = wanted.PinStep(json_data.id, json_data.part_id, json_data.step_key, start, tuple(json_data.crew))
         return wanted.pin_step(uow, order, now())
 
 
@@ -221,7 +221,7 @@ class DeliveryIn(BaseModel):
 
     id: str
     version: int = 0
-    surface_id: str
+    part_id: str
     step_key: str
     what: str
     expected_on: date
@@ -294,7 +294,7 @@ class RunSheetOut(RootModel[run_sheet.RunSheet]):
 class SheetAtIn(BaseModel):
     """Which step."""
 
-    surface_id: str
+    part_id: str
     step_key: str
 
 
@@ -304,7 +304,7 @@ class SheetAtIn(BaseModel):
 def read_run_sheet(query_data: SheetAtIn) -> run_sheet.RunSheet:
     """A step's instructions, and what was ticked."""
     with store().reading() as uow:
-        return run_sheet.run_sheet_of(uow, query_data.surface_id, query_data.step_key, now())
+        return run_sheet.run_sheet_of(uow, query_data.part_id, query_data.step_key, now())
 
 
 @bp.get("/run-sheet.pdf")
@@ -312,7 +312,7 @@ def read_run_sheet(query_data: SheetAtIn) -> run_sheet.RunSheet:
 def print_run_sheet(query_data: SheetAtIn) -> Response:
     """The same on paper."""
     with store().reading() as uow:
-        page = run_sheet.run_sheet_pdf(uow, query_data.surface_id, query_data.step_key, now())
+        page = run_sheet.run_sheet_pdf(uow, query_data.part_id, query_data.step_key, now())
     return _file(page, "application/pdf", "run-sheet.pdf")
 
 
@@ -320,7 +320,7 @@ class TickIn(BaseModel):
     """That an item was done, or was not. The client makes the id."""
 
     id: str
-    surface_id: str
+    part_id: str
     step_key: str
     item: str
     done: bool = True
@@ -346,7 +346,7 @@ def note_ticks(json_data: TicksIn) -> dict[str, int]:
     """Keep ticks; sent twice they count once."""
     with store().writing() as uow:
         orders = [
-            ticks.NoteTick(t.id, t.surface_id, t.step_key, t.item, t.done, shop.in_shop_zone(uow, t.happened_at))
+            ticks.NoteTick(t.id, t.part_id, t.step_key, t.item, t.done, shop.in_shop_zone(uow, t.happened_at))
             for t in json_data.ticks
         ]
         return {"kept": ticks.note_ticks(uow, orders, now())}

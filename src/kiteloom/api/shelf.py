@@ -202,7 +202,7 @@ class LotIn(BaseModel):
     id: str
     sheet_id: str
     lot_number: str
-    part: str = "both"
+    component: str = "both"
     received_on: date
     expires_on: date | None = None
     amount: TypedIn | None = None
@@ -217,7 +217,7 @@ def receive(json_data: LotIn) -> lots.LotView:
         json_data.id,
         json_data.sheet_id,
         json_data.lot_number,
-        json_data.part,
+        json_data.component,
         json_data.received_on,
         json_data.expires_on,
         json_data.amount.value() if json_data.amount else None,
@@ -231,7 +231,7 @@ def receive(json_data: LotIn) -> lots.LotView:
 @bp.get("/lots/<lot_id>")
 @bp.output(TrailOut)
 def trail(lot_id: str) -> lots.LotTrail:
-    """A lot, and every surface it is on."""
+    """A lot, and every part it is on."""
     with store().reading() as uow:
         return lots.lot_trail(uow, lot_id, now())
 

@@ -19,7 +19,7 @@ from kiteloom.core.build.recipes import fill_fair, foam_core, paste_bond, spar_c
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
 from kiteloom.standins.probe import SimulatedProbe
 from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
-from kiteloom.store.models import DataSheet, Project, Surface, Zone
+from kiteloom.store.models import DataSheet, Part, Project, Zone
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import MAIN, heating_of, keep_forecast, record_readings, zones
 from kiteloom.workshop.build.founding import Founding, stable_id
@@ -142,7 +142,7 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         return {"plies": rows, "core_id": core_id, "core_after": after}
 
     wing = founding.assembly("Reedling", "Wing", 1)
-    form = founding.form(
+    shape = founding.shape(
         "Reedling outer wing",
         {"span_m": 7.2, "root_chord_m": 1.12, "tip_chord_m": 0.62, "sweep_m": 0.12},
         {"naca": "4415"},
@@ -154,20 +154,20 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     }
     rank, skins = 0, []
     for side, plies in books.items():
-        design = founding.design(form, f"{side.capitalize()} wing skin", side, slow, plies)
+        design = founding.design(shape, f"{side.capitalize()} wing skin", side, slow, plies)
         for hand in ("left", "right"):
             rank += 1
-            skins.append(founding.surface(wing, design, hand, f"{hand.capitalize()} wing, {side} skin", rank))
+            skins.append(founding.part(wing, design, hand, f"{hand.capitalize()} wing, {side} skin", rank))
     ribs = founding.design(
-        form,
+        shape,
         "Aft rib set",
         "whole",
         coat,
         recipe=varnish.NAME,
         parameters={"rib_pitch_m": 0.4, "rib_area_m2": 0.11},
     )
-    ribbed = founding.surface(wing, ribs, "left", "Left wing, aft ribs", 5)
-    aileron = founding.form(
+    ribbed = founding.part(wing, ribs, "left", "Left wing, aft ribs", 5)
+    aileron = founding.shape(
         "Reedling aileron",
         {"span_m": 2.3, "root_chord_m": 0.27, "tip_chord_m": 0.21, "sweep_m": 0.0},
         {"naca": "0010"},
@@ -176,9 +176,9 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     small = founding.design(
         aileron, "Aileron upper skin", "upper", slow, book((light, 45), (light, 45), core_id=foam6, after=1)
     )
-    founding.surface(founding.assembly("Reedling", "Ailerons", 2), small, "left", "Left aileron, upper skin", 6)
+    founding.part(founding.assembly("Reedling", "Ailerons", 2), small, "left", "Left aileron, upper skin", 6)
     tail = founding.assembly("Reedling", "Tail", 3)
-    fin = founding.form(
+    fin = founding.shape(
         "Reedling rudder",
         {"span_m": 1.35, "root_chord_m": 0.62, "tip_chord_m": 0.44, "sweep_m": 0.0},
         {"naca": "0009"},
@@ -192,9 +192,9 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         recipe=wood_frame.NAME,
         parameters={"rib_pitch_m": 0.15, "gussets_per_rib": 2, "stringers": 2, "blocks": 2},
     )
-    founding.surface(tail, frame, "left", "Rudder", 7)
+    founding.part(tail, frame, "left", "Rudder", 7)
     cap = founding.design(
-        form,
+        shape,
         "D-box spar cap",
         "whole",
         slow,
@@ -202,8 +202,8 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         recipe=spar_cap.NAME,
         parameters={"cap_length_m": 7.0, "cap_width_m": 0.07},
     )
-    capped = founding.surface(wing, cap, "left", "Left wing, spar cap", 8)
-    plane = founding.form(
+    capped = founding.part(wing, cap, "left", "Left wing, spar cap", 8)
+    plane = founding.shape(
         "Reedling tailplane",
         {"span_m": 2.6, "root_chord_m": 0.72, "tip_chord_m": 0.5, "sweep_m": 0.06},
         {"naca": "0009"},
@@ -211,12 +211,12 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     )
     plies = book((light, 45), (light, 0), core_id=foam6, after=2)
     panel = founding.design(plane, "Tailplane panel", "whole", slow, plies, recipe=foam_core.NAME)
-    tailplane = founding.surface(tail, panel, "left", "Tailplane", 9)
+    tailplane = founding.part(tail, panel, "left", "Tailplane", 9)
     fair = founding.design(plane, "Tailplane, faired", "whole", sheets["Heron 35 fairing paste"], recipe=fill_fair.NAME,
                            parameters={"fills": 2, "on_foam": False})  # fmt: skip
-    founding.surface(tail, fair, "left", "Tailplane fairing", 10, [(tailplane, "look")])
+    founding.part(tail, fair, "left", "Tailplane fairing", 10, [(tailplane, "look")])
     joint = founding.design(
-        form,
+        shape,
         "Wing closing joint",
         "whole",
         sheets["Heron 30 paste"],
@@ -231,7 +231,7 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         },
     )
     built = [skins[0], skins[2], ribbed, capped]
-    founding.surface(wing, joint, "left", "Left wing, closing joint", 11, [(other, "fit") for other in built])
+    founding.part(wing, joint, "left", "Left wing, closing joint", 11, [(other, "fit") for other in built])
 
 
 def working_day(now: datetime, days: int, clock: str) -> datetime:
@@ -246,27 +246,27 @@ def working_day(now: datetime, days: int, clock: str) -> datetime:
 
 
 class _Week:
-    """Notes and cups of the week before, on working days, by name of surface."""
+    """Notes and cups of the week before, on working days, by name of part."""
 
     def __init__(self, uow: UnitOfWork, now: datetime) -> None:
         self._uow, self._now = uow, now
-        self._names = {surface.name: surface.id for surface in uow.all(Surface)}
+        self._names = {part.name: part.id for part in uow.all(Part)}
         self._cups = 0
 
     def at(self, days: int, clock: str) -> datetime:
         """A time of day, so many working days ago."""
         return working_day(self._now, days, clock)
 
-    def work(self, surface: str, key: str, days: int, start: str, end: str, *who: str, kind: str = "finish") -> None:
+    def work(self, part: str, key: str, days: int, start: str, end: str, *who: str, kind: str = "finish") -> None:
         """A stretch of work."""
         crew = tuple(stable_id("crew", name) for name in who)
         for note, clock in (("start", start), (kind, end)):
-            note_id = stable_id("demo", "work", surface, key, str(days), clock)
-            order = NoteWork(note_id, self._names[surface], key, note, crew, self.at(days, clock))  # type: ignore[arg-type]
+            note_id = stable_id("demo", "work", part, key, str(days), clock)
+            order = NoteWork(note_id, self._names[part], key, note, crew, self.at(days, clock))  # type: ignore[arg-type]
             note_work(self._uow, order, self._now)
 
     def cup(
-        self, surface: str, key: str, product: str, resin: str, hardener: str, days: int, clock: str, who: str, lot: str
+        self, part: str, key: str, product: str, resin: str, hardener: str, days: int, clock: str, who: str, lot: str
     ) -> str:
         """A cup that was mixed."""
         sheet = stable_id("sheet", product)
@@ -275,7 +275,7 @@ class _Week:
         batch = stable_id("demo", "batch", str(self._cups))
         order = PourBatch(
             batch,
-            self._names[surface],
+            self._names[part],
             key,
             sheet,
             (says["lids"]["resin"], says["lids"]["hardener"]),
@@ -289,16 +289,16 @@ class _Week:
         keep_batch(self._uow, order, self._now)
         return batch
 
-    def found_hard(self, surface: str, key: str, days: int, clock: str, who: str) -> None:
+    def found_hard(self, part: str, key: str, days: int, clock: str, who: str) -> None:
         """Every witness of a step pressed with a thumbnail, and hard."""
         at = self.at(days, clock)
-        for batch in batches_on(self._uow, self._names[surface]):
+        for batch in batches_on(self._uow, self._names[part]):
             if batch.step_key == key:
                 reading = stable_id("demo", "witness", batch.id)
                 person = stable_id("crew", who)
                 order = ReadWitness(
                     reading,
-                    self._names[surface],
+                    self._names[part],
                     key,
                     "thumbnail",
                     True,

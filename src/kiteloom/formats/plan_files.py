@@ -24,7 +24,7 @@ class Line:
 
     key: str
     name: str
-    surface: str
+    part: str
     start: datetime
     end: datetime
     people: tuple[str, ...]
@@ -40,11 +40,11 @@ def plan_csv(lines: Sequence[Line]) -> str:
     """One row a stretch of work; times with their offset."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["surface", "step", "start", "end", "people", "stations", "check for", "check from", "state"])
+    writer.writerow(["part", "step", "start", "end", "people", "stations", "check for", "check from", "state"])
     for line in lines:
         writer.writerow(
             [
-                _plain(line.surface),
+                _plain(line.part),
                 _plain(line.name),
                 line.start.isoformat(timespec="minutes"),
                 line.end.isoformat(timespec="minutes"),
@@ -77,7 +77,7 @@ def plan_ics(lines: Sequence[Line], shop: str, stamp: datetime) -> bytes:
         event.add("dtstamp", stamp.astimezone(UTC))
         event.add("dtstart", line.start.astimezone(UTC))
         event.add("dtend", line.end.astimezone(UTC))
-        event.add("summary", f"{line.name} · {line.surface}")
+        event.add("summary", f"{line.name} · {line.part}")
         who = ", ".join(line.people)
         event.add("description", "\n".join(part for part in (line.words, who, line.caution) if part))
         if line.stations:
@@ -89,7 +89,7 @@ def plan_ics(lines: Sequence[Line], shop: str, stamp: datetime) -> bytes:
             check.add("dtstamp", stamp.astimezone(UTC))
             check.add("dtstart", line.check_from.astimezone(UTC))
             check.add("dtend", line.check_from.astimezone(UTC))
-            check.add("summary", f"Check “{line.stage}”: {line.name} · {line.surface}")
+            check.add("summary", f"Check “{line.stage}”: {line.name} · {line.part}")
             calendar.add_component(check)
     return bytes(calendar.to_ical())
 
@@ -114,7 +114,7 @@ def week_pdf(days: Sequence[tuple[date, Sequence[Line]]], title: str, sentence: 
                 [
                     "",
                     f"{line.start:%H:%M}–{line.end:%H:%M}",
-                    Paragraph(_safe(f"{line.name} · {line.surface}"), plain),
+                    Paragraph(_safe(f"{line.name} · {line.part}"), plain),
                     Paragraph(_safe(", ".join(line.people)), plain),
                     Paragraph(_safe(", ".join(line.stations)), plain),
                     Paragraph(_safe(check), plain),

@@ -9,7 +9,7 @@ from __future__ import annotations
 from datetime import UTC, date, datetime
 from typing import Any
 
-from sqlalchemy import JSON, CheckConstraint, DateTime, ForeignKey, MetaData, String, TypeDecorator, UniqueConstraint
+from sqlalchemy import JSON, CheckConstraint, DateTime, ForeignKey, MetaData, String, TypeDecorator
 from sqlalchemy.engine import Dialect
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column, relationship
 
@@ -81,7 +81,7 @@ class Project(Base):
 
 
 class Assembly(Base):
-    """A wing, a tail: surfaces that belong together."""
+    """A wing, a tail: parts that belong together."""
 
     __tablename__ = "assembly"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
@@ -90,10 +90,10 @@ class Assembly(Base):
     rank: Mapped[int] = mapped_column(default=0)
 
 
-class Form(Edited, Base):
+class Shape(Edited, Base):
     """A shape that designs share: planform in metres, sections as their own JSON."""
 
-    __tablename__ = "form"
+    __tablename__ = "shape"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     name: Mapped[str]
     span_m: Mapped[float]
@@ -105,11 +105,11 @@ class Form(Edited, Base):
 
 
 class Design(Edited, Base):
-    """A form and a side, with its recipe: plies, product, losses, counts, and what the shop changed of its steps."""
+    """A shape and a side, with its recipe: plies, product, losses, counts, and what the shop changed of its steps."""
 
     __tablename__ = "design"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
-    form_id: Mapped[str] = mapped_column(ForeignKey("form.id"))
+    shape_id: Mapped[str] = mapped_column(ForeignKey("shape.id"))
     name: Mapped[str]
     side: Mapped[str]
     recipe: Mapped[str]
@@ -118,18 +118,18 @@ class Design(Edited, Base):
     losses: Mapped[dict[str, Any]]
     parameters: Mapped[dict[str, Any]] = mapped_column(default=dict)
     step_edits: Mapped[dict[str, Any]] = mapped_column(default=dict)
-    form: Mapped[Form] = relationship()
+    shape: Mapped[Shape] = relationship()
     resin_sheet: Mapped[DataSheet] = relationship()
 
 
-class Surface(Edited, Base):
+class Part(Edited, Base):
     """The physical part: a design and a hand.
 
-    ``after`` are the surfaces that must be built before it goes together; ``thing`` is what it is
+    ``after`` are the parts that must be built before it goes together; ``thing`` is what it is
     turned with, where that is not itself.
     """
 
-    __tablename__ = "surface"
+    __tablename__ = "part"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     assembly_id: Mapped[str] = mapped_column(ForeignKey("assembly.id"))
     design_id: Mapped[str] = mapped_column(ForeignKey("design.id"))
@@ -140,7 +140,7 @@ class Surface(Edited, Base):
     thing: Mapped[str] = mapped_column(default="")
     assembly: Mapped[Assembly] = relationship()
     design: Mapped[Design] = relationship()
-    __table_args__ = (CheckConstraint("hand IN ('left','right')", name="hand"), UniqueConstraint("design_id", "hand"))
+    __table_args__ = (CheckConstraint("hand IN ('left','right','centre')", name="hand"),)
 
 
 class DataSheet(Edited, Base):
@@ -155,7 +155,7 @@ class DataSheet(Edited, Base):
 
 
 class Lot(Base):
-    """A received quantity of a product, or of one of its two parts."""
+    """A received quantity of a product, or of one of its two components."""
 
     __tablename__ = "lot"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
@@ -163,7 +163,7 @@ class Lot(Base):
     lot_number: Mapped[str]
     received_on: Mapped[date]
     expires_on: Mapped[date | None]
-    part: Mapped[str] = mapped_column(default="both")
+    component: Mapped[str] = mapped_column(default="both")
     received_g: Mapped[float | None]
 
 
@@ -185,10 +185,10 @@ class Pump(Fact, Base):
     __tablename__ = "pump"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     data_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"), index=True)
-    part: Mapped[str]
+    component: Mapped[str]
     strokes: Mapped[int]
     grams: Mapped[float]
-    __table_args__ = (CheckConstraint("part IN ('resin','hardener')", name="part"),)
+    __table_args__ = (CheckConstraint("component IN ('resin','hardener')", name="part"),)
 
 
 class CrewMember(Edited, Base):
@@ -231,7 +231,7 @@ class Pin(Fact, Base):
 
     __tablename__ = "pin"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
-    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
     step_key: Mapped[str]
     start: Mapped[datetime | None]
     crew: Mapped[list[Any]]
@@ -242,7 +242,7 @@ class Delivery(Edited, Base):
 
     __tablename__ = "delivery"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
-    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
     step_key: Mapped[str]
     what: Mapped[str]
     expected_on: Mapped[date]
@@ -266,7 +266,7 @@ class Tick(Fact, Base):
 
     __tablename__ = "tick"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
-    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
     step_key: Mapped[str]
     item: Mapped[str]
     done: Mapped[bool]
@@ -278,7 +278,7 @@ class Reading(Fact, Base):
     __tablename__ = "reading"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     corrects_id: Mapped[str | None] = mapped_column(ForeignKey("reading.id"), unique=True)
-    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
     step_key: Mapped[str]
     found: Mapped[float]
     note: Mapped[str] = mapped_column(default="")
@@ -307,7 +307,7 @@ class Work(Fact, Base):
     __tablename__ = "work"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     undoes_id: Mapped[str | None] = mapped_column(ForeignKey("work.id"), unique=True)
-    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
     step_key: Mapped[str]
     step_name: Mapped[str]
     kind: Mapped[str]
@@ -322,7 +322,7 @@ class Batch(Fact, Base):
     __tablename__ = "batch"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     corrects_id: Mapped[str | None] = mapped_column(ForeignKey("batch.id"), unique=True)
-    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
     step_key: Mapped[str]
     step_name: Mapped[str]
     data_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"))
@@ -350,13 +350,13 @@ class Batch(Fact, Base):
 
 
 class BatchNote(Fact, Base):
-    """What became of a batch: it went on a surface, its cup was emptied, it was found bad or cleared again."""
+    """What became of a batch: it went on a part, its cup was emptied, it was found bad or cleared again."""
 
     __tablename__ = "batch_note"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     batch_id: Mapped[str] = mapped_column(ForeignKey("batch.id"), index=True)
     kind: Mapped[str]
-    surface_id: Mapped[str | None] = mapped_column(ForeignKey("surface.id"))
+    part_id: Mapped[str | None] = mapped_column(ForeignKey("part.id"))
     step_key: Mapped[str] = mapped_column(default="")
     grams: Mapped[float | None]
     note: Mapped[str] = mapped_column(default="")
@@ -379,7 +379,7 @@ class Witness(Fact, Base):
     __tablename__ = "witness"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     corrects_id: Mapped[str | None] = mapped_column(ForeignKey("witness.id"), unique=True)
-    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
     step_key: Mapped[str]
     batch_id: Mapped[str | None] = mapped_column(ForeignKey("batch.id"))
     kind: Mapped[str]
@@ -397,7 +397,7 @@ class PartPlace(Fact, Base):
 
     __tablename__ = "part_place"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
-    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
     zone_id: Mapped[str] = mapped_column(ForeignKey("zone.id"))
 
 
@@ -406,7 +406,7 @@ class PartTemperature(Fact, Base):
 
     __tablename__ = "part_temperature"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
-    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
     temp_c: Mapped[float]
     source: Mapped[str]
     __table_args__ = (CheckConstraint("source IN ('probe','typed')", name="source"),)
@@ -418,7 +418,7 @@ class Heating(Fact, Base):
     __tablename__ = "heating"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     undoes_id: Mapped[str | None] = mapped_column(ForeignKey("heating.id"), unique=True)
-    surface_id: Mapped[str] = mapped_column(ForeignKey("surface.id"), index=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
     legs: Mapped[list[Any]]
 
 

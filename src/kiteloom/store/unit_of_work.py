@@ -75,9 +75,15 @@ class Store:
     def _migrate(self) -> None:
         config = Config()
         config.set_main_option("script_location", str(MIGRATIONS))
-        with self.engine.connect() as connection:
-            config.attributes["connection"] = connection
-            command.upgrade(config, "head")
+        with self.engine.connect().execution_options(writes=True) as connection:
+            raw = connection.connection
+            # A table others refer to is made anew without letting go of them: all is checked before it is kept.
+            raw.execute("PRAGMA foreign_keys=OFF")
+            try:
+                config.attributes["connection"] = connection
+                command.upgrade(config, "head")
+            finally:
+                raw.execute("PRAGMA foreign_keys=ON")
 
     def close(self) -> None:
         """Let go of the file."""

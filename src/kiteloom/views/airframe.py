@@ -1,4 +1,4 @@
-"""The aircraft and its surfaces: what there is, and how far each one is."""
+"""The aircraft and its parts: what there is, and how far each one is."""
 
 from __future__ import annotations
 
@@ -12,29 +12,29 @@ from kiteloom.core.laminate.stack import stack_code
 from kiteloom.core.plan.today import State, curing, state_of
 from kiteloom.core.shape.figures import shape_figures
 from kiteloom.core.shape.loft import Point
-from kiteloom.store.models import Assembly, Project, Surface
+from kiteloom.store.models import Assembly, Part, Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.memory import remembered
-from kiteloom.workshop.build.parts import SKIN, part
+from kiteloom.workshop.build.parts import SKIN, built_part
 from kiteloom.workshop.build.skins import skin
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
-from kiteloom.workshop.shape.forms import panel_of
+from kiteloom.workshop.shape.shapes import panel_of
 
 Side = Literal["upper", "lower", "whole"]
 
 
 @dataclass(frozen=True)
-class SurfaceCard:
-    """One surface on the airframe's plan: its outline [m], its state, and that in a sentence.
+class PartCard:
+    """One part on the airframe's plan: its outline [m], its state, and that in a sentence.
 
-    ``code`` is a skin's ply code, or the way the surface is built.
+    ``code`` is a skin's ply code, or the way the part is built.
     """
 
     id: str
     name: str
     hand: Literal["left", "right"]
     side: Side
-    form: str
+    shape: str
     outline: tuple[Point, ...]
     skin_area: Figure | None
     code: str
@@ -44,11 +44,11 @@ class SurfaceCard:
 
 @dataclass(frozen=True)
 class AssemblyView:
-    """Surfaces that belong together."""
+    """Parts that belong together."""
 
     id: str
     name: str
-    surfaces: list[SurfaceCard]
+    parts: list[PartCard]
 
 
 @dataclass(frozen=True)
@@ -60,13 +60,13 @@ class AirframeView:
 
 
 def airframe(uow: UnitOfWork, now: datetime) -> AirframeView:
-    """Every surface of the (one) project."""
+    """Every part of the (one) project."""
     return remembered(uow, minute_of(now), "airframe", lambda: _airframe(uow, now))
 
 
 def _airframe(uow: UnitOfWork, now: datetime) -> AirframeView:
     project = uow.all(Project, Project.name)
-    surfaces = uow.all(Surface, Surface.rank, Surface.name)
+    parts = uow.all(Part, Part.rank, Part.name)
     shop = shop_plan(uow, minute_of(now))
     return AirframeView(
         project[0].name if project else "",
@@ -74,28 +74,28 @@ def _airframe(uow: UnitOfWork, now: datetime) -> AirframeView:
             AssemblyView(
                 assembly.id,
                 assembly.name,
-                [_card(uow, s, shop) for s in surfaces if s.assembly_id == assembly.id],
+                [_card(uow, s, shop) for s in parts if s.assembly_id == assembly.id],
             )
             for assembly in uow.all(Assembly, Assembly.rank)
         ],
     )
 
 
-def _card(uow: UnitOfWork, surface: Surface, shop: ShopPlan | None) -> SurfaceCard:
-    state, sentence = state_of_part(uow, surface, shop)
-    design = surface.design
-    panel, hand = panel_of(design.form), "left" if surface.hand == "left" else "right"
+def _card(uow: UnitOfWork, part: Part, shop: ShopPlan | None) -> PartCard:
+    state, sentence = state_of_part(uow, part, shop)
+    design = part.design
+    panel, hand = panel_of(design.shape), "left" if part.hand == "left" else "right"
     area, code = None, design.recipe
     if design.recipe == SKIN:
-        found = skin(uow, surface.id)
+        found = skin(uow, part.id)
         area = next(f for f in shape_figures(panel, found.side) if f.key == f"{found.side}_area")
         code = stack_code(found.stack, found.hand)
-    return SurfaceCard(
-        surface.id,
-        surface.name,
+    return PartCard(
+        part.id,
+        part.name,
         hand,  # type: ignore[arg-type]
         design.side,  # type: ignore[arg-type]
-        design.form.name,
+        design.shape.name,
         panel.outline(hand),  # type: ignore[arg-type]
         area,
         code,
@@ -104,16 +104,16 @@ def _card(uow: UnitOfWork, surface: Surface, shop: ShopPlan | None) -> SurfaceCa
     )
 
 
-def state_of_part(uow: UnitOfWork, surface: Surface, shop: ShopPlan | None) -> tuple[State, str]:
-    """How far a surface is, and what comes next of it, in a sentence."""
+def state_of_part(uow: UnitOfWork, part: Part, shop: ShopPlan | None) -> tuple[State, str]:
+    """How far a part is, and what comes next of it, in a sentence."""
     if shop is None:
-        steps = part(uow, surface.id).steps
+        steps = built_part(uow, part.id).steps
         return "planned", f"{len(steps)} steps, none planned yet: no temperature was ever given."
-    mine = [placed for placed in shop.plan.placed if placed.step.part == surface.id]
+    mine = [placed for placed in shop.plan.placed if placed.step.part == part.id]
     say, state = shop.saying, state_of(mine, shop.now)
-    left = next((u for u in shop.plan.unplaced if u.step.part == surface.id), None)
+    left = next((u for u in shop.plan.unplaced if u.step.part == part.id), None)
     running = next((p for p in mine if p.state == "running"), None)
-    live = [p for p in curing(shop.plan, shop.now) if p.step.part == surface.id]
+    live = [p for p in curing(shop.plan, shop.now) if p.step.part == part.id]
     ahead = sorted((p for p in mine if p.state in ("to do", "paused")), key=lambda p: p.begins)
     if running is not None:
         return state, f"{running.step.name}: being worked on since {say.at(running.pieces[-1][0])}."

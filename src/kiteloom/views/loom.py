@@ -1,4 +1,4 @@
-"""The Loom: every surface's steps in time, lane by lane, over the nights and the temperature."""
+"""The Loom: every part's steps in time, lane by lane, over the nights and the temperature."""
 
 from __future__ import annotations
 
@@ -42,11 +42,11 @@ class Mark:
 class Block:
     """A step on its lane: blocks of work, the thread of its wait, and why it is not sooner.
 
-    ``held_by`` is the step that held it, ``"surface:key"``, or ``""``.
+    ``held_by`` is the step that held it, ``"part:key"``, or ``""``.
     """
 
     id: str
-    surface_id: str
+    part_id: str
     key: str
     name: str
     state: StepState
@@ -58,7 +58,7 @@ class Block:
     why: str
     caution: str
     held_by: str
-    surface: str
+    part: str
     gate: bool
     pinned: datetime | None
     was: Span | None
@@ -77,7 +77,7 @@ class Due:
 
 @dataclass(frozen=True)
 class Lane:
-    """A surface, somebody on the crew, or a station."""
+    """A part, somebody on the crew, or a station."""
 
     id: str
     name: str
@@ -116,10 +116,10 @@ class LoomView:
     shop_version: int
 
 
-By = Literal["surface", "person", "station"]
+By = Literal["part", "person", "station"]
 
 
-def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime, by: By = "surface") -> LoomView:
+def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime, by: By = "part") -> LoomView:
     """A stretch of the plan in lanes; from the next working day on, when no start is given."""
     between("days", days, 1, LONGEST_DAYS, unit="days", name="the stretch shown")
     settings = the_shop(uow)
@@ -132,7 +132,7 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
     shop.plan.told()
     say = shop.saying
     if start is None:
-        today, opens = opening(shop.job, minute)
+        today, opens = opening(shop.input, minute)
         begin = local_midnight(minute if today else opens or minute, say.zone)
     else:
         begin = minute_of(start)
@@ -146,11 +146,11 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
         blocks = [_block(shop, p, before.get(p.step.key)) for p in seen]
         holds = [p.step.holds for p in seen]
         # A wait keeps a part, and the station it stands on; the people are free again.
-        keeps = [by == "surface" or (by == "station" and held) for held in holds]
+        keeps = [by == "part" or (by == "station" and held) for held in holds]
         blocks = [b if kept_on else replace(b, thread=None, marks=[]) for b, kept_on in zip(blocks, keeps, strict=True)]
         lanes.append(Lane(key, name, state_of(mine, minute), blocks, left))
     crew = []
-    for member in shop.job.crew if by != "person" else ():
+    for member in shop.input.crew if by != "person" else ():
         pieces = [
             piece
             for p in shop.plan.placed
@@ -160,7 +160,7 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
         ]
         crew.append(CrewLane(shop.names.get(member.id, member.id), [say.span(piece) for piece in sorted(pieces)]))
     closed, at = [], begin
-    for opens, closes in shop.job.hours.intervals(begin, end):
+    for opens, closes in shop.input.hours.intervals(begin, end):
         if opens > at:
             closed.append((at, opens))
         at = closes
@@ -179,7 +179,7 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
         [
             Due(key, what, say.moment(max(step.not_before, begin)))
             for key, what in shop.awaited.items()
-            for step in shop.job.steps
+            for step in shop.input.steps
             if step.key == key and step.not_before is not None and step.not_before < end
         ],
         say.perhaps(frozen_until(uow, minute)),
@@ -198,7 +198,7 @@ def _lanes(uow: UnitOfWork, shop: ShopPlan, by: By) -> list[tuple[str, str, list
                 [p for p in shop.plan.placed if member.id in p.people],
                 "",
             )
-            for member in shop.job.crew
+            for member in shop.input.crew
         ]
     if by == "station":
         return [

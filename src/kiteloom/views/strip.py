@@ -26,7 +26,7 @@ FRESH_MIN = 60.0
 class Wait:
     """Something that cures: where, from when to check it, in words, and shorter for a small screen."""
 
-    surface_id: str
+    part_id: str
     step_key: str
     at: datetime
     words: str

@@ -35,7 +35,7 @@ export const useCures = () =>
     refetchInterval: 30_000,
   })
 
-export type By = 'surface' | 'person' | 'station'
+export type By = 'part' | 'person' | 'station'
 
 export const useLoom = (start: string, days: number, by: By) =>
   useQuery({
@@ -54,9 +54,7 @@ export const useBuiltFrom = (id: string) =>
   useQuery({
     queryKey: ['built-from', id],
     queryFn: () =>
-      answer(
-        client.GET('/api/v1/surfaces/{surface_id}/built-from', { params: { path: { surface_id: id } } }),
-      ),
+      answer(client.GET('/api/v1/parts/{part_id}/built-from', { params: { path: { part_id: id } } })),
   })
 
 export const useDeliveries = () =>
@@ -93,30 +91,30 @@ export const useBlankSheet = (wanted: { kind: string; like: string } | null) =>
     retry: false,
   })
 
-const at = (surface_id: string) => ({ params: { path: { surface_id } } })
+const at = (part_id: string) => ({ params: { path: { part_id } } })
 
-export const useSurface = (id: string) =>
+export const usePart = (id: string) =>
   useQuery({
-    queryKey: ['surface', id],
-    queryFn: () => answer(client.GET('/api/v1/surfaces/{surface_id}', at(id))),
+    queryKey: ['part', id],
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}', at(id))),
   })
 
 export const useShape = (id: string) =>
   useQuery({
     queryKey: ['shape', id],
-    queryFn: () => answer(client.GET('/api/v1/surfaces/{surface_id}/shape', at(id))),
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/shape', at(id))),
   })
 
 export const usePlies = (id: string) =>
   useQuery({
     queryKey: ['plies', id],
-    queryFn: () => answer(client.GET('/api/v1/surfaces/{surface_id}/plies', at(id))),
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/plies', at(id))),
   })
 
 export const useMix = (id: string) =>
   useQuery({
     queryKey: ['mix', id],
-    queryFn: () => answer(client.GET('/api/v1/surfaces/{surface_id}/mix', at(id))),
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/mix', at(id))),
     enabled: id !== '',
   })
 
@@ -125,8 +123,8 @@ export const useTimes = (id: string, start: string) =>
     queryKey: ['times', id, start],
     queryFn: () =>
       answer(
-        client.GET('/api/v1/surfaces/{surface_id}/times', {
-          params: { path: { surface_id: id }, query: start ? { start } : {} },
+        client.GET('/api/v1/parts/{part_id}/times', {
+          params: { path: { part_id: id }, query: start ? { start } : {} },
         }),
       ),
     placeholderData: (before) => before,

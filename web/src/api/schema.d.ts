@@ -223,13 +223,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every surface's steps in time. */
+        /** Every part's steps in time. */
         get: {
             parameters: {
                 query?: {
                     start?: string | null;
                     days?: number;
-                    by?: "surface" | "person" | "station";
+                    by?: "part" | "person" | "station";
                 };
                 header?: never;
                 path?: never;
@@ -808,7 +808,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Keep a cup as a batch on its surface. */
+        /** Keep a cup as a batch on its part. */
         post: {
             parameters: {
                 query?: never;
@@ -953,7 +953,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every surface with its outline and state. */
+        /** Every part with its outline and state. */
         get: {
             parameters: {
                 query?: never;
@@ -1310,7 +1310,7 @@ export interface paths {
         get: {
             parameters: {
                 query: {
-                    surface_id: string;
+                    part_id: string;
                     step_key: string;
                 };
                 header?: never;
@@ -2254,7 +2254,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A lot, and every surface it is on. */
+        /** A lot, and every part it is on. */
         get: {
             parameters: {
                 query?: never;
@@ -2401,7 +2401,7 @@ export interface paths {
         get: {
             parameters: {
                 query: {
-                    surface_id: string;
+                    part_id: string;
                     step_key: string;
                 };
                 header?: never;
@@ -2641,34 +2641,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/forms/{form_id}": {
+    "/api/v1/parts/{part_id}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /** Change a form. */
-        patch: {
+        /** Who a part is. */
+        get: {
             parameters: {
                 query?: never;
                 header?: never;
                 path: {
-                    form_id: string;
+                    part_id: string;
                 };
                 cookie?: never;
             };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["FormIn"];
-                };
-            };
+            requestBody?: never;
             responses: {
                 /** @description Successful response */
                 200: {
@@ -2676,7 +2666,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SavedOut"];
+                        "application/json": components["schemas"]["PartHeadOut"];
                     };
                 };
                 /** @description Not found */
@@ -2688,17 +2678,14 @@ export interface paths {
                         "application/json": components["schemas"]["HTTPError"];
                     };
                 };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
             };
         };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/cures/post-cure": {
@@ -2988,6 +2975,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shapes/{shape_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change a shape. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    shape_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FormIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/v1/photos/{photo_id}": {
         parameters: {
             query?: never;
@@ -3061,6 +3108,53 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["TrailBatchOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Resin it takes, and its batches. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MixViewOut"];
                     };
                 };
                 /** @description Not found */
@@ -3202,20 +3296,20 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/surfaces/{surface_id}": {
+    "/api/v1/parts/{part_id}/shape": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** Who a surface is. */
+        /** Its planform, sections and figures. */
         get: {
             parameters: {
                 query?: never;
                 header?: never;
                 path: {
-                    surface_id: string;
+                    part_id: string;
                 };
                 cookie?: never;
             };
@@ -3227,7 +3321,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SurfaceHeadOut"];
+                        "application/json": components["schemas"]["ShapeOut"];
                     };
                 };
                 /** @description Not found */
@@ -3237,6 +3331,155 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/plies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Its ply book. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PliesOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        /** Replace the ply book of its design. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PlyBookIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/times": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Its steps in time. */
+        get: {
+            parameters: {
+                query?: {
+                    start?: string | null;
+                };
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TimesOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
             };
@@ -3290,6 +3533,126 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a step after another. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OwnStepIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StepSavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move a part to another zone; its cure goes on at that zone's temperature. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PlaceIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PartAirOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -3416,6 +3779,66 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/minutes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change a step's hands-on minutes. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["MinutesIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StepSavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/v1/climate/zones/{zone_id}": {
         parameters: {
             query?: never;
@@ -3485,7 +3908,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Note that it went on a surface too, was used up, or is bad. */
+        /** Note that it went on a part too, was used up, or is bad. */
         post: {
             parameters: {
                 query?: never;
@@ -3596,53 +4019,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/surfaces/{surface_id}/mix": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Resin it takes, and its batches. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    surface_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["MixViewOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/designs/{design_id}/losses": {
         parameters: {
             query?: never;
@@ -3703,6 +4079,157 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/built-from": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a part is built from, and what it is turned with. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BuiltFromOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Say what a part is built from. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SayBuiltIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/steps/drop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a step of the shop's own out again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["DropIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["StepSavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/absences/{absence_id}/back": {
         parameters: {
             query?: never;
@@ -3750,203 +4277,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/surfaces/{surface_id}/shape": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Its planform, sections and figures. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    surface_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ShapeOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/surfaces/{surface_id}/plies": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Its ply book. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    surface_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["PliesOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-            };
-        };
-        /** Replace the ply book of its design. */
-        put: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    surface_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["PlyBookIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SavedOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/surfaces/{surface_id}/times": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Its steps in time. */
-        get: {
-            parameters: {
-                query?: {
-                    start?: string | null;
-                };
-                header?: never;
-                path: {
-                    surface_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["TimesOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/surfaces/{surface_id}/steps": {
+    "/api/v1/parts/{part_id}/temperature": {
         parameters: {
             query?: never;
             header?: never;
@@ -3955,79 +4286,19 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add a step after another. */
+        /** Keep a part's own temperature; it wins over the air's. */
         post: {
             parameters: {
                 query?: never;
                 header?: never;
                 path: {
-                    surface_id: string;
+                    part_id: string;
                 };
                 cookie?: never;
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["OwnStepIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["StepSavedOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/surfaces/{surface_id}/place": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Move a part to another zone; its cure goes on at that zone's temperature. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    surface_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["PlaceIn"];
+                    "application/json": components["schemas"]["PartTempIn"];
                 };
             };
             responses: {
@@ -4246,66 +4517,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/surfaces/{surface_id}/minutes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /** Change a step's hands-on minutes. */
-        patch: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    surface_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["MinutesIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["StepSavedOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        trace?: never;
-    };
     "/api/v1/alerts/{alert_id}/silence": {
         parameters: {
             query?: never;
@@ -4400,157 +4611,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/surfaces/{surface_id}/built-from": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What a part is built from, and what it is turned with. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    surface_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["BuiltFromOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        /** Say what a part is built from. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    surface_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["SayBuiltIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SavedOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/surfaces/{surface_id}/steps/drop": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Take a step of the shop's own out again. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    surface_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["DropIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["StepSavedOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/climate/imports/{import_id}/stop": {
         parameters: {
             query?: never;
@@ -4588,66 +4648,6 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/surfaces/{surface_id}/temperature": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Keep a part's own temperature; it wins over the air's. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    surface_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["PartTempIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["PartAirOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
             };
@@ -4832,8 +4832,8 @@ export interface components {
             id: string;
             /** Lot Number */
             lot_number: string;
-            /** Part */
-            part: string;
+            /** Component */
+            component: string;
             /**
              * Received On
              * Format: date
@@ -4883,10 +4883,10 @@ export interface components {
             /** Lot Number */
             lot_number: string;
             /**
-             * Part
+             * Component
              * @default both
              */
-            part?: string;
+            component?: string;
             /**
              * Received On
              * Format: date
@@ -4904,13 +4904,13 @@ export interface components {
          * Block
          * @description A step on its lane: blocks of work, the thread of its wait, and why it is not sooner.
          *
-         *     ``held_by`` is the step that held it, ``"surface:key"``, or ``""``.
+         *     ``held_by`` is the step that held it, ``"part:key"``, or ``""``.
          */
         "LoomOut.Block": {
             /** Id */
             id: string;
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Key */
             key: string;
             /** Name */
@@ -4935,8 +4935,8 @@ export interface components {
             caution: string;
             /** Held By */
             held_by: string;
-            /** Surface */
-            surface: string;
+            /** Part */
+            part: string;
             /** Gate */
             gate: boolean;
             /** Pinned */
@@ -4985,7 +4985,7 @@ export interface components {
         };
         /**
          * Lane
-         * @description A surface, somebody on the crew, or a station.
+         * @description A part, somebody on the crew, or a station.
          */
         "LoomOut.Lane": {
             /** Id */
@@ -5103,8 +5103,8 @@ export interface components {
         WorkIn: {
             /** Id */
             id: string;
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /**
@@ -5158,8 +5158,8 @@ export interface components {
         PinIn: {
             /** Id */
             id: string;
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /**
@@ -5212,8 +5212,8 @@ export interface components {
             data_sheet_id: string;
             /** Name */
             name: string;
-            /** Part */
-            part: string;
+            /** Component */
+            component: string;
             /** Care */
             care: string;
         };
@@ -5355,8 +5355,8 @@ export interface components {
             id: string;
             /** Lot Number */
             lot_number: string;
-            /** Part */
-            part: string;
+            /** Component */
+            component: string;
             /**
              * Received On
              * Format: date
@@ -5490,8 +5490,8 @@ export interface components {
             kind: "start" | "pause" | "finish" | "mix" | "undo" | "check" | "run";
             /** Label */
             label: string;
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /**
@@ -5570,14 +5570,14 @@ export interface components {
          *     ``late`` when it has been worked on for longer than was planned: perhaps its finish was forgotten.
          */
         "TodayOut.Row": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Name */
             name: string;
-            /** Surface */
-            surface: string;
+            /** Part */
+            part: string;
             /** Words */
             words: string;
             /**
@@ -5661,14 +5661,14 @@ export interface components {
          *     ``work`` is the hands-on work before a mix still to come; its end is when the cure begins.
          */
         "CuresOut.CureCard": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Name */
             name: string;
-            /** Surface */
-            surface: string;
+            /** Part */
+            part: string;
             /** Product */
             product: string;
             /**
@@ -5822,8 +5822,8 @@ export interface components {
          * @description Where a part is, what it was last read at, and where it may be moved.
          */
         "CuresOut.PartAirView": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Zone Id */
             zone_id: string;
             /** Words */
@@ -5850,8 +5850,8 @@ export interface components {
          * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
          */
         "CuresOut.ReleaseView": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Released */
@@ -5916,8 +5916,8 @@ export interface components {
         "TicksIn.TickIn": {
             /** Id */
             id: string;
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Item */
@@ -6164,8 +6164,8 @@ export interface components {
         "WeatherOut.OpenCup": {
             /** Batch Id */
             batch_id: string;
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Product */
@@ -6194,8 +6194,8 @@ export interface components {
          * @description Something that cures: where, from when to check it, in words, and shorter for a small screen.
          */
         "WeatherOut.Wait": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /**
@@ -6255,8 +6255,8 @@ export interface components {
         "BatchOut.BatchView": {
             /** Id */
             id: string;
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Step Name */
@@ -6324,8 +6324,8 @@ export interface components {
         BatchIn: {
             /** Id */
             id: string;
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Sheet Id */
@@ -6379,8 +6379,8 @@ export interface components {
          * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
          */
         "ReleaseOut.ReleaseView": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Released */
@@ -6421,8 +6421,8 @@ export interface components {
         WitnessIn: {
             /** Id */
             id: string;
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** How */
@@ -6550,15 +6550,15 @@ export interface components {
         };
         /**
          * AssemblyView
-         * @description Surfaces that belong together.
+         * @description Parts that belong together.
          */
         "AirframeOut.AssemblyView": {
             /** Id */
             id: string;
             /** Name */
             name: string;
-            /** Surfaces */
-            surfaces: components["schemas"]["AirframeOut.SurfaceCard"][];
+            /** Parts */
+            parts: components["schemas"]["AirframeOut.PartCard"][];
         };
         /**
          * Figure
@@ -6627,12 +6627,12 @@ export interface components {
             assumed?: boolean;
         };
         /**
-         * SurfaceCard
-         * @description One surface on the airframe's plan: its outline [m], its state, and that in a sentence.
+         * PartCard
+         * @description One part on the airframe's plan: its outline [m], its state, and that in a sentence.
          *
-         *     ``code`` is a skin's ply code, or the way the surface is built.
+         *     ``code`` is a skin's ply code, or the way the part is built.
          */
-        "AirframeOut.SurfaceCard": {
+        "AirframeOut.PartCard": {
             /** Id */
             id: string;
             /** Name */
@@ -6647,8 +6647,8 @@ export interface components {
              * @enum {string}
              */
             side: "upper" | "lower" | "whole";
-            /** Form */
-            form: string;
+            /** Shape */
+            shape: string;
             /** Outline */
             outline: [
                 number,
@@ -6667,7 +6667,7 @@ export interface components {
         };
         /**
          * AirframeOut
-         * @description Every surface.
+         * @description Every part.
          */
         AirframeOut: components["schemas"]["AirframeOut.AirframeView"];
         /**
@@ -7059,14 +7059,14 @@ export interface components {
          * @description A step to be worked with wet gloves. Grams are 0 where none is computed.
          */
         "RunSheetOut.RunSheet": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Name */
             name: string;
-            /** Surface */
-            surface: string;
+            /** Part */
+            part: string;
             /** Items */
             items: components["schemas"]["RunSheetOut.ItemView"][];
             /** Mixed G */
@@ -7121,7 +7121,7 @@ export interface components {
          * Pour
          * @description How a cup stands: the hardener's band for the resin that is in it; judged once both are in.
          *
-         *     ``part_then_g`` is what the part that is short will weigh once it was topped up; ``until``
+         *     ``component_then_g`` is what the component that is short will weigh once it was topped up; ``until``
          *     is how long topping up makes sense. ``to_go`` is what is said while the hardener still runs in.
          */
         "PourOut.Pour": {
@@ -7133,8 +7133,8 @@ export interface components {
             /** Full Scale G */
             full_scale_g: number;
             judgement: components["schemas"]["PourOut.Judgement"] | null;
-            /** Part Then G */
-            part_then_g: number | null;
+            /** Component Then G */
+            component_then_g: number | null;
             /** Sentence */
             sentence: string;
             /** Until */
@@ -7147,14 +7147,14 @@ export interface components {
         };
         /**
          * TopUp
-         * @description The part that is short, and how much of it brings the mix back [g].
+         * @description The component that is short, and how much of it brings the mix back [g].
          */
         "PourOut.TopUp": {
             /**
-             * Part
+             * Component
              * @enum {string}
              */
-            part: "resin" | "hardener";
+            component: "resin" | "hardener";
             /** Grams */
             grams: number;
         };
@@ -7364,8 +7364,8 @@ export interface components {
          * @description A post-cure to keep. The client makes the id.
          */
         KeepPostCureIn: {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Legs */
@@ -7395,8 +7395,8 @@ export interface components {
         "DeliveriesOut.DeliveryView": {
             /** Id */
             id: string;
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** What */
@@ -7430,8 +7430,8 @@ export interface components {
              * @default 0
              */
             version?: number;
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** What */
@@ -7501,8 +7501,8 @@ export interface components {
             id: string;
             /** Lot Number */
             lot_number: string;
-            /** Part */
-            part: string;
+            /** Component */
+            component: string;
             /**
              * Received On
              * Format: date
@@ -8603,8 +8603,8 @@ export interface components {
             id: string;
             /** Lot Number */
             lot_number: string;
-            /** Part */
-            part: string;
+            /** Component */
+            component: string;
             /**
              * Received On
              * Format: date
@@ -8629,13 +8629,13 @@ export interface components {
         };
         /**
          * Touched
-         * @description A surface that a lot or a batch went on, by which batch.
+         * @description A part that a lot or a batch went on, by which batch.
          */
         "TrailOut.Touched": {
-            /** Surface Id */
-            surface_id: string;
-            /** Surface */
-            surface: string;
+            /** Part Id */
+            part_id: string;
+            /** Part */
+            part: string;
             /** Step */
             step: string;
             /** Batch Id */
@@ -8659,14 +8659,14 @@ export interface components {
          *     ``work`` is the hands-on work before a mix still to come; its end is when the cure begins.
          */
         "TriedOut.CureCard": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Name */
             name: string;
-            /** Surface */
-            surface: string;
+            /** Part */
+            part: string;
             /** Product */
             product: string;
             /**
@@ -8803,8 +8803,8 @@ export interface components {
          * @description Where a part is, what it was last read at, and where it may be moved.
          */
         "TriedOut.PartAirView": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Zone Id */
             zone_id: string;
             /** Words */
@@ -8831,8 +8831,8 @@ export interface components {
          * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
          */
         "TriedOut.ReleaseView": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Released */
@@ -8906,8 +8906,8 @@ export interface components {
          * @description Another start of a mix still to come, or a heater from one time of day to another.
          */
         WhatIfIn: {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /**
@@ -9231,76 +9231,53 @@ export interface components {
             points: components["schemas"]["ActivationIn.PointIn"][];
         };
         /**
-         * Saved
-         * @description A save that went through, and what was done to understand it ("" when nothing).
+         * PartHead
+         * @description Who a part is: its name, and what it shares its design and shape with.
          */
-        "SavedOut.Saved": {
-            /** Version */
-            version: number;
+        "PartHeadOut.PartHead": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
             /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
-        /**
-         * SavedOut
-         * @description A save.
-         */
-        SavedOut: components["schemas"]["SavedOut.Saved"];
-        /**
-         * SectionEditIn
-         * @description A new section for one end or both.
-         */
-        "FormIn.SectionEditIn": {
-            /**
-             * End
+             * Hand
              * @enum {string}
              */
-            end: "root" | "tip" | "both";
+            hand: "left" | "right";
             /**
-             * Naca
-             * @default null
+             * Side
+             * @enum {string}
              */
-            naca?: string | null;
+            side: "upper" | "lower" | "whole";
+            /** Recipe */
+            recipe: string;
+            /** Laid Up */
+            laid_up: boolean;
+            /** Assembly */
+            assembly: string;
+            /** Project */
+            project: string;
+            /** Design Id */
+            design_id: string;
+            /** Design */
+            design: string;
+            /** Shape */
+            shape: string;
+            /** Mirrored */
+            mirrored: string[];
             /**
-             * File
-             * @default null
+             * State
+             * @enum {string}
              */
-            file?: string | null;
-            /**
-             * File Name
-             * @default
-             */
-            file_name?: string;
+            state: "planned" | "in work" | "curing" | "done";
+            /** Sentence */
+            sentence: string;
         };
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
+         * PartHeadOut
+         * @description Who a part is.
          */
-        "FormIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * FormIn
-         * @description Measures as typed, by field, and perhaps a section.
-         */
-        FormIn: {
-            /** Version */
-            version: number;
-            /**
-             * Measures
-             * @default {}
-             */
-            measures?: {
-                [key: string]: components["schemas"]["FormIn.TypedIn"];
-            };
-            /** @default null */
-            section?: components["schemas"]["FormIn.SectionEditIn"] | null;
-        };
+        PartHeadOut: components["schemas"]["PartHeadOut.PartHead"];
         /**
          * CureCard
          * @description One cure: its thread over the temperature, its knots, what it has had and what is expected.
@@ -9308,14 +9285,14 @@ export interface components {
          *     ``work`` is the hands-on work before a mix still to come; its end is when the cure begins.
          */
         "PostCureOut.CureCard": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Name */
             name: string;
-            /** Surface */
-            surface: string;
+            /** Part */
+            part: string;
             /** Product */
             product: string;
             /**
@@ -9452,8 +9429,8 @@ export interface components {
          * @description Where a part is, what it was last read at, and where it may be moved.
          */
         "PostCureOut.PartAirView": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Zone Id */
             zone_id: string;
             /** Words */
@@ -9493,8 +9470,8 @@ export interface components {
          * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
          */
         "PostCureOut.ReleaseView": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Released */
@@ -9568,8 +9545,8 @@ export interface components {
          * @description A post-cure, as typed.
          */
         PostCureIn: {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Legs */
@@ -9910,14 +9887,85 @@ export interface components {
             zone?: string;
         };
         /**
+         * Saved
+         * @description A save that went through, and what was done to understand it ("" when nothing).
+         */
+        "SavedOut.Saved": {
+            /** Version */
+            version: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * SavedOut
+         * @description A save.
+         */
+        SavedOut: components["schemas"]["SavedOut.Saved"];
+        /**
+         * SectionEditIn
+         * @description A new section for one end or both.
+         */
+        "FormIn.SectionEditIn": {
+            /**
+             * End
+             * @enum {string}
+             */
+            end: "root" | "tip" | "both";
+            /**
+             * Naca
+             * @default null
+             */
+            naca?: string | null;
+            /**
+             * File
+             * @default null
+             */
+            file?: string | null;
+            /**
+             * File Name
+             * @default
+             */
+            file_name?: string;
+        };
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "FormIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * FormIn
+         * @description Measures as typed, by field, and perhaps a section.
+         */
+        FormIn: {
+            /** Version */
+            version: number;
+            /**
+             * Measures
+             * @default {}
+             */
+            measures?: {
+                [key: string]: components["schemas"]["FormIn.TypedIn"];
+            };
+            /** @default null */
+            section?: components["schemas"]["FormIn.SectionEditIn"] | null;
+        };
+        /**
          * BatchView
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
          */
         "TrailBatchOut.BatchView": {
             /** Id */
             id: string;
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Step Name */
@@ -9968,12 +10016,12 @@ export interface components {
          * @description A step that needs the same product: grams where they are computed, and whether it could begin now.
          */
         "TrailBatchOut.OtherUse": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
-            /** Surface */
-            surface: string;
+            /** Part */
+            part: string;
             /** Step */
             step: string;
             /** Grams */
@@ -9985,13 +10033,13 @@ export interface components {
         };
         /**
          * Touched
-         * @description A surface that a lot or a batch went on, by which batch.
+         * @description A part that a lot or a batch went on, by which batch.
          */
         "TrailBatchOut.Touched": {
-            /** Surface Id */
-            surface_id: string;
-            /** Surface */
-            surface: string;
+            /** Part Id */
+            part_id: string;
+            /** Part */
+            part: string;
             /** Step */
             step: string;
             /** Batch Id */
@@ -10001,7 +10049,7 @@ export interface components {
         };
         /**
          * Trail
-         * @description A batch with the surfaces it is on, what was left of it, and its photographs.
+         * @description A batch with the parts it is on, what was left of it, and its photographs.
          */
         "TrailBatchOut.Trail": {
             batch: components["schemas"]["TrailBatchOut.BatchView"];
@@ -10024,301 +10072,14 @@ export interface components {
          */
         TrailBatchOut: components["schemas"]["TrailBatchOut.Trail"];
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "LotNoteIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * LotNoteIn
-         * @description What happened to a lot.
-         */
-        LotNoteIn: {
-            /** Id */
-            id: string;
-            /** Kind */
-            kind: string;
-            /** @default null */
-            amount?: components["schemas"]["LotNoteIn.TypedIn"] | null;
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
-        /**
-         * UndoIn
-         * @description The id of the row that takes a note back.
-         */
-        UndoIn: {
-            /** Id */
-            id: string;
-        };
-        /**
-         * SurfaceHead
-         * @description Who a surface is: its name, and what it shares its design and shape with.
-         */
-        "SurfaceHeadOut.SurfaceHead": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Hand
-             * @enum {string}
-             */
-            hand: "left" | "right";
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "upper" | "lower" | "whole";
-            /** Recipe */
-            recipe: string;
-            /** Laid Up */
-            laid_up: boolean;
-            /** Assembly */
-            assembly: string;
-            /** Project */
-            project: string;
-            /** Design Id */
-            design_id: string;
-            /** Design */
-            design: string;
-            /** Form */
-            form: string;
-            /** Mirrored */
-            mirrored: string[];
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "planned" | "in work" | "curing" | "done";
-            /** Sentence */
-            sentence: string;
-        };
-        /**
-         * SurfaceHeadOut
-         * @description Who a surface is.
-         */
-        SurfaceHeadOut: components["schemas"]["SurfaceHeadOut.SurfaceHead"];
-        /**
-         * OtherUse
-         * @description A step that needs the same product: grams where they are computed, and whether it could begin now.
-         */
-        "UsesOut.OtherUse": {
-            /** Surface Id */
-            surface_id: string;
-            /** Step Key */
-            step_key: string;
-            /** Surface */
-            surface: string;
-            /** Step */
-            step: string;
-            /** Grams */
-            grams: number | null;
-            /** Now */
-            now: boolean;
-            /** Words */
-            words: string;
-        };
-        /**
-         * UsesOut
-         * @description Steps that a product would do for.
-         */
-        UsesOut: {
-            /** Uses */
-            uses: components["schemas"]["UsesOut.OtherUse"][];
-        };
-        /**
-         * Product
-         * @description A mixed product as the bench knows it: what stands on its lids, its ratio, its pot life in words.
-         *
-         *     ``at_hand`` are look-alikes with another ratio that are open, or were used in the last day;
-         *     ``assumed`` what common practice fills in for the sheet.
-         */
-        "ProductViewOut.Product": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Resin Lid */
-            resin_lid: string;
-            /** Hardener Lid */
-            hardener_lid: string;
-            /** Ratio */
-            ratio: string;
-            /** Tolerance Pct */
-            tolerance_pct: number | null;
-            /** Pot Life */
-            pot_life: string;
-            /** Hazards */
-            hazards: string[];
-            /** Look Alikes */
-            look_alikes: string[];
-            /** At Hand */
-            at_hand: string[];
-            /** Off Shelf */
-            off_shelf: boolean;
-            /** Induction Min */
-            induction_min: number;
-            /** Pumps */
-            pumps: string[];
-            /** Assumed */
-            assumed: string[];
-        };
-        /**
-         * ProductViewOut
-         * @description A product on the bench.
-         */
-        ProductViewOut: components["schemas"]["ProductViewOut.Product"];
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "PumpIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * PumpIn
-         * @description Several strokes of a pump, weighed together.
-         */
-        PumpIn: {
-            /** Id */
-            id: string;
-            /** Part */
-            part: string;
-            /**
-             * Strokes
-             * @default 3
-             */
-            strokes?: number;
-            grams: components["schemas"]["PumpIn.TypedIn"];
-        };
-        /**
-         * HideIn
-         * @description Off the shelf, or back on it.
-         */
-        HideIn: {
-            /** Version */
-            version: number;
-            /** Hidden */
-            hidden: boolean;
-        };
-        /**
-         * Saved
-         * @description A save that went through, and what was done to understand it ("" when nothing).
-         */
-        "ZoneSavedOut.Saved": {
-            /** Version */
-            version: number;
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
-        /**
-         * ZoneSavedOut
-         * @description A save.
-         */
-        ZoneSavedOut: components["schemas"]["ZoneSavedOut.Saved"];
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "ZoneIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * ZoneIn
-         * @description What to change of a zone, as typed; an empty heater is none.
-         */
-        ZoneIn: {
-            /** Version */
-            version: number;
-            /** Fields */
-            fields: {
-                [key: string]: components["schemas"]["ZoneIn.TypedIn"];
-            };
-        };
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "BatchNoteIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * BatchNoteIn
-         * @description What became of a batch. The client makes the id.
-         */
-        BatchNoteIn: {
-            /** Id */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "on" | "emptied" | "bad" | "cleared";
-            /**
-             * Surface Id
-             * @default null
-             */
-            surface_id?: string | null;
-            /**
-             * Step Key
-             * @default
-             */
-            step_key?: string;
-            /** @default null */
-            grams?: components["schemas"]["BatchNoteIn.TypedIn"] | null;
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
-        /**
-         * ArrivedIn
-         * @description Whether it came, or is not awaited any more.
-         */
-        ArrivedIn: {
-            /** Version */
-            version: number;
-            /**
-             * Arrived
-             * @default true
-             */
-            arrived?: boolean;
-            /**
-             * Forget
-             * @default false
-             */
-            forget?: boolean;
-        };
-        /**
          * BatchView
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
          */
         "MixViewOut.BatchView": {
             /** Id */
             id: string;
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
             /** Step Name */
@@ -10448,11 +10209,11 @@ export interface components {
         };
         /**
          * MixView
-         * @description A surface's resin: what each step takes, the losses under it, and the batches kept.
+         * @description A part's resin: what each step takes, the losses under it, and the batches kept.
          */
         "MixViewOut.MixView": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Design Id */
             design_id: string;
             /** Version */
@@ -10504,7 +10265,7 @@ export interface components {
         };
         /**
          * StepNeed
-         * @description Resin for one step of a surface.
+         * @description Resin for one step of a part.
          */
         "MixViewOut.StepNeed": {
             /** Step Key */
@@ -10525,23 +10286,36 @@ export interface components {
          * TypedIn
          * @description What was typed, and the unit a bare number was meant in.
          */
-        "LossesIn.TypedIn": {
+        "LotNoteIn.TypedIn": {
             /** Text */
             text: string;
             /** Unit */
             unit: string;
         };
         /**
-         * LossesIn
-         * @description Losses as typed, by field.
+         * LotNoteIn
+         * @description What happened to a lot.
          */
-        LossesIn: {
-            /** Version */
-            version: number;
-            /** Losses */
-            losses: {
-                [key: string]: components["schemas"]["LossesIn.TypedIn"];
-            };
+        LotNoteIn: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** @default null */
+            amount?: components["schemas"]["LotNoteIn.TypedIn"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * UndoIn
+         * @description The id of the row that takes a note back.
+         */
+        UndoIn: {
+            /** Id */
+            id: string;
         };
         /**
          * Figure
@@ -10648,11 +10422,11 @@ export interface components {
         };
         /**
          * ShapeView
-         * @description A surface's shape: what to edit, what to draw, what it comes to.
+         * @description A part's shape: what to edit, what to draw, what it comes to.
          */
         "ShapeOut.ShapeView": {
-            /** Form Id */
-            form_id: string;
+            /** Shape Id */
+            shape_id: string;
             /** Version */
             version: number;
             /** Decides */
@@ -10766,7 +10540,7 @@ export interface components {
         };
         /**
          * PliesView
-         * @description The ply book of one surface, outside to inside, which is the order it is laid.
+         * @description The ply book of one part, outside to inside, which is the order it is laid.
          */
         "PliesOut.PliesView": {
             /** Design Id */
@@ -10998,8 +10772,8 @@ export interface components {
          * @description A step in time: its work, its wait's end, and the knots of its cure.
          */
         "TimesOut.StepView": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Key */
             key: string;
             /** Name */
@@ -11059,7 +10833,7 @@ export interface components {
         };
         /**
          * TimesView
-         * @description A surface in time. Without any temperature there is only ``ask``.
+         * @description A part in time. Without any temperature there is only ``ask``.
          */
         "TimesOut.TimesView": {
             /** Design Id */
@@ -11102,6 +10876,34 @@ export interface components {
          * @description Its steps in time.
          */
         TimesOut: components["schemas"]["TimesOut.TimesView"];
+        /**
+         * OtherUse
+         * @description A step that needs the same product: grams where they are computed, and whether it could begin now.
+         */
+        "UsesOut.OtherUse": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Part */
+            part: string;
+            /** Step */
+            step: string;
+            /** Grams */
+            grams: number | null;
+            /** Now */
+            now: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * UsesOut
+         * @description Steps that a product would do for.
+         */
+        UsesOut: {
+            /** Uses */
+            uses: components["schemas"]["UsesOut.OtherUse"][];
+        };
         /**
          * Saved
          * @description A save that went through, and what was done to understand it ("" when nothing).
@@ -11166,8 +10968,8 @@ export interface components {
          * @description Where a part is, what it was last read at, and where it may be moved.
          */
         "PartAirOut.PartAirView": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Zone Id */
             zone_id: string;
             /** Words */
@@ -11205,42 +11007,82 @@ export interface components {
             zone_id: string;
         };
         /**
-         * CallOffIn
-         * @description That a post-cure is called off. The client makes the id.
+         * Product
+         * @description A mixed product as the bench knows it: what stands on its lids, its ratio, its pot life in words.
+         *
+         *     ``at_hand`` are look-alikes with another ratio that are open, or were used in the last day;
+         *     ``assumed`` what common practice fills in for the sheet.
          */
-        CallOffIn: {
+        "ProductViewOut.Product": {
             /** Id */
             id: string;
+            /** Name */
+            name: string;
+            /** Resin Lid */
+            resin_lid: string;
+            /** Hardener Lid */
+            hardener_lid: string;
+            /** Ratio */
+            ratio: string;
+            /** Tolerance Pct */
+            tolerance_pct: number | null;
+            /** Pot Life */
+            pot_life: string;
+            /** Hazards */
+            hazards: string[];
+            /** Look Alikes */
+            look_alikes: string[];
+            /** At Hand */
+            at_hand: string[];
+            /** Off Shelf */
+            off_shelf: boolean;
+            /** Induction Min */
+            induction_min: number;
+            /** Pumps */
+            pumps: string[];
+            /** Assumed */
+            assumed: string[];
         };
         /**
-         * VersionIn
-         * @description The version a page had read.
+         * ProductViewOut
+         * @description A product on the bench.
          */
-        VersionIn: {
-            /** Version */
-            version: number;
-        };
+        ProductViewOut: components["schemas"]["ProductViewOut.Product"];
         /**
          * TypedIn
          * @description What was typed, and the unit a bare number was meant in.
          */
-        "CorrectionIn.TypedIn": {
+        "PumpIn.TypedIn": {
             /** Text */
             text: string;
             /** Unit */
             unit: string;
         };
         /**
-         * CorrectionIn
-         * @description What a batch really was.
+         * PumpIn
+         * @description Several strokes of a pump, weighed together.
          */
-        CorrectionIn: {
+        PumpIn: {
             /** Id */
             id: string;
-            resin: components["schemas"]["CorrectionIn.TypedIn"];
-            hardener: components["schemas"]["CorrectionIn.TypedIn"];
-            /** Note */
-            note: string;
+            /** Component */
+            component: string;
+            /**
+             * Strokes
+             * @default 3
+             */
+            strokes?: number;
+            grams: components["schemas"]["PumpIn.TypedIn"];
+        };
+        /**
+         * HideIn
+         * @description Off the shelf, or back on it.
+         */
+        HideIn: {
+            /** Version */
+            version: number;
+            /** Hidden */
+            hidden: boolean;
         };
         /**
          * TypedIn
@@ -11265,30 +11107,125 @@ export interface components {
             minutes?: components["schemas"]["MinutesIn.TypedIn"] | null;
         };
         /**
-         * HeardOut
-         * @description That it was heard.
+         * Saved
+         * @description A save that went through, and what was done to understand it ("" when nothing).
          */
-        HeardOut: {
+        "ZoneSavedOut.Saved": {
+            /** Version */
+            version: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * ZoneSavedOut
+         * @description A save.
+         */
+        ZoneSavedOut: components["schemas"]["ZoneSavedOut.Saved"];
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "ZoneIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ZoneIn
+         * @description What to change of a zone, as typed; an empty heater is none.
+         */
+        ZoneIn: {
+            /** Version */
+            version: number;
+            /** Fields */
+            fields: {
+                [key: string]: components["schemas"]["ZoneIn.TypedIn"];
+            };
+        };
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "BatchNoteIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * BatchNoteIn
+         * @description What became of a batch. The client makes the id.
+         */
+        BatchNoteIn: {
             /** Id */
-            id: number;
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "on" | "emptied" | "bad" | "cleared";
+            /**
+             * Part Id
+             * @default null
+             */
+            part_id?: string | null;
+            /**
+             * Step Key
+             * @default
+             */
+            step_key?: string;
+            /** @default null */
+            grams?: components["schemas"]["BatchNoteIn.TypedIn"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /**
-         * Far
-         * @description How far a long file is, 0 to 1, in words; ``running`` until it is over.
+         * ArrivedIn
+         * @description Whether it came, or is not awaited any more.
          */
-        "FarOut.Far": {
-            /** Running */
-            running: boolean;
-            /** Share */
-            share: number;
-            /** Words */
-            words: string;
+        ArrivedIn: {
+            /** Version */
+            version: number;
+            /**
+             * Arrived
+             * @default true
+             */
+            arrived?: boolean;
+            /**
+             * Forget
+             * @default false
+             */
+            forget?: boolean;
         };
         /**
-         * FarOut
-         * @description How far a long file is.
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
          */
-        FarOut: components["schemas"]["FarOut.Far"];
+        "LossesIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * LossesIn
+         * @description Losses as typed, by field.
+         */
+        LossesIn: {
+            /** Version */
+            version: number;
+            /** Losses */
+            losses: {
+                [key: string]: components["schemas"]["LossesIn.TypedIn"];
+            };
+        };
         /**
          * BuiltFrom
          * @description What a part is built from; ``turns`` when which way up it lies matters, and ``thing`` what it is turned with.
@@ -11322,12 +11259,12 @@ export interface components {
          * @description A part that must be built before a step of this one.
          */
         "BuiltFromOut.Needed": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
-            /** Surface */
-            surface: string;
+            /** Part */
+            part: string;
             /** Step */
             step: string;
         };
@@ -11341,8 +11278,8 @@ export interface components {
          * @description A part that must be built before a step.
          */
         "SayBuiltIn.NeededIn": {
-            /** Surface Id */
-            surface_id: string;
+            /** Part Id */
+            part_id: string;
             /** Step Key */
             step_key: string;
         };
@@ -11390,6 +11327,69 @@ export interface components {
             id: string;
             temp: components["schemas"]["PartTempIn.TypedIn"];
         };
+        /**
+         * CallOffIn
+         * @description That a post-cure is called off. The client makes the id.
+         */
+        CallOffIn: {
+            /** Id */
+            id: string;
+        };
+        /**
+         * VersionIn
+         * @description The version a page had read.
+         */
+        VersionIn: {
+            /** Version */
+            version: number;
+        };
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "CorrectionIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * CorrectionIn
+         * @description What a batch really was.
+         */
+        CorrectionIn: {
+            /** Id */
+            id: string;
+            resin: components["schemas"]["CorrectionIn.TypedIn"];
+            hardener: components["schemas"]["CorrectionIn.TypedIn"];
+            /** Note */
+            note: string;
+        };
+        /**
+         * HeardOut
+         * @description That it was heard.
+         */
+        HeardOut: {
+            /** Id */
+            id: number;
+        };
+        /**
+         * Far
+         * @description How far a long file is, 0 to 1, in words; ``running`` until it is over.
+         */
+        "FarOut.Far": {
+            /** Running */
+            running: boolean;
+            /** Share */
+            share: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * FarOut
+         * @description How far a long file is.
+         */
+        FarOut: components["schemas"]["FarOut.Far"];
         /**
          * PhotoOut
          * @description A photograph that was kept.

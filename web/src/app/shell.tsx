@@ -20,7 +20,7 @@ export function Shell() {
           className="flex w-24 shrink-0 flex-col border-line border-r bg-panel max-sm:w-full max-sm:flex-row max-sm:border-t"
         >
           {VIEWS.map(({ path, name, icon: Icon }, i) => {
-            const inside = here.startsWith(path) || (path === '/airframe' && here.startsWith('/surface'))
+            const inside = here.startsWith(path) || (path === '/airframe' && here.startsWith('/part'))
             return (
               <NavLink
                 key={path}

@@ -80,11 +80,11 @@ export function WeatherStrip() {
         ))}
         {weather?.waits.slice(0, weather.cups.length > 1 ? 0 : 1).map((wait) => (
           <li
-            key={wait.surface_id + wait.step_key}
+            key={wait.part_id + wait.step_key}
             className={clsx('min-w-0', weather.cups.length > 0 && 'max-lg:hidden')}
           >
             <Link
-              to={`/cure/${wait.surface_id}`}
+              to={`/cure/${wait.part_id}`}
               className="edge-wait flex min-h-11 items-center bg-woad-wash px-3 text-sm leading-tight hover:underline max-sm:px-2 max-sm:text-xs"
             >
               <span className="max-sm:hidden">{wait.words}</span>

@@ -116,7 +116,7 @@ class Step:
     caution : str
         What the work can do to whoever does it, and the usual care.
     part : str
-        The surface it belongs to, ``""`` when there is only one.
+        The part it belongs to, ``""`` when there is only one.
     way : str
         Which way up it needs its thing to be, ``""`` for any.
     thing : str

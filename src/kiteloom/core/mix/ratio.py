@@ -8,7 +8,7 @@ from typing import Literal
 from kiteloom.core.base.problems import Refused, between, plain
 from kiteloom.core.base.quantities import UnitSystem, show
 
-Part = Literal["resin", "hardener"]
+Component = Literal["resin", "hardener"]
 
 
 Verdict = Literal["in", "near", "out"]
@@ -175,9 +175,9 @@ def masses(
 
 @dataclass(frozen=True)
 class TopUp:
-    """The part that is short, and how much of it brings the mix back [g]."""
+    """The component that is short, and how much of it brings the mix back [g]."""
 
-    part: Part
+    component: Component
     grams: float
 
 
@@ -210,7 +210,7 @@ def top_up(ratio: float, resin_g: float, hardener_g: float) -> TopUp | None:
     Examples
     --------
     >>> top_up(0.28, resin_g=100, hardener_g=30)
-    TopUp(part='resin', grams=7.142857142857139)
+    TopUp(component='resin', grams=7.142857142857139)
     """
     between("ratio", ratio, 0, open_low=True)
     for field, mass in (("resin_g", resin_g), ("hardener_g", hardener_g)):
@@ -283,7 +283,7 @@ def judge(
         way = "over" if deviation > 0 else "under"
         state = f"{named['hardener'][0].upper()}{named['hardener'][1:]} is {off:.1f} % {way}"
     amount = show(short.grams, "scale", units)
-    advice = f"{state}. Add {amount} {named[short.part]}, only while none of this cup has been used."
+    advice = f"{state}. Add {amount} {named[short.component]}, only while none of this cup has been used."
     return Judgement(deviation, verdict, short, advice)
 
 

@@ -12,7 +12,7 @@ ENOUGH_G = 20.0
 
 @dataclass(frozen=True)
 class ResinNeed:
-    """Mixed resin one stage of a surface takes [g], part by part.
+    """Mixed resin one step of a part takes [g], and what of it is lost.
 
     ``laminate_g`` stays in the plies, ``core_g`` in the core's faces; ``trim_g`` goes into
     cloth that is cut off, ``bleed_g`` into peel ply and breather, ``cup_g`` stays behind in

@@ -11,7 +11,7 @@ from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import Step
 from kiteloom.core.cure.progress import HORIZON_MIN, CureSystem, Progress, follow
-from kiteloom.core.plan.input import Damp, Job
+from kiteloom.core.plan.input import Damp, PlanInput
 
 #: How far ahead a step may be placed.
 LOOKAHEAD_MIN = 730 * 24 * 60.0
@@ -23,7 +23,7 @@ class Airs:
     Each product is followed once in each air, for all its starts.
     """
 
-    def __init__(self, job: Job) -> None:
+    def __init__(self, job: PlanInput) -> None:
         self._start = job.start
         own = {name: _Air(profile, job.start, job.damp.get(name)) for name, profile in job.own.items()}
         zones = {zone: _Air(profile, job.start, job.damp.get(zone)) for zone, profile in job.zones.items()}

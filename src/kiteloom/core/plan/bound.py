@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 
 from kiteloom.core.build.step import GRID_MIN, Step
-from kiteloom.core.plan.input import Job
+from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.plan.queue import tails_of
 from kiteloom.core.plan.use import Hours
 
 
 def bound_of(
-    job: Job, steps: Sequence[Step], placed: Mapping[str, Placed], hours: Hours, alone: Mapping[str, Placed]
+    job: PlanInput, steps: Sequence[Step], placed: Mapping[str, Placed], hours: Hours, alone: Mapping[str, Placed]
 ) -> float:
     """The latest of all bounds [min].
 

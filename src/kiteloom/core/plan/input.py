@@ -54,7 +54,7 @@ class Thing:
     way : str
         How it lies now; ``""`` while nothing was begun on it: then the first step decides.
     part : str
-        The surface whose key its turnings carry.
+        The part whose key its turnings carry.
     turned : int
         How often it was turned so far: the next turning's number follows.
     turning : tuple of (str, Fact) or None
@@ -101,7 +101,7 @@ class Damp:
 
 
 @dataclass(frozen=True)
-class Job:
+class PlanInput:
     """Everything a plan is made from.
 
     Parameters

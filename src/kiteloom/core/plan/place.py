@@ -19,7 +19,7 @@ from kiteloom.core.build.step import GRID_MIN, After, Step, in_order
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.bound import bound_of
 from kiteloom.core.plan.causes import Told
-from kiteloom.core.plan.input import Job
+from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.placed import LATE, START, Because, Placed, Plan, Unplaced, deadline_of, event_of
 from kiteloom.core.plan.queue import Queue, passed_by
 from kiteloom.core.plan.search import Hold, Search, Taken, in_words, team_of
@@ -37,7 +37,7 @@ SPARE_MIN = 60.0
 MOST_MOVES = 200
 
 
-def place(job: Job) -> Plan:
+def place(job: PlanInput) -> Plan:
     """Place every step at the first moment it can go: parts that were begun first, then the longest chain.
 
     Returns
@@ -67,7 +67,7 @@ def place(job: Job) -> Plan:
     return hasty if end(hasty) < end(plan) else plan
 
 
-def if_next(job: Job) -> dict[str, Placed]:
+def if_next(job: PlanInput) -> dict[str, Placed]:
     """Where each step whose way is free would go if it came next, before anything else that is planned.
 
     What needs something turned first is left out.
@@ -89,7 +89,7 @@ def if_next(job: Job) -> dict[str, Placed]:
 
 
 class _Placer:
-    def __init__(self, job: Job, like: _Placer | None = None) -> None:
+    def __init__(self, job: PlanInput, like: _Placer | None = None) -> None:
         self.job = job
         self.search: Search = Search(job, like.search if like else None)
         self.told = Told(self.search)

@@ -9,7 +9,7 @@ from collections.abc import Callable, Mapping, Sequence
 
 from kiteloom.core.build.step import Step, in_order
 from kiteloom.core.log.facts import Fact
-from kiteloom.core.plan.input import Job
+from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.units import units_of
 
 
@@ -20,7 +20,7 @@ class Queue:
     while anything can still be done as the thing lies.
     """
 
-    def __init__(self, job: Job, way: Callable[[str], str], todo: Sequence[Step], *, patient: bool) -> None:
+    def __init__(self, job: PlanInput, way: Callable[[str], str], todo: Sequence[Step], *, patient: bool) -> None:
         self._way, self._patient, self.waited = way, patient, False
         keys = {step.key for step in todo}
         self._units = units_of(todo)
@@ -97,7 +97,7 @@ class Queue:
         return False
 
 
-def _wanted(job: Job, todo: Sequence[Step]) -> dict[str, float]:
+def _wanted(job: PlanInput, todo: Sequence[Step]) -> dict[str, float]:
     """When each step is wanted, for its own sake or for that of what follows; inf when by none.
 
     It is for a pin, or because it must follow in time something that was begun: that waits for

@@ -11,7 +11,7 @@ from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.progress import HORIZON_MIN, CureSystem
 from kiteloom.core.plan.airs import LOOKAHEAD_MIN, Airs
-from kiteloom.core.plan.input import Job, Member, Pin
+from kiteloom.core.plan.input import Member, Pin, PlanInput
 from kiteloom.core.plan.placed import HOURS, Because, Placed
 from kiteloom.core.plan.use import Hours, Roster, Use
 
@@ -34,7 +34,7 @@ class Search:
     job, whose hours and airs serve again.
     """
 
-    def __init__(self, job: Job, like: Search | None = None) -> None:
+    def __init__(self, job: PlanInput, like: Search | None = None) -> None:
         self.job = job
         end = job.start + LOOKAHEAD_MIN
         self.hours: Hours = like.hours if like else Hours.of(job.hours.intervals(job.start, end))
@@ -288,7 +288,7 @@ class Search:
         return None
 
 
-def _names_of(job: Job) -> dict[str, str]:
+def _names_of(job: PlanInput) -> dict[str, str]:
     people = {member.id: member.name for member in job.crew if member.name}
     stations = {station.id: station.name for station in job.stations if station.name}
     return {step.key: step.name for step in job.steps} | people | stations

@@ -9,14 +9,14 @@ from typing import Literal
 from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.plan.airs import Airs
-from kiteloom.core.plan.input import TURN, Job, Thing
+from kiteloom.core.plan.input import TURN, PlanInput, Thing
 from kiteloom.core.plan.place import if_next
 from kiteloom.core.plan.placed import Placed, Plan
 
 State = Literal["planned", "in work", "curing", "done"]
 
 
-def opening(job: Job, now: float) -> tuple[Interval | None, float | None]:
+def opening(job: PlanInput, now: float) -> tuple[Interval | None, float | None]:
     """The open hours it is now, None when closed, and when the shop opens next [min]."""
     spans = job.hours.intervals(now - 1440, now + 15 * 1440)
     today = next((span for span in spans if span[0] <= now < span[1]), None)
@@ -76,7 +76,7 @@ class Fit:
     frees: tuple[str, ...]
 
 
-def fits_before_closing(job: Job, now: float) -> list[Fit]:
+def fits_before_closing(job: PlanInput, now: float) -> list[Fit]:
     """What could be mixed before closing, best use of the night first.
 
     Only work whose way is free counts, with the people and stations not busy now. What can be
@@ -160,7 +160,7 @@ class AsItLies:
     turn: Placed | None
 
 
-def as_it_lies(job: Job, plan: Plan) -> list[AsItLies]:
+def as_it_lies(job: PlanInput, plan: Plan) -> list[AsItLies]:
     """Things that were begun, with all that needs their present way, before they are turned."""
     found = []
     for thing in job.things:

@@ -10,7 +10,7 @@ from itertools import combinations
 
 from kiteloom.core.base.calendar import Interval, longest
 from kiteloom.core.build.step import Step
-from kiteloom.core.plan.input import Job, Member
+from kiteloom.core.plan.input import Member, PlanInput
 
 
 class Use:
@@ -114,7 +114,7 @@ class Hours:
 class Roster:
     """When each of the crew is there: hours of their own inside the shop's, less when they are away."""
 
-    def __init__(self, job: Job, shop: Hours, start: float, end: float) -> None:
+    def __init__(self, job: PlanInput, shop: Hours, start: float, end: float) -> None:
         self.shop = shop
         kinds: dict[object, int] = {(None, ()): 0}
         self._there: list[Hours] = [shop]

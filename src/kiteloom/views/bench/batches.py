@@ -23,7 +23,7 @@ class BatchView:
     """A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one."""
 
     id: str
-    surface_id: str
+    part_id: str
     step_key: str
     step_name: str
     product: str
@@ -45,9 +45,9 @@ class BatchView:
     care: list[str]
 
 
-def batch_views(uow: UnitOfWork, surface_id: str) -> list[BatchView]:
-    """Every batch of a surface, newest first, corrected ones marked."""
-    rows = all_batches_on(uow, surface_id)
+def batch_views(uow: UnitOfWork, part_id: str) -> list[BatchView]:
+    """Every batch of a part, newest first, corrected ones marked."""
+    rows = all_batches_on(uow, part_id)
     corrected = {batch.corrects_id for batch in rows}
     return [_view(uow, batch, batch.id in corrected) for batch in reversed(rows)]
 
@@ -68,7 +68,7 @@ def _view(uow: UnitOfWork, batch: Batch, corrected: bool) -> BatchView:
     words = f"{show(total, 'mass', units)} of {batch.product}, {at}: {off}, {judged}."
     return BatchView(
         batch.id,
-        batch.surface_id,
+        batch.part_id,
         batch.step_key,
         batch.step_name,
         batch.product,

@@ -68,7 +68,7 @@ class LotChoice:
     id: str
     data_sheet_id: str
     name: str
-    part: str
+    component: str
     care: str
 
 
@@ -105,7 +105,7 @@ class Cup:
 class Pour:
     """How a cup stands: the hardener's band for the resin that is in it; judged once both are in.
 
-    ``part_then_g`` is what the part that is short will weigh once it was topped up; ``until``
+    ``component_then_g`` is what the component that is short will weigh once it was topped up; ``until``
     is how long topping up makes sense. ``to_go`` is what is said while the hardener still runs in.
     """
 
@@ -114,7 +114,7 @@ class Pour:
     band: Band
     full_scale_g: float
     judgement: Judgement | None
-    part_then_g: float | None
+    component_then_g: float | None
     sentence: str
     until: datetime | None
     to_go: str = ""
@@ -176,7 +176,7 @@ def bench(uow: UnitOfWork, now: datetime) -> Bench:
     """Products, people and lots. What was mixed in the last day is here even off the shelf: its cup may be open."""
     sheets = {sheet.id: sheet for sheet in [*mixable(uow), *sheets_at_hand(uow, now)]}
     lots = [
-        LotChoice(lot.id, sheet.id, lot.words.removeprefix("lot "), lot.part, lot.care)
+        LotChoice(lot.id, sheet.id, lot.words.removeprefix("lot "), lot.component, lot.care)
         for sheet in sheets.values()
         for lot in lots_of(uow, sheet, now)
         if not lot.empty
@@ -237,7 +237,7 @@ def _full_scale(target_g: float) -> float:
 class InCup:
     """What is in a cup, as typed or read off the scale.
 
-    ``since`` is when the two parts met; ``used`` when some of it went on a part already.
+    ``since`` is when the two components met; ``used`` when some of it went on a part already.
     """
 
     resin: Typed
@@ -268,7 +268,7 @@ def pour(uow: UnitOfWork, sheet_id: str, cup: InCup, now: datetime) -> Pour:
         return Pour(resin_g, hardener_g, band, full_scale, spoilt, None, words, None)
     short, then_g = judgement.top_up, None
     if short is not None:
-        then_g = short.grams + (resin_g if short.part == "resin" else hardener_g)
+        then_g = short.grams + (resin_g if short.component == "resin" else hardener_g)
     until, words = _top_up_until(uow, row, cup, resin_g + hardener_g, now) if short else (None, "")
     to_go = ""
     if hardener_g < band.from_g:

@@ -23,9 +23,9 @@ from kiteloom.workshop.stores.lots import versions_of
 class OtherUse:
     """A step that needs the same product: grams where they are computed, and whether it could begin now."""
 
-    surface_id: str
+    part_id: str
     step_key: str
-    surface: str
+    part: str
     step: str
     grams: float | None
     now: bool
@@ -34,7 +34,7 @@ class OtherUse:
 
 @dataclass(frozen=True)
 class Trail:
-    """A batch with the surfaces it is on, what was left of it, and its photographs."""
+    """A batch with the parts it is on, what was left of it, and its photographs."""
 
     batch: BatchView
     touched: list[Touched]
@@ -71,7 +71,7 @@ def other_uses(uow: UnitOfWork, sheet_id: str, but: tuple[str, str], now: dateti
                 _use_words(shop, left if counted else None, free, placed.begins),
             )
         )
-    return sorted(found, key=lambda use: (not use.now, use.surface))
+    return sorted(found, key=lambda use: (not use.now, use.part))
 
 
 def _use_words(shop: ShopPlan, grams: float | None, free: bool, begins: float) -> str:
@@ -91,7 +91,7 @@ def trail(uow: UnitOfWork, batch_id: str, now: datetime) -> Trail:
     photos = list(uow.session.scalars(select(Photo.id).where(Photo.batch_id.in_(ids)).order_by(Photo.happened_at)))
     others = []
     if last is None and now - batch.happened_at < timedelta(hours=12):
-        others = other_uses(uow, batch.data_sheet_id, (batch.surface_id, batch.step_key), now)
+        others = other_uses(uow, batch.data_sheet_id, (batch.part_id, batch.step_key), now)
     return Trail(
         batch_view(uow, batch_id),
         touched_by(uow, batch),

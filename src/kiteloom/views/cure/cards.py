@@ -40,10 +40,10 @@ class CureCard:
     ``work`` is the hands-on work before a mix still to come; its end is when the cure begins.
     """
 
-    surface_id: str
+    part_id: str
     step_key: str
     name: str
-    surface: str
+    part: str
     product: str
     state: Literal["curing", "reached", "planned"]
     sentence: str
@@ -77,7 +77,7 @@ class CuresView:
 class WhatIf:
     """What to try: another start of a mix still to come, or a heater from one time of day to another."""
 
-    surface_id: str
+    part_id: str
     step_key: str
     start: datetime | None = None
     heater: Typed | None = None
@@ -108,7 +108,7 @@ def _cures_view(uow: UnitOfWork, now: datetime) -> CuresView:
 
 def _shown(shop: ShopPlan) -> list[Placed]:
     begun = {p.step.key for p in shop.plan.placed if p.state != "to do"}
-    waiting = {link.step for step in shop.job.steps if step.key not in begun for link in step.after}
+    waiting = {link.step for step in shop.input.steps if step.key not in begun for link in step.after}
     live = [
         p
         for p in shop.plan.placed
@@ -222,10 +222,10 @@ def try_out(uow: UnitOfWork, order: WhatIf, now: datetime) -> Tried:
     shop = shop_plan(uow, minute_of(now))
     if shop is None:
         raise need_temperature()
-    key = f"{order.surface_id}:{order.step_key}"
+    key = f"{order.part_id}:{order.step_key}"
     placed = shop.plan.by_key.get(key)
     if placed is None or placed.cure is None or placed.mixed is None:
-        raise Refused("step_key", f"“{order.step_key}” has no cure in the plan of this surface")
+        raise Refused("step_key", f"“{order.step_key}” has no cure in the plan of this part")
     before = card_of(uow, shop, placed)
     if order.start is not None:
         if placed.state not in ("to do", "paused"):

@@ -29,7 +29,7 @@ class Place:
 class PartAirView:
     """Where a part is, what it was last read at, and where it may be moved."""
 
-    surface_id: str
+    part_id: str
     zone_id: str
     words: str
     zones: list[Place]
@@ -37,10 +37,10 @@ class PartAirView:
     heating: str
 
 
-def part_air_view(uow: UnitOfWork, surface_id: str, now: datetime) -> PartAirView:
+def part_air_view(uow: UnitOfWork, part_id: str, now: datetime) -> PartAirView:
     """Where a part is."""
-    zone_id, units, shop_zone = place_of(uow, surface_id), units_of(uow), zone_of(the_shop(uow).zone)
-    query = select(PartTemperature).where(PartTemperature.surface_id == surface_id)
+    zone_id, units, shop_zone = place_of(uow, part_id), units_of(uow), zone_of(the_shop(uow).zone)
+    query = select(PartTemperature).where(PartTemperature.part_id == part_id)
     last = uow.session.scalar(query.order_by(PartTemperature.happened_at.desc()).limit(1))
     words = f"In the {uow.get(Zone, zone_id).name.lower()}"
     if last is None:
@@ -49,8 +49,8 @@ def part_air_view(uow: UnitOfWork, surface_id: str, now: datetime) -> PartAirVie
         at = when(minute_of(last.happened_at), shop_zone, minute_of(now))
         how = "by its probe" if last.source == "probe" else "typed"
         words += f"; itself {show(last.temp_c, 'temperature', units)} {at}, {how}."
-    mine = [h for h in heatings(uow) if h.surface_id == surface_id]
-    heating, ends = "", heated_to(uow, surface_id)
+    mine = [h for h in heatings(uow) if h.part_id == part_id]
+    heating, ends = "", heated_to(uow, part_id)
     if mine:
         begin = minute_of(mine[-1].happened_at)
         legs = [Leg(**leg) for leg in mine[-1].legs]
@@ -58,4 +58,4 @@ def part_air_view(uow: UnitOfWork, surface_id: str, now: datetime) -> PartAirVie
         heating = f"Post-cure {when(begin, shop_zone, minute_of(now))}: {holds}."
     live = mine[-1].id if mine and ends > minute_of(now) else ""
     places = [Place(zone.id, zone.name) for zone in zones(uow)]
-    return PartAirView(surface_id, zone_id, words, places, live, heating)
+    return PartAirView(part_id, zone_id, words, places, live, heating)

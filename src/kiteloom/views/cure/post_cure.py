@@ -31,7 +31,7 @@ class PostCureTried:
 def try_post_cure(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> PostCureTried:
     """Look at a post-cure. Nothing is kept."""
     shop, placed, legs, start, found = tried(uow, order, now)
-    air = shop.air_of(order.surface_id)
+    air = shop.air_of(order.part_id)
     heat = programme(start, air.profile.at(start), legs)
     heated = replace(air, known=replace(air.known, profile=during(air.profile, heat)))
     shown = replace(shop, airs={**shop.airs, placed.air: heated})

@@ -30,7 +30,7 @@ class WitnessRow:
 class ReleaseView:
     """What stands between a part and its next step. ``signed`` says who decided, where somebody did."""
 
-    surface_id: str
+    part_id: str
     step_key: str
     released: bool
     sentence: str
@@ -38,13 +38,13 @@ class ReleaseView:
     signed: str
 
 
-def release_view(uow: UnitOfWork, surface_id: str, step_key: str) -> ReleaseView | None:
+def release_view(uow: UnitOfWork, part_id: str, step_key: str) -> ReleaseView | None:
     """How a step's witnesses stand; None where nothing was mixed for it."""
-    batches = [b for b in standing_batches(uow) if (b.surface_id, b.step_key) == (surface_id, step_key)]
+    batches = [b for b in standing_batches(uow) if (b.part_id, b.step_key) == (part_id, step_key)]
     if not batches:
         return None
     units, zone = units_of(uow), zone_of(the_shop(uow).zone)
-    rows = [row for row in standing_readings(uow) if (row.surface_id, row.step_key) == (surface_id, step_key)]
+    rows = [row for row in standing_readings(uow) if (row.part_id, row.step_key) == (part_id, step_key)]
     counts = batches_that_count(uow)
     stands = release([(b.id, minute_of(b.happened_at)) for b in batches], [as_reading(row, counts) for row in rows])
     views = []
@@ -63,7 +63,7 @@ def release_view(uow: UnitOfWork, surface_id: str, step_key: str) -> ReleaseView
     if decided is not None and decided.crew_member is not None:
         verb = "released it" if decided.passes else "held it"
         signed = f"{decided.crew_member.name} {verb}: {decided.note}"
-    return ReleaseView(surface_id, step_key, stands.released, _sentence(stands, len(batches)), views, signed)
+    return ReleaseView(part_id, step_key, stands.released, _sentence(stands, len(batches)), views, signed)
 
 
 def _found(row: Witness, zone: tzinfo) -> str:

@@ -8,11 +8,11 @@ from typing import Literal
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.laminate.figures import ply_weights, stack_weights
 from kiteloom.core.laminate.stack import stack_code, stack_figures, true_angle, warp_direction
-from kiteloom.store.models import Design, Surface
+from kiteloom.store.models import Design, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.build.skins import skin
-from kiteloom.workshop.shape.forms import surfaces_of_form
+from kiteloom.workshop.shape.shapes import parts_of_shape
 from kiteloom.workshop.stores.sheets import sheets
 
 
@@ -43,7 +43,7 @@ class CoreView:
 
 @dataclass(frozen=True)
 class PliesView:
-    """The ply book of one surface, outside to inside, which is the order it is laid."""
+    """The ply book of one part, outside to inside, which is the order it is laid."""
 
     design_id: str
     version: int
@@ -59,9 +59,9 @@ class PliesView:
     cores: list[Choice]
 
 
-def plies_view(uow: UnitOfWork, surface_id: str) -> PliesView:
+def plies_view(uow: UnitOfWork, part_id: str) -> PliesView:
     """Read it."""
-    found = skin(uow, surface_id)
+    found = skin(uow, part_id)
     stack, book = found.stack, found.design.ply_book
     figures = stack_figures(stack, found.resin.cured_density_g_ml)
     plies = [
@@ -82,7 +82,7 @@ def plies_view(uow: UnitOfWork, surface_id: str) -> PliesView:
     return PliesView(
         found.design.id,
         found.design.version,
-        [s.name for s in _surfaces_of(uow, found.design)],
+        [s.name for s in _parts_of(uow, found.design)],
         plies,
         core,
         stack_code(stack, found.hand),
@@ -101,5 +101,5 @@ def _sentence(symmetric: bool, balanced: bool) -> str:
     return f"{first}; {second}. The schedule belongs to the designer."
 
 
-def _surfaces_of(uow: UnitOfWork, design: Design) -> list[Surface]:
-    return [s for s in surfaces_of_form(uow, design.form_id) if s.design_id == design.id]
+def _parts_of(uow: UnitOfWork, design: Design) -> list[Part]:
+    return [s for s in parts_of_shape(uow, design.shape_id) if s.design_id == design.id]

@@ -13,7 +13,7 @@ from kiteloom.core.build.recipes import paste_bond
 from kiteloom.core.build.run_sheet import Item
 from kiteloom.core.build.step import Step
 from kiteloom.formats.run_sheet_pdf import run_sheet_page
-from kiteloom.store.models import Surface
+from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.shop import units_of
@@ -40,10 +40,10 @@ class ItemView:
 class RunSheet:
     """A step to be worked with wet gloves. Grams are 0 where none is computed."""
 
-    surface_id: str
+    part_id: str
     step_key: str
     name: str
-    surface: str
+    part: str
     items: list[ItemView]
     mixed_g: float
     budget_g: float
@@ -54,35 +54,35 @@ class RunSheet:
     crew: list[str]
 
 
-def items_of(uow: UnitOfWork, surface_id: str, step: Step) -> tuple[Item, ...]:
+def items_of(uow: UnitOfWork, part_id: str, step: Step) -> tuple[Item, ...]:
     """The instructions of a step; none where there is nothing to call out."""
-    surface = uow.get(Surface, surface_id)
-    design, given = surface.design, surface.design.parameters
+    part = uow.get(Part, part_id)
+    design, given = part.design, part.design.parameters
     stack = stack_of(uow, design.ply_book) if design.ply_book else None
     barrier = ""
     if design.recipe == paste_bond.NAME:
         barrier = paste_bond.barrier_between(given["one"], given["other"])
-    return run_sheet.items(design.recipe, step, "left" if surface.hand == "left" else "right", stack, barrier)
+    return run_sheet.items(design.recipe, step, "left" if part.hand == "left" else "right", stack, barrier)
 
 
-def run_sheet_of(uow: UnitOfWork, surface_id: str, step_key: str, now: datetime) -> RunSheet:
+def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> RunSheet:
     """A step's sheet as it stands."""
     shop = shop_plan(uow, minute_of(now))
     if shop is None:
         raise need_temperature()
-    step = _step(shop, surface_id, step_key)
-    items = items_of(uow, surface_id, step)
+    step = _step(shop, part_id, step_key)
+    items = items_of(uow, part_id, step)
     if not items:
         raise Refused("step_key", f"“{step.name}” has no run sheet: nothing is called out in it")
-    ticks = ticks_of(uow, surface_id, step_key)
+    ticks = ticks_of(uow, part_id, step_key)
     placed = shop.plan.by_key.get(step.key)
-    need = shop.parts[surface_id].needs.get(step_key)
-    cups = [cup for cup in open_cups(uow, now) if (cup.surface_id, cup.step_key) == (surface_id, step_key)]
+    need = shop.parts[part_id].needs.get(step_key)
+    cups = [cup for cup in open_cups(uow, now) if (cup.part_id, cup.step_key) == (part_id, step_key)]
     return RunSheet(
-        surface_id,
+        part_id,
         step_key,
         step.name,
-        shop.names[surface_id],
+        shop.names[part_id],
         [ItemView(i.key, i.words, i.detail, i.cloth, i.warp, i.woven, ticks.get(i.key)) for i in items],
         shop.done.mixed_g.get(step.key, 0.0),
         need.total_g if need else 0.0,
@@ -94,18 +94,18 @@ def run_sheet_of(uow: UnitOfWork, surface_id: str, step_key: str, now: datetime)
     )
 
 
-def _step(shop: ShopPlan, surface_id: str, step_key: str) -> Step:
-    part = shop.parts.get(surface_id)
+def _step(shop: ShopPlan, part_id: str, step_key: str) -> Step:
+    part = shop.parts.get(part_id)
     found = next((s for s in part.in_shop if s.local == step_key), None) if part else None
     if found is None:
-        raise Refused("step_key", f"“{step_key}” is not a step of this surface")
+        raise Refused("step_key", f"“{step_key}” is not a step of this part")
     return found
 
 
-def run_sheet_pdf(uow: UnitOfWork, surface_id: str, step_key: str, now: datetime) -> bytes:
+def run_sheet_pdf(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> bytes:
     """The same sheet on paper."""
-    sheet = run_sheet_of(uow, surface_id, step_key, now)
+    sheet = run_sheet_of(uow, part_id, step_key, now)
     grams = f"About {show(sheet.budget_g, 'mass', units_of(uow))} in all." if sheet.budget_g else ""
     crew = f"With {', '.join(sheet.crew)}." if sheet.crew else ""
     rows = [(item.words, item.detail, item.warp, item.done_at is not None) for item in sheet.items]
-    return run_sheet_page(f"{sheet.name} · {sheet.surface}", f"{crew} {grams}".strip(), sheet.caution, rows)
+    return run_sheet_page(f"{sheet.name} · {sheet.part}", f"{crew} {grams}".strip(), sheet.caution, rows)

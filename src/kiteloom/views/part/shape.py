@@ -12,7 +12,7 @@ from kiteloom.core.shape.loft import Point, Section
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.skins import skin
-from kiteloom.workshop.shape.forms import MEASURES, surfaces_of_form
+from kiteloom.workshop.shape.shapes import MEASURES, parts_of_shape
 
 
 @dataclass(frozen=True)
@@ -37,9 +37,9 @@ class SectionView:
 
 @dataclass(frozen=True)
 class ShapeView:
-    """A surface's shape: what to edit, what to draw, what it comes to."""
+    """A part's shape: what to edit, what to draw, what it comes to."""
 
-    form_id: str
+    shape_id: str
     version: int
     decides: list[str]
     measures: list[Measure]
@@ -48,16 +48,16 @@ class ShapeView:
     figures: tuple[Figure, ...]
 
 
-def shape_view(uow: UnitOfWork, surface_id: str) -> ShapeView:
+def shape_view(uow: UnitOfWork, part_id: str) -> ShapeView:
     """Read it."""
-    found = skin(uow, surface_id)
-    units, form = units_of(uow), found.form
+    found = skin(uow, part_id)
+    units, shape = units_of(uow), found.shape
     unit = "in" if units == "us" else "m"
     return ShapeView(
-        form.id,
-        form.version,
-        [surface.name for surface in surfaces_of_form(uow, form.id)],
-        [Measure(f, label, show(getattr(form, f), "length", units), unit) for f, label in MEASURES.items()],
+        shape.id,
+        shape.version,
+        [part.name for part in parts_of_shape(uow, shape.id)],
+        [Measure(f, label, show(getattr(shape, f), "length", units), unit) for f, label in MEASURES.items()],
         found.panel.outline(found.hand),
         [_section("root", found.panel.root), _section("tip", found.panel.tip)],
         shape_figures(found.panel, found.side),

@@ -53,7 +53,7 @@ class Knot:
 class StepView:
     """A step in time: its work, its wait's end, and the knots of its cure."""
 
-    surface_id: str
+    part_id: str
     key: str
     name: str
     minutes: float

@@ -13,7 +13,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.bench.batches import BatchView, batch_views
 from kiteloom.views.bench.bench import Product, product_view
 from kiteloom.workshop.base.shop import units_of
-from kiteloom.workshop.build.parts import SKIN, Part, part
+from kiteloom.workshop.build.parts import SKIN, BuiltPart, built_part
 from kiteloom.workshop.build.skins import skin
 from kiteloom.workshop.log.batches import batches_on
 from kiteloom.workshop.need.losses import LOSSES
@@ -21,7 +21,7 @@ from kiteloom.workshop.need.losses import LOSSES
 
 @dataclass(frozen=True)
 class StepNeed:
-    """Resin for one step of a surface."""
+    """Resin for one step of a part."""
 
     step_key: str
     step_name: str
@@ -42,9 +42,9 @@ class LossField:
 
 @dataclass(frozen=True)
 class MixView:
-    """A surface's resin: what each step takes, the losses under it, and the batches kept."""
+    """A part's resin: what each step takes, the losses under it, and the batches kept."""
 
-    surface_id: str
+    part_id: str
     design_id: str
     version: int
     product: Product
@@ -53,14 +53,14 @@ class MixView:
     batches: list[BatchView]
 
 
-def mix_view(uow: UnitOfWork, surface_id: str, now: datetime) -> MixView:
-    """A surface's resin, step by step."""
-    units, built = units_of(uow), part(uow, surface_id)
+def mix_view(uow: UnitOfWork, part_id: str, now: datetime) -> MixView:
+    """A part's resin, step by step."""
+    units, built = units_of(uow), built_part(uow, part_id)
     if built.recipe != SKIN:
         return _uncounted(uow, built, now)
-    found = skin(uow, surface_id)
+    found = skin(uow, part_id)
     needs, names = built.needs, {step.key: step.name for step in built.steps}
-    kept = batches_on(uow, surface_id)
+    kept = batches_on(uow, part_id)
     assumed = frozenset(LOSSES) - frozenset(found.design.losses)
     rows = []
     for key, need in needs.items():
@@ -73,17 +73,17 @@ def mix_view(uow: UnitOfWork, surface_id: str, now: datetime) -> MixView:
         text = show(getattr(found.losses, field), kind, units)
         losses.append(LossField(field, label, text, shown_unit, field in assumed))
     return MixView(
-        surface_id,
+        part_id,
         found.design.id,
         found.design.version,
         product_view(uow, found.design.resin_sheet, now),
         rows,
         losses,
-        batch_views(uow, surface_id),
+        batch_views(uow, part_id),
     )
 
 
-def _uncounted(uow: UnitOfWork, built: Part, now: datetime) -> MixView:
+def _uncounted(uow: UnitOfWork, built: BuiltPart, now: datetime) -> MixView:
     """A part whose recipe does not say how much it takes: its mixes, without an amount."""
     design = uow.get(Design, built.design_id)
     rows = [StepNeed(step.key, step.name, 0.0, ()) for step in built.steps if step.cure is not None]

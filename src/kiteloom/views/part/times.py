@@ -1,4 +1,4 @@
-"""When: a surface's steps as the whole shop's plan has them."""
+"""When: a part's steps as the whole shop's plan has them."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from kiteloom.core.base.calendar import minute_of, nights
 from kiteloom.core.base.problems import between
 from kiteloom.core.base.quantities import show
 from kiteloom.core.plan.placed import Placed
-from kiteloom.store.models import Surface
+from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.part.steps import StepView, step_view
 from kiteloom.workshop.air.climate import need_temperature
@@ -33,7 +33,7 @@ class Left:
 
 @dataclass(frozen=True)
 class TimesView:
-    """A surface in time. Without any temperature there is only ``ask``."""
+    """A part in time. Without any temperature there is only ``ask``."""
 
     design_id: str
     version: int
@@ -53,19 +53,19 @@ class TimesView:
     moved: bool
 
 
-def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: datetime) -> TimesView:
-    """A surface's steps; with a start, as if nothing of it could begin before."""
-    surface, today = uow.get(Surface, surface_id), minute_of(now)
+def times_view(uow: UnitOfWork, part_id: str, start: datetime | None, now: datetime) -> TimesView:
+    """A part's steps; with a start, as if nothing of it could begin before."""
+    part, today = uow.get(Part, part_id), minute_of(now)
     begin = minute_of(start) if start else today
     between("start", (begin - today) / 1440, -BACK_DAYS, AHEAD_DAYS, unit="days", name="the start, from today,")
-    same = [s.name for s in uow.all(Surface, Surface.rank) if s.design_id == surface.design_id and s.id != surface.id]
+    same = [s.name for s in uow.all(Part, Part.rank) if s.design_id == part.design_id and s.id != part.id]
     shop = shop_plan(uow, today)
     if shop is None:
         ask = need_temperature().sentence
         nothing = start or now
         return TimesView(
-            surface.design_id,
-            surface.design.version,
+            part.design_id,
+            part.design.version,
             same,
             nothing,
             None,
@@ -81,13 +81,13 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
             "",
             False,
         )
-    part, say = shop.parts[surface_id], shop.saying
+    built, say = shop.parts[part_id], shop.saying
     if start is not None:
-        shop = what_if(shop, held={step.key: begin for step in part.in_shop})
-    glass = glass_of(uow, part)
-    twist, within = twist_words(uow, surface_id)
-    mine = [placed for placed in shop.plan.placed if placed.step.part == surface_id]
-    order = {step.key: i for i, step in enumerate(part.in_shop)}
+        shop = what_if(shop, held={step.key: begin for step in built.in_shop})
+    glass = glass_of(uow, built)
+    twist, within = twist_words(uow, part_id)
+    mine = [placed for placed in shop.plan.placed if placed.step.part == part_id]
+    order = {step.key: i for i, step in enumerate(built.in_shop)}
     known = [placed for placed in mine if placed.step.key in order]
 
     def rank(placed: Placed) -> float:
@@ -97,33 +97,33 @@ def times_view(uow: UnitOfWork, surface_id: str, start: datetime | None, now: da
         return max((order[p.step.key] for p in known if p.begins < placed.begins), default=-1) + 0.5
 
     mine.sort(key=rank)
-    left = [left for left in shop.plan.unplaced if left.step.part == surface_id]
+    left = [left for left in shop.plan.unplaced if left.step.part == part_id]
     first = min([begin if start else today, *(p.start for p in mine)])
     last = max([today, *(p.ready or p.end for p in mine)]) + 6 * 60
-    cures = [step.cure for step in part.steps if step.cure is not None]
+    cures = [step.cure for step in built.steps if step.cure is not None]
     min_c = cures[0].min_c if cures else None
     sentence = ""
     if mine and not left:
         sentence = f"Done {say.at(max(p.ready or p.end for p in mine))}."
     if left:
         sentence = f"“{left[0].step.name}” can't be placed: {left[0].why}."
-    coldest = min(c for _, c in shop.air_of(surface_id).profile.between(first, last))
+    coldest = min(c for _, c in shop.air_of(part_id).profile.between(first, last))
     if min_c is not None and coldest < min_c:
         least, low = show(min_c, "temperature", say.units), show(coldest, "temperature", say.units)
         if low != least:
             sentence += f" The coldest hour is {low}; below {least} this product stands still."
     return TimesView(
-        surface.design_id,
-        surface.design.version,
+        part.design_id,
+        part.design.version,
         same,
         say.moment(begin),
         say.span((first, last)),
         sentence,
-        f"Temperature {shop.air_of(surface_id).words}.",
+        f"Temperature {shop.air_of(part_id).words}.",
         "",
         [step_view(shop, placed, glass) for placed in mine],
         [Left(u.step.local, u.step.name, u.why) for u in left],
-        ribbon_of(shop, first, last, surface_id),
+        ribbon_of(shop, first, last, part_id),
         say.perhaps(shop.air.known.recorded_until),
         min_c,
         [say.span(night) for night in nights(say.zone, first, last)],

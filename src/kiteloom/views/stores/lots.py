@@ -11,7 +11,7 @@ from kiteloom.core.base.calendar import minute_of, when, zone_of
 from kiteloom.core.base.quantities import show
 from kiteloom.core.stores.lots import SOON_DAYS, ShelfLife, good_until, remaining
 from kiteloom.core.stores.sheets import said
-from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, LotNote, Surface
+from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, LotNote, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop, units_of
 from kiteloom.workshop.stores.lots import made_of, versions_of
@@ -23,7 +23,7 @@ class LotView:
 
     id: str
     lot_number: str
-    part: str
+    component: str
     received_on: date
     opened_on: date | None
     good_until: date | None
@@ -37,10 +37,10 @@ class LotView:
 
 @dataclass(frozen=True)
 class Touched:
-    """A surface that a lot or a batch went on, by which batch."""
+    """A part that a lot or a batch went on, by which batch."""
 
-    surface_id: str
-    surface: str
+    part_id: str
+    part: str
     step: str
     batch_id: str
     words: str
@@ -86,12 +86,12 @@ def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotV
     expired, empty = until is not None and until <= today, left is not None and left <= 0
     care = _care(lot, bad, expired, until, left, today, uow)
     words = f"lot {lot.lot_number}"
-    if lot.part != "both":
-        words += f" ({lot.part})"
+    if lot.component != "both":
+        words += f" ({lot.component})"
     if left is not None:
         words += f", {show(max(left, 0), 'mass', units_of(uow))} left"
     return LotView(
-        lot.id, lot.lot_number, lot.part, lot.received_on, opened, until, left, bad, expired, empty, care, words
+        lot.id, lot.lot_number, lot.component, lot.received_on, opened, until, left, bad, expired, empty, care, words
     )
 
 
@@ -118,11 +118,11 @@ def lot_of(uow: UnitOfWork, lot_id: str, now: datetime) -> LotView:
 
 
 def lot_trail(uow: UnitOfWork, lot_id: str, now: datetime) -> LotTrail:
-    """Every surface a lot is on."""
+    """Every part a lot is on."""
     lot = uow.get(Lot, lot_id)
     sheet = uow.get(DataSheet, lot.data_sheet_id)
     touched = [place for batch, _ in made_of(uow, lot) for place in touched_by(uow, batch)]
-    names = list(dict.fromkeys(place.surface for place in touched))
+    names = list(dict.fromkeys(place.part for place in touched))
     view = lot_view(uow, lot, sheet, now)
     if not names:
         sentence = f"Nothing was made of lot {lot.lot_number} yet."
@@ -134,14 +134,14 @@ def lot_trail(uow: UnitOfWork, lot_id: str, now: datetime) -> LotTrail:
 
 
 def touched_by(uow: UnitOfWork, batch: Batch) -> list[Touched]:
-    """The surfaces a batch went on: the one it was mixed for, and others it was used up on."""
+    """The parts a batch went on: the one it was mixed for, and others it was used up on."""
     zone, units = zone_of(the_shop(uow).zone), units_of(uow)
     at = when(minute_of(batch.happened_at), zone)
-    rows = [(batch.surface_id, batch.step_name)]
+    rows = [(batch.part_id, batch.step_name)]
     query = select(BatchNote).where(BatchNote.batch_id.in_(versions_of(uow, batch)), BatchNote.kind == "on")
-    rows += [(note.surface_id, note.step_key) for note in uow.session.scalars(query) if note.surface_id]
+    rows += [(note.part_id, note.step_key) for note in uow.session.scalars(query) if note.part_id]
     total = show(batch.resin_g + batch.hardener_g, "mass", units)
     return [
-        Touched(surface, uow.get(Surface, surface).name, step, batch.id, f"{total} of {batch.product}, {at}")
-        for surface, step in rows
+        Touched(part, uow.get(Part, part).name, step, batch.id, f"{total} of {batch.product}, {at}")
+        for part, step in rows
     ]

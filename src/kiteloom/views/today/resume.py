@@ -103,7 +103,7 @@ def _arrived(uow: UnitOfWork, last: float, now: float, shop: ShopPlan) -> list[s
     for row in uow.all(Delivery, Delivery.expected_on):
         if row.hidden_at is not None:
             continue
-        where = shop.names.get(row.surface_id, "")
+        where = shop.names.get(row.part_id, "")
         if row.arrived_at is not None and minute_of(row.arrived_at) >= last:
             found.append(f"{row.what}, for {where}: arrived {shop.saying.at(minute_of(row.arrived_at))}.")
         elif row.arrived_at is None and row.expected_on <= moment_of(now, shop.saying.zone).date():

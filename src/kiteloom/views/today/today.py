@@ -50,7 +50,7 @@ class Action:
 
     kind: Literal["start", "pause", "finish", "mix", "undo", "check", "run"]
     label: str
-    surface_id: str
+    part_id: str
     step_key: str
     note_id: str = ""
     crew: tuple[str, ...] = ()
@@ -67,10 +67,10 @@ class Row:
     ``late`` when it has been worked on for longer than was planned: perhaps its finish was forgotten.
     """
 
-    surface_id: str
+    part_id: str
     step_key: str
     name: str
-    surface: str
+    part: str
     words: str
     state: Literal["running", "paused", "curing", "fits", "soft", "held"]
     who: list[str]
@@ -134,8 +134,8 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     if shop is None:
         return _asks(need_temperature().sentence)
     if not shop.parts:
-        return _asks("No surface is here yet. Start the demo to see a build: make demo.")
-    today, opens = opening(shop.job, minute)
+        return _asks("No part is here yet. Start the demo to see a build: make demo.")
+    today, opens = opening(shop.input, minute)
     sentence, detail, caution, actions = _first(shop, is_open=today is not None, opens=opens)
     late = late_since_evening(uow, shop)
     if late is not None:
@@ -143,7 +143,7 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         sentence, detail = late.sentence, " ".join(words for words in (late.moved, meanwhile, detail) if words)
     until = today[1] if today else opens or minute
     say = shop.saying
-    found = fits_before_closing(shop.job, minute)
+    found = fits_before_closing(shop.input, minute)
     fits, fitting = [_fit_row(uow, shop, fit) for fit in found], {fit.placed.step.key for fit in found}
     words = f"The shop closes {say.at(today[1])} and opens {say.at(opens)}." if today and opens else ""
     done, done_words = _done_today(uow, shop)
@@ -210,7 +210,7 @@ def _first(shop: ShopPlan, *, is_open: bool, opens: float | None) -> tuple[str, 
             left = shop.plan.unplaced[0]
             where = shop.names[left.step.part]
             return f"“{left.step.name}” can't be planned: {left.why}.", where, "", []
-        return "Everything is done.", "No step of any surface is left.", "", []
+        return "Everything is done.", "No step of any part is left.", "", []
     where, name = shop.names[placed.step.part], placed.step.name
     caution = placed.step.caution
     if thing.kind == "finish":
@@ -378,7 +378,7 @@ def _stock(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
         poured = masses(resin_of(sheet).mix, total_g=need)
     except Refused:
         return ""  # a ratio by volume without densities: the page of the mix says so
-    short = too_little(poured.resin_g, poured.hardener_g, [(lot.part, lot.left_g) for lot in lots if not lot.bad])
+    short = too_little(poured.resin_g, poured.hardener_g, [(lot.component, lot.left_g) for lot in lots if not lot.bad])
     if short is None:
         return ""
     which, left, takes = short
@@ -395,7 +395,7 @@ def _held_row(shop: ShopPlan, placed: Placed) -> Row:
 def _lies(shop: ShopPlan) -> list[Lies]:
     """Things that lie one way now, and what is done so before they are turned."""
     found = []
-    for lies in as_it_lies(shop.job, shop.plan):
+    for lies in as_it_lies(shop.input, shop.plan):
         turn = lies.turn
         if turn is None:
             words = "Nothing turns it after that."
@@ -420,7 +420,7 @@ def _lies(shop: ShopPlan) -> list[Lies]:
 def _here(uow: UnitOfWork, shop: ShopPlan) -> list[Here]:
     """Everybody, whether they are here now, and what they are on."""
     away, found = absences(uow), []
-    for member in shop.job.crew:
+    for member in shop.input.crew:
         if member.id not in shop.names:
             continue
         gone = next((a for a in away.get(member.id, ()) if minute_of(a.start) <= shop.now < minute_of(a.end)), None)

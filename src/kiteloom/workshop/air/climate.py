@@ -39,7 +39,7 @@ from kiteloom.store.models import Forecast, Outlook, Temperature, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop, units_of
 
-#: The zone every shop has, where surfaces are built.
+#: The zone every shop has, where parts are built.
 MAIN = "main shop"
 
 

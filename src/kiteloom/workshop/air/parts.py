@@ -13,15 +13,15 @@ from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, show
 from kiteloom.core.cure.post_cure import Leg, during, programme
-from kiteloom.store.models import Heating, PartPlace, PartTemperature, Surface, Zone
+from kiteloom.store.models import Heating, Part, PartPlace, PartTemperature, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import MAIN, ShopTemperature, shop_temperature
 from kiteloom.workshop.base.shop import the_shop, units_of
 
 
-def place_of(uow: UnitOfWork, surface_id: str) -> str:
+def place_of(uow: UnitOfWork, part_id: str) -> str:
     """The zone a part is in: the main shop until it was moved."""
-    query = select(PartPlace.zone_id).where(PartPlace.surface_id == surface_id)
+    query = select(PartPlace.zone_id).where(PartPlace.part_id == part_id)
     order = (PartPlace.happened_at.desc(), PartPlace.recorded_at.desc())
     return uow.session.scalar(query.order_by(*order).limit(1)) or MAIN
 
@@ -37,13 +37,13 @@ def part_airs(uow: UnitOfWork, since: float, now: float, main: ShopTemperature) 
     """The temperature of every part that was moved or read."""
     places: dict[str, list[PartPlace]] = defaultdict(list)
     for place in uow.all(PartPlace, PartPlace.happened_at, PartPlace.recorded_at):
-        places[place.surface_id].append(place)
+        places[place.part_id].append(place)
     readings: dict[str, list[PartTemperature]] = defaultdict(list)
     for reading in uow.all(PartTemperature, PartTemperature.happened_at):
-        readings[reading.surface_id].append(reading)
+        readings[reading.part_id].append(reading)
     heats: dict[str, list[Heating]] = defaultdict(list)
     for heating in heatings(uow):
-        heats[heating.surface_id].append(heating)
+        heats[heating.part_id].append(heating)
     shop_zone = zone_of(the_shop(uow).zone)
     airs: dict[str, ShopTemperature] = {MAIN: main}
     found = {}
@@ -72,49 +72,47 @@ def part_airs(uow: UnitOfWork, since: float, now: float, main: ShopTemperature) 
     return found
 
 
-def heated_to(uow: UnitOfWork, surface_id: str) -> float:
+def heated_to(uow: UnitOfWork, part_id: str) -> float:
     """When a part's last post-cure is over [min], from a room of 20 °C; 0 without one."""
-    mine = [h for h in heatings(uow) if h.surface_id == surface_id]
+    mine = [h for h in heatings(uow) if h.part_id == part_id]
     if not mine:
         return 0.0
     legs = [Leg(**leg) for leg in mine[-1].legs]
     return float(programme(minute_of(mine[-1].happened_at), 20.0, legs).minutes[-1])
 
 
-def move_part(uow: UnitOfWork, surface_id: str, key: str, zone_id: str, now: datetime) -> None:
+def move_part(uow: UnitOfWork, part_id: str, key: str, zone_id: str, now: datetime) -> None:
     """Move a part to another zone; its cure goes on at that zone's temperature."""
-    surface = uow.get(Surface, surface_id)
+    part = uow.get(Part, part_id)
     if uow.session.get(PartPlace, key) is None:
         zone = uow.get(Zone, zone_id)
-        if place_of(uow, surface_id) == zone.id:
-            raise Refused("zone_id", f"{surface.name} is in the {zone.name.lower()} already")
-        uow.add(PartPlace(id=key, surface_id=surface.id, zone_id=zone.id, happened_at=now, recorded_at=now))
-        uow.changed("climate", surface.id)
+        if place_of(uow, part_id) == zone.id:
+            raise Refused("zone_id", f"{part.name} is in the {zone.name.lower()} already")
+        uow.add(PartPlace(id=key, part_id=part.id, zone_id=zone.id, happened_at=now, recorded_at=now))
+        uow.changed("climate", part.id)
 
 
-def read_part(uow: UnitOfWork, surface_id: str, key: str, typed: Typed, now: datetime) -> None:
+def read_part(uow: UnitOfWork, part_id: str, key: str, typed: Typed, now: datetime) -> None:
     """Keep an infrared reading of a part; it wins over the air's."""
-    surface = uow.get(Surface, surface_id)
+    part = uow.get(Part, part_id)
     if uow.session.get(PartTemperature, key) is None:
         celsius = between(
             "temp", typed.read("temperature", "temp"), -30, 200, unit="°C", name="the part's own temperature"
         )
-        row = PartTemperature(
-            id=key, surface_id=surface.id, temp_c=celsius, source="typed", happened_at=now, recorded_at=now
-        )
+        row = PartTemperature(id=key, part_id=part.id, temp_c=celsius, source="typed", happened_at=now, recorded_at=now)
         uow.add(row)
-        uow.changed("climate", surface.id)
+        uow.changed("climate", part.id)
 
 
-def record_part(uow: UnitOfWork, surface_id: str, readings: list[tuple[float, float]], now: datetime) -> None:
+def record_part(uow: UnitOfWork, part_id: str, readings: list[tuple[float, float]], now: datetime) -> None:
     """Keep what a probe on a part logged."""
     for minute, celsius in readings:
-        key = f"{surface_id[:18]}@{round(minute)}"
+        key = f"{part_id[:18]}@{round(minute)}"
         if uow.session.get(PartTemperature, key) is None:
             at = moment_of(minute)
             row = PartTemperature(
-                id=key, surface_id=surface_id, temp_c=celsius, source="probe", happened_at=at, recorded_at=now
+                id=key, part_id=part_id, temp_c=celsius, source="probe", happened_at=at, recorded_at=now
             )
             uow.session.add(row)
     if readings:
-        uow.changed("climate", surface_id)
+        uow.changed("climate", part_id)

@@ -9,10 +9,10 @@ from itertools import groupby
 
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import Loop, in_order
-from kiteloom.store.models import Surface
+from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Saved
-from kiteloom.workshop.build.parts import Part, parts, steps_in_shop
+from kiteloom.workshop.build.parts import BuiltPart, built_parts, steps_in_shop
 
 #: The longest name of what a part is turned with.
 LONGEST = 60
@@ -20,18 +20,18 @@ LONGEST = 60
 
 @dataclass(frozen=True)
 class SayBuilt:
-    """All that a part is built from, as surface and step of this one, and what it is turned with."""
+    """All that a part is built from, as part and step of this one, and what it is turned with."""
 
     version: int
     needs: Sequence[tuple[str, str]]
     thing: str
 
 
-def say_built(uow: UnitOfWork, surface_id: str, order: SayBuilt, now: datetime) -> Saved:
+def say_built(uow: UnitOfWork, part_id: str, order: SayBuilt, now: datetime) -> Saved:
     """Say what a part is built from; what would go round in a circle is refused."""
-    surface = uow.get_for_edit(Surface, surface_id, order.version)
-    found = {part.id: part for part in parts(uow)}
-    mine = found[surface_id]
+    part = uow.get_for_edit(Part, part_id, order.version)
+    found = {part.id: part for part in built_parts(uow)}
+    mine = found[part_id]
     needs = tuple(dict.fromkeys(order.needs))
     for other, key in needs:
         if other not in found:
@@ -43,20 +43,20 @@ def say_built(uow: UnitOfWork, surface_id: str, order: SayBuilt, now: datetime) 
     if len(thing) > LONGEST:
         raise Refused("thing", f"“{thing[:20]}…” is {len(thing)} letters long; {LONGEST} is the most")
     changed = replace(mine, after=needs, thing=thing)
-    _no_circle({**found, surface_id: changed})
+    _no_circle({**found, part_id: changed})
     words = []
     if needs != mine.after:
         names = ", ".join(dict.fromkeys(found[other].name for other, _ in needs))
         words.append(f"{mine.name} is built from {names}" if names else f"{mine.name} waits for no other part")
     if thing != mine.thing:
         words.append(f"{mine.name} is turned {f'with {thing}' if thing else 'by itself'}")
-    surface.after = [{"surface_id": other, "step": key} for other, key in needs]
-    surface.thing = thing
-    uow.edited(surface, words, now, "surface")
-    return Saved(surface.version)
+    part.after = [{"part_id": other, "step": key} for other, key in needs]
+    part.thing = thing
+    uow.edited(part, words, now, "part")
+    return Saved(part.version)
 
 
-def _no_circle(found: Mapping[str, Part]) -> None:
+def _no_circle(found: Mapping[str, BuiltPart]) -> None:
     steps = steps_in_shop(found.values())
     try:
         in_order(steps)

@@ -1,4 +1,4 @@
-"""Setting up: projects, forms, designs, surfaces, data sheets, lots and people."""
+"""Setting up: projects, shapes, designs, parts, data sheets, lots and people."""
 
 from __future__ import annotations
 
@@ -16,20 +16,20 @@ from kiteloom.store.models import (
     CrewMember,
     DataSheet,
     Design,
-    Form,
     Lot,
+    Part,
     Project,
+    Shape,
     Shop,
     Station,
-    Surface,
     Zone,
 )
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop
-from kiteloom.workshop.build.parts import part
+from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.laminate.plies import stack_of
 from kiteloom.workshop.need.losses import losses_of
-from kiteloom.workshop.shape.forms import panel_of
+from kiteloom.workshop.shape.shapes import panel_of
 from kiteloom.workshop.stores.sheets import resin_of
 
 
@@ -67,7 +67,7 @@ class Founding:
         received: date,
         expires: date | None,
         grams: float | None = None,
-        part: str = "both",
+        component: str = "both",
     ) -> str:
         """Receive a lot."""
         key = stable_id("lot", sheet_id, number)
@@ -79,7 +79,7 @@ class Founding:
                 received_on=received,
                 expires_on=expires,
                 received_g=grams,
-                part=part,
+                component=component,
             )
         )
         return key
@@ -111,17 +111,17 @@ class Founding:
         self.uow.add(Assembly(id=key, project_id=project_id, name=name, rank=rank))
         return key
 
-    def form(self, name: str, planform: dict[str, float], root: dict[str, Any], tip: dict[str, Any]) -> str:
+    def shape(self, name: str, planform: dict[str, float], root: dict[str, Any], tip: dict[str, Any]) -> str:
         """A shape."""
         key = stable_id("form", name)
-        form = Form(id=key, name=name, root_section=root, tip_section=tip, updated_at=self.now, **planform)
-        panel_of(form)
-        self.uow.add(form)
+        shape = Shape(id=key, name=name, root_section=root, tip_section=tip, updated_at=self.now, **planform)
+        panel_of(shape)
+        self.uow.add(shape)
         return key
 
     def design(
         self,
-        form_id: str,
+        shape_id: str,
         name: str,
         side: str,
         resin_id: str,
@@ -129,14 +129,14 @@ class Founding:
         recipe: str = sandwich_skin.NAME,
         parameters: dict[str, Any] | None = None,
     ) -> str:
-        """A form's side with its way of building; losses are common practice until the shop says otherwise."""
-        key = stable_id("design", form_id, name)
+        """A shape's side with its way of building; losses are common practice until the shop says otherwise."""
+        key = stable_id("design", shape_id, name)
         if ply_book is not None:
             stack_of(self.uow, ply_book)
         resin_of(self.uow.get(DataSheet, resin_id))
         design = Design(
             id=key,
-            form_id=form_id,
+            shape_id=shape_id,
             name=name,
             side=side,
             recipe=recipe,
@@ -151,7 +151,7 @@ class Founding:
         self.uow.add(design)
         return key
 
-    def surface(
+    def part(
         self,
         assembly_id: str,
         design_id: str,
@@ -161,11 +161,11 @@ class Founding:
         after: Iterable[tuple[str, str]] = (),
         thing: str = "",
     ) -> str:
-        """A physical part; ``after`` are surfaces that a step of it is built from, and that step's key."""
+        """A physical part; ``after`` are parts that a step of it is built from, and that step's key."""
         key = stable_id("surface", design_id, hand)
-        rows = [{"surface_id": other, "step": step} for other, step in after]
+        rows = [{"part_id": other, "step": step} for other, step in after]
         self.uow.add(
-            Surface(
+            Part(
                 id=key,
                 assembly_id=assembly_id,
                 design_id=design_id,
@@ -177,6 +177,6 @@ class Founding:
                 updated_at=self.now,
             )
         )
-        part(self.uow, key)
-        self.uow.changed("surface", key)
+        built_part(self.uow, key)
+        self.uow.changed("part", key)
         return key

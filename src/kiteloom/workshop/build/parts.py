@@ -1,4 +1,4 @@
-"""Every surface as its recipe sees it: the steps of building it, with what this shop changed of them."""
+"""Every part as its recipe sees it: the steps of building it, with what this shop changed of them."""
 
 from __future__ import annotations
 
@@ -18,13 +18,13 @@ from kiteloom.core.cure.progress import CureSystem, Stage
 from kiteloom.core.need.resin import ResinNeed
 from kiteloom.core.shape.loft import Panel
 from kiteloom.core.stores.materials import ResinSheet
-from kiteloom.store.models import DataSheet, Design, Form, Surface
+from kiteloom.store.models import DataSheet, Design, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Saved
 from kiteloom.workshop.build.skins import skin
 from kiteloom.workshop.laminate.plies import stack_of
 from kiteloom.workshop.need.losses import losses_of
-from kiteloom.workshop.shape.forms import panel_of
+from kiteloom.workshop.shape.shapes import panel_of
 from kiteloom.workshop.stores.sheets import resin_of
 
 SKIN = sandwich_skin.NAME
@@ -34,8 +34,8 @@ OWN = "own/"
 
 
 @dataclass(frozen=True)
-class Part:
-    """A surface and its steps; ``steps`` carry keys of their own, not yet the surface's."""
+class BuiltPart:
+    """A part and its steps; ``steps`` carry keys of their own, not yet the part's."""
 
     id: str
     name: str
@@ -52,16 +52,16 @@ class Part:
     thing: str = ""
     """What it is turned with; ``""`` when it is turned by itself, or not at all."""
     after: tuple[tuple[str, str], ...] = ()
-    """Surfaces that must be built before a step of this one, and that step's key."""
+    """Parts that must be built before a step of this one, and that step's key."""
 
     @cached_property
     def in_shop(self) -> tuple[Step, ...]:
-        """Its steps among those of all surfaces."""
+        """Its steps among those of all parts."""
         return tuple(replace(step, thing=self.thing).of_part(self.id) for step in self.steps)
 
     @property
     def ends(self) -> tuple[str, ...]:
-        """The keys, among those of all surfaces, of the steps that nothing of its own follows."""
+        """The keys, among those of all parts, of the steps that nothing of its own follows."""
         before = {link.step for step in self.steps for link in step.after}
         return tuple(f"{self.id}:{step.key}" for step in self.steps if step.key not in before)
 
@@ -72,13 +72,13 @@ def ribs_of(panel: Panel, parameters: dict[str, Any]) -> int:
     return int(panel.planform.span_m / pitch + 1e-9) + 1
 
 
-def recipe_steps(uow: UnitOfWork, surface: Surface) -> tuple[tuple[Step, ...], dict[str, ResinNeed]]:
-    """What the recipe makes of a surface, before this shop's own changes."""
-    design = surface.design
+def recipe_steps(uow: UnitOfWork, part: Part) -> tuple[tuple[Step, ...], dict[str, ResinNeed]]:
+    """What the recipe makes of a part, before this shop's own changes."""
+    design = part.design
     if design.recipe == SKIN:
-        job = skin(uow, surface.id).job
+        job = skin(uow, part.id).job
         return sandwich_skin.steps(job), sandwich_skin.resin_needs(job)
-    panel, sheet, given = panel_of(design.form), resin_of(design.resin_sheet), design.parameters
+    panel, sheet, given = panel_of(design.shape), resin_of(design.resin_sheet), design.parameters
     cure, losses = sheet.curing, losses_of(design)
     if design.recipe == wood_frame.NAME:
         ribs = ribs_of(panel, given)
@@ -125,17 +125,17 @@ def life_of(sheet: ResinSheet) -> CureSystem | None:
     return replace(sheet.curing, reference_c=sheet.pot_life.temp_c, stages=(stage,), min_c=None, table=())
 
 
-def part(uow: UnitOfWork, surface_id: str) -> Part:
-    """One surface with its steps."""
-    surface = uow.get(Surface, surface_id)
-    design = surface.design
-    made, needs = recipe_steps(uow, surface)
-    return Part(
-        surface.id,
-        surface.name,
-        surface.rank,
-        surface.hand,
-        surface.assembly.name,
+def built_part(uow: UnitOfWork, part_id: str) -> BuiltPart:
+    """One part with its steps."""
+    part = uow.get(Part, part_id)
+    design = part.design
+    made, needs = recipe_steps(uow, part)
+    return BuiltPart(
+        part.id,
+        part.name,
+        part.rank,
+        part.hand,
+        part.assembly.name,
         design.id,
         design.recipe,
         design.resin_sheet_id,
@@ -143,8 +143,8 @@ def part(uow: UnitOfWork, surface_id: str) -> Part:
         _with_edits(made, design.step_edits),
         needs,
         made,
-        surface.thing,
-        tuple((row["surface_id"], row["step"]) for row in surface.after),
+        part.thing,
+        tuple((row["part_id"], row["step"]) for row in part.after),
     )
 
 
@@ -152,21 +152,21 @@ def part(uow: UnitOfWork, surface_id: str) -> Part:
 WORK_TOPICS = ("work", "tick", "batch", "witness", "alert", "crew", "climate", "plan")
 
 
-def parts(uow: UnitOfWork) -> list[Part]:
-    """Every surface, in order; made anew only when something other than work has changed."""
+def built_parts(uow: UnitOfWork) -> list[BuiltPart]:
+    """Every part, in order; made anew only when something other than work has changed."""
 
-    def made() -> list[Part]:
-        # All at once, not one by one as each surface asks for its own.
-        held = [uow.all(row) for row in (Design, Form, DataSheet)]
-        found = [part(uow, surface.id) for surface in uow.all(Surface, Surface.rank, Surface.name)]
+    def made() -> list[BuiltPart]:
+        # All at once, not one by one as each part asks for its own.
+        held = [uow.all(row) for row in (Design, Shape, DataSheet)]
+        found = [built_part(uow, part.id) for part in uow.all(Part, Part.rank, Part.name)]
         del held
         return found
 
     return uow.built.made(uow.last_change(WORK_TOPICS), "parts", made)
 
 
-def steps_in_shop(found: Iterable[Part]) -> tuple[Step, ...]:
-    """Every surface's steps, linked where one is built into another, each gate after what needs access."""
+def steps_in_shop(found: Iterable[BuiltPart]) -> tuple[Step, ...]:
+    """Every part's steps, linked where one is built into another, each gate after what needs access."""
     by_id = {part.id: part for part in found}
     steps: list[Step] = []
     for part in by_id.values():
@@ -223,11 +223,11 @@ class OwnStep:
     skills: tuple[str, ...] = ()
 
 
-def edit_minutes(uow: UnitOfWork, surface_id: str, version: int, key: str, typed: Typed | None, now: datetime) -> Saved:
+def edit_minutes(uow: UnitOfWork, part_id: str, version: int, key: str, typed: Typed | None, now: datetime) -> Saved:
     """Say how long a step takes here; None goes back to what is assumed."""
-    surface = uow.get(Surface, surface_id)
-    design = uow.get_for_edit(Design, surface.design_id, version)
-    step = _step(part(uow, surface_id), key)
+    part = uow.get(Part, part_id)
+    design = uow.get_for_edit(Design, part.design_id, version)
+    step = _step(built_part(uow, part_id), key)
     minutes = dict(design.step_edits.get("minutes", {}))
     if typed is None:
         minutes.pop(key, None)
@@ -241,16 +241,16 @@ def edit_minutes(uow: UnitOfWork, surface_id: str, version: int, key: str, typed
     return Saved(design.version)
 
 
-def add_step(uow: UnitOfWork, surface_id: str, version: int, key: str, own: OwnStep, now: datetime) -> Saved:
+def add_step(uow: UnitOfWork, part_id: str, version: int, key: str, own: OwnStep, now: datetime) -> Saved:
     """Add a step of the shop's own after another; the same key again adds nothing."""
-    surface = uow.get(Surface, surface_id)
-    rows = list(surface.design.step_edits.get("own", ()))
+    part = uow.get(Part, part_id)
+    rows = list(part.design.step_edits.get("own", ()))
     if any(row["key"] == OWN + key for row in rows):
-        return Saved(surface.design.version)
-    design = uow.get_for_edit(Design, surface.design_id, version)
+        return Saved(part.design.version)
+    design = uow.get_for_edit(Design, part.design_id, version)
     if not own.name.strip():
         raise Refused("name", "the step has no name; give it one, like “Drill the drain”")
-    before = _step(part(uow, surface_id), own.after)
+    before = _step(built_part(uow, part_id), own.after)
     rows.append(
         {
             "key": OWN + key,
@@ -277,11 +277,11 @@ def _skills(own: OwnStep) -> list[str]:
     return found
 
 
-def drop_step(uow: UnitOfWork, surface_id: str, version: int, key: str, now: datetime) -> Saved:
+def drop_step(uow: UnitOfWork, part_id: str, version: int, key: str, now: datetime) -> Saved:
     """Take a step of the shop's own out again; what was noted of it stays."""
-    surface = uow.get(Surface, surface_id)
-    design = uow.get_for_edit(Design, surface.design_id, version)
-    step = _step(part(uow, surface_id), key)
+    part = uow.get(Part, part_id)
+    design = uow.get_for_edit(Design, part.design_id, version)
+    step = _step(built_part(uow, part_id), key)
     if not step.own:
         raise Refused("key", f"“{step.name}” belongs to the recipe; only steps of your own can be taken out")
     rows = [row for row in design.step_edits.get("own", ()) if row["key"] != key]
@@ -291,9 +291,9 @@ def drop_step(uow: UnitOfWork, surface_id: str, version: int, key: str, now: dat
     return Saved(design.version)
 
 
-def _step(found: Part, key: str) -> Step:
+def _step(found: BuiltPart, key: str) -> Step:
     for step in found.steps:
         if step.key == key:
             return step
     names = ", ".join(step.key for step in found.steps)
-    raise Refused("step_key", f"“{key}” is not a step of this surface; it has {names}")
+    raise Refused("step_key", f"“{key}” is not a step of this part; it has {names}")

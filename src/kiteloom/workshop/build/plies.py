@@ -27,18 +27,18 @@ class PlyEdit:
 
 def edit_plies(
     uow: UnitOfWork,
-    surface_id: str,
+    part_id: str,
     version: int,
     plies: Sequence[PlyEdit],
     core_id: str | None,
     core_after: int,
     now: datetime,
 ) -> Saved:
-    """Replace the ply book of a surface's design: all of it, or nothing.
+    """Replace the ply book of a part's design: all of it, or nothing.
 
     Angles are as seen on this part, so on a right-hand part they are mirrored back.
     """
-    found = skin(uow, surface_id)
+    found = skin(uow, part_id)
     design = uow.get_for_edit(Design, found.design.id, version)
     rows = []
     for number, ply in enumerate(plies):

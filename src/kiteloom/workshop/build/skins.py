@@ -1,4 +1,4 @@
-"""A surface with what it is made of, read from its rows as the core takes it."""
+"""A part with what it is made of, read from its rows as the core takes it."""
 
 from __future__ import annotations
 
@@ -10,11 +10,11 @@ from kiteloom.core.laminate.stack import Stack
 from kiteloom.core.need.resin import Losses
 from kiteloom.core.shape.loft import Hand, Panel, Side
 from kiteloom.core.stores.materials import ResinSheet
-from kiteloom.store.models import Design, Form, Surface
+from kiteloom.store.models import Design, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.laminate.plies import stack_of
 from kiteloom.workshop.need.losses import losses_of
-from kiteloom.workshop.shape.forms import panel_of
+from kiteloom.workshop.shape.shapes import panel_of
 from kiteloom.workshop.stores.sheets import resin_of
 
 
@@ -22,9 +22,9 @@ from kiteloom.workshop.stores.sheets import resin_of
 class Skin:
     """One physical skin."""
 
-    surface: Surface
+    part: Part
     design: Design
-    form: Form
+    shape: Shape
     hand: Hand
     side: Side
     panel: Panel
@@ -43,17 +43,17 @@ class Skin:
         return SkinJob(self.area_m2, self.stack, self.resin.curing, self.resin.cured_density_g_ml, self.losses)
 
 
-def skin(uow: UnitOfWork, surface_id: str) -> Skin:
-    """Read one surface whole."""
-    surface = uow.get(Surface, surface_id)
-    design = surface.design
+def skin(uow: UnitOfWork, part_id: str) -> Skin:
+    """Read one part whole."""
+    part = uow.get(Part, part_id)
+    design = part.design
     return Skin(
-        surface,
+        part,
         design,
-        design.form,
-        cast(Hand, surface.hand),
+        design.shape,
+        cast(Hand, part.hand),
         cast(Side, design.side),
-        panel_of(design.form),
+        panel_of(design.shape),
         stack_of(uow, design.ply_book),
         resin_of(design.resin_sheet),
         losses_of(design),

@@ -8,7 +8,7 @@ from typing import Literal
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
-from kiteloom.store.models import Batch, BatchNote, Photo, Surface
+from kiteloom.store.models import Batch, BatchNote, Part, Photo
 from kiteloom.store.unit_of_work import Missing, UnitOfWork
 
 #: A photograph may have so many bytes.
@@ -24,14 +24,14 @@ class NoteBatch:
 
     id: str
     kind: Literal["on", "emptied", "bad", "cleared"]
-    surface_id: str | None = None
+    part_id: str | None = None
     step_key: str = ""
     grams: Typed | None = None
     note: str = ""
 
 
 def note_batch(uow: UnitOfWork, batch_id: str, order: NoteBatch, now: datetime) -> None:
-    """Note that a batch went on a surface, was used up, or was found bad."""
+    """Note that a batch went on a part, was used up, or was found bad."""
     batch = uow.get(Batch, batch_id)
     if uow.session.get(BatchNote, order.id) is None:
         grams = None
@@ -40,10 +40,10 @@ def note_batch(uow: UnitOfWork, batch_id: str, order: NoteBatch, now: datetime) 
             grams = between(
                 "grams", order.grams.read("mass", "grams"), 0, most, unit="g", name="that much of this batch"
             )
-        if order.kind == "on" and order.surface_id is None:
-            raise Refused("surface_id", "no surface is named; say what this batch went on")
-        if order.surface_id is not None:
-            uow.get(Surface, order.surface_id)
+        if order.kind == "on" and order.part_id is None:
+            raise Refused("part_id", "no part is named; say what this batch went on")
+        if order.part_id is not None:
+            uow.get(Part, order.part_id)
         if order.kind in ("bad", "cleared") and not order.note.strip():
             raise Refused("note", "the note is empty; say in a few words why")
         uow.add(
@@ -51,7 +51,7 @@ def note_batch(uow: UnitOfWork, batch_id: str, order: NoteBatch, now: datetime) 
                 id=order.id,
                 batch_id=batch.id,
                 kind=order.kind,
-                surface_id=order.surface_id,
+                part_id=order.part_id,
                 step_key=order.step_key[:120],
                 grams=grams,
                 note=order.note.strip()[:500],

@@ -1,4 +1,4 @@
-"""Cups kept as batches on their surface, and their corrections: never changed, only added to."""
+"""Cups kept as batches on their part, and their corrections: never changed, only added to."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ from kiteloom.core.stores.reading import resin_sheet
 from kiteloom.store.models import Batch, BatchNote, CrewMember, DataSheet, Lot
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import shop_temperature
-from kiteloom.workshop.build.parts import part as part_of
+from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.stores.sheets import resin_of
 
 
@@ -29,7 +29,7 @@ class PourBatch:
     """
 
     id: str
-    surface_id: str
+    part_id: str
     step_key: str
     sheet_id: str
     lids: tuple[str, str]
@@ -54,7 +54,7 @@ _SAME_CUP_MIN = 10.0
 
 
 def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> None:
-    """Keep a poured cup on its surface; the same id again adds nothing."""
+    """Keep a poured cup on its part; the same id again adds nothing."""
     if uow.session.get(Batch, order.id) is not None:
         return
     sheet = uow.get(DataSheet, order.sheet_id)
@@ -63,9 +63,9 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> None:
         if read.strip().lower() != lid.lower():
             said = f"“{read}”" if read.strip() else "nothing"
             raise Refused("lids", f"the {part}'s lid was read as {said}; for {sheet.name} it must say “{lid}”")
-    names = {step.key: step.name for step in part_of(uow, order.surface_id).steps}
+    names = {step.key: step.name for step in built_part(uow, order.part_id).steps}
     if order.step_key not in names:
-        raise Refused("step_key", f"“{order.step_key}” is not a step of this surface; it has {', '.join(names)}")
+        raise Refused("step_key", f"“{order.step_key}” is not a step of this part; it has {', '.join(names)}")
     happened = order.happened_at or now
     if now < happened <= now + _CLOCKS_APART:
         happened = now
@@ -86,7 +86,7 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> None:
     uow.add(
         Batch(
             id=order.id,
-            surface_id=order.surface_id,
+            part_id=order.part_id,
             step_key=order.step_key,
             step_name=names[order.step_key],
             data_sheet_id=sheet.id,
@@ -126,7 +126,7 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> None:
 def _not_kept_by_another(
     uow: UnitOfWork, order: PourBatch, resin_g: float, hardener_g: float, happened: datetime
 ) -> None:
-    for other in batches_on(uow, order.surface_id):
+    for other in batches_on(uow, order.part_id):
         apart = abs((happened - other.happened_at).total_seconds()) / 60
         near = abs(other.resin_g - resin_g) <= 1 and abs(other.hardener_g - hardener_g) <= 1
         if (other.step_key, other.data_sheet_id) == (order.step_key, order.sheet_id) and near and apart < _SAME_CUP_MIN:
@@ -170,14 +170,14 @@ def correct_batch(
     uow.changed("batch", key)
 
 
-def all_batches_on(uow: UnitOfWork, surface_id: str) -> list[Batch]:
+def all_batches_on(uow: UnitOfWork, part_id: str) -> list[Batch]:
     """Every batch of a part, corrected ones too, in the order of their time."""
-    query = select(Batch).where(Batch.surface_id == surface_id).order_by(Batch.happened_at, Batch.recorded_at)
+    query = select(Batch).where(Batch.part_id == part_id).order_by(Batch.happened_at, Batch.recorded_at)
     return list(uow.session.scalars(query))
 
 
-def batches_on(uow: UnitOfWork, surface_id: str) -> list[Batch]:
-    """The batches that count on a surface: corrected ones are left out."""
-    rows = all_batches_on(uow, surface_id)
+def batches_on(uow: UnitOfWork, part_id: str) -> list[Batch]:
+    """The batches that count on a part: corrected ones are left out."""
+    rows = all_batches_on(uow, part_id)
     corrected = {batch.corrects_id for batch in rows}
     return [batch for batch in rows if batch.id not in corrected]

@@ -12,7 +12,7 @@ from kiteloom.core.base.quantities import show
 from kiteloom.core.mix.cups import CupState, state_of_cup
 from kiteloom.core.mix.exotherm import HotMix, working_life
 from kiteloom.core.stores.reading import hot_sheet, resin_sheet
-from kiteloom.store.models import Batch, BatchNote, Surface
+from kiteloom.store.models import Batch, BatchNote, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import ShopTemperature, shop_temperature
 from kiteloom.workshop.base.memory import remembered
@@ -31,7 +31,7 @@ class OpenCup:
     """A cup that is open: it still has to stand, can be used, or has gone off."""
 
     batch_id: str
-    surface_id: str
+    part_id: str
     step_key: str
     product: str
     state: CupState
@@ -86,7 +86,7 @@ def _clock(uow: UnitOfWork, batch: Batch, air: ShopTemperature | None, minute: f
     if state is None:
         return None
     zone = zone_of(the_shop(uow).zone)
-    where = uow.get(Surface, batch.surface_id).name
+    where = uow.get(Part, batch.part_id).name
     cup = f"{show(batch.resin_g + batch.hardener_g, 'mass', units_of(uow))} of {batch.product}"
     until = stands if state == "stands" else end
     words = {
@@ -96,7 +96,7 @@ def _clock(uow: UnitOfWork, batch: Batch, air: ShopTemperature | None, minute: f
     short = {"stands": "stands", "gone": "gone off"}.get(state, "use up")
     return OpenCup(
         batch.id,
-        batch.surface_id,
+        batch.part_id,
         batch.step_key,
         batch.product,
         state,

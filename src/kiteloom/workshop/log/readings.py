@@ -15,7 +15,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 TWIST = "twist"
 
 
-def keep_twist(uow: UnitOfWork, key: str, surface_id: str, step: Step, typed: str, now: datetime) -> None:
+def keep_twist(uow: UnitOfWork, key: str, part_id: str, step: Step, typed: str, now: datetime) -> None:
     """Keep the twist that was read; a step that is a reading is not finished without it."""
     text = typed.strip().rstrip("°").strip().replace(",", ".").replace("−", "-")
     if not text:
@@ -27,7 +27,7 @@ def keep_twist(uow: UnitOfWork, key: str, surface_id: str, step: Step, typed: st
     between("reading", found, -MOST_DEG, MOST_DEG, unit="°", name="the twist")
     before = uow.session.scalar(
         select(Reading)
-        .where(Reading.surface_id == surface_id, Reading.step_key == step.key)
+        .where(Reading.part_id == part_id, Reading.step_key == step.key)
         .order_by(Reading.recorded_at.desc())
         .limit(1)
     )
@@ -35,7 +35,7 @@ def keep_twist(uow: UnitOfWork, key: str, surface_id: str, step: Step, typed: st
         Reading(
             id=key,
             corrects_id=before.id if before else None,
-            surface_id=surface_id,
+            part_id=part_id,
             step_key=step.key,
             found=found,
             happened_at=now,
@@ -44,13 +44,13 @@ def keep_twist(uow: UnitOfWork, key: str, surface_id: str, step: Step, typed: st
     )
 
 
-def twist_words(uow: UnitOfWork, surface_id: str) -> tuple[str, bool]:
+def twist_words(uow: UnitOfWork, part_id: str) -> tuple[str, bool]:
     """What a panel's readings say together, and whether they are within tolerance; ``""`` when there are none.
 
     A reading is one with the note that finished its step: with that taken back it does not count.
     """
     undone = select(Work.undoes_id).where(Work.undoes_id.is_not(None))
-    mine = select(Reading).where(Reading.surface_id == surface_id, Reading.id.not_in(undone))
+    mine = select(Reading).where(Reading.part_id == part_id, Reading.id.not_in(undone))
     standing: dict[str, Twist] = {}
     for row in uow.session.scalars(mine.order_by(Reading.happened_at, Reading.recorded_at)):
         standing.pop(row.step_key, None)  # read again: the last one counts, in its place

@@ -9,13 +9,13 @@ from datetime import datetime
 from sqlalchemy import select, text
 
 from kiteloom.core.base.problems import Refused
-from kiteloom.store.models import Surface, Tick
+from kiteloom.store.models import Part, Tick
 from kiteloom.store.unit_of_work import UnitOfWork
 
 
-def ticks_of(uow: UnitOfWork, surface_id: str, step_key: str) -> dict[str, datetime]:
+def ticks_of(uow: UnitOfWork, part_id: str, step_key: str) -> dict[str, datetime]:
     """When each item was ticked last, without those that were unticked after."""
-    query = select(Tick).where(Tick.surface_id == surface_id, Tick.step_key == step_key)
+    query = select(Tick).where(Tick.part_id == part_id, Tick.step_key == step_key)
     found: dict[str, datetime] = {}
     for row in uow.session.scalars(query.order_by(Tick.happened_at, Tick.recorded_at, text("rowid"))):
         if row.done:
@@ -30,7 +30,7 @@ class NoteTick:
     """That an item was done, or was not. The client makes the id; it may be sent long after."""
 
     id: str
-    surface_id: str
+    part_id: str
     step_key: str
     item: str
     done: bool
@@ -43,13 +43,13 @@ def note_ticks(uow: UnitOfWork, orders: Sequence[NoteTick], now: datetime) -> in
     for order in orders:
         if uow.session.get(Tick, order.id) is not None:
             continue
-        uow.get(Surface, order.surface_id)
+        uow.get(Part, order.part_id)
         if not order.item or len(order.item) > 60:
             raise Refused("item", f"“{order.item[:40]}” is not an item of a run sheet")
         uow.add(
             Tick(
                 id=order.id,
-                surface_id=order.surface_id,
+                part_id=order.part_id,
                 step_key=order.step_key[:120],
                 item=order.item,
                 done=order.done,

@@ -15,7 +15,7 @@ from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import parse
 from kiteloom.core.build.step import Step
 from kiteloom.core.cure.witness import How, Release, WitnessReading, release
-from kiteloom.store.models import Batch, CrewMember, Surface, Witness
+from kiteloom.store.models import Batch, CrewMember, Part, Witness
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.stores.lots import standing_batches, versions_of
 
@@ -27,7 +27,7 @@ class ReadWitness:
     """A reading as taken. The client makes the id, so a retry adds nothing."""
 
     id: str
-    surface_id: str
+    part_id: str
     step_key: str
     how: str
     passes: bool
@@ -40,14 +40,14 @@ class ReadWitness:
 
 
 def releases(uow: UnitOfWork) -> dict[str, Release]:
-    """Whether each step that was mixed for is released, by its key among those of all surfaces."""
+    """Whether each step that was mixed for is released, by its key among those of all parts."""
     batches: dict[str, list[tuple[str, float]]] = defaultdict(list)
     for batch in standing_batches(uow):
-        batches[f"{batch.surface_id}:{batch.step_key}"].append((batch.id, minute_of(batch.happened_at)))
+        batches[f"{batch.part_id}:{batch.step_key}"].append((batch.id, minute_of(batch.happened_at)))
     readings: dict[str, list[WitnessReading]] = defaultdict(list)
     counts = batches_that_count(uow)
     for row in standing_readings(uow):
-        readings[f"{row.surface_id}:{row.step_key}"].append(as_reading(row, counts))
+        readings[f"{row.part_id}:{row.step_key}"].append(as_reading(row, counts))
     return {key: release(cups, readings.get(key, [])) for key, cups in batches.items()}
 
 
@@ -70,7 +70,7 @@ def as_reading(row: Witness, counts: Mapping[str, str]) -> WitnessReading:
 
 
 def unreleased_before(step: Step, found: Mapping[str, Release]) -> list[str]:
-    """The steps before one that cure, were mixed for, and are not released; ``step`` is among those of all surfaces."""
+    """The steps before one that cure, were mixed for, and are not released; ``step`` is among those of all parts."""
     return [
         link.step for link in step.after if link.until != "end" and link.step in found and not found[link.step].released
     ]
@@ -80,16 +80,16 @@ def read_witness(uow: UnitOfWork, order: ReadWitness, now: datetime) -> tuple[st
     """Keep a reading; the same id again adds nothing. Says of which part and step it is."""
     known = uow.session.get(Witness, order.id)
     if known is None:
-        _keep(uow, uow.get(Surface, order.surface_id), order, now)
-    return (order.surface_id, order.step_key) if known is None else (known.surface_id, known.step_key)
+        _keep(uow, uow.get(Part, order.part_id), order, now)
+    return (order.part_id, order.step_key) if known is None else (known.part_id, known.step_key)
 
 
-def _keep(uow: UnitOfWork, surface: Surface, order: ReadWitness, now: datetime) -> None:
+def _keep(uow: UnitOfWork, part: Part, order: ReadWitness, now: datetime) -> None:
     if order.how not in HOWS:
         raise Refused("how", f"“{order.how[:40]}” is not a way to read a witness; they are {', '.join(HOWS)}")
-    mine = [b for b in standing_batches(uow) if (b.surface_id, b.step_key) == (surface.id, order.step_key)]
+    mine = [b for b in standing_batches(uow) if (b.part_id, b.step_key) == (part.id, order.step_key)]
     if not mine:
-        raise Refused("step_key", f"nothing was mixed for this step of {surface.name}; there is no witness to read")
+        raise Refused("step_key", f"nothing was mixed for this step of {part.name}; there is no witness to read")
     happened = order.happened_at or now
     if happened > now:
         raise Refused("happened_at", "the reading lies in the future; it can't be later than now")
@@ -122,7 +122,7 @@ def _keep(uow: UnitOfWork, surface: Surface, order: ReadWitness, now: datetime) 
         Witness(
             id=order.id,
             corrects_id=order.corrects_id,
-            surface_id=surface.id,
+            part_id=part.id,
             step_key=order.step_key,
             batch_id=batch_id,
             kind=order.how,

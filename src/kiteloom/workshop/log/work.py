@@ -20,7 +20,7 @@ from kiteloom.core.stores.sheets import cure_from
 from kiteloom.store.models import CrewMember, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop
-from kiteloom.workshop.build.parts import Part, part
+from kiteloom.workshop.build.parts import BuiltPart, built_part
 from kiteloom.workshop.log.readings import TWIST, keep_twist, twist_words
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.stores.lots import standing_batches
@@ -34,7 +34,7 @@ class NoteWork:
     """
 
     id: str
-    surface_id: str
+    part_id: str
     step_key: str
     kind: Kind
     crew: tuple[str, ...] = ()
@@ -62,7 +62,7 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     known = uow.session.get(Work, order.id)
     if known is not None:
         return Noted(known.id, cast(Kind, known.kind), False, "This was noted before; nothing was added.")
-    found = part(uow, order.surface_id)
+    found = built_part(uow, order.part_id)
     step = next((step for step in found.steps if step.key == order.step_key), None)
     if order.step_key.startswith(TURN):
         step = turn_step(found.name, order.step_key)
@@ -75,7 +75,7 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     if happened > now:
         raise Refused("happened_at", "the work lies in the future; it can't be later than now")
     between("happened_at", (now - happened).days, high=366, unit="days", name="the work's age")
-    rows = [row for row in _standing(uow, order.surface_id) if row.step_key == order.step_key]
+    rows = [row for row in _standing(uow, order.part_id) if row.step_key == order.step_key]
     minute = minute_of(happened)
     fact = fact_of(_notes(rows))
     if order.kind == "finish" and fact.finished is not None:
@@ -100,7 +100,7 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     uow.add(
         Work(
             id=order.id,
-            surface_id=found.id,
+            part_id=found.id,
             step_key=step.key,
             step_name=step.name,
             kind=order.kind,
@@ -133,7 +133,7 @@ def take_back(uow: UnitOfWork, work_id: str, key: str, now: datetime) -> Noted:
     row = uow.get(Work, work_id)
     if row.kind == "undo":
         raise Refused("id", "this is a note taken back already; note the work again instead")
-    later = [r for r in _standing(uow, row.surface_id) if r.step_key == row.step_key]
+    later = [r for r in _standing(uow, row.part_id) if r.step_key == row.step_key]
     if row.id not in {r.id for r in later}:
         raise Refused("id", f"“{row.step_name}”: this note was taken back already")
     if later[-1].id != row.id:
@@ -142,7 +142,7 @@ def take_back(uow: UnitOfWork, work_id: str, key: str, now: datetime) -> Noted:
         Work(
             id=key,
             undoes_id=row.id,
-            surface_id=row.surface_id,
+            part_id=row.part_id,
             step_key=row.step_key,
             step_name=row.step_name,
             kind="undo",
@@ -156,11 +156,11 @@ def take_back(uow: UnitOfWork, work_id: str, key: str, now: datetime) -> Noted:
     return Noted(key, "undo", True, f"Taken back: “{row.step_name}”, {row.kind}.")
 
 
-def _standing(uow: UnitOfWork, surface_id: str | None = None) -> list[Work]:
+def _standing(uow: UnitOfWork, part_id: str | None = None) -> list[Work]:
     """Notes that count, in order of time: those taken back are left out."""
     query = select(Work).order_by(Work.happened_at, Work.recorded_at)
-    if surface_id is not None:
-        query = query.where(Work.surface_id == surface_id)
+    if part_id is not None:
+        query = query.where(Work.part_id == part_id)
     rows = list(uow.session.scalars(query))
     undone = {row.undoes_id for row in rows}
     return [row for row in rows if row.kind != "undo" and row.id not in undone]
@@ -179,16 +179,16 @@ class Done:
     mixed_g: dict[str, float]
 
 
-def done_so_far(uow: UnitOfWork, parts: Mapping[str, Part]) -> Done:
-    """Read notes and batches of every surface; a batch that was corrected is left out."""
+def done_so_far(uow: UnitOfWork, parts: Mapping[str, BuiltPart]) -> Done:
+    """Read notes and batches of every part; a batch that was corrected is left out."""
     notes: dict[str, list[Work]] = defaultdict(list)
     for row in _standing(uow):
-        notes[f"{row.surface_id}:{row.step_key}"].append(row)
+        notes[f"{row.part_id}:{row.step_key}"].append(row)
     mixed: dict[str, Mixed] = {}
     grams: dict[str, float] = defaultdict(float)
     stages = {step.key: step.wait_stage for found in parts.values() for step in found.in_shop}
     for batch in standing_batches(uow):
-        key = f"{batch.surface_id}:{batch.step_key}"
+        key = f"{batch.part_id}:{batch.step_key}"
         cure = cure_from(batch.says)
         if cure is not None:
             mix = Mixed(minute_of(batch.happened_at), cure)

@@ -37,7 +37,7 @@ def keep_evening(store: Store, now: datetime) -> None:
         if shop is None:
             return
         closes = max(
-            (end for _, end in shop.job.hours.intervals(minute - EVENING_MIN, minute) if end < minute), default=None
+            (end for _, end in shop.input.hours.intervals(minute - EVENING_MIN, minute) if end < minute), default=None
         )
         if closes is None or last_evening_after(uow, closes, minute):
             return
@@ -93,9 +93,9 @@ def late_since_evening(uow: UnitOfWork, shop: ShopPlan) -> Late | None:
 
 
 def _handled_since(uow: UnitOfWork, then: datetime) -> set[str]:
-    """Surfaces that were moved, or given another post-cure, since a moment."""
+    """Parts that were moved, or given another post-cure, since a moment."""
     rows: list[PartPlace | Heating] = [*uow.all(PartPlace), *uow.all(Heating)]
-    return {row.surface_id for row in rows if row.recorded_at > then}
+    return {row.part_id for row in rows if row.recorded_at > then}
 
 
 def _moved(shop: ShopPlan, before: dict[str, dict[str, Any]], finish: datetime | None) -> str:

@@ -14,15 +14,15 @@ from kiteloom.store.models import Shop
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.base.shop import the_shop
-from kiteloom.workshop.build.parts import Part
+from kiteloom.workshop.build.parts import BuiltPart
 
 
-def kind_of(part: Part, step: Step) -> str:
+def kind_of(part: BuiltPart, step: Step) -> str:
     """What sort of work a step is: of its recipe, whichever side, stage or coat it is of."""
     return f"{part.recipe}: {step.kind or re.sub(r'-?[0-9]+', '', step.local)}"
 
 
-def what_was_learned(parts: Mapping[str, Part], facts: Mapping[str, Fact]) -> dict[str, Learned]:
+def what_was_learned(parts: Mapping[str, BuiltPart], facts: Mapping[str, Fact]) -> dict[str, Learned]:
     """The factor of each kind of which three were finished, against what its recipe assumes."""
     done = []
     for part in parts.values():
@@ -33,14 +33,14 @@ def what_was_learned(parts: Mapping[str, Part], facts: Mapping[str, Fact]) -> di
     return learned(done)
 
 
-def as_learned(part: Part, step: Step, known: Mapping[str, Learned]) -> Step:
+def as_learned(part: BuiltPart, step: Step, known: Mapping[str, Learned]) -> Step:
     """A step with its assumed minutes as this shop takes them; what the shop typed itself stays."""
     if step.own or step.estimate is None or (factor := known.get(kind_of(part, step))) is None:
         return step
     return replace(step, minutes=step.minutes * factor.factor)
 
 
-def learned_words(part: Part, step: Step, known: Mapping[str, Learned], *, used: bool) -> str:
+def learned_words(part: BuiltPart, step: Step, known: Mapping[str, Learned], *, used: bool) -> str:
     """How long its kind takes here, against the estimate; ``""`` before there are three."""
     factor = known.get(kind_of(part, step))
     if factor is None or step.own:

@@ -1,4 +1,4 @@
-"""The whole shop's plan: every surface's steps placed over what was done. Not stored: it follows from the facts."""
+"""The whole shop's plan: every part's steps placed over what was done. Not stored: it follows from the facts."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.witness import AGAIN_MIN, Release
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.learned import Learned
-from kiteloom.core.plan.input import Job, Member, Station
+from kiteloom.core.plan.input import Member, PlanInput, Station
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.placed import Placed, Plan
 from kiteloom.store.models import CrewMember
@@ -24,7 +24,7 @@ from kiteloom.workshop.air.parts import part_airs
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Saying
 from kiteloom.workshop.base.shop import the_shop, units_of, working_hours
-from kiteloom.workshop.build.parts import Part, parts, steps_in_shop
+from kiteloom.workshop.build.parts import BuiltPart, built_parts, steps_in_shop
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.log.work import Done, done_so_far
 from kiteloom.workshop.plan.learning import as_learned, learned_is_used, what_was_learned
@@ -35,12 +35,12 @@ from kiteloom.workshop.plan.wanted import not_before, pins
 
 @dataclass(frozen=True, eq=False)
 class ShopPlan:
-    """A plan and all it was made from. ``names`` are those of surfaces, people and stations by id."""
+    """A plan and all it was made from. ``names`` are those of parts, people and stations by id."""
 
     now: float
-    job: Job
+    input: PlanInput
     plan: Plan
-    parts: dict[str, Part]
+    parts: dict[str, BuiltPart]
     done: Done
     air: ShopTemperature
     names: dict[str, str]
@@ -59,8 +59,8 @@ class ShopPlan:
         fact = self.fact(key)
         if fact is not None and fact.finished is not None:
             return 0.0
-        surface, _, local = key.partition(":")
-        part = self.parts.get(surface)
+        part_id, _, local = key.partition(":")
+        part = self.parts.get(part_id)
         need = part.needs.get(local) if part else None
         return max(need.total_g - self.done.mixed_g.get(key, 0.0), 0.0) if need else 0.0
 
@@ -87,7 +87,7 @@ def shop_plan(uow: UnitOfWork, now: float) -> ShopPlan | None:
 
 
 def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
-    found = {part.id: part for part in parts(uow)}
+    found = {part.id: part for part in built_parts(uow)}
     done = done_so_far(uow, found)
     air = shop_temperature(uow, since(done, now), now)
     if air is None:
@@ -111,7 +111,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     zones = {row.zone_id: theirs for row in rows if row.zone_id and (theirs := _air_of_zone(uow, row, done, now))}
     own = part_airs(uow, since(done, now), now, air)
     airs = {**zones, **own}
-    job = Job(
+    job = PlanInput(
         steps,
         math.ceil(now / GRID_MIN) * GRID_MIN,
         working_hours(shop),
@@ -165,10 +165,10 @@ def since(done: Done, now: float) -> float:
 def what_if(shop: ShopPlan, profile: Profile | None = None, held: Mapping[str, float] | None = None) -> ShopPlan:
     """The same shop with another temperature, or with steps that may not start before a time."""
     wanted = held or {}
-    steps = tuple(replace(s, not_before=wanted[s.key]) if s.key in wanted else s for s in shop.job.steps)
-    job = replace(shop.job, steps=steps, profile=profile or shop.job.profile)
+    steps = tuple(replace(s, not_before=wanted[s.key]) if s.key in wanted else s for s in shop.input.steps)
+    job = replace(shop.input, steps=steps, profile=profile or shop.input.profile)
     air = replace(shop.air, known=replace(shop.air.known, profile=job.profile))
-    return replace(shop, job=job, plan=place(job), air=air)
+    return replace(shop, input=job, plan=place(job), air=air)
 
 
 def _as_furnished(step: Step, there: set[str], named: frozenset[str]) -> Step:

@@ -33,7 +33,7 @@ class TypedLeg:
 class PostCureOrder:
     """A post-cure as typed: of which cure, from when, how hot the part gets in service."""
 
-    surface_id: str
+    part_id: str
     step_key: str
     legs: tuple[TypedLeg, ...]
     service: Typed | None = None
@@ -55,7 +55,7 @@ def keep_post_cure(uow: UnitOfWork, key: str, order: PostCureOrder, now: datetim
         for other in heatings(uow):
             begins = minute_of(other.happened_at)
             if (
-                other.surface_id == order.surface_id
+                other.part_id == order.part_id
                 and begins < found.end
                 and start < begins + 14 * 1440
                 and begins > shop.now
@@ -63,8 +63,8 @@ def keep_post_cure(uow: UnitOfWork, key: str, order: PostCureOrder, now: datetim
                 raise Refused("start", f"a post-cure of this part begins {shop.saying.at(begins)}; call that off first")
         rows = [{"to_c": leg.to_c, "ramp_k_h": leg.ramp_k_h, "hold_h": leg.hold_h} for leg in legs]
         at = shop.saying.moment(start)
-        uow.add(Heating(id=key, surface_id=order.surface_id, legs=rows, happened_at=at, recorded_at=now))
-        uow.changed("climate", order.surface_id)
+        uow.add(Heating(id=key, part_id=order.part_id, legs=rows, happened_at=at, recorded_at=now))
+        uow.changed("climate", order.part_id)
     return HeatingView(key, what_it_did(shop, found))
 
 
@@ -78,13 +78,13 @@ def call_off(uow: UnitOfWork, heating_id: str, key: str, now: datetime) -> Heati
             Heating(
                 id=key,
                 undoes_id=row.id,
-                surface_id=row.surface_id,
+                part_id=row.part_id,
                 legs=row.legs,
                 happened_at=row.happened_at,
                 recorded_at=now,
             )
         )
-        uow.changed("climate", row.surface_id)
+        uow.changed("climate", row.part_id)
     return HeatingView(key, "The post-cure is called off.")
 
 
@@ -93,18 +93,18 @@ def tried(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> tuple[ShopPla
     shop = shop_plan(uow, minute_of(now))
     if shop is None:
         raise need_temperature()
-    placed = shop.plan.by_key.get(f"{order.surface_id}:{order.step_key}")
+    placed = shop.plan.by_key.get(f"{order.part_id}:{order.step_key}")
     if placed is None or placed.cure is None or placed.mixed is None:
-        raise Refused("step_key", f"“{order.step_key}” has no cure in the plan of this surface")
-    glass = glass_of(uow, shop.parts[order.surface_id])
+        raise Refused("step_key", f"“{order.step_key}” has no cure in the plan of this part")
+    glass = glass_of(uow, shop.parts[order.part_id])
     if glass is None:
-        raise Refused("surface_id", f"the sheet of {shop.parts[order.surface_id].product} gives no glass transition")
+        raise Refused("part_id", f"the sheet of {shop.parts[order.part_id].product} gives no glass transition")
     start = minute_of(order.start) if order.start else max(shop.now, placed.mixed)
     between("start", (start - shop.now) / 1440, -30, 60, unit="days", name="the start, from now,")
     if start < placed.mixed:
         raise Refused("start", f"it would begin before the mix, {shop.saying.at(placed.mixed)}")
     legs = [_leg(leg) for leg in order.legs]
-    profile = shop.air_of(order.surface_id).profile
+    profile = shop.air_of(order.part_id).profile
     return shop, placed, legs, start, post_cure(placed.cure, glass, placed.mixed, profile, start, legs)
 
 

@@ -7,14 +7,14 @@ from collections.abc import Mapping, Sequence
 from kiteloom.core.build.step import Step
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.input import TURN, Thing
-from kiteloom.workshop.build.parts import Part
+from kiteloom.workshop.build.parts import BuiltPart
 from kiteloom.workshop.log.work import Done
 
 #: Turning a part takes two people so long (common practice) [min].
 TURN_MIN, TURN_PEOPLE = 20.0, 2
 
 
-def things_of(parts: Mapping[str, Part], steps: Sequence[Step], done: Done) -> tuple[Thing, ...]:
+def things_of(parts: Mapping[str, BuiltPart], steps: Sequence[Step], done: Done) -> tuple[Thing, ...]:
     """Everything that is turned, as it lies now: as it was turned last, or as the step begun last had it."""
     users: dict[str, list[Step]] = {}
     for step in steps:

@@ -12,7 +12,7 @@ from kiteloom.store.models import CrewMember, Delivery, Pin, Shop
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.base.shop import the_shop, working_hours
-from kiteloom.workshop.build.parts import part
+from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.plan.kept import accepted
 
 #: So many days ahead may be frozen.
@@ -29,7 +29,7 @@ def pins(uow: UnitOfWork, now: float) -> dict[str, Wanted]:
             if now <= row["start"] < until and row["state"] == "to do":
                 found[row["key"]] = Wanted(row["start"], tuple(row["people"]))
     for pin in uow.all(Pin, Pin.happened_at, Pin.recorded_at):
-        key = f"{pin.surface_id}:{pin.step_key}"
+        key = f"{pin.part_id}:{pin.step_key}"
         if pin.start is None:
             found.pop(key, None)
         else:
@@ -55,7 +55,7 @@ class PinStep:
     """An order to pin a step to a time, by somebody perhaps; without a time the pin is taken out."""
 
     id: str
-    surface_id: str
+    part_id: str
     step_key: str
     start: datetime | None
     crew: tuple[str, ...] = ()
@@ -65,7 +65,7 @@ def pin_step(uow: UnitOfWork, order: PinStep, now: datetime) -> Kept:
     """Pin a step, or take its pin out; the plan goes round it at once."""
     if uow.session.get(Pin, order.id) is not None:
         return Kept(order.id)
-    found = part(uow, order.surface_id)
+    found = built_part(uow, order.part_id)
     if order.step_key not in {step.key for step in found.steps}:
         raise Refused("step_key", f"“{order.step_key}” is not a step of {found.name}")
     if order.start is not None:
@@ -76,7 +76,7 @@ def pin_step(uow: UnitOfWork, order: PinStep, now: datetime) -> Kept:
     uow.add(
         Pin(
             id=order.id,
-            surface_id=found.id,
+            part_id=found.id,
             step_key=order.step_key,
             start=order.start,
             crew=list(order.crew),
@@ -104,7 +104,7 @@ class DeliveryView:
     """What a step waits for."""
 
     id: str
-    surface_id: str
+    part_id: str
     step_key: str
     what: str
     expected_on: date
@@ -120,7 +120,7 @@ def deliveries(uow: UnitOfWork, now: datetime) -> list[DeliveryView]:
     return [
         DeliveryView(
             row.id,
-            row.surface_id,
+            row.part_id,
             row.step_key,
             row.what,
             row.expected_on,
@@ -145,7 +145,7 @@ def not_before(uow: UnitOfWork, now: datetime) -> dict[str, tuple[float, str]]:
         midnight = minute_of(datetime.combine(day, datetime.min.time(), tzinfo=zone))
         # It is there when the shop opens: nobody takes it in before.
         start = next((opens for opens, _ in hours.intervals(midnight, midnight + 14 * 1440)), midnight)
-        key = f"{view.surface_id}:{view.step_key}"
+        key = f"{view.part_id}:{view.step_key}"
         found[key] = max(found.get(key, (0.0, "")), (start, view.what))
     return found
 
@@ -156,7 +156,7 @@ class ExpectDelivery:
 
     id: str
     version: int
-    surface_id: str
+    part_id: str
     step_key: str
     what: str
     expected_on: date
@@ -164,7 +164,7 @@ class ExpectDelivery:
 
 def expect(uow: UnitOfWork, order: ExpectDelivery, now: datetime) -> Kept:
     """Say what a step waits for, or change it."""
-    found = part(uow, order.surface_id)
+    found = built_part(uow, order.part_id)
     if order.step_key not in {step.key for step in found.steps}:
         raise Refused("step_key", f"“{order.step_key}” is not a step of {found.name}")
     if not order.what.strip():
@@ -177,7 +177,7 @@ def expect(uow: UnitOfWork, order: ExpectDelivery, now: datetime) -> Kept:
             uow.add(
                 Delivery(
                     id=order.id,
-                    surface_id=found.id,
+                    part_id=found.id,
                     step_key=order.step_key,
                     what=order.what.strip()[:120],
                     expected_on=order.expected_on,

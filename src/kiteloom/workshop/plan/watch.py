@@ -50,7 +50,7 @@ class Forecaster(Protocol):
 
 @dataclass(frozen=True)
 class Instruments:
-    """What a shop has to read from: a probe for each zone, probes on parts by surface, and a forecast."""
+    """What a shop has to read from: a probe for each zone, probes on parts by part, and a forecast."""
 
     probes: Mapping[str, Probe] = field(default_factory=dict)
     on_parts: Mapping[str, Probe] = field(default_factory=dict)
@@ -70,8 +70,8 @@ class Watch:
         now = self._clock.now()
         for zone, probe in self._instruments.probes.items():
             self._read(zone, probe, now)
-        for surface, probe in self._instruments.on_parts.items():
-            self._read_part(surface, probe, now)
+        for part, probe in self._instruments.on_parts.items():
+            self._read_part(part, probe, now)
         self._forecast(now)
         with self._store.reading() as uow:
             look = (uow.last_change(), int(minute_of(now)))
@@ -90,17 +90,17 @@ class Watch:
             with self._store.writing() as uow:
                 record_readings(uow, zone, readings, now)
 
-    def _read_part(self, surface: str, probe: Probe, now: datetime) -> None:
+    def _read_part(self, part: str, probe: Probe, now: datetime) -> None:
         minute = minute_of(now)
         with self._store.reading() as uow:
-            query = select(PartTemperature.happened_at).where(PartTemperature.surface_id == surface)
+            query = select(PartTemperature.happened_at).where(PartTemperature.part_id == part)
             last = uow.session.scalar(query.order_by(PartTemperature.happened_at.desc()).limit(1))
         after = max(minute_of(last) if last else 0.0, minute - MEMORY_MIN)
         # A reading a quarter of an hour is enough for a part: it is slower than the air.
         readings = [(at, air.temp_c) for at, air in probe.readings(after, minute) if round(at) % 15 == 0]
         if readings:
             with self._store.writing() as uow:
-                record_part(uow, surface, readings, now)
+                record_part(uow, part, readings, now)
 
     def _forecast(self, now: datetime) -> None:
         forecaster = self._instruments.forecaster

@@ -14,7 +14,7 @@ from kiteloom.store.models import Batch, DataSheet, Lot, LotNote
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop
 
-PARTS = ("both", "resin", "hardener")
+COMPONENTS = ("both", "resin", "hardener")
 
 
 def standing_batches(uow: UnitOfWork) -> list[Batch]:
@@ -42,7 +42,7 @@ def made_of(uow: UnitOfWork, lot: Lot) -> list[tuple[Batch, float]]:
         grams = batch.resin_g if batch.lot_id == lot.id else 0.0
         grams += (
             batch.hardener_g
-            if lot.id == batch.hardener_lot_id or (batch.lot_id == lot.id and lot.part == "both")
+            if lot.id == batch.hardener_lot_id or (batch.lot_id == lot.id and lot.component == "both")
             else 0
         )
         found.append((batch, grams))
@@ -56,7 +56,7 @@ class ReceiveLot:
     id: str
     sheet_id: str
     lot_number: str
-    part: str
+    component: str
     received_on: date
     expires_on: date | None
     amount: Typed | None
@@ -71,9 +71,9 @@ def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
     number = order.lot_number.strip()
     if not number:
         raise Refused("lot_number", "the lot has no number; it stands on the label, often beside the date")
-    if order.part not in PARTS:
-        raise Refused("part", f"“{order.part[:40]}” is not a part; a lot is of {', '.join(PARTS)}")
-    same = select(Lot).where(Lot.data_sheet_id == sheet.id, Lot.lot_number == number, Lot.part == order.part)
+    if order.component not in COMPONENTS:
+        raise Refused("component", f"“{order.component[:40]}” is not a component; a lot is of {', '.join(COMPONENTS)}")
+    same = select(Lot).where(Lot.data_sheet_id == sheet.id, Lot.lot_number == number, Lot.component == order.component)
     if uow.session.scalar(same) is not None:
         raise Refused("lot_number", f"lot {number} of {sheet.name} is on the shelf already; count that one instead")
     today = now.astimezone(zone_of(the_shop(uow).zone)).date()
@@ -88,7 +88,7 @@ def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
         id=order.id,
         data_sheet_id=sheet.id,
         lot_number=number[:60],
-        part=order.part,
+        component=order.component,
         received_on=order.received_on,
         expires_on=order.expires_on,
         received_g=grams,

@@ -19,22 +19,24 @@ from kiteloom.workshop.stores.shelf import on_shelf
 def pumps(uow: UnitOfWork, sheet_id: str) -> dict[str, float]:
     """Grams of one stroke of each of a product's pumps, by the last weighing."""
     rows = uow.session.scalars(select(Pump).where(Pump.data_sheet_id == sheet_id).order_by(Pump.happened_at))
-    return {row.part: row.grams / row.strokes for row in rows}
+    return {row.component: row.grams / row.strokes for row in rows}
 
 
-def weigh_pump(uow: UnitOfWork, sheet_id: str, key: str, part: str, strokes: int, typed: Typed, now: datetime) -> None:
+def weigh_pump(
+    uow: UnitOfWork, sheet_id: str, key: str, component: str, strokes: int, typed: Typed, now: datetime
+) -> None:
     """Keep what several strokes of a pump weighed together."""
     sheet = uow.get(DataSheet, sheet_id)
     if uow.session.get(Pump, key) is None:
-        if part not in ("resin", "hardener"):
-            raise Refused("part", f"“{part[:40]}” is not a part; a pump gives resin or hardener")
+        if component not in ("resin", "hardener"):
+            raise Refused("component", f"“{component[:40]}” is not a component; a pump gives resin or hardener")
         grams = typed.read("mass", "grams")
         per_stroke(strokes, grams)
         uow.add(
             Pump(
                 id=key,
                 data_sheet_id=sheet.id,
-                part=part,
+                component=component,
                 strokes=strokes,
                 grams=grams,
                 happened_at=now,

@@ -32,10 +32,10 @@ export function Card({ card, now }: { card: CureCard; now: string }) {
         <div className="min-w-0 flex-1 basis-80">
           <h3 className="font-semibold text-lg">
             <Link
-              to={`/surface/${card.surface_id}/steps`}
+              to={`/part/${card.part_id}/steps`}
               className="inline-flex min-h-11 items-center hover:underline"
             >
-              {card.surface}
+              {card.part}
             </Link>
             <span className="font-normal text-soft"> · {card.name}</span>
           </h3>

@@ -55,7 +55,7 @@ export function CureChart({ card, before, now, onStart }: Props) {
   const left = x(ms(card.work.start))
   return (
     <div ref={box} className="select-none">
-      <svg width={width} height={HEIGHT} role="img" aria-label={`Cure of ${card.surface} over time`}>
+      <svg width={width} height={HEIGHT} role="img" aria-label={`Cure of ${card.part} over time`}>
         <g transform={`translate(${names})`}>
           <Nights nights={card.nights} x={x} height={HEIGHT} />
           <Axis span={span} x={x} top={RIBBON} height={HEIGHT} />
@@ -117,7 +117,7 @@ export function CureChart({ card, before, now, onStart }: Props) {
             <rect
               role="slider"
               tabIndex={0}
-              aria-label={`Start of ${card.name}, ${card.surface}`}
+              aria-label={`Start of ${card.name}, ${card.part}`}
               aria-valuenow={Math.round(start / 60_000)}
               aria-valuetext={clock.dayTime(card.work.start)}
               x={left - 8}

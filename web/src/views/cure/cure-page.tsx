@@ -6,7 +6,7 @@ import { Card } from './card'
 
 /** One card a cure: what is curing, what may be checked, and the next mixes. */
 export default function CurePage() {
-  const { surface } = useParams()
+  const { part } = useParams()
   const cures = useCures()
   const view = cures.data
   if (cures.error && !cures.data)
@@ -16,9 +16,7 @@ export default function CurePage() {
       </Notice>
     )
   if (!view) return null
-  const cards = [...view.cards].sort(
-    (a, b) => Number(b.surface_id === surface) - Number(a.surface_id === surface),
-  )
+  const cards = [...view.cards].sort((a, b) => Number(b.part_id === part) - Number(a.part_id === part))
   const live = cards.filter((card) => card.state !== 'planned')
   const ahead = cards.filter((card) => card.state === 'planned')
   return (
@@ -34,7 +32,7 @@ export default function CurePage() {
         <p className="text-soft">Nothing cures now. Keep a batch and its clock starts here.</p>
       )}
       {live.map((card) => (
-        <Card key={card.surface_id + card.step_key} card={card} now={view.now} />
+        <Card key={card.part_id + card.step_key} card={card} now={view.now} />
       ))}
       {ahead.length > 0 && (
         <h2 className="mt-2 font-semibold text-2xl">
@@ -45,7 +43,7 @@ export default function CurePage() {
         </h2>
       )}
       {ahead.map((card) => (
-        <Card key={card.surface_id + card.step_key} card={card} now={view.now} />
+        <Card key={card.part_id + card.step_key} card={card} now={view.now} />
       ))}
       {view.temperature && <p className="text-soft text-sm">{view.temperature}</p>}
       <p className="text-soft text-sm">

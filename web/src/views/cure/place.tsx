@@ -13,7 +13,7 @@ export function PartPlace({ place }: { place: CureCard['place'] }) {
   const unit = useUnitOf()('temperature')
   const [temp, setTemp] = useState('')
   const [problem, setProblem] = useState<Problem | null>(null)
-  const path = { params: { path: { surface_id: place.surface_id } } }
+  const path = { params: { path: { part_id: place.part_id } } }
   const tell = async (work: () => Promise<unknown>) => {
     try {
       await work()
@@ -27,12 +27,12 @@ export function PartPlace({ place }: { place: CureCard['place'] }) {
   }
   const move = (zone_id: string) =>
     tell(() =>
-      answer(client.POST('/api/v1/surfaces/{surface_id}/place', { ...path, body: { id: newId(), zone_id } })),
+      answer(client.POST('/api/v1/parts/{part_id}/place', { ...path, body: { id: newId(), zone_id } })),
     )
   const read = () =>
     tell(() =>
       answer(
-        client.POST('/api/v1/surfaces/{surface_id}/temperature', {
+        client.POST('/api/v1/parts/{part_id}/temperature', {
           ...path,
           body: { id: newId(), temp: { text: temp, unit } },
         }),

@@ -22,7 +22,7 @@ export function PostCureForm({ card, onTried, onClose }: Props) {
   const [tried, setTried] = useState<PostCureTried | null>(null)
   const [problem, setProblem] = useState<Problem | null>(null)
   const body = {
-    surface_id: card.surface_id,
+    part_id: card.part_id,
     step_key: card.step_key,
     start: start || null,
     service: service.trim() ? { text: service, unit } : null,

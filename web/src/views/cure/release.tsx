@@ -39,7 +39,7 @@ export function Release({ view }: { view: View }) {
         client.POST('/api/v1/witness', {
           body: {
             id: newId(),
-            surface_id: view.surface_id,
+            part_id: view.part_id,
             step_key: view.step_key,
             crew_member_id: who || null,
             note: '',

@@ -20,7 +20,7 @@ export function useWhatIf(card: CureCard) {
     running.current = true
     do {
       waiting.current = false
-      const body = { surface_id: card.surface_id, step_key: card.step_key, ...asked.current }
+      const body = { part_id: card.part_id, step_key: card.step_key, ...asked.current }
       try {
         const got = await answer(client.POST('/api/v1/cures/what-if', { body }))
         if (Object.keys(asked.current).length > 0) setTried(got)

@@ -68,10 +68,7 @@ export function BlockSheet({ block, place, blocks, pins, onPick, onClose }: Prop
               decide.
             </p>
           )}
-          <Link
-            to={`/surface/${block.surface_id}/steps`}
-            className="inline-flex min-h-11 items-center underline"
-          >
+          <Link to={`/part/${block.part_id}/steps`} className="inline-flex min-h-11 items-center underline">
             All steps of {place}
           </Link>
         </div>

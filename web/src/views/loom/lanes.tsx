@@ -23,7 +23,7 @@ type Props = {
   onPin: (block: Block, at: string) => Promise<void>
 }
 
-/** Lanes by surface under the temperature, the crew below; all on one time axis. */
+/** Lanes by part under the temperature, the crew below; all on one time axis. */
 export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
   const { box, width } = useWidth<HTMLDivElement>()
   const grid = useRef<HTMLDivElement>(null)

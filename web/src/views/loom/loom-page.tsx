@@ -14,12 +14,12 @@ import { PlanTools } from './plan-tools'
 const ZOOMS = [2, 4, 7, 14, 28, 56]
 const DAY = 86_400_000
 
-/** The schedule: every surface's steps over nights and temperature; pick one to hear why it is not sooner. */
+/** The schedule: every part's steps over nights and temperature; pick one to hear why it is not sooner. */
 export default function LoomPage() {
   const [start, setStart] = useState('')
   const [days, setDays] = useState(window.innerWidth < 640 ? 4 : 14)
   const [picked, setPicked] = useState('')
-  const [by, setBy] = useState<By>('surface')
+  const [by, setBy] = useState<By>('part')
   const [shown, setShown] = useState(false)
   const loom = useLoom(start, days, by)
   const pins = usePins()
@@ -72,7 +72,7 @@ export default function LoomPage() {
           label="Lanes by"
           value={by}
           choices={[
-            { value: 'surface', name: 'Surface' },
+            { value: 'part', name: 'Part' },
             { value: 'person', name: 'Person' },
             { value: 'station', name: 'Station' },
           ]}
@@ -107,7 +107,7 @@ export default function LoomPage() {
       </p>
       <BlockSheet
         block={chosen}
-        place={chosen?.surface ?? ''}
+        place={chosen?.part ?? ''}
         blocks={blocks}
         pins={pins}
         onPick={setPicked}

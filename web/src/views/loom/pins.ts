@@ -11,7 +11,7 @@ export function usePins() {
   const pin = useCallback(
     async (block: Block, start: string | null) => {
       try {
-        const body = { id: newId(), surface_id: block.surface_id, step_key: block.key, start }
+        const body = { id: newId(), part_id: block.part_id, step_key: block.key, start }
         await answer(client.POST('/api/v1/pins', { body }))
         setSaid(start ? `${block.name} is pinned; the plan goes round it.` : `${block.name}: the pin is out.`)
         setFailed(false)

@@ -43,8 +43,8 @@ export const fresh = (sheetId: string, stepKey: string): Draft => ({
   kept: '',
 })
 
-export function useDraft(surfaceId: string, sheetId: string, stepKey: string, asked: boolean) {
-  const key = `pour:${surfaceId}`
+export function useDraft(partId: string, sheetId: string, stepKey: string, asked: boolean) {
+  const key = `pour:${partId}`
   const [draft, setDraft] = useState<Draft>(() => {
     const kept = sessionStorage.getItem(key)
     const before = kept ? (JSON.parse(kept) as Draft) : null

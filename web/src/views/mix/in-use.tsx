@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { useRef, useState } from 'react'
-import { answer, type BatchTrail, client, newId, type OpenCup, Problem, type SurfaceCard } from '@/api/client'
+import { answer, type BatchTrail, client, newId, type OpenCup, type PartCard, Problem } from '@/api/client'
 import { useAirframe, useWeather } from '@/api/questions'
 import { useTicking } from '@/app/changes'
 import { useClock, useUnitOf } from '@/app/formats'
@@ -27,7 +27,7 @@ export function InUse({ batchId, onNext }: Props) {
   const { batch, touched, bad, emptied, photos, others } = trail.data
   const note = async (body: {
     kind: 'on' | 'emptied'
-    surface?: string
+    part?: string
     step?: string
     grams?: string
     unit?: string
@@ -39,7 +39,7 @@ export function InUse({ batchId, onNext }: Props) {
           body: {
             id: newId(),
             kind: body.kind,
-            surface_id: body.surface ?? null,
+            part_id: body.part ?? null,
             step_key: body.step ?? '',
             grams: body.grams?.trim() ? { text: body.grams, unit: body.unit ?? 'g' } : null,
             note: '',
@@ -70,15 +70,12 @@ export function InUse({ batchId, onNext }: Props) {
           <h2 className="font-semibold text-lg">It went on</h2>
           <ul>
             {touched.map((place) => (
-              <li key={place.surface_id + place.step} className="border-line border-t py-1.5">
-                {place.surface}
+              <li key={place.part_id + place.step} className="border-line border-t py-1.5">
+                {place.part}
               </li>
             ))}
           </ul>
-          <AlsoOn
-            taken={touched.map((t) => t.surface_id)}
-            onAlso={(surface) => void note({ kind: 'on', surface })}
-          />
+          <AlsoOn taken={touched.map((t) => t.part_id)} onAlso={(part) => void note({ kind: 'on', part })} />
         </section>
         {others.length > 0 && !emptied && <OtherUses others={others} onUse={note} />}
       </div>
@@ -97,7 +94,7 @@ export function InUse({ batchId, onNext }: Props) {
             Next cup
           </Button>
         )}
-        <ButtonLink big quiet to={`/cure/${batch.surface_id}`}>
+        <ButtonLink big quiet to={`/cure/${batch.part_id}`}>
           When does it cure?
         </ButtonLink>
       </div>
@@ -132,7 +129,7 @@ function CupClock({ cup }: { cup: OpenCup }) {
   )
 }
 
-type Note = (body: { kind: 'on'; surface: string; step: string }) => Promise<void>
+type Note = (body: { kind: 'on'; part: string; step: string }) => Promise<void>
 
 function OtherUses({ others, onUse }: { others: BatchTrail['others']; onUse: Note }) {
   return (
@@ -141,13 +138,13 @@ function OtherUses({ others, onUse }: { others: BatchTrail['others']; onUse: Not
       <ul>
         {others.slice(0, 6).map((use) => (
           <li
-            key={use.surface_id + use.step_key}
+            key={use.part_id + use.step_key}
             className="flex items-center justify-between gap-4 border-line border-t py-1.5"
           >
             <span>
               <span className={clsx('font-semibold', use.now && 'text-lichen')}>
                 {use.now && '● '}
-                {use.surface}
+                {use.part}
               </span>
               <span className="block text-soft text-sm">
                 {use.step}: {use.words}
@@ -156,7 +153,7 @@ function OtherUses({ others, onUse }: { others: BatchTrail['others']; onUse: Not
             <Button
               quiet
               className="shrink-0"
-              onClick={() => void onUse({ kind: 'on', surface: use.surface_id, step: use.step_key })}
+              onClick={() => void onUse({ kind: 'on', part: use.part_id, step: use.step_key })}
             >
               Used there
             </Button>
@@ -167,9 +164,9 @@ function OtherUses({ others, onUse }: { others: BatchTrail['others']; onUse: Not
   )
 }
 
-function AlsoOn({ taken, onAlso }: { taken: string[]; onAlso: (surface: string) => void }) {
+function AlsoOn({ taken, onAlso }: { taken: string[]; onAlso: (part: string) => void }) {
   const airframe = useAirframe()
-  const surfaces: SurfaceCard[] = airframe.data?.assemblies.flatMap((assembly) => assembly.surfaces) ?? []
+  const parts: PartCard[] = airframe.data?.assemblies.flatMap((assembly) => assembly.parts) ?? []
   return (
     <div className="w-72">
       <Pick
@@ -177,9 +174,9 @@ function AlsoOn({ taken, onAlso }: { taken: string[]; onAlso: (surface: string) 
         hideLabel
         value=""
         placeholder="It also went on…"
-        choices={surfaces
-          .filter((surface) => !taken.includes(surface.id))
-          .map((surface) => ({ value: surface.id, name: surface.name }))}
+        choices={parts
+          .filter((part) => !taken.includes(part.id))
+          .map((part) => ({ value: part.id, name: part.name }))}
         onChange={onAlso}
       />
     </div>

@@ -32,7 +32,7 @@ export function Keep({ bench, mix, need, product, draft, change, pour, unit, wan
         client.POST('/api/v1/batches', {
           body: {
             id: draft.id,
-            surface_id: mix.surface_id,
+            part_id: mix.part_id,
             step_key: need.step_key,
             sheet_id: product.id,
             resin_lid: product.resin_lid,
@@ -56,8 +56,8 @@ export function Keep({ bench, mix, need, product, draft, change, pour, unit, wan
     if (done) change({ kept })
   }
   const lots = bench.lots.filter((lot) => lot.data_sheet_id === product.id)
-  const ofResin = lots.filter((lot) => lot.part !== 'hardener')
-  const ofHardener = lots.filter((lot) => lot.part === 'hardener')
+  const ofResin = lots.filter((lot) => lot.component !== 'hardener')
+  const ofHardener = lots.filter((lot) => lot.component === 'hardener')
   const care = lots.filter((lot) => [draft.lot, draft.hardenerLot].includes(lot.id) && lot.care)
   return (
     <section className="flex flex-col gap-3">

@@ -41,7 +41,7 @@ export function Lids({ bench, planned, product, draft, change }: Props) {
       )}
       {product.id !== planned.id && (
         <Notice tone="care">
-          This surface is planned with {planned.name}. Its plies and times are computed for that.
+          This part is planned with {planned.name}. Its plies and times are computed for that.
         </Notice>
       )}
       <h2 className="font-semibold text-2xl">Read both lids. Do they say this?</h2>

@@ -10,14 +10,14 @@ import { Lids } from './lids'
 import { PourScreen } from './pour-screen'
 import { PumpForm } from './pump-form'
 
-/** The mixing bench: for which surface and step, then the lids, then the pour. */
+/** The mixing bench: for which part and step, then the lids, then the pour. */
 export default function MixPage() {
   const [query, setQuery] = useSearchParams()
   const bench = useBench()
   const airframe = useAirframe()
-  const surfaces = airframe.data?.assemblies.flatMap((assembly) => assembly.surfaces) ?? []
-  const surfaceId = query.get('surface') ?? ''
-  const mix = useMix(surfaceId)
+  const parts = airframe.data?.assemblies.flatMap((assembly) => assembly.parts) ?? []
+  const partId = query.get('part') ?? ''
+  const mix = useMix(partId)
   const stepKey = query.get('step') ?? ''
   const failed = (bench.data ? null : bench.error) ?? (mix.data ? null : mix.error)
   if (failed)
@@ -42,12 +42,12 @@ export default function MixPage() {
         <h1 className="mr-2 pb-1.5 font-semibold text-2xl">Mix for</h1>
         <div className="w-72">
           <Pick
-            label="For the surface"
+            label="For the part"
             hideLabel
-            value={surfaceId}
-            placeholder="Choose a surface"
-            choices={surfaces.map((s) => ({ value: s.id, name: s.name }))}
-            onChange={(surface) => setQuery({ surface })}
+            value={partId}
+            placeholder="Choose a part"
+            choices={parts.map((s) => ({ value: s.id, name: s.name }))}
+            onChange={(part) => setQuery({ part })}
           />
         </div>
         {mix.data && (
@@ -58,22 +58,19 @@ export default function MixPage() {
               value={stepKey}
               placeholder="Choose a step"
               choices={mix.data.needs.map((n) => ({ value: n.step_key, name: n.step_name }))}
-              onChange={(step) => setQuery({ surface: surfaceId, step })}
+              onChange={(step) => setQuery({ part: partId, step })}
             />
           </div>
         )}
-        {surfaceId && (
-          <Link
-            to={`/surface/${surfaceId}/mix`}
-            className="ml-auto inline-flex min-h-11 items-center underline"
-          >
-            Back to the surface
+        {partId && (
+          <Link to={`/part/${partId}/mix`} className="ml-auto inline-flex min-h-11 items-center underline">
+            Back to the part
           </Link>
         )}
       </div>
       {mix.data && need ? (
         <Cup
-          key={`${surfaceId}${stepKey}${product?.id}`}
+          key={`${partId}${stepKey}${product?.id}`}
           bench={bench.data}
           mix={mix.data}
           need={need}
@@ -81,10 +78,7 @@ export default function MixPage() {
           asked={product !== undefined}
         />
       ) : product ? (
-        <UsesOf
-          product={product}
-          onUse={(surface, step) => setQuery({ surface, step, product: product.id })}
-        />
+        <UsesOf product={product} onUse={(part, step) => setQuery({ part, step, product: product.id })} />
       ) : (
         <StartFrom products={bench.data.products} onProduct={(id) => setQuery({ product: id })} />
       )}
@@ -121,7 +115,7 @@ function StartFrom({ products, onProduct }: { products: Product[]; onProduct: (i
 }
 
 /** What a product could go on now: the lid's code opens this. */
-function UsesOf({ product, onUse }: { product: Product; onUse: (surface: string, step: string) => void }) {
+function UsesOf({ product, onUse }: { product: Product; onUse: (part: string, step: string) => void }) {
   const uses = useQuery({
     queryKey: ['uses', product.id],
     queryFn: () =>
@@ -138,19 +132,19 @@ function UsesOf({ product, onUse }: { product: Product; onUse: (surface: string,
         <p key={words}>{words}</p>
       ))}
       {uses.data.uses.length === 0 ? (
-        <p className="text-lg">No step that is still to do is planned with it. Choose a surface above.</p>
+        <p className="text-lg">No step that is still to do is planned with it. Choose a part above.</p>
       ) : (
         <h2 className="font-semibold text-lg">What is it for?</h2>
       )}
       <ul>
         {uses.data.uses.map((use) => (
-          <li key={use.surface_id + use.step_key} className="border-line border-t">
+          <li key={use.part_id + use.step_key} className="border-line border-t">
             <button
               type="button"
-              onClick={() => onUse(use.surface_id, use.step_key)}
+              onClick={() => onUse(use.part_id, use.step_key)}
               className="min-h-14 w-full py-2 text-left hover:bg-panel"
             >
-              <span className="font-semibold text-lg">{use.surface}</span>
+              <span className="font-semibold text-lg">{use.part}</span>
               <span className="text-soft">
                 {' '}
                 · {use.step}: {use.words}
@@ -173,7 +167,7 @@ type CupProps = {
 }
 
 function Cup({ bench, mix, need, productId, asked }: CupProps) {
-  const { draft, change, restart } = useDraft(mix.surface_id, productId, need.step_key, asked)
+  const { draft, change, restart } = useDraft(mix.part_id, productId, need.step_key, asked)
   const product = bench.products.find((p) => p.id === draft.sheetId) ?? mix.product
   if (draft.kept) return <InUse batchId={draft.kept} onNext={restart} />
   const read = draft.lids.resin && draft.lids.hardener

@@ -253,9 +253,9 @@ type VerdictProps = { pour: Pour; draft: Draft; change: (part: Partial<Draft>) =
 
 function Verdict({ pour, draft, change, unit }: VerdictProps) {
   const show = useShow()
-  const part = pour.judgement?.top_up?.part
+  const component = pour.judgement?.top_up?.component
   const tone = pour.judgement ? TONE[pour.judgement.verdict] : 'wait'
-  const added = show(pour.part_then_g, 'scale').replace(` ${unit}`, '')
+  const added = show(pour.component_then_g, 'scale').replace(` ${unit}`, '')
   if (draft.pouring === 'hardener' && pour.to_go)
     return (
       <Notice tone="wait" className="text-xl">
@@ -267,14 +267,16 @@ function Verdict({ pour, draft, change, unit }: VerdictProps) {
       <span data-testid="verdict" className="min-w-64 flex-1">
         {pour.sentence}
       </span>
-      {part && (
+      {component && (
         <span className="flex flex-wrap gap-3">
           {draft.pouring === 'typed' && (
-            <Button onClick={() => change(part === 'resin' ? { resin: added } : { hardener: added })}>
+            <Button onClick={() => change(component === 'resin' ? { resin: added } : { hardener: added })}>
               I added it: {added} {unit} now
             </Button>
           )}
-          {draft.pouring === 'done' && <TopUpFollowed pour={pour} unit={unit} change={change} part={part} />}
+          {draft.pouring === 'done' && (
+            <TopUpFollowed pour={pour} unit={unit} change={change} component={component} />
+          )}
           <Button
             quiet
             onClick={() => change({ used: true, pouring: draft.pouring === 'typed' ? 'typed' : 'done' })}
@@ -296,20 +298,20 @@ type TopUpProps = {
   pour: Pour
   unit: string
   change: (p: Partial<Draft>) => void
-  part: 'resin' | 'hardener'
+  component: 'resin' | 'hardener'
 }
 
 /** What the scale shows beyond what is in the cup was added of the part that is short. */
-function TopUpFollowed({ pour, unit, change, part }: TopUpProps) {
+function TopUpFollowed({ pour, unit, change, component }: TopUpProps) {
   const scale = useScale(true).data
   const hardener = pour.hardener_g ?? 0
   const before = pour.resin_g + hardener
   const more = Math.max((scale?.grams ?? before) - before, 0)
-  const then = inGrams((part === 'resin' ? pour.resin_g : hardener) + more, unit)
+  const then = inGrams((component === 'resin' ? pour.resin_g : hardener) + more, unit)
   return (
     <Button
       disabled={scale?.grams == null || more < (scale.noise_g ?? 0)}
-      onClick={() => change(part === 'resin' ? { resin: then } : { hardener: then })}
+      onClick={() => change(component === 'resin' ? { resin: then } : { hardener: then })}
     >
       Added: {more.toFixed(1)} g by the scale
     </Button>

@@ -14,12 +14,12 @@ export function PumpForm({ product }: { product: Product }) {
   const [problem, setProblem] = useState('')
   const keep = async () => {
     try {
-      for (const part of ['resin', 'hardener'] as const) {
-        if (!typed[part].trim()) continue
+      for (const component of ['resin', 'hardener'] as const) {
+        if (!typed[component].trim()) continue
         await answer(
           client.POST('/api/v1/bench/{sheet_id}/pumps', {
             params: { path: { sheet_id: product.id } },
-            body: { id: newId(), part, strokes: 3, grams: { text: typed[part], unit } },
+            body: { id: newId(), component, strokes: 3, grams: { text: typed[component], unit } },
           }),
         )
       }
@@ -37,13 +37,13 @@ export function PumpForm({ product }: { product: Product }) {
         Pumps on the cans? Weigh three strokes of each
       </summary>
       <div className="flex flex-wrap items-end gap-4">
-        {(['resin', 'hardener'] as const).map((part) => (
+        {(['resin', 'hardener'] as const).map((component) => (
           <TextField
-            key={part}
-            label={`Three strokes of ${part}`}
+            key={component}
+            label={`Three strokes of ${component}`}
             unit={unit}
-            value={typed[part]}
-            onChange={(text) => setTyped({ ...typed, [part]: text })}
+            value={typed[component]}
+            onChange={(text) => setTyped({ ...typed, [component]: text })}
             className="w-52"
           />
         ))}

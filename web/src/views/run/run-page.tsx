@@ -12,14 +12,14 @@ import { useTicks } from './ticks'
 
 /** Bench mode: one instruction, one button, the grams and the time that are left. Works on without the shop. */
 export default function RunPage() {
-  const { surface = '', step = '' } = useParams()
+  const { part = '', step = '' } = useParams()
   const queries = useQueryClient()
   const leave = useNavigate()
-  const cache = `run sheet ${surface} ${step}`
+  const cache = `run sheet ${part} ${step}`
   const asked = useQuery({
-    queryKey: ['run-sheet', surface, step],
+    queryKey: ['run-sheet', part, step],
     queryFn: async () => {
-      const query = { surface_id: surface, step_key: step }
+      const query = { part_id: part, step_key: step }
       const sheet = await answer(client.GET('/api/v1/run-sheet', { params: { query } }))
       localStorage.setItem(cache, JSON.stringify(sheet))
       return sheet
@@ -33,7 +33,7 @@ export default function RunPage() {
   useAwake()
   const sheet = asked.data ?? remembered(cache)
   const unsent = new Map(
-    waiting.filter((t) => t.surface_id === surface && t.step_key === step).map((t) => [t.item, t.done]),
+    waiting.filter((t) => t.part_id === part && t.step_key === step).map((t) => [t.item, t.done]),
   )
   const items =
     sheet?.items.map((item) => ({ ...item, done: unsent.get(item.key) ?? item.done_at !== null })) ?? []
@@ -41,11 +41,11 @@ export default function RunPage() {
   const here = items[at]
   const last = at < 0 ? items.length - 1 : at - 1
   const next = useCallback(() => {
-    if (here) tick(surface, step, here.key, true)
-  }, [here, tick, surface, step])
+    if (here) tick(part, step, here.key, true)
+  }, [here, tick, part, step])
   const back = () => {
     const before = items[last]
-    if (before) tick(surface, step, before.key, false)
+    if (before) tick(part, step, before.key, false)
   }
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -71,14 +71,14 @@ export default function RunPage() {
     <div className="fixed inset-0 z-40 flex flex-col bg-ground" data-testid="bench-mode">
       <header className="flex flex-wrap items-center gap-x-6 gap-y-1 border-line border-b-2 bg-panel px-6 py-3 max-sm:px-3">
         <p className="min-w-0 flex-1 basis-60 text-xl">
-          <span className="font-semibold">{sheet.name}</span> · {sheet.surface}
+          <span className="font-semibold">{sheet.name}</span> · {sheet.part}
         </p>
         <Button quiet onClick={() => setWhole(!whole)}>
           {whole ? 'One at a time' : 'Whole sheet'}
         </Button>
         <a
           className="inline-flex min-h-11 items-center underline max-sm:hidden"
-          href={`/api/v1/run-sheet.pdf?surface_id=${surface}&step_key=${encodeURIComponent(step)}`}
+          href={`/api/v1/run-sheet.pdf?part_id=${part}&step_key=${encodeURIComponent(step)}`}
           target="_blank"
           rel="noreferrer"
         >
@@ -96,7 +96,7 @@ export default function RunPage() {
         </Notice>
       )}
       {whole ? (
-        <Whole items={items} onTick={(key, done) => tick(surface, step, key, done)} />
+        <Whole items={items} onTick={(key, done) => tick(part, step, key, done)} />
       ) : (
         <section className="flex min-h-0 flex-1 flex-col gap-4 p-6 max-sm:p-3">
           <Meters sheet={sheet} done={at < 0 ? items.length : at} of={items.length} />

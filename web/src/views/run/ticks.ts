@@ -4,7 +4,7 @@ import { shopMoment } from '@/app/changes'
 
 type Tick = {
   id: string
-  surface_id: string
+  part_id: string
   step_key: string
   item: string
   done: boolean
@@ -62,11 +62,11 @@ export function useTicks(onSent: () => void) {
     }
   }, [onSent])
 
-  const tick = (surface_id: string, step_key: string, item: string, done: boolean) => {
+  const tick = (part_id: string, step_key: string, item: string, done: boolean) => {
     const happened_at = shopMoment()
     const next = [
       ...kept(),
-      { id: newId(), surface_id, step_key, item, done, ...(happened_at && { happened_at }) },
+      { id: newId(), part_id, step_key, item, done, ...(happened_at && { happened_at }) },
     ]
     localStorage.setItem(KEPT, JSON.stringify(next))
     setWaiting(next)

@@ -58,7 +58,13 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
   const queries = useQueryClient()
   const unit = useUnitOf()('scale')
   const [id] = useState(newId)
-  const [lot, setLot] = useState({ number: '', part: 'both', received: today(), expires: '', amount: '' })
+  const [lot, setLot] = useState({
+    number: '',
+    component: 'both',
+    received: today(),
+    expires: '',
+    amount: '',
+  })
   const [problem, setProblem] = useState<Problem | null>(null)
   const keep = async () => {
     try {
@@ -68,7 +74,7 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
             id,
             sheet_id: sheet.id,
             lot_number: lot.number,
-            part: lot.part,
+            component: lot.component,
             received_on: lot.received,
             expires_on: lot.expires || null,
             amount: lot.amount.trim() ? { text: lot.amount, unit } : null,
@@ -93,13 +99,13 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
         />
         <OneOf
           label="It is of"
-          value={lot.part}
+          value={lot.component}
           choices={[
-            { value: 'both', name: 'Both parts' },
+            { value: 'both', name: 'Both' },
             { value: 'resin', name: 'Resin' },
             { value: 'hardener', name: 'Hardener' },
           ]}
-          onChange={(part) => put({ part })}
+          onChange={(component) => put({ component })}
         />
         <TextField
           label="How much"
@@ -176,9 +182,9 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
         </p>
         <ul>
           {trail.touched.map((place) => (
-            <li key={place.batch_id + place.surface_id} className="border-line border-t py-1.5">
-              <Link to={`/surface/${place.surface_id}/mix`} className="font-semibold hover:underline">
-                {place.surface}
+            <li key={place.batch_id + place.part_id} className="border-line border-t py-1.5">
+              <Link to={`/part/${place.part_id}/mix`} className="font-semibold hover:underline">
+                {place.part}
               </Link>
               <span className="block text-soft text-sm">{place.words}</span>
             </li>

@@ -48,11 +48,11 @@ export default function TodayPage() {
       {view.resume && <Resume card={view.resume} />}
       {work.said && <Notice tone={work.failed ? 'stop' : 'ready'}>{work.said}</Notice>}
       <Part title="On the bench" empty="Nothing is open or curing." rows={view.bench}>
-        {(row) => <Row key={row.surface_id + row.step_key} row={row} work={work} />}
+        {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
       </Part>
       {view.lies.map((lies) => (
         <AsItLies key={lies.name} lies={lies}>
-          {(row) => <Row key={row.surface_id + row.step_key} row={row} work={work} />}
+          {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
         </AsItLies>
       ))}
       <Part
@@ -61,15 +61,15 @@ export default function TodayPage() {
         empty={view.hours ? 'Nothing that cures can still be begun today.' : 'The shop is closed.'}
         rows={view.fits}
       >
-        {(row) => <Row key={row.surface_id + row.step_key} row={row} work={work} />}
+        {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
       </Part>
-      <Part title="Held" empty="Nothing is held: every surface goes on today." rows={view.held}>
-        {(row) => <Row key={row.surface_id + row.step_key} row={row} work={work} />}
+      <Part title="Held" empty="Nothing is held: every part goes on today." rows={view.held}>
+        {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
       </Part>
       {view.here.length > 0 && <WhoIsHere here={view.here} />}
       {(view.done.length > 0 || view.done_words) && (
         <Part title="Done today" note={view.done_words} empty="" rows={view.done}>
-          {(row) => <Row key={row.surface_id + row.step_key} row={row} work={work} quiet />}
+          {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} quiet />}
         </Part>
       )}
     </div>
@@ -114,10 +114,10 @@ type RowProps = { row: TodayRow; work: ReturnType<typeof useWork>; quiet?: boole
 function Row({ row, work, quiet }: RowProps) {
   return (
     <li className={clsx('flex flex-wrap items-center gap-x-6 gap-y-2 bg-panel px-4 py-2.5', EDGE[row.state])}>
-      <Link to={`/surface/${row.surface_id}/steps`} className="group min-w-0 flex-1 basis-96 max-sm:basis-60">
+      <Link to={`/part/${row.part_id}/steps`} className="group min-w-0 flex-1 basis-96 max-sm:basis-60">
         <span className={clsx('block', !quiet && 'text-lg')}>
           <span className="font-semibold group-hover:underline">{row.name}</span>
-          <span className="text-soft"> · {row.surface}</span>
+          <span className="text-soft"> · {row.part}</span>
         </span>
         <span className={clsx('block', row.state === 'held' && 'text-soft')}>{row.words}</span>
       </Link>
@@ -135,16 +135,16 @@ function Waiting({ row }: { row: TodayRow }) {
   const share = Math.min(Math.max((shopNow() - from) / (to - from), 0), 1)
   return (
     <Link
-      to={`/cure/${row.surface_id}`}
-      aria-label={`Cure of ${row.surface}`}
+      to={`/cure/${row.part_id}`}
+      aria-label={`Cure of ${row.part}`}
       className="flex min-h-11 w-52 items-center gap-2"
     >
       <svg viewBox="0 0 200 20" className="h-5 flex-1" role="img" aria-label="How far the wait is">
         <path d="M0 1L200 9V11L0 19Z" fill="var(--woad-wash)" stroke="var(--woad)" />
-        <clipPath id={`had-${row.surface_id}`}>
+        <clipPath id={`had-${row.part_id}`}>
           <rect width={200 * share} height={20} />
         </clipPath>
-        <path d="M0 1L200 9V11L0 19Z" fill="var(--woad)" clipPath={`url(#had-${row.surface_id})`} />
+        <path d="M0 1L200 9V11L0 19Z" fill="var(--woad)" clipPath={`url(#had-${row.part_id})`} />
       </svg>
       <span className="text-sm">{clock.time(row.wait.end)}</span>
     </Link>

@@ -15,20 +15,20 @@ export function useWork() {
 
   const act = async (action: Action, at = '', reading = '') => {
     if (action.kind === 'mix') {
-      void go(`/mix?surface=${action.surface_id}&step=${action.step_key}`)
+      void go(`/mix?part=${action.part_id}&step=${action.step_key}`)
       return
     }
     if (action.kind === 'run') {
-      void go(`/run/${action.surface_id}/${encodeURIComponent(action.step_key)}`)
+      void go(`/run/${action.part_id}/${encodeURIComponent(action.step_key)}`)
       return
     }
     if (action.kind === 'check') {
-      void go(`/cure/${action.surface_id}`)
+      void go(`/cure/${action.part_id}`)
       return
     }
     setBusy(true)
     try {
-      const body = { id: newId(), surface_id: action.surface_id, step_key: action.step_key }
+      const body = { id: newId(), part_id: action.part_id, step_key: action.step_key }
       const noted =
         action.kind === 'undo'
           ? await answer(

@@ -19,9 +19,9 @@ type Book = { plies: Row[]; core_id: string | null; core_after: number }
 
 const NO_CORE = 'none'
 
-export function PliesTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lower' }) {
-  const plies = usePlies(surfaceId)
-  const outline = useShape(surfaceId).data?.outline
+export function PliesTab({ partId }: { partId: string; side: 'upper' | 'lower' }) {
+  const plies = usePlies(partId)
+  const outline = useShape(partId).data?.outline
   const show = useShow()
   const [lit, setLit] = useState<number | null>(null)
   const view = plies.data
@@ -61,7 +61,7 @@ export function PliesTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
             </>
           )}
         </section>
-        <Book view={view} surfaceId={surfaceId} edit={edit} lit={lit} onLight={setLit} />
+        <Book view={view} partId={partId} edit={edit} lit={lit} onLight={setLit} />
       </div>
     </div>
   )
@@ -69,14 +69,14 @@ export function PliesTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
 
 type BookProps = {
   view: PliesView
-  surfaceId: string
+  partId: string
   edit: ReturnType<typeof useEdit>
   lit: number | null
   onLight: (ply: number | null) => void
 }
 
 /** The ply book, edited a ply at a time; each change is saved at once. */
-function Book({ view, surfaceId, edit, lit, onLight }: BookProps) {
+function Book({ view, partId, edit, lit, onLight }: BookProps) {
   const show = useShow()
   const book: Book = {
     plies: view.plies.map((ply) => ({
@@ -89,8 +89,8 @@ function Book({ view, surfaceId, edit, lit, onLight }: BookProps) {
   const save = (next: Book) =>
     edit.save((version) =>
       answer(
-        client.PUT('/api/v1/surfaces/{surface_id}/plies', {
-          params: { path: { surface_id: surfaceId } },
+        client.PUT('/api/v1/parts/{part_id}/plies', {
+          params: { path: { part_id: partId } },
           body: { version, ...next },
         }),
       ),
@@ -279,7 +279,7 @@ function Weights({ view }: { view: PliesView }) {
             {['per_m2', 'mass'].map((which) => (
               <tr key={which} className="border-line border-t">
                 <th className="px-2 text-left font-normal text-soft max-sm:px-0 sm:whitespace-nowrap">
-                  {which === 'mass' ? 'surface' : 'per area'}
+                  {which === 'mass' ? 'part' : 'per area'}
                 </th>
                 {rows.map((key) => {
                   const figure = by[`${key}_${which}`]

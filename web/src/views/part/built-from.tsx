@@ -8,28 +8,28 @@ import { Pick } from '@/ui/pick'
 import { SavedField } from '@/ui/saved-field'
 
 /** Which other parts must be built before a step of this one, and what it is turned with. */
-export function BuiltFrom({ surfaceId }: { surfaceId: string }) {
-  const view = useBuiltFrom(surfaceId).data
-  return view ? <Form view={view} surfaceId={surfaceId} /> : null
+export function BuiltFrom({ partId }: { partId: string }) {
+  const view = useBuiltFrom(partId).data
+  return view ? <Form view={view} partId={partId} /> : null
 }
 
-function Form({ view, surfaceId }: { view: BuiltFromView; surfaceId: string }) {
+function Form({ view, partId }: { view: BuiltFromView; partId: string }) {
   const edit = useEdit(view.version)
   const [open, setOpen] = useState(false)
   const [other, setOther] = useState('')
   const [step, setStep] = useState('')
-  const mine = view.needs.map(({ surface_id, step_key }) => ({ surface_id, step_key }))
+  const mine = view.needs.map(({ part_id, step_key }) => ({ part_id, step_key }))
   const say = (needs: typeof mine, thing: string) =>
     edit.save((version) =>
       answer(
-        client.POST('/api/v1/surfaces/{surface_id}/built-from', {
-          params: { path: { surface_id: surfaceId } },
+        client.POST('/api/v1/parts/{part_id}/built-from', {
+          params: { path: { part_id: partId } },
           body: { version, needs, thing },
         }),
       ),
     )
   const add = async () => {
-    if (await say([...mine, { surface_id: other, step_key: step }], view.thing)) {
+    if (await say([...mine, { part_id: other, step_key: step }], view.thing)) {
       setOpen(false)
       setOther('')
     }
@@ -41,16 +41,16 @@ function Form({ view, surfaceId }: { view: BuiltFromView; surfaceId: string }) {
       <ul className="flex flex-col gap-2">
         {view.needs.map((need, at) => (
           <li
-            key={`${need.surface_id} ${need.step_key}`}
+            key={`${need.part_id} ${need.step_key}`}
             className="edge-wait flex items-center justify-between gap-3 bg-panel px-3 py-1.5"
           >
             <span>
-              <span className="font-semibold">{need.surface}</span> before “{need.step}”
+              <span className="font-semibold">{need.part}</span> before “{need.step}”
             </span>
             <Button
               quiet
               className="shrink-0 whitespace-nowrap"
-              aria-label={`Do not wait for ${need.surface}`}
+              aria-label={`Do not wait for ${need.part}`}
               onClick={() => void say(mine.toSpliced(at, 1), view.thing)}
             >
               Take out

@@ -30,12 +30,12 @@ export function Learned({ words, used }: { words: string; used: boolean }) {
   )
 }
 
-type Props = { surfaceId: string; stepKey: string }
+type Props = { partId: string; stepKey: string }
 
 /** What the step waits for: named, with the day it is expected; it came, or is not awaited any more. */
-export function Deliveries({ surfaceId, stepKey }: Props) {
+export function Deliveries({ partId, stepKey }: Props) {
   const all = useDeliveries().data?.deliveries ?? []
-  const mine = all.filter((d) => d.surface_id === surfaceId && d.step_key === stepKey)
+  const mine = all.filter((d) => d.part_id === partId && d.step_key === stepKey)
   const edit = useEdit(0)
   const [id, setId] = useState(newId)
   const [open, setOpen] = useState(false)
@@ -51,7 +51,7 @@ export function Deliveries({ surfaceId, stepKey }: Props) {
       ),
     )
   const save = async () => {
-    const body = { id, surface_id: surfaceId, step_key: stepKey, what, expected_on: day }
+    const body = { id, part_id: partId, step_key: stepKey, what, expected_on: day }
     if (await edit.save(() => answer(client.POST('/api/v1/deliveries', { body })))) {
       setOpen(false)
       setWhat('')

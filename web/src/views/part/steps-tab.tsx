@@ -14,10 +14,10 @@ import { TimeLine } from '@/weave/time-line'
 import { BuiltFrom } from './built-from'
 import { Deliveries, Learned } from './step-extras'
 
-export function StepsTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lower' }) {
+export function StepsTab({ partId }: { partId: string; side: 'upper' | 'lower' }) {
   const [start, setStart] = useState('')
   const [picked, setPicked] = useState('')
-  const times = useTimes(surfaceId, start)
+  const times = useTimes(partId, start)
   const view = times.data
   const chosen =
     view?.steps.find((step) => step.key === picked) ??
@@ -36,11 +36,7 @@ export function StepsTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
         </Notice>
       ))}
       <div className="grid gap-8 lg:grid-cols-[1.5fr_1fr]">
-        {chosen && view ? (
-          <StepDetail key={chosen.key} step={chosen} view={view} surfaceId={surfaceId} />
-        ) : (
-          <div />
-        )}
+        {chosen && view ? <StepDetail key={chosen.key} step={chosen} view={view} partId={partId} /> : <div />}
         <div className="flex flex-col gap-6">
           <section className="flex flex-col gap-2">
             <h2 className="font-semibold text-xl">Start</h2>
@@ -59,8 +55,8 @@ export function StepsTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
               </Button>
             </div>
           </section>
-          {view && <AddStep key={view.version} view={view} surfaceId={surfaceId} after={chosen?.key ?? ''} />}
-          <BuiltFrom surfaceId={surfaceId} />
+          {view && <AddStep key={view.version} view={view} partId={partId} after={chosen?.key ?? ''} />}
+          <BuiltFrom partId={partId} />
           <section className="flex flex-col items-start gap-2">
             <h2 className="font-semibold text-xl">Shop temperature</h2>
             <p className="text-soft text-sm">{view?.temperature}</p>
@@ -74,15 +70,15 @@ export function StepsTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lo
   )
 }
 
-type DetailProps = { step: StepView; view: TimesView; surfaceId: string }
+type DetailProps = { step: StepView; view: TimesView; partId: string }
 
-function StepDetail({ step, view, surfaceId }: DetailProps) {
+function StepDetail({ step, view, partId }: DetailProps) {
   const edit = useEdit(view.version)
-  const path = { params: { path: { surface_id: surfaceId } } }
+  const path = { params: { path: { part_id: partId } } }
   const saveMinutes = (text: string | null) =>
     edit.save((version) =>
       answer(
-        client.PATCH('/api/v1/surfaces/{surface_id}/minutes', {
+        client.PATCH('/api/v1/parts/{part_id}/minutes', {
           ...path,
           body: { version, step_key: step.key, minutes: text === null ? null : { text, unit: 'min' } },
         }),
@@ -91,7 +87,7 @@ function StepDetail({ step, view, surfaceId }: DetailProps) {
   const drop = () =>
     edit.save((version) =>
       answer(
-        client.POST('/api/v1/surfaces/{surface_id}/steps/drop', {
+        client.POST('/api/v1/parts/{part_id}/steps/drop', {
           ...path,
           body: { version, step_key: step.key },
         }),
@@ -131,11 +127,11 @@ function StepDetail({ step, view, surfaceId }: DetailProps) {
       {step.learned && <Learned words={step.learned} used={step.learned_used} />}
       <EditProblem edit={edit} shownInFields={['minutes']} />
       {step.has_sheet && (
-        <ButtonLink quiet to={`/run/${surfaceId}/${encodeURIComponent(step.key)}`} className="self-start">
+        <ButtonLink quiet to={`/run/${partId}/${encodeURIComponent(step.key)}`} className="self-start">
           Run sheet
         </ButtonLink>
       )}
-      {step.state !== 'done' && <Deliveries surfaceId={surfaceId} stepKey={step.key} />}
+      {step.state !== 'done' && <Deliveries partId={partId} stepKey={step.key} />}
       {step.caution && (
         <p className="text-sm">
           <span className="font-semibold">Take care:</span> {step.caution} The maker’s instructions decide.
@@ -166,10 +162,10 @@ function StepDetail({ step, view, surfaceId }: DetailProps) {
   )
 }
 
-type AddProps = { view: TimesView; surfaceId: string; after: string }
+type AddProps = { view: TimesView; partId: string; after: string }
 
 /** A step of the shop's own: what the recipe does not know of. */
-function AddStep({ view, surfaceId, after }: AddProps) {
+function AddStep({ view, partId, after }: AddProps) {
   const edit = useEdit(view.version)
   const [open, setOpen] = useState(false)
   const [id] = useState(newId)
@@ -194,8 +190,8 @@ function AddStep({ view, surfaceId, after }: AddProps) {
   const add = () =>
     edit.save((version) =>
       answer(
-        client.POST('/api/v1/surfaces/{surface_id}/steps', {
-          params: { path: { surface_id: surfaceId } },
+        client.POST('/api/v1/parts/{part_id}/steps', {
+          params: { path: { part_id: partId } },
           body: {
             version,
             id,

@@ -1,4 +1,4 @@
-"""The airframe and its surfaces: shape, plies, resin, steps. Thin."""
+"""The airframe and its parts: shape, plies, resin, steps. Thin."""
 
 from __future__ import annotations
 
@@ -15,17 +15,17 @@ from kiteloom.workshop.base import saved, shop
 from kiteloom.workshop.build import built_from as build_built_from
 from kiteloom.workshop.build import plies as build_plies
 from kiteloom.workshop.need import losses
-from kiteloom.workshop.shape import forms
+from kiteloom.workshop.shape import shapes
 
-bp = APIBlueprint("surfaces", __name__, url_prefix="/api/v1", tag="Surfaces")
+bp = APIBlueprint("parts", __name__, url_prefix="/api/v1", tag="Parts")
 
 
 class AirframeOut(RootModel[airframe.AirframeView]):
-    """Every surface."""
+    """Every part."""
 
 
-class SurfaceHeadOut(RootModel[head.SurfaceHead]):
-    """Who a surface is."""
+class PartHeadOut(RootModel[head.PartHead]):
+    """Who a part is."""
 
 
 class ShapeOut(RootModel[shape.ShapeView]):
@@ -55,25 +55,25 @@ class SavedOut(RootModel[saved.Saved]):
 @bp.get("/airframe")
 @bp.output(AirframeOut)
 def read_airframe() -> airframe.AirframeView:
-    """Every surface with its outline and state."""
+    """Every part with its outline and state."""
     with store().reading() as uow:
         return airframe.airframe(uow, now())
 
 
-@bp.get("/surfaces/<surface_id>")
-@bp.output(SurfaceHeadOut)
-def read_surface(surface_id: str) -> head.SurfaceHead:
-    """Who a surface is."""
+@bp.get("/parts/<part_id>")
+@bp.output(PartHeadOut)
+def read_part(part_id: str) -> head.PartHead:
+    """Who a part is."""
     with store().reading() as uow:
-        return head.surface_head(uow, surface_id, now())
+        return head.part_head(uow, part_id, now())
 
 
-@bp.get("/surfaces/<surface_id>/shape")
+@bp.get("/parts/<part_id>/shape")
 @bp.output(ShapeOut)
-def read_shape(surface_id: str) -> shape.ShapeView:
+def read_shape(part_id: str) -> shape.ShapeView:
     """Its planform, sections and figures."""
     with store().reading() as uow:
-        return shape.shape_view(uow, surface_id)
+        return shape.shape_view(uow, part_id)
 
 
 class SectionEditIn(BaseModel):
@@ -93,23 +93,23 @@ class FormIn(BaseModel):
     section: SectionEditIn | None = None
 
 
-@bp.patch("/forms/<form_id>")
+@bp.patch("/shapes/<shape_id>")
 @bp.input(FormIn)
 @bp.output(SavedOut)
-def edit_form(form_id: str, json_data: FormIn) -> saved.Saved:
-    """Change a form."""
+def edit_shape(shape_id: str, json_data: FormIn) -> saved.Saved:
+    """Change a shape."""
     measures = {field: typed.value() for field, typed in json_data.measures.items()}
-    section = forms.SectionEdit(**json_data.section.model_dump()) if json_data.section else None
+    section = shapes.SectionEdit(**json_data.section.model_dump()) if json_data.section else None
     with store().writing() as uow:
-        return forms.edit_form(uow, form_id, json_data.version, measures, section, now())
+        return shapes.edit_shape(uow, shape_id, json_data.version, measures, section, now())
 
 
-@bp.get("/surfaces/<surface_id>/plies")
+@bp.get("/parts/<part_id>/plies")
 @bp.output(PliesOut)
-def read_plies(surface_id: str) -> plies.PliesView:
+def read_plies(part_id: str) -> plies.PliesView:
     """Its ply book."""
     with store().reading() as uow:
-        return plies.plies_view(uow, surface_id)
+        return plies.plies_view(uow, part_id)
 
 
 class PlyEditIn(BaseModel):
@@ -128,24 +128,24 @@ class PlyBookIn(BaseModel):
     core_after: int = 0
 
 
-@bp.put("/surfaces/<surface_id>/plies")
+@bp.put("/parts/<part_id>/plies")
 @bp.input(PlyBookIn)
 @bp.output(SavedOut)
-def edit_plies(surface_id: str, json_data: PlyBookIn) -> saved.Saved:
+def edit_plies(part_id: str, json_data: PlyBookIn) -> saved.Saved:
     """Replace the ply book of its design."""
     rows = [build_plies.PlyEdit(ply.cloth_id, ply.angle.value()) for ply in json_data.plies]
     with store().writing() as uow:
         return build_plies.edit_plies(
-            uow, surface_id, json_data.version, rows, json_data.core_id, json_data.core_after, now()
+            uow, part_id, json_data.version, rows, json_data.core_id, json_data.core_after, now()
         )
 
 
-@bp.get("/surfaces/<surface_id>/mix")
+@bp.get("/parts/<part_id>/mix")
 @bp.output(MixViewOut)
-def read_mix(surface_id: str) -> takes.MixView:
+def read_mix(part_id: str) -> takes.MixView:
     """Resin it takes, and its batches."""
     with store().reading() as uow:
-        return takes.mix_view(uow, surface_id, now())
+        return takes.mix_view(uow, part_id, now())
 
 
 class LossesIn(BaseModel):
@@ -171,28 +171,28 @@ class StartIn(BaseModel):
     start: datetime | None = None
 
 
-@bp.get("/surfaces/<surface_id>/times")
+@bp.get("/parts/<part_id>/times")
 @bp.input(StartIn, location="query")
 @bp.output(TimesOut)
-def read_times(surface_id: str, query_data: StartIn) -> times.TimesView:
+def read_times(part_id: str, query_data: StartIn) -> times.TimesView:
     """Its steps in time."""
     with store().reading() as uow:
         start = shop.in_shop_zone(uow, query_data.start)
-        return times.times_view(uow, surface_id, start, now())
+        return times.times_view(uow, part_id, start, now())
 
 
-@bp.get("/surfaces/<surface_id>/built-from")
+@bp.get("/parts/<part_id>/built-from")
 @bp.output(BuiltFromOut)
-def read_built_from(surface_id: str) -> built_from.BuiltFrom:
+def read_built_from(part_id: str) -> built_from.BuiltFrom:
     """What a part is built from, and what it is turned with."""
     with store().reading() as uow:
-        return built_from.built_from(uow, surface_id)
+        return built_from.built_from(uow, part_id)
 
 
 class NeededIn(BaseModel):
     """A part that must be built before a step."""
 
-    surface_id: str
+    part_id: str
     step_key: str
 
 
@@ -204,13 +204,13 @@ class SayBuiltIn(BaseModel):
     thing: str = ""
 
 
-@bp.post("/surfaces/<surface_id>/built-from")
+@bp.post("/parts/<part_id>/built-from")
 @bp.input(SayBuiltIn)
 @bp.output(SavedOut)
-def say_built(surface_id: str, json_data: SayBuiltIn) -> saved.Saved:
+def say_built(part_id: str, json_data: SayBuiltIn) -> saved.Saved:
     """Say what a part is built from."""
-    needs = [(need.surface_id, need.step_key) for need in json_data.needs]
+    needs = [(need.part_id, need.step_key) for need in json_data.needs]
     with store().writing() as uow:
         return build_built_from.say_built(
-            uow, surface_id, build_built_from.SayBuilt(json_data.version, needs, json_data.thing), now()
+            uow, part_id, build_built_from.SayBuilt(json_data.version, needs, json_data.thing), now()
         )

@@ -12,8 +12,8 @@ import { SavedField } from '@/ui/saved-field'
 import { SideSheet } from '@/ui/side-sheet'
 import { TextField } from '@/ui/text-field'
 
-export function MixTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lower' }) {
-  const mix = useMix(surfaceId)
+export function MixTab({ partId }: { partId: string; side: 'upper' | 'lower' }) {
+  const mix = useMix(partId)
   const view = mix.data
   const edit = useEdit(view?.version)
   if (mix.error && !mix.data) return <Notice tone="stop">{mix.error.message}</Notice>
@@ -38,7 +38,7 @@ export function MixTab({ surfaceId }: { surfaceId: string; side: 'upper' | 'lowe
                   <FigureValue key={figure.key} figure={figure} />
                 ))}
               </div>
-              <ButtonLink to={`/mix?surface=${surfaceId}&step=${encodeURIComponent(need.step_key)}`}>
+              <ButtonLink to={`/mix?part=${partId}&step=${encodeURIComponent(need.step_key)}`}>
                 Mix a cup
               </ButtonLink>
             </div>

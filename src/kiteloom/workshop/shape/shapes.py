@@ -13,30 +13,30 @@ from kiteloom.core.base.quantities import Typed, show
 from kiteloom.core.shape import reading
 from kiteloom.core.shape.loft import Panel, naca4
 from kiteloom.formats.airfoil_dat import read_airfoil_dat
-from kiteloom.store.models import Design, Form, Surface
+from kiteloom.store.models import Design, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Saved
 from kiteloom.workshop.base.shop import units_of
 
 
-def panel_of(form: Form) -> Panel:
-    """A form's panel."""
+def panel_of(shape: Shape) -> Panel:
+    """A shape's panel."""
     planform = {
-        "span_m": form.span_m,
-        "root_chord_m": form.root_chord_m,
-        "tip_chord_m": form.tip_chord_m,
-        "sweep_m": form.sweep_m,
+        "span_m": shape.span_m,
+        "root_chord_m": shape.root_chord_m,
+        "tip_chord_m": shape.tip_chord_m,
+        "sweep_m": shape.sweep_m,
     }
-    return reading.panel(planform, reading.section(form.root_section), reading.section(form.tip_section))
+    return reading.panel(planform, reading.section(shape.root_section), reading.section(shape.tip_section))
 
 
-def surfaces_of_form(uow: UnitOfWork, form_id: str) -> list[Surface]:
-    """Every part that a form's shape decides, in order."""
-    query = select(Surface).join(Design).where(Design.form_id == form_id).order_by(Surface.rank)
+def parts_of_shape(uow: UnitOfWork, shape_id: str) -> list[Part]:
+    """Every part that a shape's shape decides, in order."""
+    query = select(Part).join(Design).where(Design.shape_id == shape_id).order_by(Part.rank)
     return list(uow.session.scalars(query))
 
 
-#: The planform's measures: field of the form → what the builder calls it.
+#: The planform's measures: field of the shape → what the builder calls it.
 MEASURES = {
     "span_m": "Span of the panel",
     "root_chord_m": "Root chord",
@@ -55,35 +55,35 @@ class SectionEdit:
     file_name: str = ""
 
 
-def edit_form(
+def edit_shape(
     uow: UnitOfWork,
-    form_id: str,
+    shape_id: str,
     version: int,
     measures: dict[str, Typed],
     section: SectionEdit | None,
     now: datetime,
 ) -> Saved:
-    """Change a form: all of what was typed, or nothing."""
-    form = uow.get_for_edit(Form, form_id, version)
+    """Change a shape: all of what was typed, or nothing."""
+    shape = uow.get_for_edit(Shape, shape_id, version)
     units, words, note = units_of(uow), [], ""
     for field, typed in measures.items():
         if field not in MEASURES:
-            raise Refused(field, f"“{field}” is not a measure of a form; they are {', '.join(MEASURES)}")
-        value, old = typed.read("length", field), getattr(form, field)
+            raise Refused(field, f"“{field}” is not a measure of a shape; they are {', '.join(MEASURES)}")
+        value, old = typed.read("length", field), getattr(shape, field)
         if value != old:
             words.append(f"{MEASURES[field]} {show(old, 'length', units)} → {show(value, 'length', units)}")
-            setattr(form, field, value)
+            setattr(shape, field, value)
     if section is not None:
         says, note = _section_says(section)
         for end in ("root", "tip") if section.end == "both" else (section.end,):
-            old_name = reading.section(getattr(form, f"{end}_section")).name
+            old_name = reading.section(getattr(shape, f"{end}_section")).name
             new_name = reading.section(says).name
             words.append(f"{end} section {old_name} → {new_name}")
-            setattr(form, f"{end}_section", says)
-    panel_of(form)  # refuses what can't be built, before anything is kept
+            setattr(shape, f"{end}_section", says)
+    panel_of(shape)  # refuses what can't be built, before anything is kept
     if words:
-        uow.edited(form, words, now, "form")
-    return Saved(form.version, note)
+        uow.edited(shape, words, now, "shape")
+    return Saved(shape.version, note)
 
 
 def _section_says(edit: SectionEdit) -> tuple[dict[str, Any], str]:

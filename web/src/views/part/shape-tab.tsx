@@ -14,8 +14,8 @@ import { SectionDrawing } from '@/weave/section'
 
 type End = 'root' | 'tip' | 'both'
 
-export function ShapeTab({ surfaceId, side }: { surfaceId: string; side: 'upper' | 'lower' }) {
-  const shape = useShape(surfaceId)
+export function ShapeTab({ partId, side }: { partId: string; side: 'upper' | 'lower' }) {
+  const shape = useShape(partId)
   const view = shape.data
   const edit = useEdit(view?.version)
   const [note, setNote] = useState('')
@@ -25,8 +25,8 @@ export function ShapeTab({ surfaceId, side }: { surfaceId: string; side: 'upper'
   const saveMeasure = (field: string, unit: string) => (text: string) =>
     edit.save((version) =>
       answer(
-        client.PATCH('/api/v1/forms/{form_id}', {
-          params: { path: { form_id: view.form_id } },
+        client.PATCH('/api/v1/shapes/{shape_id}', {
+          params: { path: { shape_id: view.shape_id } },
           body: { version, measures: { [field]: { text, unit } } },
         }),
       ),
@@ -90,8 +90,8 @@ function SectionEditor({ view, side, edit, note, onNote }: EditorProps) {
     let said = ''
     const done = await edit.save(async (version) => {
       const saved = await answer(
-        client.PATCH('/api/v1/forms/{form_id}', {
-          params: { path: { form_id: view.form_id } },
+        client.PATCH('/api/v1/shapes/{shape_id}', {
+          params: { path: { shape_id: view.shape_id } },
           body: { version, section: { end, file_name: '', ...section } },
         }),
       )

@@ -1,6 +1,6 @@
 import { Tabs } from 'radix-ui'
 import { Navigate, useNavigate, useParams } from 'react-router'
-import { useSurface } from '@/api/questions'
+import { usePart } from '@/api/questions'
 import { Notice } from '@/ui/notice'
 import { MixTab } from './mix-tab'
 import { PliesTab } from './plies-tab'
@@ -14,22 +14,22 @@ const TABS = [
   { key: 'steps', name: 'Steps', Page: StepsTab },
 ]
 
-export default function SurfacePage() {
+export default function PartPage() {
   const { id = '', tab = 'shape' } = useParams()
   const go = useNavigate()
-  const surface = useSurface(id)
-  if (surface.error && !surface.data)
+  const part = usePart(id)
+  if (part.error && !part.data)
     return (
       <Notice tone="stop" className="m-6">
-        {surface.error.message}
+        {part.error.message}
       </Notice>
     )
-  if (!surface.data) return null
-  const head = surface.data
+  if (!part.data) return null
+  const head = part.data
   const tabs = head.laid_up ? TABS : TABS.filter(({ key }) => key === 'steps' || key === 'mix')
-  if (!tabs.some(({ key }) => key === tab)) return <Navigate to={`/surface/${id}/steps`} replace />
+  if (!tabs.some(({ key }) => key === tab)) return <Navigate to={`/part/${id}/steps`} replace />
   return (
-    <Tabs.Root value={tab} onValueChange={(next) => go(`/surface/${id}/${next}`)} className="flex flex-col">
+    <Tabs.Root value={tab} onValueChange={(next) => go(`/part/${id}/${next}`)} className="flex flex-col">
       <div className="flex flex-wrap items-end justify-between gap-x-8 border-line border-b-2 px-6 pt-4">
         <div className="pb-3">
           <h1 className="font-semibold text-2xl">{head.name}</h1>
@@ -39,7 +39,7 @@ export default function SurfacePage() {
             {head.mirrored.length > 0 && ` Mirror image: ${head.mirrored.join(', ')}.`}
           </p>
         </div>
-        <Tabs.List className="-mb-0.5 flex" aria-label="Parts of the surface sheet">
+        <Tabs.List className="-mb-0.5 flex" aria-label="Parts of the part sheet">
           {tabs.map(({ key, name }) => (
             <Tabs.Trigger
               key={key}
@@ -53,7 +53,7 @@ export default function SurfacePage() {
       </div>
       {tabs.map(({ key, Page }) => (
         <Tabs.Content key={key} value={key} className="p-6" tabIndex={-1}>
-          <Page surfaceId={id} side={head.side === 'lower' ? 'lower' : 'upper'} />
+          <Page partId={id} side={head.side === 'lower' ? 'lower' : 'upper'} />
         </Tabs.Content>
       ))}
     </Tabs.Root>
