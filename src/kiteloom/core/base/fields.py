@@ -1,9 +1,187 @@
-"""Labelled fields: what is asked, in which unit, between which limits."""
+"""Labelled fields: what is asked, in which unit, between which limits; as text, and read back.
+
+One mechanism behind data sheets, recipes and losses: the form on the screen, the limits and the
+sentence of a refusal all follow from one line beside the field.
+"""
 
 from __future__ import annotations
 
+import dataclasses
 from collections.abc import Mapping
-from typing import Any
+from dataclasses import MISSING, dataclass
+from typing import Annotated, Any, Literal, TypeVar, get_args, get_origin, get_type_hints
+
+from kiteloom.core.base.problems import Refused, between, plain
+from kiteloom.core.base.quantities import UnitSystem, parse, unit
 
 #: What is kept or sent under names: a data sheet, a section, what a recipe is given.
 Says = Mapping[str, Any]
+Style = Literal["quantity", "count", "words", "choice", "yes", "ratio", "range", "list"]
+T = TypeVar("T")
+
+
+@dataclass(frozen=True)
+class Asked:
+    """One thing that is asked.
+
+    Parameters
+    ----------
+    label : str
+        What the builder calls it.
+    style : str
+        How it is typed; a ``count`` is a whole number.
+    dimension, scale, unit : str, float, (str, str)
+        How text is read: base unit of the dimension ÷ scale is what is kept; ``unit`` is what a
+        bare number is meant in, metric and US.
+    low, high : float or None
+        Its limits, in the unit it is kept in; ``open_low`` when the low one itself is out.
+    """
+
+    label: str
+    style: Style = "quantity"
+    dimension: str = "number"
+    scale: float = 1.0
+    unit: tuple[str, str] = ("", "")
+    choices: tuple[str, ...] = ()
+    low: float | None = None
+    high: float | None = None
+    open_low: bool = False
+
+    def unit_for(self, units: UnitSystem) -> str:
+        """What a bare number is meant in."""
+        return self.unit[1 if units == "us" else 0]
+
+    def text(self, value: Any, units: UnitSystem = "metric") -> str:
+        """A kept value as it is typed.
+
+        >>> Asked("Width", dimension="length", unit=("mm", "in")).text(0.07)
+        '70 mm'
+        """
+        if self.style == "list":
+            return "; ".join(value)
+        if self.style == "yes":
+            return "yes" if value else "no"
+        if self.style in ("words", "choice"):
+            return str(value)
+        if self.style == "count":
+            return str(int(value))
+        return number_text(value * self.scale, self.dimension, self.unit_for(units))
+
+    def value(self, field: str, text: str, units: UnitSystem = "metric") -> Any:
+        """What was typed, as it is kept; `Refused` names the field, what was typed and the limit.
+
+        >>> Asked("Width", dimension="length", unit=("mm", "in")).value("width_m", "2 3/4 in")
+        0.06985
+        """
+        if self.style == "list":
+            return [item.strip() for item in text.split(";") if item.strip()]
+        if self.style == "yes":
+            return text.strip().lower() in ("yes", "true", "1", "ja", "y")
+        if self.style == "choice":
+            return self.within(field, text.strip())
+        if self.style == "words":
+            return text.strip()[:200]
+        found = parse(text, self.dimension, self.unit_for(units), field) / self.scale
+        return self.within(field, found)
+
+    def within(self, field: str, value: Any) -> Any:
+        """A value within its limits and of its choices; else `Refused`.
+
+        >>> Asked("Coats", "count", low=1, high=2).within("coats", 3)
+        Traceback (most recent call last):
+        kiteloom.core.base.problems.Refused: Coats is 3; it can't be above 2
+        """
+        if self.style == "choice" and value not in self.choices:
+            raise Refused(field, f"“{str(value)[:60]}” is not one of {', '.join(self.choices)}")
+        if self.style not in ("quantity", "count"):
+            return value
+        if isinstance(value, bool) or not isinstance(value, (int, float)):
+            raise Refused(field, f"{self.label} is “{str(value)[:40]}”; a number is wanted")
+        low, high = (limit if limit is not None else wide for limit, wide in ((self.low, -1e300), (self.high, 1e300)))
+        symbol = "" if self.style == "count" else self.unit[0]
+        used = unit(symbol, self.dimension) if symbol else None
+        shown = self.scale / used.factor if used is not None and not used.offset else 1.0
+        between(field, value * shown, low * shown, high * shown, unit=symbol, name=self.label, open_low=self.open_low)
+        if self.style == "count":
+            if value != int(value):
+                raise Refused(field, f"{self.label} is {plain(value)}; a whole number is wanted")
+            return int(value)
+        return value
+
+
+def number_text(base: float, dimension: str, symbol: str) -> str:
+    """A quantity in a unit of its dimension, with as many digits as it has.
+
+    >>> number_text(0.00635, "length", "in")
+    '0.25 in'
+    """
+    used = unit(symbol, dimension)
+    assert used is not None
+    return f"{plain((base - used.offset) / used.factor)} {used.symbol}".strip()
+
+
+def asked_of(given: type) -> Mapping[str, tuple[Asked, Any]]:
+    """The fields of a frozen dataclass that say what they ask, and their defaults (MISSING without one).
+
+    >>> @dataclass(frozen=True)
+    ... class Given:
+    ...     coats: Annotated[int, Asked("Coats", "count", low=1, high=2)] = 2
+    >>> asked_of(Given)["coats"][0].label, asked_of(Given)["coats"][1]
+    ('Coats', 2)
+    """
+    hints = get_type_hints(given, include_extras=True)
+    found = {}
+    for field in dataclasses.fields(given):
+        hint = hints[field.name]
+        asked = next((a for a in get_args(hint)[1:] if isinstance(a, Asked)), None) if _annotated(hint) else None
+        if asked is None:
+            raise TypeError(f"{given.__name__}.{field.name} does not say what it asks")
+        found[field.name] = (asked, field.default)
+    return found
+
+
+def _annotated(hint: Any) -> bool:
+    return get_origin(hint) is Annotated
+
+
+def made(given: type[T], says: Says) -> T:
+    """What was kept as the dataclass that asked for it, every value within its limits.
+
+    Names it does not ask for are left out; `Refused` for one that is missing and has no default.
+
+    >>> @dataclass(frozen=True)
+    ... class Given:
+    ...     coats: Annotated[int, Asked("Coats", "count", low=1, high=2)] = 2
+    >>> made(Given, {}), made(Given, {"coats": 1, "colour": "grey"})
+    (Given(coats=2), Given(coats=1))
+    """
+    values = {}
+    for name, (asked, default) in asked_of(given).items():
+        value = says.get(name)
+        if value is None:
+            if default is MISSING:
+                raise Refused(name, f"{asked.label} is not given yet")
+            continue
+        values[name] = asked.within(name, value)
+    return given(**values)
+
+
+def read(given: type, texts: Mapping[str, str], units: UnitSystem = "metric") -> dict[str, Any]:
+    """What was typed, by field, as it is kept; an empty text of a field with a default is left out.
+
+    >>> @dataclass(frozen=True)
+    ... class Given:
+    ...     width_m: Annotated[float, Asked("Width", dimension="length", unit=("mm", "in"), low=0.005, high=1)]
+    >>> read(Given, {"width_m": "2 m"})
+    Traceback (most recent call last):
+    kiteloom.core.base.problems.Refused: Width is 2000 mm; it can't be above 1000 mm
+    """
+    asked = asked_of(given)
+    says = {}
+    for name, text in texts.items():
+        if name not in asked:
+            known = ", ".join(asked) or "none"
+            raise Refused(name, f"“{name[:40]}” is not asked here; what is asked: {known}")
+        if text.strip():
+            says[name] = asked[name][0].value(name, text, units)
+    return says

@@ -3,12 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
+from kiteloom.core.base.fields import Asked, Style
 from kiteloom.core.base.problems import Refused
-
-Style = Literal["quantity", "words", "choice", "yes", "ratio", "range", "list"]
-
 
 #: Products mixed from two parts, where their sheet gives a ratio.
 MIXED = ("laminating resin", "paste adhesive", "wood glue", "filler", "sealant", "varnish", "primer", "paint")
@@ -63,29 +61,22 @@ CAUTIONS = {
 
 
 @dataclass(frozen=True)
-class Field:
-    """One thing a sheet may say.
+class Field(Asked):
+    """One thing a sheet may say: what is asked, and where it stands.
 
     Parameters
     ----------
     key : str
         Where it stands in the sheet, with dots.
-    dimension, scale, unit : str, float, str
-        How text is read: base unit of the dimension ÷ scale is what is stored; ``unit`` is what a
-        bare number is meant in, metric and US.
+    group, kinds : str, tuple of str
+        Under which heading it is shown, and of which kinds of sheet.
     without : str
         What can't be computed when it is missing.
     """
 
-    key: str
-    label: str
-    group: str
-    kinds: tuple[str, ...]
-    style: Style = "quantity"
-    dimension: str = "number"
-    scale: float = 1.0
-    unit: tuple[str, str] = ("", "")
-    choices: tuple[str, ...] = ()
+    key: str = ""
+    group: str = ""
+    kinds: tuple[str, ...] = ()
     without: str = ""
 
 
@@ -94,8 +85,8 @@ def _fields() -> tuple[Field, ...]:
     cloths = ("cloth", "cover cloth")
     brushed = ("varnish", "primer", "paint", "cement")
 
-    def f(key: str, label: str, group: str, kinds: tuple[str, ...], *rest: Any, **more: Any) -> Field:
-        return Field(key, label, group, kinds, *rest, **more)
+    def f(key: str, label: str, group: str, kinds: tuple[str, ...], style: Style = "quantity", **more: Any) -> Field:
+        return Field(label, style, key=key, group=group, kinds=kinds, **more)
 
     def temp(key: str, label: str, group: str, kinds: tuple[str, ...], without: str = "") -> Field:
         return f(key, label, group, kinds, dimension="temperature", unit=celsius, without=without)

@@ -7,9 +7,9 @@ from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from kiteloom.core.base.fields import Says
+from kiteloom.core.base.fields import Says, number_text
 from kiteloom.core.base.problems import Refused, between, plain
-from kiteloom.core.base.quantities import UnitSystem, parse, unit
+from kiteloom.core.base.quantities import UnitSystem, parse
 from kiteloom.core.cure.glass import GlassTransition
 from kiteloom.core.mix.exotherm import PotLife
 from kiteloom.core.mix.ratio import Ratio
@@ -39,11 +39,6 @@ class Form:
     stages: StagesForm = StagesForm()
 
 
-def unit_for(field: Field, units: UnitSystem) -> str:
-    """What a bare number is meant in."""
-    return field.unit[1 if units == "us" else 0]
-
-
 def written(kind: str, says: Says, units: UnitSystem = "metric") -> Form:
     """A sheet as text.
 
@@ -62,19 +57,7 @@ def _text(field: Field, value: Any, units: UnitSystem) -> str:
         return f"{plain(value['resin'])} : {plain(value['hardener'])}"
     if field.style == "range":
         return f"{plain(value[0])} – {plain(value[1])}"
-    if field.style == "list":
-        return "; ".join(value)
-    if field.style == "yes":
-        return "yes" if value else "no"
-    if field.style in ("words", "choice"):
-        return str(value)
-    return _number(value * field.scale, field.dimension, unit_for(field, units))
-
-
-def _number(base: float, dimension: str, symbol: str) -> str:
-    used = unit(symbol, dimension)
-    assert used is not None
-    return f"{plain((base - used.offset) / used.factor)} {used.symbol}".strip()
+    return field.text(value, units)
 
 
 def _stages_written(says: Says, units: UnitSystem) -> StagesForm:
@@ -82,7 +65,9 @@ def _stages_written(says: Says, units: UnitSystem) -> StagesForm:
     symbol = "°F" if units == "us" else "°C"
     reference = said(says, "cure.reference_c")
     others = sorted({point["c"] for row in rows for point in row.get("also") or ()})
-    temps = tuple(_number(c, "temperature", symbol) for c in ([reference] if reference is not None else []) + others)
+    temps = tuple(
+        number_text(c, "temperature", symbol) for c in ([reference] if reference is not None else []) + others
+    )
     lines = []
     for row in rows:
         known = {point["c"]: plain(point["hours"]) for point in row.get("also") or ()}
@@ -140,27 +125,13 @@ def _value(field: Field, text: str, units: UnitSystem) -> Any:
         if low >= high:
             raise Refused(field.key, f"the range goes from {plain(low)} to {plain(high)} %; the first must be lower")
         return [low, high]
-    if field.style == "list":
-        return [item.strip() for item in text.split(";") if item.strip()]
-    if field.style == "yes":
-        return text.strip().lower() in ("yes", "true", "1", "ja", "y")
-    if field.style == "choice":
-        if text.strip() not in field.choices:
-            raise Refused(field.key, f"“{text.strip()[:60]}” is not one of {', '.join(field.choices)}")
-        return text.strip()
-    if field.style == "words":
-        return text.strip()[:200]
-    value = parse(text, field.dimension, unit_for(field, units), field.key) / field.scale
+    if field.style != "quantity":
+        return field.value(field.key, text, units)
+    value = parse(text, field.dimension, field.unit_for(units), field.key) / field.scale
     if field.dimension == "temperature":
         return between(field.key, value, -60, 400, unit="°C", name=field.label)
-    least_named = {"open_low": True, "name": field.label}
-    if field.key in (
-        "cure.activation_energy_band_kj_mol",
-        "resin_uptake_g_m2_per_side",
-        "glass_transition.above_cure_k",
-    ):
-        least_named["open_low"] = False
-    return between(field.key, value, 0, 1e7, **least_named)  # type: ignore[arg-type]
+    may_be_none = ("cure.activation_energy_band_kj_mol", "resin_uptake_g_m2_per_side", "glass_transition.above_cure_k")
+    return between(field.key, value, 0, 1e7, open_low=field.key not in may_be_none, name=field.label)
 
 
 def _read_stages(says: dict[str, Any], form: StagesForm, units: UnitSystem) -> None:

@@ -12,7 +12,7 @@ from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.mix.ratio import hardener_per_hundred
 from kiteloom.core.stores import reading
 from kiteloom.core.stores.fields import BY_TABLE, CAUTIONS, CURING, KINDS, MIXED, STAGES, fields_of
-from kiteloom.core.stores.form import Form, read, unit_for, written
+from kiteloom.core.stores.form import Form, read, written
 from kiteloom.core.stores.sheets import Lacks, Question, cure_from, fitted_energy, lacking, questions, said
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -214,7 +214,7 @@ def _view(
     units = units_of(uow)
     form = written(kind, says, units)
     fields = [
-        FieldView(f.key, f.label, f.group, f.style, unit_for(f, units), f.choices, form.texts[f.key])
+        FieldView(f.key, f.label, f.group, f.style, f.unit_for(units), f.choices, form.texts[f.key])
         for f in fields_of(kind)
     ]
     stages = None
