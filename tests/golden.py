@@ -15,7 +15,6 @@ from kiteloom.core.air.profile import day_curve
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.plan.place import place
 from kiteloom.demo import reedling
-from kiteloom.views.part.run_sheet import items_of
 from kiteloom.workshop.plan.plan import shop_plan
 
 DATA = Path(__file__).parent / "data"
@@ -69,8 +68,8 @@ def shop_lines(store, now):
             for key, need in part.needs.items():
                 yield f"{part.name}:{key} takes {need.total_g:.6f} g"
             for step in part.in_shop:
-                for item in items_of(uow, part.id, step):
-                    yield f"{part.name}:{step.local} calls {item.key} {item.words} {item.detail} {item.warp}"
+                for item in part.items_of(step.in_part):
+                    yield f"{part.name}:{step.in_part} calls {item.key} {item.words} {item.detail} {item.warp}"
         for key, fact in sorted(shop.done.facts.items()):
             part, _, local = key.partition(":")
             mixed = _moment(fact.mixed.at) if fact.mixed else ""

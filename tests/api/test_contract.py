@@ -223,4 +223,4 @@ def test_what_is_not_json_or_not_there_is_a_problem_too(empty_shop):
     broken = empty_shop.client.post("/api/v1/calc/mix", data="{", content_type="application/json")
     assert (broken.status_code, broken.content_type) == (422, "application/problem+json")
     assert empty_shop.ask("POST", "/calc/knit", {}, status=405)["title"]
-    assert empty_shop.ask("GET", "/surfaces/nobody", status=404)["detail"] == "There is no surface “nobody”."
+    assert empty_shop.ask("GET", "/parts/nobody", status=404)["detail"] == "There is no part “nobody”."

@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import date, datetime
 
 from hypothesis import strategies as st
-from tests.core.test_skin import EPOXY
+from tests.core.tasks import EPOXY
 
 from kiteloom.core.air.profile import Profile, day_curve
 from kiteloom.core.base.calendar import Shift, WorkingHours, minute_of, zone_of

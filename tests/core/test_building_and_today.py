@@ -9,6 +9,7 @@ import numpy as np
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.core.tasks import steps, task
 from tests.core.test_placing import START, VIENNA, at, job
 
 from kiteloom.core.air.building import Day, ZoneModel, heated, outside_curve, with_mean_days
@@ -16,7 +17,6 @@ from kiteloom.core.air.moisture import judge_air
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.recipes import varnish, wood_frame
 from kiteloom.core.build.step import After, Step
 from kiteloom.core.cure.glass import GlassTransition, full_in_reach
 from kiteloom.core.cure.progress import CureSystem, Stage
@@ -86,17 +86,19 @@ def test_notes_of_work_add_up_and_contradictions_are_said():
     assert speaks_against("finish", running, 30) is None
 
 
+GLUED = replace(EPOXY, stages=(Stage("handle", 9), Stage("sand", 16)))
+COATED = replace(EPOXY, stages=(Stage("recoat", 6), Stage("handle", 14)))
+
+
 @pytest.mark.parametrize(
     ("made", "grows"),
     [
         (
-            wood_frame.steps(
-                wood_frame.FrameJob(10, 20, replace(EPOXY, stages=(Stage("handle", 9), Stage("sand", 16))))
-            ),
+            steps("frame", task("frame", "glue", GLUED, {"rib_pitch_m": 0.1, "gussets_per_rib": 2}, span=0.9)),
             "ribs",
         ),
         (
-            varnish.steps(varnish.CoatJob(18, 2.0, replace(EPOXY, stages=(Stage("recoat", 6), Stage("handle", 14))))),
+            steps("varnish", task("varnish", "varnish", COATED, {"rib_pitch_m": 0.1, "rib_area_m2": 0.1}, span=1.7)),
             "pieces",
         ),
     ],

@@ -8,8 +8,8 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.core.tasks import EPOXY
 from tests.core.test_placing import ALWAYS, CREW, START, at, job
-from tests.core.test_skin import EPOXY
 
 from kiteloom.core.air.profile import DayOutlook, Profile, day_curve, what_is_known
 from kiteloom.core.base.calendar import zone_of

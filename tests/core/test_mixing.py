@@ -33,7 +33,7 @@ def test_a_top_up_only_ever_adds_and_always_ends_within_tolerance(resin, hardene
     if short is None:
         return
     assert short.grams > 0
-    added = {"resin": (resin + short.grams, hardener), "hardener": (resin, hardener + short.grams)}[short.part]
+    added = {"resin": (resin + short.grams, hardener), "hardener": (resin, hardener + short.grams)}[short.component]
     assert judge(AMINE, *added).verdict == "in"
 
 
@@ -54,7 +54,7 @@ def test_a_peroxide_cured_mix_has_a_range_and_no_top_up():
 
 def test_hardener_alone_is_out_and_says_how_much_resin():
     found = judge(AMINE, 0, 28)
-    assert (found.deviation_pct, found.verdict, found.top_up.part) == (None, "out", "resin")
+    assert (found.deviation_pct, found.verdict, found.top_up.component) == (None, "out", "resin")
     assert found.advice.startswith("There is no resin in the cup. Add 100.0 g resin")
 
 

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
 from tests.core.jobs import ALWAYS, CREW, DAYS, LIFE, START, VIENNA, WEEK_END, at, job
-from tests.core.test_skin import EPOXY
+from tests.core.tasks import EPOXY
 from tests.core.walker import broken
 
 from kiteloom.core.air.profile import Profile, day_curve

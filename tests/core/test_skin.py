@@ -7,23 +7,17 @@ from datetime import datetime
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
+from tests.core.tasks import FOAM, GLASS, SANDWICH, needs, skin, steps
 
 from kiteloom.core.base.calendar import Shift, WorkingHours, minute_of, zone_of
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.recipes.sandwich_skin import SkinJob, resin_needs, steps
-from kiteloom.core.cure.progress import CureSystem, Stage
 from kiteloom.core.laminate.stack import Ply, Stack, stack_code, stack_figures, true_angle, warp_direction
 from kiteloom.core.need.resin import Losses
 from kiteloom.core.shape.loft import Panel, Planform, naca4
-from kiteloom.core.stores.materials import Cloth, CoreSheet
+from kiteloom.core.stores.materials import Cloth
 
 VIENNA = zone_of("Europe/Vienna")
-GLASS = Cloth("twill", 280, 2.56, 0.58, balanced=True)
 TAPE = Cloth("tape", 200, 2.56, 0.6)
-FOAM = CoreSheet("foam", 8, 75, 120)
-EPOXY = CureSystem(55, 23, (Stage("gel", 4), Stage("peel", 10), Stage("sand", 18)), min_c=12)
-SANDWICH = Stack((Ply(GLASS, 45), Ply(GLASS, 0), Ply(GLASS, 45)), FOAM, 2)
-JOB = SkinJob(6.5, SANDWICH, EPOXY, 1.15, Losses())
 DAYS = WorkingHours(VIENNA, tuple(Shift(d, 540, 1080) for d in range(6)))
 START = minute_of(datetime(2026, 5, 14, 9, 20, tzinfo=VIENNA))
 
@@ -57,14 +51,14 @@ def test_a_stack_without_plies_or_with_too_steep_an_angle_is_refused():
 
 
 def test_resin_to_mix_is_what_stays_in_the_skin_and_the_named_losses():
-    needs = resin_needs(JOB)
-    assert list(needs) == ["skin-1/layup", "core/bed", "skin-2/layup"]
-    stays = sum(need.laminate_g + need.core_g for need in needs.values())
+    takes = needs("skin", skin())
+    assert list(takes) == ["skin-1/layup", "core/bed", "skin-2/layup"]
+    stays = sum(need.laminate_g + need.core_g for need in takes.values())
     assert stays == pytest.approx(6.5 * stack_figures(SANDWICH, 1.15).resin_g_m2)
-    outer = needs["skin-1/layup"]
+    outer = takes["skin-1/layup"]
     before_cups = outer.laminate_g * 1.08 + 6.5 * 90
     assert outer.total_g == pytest.approx(before_cups / 0.95)
-    lossless = resin_needs(replace(JOB, losses=Losses(0, 0, 0)))
+    lossless = needs("skin", skin(losses=Losses(0, 0, 0)))
     assert sum(need.total_g for need in lossless.values()) == pytest.approx(stays)
 
 
@@ -79,7 +73,7 @@ def test_resin_to_mix_is_what_stays_in_the_skin_and_the_named_losses():
     ids=["sandwich", "one skin", "no inner skin", "no outer skin"],
 )
 def test_steps_follow_from_the_stack_under_stable_keys(stack, keys):
-    found = steps(replace(JOB, stack=stack))
+    found = steps("skin", skin(stack=stack))
     assert " ".join(step.key for step in found) == keys
     earlier = set()
     for step in found:
@@ -88,8 +82,8 @@ def test_steps_follow_from_the_stack_under_stable_keys(stack, keys):
 
 
 def test_an_estimate_says_what_it_was_made_of_in_the_shops_units():
-    layup = next(step for step in steps(JOB) if step.key == "skin-1/layup")
+    layup = next(step for step in steps("skin", skin()) if step.key == "skin-1/layup")
     assert layup.minutes == layup.estimate.minutes == pytest.approx(50 + 8 * 6.5 * 2)
     assert layup.estimate.words(3, "metric") == "50 min fixed, 104 min for 6.500 m² in 2 plies, 3 people"
     assert layup.estimate.words(1, "us") == "50 min fixed, 104 min for 69.97 ft² in 2 plies, 1 person"
-    assert all(step.caution for step in steps(JOB))
+    assert all(step.caution for step in steps("skin", skin()))

@@ -10,13 +10,12 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.core.jobs import ALWAYS, CREW, DAYS, START, VIENNA, WEEK_END, at, job
-from tests.core.test_skin import EPOXY, SANDWICH
+from tests.core.tasks import EPOXY, FOAM, SANDWICH, skin, task
 from tests.core.walker import broken
 
 from kiteloom.core.air.profile import Profile, day_curve
 from kiteloom.core.base.calendar import Shift, WorkingHours, moment_of
-from kiteloom.core.build.recipes import fill_fair, foam_core, paste_bond, sandwich_skin, spar_cap, varnish, wood_frame
-from kiteloom.core.build.run_sheet import bedded, bonded, brushed, glued, items, laid, spread
+from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.step import After, Step, in_order
 from kiteloom.core.build.twist import Twist, judged
 from kiteloom.core.cure.progress import CureSystem, Stage, follow
@@ -227,15 +226,6 @@ def test_a_kind_is_learned_by_its_middle_once_there_are_three(ratios, estimated,
         assert found["peel"].count == len(ratios)
 
 
-def test_every_run_sheet_has_its_own_keys_and_looks_before_it_is_wet():
-    for sheet in (bedded("foam"), bonded("beads"), bonded(""), brushed(), glued(), spread(), laid((), 1, "left")):
-        keys = [item.key for item in sheet]
-        assert len(set(keys)) == len(keys)
-        assert keys[0] == "ready"
-    assert [item.words for item in bonded("beads") if item.key == "barrier"] == ["Barrier: beads"]
-    assert "barrier" not in [item.key for item in bonded("")]
-
-
 @given(found=st.lists(st.floats(-2, 2), min_size=1, max_size=3))
 def test_a_twist_that_moved_more_than_its_tolerance_is_never_called_within(found):
     words, within = judged(
@@ -264,34 +254,27 @@ def numbers(sheet):
 
 
 def test_each_step_with_wet_gloves_has_the_sheet_of_its_own_plies():
-    wet = Step("lay", "Lay", 60, cure=EPOXY)
     stack = replace(SANDWICH, plies=SANDWICH.plies * 2)
-    assert items(sandwich_skin.NAME, replace(wet, cure=None), "left", stack) == ()
+    cap = task("cap", "resin", EPOXY, {"length_m": 2, "width_m": 0.05}, stack=stack)
     # Both skins of a sandwich, and both halves of a cap, together call every ply once and in order.
-    for recipe, keys in (
-        (sandwich_skin.NAME, ("skin-1/layup", "skin-2/layup")),
-        (spar_cap.NAME, ("stage-1", "stage-2")),
+    for key, asked, steps in (
+        ("skin", skin(stack=stack), ("skin-1/layup", "skin-2/layup")),
+        ("cap", cap, ("stage-1/layup", "stage-2/layup")),
     ):
-        called = [n for key in keys for n in numbers(items(recipe, replace(wet, key=key), "left", stack))]
+        called = [n for step in steps for n in numbers(recipe_of(key).items(asked, step))]
         assert called == [f"ply-{n + 1}" for n in range(len(stack.plies))]
-    core = items(sandwich_skin.NAME, replace(wet, key="core/bed"), "left", stack)
+    core = recipe_of("skin").items(skin(), "core/bed")
     assert numbers(core) == []
-    assert any(item.detail == stack.core.name for item in core)
-    foam = [item.key for item in items(foam_core.NAME, replace(wet, key="top/layup"), "right", stack)]
+    assert any(item.detail == FOAM.name for item in core)
+    foam = [item.key for item in recipe_of("foam").items(task("foam", "resin", EPOXY, stack=stack), "top/layup")]
     assert "slurry" in foam
     assert "bag" not in foam  # laid on the foam by hand
     # A ply's angle is mirrored on the other hand.
     left, right = (
-        [item.warp for item in items(sandwich_skin.NAME, replace(wet, key="skin-1/layup"), hand, stack) if item.warp]
+        [item.warp for item in recipe_of("skin").items(replace(skin(), hand=hand), "skin-1/layup") if item.warp]
         for hand in ("left", "right")
     )
     assert [[-side, pytest.approx(aft)] for side, aft in left] == [list(warp) for warp in right]
-    bond = items(paste_bond.NAME, wet, "left", None, "thin glass between")
-    assert "Barrier: thin glass between" in [item.words for item in bond]
-    assert "barrier" not in [item.key for item in items(paste_bond.NAME, wet, "left", None)]
-    others = {items(recipe, wet, "left", None) for recipe in (wood_frame.NAME, varnish.NAME, fill_fair.NAME)}
-    assert len(others) == 3
-    assert () not in others
 
 
 @pytest.mark.parametrize(

@@ -6,13 +6,12 @@ import numpy as np
 import pytest
 from tests.core.airframe import airframe
 from tests.core.jobs import CREW, DAYS, VIENNA
-from tests.core.test_skin import JOB
+from tests.core.tasks import skin, steps
 from tests.core.walker import broken
 from tests.reference.test_cure import open_weather_year
 
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import minute_of
-from kiteloom.core.build.recipes.sandwich_skin import steps
 from kiteloom.core.cure.progress import GAS_J_MOL_K, KELVIN
 from kiteloom.core.plan.input import PlanInput, Station
 from kiteloom.core.plan.place import place
@@ -21,7 +20,7 @@ YEAR = open_weather_year()
 
 
 def skin_from(start):
-    return place(PlanInput(steps(JOB), start, DAYS, YEAR, CREW, (Station("vacuum pump", 2),)))
+    return place(PlanInput(steps("skin", skin()), start, DAYS, YEAR, CREW, (Station("vacuum pump", 2),)))
 
 
 def ticked(system, stage, mixed):
@@ -40,7 +39,7 @@ def ticked(system, stage, mixed):
 @pytest.mark.parametrize("month", range(1, 11))
 def test_a_skin_begun_in_any_month_is_placed_by_its_own_nights(month):
     start = minute_of(datetime(2026, month, 12, 10, 0, tzinfo=VIENNA))
-    asked = PlanInput(steps(JOB), start, DAYS, YEAR, CREW, (Station("vacuum pump", 2),))
+    asked = PlanInput(steps("skin", skin()), start, DAYS, YEAR, CREW, (Station("vacuum pump", 2),))
     plan = place(asked)
     for placed in plan.placed:
         for stage in placed.cure.stages if placed.cure else ():

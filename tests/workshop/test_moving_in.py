@@ -82,7 +82,7 @@ def _one_row(connection, table):
     one |= {name: connection.execute(text(f"SELECT id FROM {name} LIMIT 1")).scalar() for name in ("batch", "part")}
     rows = {
         "lot_note": {"lot_id": one["lot"], "kind": "opened", "note": ""},
-        "pump": {"data_sheet_id": one["data_sheet"], "part": "resin", "strokes": 3, "grams": 20},
+        "pump": {"data_sheet_id": one["data_sheet"], "component": "resin", "strokes": 3, "grams": 20},
         "batch_note": {"batch_id": one["batch"], "kind": "emptied", "step_key": "", "note": ""},
         "photo": {"batch_id": one["batch"], "media": "image/png", "data": b"x"},
         "part_place": {"part_id": one["part"], "zone_id": "cool room"},

@@ -24,9 +24,9 @@ def test_people_and_stations_of_the_house_before_are_still_there_and_can_be_chan
     again = Shop(shop.folder)
     plan = planned(again)
     # Where nobody's skills were said, no step is held by one.
-    assert not any(step.skills for step in plan.job.steps)
+    assert not any(step.skills for step in plan.input.steps)
     assert plan.plan.unplaced == ()
-    assert broken(plan.job, plan.plan.placed) == []
+    assert broken(plan.input, plan.plan.placed) == []
     bo = person(again, "Bo")
     body = {"id": bo["id"], "version": bo["version"], "name": "Bo", "skills": ["layup"]}
     again.ask("POST", "/people", body)
@@ -69,7 +69,7 @@ def test_everybody_away_leaves_the_plan_standing_and_says_who_is_not_here(shop):
         b["pieces"][0]["start"] for b in blocks(shop, "start=2026-07-14T00:00&days=60").values() if b["movable"]
     )
     assert first >= "2026-07-14"
-    assert broken((plan := planned(shop)).job, plan.plan.placed) == []
+    assert broken((plan := planned(shop)).input, plan.plan.placed) == []
 
 
 def test_a_stopped_day_of_the_shop_is_planned_round(shop):
@@ -78,7 +78,7 @@ def test_a_stopped_day_of_the_shop_is_planned_round(shop):
     shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], "hours": hours})
     plan = planned(shop)
     assert plan.plan.finish > before
-    assert broken(plan.job, plan.plan.placed) == []
+    assert broken(plan.input, plan.plan.placed) == []
     long = {u.step.name: u.why for u in plan.plan.unplaced}
     assert any("in one go and the longest stretch of working hours is 180 min" in why for why in long.values())
 
@@ -98,9 +98,9 @@ def test_whatever_was_done_the_plan_keeps_every_rule(shop, days):
         elif actions and actions[0]["kind"] == "check":
             shop.release(actions[0]["part_id"], actions[0]["step_key"])
     plan = planned(shop)
-    assert broken(plan.job, plan.plan.placed) == []
+    assert broken(plan.input, plan.plan.placed) == []
     new = [p for p in plan.plan.placed if p.state == "to do"]
-    assert all(p.start >= plan.job.start for p in new)
+    assert all(p.start >= plan.input.start for p in new)
     assert {p.step.key for p in plan.plan.placed} >= {p.step.key for p in new}
     assert shop.get("/today")["sentence"]
     assert steps(shop, shop.part("Rudder"))

@@ -82,7 +82,7 @@ def test_who_goes_home_is_planned_round_and_comes_back(shop):
     assert (here["Bo"]["here"], here["Bo"]["words"]) == (False, "away until Fri 00:00")
     assert blocks(shop)[lay]["pieces"][0]["start"] > before
     assert "is not here before" in blocks(shop)[lay]["why"]
-    assert broken((plan := planned(shop)).job, plan.plan.placed) == []
+    assert broken((plan := planned(shop)).input, plan.plan.placed) == []
     for who in sent:
         shop.ask("POST", f"/absences/away {who}/back", {})
     assert blocks(shop)[lay]["pieces"][0]["start"] == before
@@ -139,7 +139,7 @@ def test_a_pin_moves_a_step_and_the_plan_goes_round_it(shop):
     block = blocks(shop)[key]
     assert block["pieces"][0]["start"] == block["pinned"] == "2026-05-20T11:00:00+02:00"
     assert block["why"] == "Not sooner: it is pinned to Wed 11:00."
-    assert broken((plan := planned(shop)).job, plan.plan.placed) == []
+    assert broken((plan := planned(shop)).input, plan.plan.placed) == []
     early = {**order, "start": "2026-05-14T11:00"}
     shop.ask("POST", "/pins", {"id": "q", **early}, 201)
     assert blocks(shop)[key]["why"].startswith("It was pinned to 11:00. Not sooner: ")
@@ -285,7 +285,7 @@ def test_what_a_part_is_built_from_is_said_and_never_goes_round(shop):
     assert shop.get(f"/parts/{tailplane}/built-from") == now
     # Two parts that are turned together have one turning; a stale save says what was changed.
     say(tailplane, [], now["version"], thing="tail group")
-    assert any(thing.id == "tail group" for thing in planned(shop).job.things)
+    assert any(thing.id == "tail group" for thing in planned(shop).input.things)
     stale = say(tailplane, [], now["version"], 409)
     assert "Tailplane is turned with tail group" in stale["changed"]
 
@@ -298,7 +298,7 @@ def test_a_joint_begun_too_soon_makes_no_skin(shop):
     plan = planned(shop).plan
     assert [key for key in blocks(shop) if key.startswith(cap)] == before  # still to be done
     assert plan.by_key[f"{joint}:fit"].state == "running"
-    assert broken(planned(shop).job, plan.placed) == []
+    assert broken(planned(shop).input, plan.placed) == []
     # Within one part what comes before is taken as done.
     note(shop, cap, "stage-2/layup", "start", crew=[person(shop, "Imre")["id"]])
     assert f"{cap}:stage-1/layup" not in blocks(shop)
@@ -311,7 +311,7 @@ def test_a_step_of_our_own_asks_for_a_skill(shop):
     body = {"version": version, "id": "rig", "name": "Rig the horn", "after": "fit", "skills": ["Rigging"], **typed}
     assert "is asked of nobody" in shop.refused("POST", f"/parts/{rudder}/steps", {**body, "people": 0})["detail"]
     shop.ask("POST", f"/parts/{rudder}/steps", body, 201)
-    left = {u.step.local: u.why for u in planned(shop).plan.unplaced}
+    left = {u.step.in_part: u.why for u in planned(shop).plan.unplaced}
     assert left["own/rig"] == "nobody has the skill “rigging”; give it to somebody of the crew"
     odile = person(shop, "Odile")
     shop.ask("POST", "/people", {**odile, "skills": [*odile["skills"], "rigging"]})

@@ -13,6 +13,7 @@ from kiteloom.views import airframe
 from kiteloom.views.part import built_from, head, plies, shape, takes, times
 from kiteloom.workshop.base import saved, shop
 from kiteloom.workshop.build import built_from as build_built_from
+from kiteloom.workshop.build import job_edits
 from kiteloom.workshop.build import plies as build_plies
 from kiteloom.workshop.need import losses
 from kiteloom.workshop.shape import shapes
@@ -104,12 +105,19 @@ def edit_shape(shape_id: str, json_data: FormIn) -> saved.Saved:
         return shapes.edit_shape(uow, shape_id, json_data.version, measures, section, now())
 
 
+class JobIn(BaseModel):
+    """Of which job, by its key; the first that has what is asked for when none is named."""
+
+    job: str | None = None
+
+
 @bp.get("/parts/<part_id>/plies")
+@bp.input(JobIn, location="query")
 @bp.output(PliesOut)
-def read_plies(part_id: str) -> plies.PliesView:
-    """Its ply book."""
+def read_plies(part_id: str, query_data: JobIn) -> plies.PliesView:
+    """The ply book of one of its jobs."""
     with store().reading() as uow:
-        return plies.plies_view(uow, part_id)
+        return plies.plies_view(uow, part_id, query_data.job)
 
 
 class PlyEditIn(BaseModel):
@@ -120,8 +128,9 @@ class PlyEditIn(BaseModel):
 
 
 class PlyBookIn(BaseModel):
-    """A whole ply book, outside to inside."""
+    """A job's whole ply book, outside to inside."""
 
+    job: str = ""
     version: int
     plies: list[PlyEditIn]
     core_id: str | None = None
@@ -132,20 +141,27 @@ class PlyBookIn(BaseModel):
 @bp.input(PlyBookIn)
 @bp.output(SavedOut)
 def edit_plies(part_id: str, json_data: PlyBookIn) -> saved.Saved:
-    """Replace the ply book of its design."""
+    """Replace the ply book of one of its jobs."""
     rows = [build_plies.PlyEdit(ply.cloth_id, ply.angle.value()) for ply in json_data.plies]
     with store().writing() as uow:
         return build_plies.edit_plies(
-            uow, part_id, json_data.version, rows, json_data.core_id, json_data.core_after, now()
+            uow, part_id, json_data.job, json_data.version, rows, json_data.core_id, json_data.core_after, now()
         )
 
 
+class TakesIn(JobIn):
+    """Of which job, by its key or a step's; of all when neither is named."""
+
+    step: str | None = None
+
+
 @bp.get("/parts/<part_id>/mix")
+@bp.input(TakesIn, location="query")
 @bp.output(MixViewOut)
-def read_mix(part_id: str) -> takes.MixView:
-    """Resin it takes, and its batches."""
+def read_mix(part_id: str, query_data: TakesIn) -> takes.MixView:
+    """What it takes, and its batches."""
     with store().reading() as uow:
-        return takes.mix_view(uow, part_id, now())
+        return takes.mix_view(uow, part_id, query_data.job, query_data.step, now())
 
 
 class LossesIn(BaseModel):
@@ -155,14 +171,14 @@ class LossesIn(BaseModel):
     losses: dict[str, TypedIn]
 
 
-@bp.patch("/designs/<design_id>/losses")
+@bp.patch("/jobs/<job_id>/losses")
 @bp.input(LossesIn)
 @bp.output(SavedOut)
-def edit_losses(design_id: str, json_data: LossesIn) -> saved.Saved:
+def edit_losses(job_id: str, json_data: LossesIn) -> saved.Saved:
     """Say where the shop knows better."""
     typed = {field: text.value() for field, text in json_data.losses.items()}
     with store().writing() as uow:
-        return losses.edit_losses(uow, design_id, json_data.version, typed, now())
+        return losses.edit_losses(uow, job_id, json_data.version, typed, now())
 
 
 class StartIn(BaseModel):
@@ -214,3 +230,59 @@ def say_built(part_id: str, json_data: SayBuiltIn) -> saved.Saved:
         return build_built_from.say_built(
             uow, part_id, build_built_from.SayBuilt(json_data.version, needs, json_data.thing), now()
         )
+
+
+class JobViewOut(RootModel[head.JobView]):
+    """What a job is given."""
+
+
+@bp.get("/parts/<part_id>/job")
+@bp.input(JobIn, location="query")
+@bp.output(JobViewOut)
+def read_job(part_id: str, query_data: JobIn) -> head.JobView:
+    """A job's form and products, as its recipe asks them."""
+    with store().reading() as uow:
+        return head.job_view(uow, part_id, query_data.job or "")
+
+
+class AddJobIn(BaseModel):
+    """A job to add after another. The client makes the id."""
+
+    id: str
+    recipe: str
+    after: str | None = None
+    alone: bool = False
+
+
+@bp.post("/parts/<part_id>/jobs")
+@bp.input(AddJobIn)
+@bp.output(SavedOut, status_code=201)
+def add_job(part_id: str, json_data: AddJobIn) -> saved.Saved:
+    """Add a job between two others."""
+    with store().writing() as uow:
+        return job_edits.add_job(uow, part_id, job_edits.AddJob(**json_data.model_dump()), now())
+
+
+class ChangeJobIn(BaseModel):
+    """What a job is given, as typed, and its products; or where it stands, or that it is taken out."""
+
+    job: str
+    version: int
+    given: dict[str, str] = {}
+    products: dict[str, str] = {}
+    move: Literal["sooner", "later"] | None = None
+    hidden: bool | None = None
+
+
+@bp.patch("/parts/<part_id>/job")
+@bp.input(ChangeJobIn)
+@bp.output(SavedOut)
+def change_job(part_id: str, json_data: ChangeJobIn) -> saved.Saved:
+    """Change one job."""
+    key, version = json_data.job, json_data.version
+    with store().writing() as uow:
+        if json_data.move is not None:
+            return job_edits.move_job(uow, part_id, key, version, sooner=json_data.move == "sooner", now=now())
+        if json_data.hidden is not None:
+            return job_edits.hide_job(uow, part_id, key, version, hidden=json_data.hidden, now=now())
+        return job_edits.give_job(uow, part_id, key, version, json_data.given, json_data.products, now())

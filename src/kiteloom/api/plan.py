@@ -14,7 +14,7 @@ from kiteloom.views.cure import cards, place, post_cure, release
 from kiteloom.views.today import today
 from kiteloom.workshop.air import parts
 from kiteloom.workshop.base import saved, shop
-from kiteloom.workshop.build import parts as build_parts
+from kiteloom.workshop.build import step_edits
 from kiteloom.workshop.log import witness, work
 from kiteloom.workshop.plan import alerts
 from kiteloom.workshop.plan import post_cure as plan_post_cure
@@ -162,7 +162,7 @@ def edit_minutes(part_id: str, json_data: MinutesIn) -> saved.Saved:
     """Change a step's hands-on minutes."""
     typed = json_data.minutes.value() if json_data.minutes else None
     with store().writing() as uow:
-        return build_parts.edit_minutes(uow, part_id, json_data.version, json_data.step_key, typed, now())
+        return step_edits.edit_minutes(uow, part_id, json_data.version, json_data.step_key, typed, now())
 
 
 class OwnStepIn(BaseModel):
@@ -184,7 +184,7 @@ class OwnStepIn(BaseModel):
 @bp.output(StepSavedOut, status_code=201)
 def add_step(part_id: str, json_data: OwnStepIn) -> saved.Saved:
     """Add a step after another."""
-    own = build_parts.OwnStep(
+    own = step_edits.OwnStep(
         json_data.name,
         json_data.after,
         json_data.minutes.value(),
@@ -194,7 +194,7 @@ def add_step(part_id: str, json_data: OwnStepIn) -> saved.Saved:
         tuple(json_data.skills),
     )
     with store().writing() as uow:
-        return build_parts.add_step(uow, part_id, json_data.version, json_data.id, own, now())
+        return step_edits.add_step(uow, part_id, json_data.version, json_data.id, own, now())
 
 
 class DropIn(BaseModel):
@@ -210,7 +210,7 @@ class DropIn(BaseModel):
 def drop_step(part_id: str, json_data: DropIn) -> saved.Saved:
     """Take a step of the shop's own out again."""
     with store().writing() as uow:
-        return build_parts.drop_step(uow, part_id, json_data.version, json_data.step_key, now())
+        return step_edits.drop_step(uow, part_id, json_data.version, json_data.step_key, now())
 
 
 class HeardOut(BaseModel):

@@ -15,7 +15,7 @@ from zoneinfo import ZoneInfo
 from kiteloom.core.air.building import ZoneModel
 from kiteloom.core.base.calendar import zone_of
 from kiteloom.core.base.quantities import Typed
-from kiteloom.core.build.recipes import fill_fair, foam_core, paste_bond, spar_cap, varnish, wood_frame
+from kiteloom.core.build.recipes import fill_fair, foam_core, paste_bond, sandwich_skin, spar_cap, varnish, wood_frame
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
 from kiteloom.standins.probe import SimulatedProbe
 from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
@@ -154,18 +154,13 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     }
     rank, skins = 0, []
     for side, plies in books.items():
-        design = founding.design(shape, f"{side.capitalize()} wing skin", side, slow, plies)
+        design = founding.design(shape, f"{side.capitalize()} wing skin", side)
+        founding.job(design, sandwich_skin.RECIPE.key, {"resin": slow}, ply_book=plies)
         for hand in ("left", "right"):
             rank += 1
             skins.append(founding.part(wing, design, hand, f"{hand.capitalize()} wing, {side} skin", rank))
-    ribs = founding.design(
-        shape,
-        "Aft rib set",
-        "whole",
-        coat,
-        recipe=varnish.NAME,
-        parameters={"rib_pitch_m": 0.4, "rib_area_m2": 0.11},
-    )
+    ribs = founding.design(shape, "Aft rib set", "whole")
+    founding.job(ribs, varnish.RECIPE.key, {"varnish": coat}, {"rib_pitch_m": 0.4, "rib_area_m2": 0.11})
     ribbed = founding.part(wing, ribs, "left", "Left wing, aft ribs", 5)
     aileron = founding.shape(
         "Reedling aileron",
@@ -173,9 +168,9 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         {"naca": "0010"},
         {"naca": "0010"},
     )
-    small = founding.design(
-        aileron, "Aileron upper skin", "upper", slow, book((light, 45), (light, 45), core_id=foam6, after=1)
-    )
+    small = founding.design(aileron, "Aileron upper skin", "upper")
+    plies = book((light, 45), (light, 45), core_id=foam6, after=1)
+    founding.job(small, sandwich_skin.RECIPE.key, {"resin": slow}, ply_book=plies)
     founding.part(founding.assembly("Reedling", "Ailerons", 2), small, "left", "Left aileron, upper skin", 6)
     tail = founding.assembly("Reedling", "Tail", 3)
     fin = founding.shape(
@@ -184,24 +179,13 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         {"naca": "0009"},
         {"naca": "0009"},
     )
-    frame = founding.design(
-        fin,
-        "Rudder frame",
-        "whole",
-        glue,
-        recipe=wood_frame.NAME,
-        parameters={"rib_pitch_m": 0.15, "gussets_per_rib": 2, "stringers": 2, "blocks": 2},
-    )
+    frame = founding.design(fin, "Rudder frame", "whole")
+    given = {"rib_pitch_m": 0.15, "gussets_per_rib": 2, "stringers": 2, "blocks": 2}
+    founding.job(frame, wood_frame.RECIPE.key, {"glue": glue}, given)
     founding.part(tail, frame, "left", "Rudder", 7)
-    cap = founding.design(
-        shape,
-        "D-box spar cap",
-        "whole",
-        slow,
-        {"plies": [{"cloth_id": cloth["Rush 200 one-way carbon"], "angle_deg": 0}] * 8},
-        recipe=spar_cap.NAME,
-        parameters={"cap_length_m": 7.0, "cap_width_m": 0.07},
-    )
+    cap = founding.design(shape, "D-box spar cap", "whole")
+    carbon = {"plies": [{"cloth_id": cloth["Rush 200 one-way carbon"], "angle_deg": 0}] * 8}
+    founding.job(cap, spar_cap.RECIPE.key, {"resin": slow}, {"length_m": 7.0, "width_m": 0.07}, carbon)
     capped = founding.part(wing, cap, "left", "Left wing, spar cap", 8)
     plane = founding.shape(
         "Reedling tailplane",
@@ -210,26 +194,17 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         {"naca": "0009"},
     )
     plies = book((light, 45), (light, 0), core_id=foam6, after=2)
-    panel = founding.design(plane, "Tailplane panel", "whole", slow, plies, recipe=foam_core.NAME)
+    panel = founding.design(plane, "Tailplane panel", "whole")
+    founding.job(panel, foam_core.RECIPE.key, {"resin": slow}, ply_book=plies)
     tailplane = founding.part(tail, panel, "left", "Tailplane", 9)
-    fair = founding.design(plane, "Tailplane, faired", "whole", sheets["Heron 35 fairing paste"], recipe=fill_fair.NAME,
-                           parameters={"fills": 2, "on_foam": False})  # fmt: skip
+    fair = founding.design(plane, "Tailplane, faired", "whole")
+    filler = sheets["Heron 35 fairing paste"]
+    founding.job(fair, fill_fair.RECIPE.key, {"filler": filler}, {"fills": 2, "on_foam": False})
     founding.part(tail, fair, "left", "Tailplane fairing", 10, [(tailplane, "look")])
-    joint = founding.design(
-        shape,
-        "Wing closing joint",
-        "whole",
-        sheets["Heron 30 paste"],
-        recipe=paste_bond.NAME,
-        parameters={
-            "bond_length_m": 15.2,
-            "bond_width_m": 0.03,
-            "bond_thickness_mm": 1.0,
-            "one": "cured laminate",
-            "other": "carbon",
-            "closes": True,
-        },
-    )
+    joint = founding.design(shape, "Wing closing joint", "whole")
+    glue_line = {"length_m": 15.2, "width_m": 0.03, "thickness_mm": 1.0}
+    faces = {"one": "cured laminate", "other": "carbon", "closes": True}
+    founding.job(joint, paste_bond.RECIPE.key, {"paste": sheets["Heron 30 paste"]}, {**glue_line, **faces})
     built = [skins[0], skins[2], ribbed, capped]
     founding.part(wing, joint, "left", "Left wing, closing joint", 11, [(other, "fit") for other in built])
 

@@ -105,21 +105,48 @@ class Shape(Edited, Base):
 
 
 class Design(Edited, Base):
-    """A shape and a side, with its recipe: plies, product, losses, counts, and what the shop changed of its steps."""
+    """What left and right share: a shape, which side of it, and jobs. Several identical parts may share one."""
 
     __tablename__ = "design"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
-    shape_id: Mapped[str] = mapped_column(ForeignKey("shape.id"))
+    shape_id: Mapped[str | None] = mapped_column(ForeignKey("shape.id"))
     name: Mapped[str]
     side: Mapped[str]
+    shape: Mapped[Shape | None] = relationship()
+    jobs: Mapped[list[Job]] = relationship(order_by="Job.rank", foreign_keys="Job.design_id")
+    __table_args__ = (CheckConstraint("side IN ('upper','lower','whole')", name="side"),)
+
+
+class Job(Edited, Base):
+    """One way of building, in order with the others: of a design, or of one part for a repair or a difference.
+
+    ``key`` is made once and never changes: facts are found by it. ``given`` is read by its recipe.
+    """
+
+    __tablename__ = "job"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    design_id: Mapped[str | None] = mapped_column(ForeignKey("design.id"), index=True)
+    part_id: Mapped[str | None] = mapped_column(ForeignKey("part.id"), index=True)
+    key: Mapped[str]
+    rank: Mapped[int]
     recipe: Mapped[str]
-    resin_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"))
-    ply_book: Mapped[dict[str, Any]]
-    losses: Mapped[dict[str, Any]]
-    parameters: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    given: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    ply_book: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    losses: Mapped[dict[str, Any]] = mapped_column(default=dict)
     step_edits: Mapped[dict[str, Any]] = mapped_column(default=dict)
-    shape: Mapped[Shape] = relationship()
-    resin_sheet: Mapped[DataSheet] = relationship()
+    hidden_at: Mapped[datetime | None]
+    products: Mapped[list[JobProduct]] = relationship(cascade="all, delete-orphan")
+    __table_args__ = (CheckConstraint("(design_id IS NULL) <> (part_id IS NULL)", name="of_one"),)
+
+
+class JobProduct(Base):
+    """The product a job takes in a role."""
+
+    __tablename__ = "job_product"
+    job_id: Mapped[str] = mapped_column(ForeignKey("job.id"), primary_key=True)
+    role: Mapped[str] = mapped_column(primary_key=True)
+    data_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"), index=True)
+    data_sheet: Mapped[DataSheet] = relationship()
 
 
 class Part(Edited, Base):
@@ -140,6 +167,7 @@ class Part(Edited, Base):
     thing: Mapped[str] = mapped_column(default="")
     assembly: Mapped[Assembly] = relationship()
     design: Mapped[Design] = relationship()
+    jobs: Mapped[list[Job]] = relationship(order_by="Job.rank", foreign_keys="Job.part_id")
     __table_args__ = (CheckConstraint("hand IN ('left','right','centre')", name="hand"),)
 
 

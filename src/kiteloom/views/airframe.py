@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal
+from typing import Any, Literal, cast
 
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.figures import Figure
@@ -15,8 +15,8 @@ from kiteloom.core.shape.loft import Point
 from kiteloom.store.models import Assembly, Part, Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.memory import remembered
-from kiteloom.workshop.build.parts import SKIN, built_part
-from kiteloom.workshop.build.skins import skin
+from kiteloom.workshop.build.jobs import hand_of
+from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.shape.shapes import panel_of
 
@@ -32,7 +32,7 @@ class PartCard:
 
     id: str
     name: str
-    hand: Literal["left", "right"]
+    hand: Literal["left", "right", "centre"]
     side: Side
     shape: str
     outline: tuple[Point, ...]
@@ -84,21 +84,26 @@ def _airframe(uow: UnitOfWork, now: datetime) -> AirframeView:
 def _card(uow: UnitOfWork, part: Part, shop: ShopPlan | None) -> PartCard:
     state, sentence = state_of_part(uow, part, shop)
     design = part.design
-    panel, hand = panel_of(design.shape), "left" if part.hand == "left" else "right"
-    area, code = None, design.recipe
-    if design.recipe == SKIN:
-        found = skin(uow, part.id)
-        area = next(f for f in shape_figures(panel, found.side) if f.key == f"{found.side}_area")
-        code = stack_code(found.stack, found.hand)
+    built = shop.parts[part.id] if shop else built_part(uow, part.id)
+    panel, hand = panel_of(design.shape) if design.shape else None, hand_of(part)
+    area = None
+    laid = next((job.stack for job in built.jobs if job.stack is not None), None)
+    if panel is not None and laid is not None and design.side != "whole":
+        area = next(
+            f
+            for f in shape_figures(panel, "lower" if design.side == "lower" else "upper")
+            if f.key == f"{design.side}_area"
+        )
+    names = ", then ".join(job.name for job in built.jobs) or "no job yet"
     return PartCard(
         part.id,
         part.name,
-        hand,  # type: ignore[arg-type]
-        design.side,  # type: ignore[arg-type]
-        design.shape.name,
-        panel.outline(hand),  # type: ignore[arg-type]
+        cast(Any, part.hand),
+        cast(Any, design.side),
+        design.shape.name if design.shape else "",
+        panel.outline(hand) if panel else (),
         area,
-        code,
+        f"{stack_code(laid, hand)} · {names}" if area is not None and laid is not None else names,
         state,
         sentence,
     )

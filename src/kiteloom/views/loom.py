@@ -251,7 +251,7 @@ def _block(shop: ShopPlan, placed: Placed, before: Mapping[str, Any] | None = No
     return Block(
         step.key,
         step.part,
-        step.local,
+        step.in_part,
         step.name,
         placed.state,
         [shop.names.get(person, person) for person in placed.people],

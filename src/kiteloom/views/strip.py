@@ -68,7 +68,7 @@ def _weather(uow: UnitOfWork, now: datetime) -> WeatherView:
             stage = placed.step.wait_stage or "let it stand"
             short = f"{stage} {when(placed.ready, zone, today)}"
             words = f"{shop.names[placed.step.part]}: {short}"
-            waits.append(Wait(placed.step.part, placed.step.local, moment_of(placed.ready, zone), words, short))
+            waits.append(Wait(placed.step.part, placed.step.in_part, moment_of(placed.ready, zone), words, short))
     air = shop.air if shop else shop_temperature(uow, today, today)
     if air is None:
         return WeatherView(None, None, None, "ready", None, True, None, "", [], waits, alerts, cups)

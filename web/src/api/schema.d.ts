@@ -3136,10 +3136,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Resin it takes, and its batches. */
+        /** What it takes, and its batches. */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    job?: string | null;
+                    step?: string | null;
+                };
                 header?: never;
                 path: {
                     part_id: string;
@@ -3166,6 +3169,15 @@ export interface paths {
                         "application/json": components["schemas"]["HTTPError"];
                     };
                 };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
             };
         };
         put?: never;
@@ -3174,6 +3186,108 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/job": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A job's form and products, as its recipe asks them. */
+        get: {
+            parameters: {
+                query?: {
+                    job?: string | null;
+                };
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change one job. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ChangeJobIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         trace?: never;
     };
     "/api/v1/lots/{lot_id}/notes": {
@@ -3296,6 +3410,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs/{job_id}/losses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Say where the shop knows better. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    job_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["LossesIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a job between two others. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["AddJobIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/shape": {
         parameters: {
             query?: never;
@@ -3350,10 +3584,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Its ply book. */
+        /** The ply book of one of its jobs. */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    job?: string | null;
+                };
                 header?: never;
                 path: {
                     part_id: string;
@@ -3380,9 +3616,18 @@ export interface paths {
                         "application/json": components["schemas"]["HTTPError"];
                     };
                 };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
             };
         };
-        /** Replace the ply book of its design. */
+        /** Replace the ply book of one of its jobs. */
         put: {
             parameters: {
                 query?: never;
@@ -4017,66 +4262,6 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
-        trace?: never;
-    };
-    "/api/v1/designs/{design_id}/losses": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /** Say where the shop knows better. */
-        patch: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    design_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["LossesIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SavedOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
         trace?: never;
     };
     "/api/v1/parts/{part_id}/built-from": {
@@ -6641,7 +6826,7 @@ export interface components {
              * Hand
              * @enum {string}
              */
-            hand: "left" | "right";
+            hand: "left" | "right" | "centre";
             /**
              * Side
              * @enum {string}
@@ -9231,8 +9416,47 @@ export interface components {
             points: components["schemas"]["ActivationIn.PointIn"][];
         };
         /**
+         * HiddenJob
+         * @description A job that was hidden, and can be put back.
+         */
+        "PartHeadOut.HiddenJob": {
+            /** Id */
+            id: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * JobHead
+         * @description One job in the column: how far it is, and why it can't be made where it can't.
+         */
+        "PartHeadOut.JobHead": {
+            /** Id */
+            id: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "now" | "ahead" | "can't be made";
+            /** Sentence */
+            sentence: string;
+            /** Laid Up */
+            laid_up: boolean;
+            /** Shared */
+            shared: string[];
+        };
+        /**
          * PartHead
-         * @description Who a part is: its name, and what it shares its design and shape with.
+         * @description Who a part is: its name, what it shares its design and shape with, and its jobs in order.
          */
         "PartHeadOut.PartHead": {
             /** Id */
@@ -9243,16 +9467,14 @@ export interface components {
              * Hand
              * @enum {string}
              */
-            hand: "left" | "right";
+            hand: "left" | "right" | "centre";
             /**
              * Side
              * @enum {string}
              */
             side: "upper" | "lower" | "whole";
-            /** Recipe */
-            recipe: string;
-            /** Laid Up */
-            laid_up: boolean;
+            /** Shaped */
+            shaped: boolean;
             /** Assembly */
             assembly: string;
             /** Project */
@@ -9272,6 +9494,24 @@ export interface components {
             state: "planned" | "in work" | "curing" | "done";
             /** Sentence */
             sentence: string;
+            /** Jobs */
+            jobs: components["schemas"]["PartHeadOut.JobHead"][];
+            /** Hidden */
+            hidden: components["schemas"]["PartHeadOut.HiddenJob"][];
+            /** Ways */
+            ways: components["schemas"]["PartHeadOut.WayView"][];
+        };
+        /**
+         * WayView
+         * @description A way of building that a job can be added of.
+         */
+        "PartHeadOut.WayView": {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** About */
+            about: string;
         };
         /**
          * PartHeadOut
@@ -10209,16 +10449,18 @@ export interface components {
         };
         /**
          * MixView
-         * @description A part's resin: what each step takes, the losses under it, and the batches kept.
+         * @description What a job of a part takes: its product, each step, the losses under it, and the batches kept.
          */
         "MixViewOut.MixView": {
             /** Part Id */
             part_id: string;
-            /** Design Id */
-            design_id: string;
+            /** Job Id */
+            job_id: string;
+            /** Job */
+            job: string;
             /** Version */
             version: number;
-            product: components["schemas"]["MixViewOut.Product"];
+            product: components["schemas"]["MixViewOut.Product"] | null;
             /** Needs */
             needs: components["schemas"]["MixViewOut.StepNeed"][];
             /** Losses */
@@ -10265,13 +10507,15 @@ export interface components {
         };
         /**
          * StepNeed
-         * @description Resin for one step of a part.
+         * @description What one step takes; ``figures`` are empty, and the grams 0, where its recipe computes no amount.
          */
         "MixViewOut.StepNeed": {
             /** Step Key */
             step_key: string;
             /** Step Name */
             step_name: string;
+            /** Product Id */
+            product_id: string;
             /** Left G */
             left_g: number;
             /** Figures */
@@ -10282,6 +10526,115 @@ export interface components {
          * @description Its resin.
          */
         MixViewOut: components["schemas"]["MixViewOut.MixView"];
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "JobViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * GivenField
+         * @description One thing a recipe asks, as text in the shop's units; ``assumed`` when nobody has said it.
+         */
+        "JobViewOut.GivenField": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Style */
+            style: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Choices */
+            choices: string[];
+            /** Assumed */
+            assumed: boolean;
+        };
+        /**
+         * JobView
+         * @description What a job is given: its form and its products.
+         */
+        "JobViewOut.JobView": {
+            /** Id */
+            id: string;
+            /** Key */
+            key: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** About */
+            about: string;
+            /** Given */
+            given: components["schemas"]["JobViewOut.GivenField"][];
+            /** Roles */
+            roles: components["schemas"]["JobViewOut.RoleView"][];
+            /** Cant */
+            cant: string[];
+            /** Shared */
+            shared: string[];
+        };
+        /**
+         * RoleView
+         * @description A product a recipe asks for, what is chosen, and what could be. ``stages`` are those its sheet must give.
+         */
+        "JobViewOut.RoleView": {
+            /** Role */
+            role: string;
+            /** Label */
+            label: string;
+            /** Sheet Id */
+            sheet_id: string;
+            /** Choices */
+            choices: components["schemas"]["JobViewOut.Choice"][];
+            /** Stages */
+            stages: string[];
+        };
+        /**
+         * JobViewOut
+         * @description What a job is given.
+         */
+        JobViewOut: components["schemas"]["JobViewOut.JobView"];
+        /**
+         * ChangeJobIn
+         * @description What a job is given, as typed, and its products; or where it stands, or that it is taken out.
+         */
+        ChangeJobIn: {
+            /** Job */
+            job: string;
+            /** Version */
+            version: number;
+            /**
+             * Given
+             * @default {}
+             */
+            given?: {
+                [key: string]: string;
+            };
+            /**
+             * Products
+             * @default {}
+             */
+            products?: {
+                [key: string]: string;
+            };
+            /**
+             * Move
+             * @default null
+             */
+            move?: ("sooner" | "later") | null;
+            /**
+             * Hidden
+             * @default null
+             */
+            hidden?: boolean | null;
+        };
         /**
          * TypedIn
          * @description What was typed, and the unit a bare number was meant in.
@@ -10316,6 +10669,48 @@ export interface components {
         UndoIn: {
             /** Id */
             id: string;
+        };
+        /**
+         * TypedIn
+         * @description What was typed, and the unit a bare number was meant in.
+         */
+        "LossesIn.TypedIn": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * LossesIn
+         * @description Losses as typed, by field.
+         */
+        LossesIn: {
+            /** Version */
+            version: number;
+            /** Losses */
+            losses: {
+                [key: string]: components["schemas"]["LossesIn.TypedIn"];
+            };
+        };
+        /**
+         * AddJobIn
+         * @description A job to add after another. The client makes the id.
+         */
+        AddJobIn: {
+            /** Id */
+            id: string;
+            /** Recipe */
+            recipe: string;
+            /**
+             * After
+             * @default null
+             */
+            after?: string | null;
+            /**
+             * Alone
+             * @default false
+             */
+            alone?: boolean;
         };
         /**
          * Figure
@@ -10543,8 +10938,10 @@ export interface components {
          * @description The ply book of one part, outside to inside, which is the order it is laid.
          */
         "PliesOut.PliesView": {
-            /** Design Id */
-            design_id: string;
+            /** Job Id */
+            job_id: string;
+            /** Job */
+            job: string;
             /** Version */
             version: number;
             /** Decides */
@@ -10623,9 +11020,14 @@ export interface components {
         };
         /**
          * PlyBookIn
-         * @description A whole ply book, outside to inside.
+         * @description A job's whole ply book, outside to inside.
          */
         PlyBookIn: {
+            /**
+             * Job
+             * @default
+             */
+            job?: string;
             /** Version */
             version: number;
             /** Plies */
@@ -10830,16 +11232,16 @@ export interface components {
             awaited: string;
             /** Has Sheet */
             has_sheet: boolean;
+            /** Job */
+            job: string;
+            /** Version */
+            version: number;
         };
         /**
          * TimesView
          * @description A part in time. Without any temperature there is only ``ask``.
          */
         "TimesOut.TimesView": {
-            /** Design Id */
-            design_id: string;
-            /** Version */
-            version: number;
             /** Mirrored */
             mirrored: string[];
             /**
@@ -10870,6 +11272,8 @@ export interface components {
             readings: string;
             /** Moved */
             moved: boolean;
+            /** Gone */
+            gone: string[];
         };
         /**
          * TimesOut
@@ -11203,28 +11607,6 @@ export interface components {
              * @default false
              */
             forget?: boolean;
-        };
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "LossesIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * LossesIn
-         * @description Losses as typed, by field.
-         */
-        LossesIn: {
-            /** Version */
-            version: number;
-            /** Losses */
-            losses: {
-                [key: string]: components["schemas"]["LossesIn.TypedIn"];
-            };
         };
         /**
          * BuiltFrom

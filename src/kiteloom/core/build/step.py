@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -16,6 +17,49 @@ GRID_MIN = 5
 
 #: The stage at which a mix can't be used any more.
 USE_BY = "use by"
+
+
+#: What a job may be called in keys; made once, never reused or renamed.
+JOB_KEY = re.compile(r"j[0-9a-z]{1,12}")
+
+
+@dataclass(frozen=True)
+class StepId:
+    """The address of a step, and of what is known of it: its part, its job there, its key within the job.
+
+    The first job of a part has the key ``""``. Nobody else makes or reads the texts.
+
+    >>> StepId("wing", "j2", "fill-1/spread").key, StepId("wing", "", "prepare").in_part
+    ('wing:j2:fill-1/spread', 'prepare')
+    >>> StepId.of("wing:j2:fill-1/spread").job, StepId.of("wing:turn/1/upper side up").job
+    ('j2', '')
+    """
+
+    part: str
+    job: str
+    local: str
+
+    @property
+    def in_part(self) -> str:
+        """Its key among those of its part."""
+        return f"{self.job}:{self.local}" if self.job else self.local
+
+    @property
+    def key(self) -> str:
+        """Its key among those of all parts."""
+        return f"{self.part}:{self.in_part}"
+
+    @classmethod
+    def of(cls, key: str) -> StepId:
+        """What a key among those of all parts says."""
+        part, _, rest = key.partition(":")
+        return cls.within(part, rest)
+
+    @classmethod
+    def within(cls, part: str, in_part: str) -> StepId:
+        """What a key among those of a part says."""
+        job, colon, local = in_part.partition(":")
+        return cls(part, job, local) if colon and JOB_KEY.fullmatch(job) else cls(part, "", in_part)
 
 
 @dataclass(frozen=True)
@@ -127,6 +171,10 @@ class Step:
         It needs access, so it comes before its part's gate.
     life : CureSystem or None
         How long a mix it makes can be used, as a cure with the stage `USE_BY`.
+    job : str
+        The key of the job it belongs to; ``""`` is a part's first.
+    refused : str
+        Why it can't be placed at all; ``""`` when nothing speaks against it.
     kind : str
         What sort of work it is, to learn from others of the kind; ``""`` is its key.
     """
@@ -158,6 +206,8 @@ class Step:
     access: bool = False
     life: CureSystem | None = None
     kind: str = ""
+    refused: str = ""
+    job: str = ""
 
     def __post_init__(self) -> None:
         between("minutes", self.minutes, 0, 100_000, unit="min", open_low=True)
@@ -194,16 +244,13 @@ class Step:
         return math.ceil(self.minutes / GRID_MIN - 1e-9) * GRID_MIN
 
     @property
-    def local(self) -> str:
+    def in_part(self) -> str:
         """The key within its part."""
         return self.key.removeprefix(f"{self.part}:") if self.part else self.key
 
     def of_part(self, part: str) -> Step:
-        """The same step as one of a part among others: its key and links carry the part's name.
-
-        A link to another part carries that part's name already.
-        """
-        links = tuple(link if ":" in link.step else replace(link, step=f"{part}:{link.step}") for link in self.after)
+        """The same step as one of a part among others: its key and links carry the part's name."""
+        links = tuple(replace(link, step=f"{part}:{link.step}") for link in self.after)
         thing = (self.thing or part) if self.way else ""
         return replace(self, key=f"{part}:{self.key}", after=links, part=part, thing=thing)
 

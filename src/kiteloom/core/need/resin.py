@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Annotated
 
-from kiteloom.core.base.problems import between
+from kiteloom.core.base.fields import Asked, asked_of
 
 #: Less than this still to mix is nothing to mix another cup for [g].
 ENOUGH_G = 20.0
@@ -39,14 +40,16 @@ class Losses:
     breather [g/m²]; ``cup_pct`` of what is mixed stays in cups and tools [%].
     """
 
-    trim_pct: float = 8.0
-    bleed_g_m2: float = 90.0
-    cup_pct: float = 5.0
+    trim_pct: Annotated[float, Asked("Cloth cut off wet", dimension="share", unit=("%", "%"), low=0, high=100)] = 8.0
+    bleed_g_m2: Annotated[
+        float,
+        Asked("Drawn into peel ply and breather", dimension="areal weight", unit=("g/m²", "oz/yd²"), low=0, high=1000),
+    ] = 90.0
+    cup_pct: Annotated[float, Asked("Left in cups and tools", dimension="share", unit=("%", "%"), low=0, high=60)] = 5.0
 
     def __post_init__(self) -> None:
-        between("trim_pct", self.trim_pct, 0, 100, unit="%", name="cloth cut off wet")
-        between("bleed_g_m2", self.bleed_g_m2, 0, 1000, unit="g/m²", name="resin drawn into peel ply and breather")
-        between("cup_pct", self.cup_pct, 0, 60, unit="%", name="resin left in cups and tools")
+        for name, (asked, _) in asked_of(Losses).items():
+            asked.within(name, getattr(self, name))
 
 
 def resin_need(

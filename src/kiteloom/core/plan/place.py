@@ -278,6 +278,8 @@ class _Placer:
         self.search.back(taken)
 
     def _impossible(self, step: Step) -> str | None:
+        if step.refused:
+            return step.refused
         crew = self.job.crew
         if step.people > len(crew):
             return f"it takes {in_words(step.people)} and there are {len(crew)}; welcome somebody to the crew"

@@ -114,22 +114,25 @@ def _wanted(job: PlanInput, todo: Sequence[Step]) -> dict[str, float]:
 
 
 def passed_by(steps: Sequence[Step], facts: Mapping[str, Fact]) -> set[str]:
-    """Steps of the same part, with no facts of their own, before one that has some: they are taken as done.
+    """Steps of the same job, with no facts of their own, before one that has some: they are taken as done.
 
-    Other parts it is built from are not: a joint that was begun too soon makes no skin.
+    Other jobs are not, nor parts it is built from: a fill that was noted too soon makes no skin. Nor is a
+    gate ever, or what comes before it: a closing is looked at and noted by somebody.
     """
     by_key = {step.key: step for step in steps}
     passed: set[str] = set()
     seen: set[str] = set()
-    trail = [(step.part, link.step) for step in steps if step.key in facts for link in step.after]
+    trail = [(step, link.step) for step in steps if step.key in facts for link in step.after]
     while trail:
-        part, key = trail.pop()
-        if key in seen or by_key[key].part != part:
+        after, key = trail.pop()
+        before = by_key[key]
+        closing = before.gate and key not in facts
+        if key in seen or (before.part, before.job) != (after.part, after.job) or closing:
             continue
         seen.add(key)
         if key not in facts:
             passed.add(key)
-        trail += [(part, link.step) for link in by_key[key].after]
+        trail += [(before, link.step) for link in before.after]
     return passed
 
 

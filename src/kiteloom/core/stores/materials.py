@@ -62,7 +62,8 @@ class CoreSheet:
 class ResinSheet:
     """A two-part product, resin, glue or varnish: how it is mixed and how it cures.
 
-    ``cured_density_g_ml`` is that of the cured resin in a laminate. ``assumed`` names what the
+    ``max_rh_pct`` is how damp the air may be [%]. ``cured_density_g_ml`` is that of the cured
+    resin in a laminate. ``assumed`` names what the
     sheet lacks and common practice fills in; ``cure`` and ``pot_life`` are None where it is silent.
     """
 
@@ -78,6 +79,7 @@ class ResinSheet:
     glass: GlassTransition | None = None
     assumed: frozenset[str] = frozenset()
     induction_min: float = 0.0
+    max_rh_pct: float | None = None
 
     @property
     def curing(self) -> CureSystem:

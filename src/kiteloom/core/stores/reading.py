@@ -15,7 +15,7 @@ from kiteloom.core.mix.exotherm import DENSITY_G_ML, Heat, HotMix, PotLife
 from kiteloom.core.mix.ratio import MixSystem, Ratio, hardener_per_hundred
 from kiteloom.core.stores.fields import ASSUMED, FIBRES
 from kiteloom.core.stores.materials import Cloth, CoreSheet, ResinSheet
-from kiteloom.core.stores.sheets import cure_from
+from kiteloom.core.stores.sheets import cure_from, said
 
 
 def mix_system(says: Says) -> MixSystem:
@@ -131,6 +131,7 @@ def resin_sheet(name: str, says: Says) -> ResinSheet:
         GlassTransition(**glass) if glass.get("full_c") is not None else None,
         frozenset(assumed),
         says.get("induction_min") or 0.0,
+        said(says, "cure.max_rh_pct"),
     )
 
 

@@ -53,9 +53,14 @@ def other_uses(uow: UnitOfWork, sheet_id: str, but: tuple[str, str], now: dateti
     found = []
     for placed in shop.plan.placed:
         part, step = shop.parts[placed.step.part], placed.step
-        if step.cure is None or part.sheet_id != sheet_id or (part.id, step.local) == but or placed.done:
+        if (
+            step.cure is None
+            or part.product_of(step.in_part)[0] != sheet_id
+            or (part.id, step.in_part) == but
+            or placed.done
+        ):
             continue
-        counted = step.local in part.needs
+        counted = step.in_part in part.needs
         left = shop.left_g(step.key)
         if counted and left < ENOUGH_G:
             continue
@@ -63,7 +68,7 @@ def other_uses(uow: UnitOfWork, sheet_id: str, but: tuple[str, str], now: dateti
         found.append(
             OtherUse(
                 part.id,
-                step.local,
+                step.in_part,
                 part.name,
                 step.name,
                 left if counted else None,

@@ -22,7 +22,7 @@ from kiteloom.workshop.air.climate import BAND_C, need_temperature
 from kiteloom.workshop.air.parts import heated_to
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Degrees, Span
-from kiteloom.workshop.build.glass import glass_of
+from kiteloom.workshop.build.parts import glass_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 
 #: Planned mixes shown behind what cures already.
@@ -129,7 +129,7 @@ def card_of(uow: UnitOfWork, shop: ShopPlan, placed: Placed, heated_until: float
     part = shop.parts[step.part]
     progress = follow(placed.cure, mixed, shop.air_at(placed).profile)
     times = cure_times(placed.cure, mixed, shop.air_at(placed).profile, BAND_C)
-    knots = knots_of(shop, placed, times, progress, glass_of(uow, part))
+    knots = knots_of(shop, placed, times, progress, glass_of(part, step.in_part))
     knows = step.wait_stage is not None and placed.cure.has(step.wait_stage)
     wanted = placed.cure.hours(step.wait_stage or "") if knows else placed.cure.stages[-1].hours
     had = progress.at(max(shop.now - mixed, 0)) if shop.now > mixed else 0.0
@@ -149,10 +149,10 @@ def card_of(uow: UnitOfWork, shop: ShopPlan, placed: Placed, heated_until: float
     last = max(until, shop.now) + 6 * 60
     return CureCard(
         part.id,
-        step.local,
+        step.in_part,
         step.name,
         part.name,
-        part.product,
+        part.product_of(step.in_part)[1],
         state,
         _sentence(shop, placed),
         _had(shop, placed, had, wanted),
@@ -167,7 +167,7 @@ def card_of(uow: UnitOfWork, shop: ShopPlan, placed: Placed, heated_until: float
         say.perhaps(shop.air.known.recorded_until),
         placed.cure.min_c,
         [say.span(night) for night in nights(say.zone, first, last)],
-        release_view(uow, part.id, step.local) if state != "planned" else None,
+        release_view(uow, part.id, step.in_part) if state != "planned" else None,
         part_air_view(uow, part.id, moment_of(shop.now)),
     )
 

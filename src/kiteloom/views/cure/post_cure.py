@@ -10,8 +10,6 @@ from kiteloom.core.base.problems import between
 from kiteloom.core.base.quantities import show
 from kiteloom.core.cure.post_cure import FASTEST_K_H, SERVICE_C, Leg, PostCure, during, programme
 from kiteloom.core.plan.placed import Placed
-from kiteloom.core.stores import reading
-from kiteloom.store.models import DataSheet, Design
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.cure.cards import CureCard, card_of
 from kiteloom.workshop.plan.plan import ShopPlan
@@ -39,7 +37,7 @@ def try_post_cure(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> PostC
         card_of(uow, shown, placed, found.end),
         what_it_did(shop, found),
         _follows(shop, order, found),
-        _against(uow, shop, placed, legs, found),
+        _against(shop, placed, legs, found),
     )
 
 
@@ -58,7 +56,7 @@ def _follows(shop: ShopPlan, order: PostCureOrder, found: PostCure) -> list[str]
     return [f"{name} {asked}, more than the {has} of its glass transition after this: hotter or longer is asked."]
 
 
-def _against(uow: UnitOfWork, shop: ShopPlan, placed: Placed, legs: Sequence[Leg], found: PostCure) -> list[str]:
+def _against(shop: ShopPlan, placed: Placed, legs: Sequence[Leg], found: PostCure) -> list[str]:
     units, say = shop.saying.units, shop.saying
     words = []
     if found.soft_at is not None and found.soft_glass_c is not None:
@@ -72,7 +70,7 @@ def _against(uow: UnitOfWork, shop: ShopPlan, placed: Placed, legs: Sequence[Leg
     if max(leg.ramp_k_h for leg in legs) > FASTEST_K_H:
         fast = show(FASTEST_K_H, "difference", units)
         words.append(f"Faster than {fast} an hour, skin and core are not equally warm (common practice).")
-    softens = _core_softens(uow, shop, placed)
+    softens = _core_softens(shop, placed)
     hottest = max(leg.to_c for leg in legs)
     if softens is not None and hottest > softens[1]:
         a, b = show(hottest, "temperature", units), show(softens[1], "temperature", units)
@@ -80,12 +78,10 @@ def _against(uow: UnitOfWork, shop: ShopPlan, placed: Placed, legs: Sequence[Leg
     return words
 
 
-def _core_softens(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> tuple[str, float] | None:
-    """The core's name and where it softens, where its sheet says so."""
-    design = uow.get(Design, shop.parts[placed.step.part].design_id)
-    core_id = design.ply_book.get("core_id")
-    if not core_id:
-        return None
-    sheet = uow.get(DataSheet, core_id)
-    core = reading.core_sheet(sheet.name, sheet.says)
-    return None if core.softens_c is None else (core.name, core.softens_c)
+def _core_softens(shop: ShopPlan, placed: Placed) -> tuple[str, float] | None:
+    """The name of the core in this part that softens first, and where, where its sheet says so."""
+    stacks = [job.stack for job in shop.parts[placed.step.part].jobs if job.stack is not None]
+    soft = [
+        (stack.core.softens_c, stack.core.name) for stack in stacks if stack.core and stack.core.softens_c is not None
+    ]
+    return (min(soft)[1], min(soft)[0]) if soft else None

@@ -6,13 +6,15 @@ from dataclasses import dataclass
 from typing import Literal
 
 from kiteloom.core.base.figures import Figure
+from kiteloom.core.base.problems import Refused
 from kiteloom.core.laminate.figures import ply_weights, stack_weights
-from kiteloom.core.laminate.stack import stack_code, stack_figures, true_angle, warp_direction
-from kiteloom.store.models import Design, Part
+from kiteloom.core.laminate.stack import Stack, stack_code, stack_figures, true_angle, warp_direction
+from kiteloom.core.stores.fields import ASSUMED
+from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import Choice
-from kiteloom.workshop.build.skins import skin
-from kiteloom.workshop.shape.shapes import parts_of_shape
+from kiteloom.workshop.build.jobs import hand_of, job_row, parts_of_job
+from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.stores.sheets import sheets
 
 
@@ -45,7 +47,8 @@ class CoreView:
 class PliesView:
     """The ply book of one part, outside to inside, which is the order it is laid."""
 
-    design_id: str
+    job_id: str
+    job: str
     version: int
     decides: list[str]
     plies: list[PlyView]
@@ -59,37 +62,46 @@ class PliesView:
     cores: list[Choice]
 
 
-def plies_view(uow: UnitOfWork, part_id: str) -> PliesView:
-    """Read it."""
-    found = skin(uow, part_id)
-    stack, book = found.stack, found.design.ply_book
-    figures = stack_figures(stack, found.resin.cured_density_g_ml)
+def plies_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> PliesView:
+    """The ply book of one of its jobs, by its key; of the first that lays something up where none is named."""
+    part = uow.get(Part, part_id)
+    built = built_part(uow, part_id)
+    laid = [job for job in built.jobs if job.recipe is not None and job.recipe.laid_up and key in (None, job.key)]
+    if not laid:
+        raise Refused("job", f"{part.name} has no ply book: nothing is laid up in it")
+    job, hand = laid[0], hand_of(part)
+    row = job_row(part, job.key)
+    stack, book = job.stack or Stack(()), row.ply_book
+    resin = next(iter(job.products.values()), None)
+    density = resin.cured_density_g_ml if resin else ASSUMED["cured_density_g_ml"]
+    figures = stack_figures(stack, density)
     plies = [
         PlyView(
-            row["cloth_id"],
+            line["cloth_id"],
             ply.cloth.name,
             ply.cloth.areal_weight_g_m2,
-            true_angle(ply.angle_deg, found.hand),
+            true_angle(ply.angle_deg, hand),
             ply.cloth.balanced,
             "outside" if index < len(stack.outside) else "inside",
-            warp_direction(ply.angle_deg, found.hand),
+            warp_direction(ply.angle_deg, hand),
             one.thickness_mm,
-            ply_weights(ply, one, found.area_m2),
+            ply_weights(ply, one, job.area_m2),
         )
-        for index, (row, ply, one) in enumerate(zip(book["plies"], stack.plies, figures.plies, strict=True))
+        for index, (line, ply, one) in enumerate(zip(book.get("plies", ()), stack.plies, figures.plies, strict=True))
     ]
     core = CoreView(book["core_id"], stack.core.name, stack.core.thickness_mm, stack.core_after) if stack.core else None
     return PliesView(
-        found.design.id,
-        found.design.version,
-        [s.name for s in _parts_of(uow, found.design)],
+        job.id,
+        job.key,
+        job.version,
+        [other.name for other in parts_of_job(uow, row)],
         plies,
         core,
-        stack_code(stack, found.hand),
+        stack_code(stack, hand),
         figures.symmetric,
         figures.balanced,
         _sentence(figures.symmetric, figures.balanced),
-        stack_weights(stack, figures, found.area_m2, found.resin.cured_density_g_ml),
+        stack_weights(stack, figures, job.area_m2, density),
         [Choice(sheet.id, sheet.name) for sheet in sheets(uow, "cloth")],
         [Choice(sheet.id, sheet.name) for sheet in sheets(uow, "core")],
     )
@@ -99,7 +111,3 @@ def _sentence(symmetric: bool, balanced: bool) -> str:
     first = "Symmetric about its mid-plane" if symmetric else "Not symmetric: a free panel of it bends as it cures"
     second = "balanced in ±θ" if balanced else "not balanced in ±θ: it twists when pulled"
     return f"{first}; {second}. The schedule belongs to the designer."
-
-
-def _parts_of(uow: UnitOfWork, design: Design) -> list[Part]:
-    return [s for s in parts_of_shape(uow, design.shape_id) if s.design_id == design.id]

@@ -8,16 +8,11 @@ from datetime import datetime
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
-from kiteloom.core.build import run_sheet
-from kiteloom.core.build.recipes import paste_bond
-from kiteloom.core.build.run_sheet import Item
 from kiteloom.core.build.step import Step
 from kiteloom.formats.run_sheet_pdf import run_sheet_page
-from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.shop import units_of
-from kiteloom.workshop.laminate.plies import stack_of
 from kiteloom.workshop.log.open_cups import open_cups
 from kiteloom.workshop.log.ticks import ticks_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
@@ -54,24 +49,13 @@ class RunSheet:
     crew: list[str]
 
 
-def items_of(uow: UnitOfWork, part_id: str, step: Step) -> tuple[Item, ...]:
-    """The instructions of a step; none where there is nothing to call out."""
-    part = uow.get(Part, part_id)
-    design, given = part.design, part.design.parameters
-    stack = stack_of(uow, design.ply_book) if design.ply_book else None
-    barrier = ""
-    if design.recipe == paste_bond.NAME:
-        barrier = paste_bond.barrier_between(given["one"], given["other"])
-    return run_sheet.items(design.recipe, step, "left" if part.hand == "left" else "right", stack, barrier)
-
-
 def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> RunSheet:
     """A step's sheet as it stands."""
     shop = shop_plan(uow, minute_of(now))
     if shop is None:
         raise need_temperature()
     step = _step(shop, part_id, step_key)
-    items = items_of(uow, part_id, step)
+    items = shop.parts[part_id].items_of(step_key)
     if not items:
         raise Refused("step_key", f"“{step.name}” has no run sheet: nothing is called out in it")
     ticks = ticks_of(uow, part_id, step_key)
@@ -96,7 +80,7 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
 
 def _step(shop: ShopPlan, part_id: str, step_key: str) -> Step:
     part = shop.parts.get(part_id)
-    found = next((s for s in part.in_shop if s.local == step_key), None) if part else None
+    found = next((s for s in part.in_shop if s.in_part == step_key), None) if part else None
     if found is None:
         raise Refused("step_key", f"“{step_key}” is not a step of this part")
     return found

@@ -6,13 +6,15 @@ from dataclasses import dataclass
 from typing import Literal
 
 from kiteloom.core.base.figures import Figure
+from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
 from kiteloom.core.shape.figures import shape_figures
-from kiteloom.core.shape.loft import Point, Section
+from kiteloom.core.shape.loft import Point, Section, Side
+from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import units_of
-from kiteloom.workshop.build.skins import skin
-from kiteloom.workshop.shape.shapes import MEASURES, parts_of_shape
+from kiteloom.workshop.build.jobs import hand_of
+from kiteloom.workshop.shape.shapes import MEASURES, panel_of, parts_of_shape
 
 
 @dataclass(frozen=True)
@@ -50,17 +52,21 @@ class ShapeView:
 
 def shape_view(uow: UnitOfWork, part_id: str) -> ShapeView:
     """Read it."""
-    found = skin(uow, part_id)
-    units, shape = units_of(uow), found.shape
+    part = uow.get(Part, part_id)
+    shape, units, hand = part.design.shape, units_of(uow), hand_of(part)
+    if shape is None:
+        raise Refused("shape", f"{part.name} has no shape yet")
+    panel = panel_of(shape)
+    side: Side = "lower" if part.design.side == "lower" else "upper"
     unit = "in" if units == "us" else "m"
     return ShapeView(
         shape.id,
         shape.version,
         [part.name for part in parts_of_shape(uow, shape.id)],
         [Measure(f, label, show(getattr(shape, f), "length", units), unit) for f, label in MEASURES.items()],
-        found.panel.outline(found.hand),
-        [_section("root", found.panel.root), _section("tip", found.panel.tip)],
-        shape_figures(found.panel, found.side),
+        panel.outline(hand),
+        [_section("root", panel.root), _section("tip", panel.tip)],
+        shape_figures(panel, side),
     )
 
 

@@ -17,6 +17,7 @@ from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.placed import Placed
 from kiteloom.workshop.air.climate import BAND_C
 from kiteloom.workshop.base.saying import Span
+from kiteloom.workshop.build.parts import glass_of
 from kiteloom.workshop.plan.learning import learned_words
 from kiteloom.workshop.plan.plan import ShopPlan
 
@@ -78,12 +79,16 @@ class StepView:
     learned_used: bool
     awaited: str
     has_sheet: bool
+    job: str
+    version: int
 
 
-def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = None) -> StepView:
+def step_view(shop: ShopPlan, placed: Placed) -> StepView:
     """One step of a plan."""
     step, say = placed.step, shop.saying
     part = shop.parts[step.part]
+    turns = step.kind == "turn"
+    glass = None if turns else glass_of(part, step.in_part)
     knots: list[Knot] = []
     stalled = 0.0
     if placed.cure is not None and placed.mixed is not None:
@@ -93,7 +98,7 @@ def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = No
         stalled = progress.stalled_by((placed.ready or placed.mixed + HORIZON_MIN) - placed.mixed)
     return StepView(
         part.id,
-        step.local,
+        step.in_part,
         step.name,
         step.minutes,
         step.people,
@@ -117,6 +122,8 @@ def step_view(shop: ShopPlan, placed: Placed, glass: GlassTransition | None = No
         shop.uses_learned,
         shop.awaited.get(step.key, ""),
         step.called_out,
+        step.job,
+        0 if turns else part.job_of(step.in_part).version,
     )
 
 

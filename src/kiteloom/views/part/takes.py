@@ -1,30 +1,33 @@
-"""What a part takes, step by step, and the losses under it."""
+"""What a part takes, job by job and step by step, and the losses under it."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
 
+from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.figures import Figure
-from kiteloom.core.base.quantities import show
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.step import StepId
 from kiteloom.core.need.figures import resin_figures
-from kiteloom.store.models import Design
+from kiteloom.core.need.resin import Losses
+from kiteloom.store.models import DataSheet, Job
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.bench.batches import BatchView, batch_views
 from kiteloom.views.bench.bench import Product, product_view
 from kiteloom.workshop.base.shop import units_of
-from kiteloom.workshop.build.parts import SKIN, BuiltPart, built_part
-from kiteloom.workshop.build.skins import skin
+from kiteloom.workshop.build.jobs import BuiltJob, key_in
+from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.batches import batches_on
-from kiteloom.workshop.need.losses import LOSSES
 
 
 @dataclass(frozen=True)
 class StepNeed:
-    """Resin for one step of a part."""
+    """What one step takes; ``figures`` are empty, and the grams 0, where its recipe computes no amount."""
 
     step_key: str
     step_name: str
+    product_id: str
     left_g: float
     figures: tuple[Figure, ...]
 
@@ -42,57 +45,72 @@ class LossField:
 
 @dataclass(frozen=True)
 class MixView:
-    """A part's resin: what each step takes, the losses under it, and the batches kept."""
+    """What a job of a part takes: its product, each step, the losses under it, and the batches kept."""
 
     part_id: str
-    design_id: str
+    job_id: str
+    job: str
     version: int
-    product: Product
+    product: Product | None
     needs: list[StepNeed]
     losses: list[LossField]
     batches: list[BatchView]
 
 
-def mix_view(uow: UnitOfWork, part_id: str, now: datetime) -> MixView:
-    """A part's resin, step by step."""
-    units, built = units_of(uow), built_part(uow, part_id)
-    if built.recipe != SKIN:
-        return _uncounted(uow, built, now)
-    found = skin(uow, part_id)
-    needs, names = built.needs, {step.key: step.name for step in built.steps}
-    kept = batches_on(uow, part_id)
-    assumed = frozenset(LOSSES) - frozenset(found.design.losses)
-    rows = []
-    for key, need in needs.items():
-        mixed = sum(batch.resin_g + batch.hardener_g for batch in kept if batch.step_key == key)
-        figures = resin_figures(key, need, found.losses, assumed, mixed)
-        rows.append(StepNeed(key, names[key], figures[-1].value or 0.0, figures))
-    losses = []
-    for field, (label, kind, unit) in LOSSES.items():
-        shown_unit = "oz/yd²" if units == "us" and kind == "areal weight" else unit
-        text = show(getattr(found.losses, field), kind, units)
-        losses.append(LossField(field, label, text, shown_unit, field in assumed))
+def mix_view(uow: UnitOfWork, part_id: str, job: str | None, step_key: str | None, now: datetime) -> MixView:
+    """What a part takes in a job, by the job's key or a step's; in all its jobs where neither is named.
+
+    The product is the one the named step is worked with, else the job's first.
+    """
+    part = built_part(uow, part_id)
+    if step_key:
+        job = StepId.within(part_id, step_key).job
+    mine = [each for each in part.jobs if job is None or each.key == job]
+    if not mine:
+        raise Refused("job", f"{part.name} has no job “{(job or '')[:40]}”" if job else f"{part.name} has no job yet")
+    named = next((each for each in mine if each.sheets), mine[0])
+    role = named.role_of(StepId.within(part_id, step_key).local if step_key else "")
+    sheet = named.sheets.get(role) if role in named.products else None
+    batches = batch_views(uow, part_id)
+    if job is not None:
+        batches = [batch for batch in batches if StepId.within(part_id, batch.step_key).job == job]
     return MixView(
         part_id,
-        found.design.id,
-        found.design.version,
-        product_view(uow, found.design.resin_sheet, now),
-        rows,
-        losses,
-        batch_views(uow, part_id),
+        named.id,
+        named.key,
+        named.version,
+        product_view(uow, uow.get(DataSheet, sheet), now) if sheet else None,
+        [need for each in mine for need in _needs(uow, part_id, each)],
+        _losses(uow, named) if job is not None else [],
+        batches,
     )
 
 
-def _uncounted(uow: UnitOfWork, built: BuiltPart, now: datetime) -> MixView:
-    """A part whose recipe does not say how much it takes: its mixes, without an amount."""
-    design = uow.get(Design, built.design_id)
-    rows = [StepNeed(step.key, step.name, 0.0, ()) for step in built.steps if step.cure is not None]
-    return MixView(
-        built.id,
-        design.id,
-        design.version,
-        product_view(uow, design.resin_sheet, now),
-        rows,
-        [],
-        batch_views(uow, built.id),
-    )
+def _needs(uow: UnitOfWork, part_id: str, job: BuiltJob) -> list[StepNeed]:
+    kept = batches_on(uow, part_id)
+    assumed = frozenset(asked_of(Losses)) - frozenset(uow.get(Job, job.id).losses)
+    rows = []
+    for step in job.steps:
+        need = job.needs.get(step.key)
+        if need is None and (step.cure is None or step.own):
+            continue
+        key, sheet = key_in(job, step.key), job.sheets.get(job.role_of(step.key), "")
+        if need is None:
+            rows.append(StepNeed(key, step.name, sheet, 0.0, ()))
+            continue
+        mixed = sum(batch.resin_g + batch.hardener_g for batch in kept if batch.step_key == key)
+        figures = resin_figures(key, need, job.losses, assumed, mixed)
+        rows.append(StepNeed(key, step.name, sheet, figures[-1].value or 0.0, figures))
+    return rows
+
+
+def _losses(uow: UnitOfWork, job: BuiltJob) -> list[LossField]:
+    units, said = units_of(uow), uow.get(Job, job.id).losses
+    counted = job.recipe.losses if job.recipe is not None else ()
+    return [
+        LossField(
+            name, asked.label, asked.text(getattr(job.losses, name), units), asked.unit_for(units), name not in said
+        )
+        for name, (asked, _) in asked_of(Losses).items()
+        if name in counted
+    ]

@@ -8,14 +8,17 @@ from datetime import datetime
 from kiteloom.core.base.calendar import minute_of, nights
 from kiteloom.core.base.problems import between
 from kiteloom.core.base.quantities import show
+from kiteloom.core.plan.input import TURN
 from kiteloom.core.plan.placed import Placed
 from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.part.steps import StepView, step_view
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.saying import Degrees, Span
-from kiteloom.workshop.build.glass import glass_of
+from kiteloom.workshop.build.parts import BuiltPart
+from kiteloom.workshop.log.batches import batches_on
 from kiteloom.workshop.log.readings import twist_words
+from kiteloom.workshop.log.work import standing_notes
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan, what_if
 
 #: How far back and ahead of today a plan may start [days].
@@ -35,8 +38,6 @@ class Left:
 class TimesView:
     """A part in time. Without any temperature there is only ``ask``."""
 
-    design_id: str
-    version: int
     mirrored: list[str]
     start: datetime
     span: Span | None
@@ -51,6 +52,7 @@ class TimesView:
     nights: list[Span]
     readings: str
     moved: bool
+    gone: list[str]
 
 
 def times_view(uow: UnitOfWork, part_id: str, start: datetime | None, now: datetime) -> TimesView:
@@ -64,8 +66,6 @@ def times_view(uow: UnitOfWork, part_id: str, start: datetime | None, now: datet
         ask = need_temperature().sentence
         nothing = start or now
         return TimesView(
-            part.design_id,
-            part.design.version,
             same,
             nothing,
             None,
@@ -80,11 +80,11 @@ def times_view(uow: UnitOfWork, part_id: str, start: datetime | None, now: datet
             [],
             "",
             False,
+            [],
         )
     built, say = shop.parts[part_id], shop.saying
     if start is not None:
         shop = what_if(shop, held={step.key: begin for step in built.in_shop})
-    glass = glass_of(uow, built)
     twist, within = twist_words(uow, part_id)
     mine = [placed for placed in shop.plan.placed if placed.step.part == part_id]
     order = {step.key: i for i, step in enumerate(built.in_shop)}
@@ -113,23 +113,38 @@ def times_view(uow: UnitOfWork, part_id: str, start: datetime | None, now: datet
         if low != least:
             sentence += f" The coldest hour is {low}; below {least} this product stands still."
     return TimesView(
-        part.design_id,
-        part.design.version,
         same,
         say.moment(begin),
         say.span((first, last)),
         sentence,
         f"Temperature {shop.air_of(part_id).words}.",
         "",
-        [step_view(shop, placed, glass) for placed in mine],
-        [Left(u.step.local, u.step.name, u.why) for u in left],
+        [step_view(shop, placed) for placed in mine],
+        [Left(u.step.in_part, u.step.name, u.why) for u in left],
         ribbon_of(shop, first, last, part_id),
         say.perhaps(shop.air.known.recorded_until),
         min_c,
         [say.span(night) for night in nights(say.zone, first, last)],
         twist,
         not within,
+        no_longer_built_so(uow, shop, built),
     )
+
+
+def no_longer_built_so(uow: UnitOfWork, shop: ShopPlan, part: BuiltPart) -> list[str]:
+    """What was noted of steps this part does not have any more: work and batches, newest first, in words."""
+    here = {step.key for step in part.steps}
+    say, found = shop.saying, []
+    for row in standing_notes(uow, part.id):
+        if row.step_key not in here and not row.step_key.startswith(TURN):
+            verb = {"start": "started", "pause": "paused", "finish": "finished"}[row.kind]
+            found.append((row.happened_at, f"“{row.step_name}” {verb} {say.at(minute_of(row.happened_at))}"))
+    for batch in batches_on(uow, part.id):
+        if batch.step_key not in here:
+            grams = show(batch.resin_g + batch.hardener_g, "mass", say.units)
+            at = say.at(minute_of(batch.happened_at))
+            found.append((batch.happened_at, f"{grams} of {batch.product} for “{batch.step_name}”, {at}"))
+    return [words for _, words in sorted(found, reverse=True)]
 
 
 def ribbon_of(shop: ShopPlan, start: float, end: float, air: str) -> list[Degrees]:

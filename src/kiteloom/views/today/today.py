@@ -174,7 +174,7 @@ def _asks(ask: str) -> TodayView:
 
 def actions_of(shop: ShopPlan, placed: Placed) -> list[Action]:
     """What may be done with a step as it stands, the likeliest first."""
-    part, key = placed.step.part, placed.step.local
+    part, key = placed.step.part, placed.step.in_part
     mix = (
         [Action("mix", "Mix a cup", part, key)] if placed.step.cure and shop.left_g(placed.step.key) > ENOUGH_G else []
     )
@@ -190,7 +190,7 @@ def actions_of(shop: ShopPlan, placed: Placed) -> list[Action]:
 
 def _finish(placed: Placed) -> Action:
     asks = "Twist found, in degrees" if placed.step.kind == TWIST else ""
-    return Action("finish", "Finish", placed.step.part, placed.step.local, asks=asks)
+    return Action("finish", "Finish", placed.step.part, placed.step.in_part, asks=asks)
 
 
 def _start(shop: ShopPlan, placed: Placed, label: str = "Start") -> Action:
@@ -199,7 +199,7 @@ def _start(shop: ShopPlan, placed: Placed, label: str = "Start") -> Action:
         part, _, key = waits[0].partition(":")
         return Action("check", "Read the witness first", part, key)
     crew = tuple(person for person in placed.people if person in shop.names)
-    return Action("start", label, placed.step.part, placed.step.local, crew=crew)
+    return Action("start", label, placed.step.part, placed.step.in_part, crew=crew)
 
 
 def _first(shop: ShopPlan, *, is_open: bool, opens: float | None) -> tuple[str, str, str, list[Action]]:
@@ -267,8 +267,9 @@ def _then(shop: ShopPlan, placed: Placed) -> str:
     if placed.step.wait_stage is None or placed.ready is None:
         return ""
     grams = shop.left_g(placed.step.key)
+    product = shop.parts[placed.step.part].product_of(placed.step.in_part)[1]
     resin = (
-        f"It takes {show(grams, 'mass', shop.saying.units)} of {shop.parts[placed.step.part].product}. "
+        f"It takes {show(grams, 'mass', shop.saying.units)} of {product}. "
         if grams > ENOUGH_G
         else ""
     )
@@ -284,7 +285,7 @@ def _row(
 ) -> Row:
     return Row(
         placed.step.part,
-        placed.step.local,
+        placed.step.in_part,
         placed.step.name,
         shop.names[placed.step.part],
         words,
@@ -372,7 +373,8 @@ def _stock(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
     need, part = shop.left_g(placed.step.key), shop.parts[placed.step.part]
     if need <= ENOUGH_G:
         return ""
-    sheet = uow.get(DataSheet, part.sheet_id)
+    sheet_id, product = part.product_of(placed.step.in_part)
+    sheet = uow.get(DataSheet, sheet_id)
     lots = lots_of(uow, sheet, moment_of(shop.now))
     try:
         poured = masses(resin_of(sheet).mix, total_g=need)
@@ -382,7 +384,7 @@ def _stock(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
     if short is None:
         return ""
     which, left, takes = short
-    of = f"the {which} of {part.product}" if which else part.product
+    of = f"the {which} of {product}" if which else product
     units = shop.saying.units
     return f" Only {show(left, 'mass', units)} of {of} is left, and it takes {show(takes, 'mass', units)}."
 
@@ -449,11 +451,11 @@ def _left(shop: ShopPlan) -> list[Row]:
             seen.add(left.step.part)
             words = f"Can't be planned: {left.why}."
             again = [
-                Action("start", f"Do “{before.step.name}” again", before.step.part, before.step.local, again=True)
+                Action("start", f"Do “{before.step.name}” again", before.step.part, before.step.in_part, again=True)
                 for before in missed(shop.plan, left.step)
             ]
             where = shop.names[left.step.part]
-            rows.append(Row(left.step.part, left.step.local, left.step.name, where, words, "held", [], again))
+            rows.append(Row(left.step.part, left.step.in_part, left.step.name, where, words, "held", [], again))
     return rows
 
 
@@ -472,6 +474,6 @@ def _done_today(uow: UnitOfWork, shop: ShopPlan) -> tuple[list[Row], str]:
             took, asked = (shop.saying.lasting(m) for m in (fact.worked_min, placed.step.length))
             words = f"Finished {shop.saying.at(fact.finished)} after {took}; {asked} were planned."
             note = shop.done.last_note.get(placed.step.key, "")
-            undo = [Action("undo", "Take back", placed.step.part, placed.step.local, note)] if note else []
+            undo = [Action("undo", "Take back", placed.step.part, placed.step.in_part, note)] if note else []
             rows.append(_row(shop, placed, "held", words, undo))
     return rows, f"{shop.saying.lasting(hours)} of work today." if hours >= 1 else ""

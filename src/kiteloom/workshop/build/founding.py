@@ -9,13 +9,14 @@ from typing import Any
 from uuid import NAMESPACE_URL, uuid5
 
 from kiteloom.core.air.building import ZoneModel
-from kiteloom.core.build.recipes import sandwich_skin
 from kiteloom.core.stores.form import cleaned
 from kiteloom.store.models import (
     Assembly,
     CrewMember,
     DataSheet,
     Design,
+    Job,
+    JobProduct,
     Lot,
     Part,
     Project,
@@ -28,9 +29,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.laminate.plies import stack_of
-from kiteloom.workshop.need.losses import losses_of
 from kiteloom.workshop.shape.shapes import panel_of
-from kiteloom.workshop.stores.sheets import resin_of
 
 
 def stable_id(*names: str) -> str:
@@ -119,37 +118,44 @@ class Founding:
         self.uow.add(shape)
         return key
 
-    def design(
+    def design(self, shape_id: str | None, name: str, side: str) -> str:
+        """What left and right share: a shape and which side of it; jobs are added to it."""
+        key = stable_id("design", shape_id or "", name)
+        self.uow.add(Design(id=key, shape_id=shape_id, name=name, side=side, updated_at=self.now))
+        return key
+
+    def job(
         self,
-        shape_id: str,
-        name: str,
-        side: str,
-        resin_id: str,
+        design_id: str,
+        recipe: str,
+        products: dict[str, str],
+        given: dict[str, Any] | None = None,
         ply_book: dict[str, Any] | None = None,
-        recipe: str = sandwich_skin.NAME,
-        parameters: dict[str, Any] | None = None,
+        key: str = "",
     ) -> str:
-        """A shape's side with its way of building; losses are common practice until the shop says otherwise."""
-        key = stable_id("design", shape_id, name)
+        """A way of building, after those the design has; losses are common practice until the shop says otherwise.
+
+        ``products`` are the ids of their sheets by role.
+        """
+        rows = self.uow.get(Design, design_id).jobs
         if ply_book is not None:
             stack_of(self.uow, ply_book)
-        resin_of(self.uow.get(DataSheet, resin_id))
-        design = Design(
-            id=key,
-            shape_id=shape_id,
-            name=name,
-            side=side,
+        job = Job(
+            id=stable_id("job", design_id, key),
+            design_id=design_id,
+            key=key,
+            rank=len(rows),
             recipe=recipe,
-            resin_sheet_id=resin_id,
+            given=given or {},
             ply_book=ply_book or {},
             losses={},
-            parameters=parameters or {},
             step_edits={},
             updated_at=self.now,
         )
-        losses_of(design)
-        self.uow.add(design)
-        return key
+        job.products = [JobProduct(role=role, data_sheet_id=sheet) for role, sheet in products.items()]
+        self.uow.add(job)
+        self.uow.session.expire(self.uow.get(Design, design_id), ["jobs"])
+        return job.id
 
     def part(
         self,

@@ -10,10 +10,10 @@ from typing import Any
 from kiteloom.core.base.problems import Refused, between, plain
 from kiteloom.core.base.quantities import Typed
 from kiteloom.core.laminate.stack import Ply, Stack, stack_code, true_angle
-from kiteloom.store.models import DataSheet, Design
+from kiteloom.store.models import DataSheet, Job, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Saved
-from kiteloom.workshop.build.skins import skin
+from kiteloom.workshop.build.jobs import hand_of, job_row
 from kiteloom.workshop.laminate.plies import stack_of
 
 
@@ -28,31 +28,34 @@ class PlyEdit:
 def edit_plies(
     uow: UnitOfWork,
     part_id: str,
+    job_key: str,
     version: int,
     plies: Sequence[PlyEdit],
     core_id: str | None,
     core_after: int,
     now: datetime,
 ) -> Saved:
-    """Replace the ply book of a part's design: all of it, or nothing.
+    """Replace the ply book of a part's job: all of it, or nothing.
 
     Angles are as seen on this part, so on a right-hand part they are mirrored back.
     """
-    found = skin(uow, part_id)
-    design = uow.get_for_edit(Design, found.design.id, version)
+    part = uow.get(Part, part_id)
+    hand = hand_of(part)
+    job = uow.get_for_edit(Job, job_row(part, job_key).id, version)
+    before = stack_of(uow, job.ply_book) if job.ply_book else Stack(())
     rows = []
     for number, ply in enumerate(plies):
         field = f"plies.{number}.angle"
         angle = between(field, ply.angle.read("angle", field), -180, 180, unit="°", name="the angle")
         if uow.get(DataSheet, ply.cloth_id).kind != "cloth":
             raise Refused(f"plies.{number}.cloth_id", f"“{uow.get(DataSheet, ply.cloth_id).name}” is not a cloth")
-        rows.append({"cloth_id": ply.cloth_id, "angle_deg": true_angle(angle, found.hand)})
+        rows.append({"cloth_id": ply.cloth_id, "angle_deg": true_angle(angle, hand)})
     book: dict[str, Any] = {"plies": rows, "core_id": core_id, "core_after": core_after if core_id else 0}
     after = stack_of(uow, book)
-    if book != design.ply_book:
-        design.ply_book = book
-        uow.edited(design, _what_changed(found.stack, after), now, "design")
-    return Saved(design.version)
+    if book != job.ply_book:
+        job.ply_book = book
+        uow.edited(job, _what_changed(before, after), now, "design")
+    return Saved(job.version)
 
 
 def _names(stack: Stack) -> list[str]:

@@ -63,9 +63,7 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> None:
         if read.strip().lower() != lid.lower():
             said = f"“{read}”" if read.strip() else "nothing"
             raise Refused("lids", f"the {part}'s lid was read as {said}; for {sheet.name} it must say “{lid}”")
-    names = {step.key: step.name for step in built_part(uow, order.part_id).steps}
-    if order.step_key not in names:
-        raise Refused("step_key", f"“{order.step_key}” is not a step of this part; it has {', '.join(names)}")
+    step = built_part(uow, order.part_id).step(order.step_key)
     happened = order.happened_at or now
     if now < happened <= now + _CLOCKS_APART:
         happened = now
@@ -88,7 +86,7 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> None:
             id=order.id,
             part_id=order.part_id,
             step_key=order.step_key,
-            step_name=names[order.step_key],
+            step_name=step.name,
             data_sheet_id=sheet.id,
             product=sheet.name,
             says=sheet.says,

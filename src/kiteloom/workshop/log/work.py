@@ -20,7 +20,7 @@ from kiteloom.core.stores.sheets import cure_from
 from kiteloom.store.models import CrewMember, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop
-from kiteloom.workshop.build.parts import BuiltPart, built_part
+from kiteloom.workshop.build.parts import BuiltPart, built_part, steps_in_shop
 from kiteloom.workshop.log.readings import TWIST, keep_twist, twist_words
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.stores.lots import standing_batches
@@ -63,19 +63,15 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     if known is not None:
         return Noted(known.id, cast(Kind, known.kind), False, "This was noted before; nothing was added.")
     found = built_part(uow, order.part_id)
-    step = next((step for step in found.steps if step.key == order.step_key), None)
-    if order.step_key.startswith(TURN):
-        step = turn_step(found.name, order.step_key)
-    if step is None:
-        keys = ", ".join(step.key for step in found.steps)
-        raise Refused("step_key", f"“{order.step_key}” is not a step of {found.name}; it has {keys}")
+    turns = order.step_key.startswith(TURN)
+    step = turn_step(found.name, order.step_key) if turns else found.step(order.step_key)
     zone = zone_of(the_shop(uow).zone)
     told = moment_of(last_at(order.at, minute_of(now), zone)) if order.at.strip() else None
     happened = told or order.happened_at or now
     if happened > now:
         raise Refused("happened_at", "the work lies in the future; it can't be later than now")
     between("happened_at", (now - happened).days, high=366, unit="days", name="the work's age")
-    rows = [row for row in _standing(uow, order.part_id) if row.step_key == order.step_key]
+    rows = [row for row in standing_notes(uow, order.part_id) if row.step_key == order.step_key]
     minute = minute_of(happened)
     fact = fact_of(_notes(rows))
     if order.kind == "finish" and fact.finished is not None:
@@ -85,9 +81,10 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     against = speaks_against(order.kind, fact, minute, again=order.again)
     if against is not None:
         raise Refused("kind", f"“{step.name}” of {found.name}: {against}")
-    waits = unreleased_before(step.of_part(found.id), releases(uow)) if order.kind in ("start", "finish") else []
+    linked = _among_others(uow, found)
+    waits = unreleased_before(linked.get(step.key, step), releases(uow)) if order.kind in ("start", "finish") else []
     if waits and not fact.pieces and fact.running_since is None:
-        before = next(s.name for s in found.steps if s.of_part(found.id).key == waits[0])
+        before = next(s.name for s in linked.values() if s.key == waits[0])
         raise Refused(
             "release",
             f"“{step.name}” waits for a reading: “{before}” is not released. Press the witness, "
@@ -116,6 +113,13 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     return Noted(order.id, order.kind, True, f"{verb} “{step.name}”, {when(minute, zone, minute_of(now))}.{twist}")
 
 
+def _among_others(uow: UnitOfWork, part: BuiltPart) -> dict[str, Step]:
+    """A part's steps by their keys in it, linked as the shop has them, and those of what it is built from by theirs."""
+    others = [built_part(uow, key) for key in dict.fromkeys(other for other, _ in part.after)]
+    steps = steps_in_shop([*others, part])
+    return {step.in_part if step.part == part.id else step.key: step for step in steps}
+
+
 def turn_step(name: str, key: str) -> Step:
     """The step a turning's key names."""
     _, _, rest = key.partition("/")
@@ -133,7 +137,7 @@ def take_back(uow: UnitOfWork, work_id: str, key: str, now: datetime) -> Noted:
     row = uow.get(Work, work_id)
     if row.kind == "undo":
         raise Refused("id", "this is a note taken back already; note the work again instead")
-    later = [r for r in _standing(uow, row.part_id) if r.step_key == row.step_key]
+    later = [r for r in standing_notes(uow, row.part_id) if r.step_key == row.step_key]
     if row.id not in {r.id for r in later}:
         raise Refused("id", f"“{row.step_name}”: this note was taken back already")
     if later[-1].id != row.id:
@@ -156,7 +160,7 @@ def take_back(uow: UnitOfWork, work_id: str, key: str, now: datetime) -> Noted:
     return Noted(key, "undo", True, f"Taken back: “{row.step_name}”, {row.kind}.")
 
 
-def _standing(uow: UnitOfWork, part_id: str | None = None) -> list[Work]:
+def standing_notes(uow: UnitOfWork, part_id: str | None = None) -> list[Work]:
     """Notes that count, in order of time: those taken back are left out."""
     query = select(Work).order_by(Work.happened_at, Work.recorded_at)
     if part_id is not None:
@@ -182,7 +186,7 @@ class Done:
 def done_so_far(uow: UnitOfWork, parts: Mapping[str, BuiltPart]) -> Done:
     """Read notes and batches of every part; a batch that was corrected is left out."""
     notes: dict[str, list[Work]] = defaultdict(list)
-    for row in _standing(uow):
+    for row in standing_notes(uow):
         notes[f"{row.part_id}:{row.step_key}"].append(row)
     mixed: dict[str, Mixed] = {}
     grams: dict[str, float] = defaultdict(float)

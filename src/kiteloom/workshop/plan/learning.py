@@ -7,26 +7,32 @@ from collections.abc import Mapping
 from dataclasses import replace
 from datetime import datetime
 
-from kiteloom.core.build.step import Step
+from kiteloom.core.build.step import Step, StepId
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.learned import Done, Learned, learned
 from kiteloom.store.models import Shop
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.build.jobs import key_in
 from kiteloom.workshop.build.parts import BuiltPart
 
 
 def kind_of(part: BuiltPart, step: Step) -> str:
     """What sort of work a step is: of its recipe, whichever side, stage or coat it is of."""
-    return f"{part.recipe}: {step.kind or re.sub(r'-?[0-9]+', '', step.local)}"
+    if step.kind == "turn":
+        return step.kind
+    job = part.job_of(step.in_part)
+    recipe = job.recipe.key if job.recipe else job.name
+    local = StepId.within(part.id, step.in_part).local
+    return f"{recipe}: {step.kind or re.sub(r'-?[0-9]+', '', local)}"
 
 
 def what_was_learned(parts: Mapping[str, BuiltPart], facts: Mapping[str, Fact]) -> dict[str, Learned]:
     """The factor of each kind of which three were finished, against what its recipe assumes."""
     done = []
     for part in parts.values():
-        for step in part.recipe_steps:
+        for step in (replace(s, key=key_in(job, s.key)) for job in part.jobs for s in job.recipe_steps):
             fact = facts.get(f"{part.id}:{step.key}")
             if fact is not None and fact.finished is not None and fact.worked_min:
                 done.append(Done(kind_of(part, step), step.minutes, fact.worked_min))

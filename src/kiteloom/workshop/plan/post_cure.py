@@ -16,7 +16,7 @@ from kiteloom.store.models import Heating
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.air.parts import heatings
-from kiteloom.workshop.build.glass import glass_of
+from kiteloom.workshop.build.parts import glass_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 
 
@@ -96,9 +96,12 @@ def tried(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> tuple[ShopPla
     placed = shop.plan.by_key.get(f"{order.part_id}:{order.step_key}")
     if placed is None or placed.cure is None or placed.mixed is None:
         raise Refused("step_key", f"“{order.step_key}” has no cure in the plan of this part")
-    glass = glass_of(uow, shop.parts[order.part_id])
+    glass = glass_of(shop.parts[order.part_id], order.step_key)
     if glass is None:
-        raise Refused("part_id", f"the sheet of {shop.parts[order.part_id].product} gives no glass transition")
+        raise Refused(
+            "part_id",
+            f"the sheet of {shop.parts[order.part_id].product_of(order.step_key)[1]} gives no glass transition",
+        )
     start = minute_of(order.start) if order.start else max(shop.now, placed.mixed)
     between("start", (start - shop.now) / 1440, -30, 60, unit="days", name="the start, from now,")
     if start < placed.mixed:

@@ -66,8 +66,7 @@ def pin_step(uow: UnitOfWork, order: PinStep, now: datetime) -> Kept:
     if uow.session.get(Pin, order.id) is not None:
         return Kept(order.id)
     found = built_part(uow, order.part_id)
-    if order.step_key not in {step.key for step in found.steps}:
-        raise Refused("step_key", f"“{order.step_key}” is not a step of {found.name}")
+    found.step(order.step_key)
     if order.start is not None:
         days = (order.start - now).total_seconds() / 86400
         between("start", days, -1, 730, unit="days", name="the pin, from now,")
@@ -165,8 +164,7 @@ class ExpectDelivery:
 def expect(uow: UnitOfWork, order: ExpectDelivery, now: datetime) -> Kept:
     """Say what a step waits for, or change it."""
     found = built_part(uow, order.part_id)
-    if order.step_key not in {step.key for step in found.steps}:
-        raise Refused("step_key", f"“{order.step_key}” is not a step of {found.name}")
+    found.step(order.step_key)
     if not order.what.strip():
         raise Refused("what", "it does not say what is awaited; name it, like “M5 rod ends”")
     between(

@@ -12,7 +12,7 @@ from sqlalchemy import select
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.stores import reading
 from kiteloom.core.stores.form import Form, StagesForm, differences, read
-from kiteloom.store.models import DataSheet, Design
+from kiteloom.store.models import DataSheet, Design, Job, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import units_of
 
@@ -28,12 +28,16 @@ def on_shelf(uow: UnitOfWork) -> list[DataSheet]:
 
 def used_by(uow: UnitOfWork, sheet_id: str) -> list[str]:
     """The names of what is built with a product."""
-    return sorted({d.name for d in uow.all(Design) if sheet_id == d.resin_sheet_id or sheet_id in _chosen(d)})
+    parts = {part.id: part.name for part in uow.all(Part)}
+    designs = {design.id: design.name for design in uow.all(Design)}
+    users = [job for job in uow.all(Job) if job.hidden_at is None and sheet_id in _chosen(job)]
+    return sorted({designs.get(job.design_id or "") or parts[job.part_id or ""] for job in users})
 
 
-def _chosen(design: Design) -> set[str]:
-    book = design.ply_book
-    return {str(row["cloth_id"]) for row in book.get("plies", ())} | {str(book.get("core_id"))}
+def _chosen(job: Job) -> set[str]:
+    book = job.ply_book
+    plies = {str(row["cloth_id"]) for row in book.get("plies", ())} | {str(book.get("core_id"))}
+    return plies | {row.data_sheet_id for row in job.products}
 
 
 @dataclass(frozen=True)
@@ -108,11 +112,7 @@ def _alone(uow: UnitOfWork, kind: str, name: str, mine: str) -> None:
 
 def still_usable(uow: UnitOfWork, sheet: DataSheet, says: dict[str, Any]) -> None:
     """What is built with a product needs its figures."""
-    users = [
-        design
-        for design in uow.all(Design, Design.name)
-        if sheet.id == design.resin_sheet_id or sheet.id in _chosen(design)
-    ]
+    users = used_by(uow, sheet.id)
     if not users:
         return
     try:
@@ -123,7 +123,7 @@ def still_usable(uow: UnitOfWork, sheet: DataSheet, says: dict[str, Any]) -> Non
         else:
             _ = reading.resin_sheet(sheet.name, says).curing
     except Refused as refused:
-        raise Refused(refused.field, f"“{users[0].name}” is built with it: {refused.sentence}") from None
+        raise Refused(refused.field, f"“{users[0]}” is built with it: {refused.sentence}") from None
 
 
 def hide_sheet(uow: UnitOfWork, sheet_id: str, version: int, now: datetime) -> Kept:

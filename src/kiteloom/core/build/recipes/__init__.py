@@ -1,0 +1,34 @@
+"""The ways of building there are: one module each, and one line here."""
+
+from __future__ import annotations
+
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.recipe import Recipe
+from kiteloom.core.build.recipes import (
+    fill_fair,
+    foam_core,
+    paste_bond,
+    sandwich_skin,
+    spar_cap,
+    varnish,
+    wood_frame,
+)
+
+RECIPES: tuple[Recipe, ...] = (
+    sandwich_skin.RECIPE,
+    foam_core.RECIPE,
+    spar_cap.RECIPE,
+    wood_frame.RECIPE,
+    paste_bond.RECIPE,
+    varnish.RECIPE,
+    fill_fair.RECIPE,
+)
+_BY_KEY = {recipe.key: recipe for recipe in RECIPES}
+
+
+def recipe_of(key: str) -> Recipe:
+    """The way of building of a key; `Refused` for one there is not."""
+    if key not in _BY_KEY:
+        names = ", ".join(recipe.name for recipe in RECIPES)
+        raise Refused("recipe", f"“{key[:40]}” is not a way of building here; they are {names}")
+    return _BY_KEY[key]

@@ -10,72 +10,56 @@ Hands-on minutes and grams per square metre are common practice.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Annotated
 
+from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
+from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, wet
 from kiteloom.core.build.step import After, Estimate, Step
-from kiteloom.core.cure.progress import CureSystem
-from kiteloom.core.need.resin import Losses, ResinNeed
-
-NAME = "filling and fairing"
-
+from kiteloom.core.need.resin import ResinNeed
 
 #: The stage a filler's sheet must give for this recipe.
 SAND = "sand"
-
-
 #: What a first fill takes, and every one after it (common practice) [g/m²].
 FIRST_G_M2, NEXT_G_M2 = 260.0, 110.0
 
-
 _DUST = "Sanding dust: mask, extraction; stop at the first fibre that shows."
-
-
-_FILL = "Hardener sensitises skin: gloves, fresh air. Balloons float: mask while they are dry."
+_FILL = "Balloons float: mask while they are dry."
 
 
 @dataclass(frozen=True)
-class FairJob:
-    """What the recipe is given: the area [m²], how many fills it gets on a hard skin, and whether it is bare foam."""
+class Given:
+    """How often a hard skin is filled, and whether it is bare foam: once more there, where the first fill sinks."""
 
-    area_m2: float
-    fills: int
-    on_foam: bool
-    filler: CureSystem
-    losses: Losses
-
-    def __post_init__(self) -> None:
-        between("area_m2", self.area_m2, 0, 200, unit="m²", name="the area to fair", open_low=True)
-        between("fills", self.fills, 1, 6, name="the number of fills")
-        self.filler.hours(SAND)
-
-    @property
-    def passes(self) -> int:
-        """How often it is filled: once more on foam, where the first fill sinks."""
-        return self.fills + self.on_foam
+    fills: Annotated[int, Asked("Fills", "count", low=1, high=6)] = 2
+    on_foam: Annotated[bool, Asked("Straight on foam", "yes")] = False
 
 
-def steps(job: FairJob) -> tuple[Step, ...]:
+def steps(task: Task[Given]) -> tuple[Step, ...]:
     """The steps, in order, under stable keys."""
-    found: list[Step] = []
-    last = "look"
-    look = Estimate(15, per_m2_min=6, area_m2=job.area_m2)
-    found.append(
+    given, area, filler = task.given, task.area_m2(), task.products["filler"]
+    between("area_m2", area, 0, 200, unit="m²", name="the area to fair", open_low=True)
+    passes = given.fills + given.on_foam
+    look = Estimate(15, per_m2_min=6, area_m2=area)
+    found = [
         Step("look", "Abrade, mark low spots with a batten", look.minutes, 1, may_pause=True, estimate=look,
              caution=_DUST, stations=("wing stands",))
-    )  # fmt: skip
-    for n in range(1, job.passes + 1):
-        spread = Estimate(20, per_m2_min=14 if n == 1 else 9, area_m2=job.area_m2)
-        sand = Estimate(20, per_m2_min=26 if n == 1 else 20, area_m2=job.area_m2)
-        sinks = " (it sinks)" if job.on_foam and n == 1 else ""
+    ]  # fmt: skip
+    last = "look"
+    for n in range(1, passes + 1):
+        spread = Estimate(20, per_m2_min=14 if n == 1 else 9, area_m2=area)
+        sand = Estimate(20, per_m2_min=26 if n == 1 else 20, area_m2=area)
+        sinks = " (it sinks)" if given.on_foam and n == 1 else ""
+        fill = Step(f"fill-{n}/spread", f"Spread fill {n} of {passes}{sinks}", spread.minutes, 1, (After(last),),
+                    estimate=spread, caution=_FILL, stations=("wing stands",), kind="spread",
+                    skills=("finishing",))  # fmt: skip
         found += [
-            Step(f"fill-{n}/spread", f"Spread fill {n} of {job.passes}{sinks}", spread.minutes, 1, (After(last),),
-                 job.filler, SAND, estimate=spread, caution=_FILL, stations=("wing stands",), min_c=job.filler.min_c,
-                 limits_until=job.filler.stages[0].name, kind="spread", skills=("finishing",)),
-            Step(f"fill-{n}/sand", f"Long-board fill {n}", sand.minutes, 1, (After(f"fill-{n}/spread"),),
-                 may_pause=True, estimate=sand, caution=_DUST, stations=("wing stands",), kind="sand"),
+            wet(fill, filler, SAND),
+            Step(f"fill-{n}/sand", f"Long-board fill {n}", sand.minutes, 1, (After(fill.key),), may_pause=True,
+                 estimate=sand, caution=_DUST, stations=("wing stands",), kind="sand"),
         ]  # fmt: skip
         last = f"fill-{n}/sand"
-    check = Estimate(20, per_m2_min=5, area_m2=job.area_m2)
+    check = Estimate(20, per_m2_min=5, area_m2=area)
     found.append(
         Step("check", "Check with the batten, wipe, fill pinholes", check.minutes, 1, (After(last),), may_pause=True,
              estimate=check, caution=_DUST, stations=("wing stands",))
@@ -83,10 +67,36 @@ def steps(job: FairJob) -> tuple[Step, ...]:
     return tuple(found)
 
 
-def filler_needs(job: FairJob) -> dict[str, ResinNeed]:
-    """Mixed filler by step key."""
-    needs = {}
-    for n in range(1, job.passes + 1):
-        spread = job.area_m2 * (FIRST_G_M2 if n == 1 else NEXT_G_M2)
-        needs[f"fill-{n}/spread"] = ResinNeed(spread, 0, 0, 0, spread / (1 - job.losses.cup_pct / 100) - spread)
-    return needs
+def needs(task: Task[Given]) -> tuple[Need, ...]:
+    """Mixed filler by step."""
+    found = []
+    for n in range(1, task.given.fills + task.given.on_foam + 1):
+        spread = task.area_m2() * (FIRST_G_M2 if n == 1 else NEXT_G_M2)
+        cup = spread / (1 - task.losses.cup_pct / 100) - spread
+        found.append(Need(f"fill-{n}/spread", "filler", ResinNeed(spread, 0, 0, 0, cup)))
+    return tuple(found)
+
+
+def items(_: Task[Given], __: str) -> tuple[Item, ...]:
+    """The run sheet of a fill."""
+    return (
+        Item("ready", "Abraded, dusted, low spots marked"),
+        Item("mix", "Filler mixed until it is one colour"),
+        Item("low", "Low spots first, pressed in against trapped air"),
+        Item("long", "Drawn off with the long blade along the span"),
+        Item("thin", "No more than a few millimetres at once"),
+        Item("clean", "Tools cleaned, witness kept"),
+    )
+
+
+RECIPE = Recipe(
+    "fair",
+    "filling and fairing",
+    "Thin fills, each sanded, until the batten lies on it.",
+    Given,
+    (Role("filler", "Filler", ("filler",), ((SAND,),)),),
+    steps,
+    needs,
+    items,
+    shaped=True,
+)

@@ -11,20 +11,16 @@ Hands-on minutes and the hours a face stays ready are common practice.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal, get_args
+from typing import Annotated, Literal, get_args
 
-from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.base.fields import Asked
+from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, wet
+from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
-from kiteloom.core.cure.progress import CureSystem
-from kiteloom.core.need.resin import Losses, ResinNeed
-
-NAME = "bonding with paste"
-
+from kiteloom.core.need.resin import ResinNeed
 
 #: The stages a paste's sheet must give for this recipe.
 HANDLE = "handle"
-
-
 Face = Literal["cured laminate", "carbon", "aluminium", "steel", "wood"]
 
 
@@ -56,50 +52,29 @@ _DUST = {
 _SOLVENT = "Solvents burn and their vapour travels: no flame, fresh air, gloves. Sanding dust: mask, extraction."
 
 
-_GLUE = "Hardener sensitises skin: gloves, sleeves, fresh air."
-
-
 @dataclass(frozen=True)
-class BondJob:
-    """What the recipe is given.
+class Given:
+    """The glue line, what its two faces are, and whether the joint closes its part."""
 
-    Parameters
-    ----------
-    length_m, width_m, thickness_mm : float
-        The glue line.
-    one, other : str
-        What the two faces are.
-    closes : bool
-        Whether the joint closes its part.
-    """
-
-    length_m: float
-    width_m: float
-    thickness_mm: float
-    one: str
-    other: str
-    paste: CureSystem
-    density_g_ml: float
-    losses: Losses
-    closes: bool = False
-
-    def __post_init__(self) -> None:
-        between("bond_length_m", self.length_m, 0.01, 200, unit="m", name="the glue line's length")
-        between("bond_width_m", self.width_m, 0.002, 1, unit="m", name="the glue line's width")
-        between("bond_thickness_mm", self.thickness_mm, 0.05, 10, unit="mm", name="the glue line's thickness")
-        for face in (self.one, self.other):
-            if face not in READY_MIN:
-                raise Refused("face", f"“{face}” is not a face that is known; they are {', '.join(get_args(Face))}")
-        self.paste.hours(HANDLE)
-
-    @property
-    def barrier(self) -> str:
-        """What keeps the faces apart; ``""`` where nothing must."""
-        return barrier_between(self.one, self.other)
+    length_m: Annotated[
+        float, Asked("Length of the glue line", dimension="length", unit=("m", "in"), low=0.01, high=200)
+    ]
+    width_m: Annotated[float, Asked("Width of the glue line", dimension="length", unit=("mm", "in"), low=0.002, high=1)]
+    thickness_mm: Annotated[
+        float,
+        Asked("Thickness of the glue line", dimension="length", scale=1e-3, unit=("mm", "in"), low=0.05, high=10),
+    ]
+    one: Annotated[str, Asked("One face is", "choice", choices=get_args(Face))]
+    other: Annotated[str, Asked("The other face is", "choice", choices=get_args(Face))]
+    closes: Annotated[bool, Asked("It closes the part", "yes")] = False
 
 
 def barrier_between(one: str, other: str) -> str:
-    """What keeps two faces apart; ``""`` where nothing must."""
+    """What keeps two faces apart; ``""`` where nothing must.
+
+    >>> barrier_between("carbon", "aluminium")
+    'a glass ply between: carbon must not touch metal'
+    """
     pair = {one, other}
     if "carbon" in pair and pair & set(_METALS):
         return "a glass ply between: carbon must not touch metal"
@@ -108,35 +83,67 @@ def barrier_between(one: str, other: str) -> str:
     return ""
 
 
-def steps(job: BondJob) -> tuple[Step, ...]:
+def steps(task: Task[Given]) -> tuple[Step, ...]:
     """The steps, in order, under stable keys."""
-    length = job.length_m
+    given, paste = task.given, task.products["paste"]
+    length = given.length_m
     fit = Estimate(40, each_min=16, count=max(round(length), 1), piece="metres")
     prepare = Estimate(20, each_min=10, count=max(round(2 * length), 1), piece="metres of face")
     bond = Estimate(25, each_min=7, count=max(round(length), 1), piece="metres")
     look = Estimate(20, each_min=4, count=max(round(length), 1), piece="metres")
-    ways = dict.fromkeys(f"{face}: {_PREPARE[face]}" for face in (job.one, job.other))
-    dust = " ".join(dict.fromkeys(_DUST[face] for face in (job.one, job.other) if face in _DUST))
-    barrier = f" Barrier: {job.barrier}." if job.barrier else ""
+    ways = dict.fromkeys(f"{face}: {_PREPARE[face]}" for face in (given.one, given.other))
+    dust = " ".join(dict.fromkeys(_DUST[face] for face in (given.one, given.other) if face in _DUST))
+    barrier = barrier_between(given.one, given.other)
     people = 2 if length > 1 else 1
+    ready = min(READY_MIN[given.one], READY_MIN[given.other])
+    together = "Close it: paste, clamp, check alignment" if given.closes else "Paste, clamp, check alignment"
+    bonding = Step("bond", together, bond.minutes, people, (After("prepare", within_min=ready),), estimate=bond,
+                   caution=f"Barrier: {barrier}." if barrier else "", stations=("bench",), holds=True,
+                   gate=given.closes, skills=("bonding",))  # fmt: skip
     return (
         Step("fit", "Dry fit, clamp, see the gap with putty", fit.minutes, people, may_pause=True, estimate=fit,
              caution="Sharp edges: gloves. Clamped parts spring: stand aside.", stations=("bench",)),
         Step("prepare", "Make both faces ready", prepare.minutes, 1, (After("fit"),), estimate=prepare,
              caution=f"{'; '.join(ways)}. {_SOLVENT} {dust}".strip(), stations=("bench",)),
-        Step("bond", "Close it: paste, clamp, check alignment" if job.closes else "Paste, clamp, check alignment",
-             bond.minutes, people, (After("prepare", within_min=min(READY_MIN[job.one], READY_MIN[job.other])),),
-             job.paste, HANDLE, estimate=bond, caution=f"{_GLUE}{barrier}", stations=("bench",), holds=True,
-             min_c=job.paste.min_c, margin_k=3.0, limits_until=job.paste.stages[0].name, gate=job.closes,
-             skills=("bonding",)),
+        wet(bonding, paste, HANDLE),
         Step("look", "Unclamp, tap every joint, mark voids", look.minutes, 1, (After("bond"),), may_pause=True,
              estimate=look, caution=_SOLVENT, stations=("bench",)),
     )  # fmt: skip
 
 
-def paste_needs(job: BondJob) -> dict[str, ResinNeed]:
-    """Mixed paste by step key: the glue line and what is squeezed out of it."""
-    line = job.length_m * job.width_m * job.thickness_mm * 1000 * job.density_g_ml
+def needs(task: Task[Given]) -> tuple[Need, ...]:
+    """Mixed paste: the glue line and what is squeezed out of it."""
+    given = task.given
+    line = given.length_m * given.width_m * given.thickness_mm * 1000 * task.products["paste"].cured_density_g_ml
     used = line * SQUEEZE_OUT
-    cup = used / (1 - job.losses.cup_pct / 100) - used
-    return {"bond": ResinNeed(line, 0, line * (SQUEEZE_OUT - 1), 0, cup)}
+    cup = used / (1 - task.losses.cup_pct / 100) - used
+    return (Need("bond", "paste", ResinNeed(line, 0, line * (SQUEEZE_OUT - 1), 0, cup)),)
+
+
+def items(task: Task[Given], _: str) -> tuple[Item, ...]:
+    """The run sheet of a joint with paste."""
+    barrier = barrier_between(task.given.one, task.given.other)
+    return (
+        Item("ready", "Everything is laid ready", "Clamps set to width, pads, wedges, a straight edge, wipes."),
+        Item("faces", "Both faces are ready and still clean", "Water runs in a film; no finger has touched them."),
+        *([Item("barrier", f"Barrier: {barrier}")] if barrier else []),
+        Item("paste", "Paste mixed in small cups, combed onto both faces"),
+        Item("together", "Parts together in one move, no sliding about"),
+        Item("clamp", "Clamped from the middle outwards: contact, no more"),
+        Item("align", "Alignment checked again before it sets"),
+        Item("squeeze", "Squeeze-out all round; a photograph of it"),
+        Item("wipe", "Squeeze-out struck off into a fillet, where it would lock nothing that must stay loose"),
+        CLEAN,
+    )
+
+
+RECIPE = Recipe(
+    "bond",
+    "bonding with paste",
+    "Fitted dry, both faces made ready, bonded while they are.",
+    Given,
+    (Role("paste", "Paste adhesive", ("paste adhesive",), ((HANDLE,),)),),
+    steps,
+    needs,
+    items,
+)

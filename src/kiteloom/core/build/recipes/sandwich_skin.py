@@ -11,13 +11,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, wet
+from kiteloom.core.build.run_sheet import BAG, CLEAN, READY, laid
 from kiteloom.core.build.step import After, Estimate, Step
-from kiteloom.core.cure.progress import CureSystem
-from kiteloom.core.laminate.stack import Stack, ply_figures
-from kiteloom.core.need.resin import Losses, ResinNeed, resin_need
-
-NAME = "bagged sandwich skin"
-
+from kiteloom.core.laminate.stack import ply_figures
+from kiteloom.core.need.resin import resin_need
 
 #: The stages a laminating resin's sheet must give for this recipe.
 PEEL, SAND = "peel", "sand"
@@ -51,98 +49,104 @@ _TRIM = _Rate(30, 8, 1)
 
 
 _WAX = "Release wax and its solvent burn; their vapour travels: no flame, fresh air."
-
-
-_RESIN = "Hardener sensitises skin: gloves, sleeves, fresh air. Small cups: a big one can smoke and catch fire."
-
-
+_CUPS = "Small cups: a big one can smoke and catch fire."
 _DUST = "Glass and foam dust: mask, goggles, extraction; edges of cured skins cut."
 
 
 @dataclass(frozen=True)
-class SkinJob:
-    """What the recipe is given: the skin's area [m²], its stack, and the resin it is laid with."""
-
-    area_m2: float
-    stack: Stack
-    cure: CureSystem
-    resin_density_g_cm3: float
-    losses: Losses
-
-    def __post_init__(self) -> None:
-        self.cure.hours(PEEL)
-        self.cure.hours(SAND)
+class Given:
+    """Nothing besides the part's shape, its ply book and the resin."""
 
 
-def steps(job: SkinJob) -> tuple[Step, ...]:
+def steps(task: Task[Given]) -> tuple[Step, ...]:
     """The steps of one skin, in order, under stable keys."""
-    outer, inner = len(job.stack.outside), len(job.stack.inside)
-    area = job.area_m2
+    stack, resin, area = task.laid, task.products["resin"], task.area_m2()
+    outer, inner = len(stack.outside), len(stack.inside)
 
-    def step(
-        key: str, name: str, rate: _Rate, caution: str, *after: After, plies: int = 1, cures: bool = False
-    ) -> Step:
-        estimate = rate.estimate(area, plies)
-        cure, until = (job.cure, PEEL) if cures else (None, None)
+    def dry(key: str, name: str, rate: _Rate, caution: str, *after: After) -> Step:
+        estimate = rate.estimate(area, 1)
+        return Step(key, name, estimate.minutes, rate.people, after, may_pause=True, estimate=estimate, caution=caution)
+
+    def bagged(key: str, name: str, rate: _Rate, after: str, plies: int = 1) -> Step:
         # Work with an open mix is done in one go; anything else may wait for the morning.
-        return Step(
-            key,
-            name,
-            estimate.minutes,
-            rate.people,
-            after,
-            cure,
-            until,
-            not cures,
-            estimate,
-            caution,
-            stations=("vacuum pump",) if cures else (),
-            holds=cures,
-            skills=("layup",) if cures else (),
-            kind="layup" if cures else "",
-        )
+        estimate = rate.estimate(area, plies)
+        step = Step(key, name, estimate.minutes, rate.people, (After(after),), estimate=estimate, caution=_CUPS,
+                    stations=("vacuum pump",), holds=True, skills=("layup",), kind="layup")  # fmt: skip
+        return wet(step, resin, PEEL)
 
-    found = [step("prepare", "Prepare mould, cut cloth", _PREPARE, _WAX)]
+    found = [dry("prepare", "Prepare mould, cut cloth", _PREPARE, _WAX)]
     last = "prepare"
     if outer:
         found += [
-            step("skin-1/layup", "Lay and bag the outer skin", _LAYUP, _RESIN, After(last), plies=outer, cures=True),
-            step("skin-1/peel", "Peel and inspect the outer skin", _PEEL, _DUST, After("skin-1/layup")),
+            bagged("skin-1/layup", "Lay and bag the outer skin", _LAYUP, last, outer),
+            dry("skin-1/peel", "Peel and inspect the outer skin", _PEEL, _DUST, After("skin-1/layup")),
         ]
         last = "skin-1/peel"
-    if job.stack.core is not None:
-        found.append(step("core/bed", "Bed the core and bag it", _CORE, _RESIN, After(last), cures=True))
+    if stack.core is not None:
+        found.append(bagged("core/bed", "Bed the core and bag it", _CORE, last))
         last = "core/bed"
     if inner:
         found += [
-            step("skin-2/layup", "Lay and bag the inner skin", _LAYUP, _RESIN, After(last), plies=inner, cures=True),
-            step("skin-2/peel", "Peel the inner skin", _PEEL, _DUST, After("skin-2/layup")),
+            bagged("skin-2/layup", "Lay and bag the inner skin", _LAYUP, last, inner),
+            dry("skin-2/peel", "Peel the inner skin", _PEEL, _DUST, After("skin-2/layup")),
         ]
         last = "skin-2/peel"
     sanded = next(s.key for s in reversed(found) if s.cure is not None)
-    found.append(step("trim", "Trim and sand the edges", _TRIM, _DUST, After(last), After(sanded, SAND)))
+    found.append(dry("trim", "Trim and sand the edges", _TRIM, _DUST, After(last), After(sanded, SAND)))
     return tuple(found)
 
 
-def resin_needs(job: SkinJob) -> dict[str, ResinNeed]:
-    """Mixed resin by step key, losses included.
+def needs(task: Task[Given]) -> tuple[Need, ...]:
+    """Mixed resin by step, losses included.
 
     The core's outer face is filled when it is bedded, its inner face under the inner skin.
     """
+    stack, density, area = task.laid, task.products["resin"].cured_density_g_ml, task.area_m2()
 
     def laminate(plies: range) -> float:
-        return sum(ply_figures(job.stack.plies[i].cloth, job.resin_density_g_cm3).resin_g_m2 for i in plies)
+        return sum(ply_figures(stack.plies[i].cloth, density).resin_g_m2 for i in plies)
 
-    core = job.stack.core
-    outer = len(job.stack.outside)
+    core, outer = stack.core, len(stack.outside)
     uptake = core.resin_uptake_g_m2_per_side if core else 0.0
-    needs = {}
+    found = {}
     if outer:
-        needs["skin-1/layup"] = resin_need(job.area_m2, laminate(range(outer)), 0, job.losses)
+        found["skin-1/layup"] = resin_need(area, laminate(range(outer)), 0, task.losses)
     if core is not None:
         # Bedding takes up resin on the mould side; nothing is bled, the bag only presses.
-        needs["core/bed"] = resin_need(job.area_m2, 0, uptake, job.losses, bagged=False)
-    if job.stack.inside:
-        inner = laminate(range(outer, len(job.stack.plies)))
-        needs["skin-2/layup"] = resin_need(job.area_m2, inner, uptake, job.losses)
-    return needs
+        found["core/bed"] = resin_need(area, 0, uptake, task.losses, bagged=False)
+    if stack.inside:
+        found["skin-2/layup"] = resin_need(area, laminate(range(outer, len(stack.plies))), uptake, task.losses)
+    return tuple(Need(step, "resin", takes) for step, takes in found.items())
+
+
+def items(task: Task[Given], key: str) -> tuple[Item, ...]:
+    """The run sheet of a layup, or of bedding the core."""
+    stack = task.laid
+    if key == "core/bed":
+        return (
+            READY,
+            Item(
+                "face", "Core scored, its face slurried until it drinks no more", stack.core.name if stack.core else ""
+            ),
+            Item("wet", "Second coat on the skin, even and wet"),
+            Item("down", "Core down, joints closed, hard points where they are marked"),
+            *BAG,
+            CLEAN,
+        )
+    if key == "skin-1/layup":
+        return laid(stack.outside, 1, task.hand)
+    return laid(stack.inside, len(stack.outside) + 1, task.hand)
+
+
+RECIPE = Recipe(
+    "skin",
+    "bagged sandwich skin",
+    "Outer skin, core and inner skin laid in a mould, each under vacuum.",
+    Given,
+    (Role("resin", "Laminating resin", ("laminating resin",), ((PEEL,), (SAND,))),),
+    steps,
+    needs,
+    items,
+    shaped=True,
+    laid_up=True,
+)

@@ -10,65 +10,54 @@ Hands-on minutes are common practice, and assumptions until the crew's own hours
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Annotated
 
-from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.base.fields import Asked
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, wet
+from kiteloom.core.build.run_sheet import laid
 from kiteloom.core.build.step import After, Estimate, Step
-from kiteloom.core.cure.progress import CureSystem
 from kiteloom.core.laminate.stack import Ply, ply_figures
-from kiteloom.core.need.resin import Losses, ResinNeed, resin_need
-
-NAME = "spar cap in two stages"
-
+from kiteloom.core.need.resin import resin_need
 
 #: The stage a laminating resin's sheet must give for this recipe.
 PEEL = "peel"
-
-
 #: In the hot box after the second stage (common practice) [min].
 WARM_MIN = 10 * 60.0
 
-
 _WAX = "Release wax and its solvent burn; their vapour travels: no flame, fresh air."
-
-
-_RESIN = "Hardener sensitises skin: gloves, sleeves, fresh air. Small cups: a big one can smoke and catch fire."
-
-
+_CUPS = "Small cups: a big one can smoke and catch fire."
 _DUST = "Carbon dust: mask, goggles, extraction; it conducts, keep it out of sockets; cut edges are sharp."
 
 
 @dataclass(frozen=True)
-class CapJob:
-    """What the recipe is given: the cap's length and width [m], its plies outside first, and the resin."""
+class Given:
+    """The cap itself."""
 
-    length_m: float
-    width_m: float
-    plies: tuple[Ply, ...]
-    cure: CureSystem
-    resin_density_g_cm3: float
-    losses: Losses
-
-    def __post_init__(self) -> None:
-        between("cap_length_m", self.length_m, 0.1, 20, unit="m", name="the cap's length")
-        between("cap_width_m", self.width_m, 0.005, 1, unit="m", name="the cap's width")
-        if len(self.plies) < 2:
-            raise Refused("plies", f"the ply book has {len(self.plies)} plies; two stages want at least 2")
-        self.cure.hours(PEEL)
-
-    @property
-    def stages(self) -> tuple[tuple[Ply, ...], tuple[Ply, ...]]:
-        """The plies of each stage."""
-        return halves(self.plies)
+    length_m: Annotated[float, Asked("Length of the cap", dimension="length", unit=("m", "in"), low=0.1, high=20)]
+    width_m: Annotated[float, Asked("Width of the cap", dimension="length", unit=("mm", "in"), low=0.005, high=1)]
 
 
 def halves(plies: tuple[Ply, ...]) -> tuple[tuple[Ply, ...], tuple[Ply, ...]]:
-    """The plies of the first stage and of the second: of an odd number the first has one more."""
+    """The plies of the first stage and of the second: of an odd number the first has one more.
+
+    >>> halves((1, 2, 3))
+    ((1, 2), (3,))
+    """
     half = (len(plies) + 1) // 2
     return plies[:half], plies[half:]
 
 
-def steps(job: CapJob) -> tuple[Step, ...]:
+def _stages(task: Task[Given]) -> tuple[tuple[Ply, ...], tuple[Ply, ...]]:
+    plies = task.laid.plies
+    if len(plies) < 2:
+        raise Refused("plies", f"the ply book has {len(plies)} plies; two stages want at least 2")
+    return halves(plies)
+
+
+def steps(task: Task[Given]) -> tuple[Step, ...]:
     """The steps, in order, under stable keys."""
+    given, stages, resin = task.given, _stages(task), task.products["resin"]
 
     def dry(
         key: str, name: str, estimate: Estimate, after: str = "", caution: str = _DUST, station: str = "bench"
@@ -78,28 +67,17 @@ def steps(job: CapJob) -> tuple[Step, ...]:
                     stations=(station,))  # fmt: skip
 
     def lay(number: int, name: str, after: str, room: tuple[str, ...]) -> Step:
-        plies = len(job.stages[number - 1])
-        estimate = Estimate(40, each_min=4 + 3 * job.length_m, count=plies, piece="plies")
-        return Step(
-            f"stage-{number}/layup",
-            name,
-            estimate.minutes,
-            2,
-            (After(after),),
-            job.cure,
-            PEEL,
-            estimate=estimate,
-            caution=_RESIN,
-            stations=("cap mould", "vacuum pump", *room),
-            holds=True,
-            kind="layup",
-            skills=("layup",),
-        )
+        plies = len(stages[number - 1])
+        estimate = Estimate(40, each_min=4 + 3 * given.length_m, count=plies, piece="plies")
+        step = Step(f"stage-{number}/layup", name, estimate.minutes, 2, (After(after),), estimate=estimate,
+                    caution=_CUPS, stations=("cap mould", "vacuum pump", *room), holds=True, kind="layup",
+                    skills=("layup",))  # fmt: skip
+        return wet(step, resin, PEEL)
 
-    warm = Estimate(15)
+    warm, trim = Estimate(15), Estimate(30, per_m2_min=8, area_m2=given.length_m * 2 * given.width_m)
     return (
         dry("prepare", "Wax the mould, cut the unidirectional cloth",
-            Estimate(45, each_min=3, count=len(job.plies), piece="plies"), caution=_WAX),
+            Estimate(45, each_min=3, count=len(task.laid.plies), piece="plies"), caution=_WAX),
         lay(1, "Lay and bag the first half", "prepare", ("cool room",)),
         dry("stage-1/peel", "Peel it, look for dry fibres", Estimate(25), "stage-1/layup", station="cap mould"),
         lay(2, "Lay and bag the second half", "stage-1/peel", ()),
@@ -107,19 +85,38 @@ def steps(job: CapJob) -> tuple[Step, ...]:
         Step("warm", "Put it into the hot box", warm.minutes, 1, (After("stage-2/peel"),), estimate=warm,
              caution="The box is hot, and what softens in it creeps: supported along its length; ramp slowly.",
              stations=("hot box",), holds=True, wait_min=WARM_MIN),
-        dry("trim", "Trim and weigh it", Estimate(30, per_m2_min=8, area_m2=job.length_m * 2 * job.width_m), "warm"),
+        dry("trim", "Trim and weigh it", trim, "warm"),
     )  # fmt: skip
 
 
-def resin_needs(job: CapJob) -> dict[str, ResinNeed]:
-    """Mixed resin by step key."""
-    area = job.length_m * job.width_m
-    return {
-        f"stage-{n}/layup": resin_need(
-            area,
-            sum(ply_figures(ply.cloth, job.resin_density_g_cm3).resin_g_m2 for ply in plies),
-            0,
-            job.losses,
-        )
-        for n, plies in enumerate(job.stages, 1)
-    }
+def needs(task: Task[Given]) -> tuple[Need, ...]:
+    """Mixed resin by step: the plies of each stage."""
+    density, area = task.products["resin"].cured_density_g_ml, task.given.length_m * task.given.width_m
+
+    def laminate(plies: tuple[Ply, ...]) -> float:
+        return sum(ply_figures(ply.cloth, density).resin_g_m2 for ply in plies)
+
+    return tuple(
+        Need(f"stage-{n}/layup", "resin", resin_need(area, laminate(plies), 0, task.losses))
+        for n, plies in enumerate(_stages(task), 1)
+    )
+
+
+def items(task: Task[Given], key: str) -> tuple[Item, ...]:
+    """The run sheet of a stage's layup."""
+    first, second = _stages(task)
+    return laid(first, 1, task.hand) if key.startswith("stage-1") else laid(second, len(first) + 1, task.hand)
+
+
+RECIPE = Recipe(
+    "cap",
+    "spar cap in two stages",
+    "A thick stack of unidirectional cloth, half laid at a time, the first half in the cool room, then warmed through.",
+    Given,
+    (Role("resin", "Laminating resin", ("laminating resin",), ((PEEL,),)),),
+    steps,
+    needs,
+    items,
+    laid_up=True,
+    area_m2=lambda task: float(task.given.length_m * task.given.width_m),
+)

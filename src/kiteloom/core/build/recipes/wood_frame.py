@@ -8,50 +8,40 @@ crew's own hours replace them.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Annotated
 
+from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
+from kiteloom.core.build.recipe import Item, Recipe, Role, Task, wet
 from kiteloom.core.build.step import After, Estimate, Step
-from kiteloom.core.cure.progress import CureSystem
-
-NAME = "glued wood frame"
-
 
 #: The stages a wood glue's sheet must give for this recipe.
 HANDLE, SAND = "handle", "sand"
 
-
 _TOOLS = "Sharp tools and wood dust: guards, mask, extraction."
 
 
-_GLUE = "Hardener sensitises skin: gloves, sleeves, fresh air."
-
-
 @dataclass(frozen=True)
-class FrameJob:
-    """What the recipe is given: how many ribs, gussets, stringers and laminated blocks, and the glue."""
+class Given:
+    """How the ribs stand, and what else there is to glue."""
 
-    ribs: int
-    gussets: int
-    glue: CureSystem
-    stringers: int = 0
-    blocks: int = 0
-
-    def __post_init__(self) -> None:
-        between("ribs", self.ribs, 1, 500)
-        between("gussets", self.gussets, 0, 2000)
-        between("stringers", self.stringers, 0, 200)
-        between("blocks", self.blocks, 0, 200, name="laminated blocks")
-        self.glue.hours(HANDLE)
-        self.glue.hours(SAND)
-
-    @property
-    def joints(self) -> int:
-        """Each rib meets the spar and the trailing edge."""
-        return 2 * self.ribs
+    rib_pitch_m: Annotated[float, Asked("Rib pitch", dimension="length", unit=("mm", "in"), low=0.02, high=5)]
+    gussets_per_rib: Annotated[int, Asked("Gussets on each rib", "count", low=0, high=40)]
+    stringers: Annotated[int, Asked("Stringers", "count", low=0, high=200)] = 0
+    blocks: Annotated[int, Asked("Laminated blocks", "count", low=0, high=200)] = 0
 
 
-def steps(job: FrameJob) -> tuple[Step, ...]:
+def ribs_of(task: Task[Given]) -> int:
+    """How many ribs the pitch asks for over the part's span, both ends included."""
+    ribs = int(task.shape.planform.span_m / task.given.rib_pitch_m + 1e-9) + 1
+    return int(between("ribs", ribs, 1, 500))
+
+
+def steps(task: Task[Given]) -> tuple[Step, ...]:
     """The steps of one frame, in order, under stable keys."""
+    given, glue, ribs = task.given, task.products["glue"], ribs_of(task)
+    joints, gussets = 2 * ribs, given.gussets_per_rib * ribs  # each rib meets the spar and the trailing edge
+    between("gussets", gussets, 0, 2000)
 
     def step(
         key: str, name: str, estimate: Estimate, caution: str, *after: After, station: str, people: int = 1
@@ -61,25 +51,11 @@ def steps(job: FrameJob) -> tuple[Step, ...]:
         )
 
     def glued(key: str, name: str, estimate: Estimate, *after: str, people: int = 2, station: str = "jig") -> Step:
-        return Step(
-            key,
-            name,
-            estimate.minutes,
-            people,
-            tuple(After(link) for link in after),
-            job.glue,
-            HANDLE,
-            estimate=estimate,
-            caution=_GLUE,
-            stations=(station,),
-            holds=True,
-            min_c=job.glue.min_c,
-            limits_until=job.glue.stages[0].name,
-            kind="glue",
-            skills=("woodwork",),
-        )
+        links = tuple(After(link) for link in after)
+        step = Step(key, name, estimate.minutes, people, links, estimate=estimate, stations=(station,), holds=True,
+                    kind="glue", skills=("woodwork",))  # fmt: skip
+        return wet(step, glue, HANDLE)
 
-    ribs, joints, gussets = job.ribs, job.joints, job.gussets
     found = [
         step(
             "cut", "Cut ribs and strips", Estimate(30, each_min=14, count=ribs, piece="ribs"), _TOOLS, station="bench"
@@ -105,19 +81,19 @@ def steps(job: FrameJob) -> tuple[Step, ...]:
         ),
     ]
     before = ["frame/clean"]
-    if job.blocks:
+    if given.blocks:
         # Thin strips bent round a form: they spring open again unless they cure in it.
-        strips = Estimate(25, each_min=20, count=job.blocks, piece="blocks")
+        strips = Estimate(25, each_min=20, count=given.blocks, piece="blocks")
         found.append(
             glued("blocks/glue", "Laminate tip blocks in their form", strips, "cut", people=1, station="bench")
         )
-        shape = Estimate(10, each_min=25, count=job.blocks, piece="blocks")
+        shape = Estimate(10, each_min=25, count=given.blocks, piece="blocks")
         found.append(
             step("blocks/shape", "Shape and fit the blocks", shape, _TOOLS, After("blocks/glue"), station="bench")
         )
         before.append("blocks/shape")
-    if job.stringers:
-        long = Estimate(30, each_min=18, count=job.stringers, piece="stringers")
+    if given.stringers:
+        long = Estimate(30, each_min=18, count=given.stringers, piece="stringers")
         found.append(glued("stringers/glue", "Let in and glue the stringers", long, *before))
         before = ["stringers/glue"]
     found += [
@@ -137,3 +113,27 @@ def steps(job: FrameJob) -> tuple[Step, ...]:
         ),
     ]
     return tuple(found)
+
+
+def items(_: Task[Given], __: str) -> tuple[Item, ...]:
+    """The run sheet of a wood joint."""
+    return (
+        Item("ready", "Everything is laid ready", "Dry fitted once more; clamps, film, blocks within reach."),
+        Item("coat", "Both faces coated thin; end grain twice"),
+        Item("thick", "Thickened glue on one face"),
+        Item("together", "Joined and held: contact pressure only, more starves an epoxy joint"),
+        Item("square", "Square and straight, checked before it sets"),
+        Item("clean", "Squeeze-out wiped, witness cup kept beside it"),
+    )
+
+
+RECIPE = Recipe(
+    "frame",
+    "glued wood frame",
+    "Ribs on a spar in a jig, laminated blocks, stringers, then gussets and leading edge.",
+    Given,
+    (Role("glue", "Wood glue", ("wood glue", "paste adhesive"), ((HANDLE,), (SAND,))),),
+    steps,
+    items=items,
+    shaped=True,
+)

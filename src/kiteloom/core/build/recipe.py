@@ -1,0 +1,251 @@
+"""How a way of building declares itself: what it is given, the products it asks for, and what it makes of them."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any, Generic, Literal, TypeVar
+
+from kiteloom.core.base.fields import Says, asked_of, made
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.step import Step
+from kiteloom.core.cure.progress import CureSystem
+from kiteloom.core.laminate.stack import Stack
+from kiteloom.core.need.resin import Losses, ResinNeed
+from kiteloom.core.shape.loft import Hand, Panel, Side
+from kiteloom.core.stores.fields import CAUTIONS
+from kiteloom.core.stores.materials import ResinSheet
+
+G = TypeVar("G")
+#: How much warmer than its dew point the air must be while something wet lies open (ISO 8502-4) [K].
+DEW_MARGIN_K = 3.0
+
+
+@dataclass(frozen=True)
+class Role:
+    """A product a recipe asks for.
+
+    Parameters
+    ----------
+    key, label : str
+        The role's name in the file, and what the builder calls it.
+    kinds : tuple of str
+        Kinds of data sheet it may be.
+    stages : tuple of tuple of str
+        Stages its sheet must give: of each tuple any one.
+    """
+
+    key: str
+    label: str
+    kinds: tuple[str, ...]
+    stages: tuple[tuple[str, ...], ...] = ()
+
+
+@dataclass(frozen=True)
+class Task(Generic[G]):
+    """What a recipe works on. Plain values only.
+
+    ``panel`` is its part's shape and ``side`` the side that is built; ``stack`` what is laid up;
+    ``products`` are by role.
+    """
+
+    given: G
+    products: Mapping[str, ResinSheet]
+    losses: Losses = field(default_factory=Losses)
+    panel: Panel | None = None
+    side: Side | Literal["whole"] = "whole"
+    hand: Hand = "left"
+    stack: Stack | None = None
+
+    def area_m2(self) -> float:
+        """The area of the side that is built; of both sides together for the whole [m²]."""
+        sides: tuple[Side, ...] = ("upper", "lower") if self.side == "whole" else (self.side,)
+        return sum(self.shape.skin_area_m2(side) for side in sides)
+
+    @property
+    def shape(self) -> Panel:
+        """Its part's shape; `Refused` without one."""
+        if self.panel is None:
+            raise Refused("shape", "the part has no shape yet; give it one first")
+        return self.panel
+
+    @property
+    def laid(self) -> Stack:
+        """What is laid up; `Refused` without a ply."""
+        if self.stack is None or not self.stack.plies:
+            raise Refused("plies", "the ply book has 0 plies; at least 1 is wanted")
+        return self.stack
+
+
+@dataclass(frozen=True)
+class Need:
+    """What a step takes of a product: its key, the role, and how much, with what is lost on the way."""
+
+    step: str
+    role: str
+    takes: ResinNeed
+
+
+@dataclass(frozen=True)
+class Item:
+    """One instruction. ``key`` stays the same; a ply carries its cloth and where its warp runs (side, aft)."""
+
+    key: str
+    words: str
+    detail: str = ""
+    cloth: str = ""
+    warp: tuple[float, float] | None = None
+    woven: bool = False
+
+
+def nothing(_: Task[Any]) -> tuple[Need, ...]:
+    """A recipe that does not say how much it takes."""
+    return ()
+
+
+def no_items(_: Task[Any], __: str) -> tuple[Item, ...]:
+    """A recipe that calls nothing out."""
+    return ()
+
+
+def side_area(task: Task[Any]) -> float:
+    """The side that is built [m²]."""
+    return task.area_m2()
+
+
+@dataclass(frozen=True)
+class Recipe:
+    """A way of building, whole: its form, limits, products, steps, amounts and run sheets follow from this value.
+
+    Parameters
+    ----------
+    key : str
+        Kept in the file; never changes. ``name`` and ``about`` are only shown.
+    given : type
+        A frozen dataclass whose fields say what they ask.
+    steps, needs, items : functions of a task
+        Its steps in order under stable keys; what they take; the run sheet of a step.
+    shaped, laid_up : bool
+        Whether it needs its part's shape, and a ply book.
+    area_m2 : function of a task
+        What one ply of its book covers [m²].
+    """
+
+    key: str
+    name: str
+    about: str
+    given: type
+    roles: tuple[Role, ...]
+    steps: Callable[[Task[Any]], tuple[Step, ...]]
+    needs: Callable[[Task[Any]], tuple[Need, ...]] = nothing
+    items: Callable[[Task[Any], str], tuple[Item, ...]] = no_items
+    shaped: bool = False
+    laid_up: bool = False
+    area_m2: Callable[[Task[Any]], float] = side_area
+
+    @property
+    def losses(self) -> tuple[str, ...]:
+        """The names of the losses its amounts count."""
+        if self.needs is nothing:
+            return ()
+        return tuple(asked_of(Losses)) if self.laid_up else ("cup_pct",)
+
+
+@dataclass(frozen=True)
+class Built:
+    """What a recipe made of a task; where it can't be made ``cant`` says why, and its one step can't be placed."""
+
+    steps: tuple[Step, ...]
+    needs: tuple[Need, ...]
+    items: Mapping[str, tuple[Item, ...]]
+    cant: tuple[str, ...] = ()
+
+
+def build(recipe: Recipe, given: Says, task: Callable[[Any], Task[Any]]) -> Built:
+    """What a recipe makes; what can't be made is a value, not an exception.
+
+    Parameters
+    ----------
+    given : mapping
+        What the job was given, as it is kept.
+    task : function
+        Makes the task of what is given; it may refuse.
+    """
+    reasons: list[str] = []
+    found: Task[Any] | None = None
+    try:
+        found = task(made(recipe.given, given))
+    except Refused as refused:
+        reasons.append(refused.sentence)
+    if found is not None:
+        reasons += lacking(recipe, found.products)
+        if not reasons:
+            try:
+                steps = recipe.steps(found)
+                items = {step.key: recipe.items(found, step.key) for step in steps if step.called_out}
+                return Built(steps, recipe.needs(found), items)
+            except Refused as refused:
+                reasons.append(refused.sentence)
+    return Built((cant_step(recipe.name, reasons),), (), {}, tuple(reasons))
+
+
+def lacking(recipe: Recipe, products: Mapping[str, ResinSheet]) -> list[str]:
+    """What products of a recipe are missing, and stages their sheets do not give, each in a sentence."""
+    reasons = []
+    for role in recipe.roles:
+        product = products.get(role.key)
+        if product is None:
+            article = "an" if role.label[0].lower() in "aeiou" else "a"
+            reasons.append(f"choose {article} {role.label.lower()} first")
+            continue
+        if product.cure is None:
+            reasons.append(f"the sheet of {product.name} gives no stages; when it is hard can't be computed")
+            continue
+        for any_of in role.stages:
+            if not any(product.cure.has(stage) for stage in any_of):
+                names = " or ".join(f"“{stage}”" for stage in any_of)
+                reasons.append(f"{product.name} has no stage {names} on its sheet")
+    return reasons
+
+
+#: The key of the one step a job has that can't be made.
+CANT = "can't be made"
+
+
+def cant_step(name: str, reasons: list[str] | tuple[str, ...]) -> Step:
+    """The one step of a job that can't be made; it can't be placed, and says why."""
+    return Step(CANT, name[:1].upper() + name[1:], 5, 0, refused="; ".join(reasons))
+
+
+def stage_of(cure: CureSystem, names: tuple[str, ...]) -> str:
+    """The first of several names for much the same stage that a sheet gives; `Refused` when it gives none."""
+    for name in names:
+        if cure.has(name):
+            return name
+    cure.hours(names[-1])
+    raise AssertionError("unreachable")
+
+
+def hazards_of(product: ResinSheet) -> str:
+    """What can hurt whoever works with a product, and the usual care; as its sheet names it."""
+    known = [(name, CAUTIONS[name]) for name in product.hazards if name in CAUTIONS]
+    return " ".join(f"{name}: {care[0].lower()}{care[1:]}" for name, care in known)
+
+
+def wet(step: Step, product: ResinSheet, until: str) -> Step:
+    """A step worked with an open product: its cure and wait, the limits of its sheet, and its hazards.
+
+    Temperature, humidity and dew margin must hold until the first stage by its hours: until then
+    what lies open can be spoiled by the air. What the step itself cautions of stands after the hazards.
+    """
+    cure = product.curing
+    return replace(
+        step,
+        cure=cure,
+        wait_stage=until,
+        min_c=cure.min_c,
+        max_rh_pct=product.max_rh_pct,
+        margin_k=DEW_MARGIN_K,
+        limits_until=min(cure.stages, key=lambda stage: stage.hours).name,
+        caution=f"{hazards_of(product)} {step.caution}".strip(),
+    )

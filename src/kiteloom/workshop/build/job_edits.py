@@ -1,0 +1,156 @@
+"""Adding, moving, hiding and giving the jobs of a part. A job with facts is hidden, never lost."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import datetime
+
+from sqlalchemy import select
+
+from kiteloom.core.base.fields import asked_of, read
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.recipes import RECIPES, recipe_of
+from kiteloom.store.models import DataSheet, Job, JobProduct, Part
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.saved import Saved
+from kiteloom.workshop.base.shop import units_of
+from kiteloom.workshop.build.jobs import job_row, jobs_of
+
+
+@dataclass(frozen=True)
+class AddJob:
+    """A job to add. The client makes the id, so a retry adds nothing.
+
+    ``after`` is the key of the job it comes after, None for the first place; ``alone`` when only this
+    part gets it, not all of its design.
+    """
+
+    id: str
+    recipe: str
+    after: str | None = None
+    alone: bool = False
+
+
+def add_job(uow: UnitOfWork, part_id: str, order: AddJob, now: datetime) -> Saved:
+    """Add a job between two others, with the products its roles have elsewhere where there is only one choice."""
+    known = uow.session.get(Job, order.id)
+    if known is not None:
+        return Saved(known.version)
+    part, recipe = uow.get(Part, part_id), recipe_of(order.recipe)
+    mine = jobs_of(part)
+    at = 0 if order.after is None else next((n for n, job in enumerate(mine, 1) if job.key == order.after), None)
+    if at is None:
+        raise Refused("after", f"{part.name} has no job “{(order.after or '')[:40]}” to come after")
+    job = Job(
+        id=order.id,
+        design_id=None if order.alone else part.design_id,
+        part_id=part.id if order.alone else None,
+        key=_fresh_key(uow, part),
+        rank=at,
+        recipe=recipe.key,
+        given={},
+        ply_book={},
+        losses={},
+        step_edits={},
+        updated_at=now,
+    )
+    for role in recipe.roles:
+        fits = [
+            sheet for sheet in uow.all(DataSheet, DataSheet.name) if sheet.kind in role.kinds and not sheet.hidden_at
+        ]
+        if len(fits) == 1:
+            job.products.append(JobProduct(role=role.key, data_sheet_id=fits[0].id))
+    uow.add(job)
+    _ranked([*mine[:at], job, *mine[at:]])
+    uow.changed("design", job.id)
+    return Saved(job.version)
+
+
+def _fresh_key(uow: UnitOfWork, part: Part) -> str:
+    """A key that no job of this part, or of one of its design, ever had; hidden ones too."""
+    parts = select(Part.id).where(Part.design_id == part.design_id)
+    mine = (Job.design_id == part.design_id) | Job.part_id.in_(parts)
+    taken = set(uow.session.scalars(select(Job.key).where(mine)))
+    return next(key for n in range(2, len(taken) + 3) if (key := f"j{n}") not in taken)
+
+
+def _ranked(jobs: list[Job]) -> None:
+    for rank, job in enumerate(jobs):
+        job.rank = rank
+
+
+def move_job(uow: UnitOfWork, part_id: str, key: str, version: int, *, sooner: bool, now: datetime) -> Saved:
+    """Let a job change places with the one before or after it; two who move the same are told of each other."""
+    part = uow.get(Part, part_id)
+    job = uow.get_for_edit(Job, job_row(part, key).id, version)
+    mine = jobs_of(part)
+    at = next((n for n, other in enumerate(mine) if other.id == job.id), None)
+    to = None if at is None else at + (-1 if sooner else 1)
+    if at is None or to is None or not 0 <= to < len(mine):
+        raise Refused("job", f"it is the {'first' if sooner else 'last'} job of {part.name} already")
+    mine[at], mine[to] = mine[to], mine[at]
+    _ranked(mine)
+    where = "before" if sooner else "after"
+    uow.edited(job, [f"{name_of(job)} put {where} {name_of(mine[at])}"], now, "design")
+    return Saved(job.version)
+
+
+def hide_job(uow: UnitOfWork, part_id: str, key: str, version: int, *, hidden: bool, now: datetime) -> Saved:
+    """Take a job out, or put it back; what was noted of it stays, and shows as no longer built so."""
+    part = uow.get(Part, part_id)
+    job = uow.get_for_edit(Job, job_row(part, key).id, version)
+    if (job.hidden_at is not None) != hidden:
+        job.hidden_at = now if hidden else None
+        uow.edited(job, [f"{name_of(job)} {'taken out' if hidden else 'put back'}"], now, "design")
+    return Saved(job.version)
+
+
+def give_job(
+    uow: UnitOfWork,
+    part_id: str,
+    key: str,
+    version: int,
+    texts: Mapping[str, str],
+    products: Mapping[str, str],
+    now: datetime,
+) -> Saved:
+    """Say what a job is given, and its products by role: all of what was typed, or nothing."""
+    part = uow.get(Part, part_id)
+    job = uow.get_for_edit(Job, job_row(part, key).id, version)
+    recipe, units, words = recipe_of(job.recipe), units_of(uow), []
+    given, asked = dict(job.given), asked_of(recipe.given)
+    said = read(recipe.given, texts, units)
+    for name in texts:
+        field = asked[name][0]
+        old = field.text(given[name], units) if name in given else "nothing"
+        if name not in said:
+            given.pop(name, None)
+        else:
+            given[name] = said[name]
+        new = field.text(given[name], units) if name in given else "nothing"
+        if old != new:
+            words.append(f"{field.label} {old} → {new}")
+    roles = {role.key: role for role in recipe.roles}
+    chosen = {row.role: row for row in job.products}
+    for name, sheet_id in products.items():
+        if name not in roles:
+            raise Refused("products", f"“{name[:40]}” is not asked for; {recipe.name} asks for {', '.join(roles)}")
+        sheet = uow.get(DataSheet, sheet_id)
+        if sheet.kind not in roles[name].kinds:
+            raise Refused("products", f"{sheet.name} is a {sheet.kind}; {' or '.join(roles[name].kinds)} is wanted")
+        if name in chosen and chosen[name].data_sheet_id != sheet.id:
+            words.append(f"{roles[name].label} {chosen[name].data_sheet.name} → {sheet.name}")
+            chosen[name].data_sheet_id = sheet.id
+        elif name not in chosen:
+            words.append(f"{roles[name].label}: {sheet.name}")
+            job.products.append(JobProduct(role=name, data_sheet_id=sheet.id))
+    job.given = given
+    if words:
+        uow.edited(job, words, now, "design")
+    return Saved(job.version)
+
+
+def name_of(job: Job) -> str:
+    """What a job is called: its recipe's name, or what stands in the file where there is no such recipe."""
+    return next((recipe.name for recipe in RECIPES if recipe.key == job.recipe), job.recipe)

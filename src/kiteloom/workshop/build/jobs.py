@@ -1,0 +1,179 @@
+"""A part's jobs, read from their rows, and what their recipes make of them."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, Literal, cast
+
+from sqlalchemy import select
+
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.recipe import Built, Item, Recipe, Task, build, cant_step
+from kiteloom.core.build.recipes import recipe_of
+from kiteloom.core.build.step import Step, StepId
+from kiteloom.core.laminate.stack import Stack
+from kiteloom.core.need.resin import Losses, ResinNeed
+from kiteloom.core.shape.loft import Hand, Panel, Side
+from kiteloom.core.stores.materials import ResinSheet
+from kiteloom.store.models import DataSheet, Job, Part, Shape
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.build.own_steps import with_edits
+from kiteloom.workshop.laminate.plies import stack_of
+from kiteloom.workshop.need.losses import losses_of
+from kiteloom.workshop.shape.shapes import panel_of
+from kiteloom.workshop.stores.sheets import resin_of
+
+
+@dataclass(frozen=True)
+class BuiltJob:
+    """One job of a part. Keys of ``steps`` and ``needs`` are its own, not yet the part's.
+
+    ``sheets`` are the ids of its products by role; ``cant`` says why it can't be made, where it can't.
+    ``recipe`` is None where the data folder names one there is not.
+    """
+
+    id: str
+    key: str
+    version: int
+    name: str
+    recipe: Recipe | None
+    sheets: Mapping[str, str]
+    products: Mapping[str, ResinSheet]
+    losses: Losses
+    steps: tuple[Step, ...]
+    recipe_steps: tuple[Step, ...]
+    needs: Mapping[str, ResinNeed]
+    roles: Mapping[str, str]
+    """The role whose product a step is worked with, by its key."""
+    items: Mapping[str, tuple[Item, ...]]
+    stack: Stack | None = None
+    area_m2: float = 0.0
+    """What one ply of its book covers; 0 where nothing is laid up."""
+    cant: tuple[str, ...] = ()
+
+    def role_of(self, local: str) -> str:
+        """The role of the product a step is worked with; ``""`` where the job has none."""
+        return self.roles.get(local) or next(iter(self.sheets), "")
+
+
+def jobs_of(part: Part) -> list[Job]:
+    """The rows of a part's jobs in order: its design's and its own, without those that are hidden."""
+    mine = [job for job in [*part.design.jobs, *part.jobs] if job.hidden_at is None]
+    return sorted(mine, key=lambda job: (job.rank, job.key))
+
+
+def job_row(part: Part, key: str) -> Job:
+    """One of a part's jobs by its key, hidden or not; `Refused` when it has none so called."""
+    for job in [*part.design.jobs, *part.jobs]:
+        if job.key == key:
+            return job
+    raise Refused("job", f"{part.name} has no job “{key[:40]}”")
+
+
+def parts_of_job(uow: UnitOfWork, job: Job) -> list[Part]:
+    """The parts a job builds: all of its design's, or the one it belongs to."""
+    mine = Part.design_id == job.design_id if job.design_id else Part.id == job.part_id
+    return list(uow.session.scalars(select(Part).where(mine).order_by(Part.rank)))
+
+
+def hand_of(part: Part) -> Hand:
+    """How a part is drawn and mirrored: what is in the centre is drawn as it was typed."""
+    return "right" if part.hand == "right" else "left"
+
+
+def stack_of_job(uow: UnitOfWork, job: Job) -> Stack | None:
+    """What a job lays up; None without a ply book."""
+    return stack_of(uow, job.ply_book) if job.ply_book.get("plies") else None
+
+
+class Known:
+    """Products and shapes read once for all jobs that share them: one object each."""
+
+    def __init__(self) -> None:
+        self._resins: dict[str, ResinSheet] = {}
+        self._panels: dict[str, Panel] = {}
+
+    def resin(self, sheet: DataSheet) -> ResinSheet:
+        """A product's sheet."""
+        if sheet.id not in self._resins:
+            self._resins[sheet.id] = resin_of(sheet)
+        return self._resins[sheet.id]
+
+    def panel(self, shape: Shape) -> Panel:
+        """A shape's panel."""
+        if shape.id not in self._panels:
+            self._panels[shape.id] = panel_of(shape)
+        return self._panels[shape.id]
+
+
+def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None) -> BuiltJob:
+    """What a job's recipe makes of it, with what this shop changed of its steps."""
+    known, design = known or Known(), part.design
+    recipe: Recipe | None = None
+    products: dict[str, ResinSheet] = {}
+    lacks: list[str] = []
+    for row in job.products:
+        try:
+            products[row.role] = known.resin(row.data_sheet)
+        except Refused as refused:
+            lacks.append(f"{row.data_sheet.name}: {refused.sentence}")
+
+    def task(given: Any) -> Task[Any]:
+        if lacks:
+            raise Refused("products", "; ".join(lacks))
+        return Task(
+            given,
+            products,
+            losses_of(job),
+            known.panel(design.shape) if design.shape is not None else None,
+            cast("Side | Literal['whole']", design.side),
+            hand_of(part),
+            stack_of_job(uow, job),
+        )
+
+    found_task: Task[Any] | None = None
+
+    def remembered(given: Any) -> Task[Any]:
+        nonlocal found_task
+        found_task = task(given)
+        return found_task
+
+    try:
+        recipe = recipe_of(job.recipe)
+        found = build(recipe, job.given, remembered)
+    except Refused as refused:
+        found = Built((cant_step(f"“{job.recipe[:40]}”", [refused.sentence]),), (), {}, (refused.sentence,))
+    return BuiltJob(
+        job.id,
+        job.key,
+        job.version,
+        recipe.name if recipe else job.recipe,
+        recipe,
+        {row.role: row.data_sheet_id for row in sorted(job.products, key=lambda row: row.role)},
+        products,
+        losses_of(job),
+        with_edits(found.steps, job.step_edits),
+        found.steps,
+        {need.step: need.takes for need in found.needs},
+        {need.step: need.role for need in found.needs},
+        found.items,
+        found_task.stack if found_task else None,
+        _area(recipe, found_task) if not found.cant else 0.0,
+        found.cant,
+    )
+
+
+def _area(recipe: Recipe | None, task: Task[Any] | None) -> float:
+    return recipe.area_m2(task) if recipe is not None and recipe.laid_up and task is not None else 0.0
+
+
+def sheet_of(uow: UnitOfWork, job: BuiltJob, local: str) -> DataSheet | None:
+    """The sheet of the product a step of a job is worked with."""
+    key = job.sheets.get(job.role_of(local))
+    return uow.get(DataSheet, key) if key else None
+
+
+def key_in(job: BuiltJob, local: str) -> str:
+    """A step's key among those of its part."""
+    return StepId("", job.key, local).in_part

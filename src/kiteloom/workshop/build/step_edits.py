@@ -1,0 +1,103 @@
+"""Changing a job's steps here: their minutes, and steps of the shop's own put in and taken out."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from datetime import datetime
+
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.base.quantities import Typed
+from kiteloom.core.build.step import StepId
+from kiteloom.store.models import Job
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.saved import Saved
+from kiteloom.workshop.build.own_steps import OWN
+from kiteloom.workshop.build.parts import built_part
+
+_KEY = re.compile(r"[\w. -]{1,60}")
+
+
+@dataclass(frozen=True)
+class OwnStep:
+    """A step of the shop's own, as typed."""
+
+    name: str
+    after: str
+    minutes: Typed
+    people: int
+    wait: Typed
+    access: bool = False
+    skills: tuple[str, ...] = ()
+
+
+def edit_minutes(uow: UnitOfWork, part_id: str, version: int, key: str, typed: Typed | None, now: datetime) -> Saved:
+    """Say how long a step takes here; None goes back to what is assumed."""
+    part = built_part(uow, part_id)
+    step, local = part.step(key), StepId.within(part_id, key).local
+    job = uow.get_for_edit(Job, part.job_of(key).id, version)
+    minutes = dict(job.step_edits.get("minutes", {}))
+    if typed is None:
+        minutes.pop(local, None)
+        words = f"{step.name}: minutes as assumed again"
+    else:
+        new = between("minutes", typed.read("time", "minutes"), 1, 10_000, unit="min", name=step.name)
+        minutes[local] = new
+        words = f"{step.name} {step.minutes:.0f} min → {new:.0f} min"
+    job.step_edits = {**job.step_edits, "minutes": minutes}
+    uow.edited(job, [words], now, "design")
+    return Saved(job.version)
+
+
+def add_step(uow: UnitOfWork, part_id: str, version: int, key: str, own: OwnStep, now: datetime) -> Saved:
+    """Add a step of the shop's own after another; the same key again adds nothing."""
+    part = built_part(uow, part_id)
+    before, at = part.step(own.after), part.job_of(own.after)
+    rows = list(uow.get(Job, at.id).step_edits.get("own", ()))
+    if any(row["key"] == OWN + key for row in rows):
+        return Saved(at.version)
+    if not _KEY.fullmatch(key):
+        raise Refused("id", f"“{key[:20]}” can't be a step's id; letters, digits, dots and dashes are, at most 60")
+    job = uow.get_for_edit(Job, at.id, version)
+    if not own.name.strip():
+        raise Refused("name", "the step has no name; give it one, like “Drill the drain”")
+    rows.append(
+        {
+            "key": OWN + key,
+            "name": own.name.strip()[:120],
+            "after": StepId.within(part_id, own.after).local,
+            "minutes": between("minutes", own.minutes.read("time", "minutes"), 1, 10_000, unit="min"),
+            "people": int(between("people", own.people, 0, 20)),
+            "wait_min": between("wait", own.wait.read("time", "wait"), 0, 100_000, unit="min", name="the wait"),
+            "access": own.access,
+            "skills": _skills(own),
+        }
+    )
+    job.step_edits = {**job.step_edits, "own": rows}
+    uow.edited(job, [f"step “{own.name.strip()}” added after “{before.name}”"], now, "design")
+    return Saved(job.version)
+
+
+def _skills(own: OwnStep) -> list[str]:
+    found = list(dict.fromkeys(skill.strip().lower() for skill in own.skills if skill.strip()))
+    if found and not own.people:
+        raise Refused("people", f"“{found[0]}” is asked of nobody: the step has no people; give it one or more")
+    if any(len(skill) > 40 for skill in found):
+        raise Refused("skills", "a skill is longer than 40 letters; shorten it")
+    return found
+
+
+def drop_step(uow: UnitOfWork, part_id: str, version: int, key: str, now: datetime) -> Saved:
+    """Take a step of the shop's own out again; what was noted of it stays."""
+    part = built_part(uow, part_id)
+    step, local = part.step(key), StepId.within(part_id, key).local
+    if not step.own:
+        raise Refused("key", f"“{step.name}” belongs to the recipe; only steps of your own can be taken out")
+    job = uow.get_for_edit(Job, part.job_of(key).id, version)
+    rows = list(job.step_edits.get("own", ()))
+    followed = next(row["after"] for row in rows if row["key"] == local)
+    rows = [row for row in rows if row["key"] != local]
+    rows = [{**row, "after": followed} if row["after"] == local else row for row in rows]
+    job.step_edits = {**job.step_edits, "own": rows}
+    uow.edited(job, [f"step “{step.name}” taken out"], now, "design")
+    return Saved(job.version)

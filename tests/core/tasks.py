@@ -1,0 +1,71 @@
+"""What recipes work on, for the tests: products that cure so, shapes of so many square metres."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from kiteloom.core.base.fields import made
+from kiteloom.core.build.recipe import Task, build
+from kiteloom.core.build.recipes import recipe_of
+from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.laminate.stack import Ply, Stack
+from kiteloom.core.mix.ratio import MixSystem, Ratio
+from kiteloom.core.need.resin import Losses
+from kiteloom.core.shape.loft import Planform
+from kiteloom.core.stores.materials import Cloth, CoreSheet, ResinSheet
+
+GLASS = Cloth("twill", 280, 2.56, 0.58, balanced=True)
+FOAM = CoreSheet("foam", 8, 75, 120)
+EPOXY = CureSystem(55, 23, (Stage("gel", 4), Stage("peel", 10), Stage("sand", 18)), min_c=12)
+SANDWICH = Stack((Ply(GLASS, 45), Ply(GLASS, 0), Ply(GLASS, 45)), FOAM, 2)
+HAZARDS = ("Hardener sensitises skin",)
+
+
+@dataclass(frozen=True)
+class Sized:
+    """A shape of which only the areas of its two sides and its span matter."""
+
+    upper: float
+    lower: float
+    span_m: float = 1.0
+
+    def skin_area_m2(self, side):
+        return getattr(self, side)
+
+    @property
+    def planform(self):
+        return Planform(self.span_m, 1, 1, 0)
+
+
+def product(cure, density=1.15, **more):
+    mix = MixSystem(Ratio(100, 28))
+    return ResinSheet(
+        "Tarn", "A", "B", "amine epoxy", mix, cure, density, **{"pot_life": None, "hazards": HAZARDS, **more}
+    )
+
+
+def task(key, role, cure, given=None, area=(1.0, 1.0), span=1.0, stack=None, side="upper", density=1.15, **more):
+    """A task of a recipe, by its key."""
+    recipe = recipe_of(key)
+    panel = Sized(*area, span)
+    sheet = more.pop("sheet", None) or product(cure, density)
+    losses = more.pop("losses", Losses())
+    return Task(made(recipe.given, given or {}), {role: sheet}, losses, panel, side, "left", stack)
+
+
+def steps(key, task):
+    return recipe_of(key).steps(task)
+
+
+def needs(key, task):
+    return {need.step: need.takes for need in recipe_of(key).needs(task)}
+
+
+def cant(key, asked, given=None):
+    """Why a job of a recipe can't be made; ``""`` when it can."""
+    says = {**vars(asked.given), **(given or {})}
+    return "; ".join(build(recipe_of(key), says, lambda found: replace(asked, given=found)).cant)
+
+
+def skin(area=6.5, stack=SANDWICH, cure=EPOXY, **more):
+    return task("skin", "resin", cure, area=(area, area), stack=stack, **more)
