@@ -105,16 +105,26 @@ export const useShape = (id: string) =>
     queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/shape', at(id))),
   })
 
-export const usePlies = (id: string) =>
+const ofJob = (part_id: string, job: string) => ({ params: { path: { part_id }, query: { job } } })
+
+export const useJob = (id: string, job: string) =>
   useQuery({
-    queryKey: ['plies', id],
-    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/plies', at(id))),
+    queryKey: ['job', id, job],
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/job', ofJob(id, job))),
   })
 
-export const useMix = (id: string) =>
+export const usePlies = (id: string, job: string) =>
   useQuery({
-    queryKey: ['mix', id],
-    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/mix', at(id))),
+    queryKey: ['plies', id, job],
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/plies', ofJob(id, job))),
+  })
+
+/** What a part takes: in one job, or for one step; in all its jobs where neither is named. */
+export const useMix = (id: string, of: { job?: string; step?: string } = {}) =>
+  useQuery({
+    queryKey: ['mix', id, of],
+    queryFn: () =>
+      answer(client.GET('/api/v1/parts/{part_id}/mix', { params: { path: { part_id: id }, query: of } })),
     enabled: id !== '',
   })
 

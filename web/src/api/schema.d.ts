@@ -11152,6 +11152,8 @@ export interface components {
             name: string;
             /** Why */
             why: string;
+            /** Job */
+            job: string;
         };
         /**
          * Span

@@ -8,7 +8,7 @@ from typing import Literal
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.laminate.figures import ply_weights, stack_weights
-from kiteloom.core.laminate.stack import Stack, stack_code, stack_figures, true_angle, warp_direction
+from kiteloom.core.laminate.stack import stack_code, stack_figures, true_angle, warp_direction
 from kiteloom.core.stores.fields import ASSUMED
 from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -71,7 +71,13 @@ def plies_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> PliesVi
         raise Refused("job", f"{part.name} has no ply book: nothing is laid up in it")
     job, hand = laid[0], hand_of(part)
     row = job_row(part, job.key)
-    stack, book = job.stack or Stack(()), row.ply_book
+    cloths = [Choice(sheet.id, sheet.name) for sheet in sheets(uow, "cloth")]
+    cores = [Choice(sheet.id, sheet.name) for sheet in sheets(uow, "core")]
+    names = [other.name for other in parts_of_job(uow, row)]
+    if job.stack is None:
+        empty = "Nothing is laid up yet: add the first ply."
+        return PliesView(job.id, job.key, job.version, names, [], None, "", True, True, empty, (), cloths, cores)
+    stack, book = job.stack, row.ply_book
     resin = next(iter(job.products.values()), None)
     density = resin.cured_density_g_ml if resin else ASSUMED["cured_density_g_ml"]
     figures = stack_figures(stack, density)
@@ -94,7 +100,7 @@ def plies_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> PliesVi
         job.id,
         job.key,
         job.version,
-        [other.name for other in parts_of_job(uow, row)],
+        names,
         plies,
         core,
         stack_code(stack, hand),
@@ -102,8 +108,8 @@ def plies_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> PliesVi
         figures.balanced,
         _sentence(figures.symmetric, figures.balanced),
         stack_weights(stack, figures, job.area_m2, density),
-        [Choice(sheet.id, sheet.name) for sheet in sheets(uow, "cloth")],
-        [Choice(sheet.id, sheet.name) for sheet in sheets(uow, "core")],
+        cloths,
+        cores,
     )
 
 

@@ -32,6 +32,7 @@ class Left:
     key: str
     name: str
     why: str
+    job: str
 
 
 @dataclass(frozen=True)
@@ -120,7 +121,7 @@ def times_view(uow: UnitOfWork, part_id: str, start: datetime | None, now: datet
         f"Temperature {shop.air_of(part_id).words}.",
         "",
         [step_view(shop, placed) for placed in mine],
-        [Left(u.step.in_part, u.step.name, u.why) for u in left],
+        [Left(u.step.in_part, u.step.name, u.why, u.step.job) for u in left],
         ribbon_of(shop, first, last, part_id),
         say.perhaps(shop.air.known.recorded_until),
         min_c,

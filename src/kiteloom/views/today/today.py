@@ -268,11 +268,7 @@ def _then(shop: ShopPlan, placed: Placed) -> str:
         return ""
     grams = shop.left_g(placed.step.key)
     product = shop.parts[placed.step.part].product_of(placed.step.in_part)[1]
-    resin = (
-        f"It takes {show(grams, 'mass', shop.saying.units)} of {product}. "
-        if grams > ENOUGH_G
-        else ""
-    )
+    resin = f"It takes {show(grams, 'mass', shop.saying.units)} of {product}. " if grams > ENOUGH_G else ""
     return f"{resin}Then check for “{placed.step.wait_stage}” from {shop.saying.at(placed.ready)}."
 
 

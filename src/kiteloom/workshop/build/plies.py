@@ -13,7 +13,7 @@ from kiteloom.core.laminate.stack import Ply, Stack, stack_code, true_angle
 from kiteloom.store.models import DataSheet, Job, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Saved
-from kiteloom.workshop.build.jobs import hand_of, job_row
+from kiteloom.workshop.build.jobs import hand_of, job_row, stack_of_job
 from kiteloom.workshop.laminate.plies import stack_of
 
 
@@ -42,7 +42,7 @@ def edit_plies(
     part = uow.get(Part, part_id)
     hand = hand_of(part)
     job = uow.get_for_edit(Job, job_row(part, job_key).id, version)
-    before = stack_of(uow, job.ply_book) if job.ply_book else Stack(())
+    before = stack_of_job(uow, job)
     rows = []
     for number, ply in enumerate(plies):
         field = f"plies.{number}.angle"
@@ -68,8 +68,8 @@ def _names(stack: Stack) -> list[str]:
     return names
 
 
-def _what_changed(before: Stack, after: Stack) -> list[str]:
-    old, new = _names(before), _names(after)
+def _what_changed(before: Stack | None, after: Stack) -> list[str]:
+    old, new = _names(before) if before else [], _names(after)
     gone, came = [n for n in old if old.count(n) > new.count(n)], [n for n in new if new.count(n) > old.count(n)]
     words = []
     if gone:

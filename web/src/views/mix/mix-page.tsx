@@ -17,8 +17,9 @@ export default function MixPage() {
   const airframe = useAirframe()
   const parts = airframe.data?.assemblies.flatMap((assembly) => assembly.parts) ?? []
   const partId = query.get('part') ?? ''
-  const mix = useMix(partId)
   const stepKey = query.get('step') ?? ''
+  const mix = useMix(partId, stepKey ? { step: stepKey } : {})
+  const all = useMix(partId)
   const failed = (bench.data ? null : bench.error) ?? (mix.data ? null : mix.error)
   if (failed)
     return (
@@ -50,14 +51,14 @@ export default function MixPage() {
             onChange={(part) => setQuery({ part })}
           />
         </div>
-        {mix.data && (
+        {all.data && (
           <div className="w-72">
             <Pick
               label="and the step"
               hideLabel
               value={stepKey}
               placeholder="Choose a step"
-              choices={mix.data.needs.map((n) => ({ value: n.step_key, name: n.step_name }))}
+              choices={all.data.needs.map((n) => ({ value: n.step_key, name: n.step_name }))}
               onChange={(step) => setQuery({ part: partId, step })}
             />
           </div>
@@ -68,13 +69,17 @@ export default function MixPage() {
           </Link>
         )}
       </div>
-      {mix.data && need ? (
+      {mix.data && need && !product && !mix.data.product ? (
+        <Notice tone="care">
+          No product was chosen for this step yet: open the part and choose one, or start from a product.
+        </Notice>
+      ) : mix.data && need ? (
         <Cup
           key={`${partId}${stepKey}${product?.id}`}
           bench={bench.data}
           mix={mix.data}
           need={need}
-          productId={product?.id ?? mix.data.product.id}
+          productId={product?.id ?? mix.data.product?.id ?? ''}
           asked={product !== undefined}
         />
       ) : product ? (
@@ -169,6 +174,7 @@ type CupProps = {
 function Cup({ bench, mix, need, productId, asked }: CupProps) {
   const { draft, change, restart } = useDraft(mix.part_id, productId, need.step_key, asked)
   const product = bench.products.find((p) => p.id === draft.sheetId) ?? mix.product
+  if (!product) return null
   if (draft.kept) return <InUse batchId={draft.kept} onNext={restart} />
   const read = draft.lids.resin && draft.lids.hardener
   return read ? (
@@ -182,6 +188,6 @@ function Cup({ bench, mix, need, productId, asked }: CupProps) {
       onStartAgain={restart}
     />
   ) : (
-    <Lids bench={bench} planned={mix.product} product={product} draft={draft} change={change} />
+    <Lids bench={bench} planned={mix.product ?? product} product={product} draft={draft} change={change} />
   )
 }

@@ -12,8 +12,8 @@ import { SavedField } from '@/ui/saved-field'
 import { SideSheet } from '@/ui/side-sheet'
 import { TextField } from '@/ui/text-field'
 
-export function MixTab({ partId }: { partId: string; side: 'upper' | 'lower' }) {
-  const mix = useMix(partId)
+export function MixTab({ partId, job }: { partId: string; job: string }) {
+  const mix = useMix(partId, { job })
   const view = mix.data
   const edit = useEdit(view?.version)
   if (mix.error && !mix.data) return <Notice tone="stop">{mix.error.message}</Notice>
@@ -22,7 +22,8 @@ export function MixTab({ partId }: { partId: string; side: 'upper' | 'lower' }) 
     <div className="grid gap-8 lg:grid-cols-[1.6fr_1fr]">
       <section className="flex flex-col gap-4">
         <h2 className="font-semibold text-xl">
-          {view.product.name} <span className="font-normal text-base text-soft">{view.product.ratio}</span>
+          {view.product?.name ?? 'No product chosen yet'}{' '}
+          <span className="font-normal text-base text-soft">{view.product?.ratio}</span>
         </h2>
         {view.needs.map((need) => (
           <div key={need.step_key} className="border-line border-b-2 pb-3">
@@ -59,8 +60,8 @@ export function MixTab({ partId }: { partId: string; side: 'upper' | 'lower' }) 
             onSave={(text) =>
               edit.save((version) =>
                 answer(
-                  client.PATCH('/api/v1/designs/{design_id}/losses', {
-                    params: { path: { design_id: view.design_id } },
+                  client.PATCH('/api/v1/jobs/{job_id}/losses', {
+                    params: { path: { job_id: view.job_id } },
                     body: { version, losses: { [loss.field]: { text, unit: loss.unit } } },
                   }),
                 ),
@@ -69,7 +70,7 @@ export function MixTab({ partId }: { partId: string; side: 'upper' | 'lower' }) 
           />
         ))}
         <p className="text-soft text-sm">
-          Common practice until you type what your shop loses. They count for both hands of this design.
+          Common practice until you type what your shop loses. They count for every part this job builds.
         </p>
       </section>
     </div>
@@ -79,7 +80,7 @@ export function MixTab({ partId }: { partId: string; side: 'upper' | 'lower' }) 
 const SAYS = { in: 'within', near: 'near', out: 'out' } as const
 const TONE = { in: 'edge-ready', near: 'edge-care', out: 'edge-stop' } as const
 
-function Batches({ batches }: { batches: BatchView[] }) {
+export function Batches({ batches }: { batches: BatchView[] }) {
   const [open, setOpen] = useState<BatchView | null>(null)
   const show = useShow()
   if (batches.length === 0) {

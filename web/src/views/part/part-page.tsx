@@ -1,22 +1,35 @@
+import { clsx } from 'clsx'
 import { Tabs } from 'radix-ui'
-import { Navigate, useNavigate, useParams } from 'react-router'
+import { Navigate, useNavigate, useParams, useSearchParams } from 'react-router'
+import type { JobHead, PartHead } from '@/api/client'
 import { usePart } from '@/api/questions'
 import { Notice } from '@/ui/notice'
+import { JobColumn } from './job-column'
 import { MixTab } from './mix-tab'
 import { PliesTab } from './plies-tab'
+import { RecordTab } from './record-tab'
 import { ShapeTab } from './shape-tab'
 import { StepsTab } from './steps-tab'
+import { WhatTab } from './what-tab'
 
-const TABS = [
-  { key: 'shape', name: 'Shape', Page: ShapeTab },
-  { key: 'plies', name: 'Plies', Page: PliesTab },
-  { key: 'mix', name: 'Mix', Page: MixTab },
-  { key: 'steps', name: 'Steps', Page: StepsTab },
+const OF_PART = [
+  { key: 'shape', name: 'Shape' },
+  { key: 'record', name: 'Record' },
+]
+const OF_JOB = [
+  { key: 'steps', name: 'Steps' },
+  { key: 'what', name: 'What' },
+  { key: 'plies', name: 'Plies' },
+  { key: 'mix', name: 'Takes' },
 ]
 
+/** The job one would look at first: what is being built, else what comes next, else the last. */
+const present = (jobs: JobHead[]) =>
+  jobs.find((job) => job.state === 'now') ?? jobs.find((job) => job.state !== 'done') ?? jobs.at(-1)
+
 export default function PartPage() {
-  const { id = '', tab = 'shape' } = useParams()
-  const go = useNavigate()
+  const { id = '', tab = 'steps' } = useParams()
+  const [query] = useSearchParams()
   const part = usePart(id)
   if (part.error && !part.data)
     return (
@@ -25,37 +38,81 @@ export default function PartPage() {
       </Notice>
     )
   if (!part.data) return null
-  const head = part.data
-  const tabs = head.laid_up ? TABS : TABS.filter(({ key }) => key === 'steps' || key === 'mix')
-  if (!tabs.some(({ key }) => key === tab)) return <Navigate to={`/part/${id}/steps`} replace />
+  const jobs = part.data.jobs
+  const job = jobs.find((one) => one.key === query.get('job')) ?? present(jobs)
+  return <Page key={id} head={part.data} job={job} tab={tab} />
+}
+
+function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; tab: string }) {
+  const go = useNavigate()
+  const ofPart = OF_PART.filter(({ key }) => key !== 'shape' || head.shaped)
+  const ofJob = job ? OF_JOB.filter(({ key }) => key !== 'plies' || job.laid_up) : []
+  const known = [...ofPart, ...ofJob]
+  const to = (next: string, key = job?.key ?? '') => `/part/${head.id}/${next}?job=${key}`
+  if (!known.some(({ key }) => key === tab)) return <Navigate to={to(job ? 'steps' : 'record')} replace />
+  const jobTab = ofJob.some(({ key }) => key === tab)
   return (
-    <Tabs.Root value={tab} onValueChange={(next) => go(`/part/${id}/${next}`)} className="flex flex-col">
+    <Tabs.Root value={tab} onValueChange={(next) => go(to(next))} className="flex flex-col">
       <div className="flex flex-wrap items-end justify-between gap-x-8 border-line border-b-2 px-6 pt-4">
         <div className="pb-3">
           <h1 className="font-semibold text-2xl">{head.name}</h1>
           <p className="text-soft">
             {head.sentence}
-            {!head.laid_up && ` Built as ${head.recipe}.`}
             {head.mirrored.length > 0 && ` Mirror image: ${head.mirrored.join(', ')}.`}
           </p>
         </div>
-        <Tabs.List className="-mb-0.5 flex" aria-label="Parts of the part sheet">
-          {tabs.map(({ key, name }) => (
-            <Tabs.Trigger
-              key={key}
-              value={key}
-              className="min-h-12 border-transparent border-b-4 px-5 text-lg hover:border-line data-[state=active]:border-ink data-[state=active]:font-semibold"
-            >
-              {name}
-            </Tabs.Trigger>
-          ))}
-        </Tabs.List>
+        <List label="Of the part" tabs={ofPart} />
       </div>
-      {tabs.map(({ key, Page }) => (
-        <Tabs.Content key={key} value={key} className="p-6" tabIndex={-1}>
-          <Page partId={id} side={head.side === 'lower' ? 'lower' : 'upper'} />
-        </Tabs.Content>
-      ))}
+      <div className="grid gap-x-8 px-6 py-4 lg:grid-cols-[17rem_minmax(0,1fr)]">
+        <JobColumn
+          head={head}
+          job={job?.key ?? ''}
+          chosen={jobTab}
+          onPick={(key) => go(to(jobTab ? tab : 'steps', key))}
+        />
+        <div className="min-w-0">
+          {job && (
+            <div className="mb-5 flex flex-wrap items-end justify-between gap-x-8 border-line border-b-2">
+              <h2 className="pb-2 font-semibold text-xl first-letter:uppercase">{job.name}</h2>
+              <List label="Of the job" tabs={ofJob} />
+            </div>
+          )}
+          {known.map(({ key }) => (
+            <Tabs.Content key={key} value={key} tabIndex={-1}>
+              <Content tab={key} head={head} job={job} />
+            </Tabs.Content>
+          ))}
+        </div>
+      </div>
     </Tabs.Root>
   )
+}
+
+function List({ label, tabs }: { label: string; tabs: { key: string; name: string }[] }) {
+  return (
+    <Tabs.List className="-mb-0.5 flex" aria-label={label}>
+      {tabs.map(({ key, name }) => (
+        <Tabs.Trigger
+          key={key}
+          value={key}
+          className={clsx(
+            'min-h-12 border-transparent border-b-4 px-5 text-lg hover:border-line',
+            'data-[state=active]:border-ink data-[state=active]:font-semibold',
+          )}
+        >
+          {name}
+        </Tabs.Trigger>
+      ))}
+    </Tabs.List>
+  )
+}
+
+function Content({ tab, head, job }: { tab: string; head: PartHead; job: JobHead | undefined }) {
+  if (tab === 'shape') return <ShapeTab partId={head.id} side={head.side} />
+  if (tab === 'record' || !job) return <RecordTab partId={head.id} />
+  const of = { partId: head.id, job: job.key }
+  if (tab === 'what') return <WhatTab {...of} head={head} />
+  if (tab === 'plies') return <PliesTab {...of} />
+  if (tab === 'mix') return <MixTab {...of} />
+  return <StepsTab {...of} several={head.jobs.length > 1} />
 }

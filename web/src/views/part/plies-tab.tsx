@@ -19,8 +19,8 @@ type Book = { plies: Row[]; core_id: string | null; core_after: number }
 
 const NO_CORE = 'none'
 
-export function PliesTab({ partId }: { partId: string; side: 'upper' | 'lower' }) {
-  const plies = usePlies(partId)
+export function PliesTab({ partId, job }: { partId: string; job: string }) {
+  const plies = usePlies(partId, job)
   const outline = useShape(partId).data?.outline
   const show = useShow()
   const [lit, setLit] = useState<number | null>(null)
@@ -91,7 +91,7 @@ function Book({ view, partId, edit, lit, onLight }: BookProps) {
       answer(
         client.PUT('/api/v1/parts/{part_id}/plies', {
           params: { path: { part_id: partId } },
-          body: { version, ...next },
+          body: { job: view.job, version, ...next },
         }),
       ),
     )

@@ -14,7 +14,7 @@ import { SectionDrawing } from '@/weave/section'
 
 type End = 'root' | 'tip' | 'both'
 
-export function ShapeTab({ partId, side }: { partId: string; side: 'upper' | 'lower' }) {
+export function ShapeTab({ partId, side }: { partId: string; side: 'upper' | 'lower' | 'whole' }) {
   const shape = useShape(partId)
   const view = shape.data
   const edit = useEdit(view?.version)
@@ -59,7 +59,13 @@ export function ShapeTab({ partId, side }: { partId: string; side: 'upper' | 'lo
             Type 7.2 m, 283 1/2 in or 23 ft 7. A change counts for {view.decides.join('; ')}.
           </p>
         </section>
-        <SectionEditor view={view} side={side} edit={edit} note={note} onNote={setNote} />
+        <SectionEditor
+          view={view}
+          side={side === 'lower' ? 'lower' : 'upper'}
+          edit={edit}
+          note={note}
+          onNote={setNote}
+        />
         <section>
           <h2 className="mb-1 font-semibold text-xl">Comes to</h2>
           <div className="grid grid-cols-2 gap-x-2">

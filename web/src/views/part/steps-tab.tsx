@@ -14,11 +14,11 @@ import { TimeLine } from '@/weave/time-line'
 import { BuiltFrom } from './built-from'
 import { Deliveries, Learned } from './step-extras'
 
-export function StepsTab({ partId }: { partId: string; side: 'upper' | 'lower' }) {
+export function StepsTab({ partId, job, several }: { partId: string; job: string; several: boolean }) {
   const [start, setStart] = useState('')
   const [picked, setPicked] = useState('')
   const times = useTimes(partId, start)
-  const view = times.data
+  const view = times.data && several ? ofJob(times.data, job) : times.data
   const chosen =
     view?.steps.find((step) => step.key === picked) ??
     view?.steps.find((step) => step.knots.length > 0) ??
@@ -55,7 +55,7 @@ export function StepsTab({ partId }: { partId: string; side: 'upper' | 'lower' }
               </Button>
             </div>
           </section>
-          {view && <AddStep key={view.version} view={view} partId={partId} after={chosen?.key ?? ''} />}
+          {view && <AddStep key={chosen?.version} view={view} partId={partId} after={chosen?.key ?? ''} />}
           <BuiltFrom partId={partId} />
           <section className="flex flex-col items-start gap-2">
             <h2 className="font-semibold text-xl">Shop temperature</h2>
@@ -70,10 +70,17 @@ export function StepsTab({ partId }: { partId: string; side: 'upper' | 'lower' }
   )
 }
 
+/** The same times, only with the steps of one job; how the part lies is turned for all of them. */
+function ofJob(view: TimesView, job: string): TimesView {
+  const steps = view.steps.filter((step) => step.job === job && !step.key.startsWith('turn/'))
+  const left = view.left.filter((one) => one.job === job)
+  return { ...view, steps, left, sentence: left.length > 0 || view.left.length === 0 ? view.sentence : '' }
+}
+
 type DetailProps = { step: StepView; view: TimesView; partId: string }
 
 function StepDetail({ step, view, partId }: DetailProps) {
-  const edit = useEdit(view.version)
+  const edit = useEdit(step.version)
   const path = { params: { path: { part_id: partId } } }
   const saveMinutes = (text: string | null) =>
     edit.save((version) =>
@@ -166,7 +173,7 @@ type AddProps = { view: TimesView; partId: string; after: string }
 
 /** A step of the shop's own: what the recipe does not know of. */
 function AddStep({ view, partId, after }: AddProps) {
-  const edit = useEdit(view.version)
+  const edit = useEdit(view.steps.find((step) => step.key === after)?.version)
   const [open, setOpen] = useState(false)
   const [id] = useState(newId)
   const [name, setName] = useState('')
