@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import MISSING, dataclass, replace
 
-from kiteloom.core.base.fields import made
+from kiteloom.core.base.fields import asked_of, made
 from kiteloom.core.build.recipe import Task, build
 from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.cure.progress import CureSystem, Stage
@@ -65,6 +65,20 @@ def cant(key, asked, given=None):
     """Why a job of a recipe can't be made; ``""`` when it can."""
     says = {**vars(asked.given), **(given or {})}
     return "; ".join(build(recipe_of(key), says, lambda found: replace(asked, given=found)).cant)
+
+
+def example(recipe):
+    """A task of any recipe, by what it asks for alone: one that is added needs nothing here."""
+    given = {}
+    for name, (asked, default) in asked_of(recipe.given).items():
+        if default is MISSING:
+            low, high = asked.low or 0, min(asked.high or 4, 4)
+            given[name] = asked.choices[0] if asked.choices else asked.within(name, type(low)(low + (high - low) // 2))
+    products = {}
+    for role in recipe.roles:
+        stages = tuple(Stage(any_of[0], 8 + 4 * n) for n, any_of in enumerate(role.stages))
+        products[role.key] = product(replace(EPOXY, stages=(*stages, Stage("gel", 3))), max_rh_pct=77.0)
+    return Task(made(recipe.given, given), products, Losses(), Sized(2, 2, 2), "upper", "left", SANDWICH)
 
 
 def skin(area=6.5, stack=SANDWICH, cure=EPOXY, **more):

@@ -127,6 +127,7 @@ class StationAtIn(BaseModel):
     name: str
     capacity: int
     zone_id: str = ""
+    serves: list[str] = []
 
 
 @bp.post("/stations")

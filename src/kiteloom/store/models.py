@@ -244,13 +244,14 @@ class Absence(Base):
 
 
 class Station(Edited, Base):
-    """A place or device that steps need, how many it serves at a time, and the zone whose air it has."""
+    """A place or device: what it serves as, how many at a time, and the zone whose air it has."""
 
     __tablename__ = "station"
     id: Mapped[str] = mapped_column(primary_key=True)
     name: Mapped[str]
     capacity: Mapped[int]
     zone_id: Mapped[str | None] = mapped_column(ForeignKey("zone.id"))
+    serves: Mapped[list[Any]] = mapped_column(default=list)
     hidden_at: Mapped[datetime | None]
 
 

@@ -6,10 +6,12 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
+from kiteloom.core.build.recipes import STATION_KINDS
 from kiteloom.store.models import Zone
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.base.saying import Choice
+from kiteloom.workshop.base.saying import Choice, joined
 from kiteloom.workshop.base.shop import DayHours, days_of, the_shop
+from kiteloom.workshop.build.parts import built_parts
 from kiteloom.workshop.plan.people import SKILLS, absences, crew_of, stations_of
 
 
@@ -45,16 +47,27 @@ class StationView:
     capacity: int
     zone_id: str
     version: int
+    serves: list[str]
+
+
+@dataclass(frozen=True)
+class Unserved:
+    """A kind of station that steps of this shop ask for and nothing serves as."""
+
+    kind: str
+    words: str
 
 
 @dataclass(frozen=True)
 class PeopleView:
-    """Everybody and every place, and the skills there are."""
+    """Everybody and every place, the skills there are, what stations may serve as, and what nothing does."""
 
     people: list[PersonView]
     stations: list[StationView]
     skills: list[str]
     zones: list[Choice]
+    kinds: list[str]
+    unserved: list[Unserved]
 
 
 def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
@@ -76,6 +89,22 @@ def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
         here = not any(minute_of(a.start) <= minute for a in mine)
         found.append(PersonView(row.id, row.name, list(row.skills), days_of(row.hours), views, here, row.version))
     known = dict.fromkeys([*SKILLS, *(skill for person in found for skill in person.skills)])
-    stations = [StationView(s.id, s.name, s.capacity, s.zone_id or "", s.version) for s in stations_of(uow)]
+    stations = [
+        StationView(s.id, s.name, s.capacity, s.zone_id or "", s.version, list(s.serves)) for s in stations_of(uow)
+    ]
     zones = [Choice(row.id, row.name) for row in uow.all(Zone, Zone.rank)]
-    return PeopleView(found, stations, list(known), zones)
+    return PeopleView(found, stations, list(known), zones, list(STATION_KINDS), _unserved(uow))
+
+
+def _unserved(uow: UnitOfWork) -> list[Unserved]:
+    """Kinds that steps ask for and no station serves as, with the parts that ask."""
+    served = {kind for row in stations_of(uow) for kind in row.serves}
+    asking: dict[str, list[str]] = {}
+    for part in built_parts(uow):
+        for kind in dict.fromkeys(kind for step in part.steps for kind in step.stations):
+            if kind not in served:
+                asking.setdefault(kind, []).append(part.name)
+    return [
+        Unserved(kind, f"Asked for by {joined(names[:3])}{' and more' if len(names) > 3 else ''}")
+        for kind, names in asking.items()
+    ]

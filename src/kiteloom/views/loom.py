@@ -22,7 +22,6 @@ from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.saying import Degrees, Span
 from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.plan.kept import accepted
-from kiteloom.workshop.plan.people import stations_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.plan.wanted import frozen_days, frozen_until
 
@@ -141,7 +140,7 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
     kept = accepted(uow)
     before = {row["key"]: row for row in kept.rows} if kept else {}
     lanes = []
-    for key, name, mine, left in _lanes(uow, shop, by):
+    for key, name, mine, left in _lanes(shop, by):
         seen = [p for p in mine if p.start < end and (p.ready or p.end) > begin]
         blocks = [_block(shop, p, before.get(p.step.key)) for p in seen]
         holds = [p.step.holds for p in seen]
@@ -188,7 +187,7 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
     )
 
 
-def _lanes(uow: UnitOfWork, shop: ShopPlan, by: By) -> list[tuple[str, str, list[Placed], str]]:
+def _lanes(shop: ShopPlan, by: By) -> list[tuple[str, str, list[Placed], str]]:
     """Each lane: its id, its name, what is on it, and what of it can't be planned."""
     if by == "person":
         return [
@@ -203,7 +202,7 @@ def _lanes(uow: UnitOfWork, shop: ShopPlan, by: By) -> list[tuple[str, str, list
     if by == "station":
         return [
             (row.id, row.name, [p for p in shop.plan.placed if row.id in p.step.stations], "")
-            for row in stations_of(uow)
+            for row in sorted(shop.input.stations, key=lambda station: station.name)
         ]
     found = []
     for part in shop.parts.values():

@@ -6170,7 +6170,7 @@ export interface components {
         };
         /**
          * PeopleView
-         * @description Everybody and every place, and the skills there are.
+         * @description Everybody and every place, the skills there are, what stations may serve as, and what nothing does.
          */
         "PeopleOut.PeopleView": {
             /** People */
@@ -6181,6 +6181,10 @@ export interface components {
             skills: string[];
             /** Zones */
             zones: components["schemas"]["PeopleOut.Choice"][];
+            /** Kinds */
+            kinds: string[];
+            /** Unserved */
+            unserved: components["schemas"]["PeopleOut.Unserved"][];
         };
         /**
          * PersonView
@@ -6217,6 +6221,18 @@ export interface components {
             zone_id: string;
             /** Version */
             version: number;
+            /** Serves */
+            serves: string[];
+        };
+        /**
+         * Unserved
+         * @description A kind of station that steps of this shop ask for and nothing serves as.
+         */
+        "PeopleOut.Unserved": {
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
         };
         /**
          * PeopleOut
@@ -6901,6 +6917,11 @@ export interface components {
              * @default
              */
             zone_id?: string;
+            /**
+             * Serves
+             * @default []
+             */
+            serves?: string[];
         };
         /**
          * PlannedCupOut
@@ -11234,6 +11255,8 @@ export interface components {
             awaited: string;
             /** Has Sheet */
             has_sheet: boolean;
+            /** Unserved */
+            unserved: string[];
             /** Job */
             job: string;
             /** Version */

@@ -125,6 +125,8 @@ class Recipe:
         A frozen dataclass whose fields say what they ask.
     steps, needs, items : functions of a task
         Its steps in order under stable keys; what they take; the run sheet of a step.
+    stations : tuple of str
+        The kinds of place and device its steps ask for.
     shaped, laid_up : bool
         Whether it needs its part's shape, and a ply book.
     area_m2 : function of a task
@@ -139,6 +141,7 @@ class Recipe:
     steps: Callable[[Task[Any]], tuple[Step, ...]]
     needs: Callable[[Task[Any]], tuple[Need, ...]] = nothing
     items: Callable[[Task[Any], str], tuple[Item, ...]] = no_items
+    stations: tuple[str, ...] = ()
     shaped: bool = False
     laid_up: bool = False
     area_m2: Callable[[Task[Any]], float] = side_area

@@ -33,13 +33,15 @@ class Member:
 class Station:
     """A place or device steps need, how many it serves at a time, and the zone whose air it has, ``""`` the shop's.
 
-    ``name`` is what it is called in sentences; without one it is the id.
+    ``name`` is what it is called in sentences; without one it is the id. ``serves`` are the kinds of
+    place or device it is asked for as.
     """
 
     id: str
     capacity: int = 1
     zone: str = ""
     name: str = ""
+    serves: tuple[str, ...] = ()
 
     def __post_init__(self) -> None:
         between("capacity", self.capacity, 0, 1000, name=f"the capacity of “{self.name or self.id}”")

@@ -20,7 +20,7 @@ from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.bound import bound_of
 from kiteloom.core.plan.causes import Told
 from kiteloom.core.plan.input import PlanInput
-from kiteloom.core.plan.placed import LATE, START, Because, Placed, Plan, Unplaced, deadline_of, event_of
+from kiteloom.core.plan.placed import LATE, START, Because, Missed, Placed, Plan, Unplaced, deadline_of, event_of
 from kiteloom.core.plan.queue import Queue, passed_by
 from kiteloom.core.plan.search import Hold, Search, Taken, in_words, team_of
 from kiteloom.core.plan.turning import Turning
@@ -195,7 +195,7 @@ class _Placer:
             return
         if before is not None:
             self._back(before)  # its thing is not turned for a step that is left out
-        self.unplaced[step.key] = Unplaced(step, found)
+        self.unplaced[step.key] = Unplaced(step, found, isinstance(found, Missed))
 
     def _put_together(self, unit: Sequence[Step]) -> None:
         """Steps that must follow each other in time: the first is moved until the last keeps its time."""
@@ -239,7 +239,7 @@ class _Placer:
     def _leave(self, unit: Sequence[Step], culprit: Step, why: str) -> None:
         for step in unit:
             reason = why if step is culprit else f"“{culprit.name}” goes with it in time and can't be placed"
-            self.unplaced[step.key] = Unplaced(step, reason)
+            self.unplaced[step.key] = Unplaced(step, reason, step is culprit and isinstance(why, Missed))
 
     def _late(self, found: Placed) -> tuple[After, float] | None:
         """The first link whose time a step misses that can still be moved, and by how much [min]."""
@@ -337,7 +337,7 @@ class _Placer:
                 if link.tight and before is not None and before.state in ("done", "running"):
                     over = found.start - deadline_of(before, link, self.search.airs)
                     if over > 1e-6:
-                        return (
+                        return Missed(
                             f"it had to begin {_how_soon(link)} “{before.step.name}”, and would come "
                             f"{lasting(max(over, 1))} too late; do “{before.step.name}” again before it"
                         )

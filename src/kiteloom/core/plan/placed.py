@@ -91,10 +91,18 @@ class Placed:
 
 @dataclass(frozen=True)
 class Unplaced:
-    """A step that can't be placed, and why, in a sentence."""
+    """A step that can't be placed, and why, in a sentence.
+
+    ``missed`` when what it had to follow in time is too long ago: that must be done again.
+    """
 
     step: Step
     why: str
+    missed: bool = False
+
+
+class Missed(str):
+    """Why a step can't go any more: its time after what it follows has passed."""
 
 
 @dataclass(frozen=True, eq=False)

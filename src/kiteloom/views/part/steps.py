@@ -79,6 +79,7 @@ class StepView:
     learned_used: bool
     awaited: str
     has_sheet: bool
+    unserved: list[str]
     job: str
     version: int
 
@@ -122,6 +123,7 @@ def step_view(shop: ShopPlan, placed: Placed) -> StepView:
         shop.uses_learned,
         shop.awaited.get(step.key, ""),
         step.called_out,
+        [] if turns else [kind for kind in part.step(step.in_part).stations if kind not in shop.served],
         step.job,
         0 if turns else part.job_of(step.in_part).version,
     )

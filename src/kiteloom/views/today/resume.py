@@ -70,9 +70,7 @@ def resume_card(uow: UnitOfWork, shop: ShopPlan) -> ResumeCard | None:
         if key in shop.plan.by_key
     ]
     check += [
-        f"{left.step.name}, {shop.names[left.step.part]}: {left.why}."
-        for left in shop.plan.unplaced
-        if "again" in left.why
+        f"{left.step.name}, {shop.names[left.step.part]}: {left.why}." for left in shop.plan.unplaced if left.missed
     ]
     return ResumeCard(
         f"Nothing was noted for {int((now - last) // 1440)} days, since {say.at(last)}.",

@@ -90,8 +90,8 @@ class Founding:
         return key
 
     def station(self, key: str, name: str, capacity: int, zone: str | None = None) -> None:
-        """A place or device, by the name the recipes call it, and the zone whose air it has."""
-        self.uow.add(Station(id=key, name=name, capacity=capacity, zone_id=zone, updated_at=self.now))
+        """A place or device that serves as what recipes call by its key, and the zone whose air it has."""
+        self.uow.add(Station(id=key, name=name, capacity=capacity, zone_id=zone, serves=[key], updated_at=self.now))
 
     def zone(self, key: str, name: str, model: ZoneModel, heat: tuple[int, int] = (0, 0)) -> None:
         """A part of the shop with its own air; its heater runs from one minute of the day to another."""

@@ -7,6 +7,7 @@ from datetime import datetime
 
 from kiteloom.core.base.calendar import WorkingHours, local_midnight, minute_of, moment_of, zone_of
 from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.build.recipes import STATION_KINDS
 from kiteloom.core.plan.input import Member
 from kiteloom.store.models import Absence, CrewMember, Station, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -136,6 +137,7 @@ class SaveStation:
     name: str
     capacity: int
     zone_id: str = ""
+    serves: tuple[str, ...] = ()
 
 
 def save_station(uow: UnitOfWork, order: SaveStation, now: datetime) -> None:
@@ -145,10 +147,17 @@ def save_station(uow: UnitOfWork, order: SaveStation, now: datetime) -> None:
         raise Refused("name", "the name is empty; say what it is, like “Second bench”")
     capacity = int(between("capacity", order.capacity, 0, 100, name=f"how many “{name}” serves"))
     zone = uow.get(Zone, order.zone_id).id if order.zone_id else None
+    for kind in order.serves:
+        if kind not in STATION_KINDS:
+            raise Refused("serves", f"“{kind[:40]}” is nothing a step asks for; they are {', '.join(STATION_KINDS)}")
+    same = next((row for row in stations_of(uow) if row.name == name and row.id != order.id), None)
+    if same is not None:
+        raise Refused("name", f"“{name}” is set up already; change that one, or add a letter to tell them apart")
+    serves = list(dict.fromkeys(order.serves))
     if order.version == 0 and uow.session.get(Station, order.id) is None:
-        uow.add(Station(id=order.id, name=name[:60], capacity=capacity, zone_id=zone, updated_at=now))
+        uow.add(Station(id=order.id, name=name[:60], capacity=capacity, zone_id=zone, serves=serves, updated_at=now))
         uow.changed("crew", order.id)
     elif order.version:
         row = uow.get_for_edit(Station, order.id, order.version)
-        row.name, row.capacity, row.zone_id = name[:60], capacity, zone
-        uow.edited(row, [f"{name} serves {capacity}"], now, "crew")
+        row.name, row.capacity, row.zone_id, row.serves = name[:60], capacity, zone, serves
+        uow.edited(row, [f"{name} serves {capacity} as {', '.join(serves) or 'nothing'}"], now, "crew")

@@ -13,6 +13,7 @@ from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.witness import AGAIN_MIN, Release
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.learned import Learned
+from kiteloom.core.plan.furnish import furnished
 from kiteloom.core.plan.input import Member, PlanInput, Station
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.placed import Placed, Plan
@@ -53,6 +54,8 @@ class ShopPlan:
     learned: Mapping[str, Learned]
     """How long kinds of work take here; planned with when ``uses_learned``."""
     uses_learned: bool
+    served: frozenset[str]
+    """The kinds of station there are."""
 
     def left_g(self, key: str) -> float:
         """Resin of a step still to mix [g]; 0 where none is computed, and once the step was said to be finished."""
@@ -95,20 +98,26 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     shop = the_shop(uow)
     units: UnitSystem = units_of(uow)
     rows, crew = stations_of(uow), members(uow)
-    there, named = {row.id for row in rows}, frozenset[str]().union(*(member.skills for member in crew))
+    named = frozenset[str]().union(*(member.skills for member in crew))
     released = releases(uow)
     awaited = not_before(uow, moment_of(now))
+    zones = {row.zone_id: theirs for row in rows if row.zone_id and (theirs := _air_of_zone(uow, row, done, now))}
+    stations, asked = furnished(
+        [
+            Station(row.id, row.capacity, row.zone_id if row.zone_id in zones else "", row.name, tuple(row.serves))
+            for row in rows
+        ]
+    )
     known = what_was_learned(found, done.facts)
     used = known if learned_is_used(uow) else {}
     steps = tuple(
         as_learned(
             found[step.part],
-            _when_it_came(_when_read_again(_as_furnished(step, there, named), released), awaited),
+            _when_it_came(_when_read_again(_as_furnished(step, asked, named), released), awaited),
             used,
         )
         for step in steps_in_shop(found.values())
     )
-    zones = {row.zone_id: theirs for row in rows if row.zone_id and (theirs := _air_of_zone(uow, row, done, now))}
     own = part_airs(uow, since(done, now), now, air)
     airs = {**zones, **own}
     job = PlanInput(
@@ -117,7 +126,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         working_hours(shop),
         air.profile,
         crew,
-        tuple(Station(row.id, row.capacity, row.zone_id if row.zone_id in zones else "", row.name) for row in rows),
+        stations,
         done.facts,
         {part_id: theirs.profile for part_id, theirs in own.items()},
         {zone_id: theirs.profile for zone_id, theirs in zones.items()},
@@ -131,6 +140,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         most = max((step.people for step in steps), default=1)
         job = replace(job, crew=tuple(Member(f"person {n + 1}") for n in range(most)))
     names = {part.id: part.name for part in found.values()} | {row.id: row.name for row in rows}
+    names |= {station.id: station.name for station in stations}
     names |= {row.id: row.name for row in uow.all(CrewMember)} | {thing.id: thing.name for thing in job.things}
     return ShopPlan(
         now,
@@ -146,6 +156,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         {key: what for key, (_, what) in awaited.items()},
         known,
         bool(used),
+        frozenset(asked),
     )
 
 
@@ -171,9 +182,12 @@ def what_if(shop: ShopPlan, profile: Profile | None = None, held: Mapping[str, f
     return replace(shop, input=job, plan=place(job), air=air)
 
 
-def _as_furnished(step: Step, there: set[str], named: frozenset[str]) -> Step:
-    """A shop that has not set a station up is not held by it, nor by skills where nobody's were ever said."""
-    stations = tuple(name for name in step.stations if name in there)
+def _as_furnished(step: Step, asked: Mapping[str, str], named: frozenset[str]) -> Step:
+    """Each kind of station as the one that serves as it; where nothing does a shop is not held by it.
+
+    Nor is it by skills where nobody's were ever said.
+    """
+    stations = tuple(dict.fromkeys(asked[kind] for kind in step.stations if kind in asked))
     return replace(step, stations=stations, skills=step.skills if named else ())
 
 

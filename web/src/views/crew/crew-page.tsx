@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { useSearchParams } from 'react-router'
 import { usePeople } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
@@ -8,7 +9,8 @@ import { StationForm } from './station-form'
 /** Who works here, when, and what they can do; and the places and devices that steps need. */
 export default function CrewPage() {
   const people = usePeople()
-  const [adding, setAdding] = useState<'' | 'person' | 'station'>('')
+  const [query] = useSearchParams()
+  const [adding, setAdding] = useState(query.get('serves') ? `station ${query.get('serves')}` : '')
   // A save may end when another form is open already.
   const close = (which: string) => setAdding((now) => (now === which ? '' : now))
   const view = people.data
@@ -46,8 +48,22 @@ export default function CrewPage() {
         {view.stations.map((station) => (
           <StationForm key={`${station.id} ${station.version}`} station={station} view={view} />
         ))}
-        {adding === 'station' ? (
-          <StationForm view={view} onDone={() => close('station')} />
+        {view.unserved.map((one) => (
+          <Notice key={one.kind} tone="care">
+            <span className="font-semibold">Nothing serves as {one.kind}.</span> {one.words}; until then its
+            steps go ahead as if there were room.
+            <Button quiet onClick={() => setAdding(`station ${one.kind}`)} className="mt-2 block">
+              Set a {one.kind} up
+            </Button>
+          </Notice>
+        ))}
+        {adding.startsWith('station') ? (
+          <StationForm
+            key={adding}
+            view={view}
+            serves={adding.slice('station '.length)}
+            onDone={() => setAdding('')}
+          />
         ) : (
           <Button quiet onClick={() => setAdding('station')} className="self-start">
             Set a station up…

@@ -5,16 +5,18 @@ import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
+import { Toggles } from '@/ui/toggles'
 
-type Props = { station?: Station; view: PeopleView; onDone?: () => void }
+type Props = { station?: Station; view: PeopleView; serves?: string; onDone?: () => void }
 const SHOP = 'the shop itself'
 
 /** A place or device: its name, how many it serves, and the room it is in. */
-export function StationForm({ station, view, onDone }: Props) {
+export function StationForm({ station, view, serves, onDone }: Props) {
   const edit = useEdit(station?.version ?? 0)
   const [open, setOpen] = useState(!station)
   const [id] = useState(station?.id ?? newId())
-  const [name, setName] = useState(station?.name ?? '')
+  const [name, setName] = useState(station?.name ?? (serves ? `The ${serves}` : ''))
+  const [kinds, setKinds] = useState<string[]>(station?.serves ?? (serves ? [serves] : []))
   const [capacity, setCapacity] = useState(String(station?.capacity ?? 1))
   const [zone, setZone] = useState(station?.zone_id || SHOP)
   const room = view.zones.find((z) => z.id === station?.zone_id)?.name
@@ -25,7 +27,7 @@ export function StationForm({ station, view, onDone }: Props) {
           <span className="font-semibold">{station.name}</span>
           <span className="text-soft">
             {' '}
-            · serves {station.capacity}
+            · serves {station.capacity} as {station.serves.join(', ') || 'nothing that is asked for'}
             {room && ` · air of the ${room.toLowerCase()}`}
           </span>
         </p>
@@ -38,7 +40,14 @@ export function StationForm({ station, view, onDone }: Props) {
     const done = await edit.save((version) =>
       answer(
         client.POST('/api/v1/stations', {
-          body: { id, version, name, capacity: Number(capacity) || 0, zone_id: zone === SHOP ? '' : zone },
+          body: {
+            id,
+            version,
+            name,
+            capacity: Number(capacity) || 0,
+            zone_id: zone === SHOP ? '' : zone,
+            serves: kinds,
+          },
         }),
       ),
     )
@@ -47,6 +56,7 @@ export function StationForm({ station, view, onDone }: Props) {
   return (
     <div className="flex flex-col gap-3 border-2 border-ink bg-panel p-4">
       <TextField label="Name" value={name} problem={edit.problem?.fields.name} onChange={setName} />
+      <Toggles label="It serves as" known={view.kinds} chosen={kinds} onChange={setKinds} />
       <div className="grid grid-cols-[7rem_1fr] gap-3">
         <TextField
           label="Serves at once"

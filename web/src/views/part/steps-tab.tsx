@@ -131,6 +131,14 @@ function StepDetail({ step, view, partId }: DetailProps) {
           </p>
         </div>
       )}
+      {step.unserved.map((kind) => (
+        <Notice key={kind} tone="care">
+          It asks for a {kind}, and nothing in the shop serves as one: it is planned as if there were room.
+          <ButtonLink quiet to={`/crew?serves=${encodeURIComponent(kind)}`} className="mt-2">
+            Set a {kind} up
+          </ButtonLink>
+        </Notice>
+      ))}
       {step.learned && <Learned words={step.learned} used={step.learned_used} />}
       <EditProblem edit={edit} shownInFields={['minutes']} />
       {step.has_sheet && (

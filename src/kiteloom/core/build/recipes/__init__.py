@@ -23,6 +23,8 @@ RECIPES: tuple[Recipe, ...] = (
     varnish.RECIPE,
     fill_fair.RECIPE,
 )
+#: The kinds of place and device that recipes ask for.
+STATION_KINDS: tuple[str, ...] = tuple(dict.fromkeys(kind for recipe in RECIPES for kind in recipe.stations))
 _BY_KEY = {recipe.key: recipe for recipe in RECIPES}
 
 

@@ -98,5 +98,6 @@ RECIPE = Recipe(
     steps,
     needs,
     items,
+    stations=("wing stands",),
     shaped=True,
 )

@@ -110,6 +110,7 @@ RECIPE = Recipe(
     steps,
     needs,
     items,
+    stations=("wing stands",),
     shaped=True,
     laid_up=True,
     area_m2=lambda task: sum(_areas(task)),

@@ -146,4 +146,5 @@ RECIPE = Recipe(
     steps,
     needs,
     items,
+    stations=("bench",),
 )

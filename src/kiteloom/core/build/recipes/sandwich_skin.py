@@ -147,6 +147,7 @@ RECIPE = Recipe(
     steps,
     needs,
     items,
+    stations=("vacuum pump",),
     shaped=True,
     laid_up=True,
 )

@@ -117,6 +117,7 @@ RECIPE = Recipe(
     steps,
     needs,
     items,
+    stations=("bench", "cap mould", "vacuum pump", "cool room", "hot box"),
     laid_up=True,
     area_m2=lambda task: float(task.given.length_m * task.given.width_m),
 )

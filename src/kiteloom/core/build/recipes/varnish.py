@@ -103,5 +103,6 @@ RECIPE = Recipe(
     (Role("varnish", "Varnish", ("varnish",), (RECOAT, HANDLE)),),
     steps,
     items=items,
+    stations=("bench", "drying stand"),
     shaped=True,
 )

@@ -135,5 +135,6 @@ RECIPE = Recipe(
     (Role("glue", "Wood glue", ("wood glue", "paste adhesive"), ((HANDLE,), (SAND,))),),
     steps,
     items=items,
+    stations=("bench", "jig"),
     shaped=True,
 )
