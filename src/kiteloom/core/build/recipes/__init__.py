@@ -8,6 +8,7 @@ from kiteloom.core.build.recipes import (
     fill_fair,
     foam_core,
     paste_bond,
+    prime,
     sandwich_skin,
     spar_cap,
     varnish,
@@ -22,6 +23,7 @@ RECIPES: tuple[Recipe, ...] = (
     paste_bond.RECIPE,
     varnish.RECIPE,
     fill_fair.RECIPE,
+    prime.RECIPE,
 )
 #: The kinds of place and device that recipes ask for.
 STATION_KINDS: tuple[str, ...] = tuple(dict.fromkeys(kind for recipe in RECIPES for kind in recipe.stations))

@@ -1,0 +1,101 @@
+"""One or two coats of primer, the second inside the recoat window.
+
+A coat goes on something sanded and wiped. Too soon the second traps solvent, too late it does
+not hold without sanding; where the sheet says when the window closes, the second is put inside
+it. A sprayer leaves about a third beside the part.
+
+Hands-on minutes, grams of a coat and what is lost by spraying are common practice.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated
+
+from kiteloom.core.base.fields import Asked
+from kiteloom.core.base.problems import between
+from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, hazards_of, stage_of, wet
+from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.need.resin import ResinNeed
+
+#: The stages a primer's sheet must give: when it can be recoated, and when sanded.
+RECOAT, SAND = ("recoat opens", "recoat"), ("sand", "handle")
+#: The stage at which it is too late to recoat without sanding to a key, where the sheet gives one.
+CLOSES = "recoat closes"
+#: What one coat takes mixed, on the part (common practice for a filling epoxy primer) [g/m²].
+COAT_G_M2 = 130.0
+#: What goes beside the part, of what is put on (common practice) [-].
+BESIDE = {"roller": 0.05, "spray": 0.35}
+
+_DUST = "Sanding dust: mask, extraction."
+
+
+@dataclass(frozen=True)
+class Given:
+    """How many coats, and how they are put on."""
+
+    coats: Annotated[int, Asked("Coats", "count", low=1, high=2)] = 2
+    method: Annotated[str, Asked("Put on by", "choice", choices=tuple(BESIDE))] = "roller"
+
+
+def steps(task: Task[Given]) -> tuple[Step, ...]:
+    """The steps, in order, under stable keys."""
+    given, area, primer = task.given, task.area_m2(), task.products["primer"]
+    between("area_m2", area, 0, 200, unit="m²", name="the area to prime", open_low=True)
+    recoat, sand = stage_of(primer.curing, RECOAT), stage_of(primer.curing, SAND)
+    ready = Estimate(30, per_m2_min=12, area_m2=area)
+    found = [
+        Step("ready", "Sand, blow off, wipe, mask", ready.minutes, 1, may_pause=True, estimate=ready,
+             caution=f"{_DUST} {hazards_of(primer)}", stations=("wing stands",))
+    ]  # fmt: skip
+    last: tuple[After, ...] = (After("ready"),)
+    for n in range(1, given.coats + 1):
+        coat = Estimate(20, per_m2_min=6 if given.method == "roller" else 4, area_m2=area)
+        key = f"coat-{n}"
+        step = Step(key, f"Prime, coat {n} of {given.coats}", coat.minutes, 1, last, estimate=coat,
+                    caution="Never spray without the mask the maker names." if given.method == "spray" else "",
+                    stations=("wing stands",), kind="coat", skills=("finishing",))  # fmt: skip
+        found.append(wet(step, primer, recoat if n < given.coats else sand))
+        last = (After(key, recoat, closes=CLOSES if primer.curing.has(CLOSES) else ""),)
+    look = Estimate(15, per_m2_min=6, area_m2=area)
+    found.append(
+        Step("look", "Sand to a key, look for pinholes", look.minutes, 1, (After(f"coat-{given.coats}"),),
+             may_pause=True, estimate=look, caution=_DUST, stations=("wing stands",))
+    )  # fmt: skip
+    return tuple(found)
+
+
+def needs(task: Task[Given]) -> tuple[Need, ...]:
+    """Mixed primer by step: what goes on, what goes beside it, and what stays in the cup."""
+    on = task.area_m2() * COAT_G_M2
+    beside = on * BESIDE[task.given.method]
+    cup = (on + beside) / (1 - task.losses.cup_pct / 100) - (on + beside)
+    return tuple(Need(f"coat-{n}", "primer", ResinNeed(on, 0, beside, 0, cup)) for n in range(1, task.given.coats + 1))
+
+
+def items(task: Task[Given], _: str) -> tuple[Item, ...]:
+    """The run sheet of a coat."""
+    spray = task.given.method == "spray"
+    return (
+        Item("ready", "Sanded, wiped and dry; glue faces masked", "No finger has touched it since."),
+        Item("mask", "Mask on, air moving, no flame near it"),
+        Item("stir", "Primer stirred up from the bottom, mixed, strained"),
+        Item("edges", "Edges and corners first"),
+        Item("coat", "Crossed passes, half over the last" if spray else "Thin and even, rolled off one way"),
+        Item("light", "Looked over against the light while it is wet"),
+        Item("clean", "Gun or tray cleaned, leftover spread out, a thin witness kept"),
+    )
+
+
+RECIPE = Recipe(
+    "prime",
+    "priming",
+    "One or two coats of primer, the second inside its recoat window, then sanded to a key.",
+    Given,
+    (Role("primer", "Primer", ("primer",), (RECOAT, SAND)),),
+    steps,
+    needs,
+    items,
+    stations=("wing stands",),
+    shaped=True,
+)
