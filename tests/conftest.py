@@ -70,6 +70,10 @@ class Shop:
         body = {"id": f"release {part} {step}", "part_id": part, "step_key": step, **signed}
         return self.ask("POST", "/witness", body, 201)
 
+    def version(self, part: str, job: str = "") -> int:
+        """The version of one of a part's jobs, as its form has it."""
+        return self.get(f"/parts/{part}/job?job={job}")["version"]
+
     def part(self, name: str) -> str:
         parts = [s for a in self.get("/airframe")["assemblies"] for s in a["parts"]]
         return next(s["id"] for s in parts if s["name"] == name)

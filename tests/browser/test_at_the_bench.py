@@ -52,7 +52,7 @@ def test_the_screen_follows_the_scale_an_overshot_cup_is_put_right_and_its_clock
     bench.goto(f"{shop.url}/today")  # the clock is in sight on every page
     bench.get_by_test_id("open-cup").click()
     bench.get_by_role("combobox", name="It also went on").click()
-    bench.get_by_role("option", name="Left aileron, upper skin").click()
+    bench.get_by_role("option", name="Left flap, upper skin").click()
     expect(bench.get_by_label("Where it went").get_by_role("listitem")).to_have_count(2)
     bench.get_by_label("Photograph of this batch").set_input_files(
         {"name": "cup.jpg", "mimeType": "image/jpeg", "buffer": b"\xff\xd8\xff" + bytes(200)}

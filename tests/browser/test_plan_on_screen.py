@@ -60,7 +60,7 @@ def test_a_block_is_dragged_to_a_time_pinned_there_and_let_go_again(shop, page):
     # The alarm takes its place from the page's end when it comes.
     page.get_by_test_id("alarm").get_by_role("button", name="Silence").click(timeout=30_000)
     expect(page.get_by_test_id("alarm")).to_have_count(0)
-    part = shop.part_id("Left aileron, upper skin")
+    part = shop.part_id("Left flap, upper skin")
     block = page.locator(f'[data-block="{part}:trim"]')
     block.scroll_into_view_if_needed()
     box = block.bounding_box()
@@ -137,7 +137,7 @@ def test_a_step_waits_for_a_delivery_until_it_came_and_hours_teach_its_estimate(
                 "at": "07:00" if kind == "start" else "09:00",
             }
             shop.post("/api/v1/work", {"id": f"w{n}{kind}{minutes}", **work})
-    left = shop.part_id("Left aileron, upper skin")
+    left = shop.part_id("Left flap, upper skin")
     page.goto(f"{shop.url}/part/{left}/steps")
     page.get_by_role("button", name="Bed the core and bag it").click()
     page.get_by_role("button", name="Waits for a delivery…").click()

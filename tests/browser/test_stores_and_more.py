@@ -90,7 +90,7 @@ def test_a_bad_lot_leads_to_the_parts_it_is_on(shop, page):
     sheet.get_by_label("Counted or weighed: so much is left").fill("4 kg")
     sheet.get_by_role("button", name="Count", exact=True).click()
     expect(sheet).to_contain_text("By the book 4.00 kg left.")
-    sheet.get_by_role("link", name="Left aileron, upper skin").click()
+    sheet.get_by_role("link", name="Left flap, upper skin").click()
     expect(page).to_have_url(re.compile("/part/.*/mix$"))
 
 

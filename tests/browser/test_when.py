@@ -38,11 +38,11 @@ def test_a_step_is_started_and_finished_and_the_plan_slides(shop, page, browser)
 
 
 def test_a_mix_opens_from_the_step_it_is_for(shop, page):
-    left = shop.part_id("Left aileron, upper skin")
+    left = shop.part_id("Left flap, upper skin")
     work = {"id": str(uuid4()), "part_id": left, "step_key": "core/bed", "kind": "start"}
     shop.post("/api/v1/work", work)
     page.goto(shop.url)
-    row(page, "Left aileron", "Bed the core").get_by_role("button", name="Mix a cup").click()
+    row(page, "Left flap", "Bed the core").get_by_role("button", name="Mix a cup").click()
     expect(page.get_by_role("checkbox", name="Resin lid")).to_be_visible()
 
 
@@ -61,7 +61,7 @@ def test_a_block_of_the_loom_says_why_it_is_not_sooner_by_mouse_and_by_keys(shop
     page.keyboard.press("ArrowUp")
     expect(page.locator(":focus")).to_have_attribute("data-block", re.compile(":"))
     page.keyboard.press("Enter")
-    expect(page.get_by_role("dialog")).to_contain_text("Left aileron, upper skin")
+    expect(page.get_by_role("dialog")).to_contain_text("Left flap, upper skin")
     page.keyboard.press("Escape")
     width = glue.bounding_box()["width"]
     page.keyboard.press("+")

@@ -116,7 +116,7 @@ def test_a_kept_batch_counts_once_however_often_it_is_sent(shop, left_upper, bat
             "“Tarn 212 B fast”; for Tarn 210 with 214 slow it must say “Tarn 214 B slow”",
         ),
         ({"resin_lid": ""}, "the resin's lid was read as nothing"),
-        ({"step_key": "skin-9/layup"}, "“skin-9/layup” is not a step of this part"),
+        ({"step_key": "skin-9/layup"}, "“skin-9/layup” is not a step of Left wing, upper skin"),
         ({"resin": grams(0), "hardener": grams(0)}, "the cup is empty"),
         ({"resin": grams("-250")}, "resin_g is -250 g"),
         ({"wanted_g": -1}, "wanted_g is -1 g"),

@@ -115,11 +115,11 @@ def test_a_wrong_cup_that_was_used_is_marked_and_leads_to_what_it_went_on(shop, 
     kept = keep(shop, left_upper, masses=(300, 120), used=True)
     assert kept["care"] == ["Marked bad: used before it was within tolerance."]
     assert shop.get("/weather")["cups"] == []  # nobody is told to use it up
-    rib = shop.part("Left aileron, upper skin")
+    rib = shop.part("Left flap, upper skin")
     note = {"id": "on", "kind": "on", "part_id": rib}
     trail = shop.ask("POST", f"/batches/{kept['id']}/notes", note, status=201)
     assert trail["bad"]
-    assert [place["part"] for place in trail["touched"]] == ["Left wing, upper skin", "Left aileron, upper skin"]
+    assert [place["part"] for place in trail["touched"]] == ["Left wing, upper skin", "Left flap, upper skin"]
     assert (
         "no part is named" in shop.refused("POST", f"/batches/{kept['id']}/notes", {"id": "x", "kind": "on"})["detail"]
     )

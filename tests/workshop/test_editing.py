@@ -174,7 +174,7 @@ def test_losses_are_assumed_until_the_shop_says_otherwise(shop, left_upper):
         "drawn into peel ply and breather",
         "left in cups and tools, 5 %",
     ]
-    path = f"/designs/{view['design_id']}/losses"
+    path = f"/jobs/{view['job_id']}/losses"
     body = {"version": view["version"], "losses": {"bleed_g_m2": typed("3 oz/yd²", "g/m²")}}
     shop.ask("PATCH", path, body)
     after = shop.get(f"/parts/{left_upper}/mix")

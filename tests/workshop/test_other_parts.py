@@ -58,7 +58,7 @@ def test_a_glue_pot_is_judged_by_its_own_ratio_and_its_joint_cures_by_its_own_sh
 def test_the_jig_is_held_while_the_glue_cures(shop, rudder):
     shop.ask("POST", "/batches", glue_cup(shop, rudder), status=201)
     own = {
-        "version": shop.get(f"/parts/{rudder}/times")["version"],
+        "version": shop.version(rudder),
         "id": "hinges",
         "name": "Drill the hinge brackets",
         "after": "frame/clean",

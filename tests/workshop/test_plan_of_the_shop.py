@@ -132,7 +132,7 @@ def test_a_station_of_capacity_nought_and_one_in_another_room(shop):
 
 
 def test_a_pin_moves_a_step_and_the_plan_goes_round_it(shop):
-    part = shop.part("Left aileron, upper skin")
+    part = shop.part("Left flap, upper skin")
     key = f"{part}:trim"
     order = {"part_id": part, "step_key": "trim", "start": "2026-05-20T11:00"}
     shop.ask("POST", "/pins", {"id": "p", **order}, 201)
@@ -258,7 +258,7 @@ def test_a_face_made_ready_too_long_ago_is_to_be_made_ready_again(shop):
 
 
 def test_what_a_part_is_built_from_is_said_and_never_goes_round(shop):
-    fairing, rudder, joint = (shop.part(n) for n in ("Tailplane fairing", "Rudder", "Left wing, closing joint"))
+    tailplane, rudder, joint = (shop.part(n) for n in ("Tailplane", "Rudder", "Left wing, closing joint"))
     before = shop.get(f"/parts/{rudder}/built-from")
     assert (before["needs"], before["turns"]) == ([], False)
     assert len(shop.get(f"/parts/{joint}/built-from")["needs"]) == 4
@@ -268,18 +268,17 @@ def test_what_a_part_is_built_from_is_said_and_never_goes_round(shop):
         return shop.ask("POST", f"/parts/{part}/built-from", body, status)
 
     step = before["steps"][-1]["id"]
-    say(rudder, [(fairing, step), (fairing, step)], before["version"])
+    say(rudder, [(tailplane, step), (tailplane, step)], before["version"])
     (need,) = shop.get(f"/parts/{rudder}/built-from")["needs"]
-    assert (need["part"], need["step_key"]) == ("Tailplane fairing", step)
+    assert (need["part"], need["step_key"]) == ("Tailplane", step)
     plan = planned(shop).plan
-    over = max(p.ready or p.end for p in plan.placed if p.step.part == fairing)
+    over = max(p.ready or p.end for p in plan.placed if p.step.part == tailplane)
     assert plan.by_key[f"{rudder}:{step}"].start >= over
     # What would go round is refused, names the parts and changes nothing.
-    tailplane = shop.get(f"/parts/{fairing}/built-from")["needs"][0]["part_id"]
     now = shop.get(f"/parts/{tailplane}/built-from")
     assert now["turns"] is True
     refusal = say(tailplane, [(rudder, "core")], now["version"], 422)
-    for name in ("Tailplane before", "Tailplane fairing", "Rudder"):
+    for name in ("Tailplane", "Rudder"):
         assert name in refusal["detail"]
     assert "is not a step of Tailplane" in say(tailplane, [(rudder, "nail")], now["version"], 422)["detail"]
     assert shop.get(f"/parts/{tailplane}/built-from") == now
@@ -306,7 +305,7 @@ def test_a_joint_begun_too_soon_makes_no_skin(shop):
 
 def test_a_step_of_our_own_asks_for_a_skill(shop):
     rudder = shop.part("Rudder")
-    version = shop.get(f"/parts/{rudder}/times")["version"]
+    version = shop.version(rudder)
     typed = {"minutes": {"text": "30", "unit": "min"}, "wait": {"text": "0", "unit": "min"}}
     body = {"version": version, "id": "rig", "name": "Rig the horn", "after": "fit", "skills": ["Rigging"], **typed}
     assert "is asked of nobody" in shop.refused("POST", f"/parts/{rudder}/steps", {**body, "people": 0})["detail"]
@@ -320,7 +319,7 @@ def test_a_step_of_our_own_asks_for_a_skill(shop):
 
 def test_what_needs_access_is_before_the_joint_that_closes(shop):
     joint = shop.part("Left wing, closing joint")
-    version = shop.get(f"/parts/{joint}/times")["version"]
+    version = shop.version(joint)
     own = {"version": version, "id": "cable", "name": "Fish the aileron cable", "after": "fit", "access": True}
     typed = {"minutes": {"text": "3 h", "unit": "min"}, "wait": {"text": "0", "unit": "min"}}
     shop.ask("POST", f"/parts/{joint}/steps", {**own, **typed}, 201)
@@ -390,7 +389,8 @@ def test_a_run_sheet_is_ticked_also_long_after_and_twice_counts_once(shop):
         ("bottom/layup", "Tailplane", "Foam slurried until it drinks no more"),
         ("coat-2/brush", "Left wing, aft ribs", "The mix has stood its time"),
         ("frame/glue", "Rudder", "Both faces coated thin; end grain twice"),
-        ("fill-1/spread", "Tailplane fairing", "Filler mixed until it is one colour"),
+        ("j2:fill-1/spread", "Tailplane", "Filler mixed until it is one colour"),
+        ("j3:coat-1", "Left aileron", "Mask on, air moving, no flame near it"),
         ("core/bed", "Right wing, upper skin", "Core down, joints closed, hard points where they are marked"),
     ):
         query = f"part_id={shop.part(name)}&step_key={recipe_key}"

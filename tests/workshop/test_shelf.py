@@ -143,7 +143,7 @@ def test_what_is_left_of_a_lot_follows_from_its_batches_and_a_count_begins_anew(
     lot = lots(shop, SLOW)["T-4471"]
     used = [
         b
-        for name in ("Left wing, lower skin", "Right wing, lower skin", "Left aileron, upper skin")
+        for name in ("Left wing, lower skin", "Right wing, lower skin", "Left flap, upper skin")
         for b in shop.get(f"/parts/{shop.part(name)}/mix")["batches"]
     ]
     assert lot["left_g"] == pytest.approx(16_000 - sum(b["total_g"] for b in used if not b["corrected"]))
@@ -170,7 +170,7 @@ def test_a_bad_lot_leads_to_every_part_it_is_on(shop):
     assert {place["part"] for place in trail["touched"]} == {
         "Left wing, lower skin",
         "Right wing, lower skin",
-        "Left aileron, upper skin",
+        "Left flap, upper skin",
     }
     assert trail["sentence"].startswith("Look at these: lot T-4471 is on ")
     assert "lot T-4471 was found bad" in product(shop, SLOW)["care"]

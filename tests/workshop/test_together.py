@@ -90,7 +90,7 @@ def test_each_kind_of_change_is_heard_under_its_topic(shop, left_upper):
     )
     design = shop.get(f"/parts/{left_upper}/mix")
     losses = {"version": design["version"], "losses": {"trim_pct": {"text": "10", "unit": "%"}}}
-    shop.ask("PATCH", f"/designs/{design['design_id']}/losses", losses)
+    shop.ask("PATCH", f"/jobs/{design['job_id']}/losses", losses)
     shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], "units": "us"})
     outlook = {"id": str(uuid4()), "low": {"text": "5", "unit": "°C"}, "high": {"text": "15", "unit": "°C"}}
     shop.ask("POST", "/climate/outlooks", outlook, status=201)
@@ -245,7 +245,7 @@ def test_what_is_built_is_made_anew_when_it_changes_and_not_for_work(shop):
     shop.ask("POST", "/work", body, 201)
     with shop.store.reading() as uow:
         assert built_parts(uow) is once
-    version = shop.get(f"/parts/{rudder}/times")["version"]
+    version = shop.version(rudder)
     changed = {"version": version, "step_key": "fit", "minutes": {"text": "3", "unit": "h"}}
     shop.ask("PATCH", f"/parts/{rudder}/minutes", changed)
     assert minutes() == {**before, "fit": 180}

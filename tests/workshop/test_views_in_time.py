@@ -115,14 +115,8 @@ def test_an_empty_shop_and_a_shop_without_crew_or_stations_have_answers(tmp_path
             {"naca": "0009"},
             {"naca": "0009"},
         )
-        frame = founding.design(
-            form,
-            "Fin frame",
-            "whole",
-            glue,
-            recipe="glued wood frame",
-            parameters={"rib_pitch_m": 0.2, "gussets_per_rib": 2},
-        )
+        frame = founding.design(form, "Fin frame", "whole")
+        founding.job(frame, "frame", {"glue": glue}, {"rib_pitch_m": 0.2, "gussets_per_rib": 2})
         founding.part(founding.assembly("A glider", "Tail", 1), frame, "left", "Fin", 1)
         uow.changed("founding", "fin")
     loom = bare.get("/loom")

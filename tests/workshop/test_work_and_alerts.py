@@ -120,8 +120,7 @@ def test_a_note_that_cannot_be_is_refused_with_the_reason(shop, right, key, kind
 
 
 def test_minutes_of_its_own_and_a_step_of_its_own_are_planned_for_both_hands(shop, left_upper):
-    view = shop.get(f"/parts/{left_upper}/times")
-    body = {"version": view["version"], "step_key": "trim", "minutes": {"text": "3 h", "unit": "min"}}
+    body = {"version": shop.version(left_upper), "step_key": "trim", "minutes": {"text": "3 h", "unit": "min"}}
     saved = shop.ask("PATCH", f"/parts/{left_upper}/minutes", body)
     own = {
         "version": saved["version"],
@@ -133,20 +132,20 @@ def test_minutes_of_its_own_and_a_step_of_its_own_are_planned_for_both_hands(sho
         "wait": {"text": "1 h", "unit": "min"},
     }
     shop.ask("POST", f"/parts/{left_upper}/steps", own, status=201)
-    again = shop.ask("POST", f"/parts/{left_upper}/steps", own, status=201)  # sent twice
+    shop.ask("POST", f"/parts/{left_upper}/steps", own, status=201)  # sent twice
     for part in (left_upper, shop.part("Right wing, upper skin")):
         found = steps(shop, part)
         assert list(found)[-2:] == ["own/drain", "trim"]
         assert (found["trim"]["minutes"], found["trim"]["edited"]) == (180, True)
         assert found["trim"]["estimate"] == "Hands-on, as this shop says: 180 min, 1 person."
         assert found["trim"]["start"] >= found["own/drain"]["ready"] > found["own/drain"]["end"]
-    recipe = {"version": again["version"], "step_key": "trim"}
+    recipe = {"version": shop.version(left_upper), "step_key": "trim"}
     problem = shop.refused("POST", f"/parts/{left_upper}/steps/drop", recipe)
     assert "only steps of your own can be taken out" in problem["detail"]
     shop.ask("POST", f"/parts/{left_upper}/steps/drop", {**recipe, "step_key": "own/drain"})
     assert "own/drain" not in steps(shop, left_upper)
     for minutes, named in (("0", "can't be below 1 min"), ("soon", "“soon”")):
-        now = shop.get(f"/parts/{left_upper}/times")["version"]
+        now = shop.version(left_upper)
         bad = {"version": now, "step_key": "trim", "minutes": {"text": minutes, "unit": "min"}}
         assert named in shop.refused("PATCH", f"/parts/{left_upper}/minutes", bad)["detail"]
 

@@ -15,7 +15,16 @@ from zoneinfo import ZoneInfo
 from kiteloom.core.air.building import ZoneModel
 from kiteloom.core.base.calendar import zone_of
 from kiteloom.core.base.quantities import Typed
-from kiteloom.core.build.recipes import fill_fair, foam_core, paste_bond, sandwich_skin, spar_cap, varnish, wood_frame
+from kiteloom.core.build.recipes import (
+    fill_fair,
+    foam_core,
+    paste_bond,
+    prime,
+    sandwich_skin,
+    spar_cap,
+    varnish,
+    wood_frame,
+)
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
 from kiteloom.standins.probe import SimulatedProbe
 from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
@@ -168,10 +177,17 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         {"naca": "0010"},
         {"naca": "0010"},
     )
-    small = founding.design(aileron, "Aileron upper skin", "upper")
+    trailing = founding.assembly("Reedling", "Flaps and ailerons", 2)
+    flap = founding.shape(
+        "Reedling flap",
+        {"span_m": 2.3, "root_chord_m": 0.27, "tip_chord_m": 0.21, "sweep_m": 0.0},
+        {"naca": "0010"},
+        {"naca": "0010"},
+    )
+    small = founding.design(flap, "Flap upper skin", "upper")
     plies = book((light, 45), (light, 45), core_id=foam6, after=1)
     founding.job(small, sandwich_skin.RECIPE.key, {"resin": slow}, ply_book=plies)
-    founding.part(founding.assembly("Reedling", "Ailerons", 2), small, "left", "Left aileron, upper skin", 6)
+    founding.part(trailing, small, "left", "Left flap, upper skin", 6)
     tail = founding.assembly("Reedling", "Tail", 3)
     fin = founding.shape(
         "Reedling rudder",
@@ -182,7 +198,7 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     frame = founding.design(fin, "Rudder frame", "whole")
     given = {"rib_pitch_m": 0.15, "gussets_per_rib": 2, "stringers": 2, "blocks": 2}
     founding.job(frame, wood_frame.RECIPE.key, {"glue": glue}, given)
-    founding.part(tail, frame, "left", "Rudder", 7)
+    founding.part(tail, frame, "centre", "Rudder", 7)
     cap = founding.design(shape, "D-box spar cap", "whole")
     carbon = {"plies": [{"cloth_id": cloth["Rush 200 one-way carbon"], "angle_deg": 0}] * 8}
     founding.job(cap, spar_cap.RECIPE.key, {"resin": slow}, {"length_m": 7.0, "width_m": 0.07}, carbon)
@@ -193,18 +209,27 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         {"naca": "0009"},
         {"naca": "0009"},
     )
-    plies = book((light, 45), (light, 0), core_id=foam6, after=2)
+    filler, primer = sheets["Heron 35 fairing paste"], sheets["Sallow primer"]
+
+    def skinned_faired_and_primed(panel: str, core_id: str) -> None:
+        """A foam core and its skins, then filled and faired, then primed."""
+        plies = book((light, 45), (light, 0), core_id=core_id, after=2)
+        founding.job(panel, foam_core.RECIPE.key, {"resin": slow}, ply_book=plies)
+        founding.job(panel, fill_fair.RECIPE.key, {"filler": filler}, {"fills": 2, "on_foam": False}, key="j2")
+        founding.job(panel, prime.RECIPE.key, {"primer": primer}, {"coats": 2, "method": "roller"}, key="j3")
+
     panel = founding.design(plane, "Tailplane panel", "whole")
-    founding.job(panel, foam_core.RECIPE.key, {"resin": slow}, ply_book=plies)
-    tailplane = founding.part(tail, panel, "left", "Tailplane", 9)
-    fair = founding.design(plane, "Tailplane, faired", "whole")
-    filler = sheets["Heron 35 fairing paste"]
-    founding.job(fair, fill_fair.RECIPE.key, {"filler": filler}, {"fills": 2, "on_foam": False})
-    founding.part(tail, fair, "left", "Tailplane fairing", 10, [(tailplane, "look")])
+    skinned_faired_and_primed(panel, foam6)
+    founding.part(tail, panel, "centre", "Tailplane", 9)
+    roll = founding.design(aileron, "Aileron", "whole")
+    skinned_faired_and_primed(roll, foam6)
+    for n, hand in enumerate(("left", "right")):
+        founding.part(trailing, roll, hand, f"{hand.capitalize()} aileron", 12 + n)
     joint = founding.design(shape, "Wing closing joint", "whole")
     glue_line = {"length_m": 15.2, "width_m": 0.03, "thickness_mm": 1.0}
     faces = {"one": "cured laminate", "other": "carbon", "closes": True}
     founding.job(joint, paste_bond.RECIPE.key, {"paste": sheets["Heron 30 paste"]}, {**glue_line, **faces})
+    founding.job(joint, fill_fair.RECIPE.key, {"filler": filler}, {"fills": 2, "on_foam": False}, key="j2")
     built = [skins[0], skins[2], ribbed, capped]
     founding.part(wing, joint, "left", "Left wing, closing joint", 11, [(other, "fit") for other in built])
 
@@ -285,10 +310,10 @@ class _Week:
 
 
 def _work_so_far(uow: UnitOfWork, now: datetime) -> None:
-    """A week of work: both lower skins begun, an aileron's outer skin peeled, a rudder half fitted, ribs varnished."""
+    """A week of work: both lower skins begun, a flap's outer skin peeled, a rudder half fitted, ribs varnished."""
     week = _Week(uow, now)
     slow = "Tarn 210 with 214 slow"
-    left, right, aileron = "Left wing, lower skin", "Right wing, lower skin", "Left aileron, upper skin"
+    left, right, flap = "Left wing, lower skin", "Right wing, lower skin", "Left flap, upper skin"
     rudder, ribs = "Rudder", "Left wing, aft ribs"
     week.work(rudder, "cut", 5, "09:30", "12:20", "Odile")
     week.work(left, "prepare", 5, "13:00", "14:50", "Bo", "Imre")
@@ -299,13 +324,13 @@ def _work_so_far(uow: UnitOfWork, now: datetime) -> None:
         ("11:35", "612", "171", "Imre"),
     ):
         week.cup(left, "skin-1/layup", slow, resin, hardener, 4, clock, who, "T-4471")
-    week.work(aileron, "prepare", 4, "14:00", "15:05", "Bo", "Odile")
-    week.work(aileron, "skin-1/layup", 3, "09:20", "10:25", "Bo", "Odile", "Sanna")
-    week.cup(aileron, "skin-1/layup", slow, "118", "33", 3, "09:30", "Odile", "T-4471")
+    week.work(flap, "prepare", 4, "14:00", "15:05", "Bo", "Odile")
+    week.work(flap, "skin-1/layup", 3, "09:20", "10:25", "Bo", "Odile", "Sanna")
+    week.cup(flap, "skin-1/layup", slow, "118", "33", 3, "09:30", "Odile", "T-4471")
     week.found_hard(left, "skin-1/layup", 2, "13:05", "Imre")
     week.work(left, "skin-1/peel", 2, "13:10", "14:10", "Imre")
-    week.found_hard(aileron, "skin-1/layup", 2, "14:15", "Odile")
-    week.work(aileron, "skin-1/peel", 2, "14:20", "14:45", "Odile")
+    week.found_hard(flap, "skin-1/layup", 2, "14:15", "Odile")
+    week.work(flap, "skin-1/peel", 2, "14:20", "14:45", "Odile")
     week.work(ribs, "sand", 2, "09:20", "11:30", "Odile")
     week.work(right, "prepare", 2, "15:00", "17:05", "Bo", "Sanna")
     week.work(ribs, "coat-1/mix", 1, "09:10", "09:20", "Odile")

@@ -81,7 +81,7 @@ def mix_view(uow: UnitOfWork, part_id: str, job: str | None, step_key: str | Non
         named.version,
         product_view(uow, uow.get(DataSheet, sheet), now) if sheet else None,
         [need for each in mine for need in _needs(uow, part_id, each)],
-        _losses(uow, named) if job is not None else [],
+        _losses(uow, named) if len(mine) == 1 else [],
         batches,
     )
 
