@@ -218,7 +218,7 @@ def test_what_can_not_be_made_is_said_by_name_and_nothing_else_suffers(shop):
     shop.ask("POST", f"/parts/{flap}/jobs", {"id": "x", "recipe": "bond", "after": ""}, 201)
     made = jobs(shop, flap)["j2"]
     assert made["state"] == "can't be made"
-    assert "Length of the glue line is not given yet" in made["sentence"]
+    assert "not given yet: Length of the glue line, Width of the glue line" in made["sentence"]
     assert shop.get(f"/parts/{flap}/job?job=j2")["cant"] != []
     with shop.store.engine.begin() as raw:
         raw.exec_driver_sql("UPDATE job SET recipe = 'weaving' WHERE id = 'x'")

@@ -56,7 +56,7 @@ def test_the_whole_shops_plan_keeps_every_rule_on_any_day(empty_shop, day):
         mine = [p for p in shop.plan.placed if p.step.part == part.id]
         assert state_of(mine, shop.now) != "done"
     with_heat = what_if(shop, profile=shop.air.profile.shifted(4))
-    assert with_heat.plan.finish <= shop.plan.finish + 3 * 24 * 60  # warmer is not later by more than a week-end's luck
+    assert with_heat.plan.finish <= shop.plan.finish + 6 * 24 * 60  # warmer is not later by more than the queue's luck
     later = what_if(shop, held={step.key: shop.now + 5 * 1440 for step in shop.input.steps})
     assert all(
         p.begins >= shop.now + 5 * 1440
@@ -66,8 +66,12 @@ def test_the_whole_shops_plan_keeps_every_rule_on_any_day(empty_shop, day):
 
 
 def test_on_a_closed_day_today_says_when_it_opens_and_what_comes_first(shop):
-    for name in ("Left wing, lower skin", "Right wing, lower skin"):
-        shop.release(shop.part(name), "skin-1/layup" if name.startswith("Right") else "core/bed")
+    for name, step in (
+        ("Left wing, lower skin", "core/bed"),
+        ("Right wing, lower skin", "skin-1/layup"),
+        ("Left wing, aft ribs", "coat-1/brush"),
+    ):
+        shop.release(shop.part(name), step)
     at(shop, "2026-05-17T11:00")  # a Sunday
     today = shop.get("/today")
     assert today["sentence"].startswith("Closed until Mon 09:00. Then: ")

@@ -37,7 +37,7 @@ def start(shop, part, status=201):
 def test_a_part_waits_for_every_witness_however_long_the_clock_has_run(shop, right):
     shop.clock.at += timedelta(days=20)
     first = shop.get("/today")["actions"][0]
-    assert (first["kind"], first["label"], first["step_key"]) == ("check", "Read the witness first", "core/bed")
+    assert (first["kind"], first["label"], first["step_key"]) == ("check", "Read the witness first", "coat-1/brush")
     assert "waits for a reading: “Lay and bag the outer skin” is not released" in start(shop, right, 422)["detail"]
     rows = card(shop, right)["release"]["rows"]
     assert [row["state"] for row in rows] == ["unread"] * 3

@@ -41,10 +41,11 @@ def steps(shop, part):
 def test_start_and_finish_keep_the_hours_and_slide_the_plan(shop, right):
     today = shop.get("/today")
     assert today["sentence"].startswith("Not hard yet: Bed the core and bag it, Left wing, lower skin. The night was")
-    assert "Meanwhile: Dry fit in the jig, check square: Rudder." in today["detail"]
-    assert [action["label"] for action in today["actions"]] == ["Go on", "Finish"]
+    assert "Meanwhile: Rub down between the coats: Left wing, aft ribs" in today["detail"]
+    assert [action["label"] for action in today["actions"]] == ["Read the witness first"]
+    odile = next(person["id"] for person in shop.get("/people")["people"] if person["name"] == "Odile")
     before = steps(shop, right)["core/bed"]["start"]
-    note(shop, right, PEEL, "start", crew=today["actions"][0]["crew"])
+    note(shop, right, PEEL, "start", crew=[odile])
     assert next(row for row in shop.get("/today")["bench"] if row["state"] == "running")["who"] == ["Odile"]
     later(shop, minutes=130)
     row = next(row for row in shop.get("/today")["bench"] if row["state"] == "running")
@@ -152,7 +153,7 @@ def test_minutes_of_its_own_and_a_step_of_its_own_are_planned_for_both_hands(sho
 
 def test_every_step_of_the_loom_says_why_it_is_not_sooner(shop):
     loom = shop.get("/loom")
-    assert [lane["name"] for lane in loom["lanes"]][-1] == "Left wing, closing joint"
+    assert [lane["name"] for lane in loom["lanes"]][-1] == "Right aileron"
     assert len(loom["crew"]) == 5
     blocks = [block for lane in loom["lanes"] for block in lane["blocks"]]
     assert len(blocks) > 25

@@ -166,6 +166,15 @@ def made(given: type[T], says: Says) -> T:
     return given(**values)
 
 
+def missing(given: type, says: Says) -> list[str]:
+    """The labels of what is asked, has no default, and was not given."""
+    return [
+        asked.label
+        for name, (asked, default) in asked_of(given).items()
+        if default is MISSING and says.get(name) is None
+    ]
+
+
 def read(given: type, texts: Mapping[str, str], units: UnitSystem = "metric") -> dict[str, Any]:
     """What was typed, by field, as it is kept; an empty text of a field with a default is left out.
 

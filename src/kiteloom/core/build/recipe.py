@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, Generic, Literal, TypeVar
 
-from kiteloom.core.base.fields import Says, asked_of, made
+from kiteloom.core.base.fields import Says, asked_of, made, missing
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import Step
 from kiteloom.core.cure.progress import CureSystem
@@ -176,10 +176,14 @@ def build(recipe: Recipe, given: Says, task: Callable[[Any], Task[Any]]) -> Buil
     """
     reasons: list[str] = []
     found: Task[Any] | None = None
-    try:
-        found = task(made(recipe.given, given))
-    except Refused as refused:
-        reasons.append(refused.sentence)
+    lacks = missing(recipe.given, given)
+    if lacks:
+        reasons.append(f"not given yet: {', '.join(lacks)}")
+    else:
+        try:
+            found = task(made(recipe.given, given))
+        except Refused as refused:
+            reasons.append(refused.sentence)
     if found is not None:
         reasons += lacking(recipe, found.products)
         if not reasons:

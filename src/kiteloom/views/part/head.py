@@ -117,7 +117,7 @@ def _job_head(uow: UnitOfWork, part: Part, job: BuiltJob, shop: ShopPlan | None)
 
 def _how_far(part: Part, job: BuiltJob, shop: ShopPlan | None) -> tuple[JobState, str]:
     if job.cant:
-        return "can't be made", f"Can't be made: {'; '.join(job.cant)}."
+        return "can't be made", "; ".join(job.cant)
     if shop is None:
         return "ahead", f"{len(job.steps)} steps"
     placed = [p for p in shop.plan.placed if p.step.part == part.id and p.step.job == job.key and p.step.kind != "turn"]

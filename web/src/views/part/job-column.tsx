@@ -1,6 +1,6 @@
 import { clsx } from 'clsx'
 import { Plus } from 'lucide-react'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { answer, client, type JobHead, newId, type PartHead } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { Button } from '@/ui/button'
@@ -15,11 +15,19 @@ const MARK: Record<JobHead['state'], string> = {
   "can't be made": 'edge-stop',
 }
 
-type Props = { head: PartHead; job: string; chosen: boolean; onPick: (job: string) => void }
+type Props = { head: PartHead; job: string; chosen: boolean; onPick: (job: string, tab?: string) => void }
 
 /** A part's jobs in the order they are done, one of them chosen; another can be put between any two. */
 export function JobColumn({ head, job, chosen, onPick }: Props) {
   const [after, setAfter] = useState<{ key: string | null } | null>(null)
+  const [added, setAdded] = useState('')
+  const fresh = head.jobs.find((one) => one.id === added)
+  // What was added is what one goes on with.
+  useEffect(() => {
+    if (!fresh) return
+    setAdded('')
+    onPick(fresh.key, 'what')
+  }, [fresh, onPick])
   return (
     <nav aria-label="Jobs" className="flex flex-col">
       <h2 className="mb-2 font-semibold text-xl">Jobs</h2>
@@ -40,8 +48,7 @@ export function JobColumn({ head, job, chosen, onPick }: Props) {
               {index + 1} · {one.name}
             </span>
             <span className="block text-soft text-sm">
-              <span className="font-semibold text-ink">{one.state}</span>
-              {one.state !== "can't be made" && `. ${one.sentence}.`}
+              <span className="font-semibold text-ink">{one.state}</span>. {one.sentence}.
             </span>
           </button>
           <AddHere where={`after ${one.name}`} onAdd={() => setAfter({ key: one.key })} />
@@ -56,8 +63,9 @@ export function JobColumn({ head, job, chosen, onPick }: Props) {
             key={String(after.key)}
             head={head}
             after={after.key}
-            onDone={() => {
+            onDone={(id) => {
               setAfter(null)
+              setAdded(id)
             }}
           />
         )}
@@ -79,7 +87,7 @@ function AddHere({ where, onAdd }: { where: string; onAdd: () => void }) {
   )
 }
 
-type AddProps = { head: PartHead; after: string | null; onDone: () => void }
+type AddProps = { head: PartHead; after: string | null; onDone: (id: string) => void }
 
 function AddJob({ head, after, onDone }: AddProps) {
   const edit = useEdit(0)
@@ -89,7 +97,7 @@ function AddJob({ head, after, onDone }: AddProps) {
     const body = { id, recipe, after, alone: whose === 'alone' }
     const path = { params: { path: { part_id: head.id } } }
     if (await edit.save(() => answer(client.POST('/api/v1/parts/{part_id}/jobs', { ...path, body }))))
-      onDone()
+      onDone(id)
   }
   return (
     <div className="flex flex-col gap-4">

@@ -68,7 +68,7 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
           head={head}
           job={job?.key ?? ''}
           chosen={jobTab}
-          onPick={(key) => go(to(jobTab ? tab : 'steps', key))}
+          onPick={(key, next) => go(to(next ?? (jobTab ? tab : 'steps'), key))}
         />
         <div className="min-w-0">
           {job && (

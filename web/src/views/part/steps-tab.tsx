@@ -74,7 +74,7 @@ export function StepsTab({ partId, job, several }: { partId: string; job: string
 function ofJob(view: TimesView, job: string): TimesView {
   const steps = view.steps.filter((step) => step.job === job && !step.key.startsWith('turn/'))
   const left = view.left.filter((one) => one.job === job)
-  return { ...view, steps, left, sentence: left.length > 0 || view.left.length === 0 ? view.sentence : '' }
+  return { ...view, steps, left, sentence: left.length > 0 ? view.sentence : '' }
 }
 
 type DetailProps = { step: StepView; view: TimesView; partId: string }
