@@ -48,11 +48,12 @@ def test_somebody_is_welcomed_and_a_room_gets_a_station(shop, page):
     expect(page.get_by_text("Sun 10:00–16:00")).to_be_visible()
     page.get_by_role("button", name="Set a station up…").click()
     page.get_by_label("Name").fill("Second hot box")
+    page.get_by_role("group", name="It serves as").get_by_role("button", name="hot box").click()
     page.get_by_role("combobox", name="Its air").click()
     page.get_by_role("option", name="Hot box").click()
     page.get_by_role("button", name="Save", exact=True).click()
     expect(page.get_by_text("Second hot box")).to_be_visible()
-    expect(page.get_by_text("serves 1 · air of the hot box")).to_have_count(2)
+    expect(page.get_by_text("serves 1 as hot box · air of the hot box")).to_have_count(2)
 
 
 def test_a_block_is_dragged_to_a_time_pinned_there_and_let_go_again(shop, page):

@@ -151,6 +151,16 @@ def test_minutes_of_its_own_and_a_step_of_its_own_are_planned_for_both_hands(sho
         assert named in shop.refused("PATCH", f"/parts/{left_upper}/minutes", bad)["detail"]
 
 
+def test_a_clock_that_goes_back_past_what_was_noted_stops_nobody(shop, left_upper):
+    note(shop, left_upper, "prepare", "start")
+    later(shop, minutes=70)
+    note(shop, left_upper, "prepare", "finish")
+    for back in (0.05, 2, 60, 3000):
+        shop.clock.at -= timedelta(minutes=back)
+        assert shop.get("/today")["sentence"]
+        assert shop.get("/airframe")["project"] == "Reedling"
+
+
 def test_every_step_of_the_loom_says_why_it_is_not_sooner(shop):
     loom = shop.get("/loom")
     assert [lane["name"] for lane in loom["lanes"]][-1] == "Right aileron"

@@ -124,8 +124,14 @@ def held(plan: Plan, now: float, until: float) -> list[Placed]:
 
 def curing(plan: Plan, now: float) -> list[Placed]:
     """Live waits, the soonest ready first; those that are never ready come last."""
-    live = [p for p in plan.placed if p.state == "done" and (p.ready is None or p.ready > now)]
+    live = [p for p in plan.placed if _waits(p, now)]
     return sorted(live, key=lambda p: p.ready if p.ready is not None else float("inf"))
+
+
+def _waits(placed: Placed, now: float) -> bool:
+    """Whether its wait is still on. What has none is over, also when a clock that went back says it lies ahead."""
+    wait = placed.mixed is not None or placed.step.wait_min > 0
+    return placed.state == "done" and wait and (placed.ready is None or placed.ready > now)
 
 
 def state_of(placed: Iterable[Placed], now: float) -> State:
@@ -133,7 +139,7 @@ def state_of(placed: Iterable[Placed], now: float) -> State:
     steps = list(placed)
     if any(p.state == "running" for p in steps):
         return "in work"
-    if any(p.state == "done" and (p.ready is None or p.ready > now) for p in steps):
+    if any(_waits(p, now) for p in steps):
         return "curing"
     if not any(p.state in ("to do", "paused") for p in steps):
         return "done" if steps else "planned"

@@ -304,7 +304,6 @@ def _bench(shop: ShopPlan) -> list[Row]:
             words += " Over its time: was it finished before?" if late else ""
             rows.append(replace(_row(shop, placed, "running", words, actions_of(shop, placed)), late=late))
     for placed in curing(shop.plan, shop.now):
-        assert placed.mixed is not None or placed.step.wait_min
         if placed.ready is None:
             words = f"Does not reach “{placed.step.wait_stage}” within 60 days at these temperatures."
         elif placed.cure is None:

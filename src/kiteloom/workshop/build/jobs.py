@@ -168,12 +168,6 @@ def _area(recipe: Recipe | None, task: Task[Any] | None) -> float:
     return recipe.area_m2(task) if recipe is not None and recipe.laid_up and task is not None else 0.0
 
 
-def sheet_of(uow: UnitOfWork, job: BuiltJob, local: str) -> DataSheet | None:
-    """The sheet of the product a step of a job is worked with."""
-    key = job.sheets.get(job.role_of(local))
-    return uow.get(DataSheet, key) if key else None
-
-
 def key_in(job: BuiltJob, local: str) -> str:
     """A step's key among those of its part."""
     return StepId("", job.key, local).in_part

@@ -16,7 +16,7 @@ from kiteloom.core.cure.glass import GlassTransition
 from kiteloom.core.need.resin import ResinNeed
 from kiteloom.store.models import DataSheet, Design, Job, JobProduct, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.build.jobs import BuiltJob, Known, built_job, jobs_of, key_in, sheet_of
+from kiteloom.workshop.build.jobs import BuiltJob, Known, built_job, jobs_of, key_in
 
 
 @dataclass(frozen=True)
@@ -104,11 +104,6 @@ def glass_of(part: BuiltPart, key: str) -> GlassTransition | None:
     job = part.job_of(key)
     product = job.products.get(job.role_of(StepId.within(part.id, key).local))
     return product.glass if product else None
-
-
-def step_sheet(uow: UnitOfWork, part: BuiltPart, key: str) -> DataSheet | None:
-    """The sheet of the product a step is worked with, by its key in the part."""
-    return sheet_of(uow, part.job_of(key), StepId.within(part.id, key).local)
 
 
 #: What happens in the shop and changes nothing of what is built, or how.
