@@ -34,7 +34,7 @@ def test_on_a_phone_the_first_thing_and_its_button_are_in_sight(shop, phone):
     expect(strip).to_contain_text("peel 09:")
     assert strip.evaluate("e => e.scrollWidth <= e.clientWidth && e.scrollHeight <= e.clientHeight + 1")
     start.click()
-    expect(phone.get_by_text("Started “Dry fit in the jig, check square”")).to_be_visible()
+    expect(phone.get_by_text("Started “Rub down between the coats”")).to_be_visible()
     phone.get_by_role("link", name="Loom").click()
     expect(phone.get_by_text("4 days")).to_be_visible()
 

@@ -48,7 +48,9 @@ export function JobColumn({ head, job, chosen, onPick }: Props) {
               {index + 1} · {one.name}
             </span>
             <span className="block text-soft text-sm">
-              <span className="font-semibold text-ink">{one.state}</span>. {one.sentence}.
+              <span className="font-semibold text-ink">{one.state}</span>
+              {one.state === "can't be made" ? ': ' : '. '}
+              {one.sentence}.
             </span>
           </button>
           <AddHere where={`after ${one.name}`} onAdd={() => setAfter({ key: one.key })} />

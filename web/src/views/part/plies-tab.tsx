@@ -32,34 +32,36 @@ export function PliesTab({ partId, job }: { partId: string; job: string }) {
   return (
     <div className="flex flex-col gap-5">
       <EditProblem edit={edit} shownInFields={view.plies.map((_, i) => `plies.${i}.angle`)} />
-      <div className="grid gap-8 lg:grid-cols-[minmax(0,1fr)_minmax(0,1.25fr)]">
-        <section className="flex flex-col gap-3">
-          <h2 className="flex items-baseline justify-between font-semibold text-xl">
-            Stack <span className="font-mono text-base">{view.code}</span>
-          </h2>
-          <p className="-mt-2 text-soft text-sm">
-            Outside on top, laid in this order. The red mark is the warp.
-          </p>
-          <PlyStack view={view} lit={lit} onLight={setLit} angle={(deg) => show(deg, 'angle')} />
+      <div className="grid gap-8 2xl:grid-cols-[minmax(0,1fr)_minmax(0,1.25fr)]">
+        <section className="grid gap-x-8 gap-y-3 lg:grid-cols-[minmax(0,1fr)_30rem] 2xl:grid-cols-1">
+          <div className="flex flex-col gap-3">
+            <h2 className="flex items-baseline justify-between font-semibold text-xl">
+              Stack <span className="font-mono text-base">{view.code}</span>
+            </h2>
+            <p className="-mt-2 text-soft text-sm">
+              Outside on top, laid in this order. The red mark is the warp.
+            </p>
+            <PlyStack view={view} lit={lit} onLight={setLit} angle={(deg) => show(deg, 'angle')} />
+            {outline && (
+              <>
+                <Planform
+                  outline={outline}
+                  warp={litPly?.warp}
+                  woven={litPly?.balanced}
+                  root="root"
+                  tip="tip"
+                  narrow
+                  className="w-full"
+                />
+                <p className="text-soft text-sm">
+                  {litPly
+                    ? `Ply ${(lit ?? 0) + 1}: ${litPly.cloth}, as its fibres lie on the part.`
+                    : 'Touch a ply to see its fibres on the part.'}
+                </p>
+              </>
+            )}
+          </div>
           <Weights view={view} />
-          {outline && (
-            <>
-              <Planform
-                outline={outline}
-                warp={litPly?.warp}
-                woven={litPly?.balanced}
-                root="root"
-                tip="tip"
-                narrow
-                className="w-full"
-              />
-              <p className="text-soft text-sm">
-                {litPly
-                  ? `Ply ${(lit ?? 0) + 1}: ${litPly.cloth}, as its fibres lie on the part.`
-                  : 'Touch a ply to see its fibres on the part.'}
-              </p>
-            </>
-          )}
         </section>
         <Book view={view} partId={partId} edit={edit} lit={lit} onLight={setLit} />
       </div>

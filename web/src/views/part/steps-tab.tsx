@@ -70,9 +70,9 @@ export function StepsTab({ partId, job, several }: { partId: string; job: string
   )
 }
 
-/** The same times, only with the steps of one job; how the part lies is turned for all of them. */
+/** The same times, only with the steps of one job; a turning stands with the first. */
 function ofJob(view: TimesView, job: string): TimesView {
-  const steps = view.steps.filter((step) => step.job === job && !step.key.startsWith('turn/'))
+  const steps = view.steps.filter((step) => step.job === job)
   const left = view.left.filter((one) => one.job === job)
   return { ...view, steps, left, sentence: left.length > 0 ? view.sentence : '' }
 }

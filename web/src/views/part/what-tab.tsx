@@ -72,7 +72,7 @@ function Form({ view, partId, head }: { view: JobView; partId: string; head: Par
           {view.given.length === 0 && (
             <p className="text-soft">Its amounts and hours follow from the part’s shape and the ply book.</p>
           )}
-          <div className="grid items-start gap-3 sm:grid-cols-2">
+          <div className="grid items-end gap-3 sm:grid-cols-2">
             {view.given.map((field) => (
               <GivenField
                 key={field.field}
