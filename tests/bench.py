@@ -32,6 +32,7 @@ from tests.browser.running import RunningShop, chromium
 from tests.conftest import MORNING, Shop
 from tests.core.airframe import airframe
 from tests.core.jobs import VIENNA
+from tests.workshop.test_reading_once import mix_many, statements
 
 #: Asked of a page at each of its frames: the browser driver's own wait looks only twice a second.
 SHOWN = "says => [...document.querySelectorAll('main li')].some(e => says.every(s => e.innerText.includes(s)))"
@@ -196,13 +197,20 @@ def large_shop(folder: Path) -> int:
         while n < 78:
             like = designs[n % len(designs)]
             n += 1
-            made = founding.design(
-                like.shape_id, f"{like.name} {n}", like.side, like.resin_sheet_id, like.ply_book or None, like.recipe,
-                like.parameters,
-            )  # fmt: skip
+            made = founding.design(like.shape_id, f"{like.name} {n}", like.side)
+            for job in like.jobs[:1]:  # one each, so that the shop stays of the size it was measured at
+                products = {row.role: row.data_sheet_id for row in job.products}
+                founding.job(made, job.recipe, products, job.given, job.ply_book or None)
             founding.part(wing, made, "left", f"Part {n}", 20 + n)
+    mix_many(shop, 400)
     steps = sum(len(lane["blocks"]) for lane in shop.get("/loom?days=120")["lanes"])
     measured("  the plan of it, from the file to the answer of Today", lambda: fresh_today(shop), runs=5)
+    rudder = shop.part("Rudder")
+    for path in (f"/parts/{rudder}/mix", "/bench", "/airframe", "/cures"):
+        shop.get("/today")  # the plan is there already, as it is for whoever asks second
+        name = f"  {path.replace(rudder, 'a part')}, {len(statements(shop, path, reopen=False))} statements"
+        measured(name, lambda path=path: shop.get(path), runs=5)
+    print(f"  /loom?days=120: {len(shop.client.get('/api/v1/loom?days=120').data) / 1000:.0f} kB")
     shop.store.close()
     return steps
 

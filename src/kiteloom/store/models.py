@@ -113,7 +113,7 @@ class Design(Edited, Base):
     name: Mapped[str]
     side: Mapped[str]
     shape: Mapped[Shape | None] = relationship()
-    jobs: Mapped[list[Job]] = relationship(order_by="Job.rank", foreign_keys="Job.design_id")
+    jobs: Mapped[list[Job]] = relationship(order_by="Job.rank", foreign_keys="Job.design_id", lazy="selectin")
     __table_args__ = (CheckConstraint("side IN ('upper','lower','whole')", name="side"),)
 
 
@@ -135,7 +135,7 @@ class Job(Edited, Base):
     losses: Mapped[dict[str, Any]] = mapped_column(default=dict)
     step_edits: Mapped[dict[str, Any]] = mapped_column(default=dict)
     hidden_at: Mapped[datetime | None]
-    products: Mapped[list[JobProduct]] = relationship(cascade="all, delete-orphan")
+    products: Mapped[list[JobProduct]] = relationship(cascade="all, delete-orphan", lazy="selectin")
     __table_args__ = (CheckConstraint("(design_id IS NULL) <> (part_id IS NULL)", name="of_one"),)
 
 
@@ -167,7 +167,7 @@ class Part(Edited, Base):
     thing: Mapped[str] = mapped_column(default="")
     assembly: Mapped[Assembly] = relationship()
     design: Mapped[Design] = relationship()
-    jobs: Mapped[list[Job]] = relationship(order_by="Job.rank", foreign_keys="Job.part_id")
+    jobs: Mapped[list[Job]] = relationship(order_by="Job.rank", foreign_keys="Job.part_id", lazy="selectin")
     __table_args__ = (CheckConstraint("hand IN ('left','right','centre')", name="hand"),)
 
 

@@ -113,12 +113,25 @@ class UnitOfWork:
         self.memory = memory or Memory()
         self.built = built or Memory()
         """What is the same while only work is written down."""
+        # A session forgets rows nobody holds and would fetch them again.
+        self._held: list[Base] = []
+        self._once: dict[str, Any] | None = None if memory is None else {}
 
     def get(self, row: type[T], key: object) -> T:
         """The row of that id; `Missing` if there is none."""
         found = self.session.get(row, key)
         if found is None:
             raise Missing(row.__tablename__.replace("_", " "), key)
+        self._held.append(found)
+        return found
+
+    def once(self, name: str, make: Callable[[], R]) -> R:
+        """What is read once for all who ask in one reading; in a write it is read each time, for it may change."""
+        if self._once is None:
+            return make()
+        if name not in self._once:
+            self._once[name] = make()
+        found: R = self._once[name]
         return found
 
     def get_for_edit(self, row: type[T], key: object, version: int) -> T:
@@ -146,7 +159,9 @@ class UnitOfWork:
 
     def all(self, row: type[T], *order: Any) -> list[T]:
         """Every row, in order."""
-        return list(self.session.scalars(select(row).order_by(*order)))
+        found = list(self.session.scalars(select(row).order_by(*order)))
+        self._held += found
+        return found
 
     def add(self, row: Base) -> None:
         """Keep a new row; what it refers to must be there."""

@@ -12,7 +12,7 @@ from kiteloom.core.laminate.stack import stack_code
 from kiteloom.core.plan.today import State, curing, state_of
 from kiteloom.core.shape.figures import shape_figures
 from kiteloom.core.shape.loft import Point
-from kiteloom.store.models import Assembly, Part, Project
+from kiteloom.store.models import Assembly, Design, Part, Project, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.build.jobs import hand_of
@@ -66,6 +66,8 @@ def airframe(uow: UnitOfWork, now: datetime) -> AirframeView:
 
 def _airframe(uow: UnitOfWork, now: datetime) -> AirframeView:
     project = uow.all(Project, Project.name)
+    for row in (Design, Shape):
+        uow.all(row)  # at once, not one by one as each part asks for its own
     parts = uow.all(Part, Part.rank, Part.name)
     shop = shop_plan(uow, minute_of(now))
     return AirframeView(

@@ -10,12 +10,12 @@ from sqlalchemy import select
 
 from kiteloom.core.base.calendar import minute_of, when, zone_of
 from kiteloom.core.base.quantities import show
-from kiteloom.store.models import Batch, BatchNote, DataSheet
+from kiteloom.store.models import Batch, DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import lot_view
 from kiteloom.workshop.base.shop import the_shop, units_of
 from kiteloom.workshop.log.batches import all_batches_on
-from kiteloom.workshop.stores.lots import versions_of
+from kiteloom.workshop.stores.lots import notes_of_batch
 
 
 @dataclass(frozen=True)
@@ -93,13 +93,7 @@ def _view(uow: UnitOfWork, batch: Batch, corrected: bool) -> BatchView:
 
 def _care(uow: UnitOfWork, batch: Batch) -> list[str]:
     """What asks for care about a batch: what was said of it, and the state of its lots."""
-    marks = list(
-        uow.session.scalars(
-            select(BatchNote)
-            .where(BatchNote.batch_id.in_(versions_of(uow, batch)), BatchNote.kind.in_(("bad", "cleared")))
-            .order_by(BatchNote.recorded_at)
-        )
-    )
+    marks = [note for note in notes_of_batch(uow, batch) if note.kind in ("bad", "cleared")]
     found = [f"Marked bad: {marks[-1].note}."] if marks and marks[-1].kind == "bad" else []
     sheet = uow.get(DataSheet, batch.data_sheet_id)
     for lot in {batch.lot, batch.hardener_lot} - {None}:

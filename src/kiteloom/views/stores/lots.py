@@ -11,10 +11,10 @@ from kiteloom.core.base.calendar import minute_of, when, zone_of
 from kiteloom.core.base.quantities import show
 from kiteloom.core.stores.lots import SOON_DAYS, ShelfLife, good_until, remaining
 from kiteloom.core.stores.sheets import said
-from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, LotNote, Part
+from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop, units_of
-from kiteloom.workshop.stores.lots import made_of, versions_of
+from kiteloom.workshop.stores.lots import made_of, notes_of_lot, versions_of
 
 
 @dataclass(frozen=True)
@@ -65,7 +65,7 @@ def lots_of(uow: UnitOfWork, sheet: DataSheet, now: datetime) -> list[LotView]:
 
 def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotView:
     """One lot."""
-    notes = list(uow.session.scalars(select(LotNote).where(LotNote.lot_id == lot.id).order_by(LotNote.happened_at)))
+    notes = notes_of_lot(uow, lot.id)
     opened_at = next((note.happened_at for note in notes if note.kind == "opened"), None)
     used = made_of(uow, lot)
     zone = zone_of(the_shop(uow).zone)

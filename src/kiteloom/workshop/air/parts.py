@@ -28,9 +28,13 @@ def place_of(uow: UnitOfWork, part_id: str) -> str:
 
 def heatings(uow: UnitOfWork) -> list[Heating]:
     """The post-cures that stand: those called off are left out."""
-    rows = uow.all(Heating, Heating.happened_at, Heating.recorded_at)
-    undone = {row.undoes_id for row in rows}
-    return [row for row in rows if row.undoes_id is None and row.id not in undone]
+
+    def read() -> list[Heating]:
+        rows = uow.all(Heating, Heating.happened_at, Heating.recorded_at)
+        undone = {row.undoes_id for row in rows}
+        return [row for row in rows if row.undoes_id is None and row.id not in undone]
+
+    return uow.once("heatings", read)
 
 
 def part_airs(uow: UnitOfWork, since: float, now: float, main: ShopTemperature) -> dict[str, ShopTemperature]:

@@ -53,9 +53,13 @@ def releases(uow: UnitOfWork) -> dict[str, Release]:
 
 def standing_readings(uow: UnitOfWork) -> list[Witness]:
     """The readings that count, in the order of their time: those corrected are left out."""
-    rows = list(uow.session.scalars(select(Witness).order_by(Witness.happened_at, Witness.recorded_at)))
-    corrected = {row.corrects_id for row in rows}
-    return [row for row in rows if row.id not in corrected]
+
+    def read() -> list[Witness]:
+        rows = uow.all(Witness, Witness.happened_at, Witness.recorded_at)
+        corrected = {row.corrects_id for row in rows}
+        return [row for row in rows if row.id not in corrected]
+
+    return uow.once("standing readings", read)
 
 
 def batches_that_count(uow: UnitOfWork) -> dict[str, str]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
@@ -10,7 +11,7 @@ from sqlalchemy import select
 from kiteloom.core.base.calendar import zone_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
-from kiteloom.store.models import Batch, DataSheet, Lot, LotNote
+from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, LotNote
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop
 
@@ -19,9 +20,39 @@ COMPONENTS = ("both", "resin", "hardener")
 
 def standing_batches(uow: UnitOfWork) -> list[Batch]:
     """Every batch that counts, oldest first: corrected ones are left out."""
-    rows = list(uow.session.scalars(select(Batch).order_by(Batch.happened_at, Batch.recorded_at)))
-    corrected = {batch.corrects_id for batch in rows}
-    return [batch for batch in rows if batch.id not in corrected]
+
+    def read() -> list[Batch]:
+        rows = uow.all(Batch, Batch.happened_at, Batch.recorded_at)
+        corrected = {batch.corrects_id for batch in rows}
+        return [batch for batch in rows if batch.id not in corrected]
+
+    return uow.once("standing batches", read)
+
+
+def notes_of_lot(uow: UnitOfWork, lot_id: str) -> list[LotNote]:
+    """What was noted of a lot, in the order of its time."""
+
+    def read() -> dict[str, list[LotNote]]:
+        found: dict[str, list[LotNote]] = defaultdict(list)
+        for note in uow.all(LotNote, LotNote.happened_at):
+            found[note.lot_id].append(note)
+        return found
+
+    return uow.once("lot notes", read).get(lot_id, [])
+
+
+def notes_of_batch(uow: UnitOfWork, batch: Batch) -> list[BatchNote]:
+    """What became of a batch, by whichever of its versions it was noted, in the order it was written down."""
+
+    def read() -> dict[str, list[BatchNote]]:
+        found: dict[str, list[BatchNote]] = defaultdict(list)
+        for note in uow.all(BatchNote, BatchNote.recorded_at):
+            found[note.batch_id].append(note)
+        return found
+
+    known = uow.once("batch notes", read)
+    notes = [note for key in versions_of(uow, batch) for note in known.get(key, [])]
+    return sorted(notes, key=lambda note: note.recorded_at)
 
 
 def versions_of(uow: UnitOfWork, batch: Batch) -> list[str]:
@@ -36,9 +67,7 @@ def versions_of(uow: UnitOfWork, batch: Batch) -> list[str]:
 def made_of(uow: UnitOfWork, lot: Lot) -> list[tuple[Batch, float]]:
     """Batches made of a lot, and grams of it in each."""
     found = []
-    for batch in standing_batches(uow):
-        if lot.id not in (batch.lot_id, batch.hardener_lot_id):
-            continue
+    for batch in uow.once("batches by lot", lambda: _by_lot(uow)).get(lot.id, []):
         grams = batch.resin_g if batch.lot_id == lot.id else 0.0
         grams += (
             batch.hardener_g
@@ -46,6 +75,15 @@ def made_of(uow: UnitOfWork, lot: Lot) -> list[tuple[Batch, float]]:
             else 0
         )
         found.append((batch, grams))
+    return found
+
+
+def _by_lot(uow: UnitOfWork) -> dict[str, list[Batch]]:
+    found: dict[str, list[Batch]] = defaultdict(list)
+    for batch in standing_batches(uow):
+        for lot in dict.fromkeys((batch.lot_id, batch.hardener_lot_id)):
+            if lot is not None:
+                found[lot].append(batch)
     return found
 
 

@@ -1,0 +1,53 @@
+"""What a page reads does not grow with what was mixed: statements are counted, not seconds."""
+
+from __future__ import annotations
+
+from datetime import timedelta
+
+from sqlalchemy import event
+
+from kiteloom.store.models import Batch, Part
+
+#: The most statements a page may take, whatever was kept.
+MOST = {"/today": 60, "/airframe": 55, "/cures": 80, "/bench": 40, "/loom": 50, "/weather": 55, "/shelf": 40}
+
+
+def statements(shop, path, reopen=True):
+    """The statements a page takes; when nothing is remembered, where it is opened anew."""
+    if reopen:
+        shop.reopen()
+    said = []
+
+    @event.listens_for(shop.store.engine, "before_cursor_execute")
+    def heard(_, __, statement, *___):
+        said.append(statement)
+
+    shop.get(path)
+    event.remove(shop.store.engine, "before_cursor_execute", heard)
+    return said
+
+
+def mix_many(shop, count):
+    """So many more cups of the same, on several parts, each with its lot."""
+    with shop.store.writing() as uow:
+        like = [batch for batch in uow.all(Batch, Batch.happened_at) if batch.lot_id is not None]
+        parts = [part.id for part in uow.all(Part, Part.rank)][:4]
+        for n in range(count):
+            kept = {c.key: getattr(like[n % len(like)], c.key) for c in Batch.__table__.columns}
+            at = kept["happened_at"] + timedelta(seconds=n)
+            more = {"id": f"more {n}", "corrects_id": None, "happened_at": at, "part_id": parts[n % len(parts)]}
+            uow.add(Batch(**{**kept, **more, "step_key": "skin-1/layup"}))
+        uow.changed("batch", "many")
+
+
+def test_no_page_reads_more_for_every_batch_that_was_kept(shop, left_upper):
+    pages = {**MOST, f"/parts/{left_upper}/mix": 30, f"/parts/{left_upper}": 60, f"/parts/{left_upper}/times": 55}
+    before = {path: statements(shop, path) for path in pages}
+    mix_many(shop, 120)
+    for path, most in pages.items():
+        found = statements(shop, path)
+        extra = [
+            said for said in set(found) if found.count(said) > before[path].count(said) + 8
+        ]  # a person, a lot each
+        assert extra == [], f"{path} reads once more for every batch: {extra[:2]}"
+        assert len(found) <= most, f"{path} takes {len(found)} statements"
