@@ -63,6 +63,9 @@ def test_a_prepared_face_that_waited_too_long_is_to_be_prepared_again():
     bond = Step("bond", "Bond", 60, after=(After("wipe", within_min=240),))
     wiped = {"wipe": Fact(((START - 400, START - 370),), None, START - 370, None, ("Bo",))}
     plan = place(job((wipe, bond), facts=wiped))
+    assert plan.unplaced[0].missed  # a kind, not a word in the sentence
+    hopeless = place(job((Step("never", "Never", 30, stations=("pump",)),), stations=(Station("pump", 0),)))
+    assert not hopeless.unplaced[0].missed
     assert plan.unplaced[0].why == (
         "it had to begin within 4 h of “Abrade and wipe”, and would come 2 h 10 min too late; "
         "do “Abrade and wipe” again before it"

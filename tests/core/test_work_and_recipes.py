@@ -238,6 +238,13 @@ def test_no_way_of_building_is_named_outside_its_module():
         ), file
 
 
+def test_a_whole_part_is_both_its_sides_and_neither_of_them_alone():
+    sides = {side: replace(skin(), panel=Sized(3, 2), side=side) for side in ("upper", "lower", "whole")}
+    assert {side: asked.area_m2() for side, asked in sides.items()} == {"upper": 3, "lower": 2, "whole": 5}
+    takes = {side: sum(need.total_g for need in needs("skin", asked).values()) for side, asked in sides.items()}
+    assert takes["whole"] == pytest.approx(takes["upper"] + takes["lower"])
+
+
 def test_blocks_and_stringers_come_before_the_gussets():
     made = by_key(steps("frame", frame(5, stringers=2, blocks=2)))
     assert [link.step for link in made["stringers/glue"].after] == ["frame/clean", "blocks/shape"]
