@@ -49,7 +49,7 @@ def test_a_topped_up_cup_is_exact_and_nothing_is_lost(resin, hardener):
     system = MixSystem(Ratio(100, 28), tolerance_pct=3)
     added = top_up(system.by_weight, resin, hardener)
     poured = {"resin": resin, "hardener": hardener}
-    poured[added.part] += added.grams
+    poured[added.component] += added.grams
     assert judge(system, **{f"{part}_g": grams for part, grams in poured.items()}).deviation_pct == pytest.approx(0)
     again = masses(system, total_g=sum(poured.values()))
     assert (again.resin_g, again.hardener_g) == pytest.approx((poured["resin"], poured["hardener"]))
