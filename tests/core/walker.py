@@ -93,7 +93,9 @@ def broken(job, placed):
                 closes = min(c for o, c in open_hours if c >= b)
                 opens = min(math.ceil(o / 5) * 5 for o, _ in open_hours if o >= closes - SLACK)
                 stays = all(there(m, b, b + 5) and there(m, a - 5, a) for m in job.crew)
-                if (b, a) != (closes, opens) and stays:
+                # Whoever is on it may not be there on the days between, however long that is.
+                comes = all(there(m, opens, opens + 5) for m in job.crew if m.id in p.people)
+                if (b, a) != (closes, opens) and stays and comes:
                     found.append(f"{key} pauses where there is no break")
         ready = ready_of(step, step.cure, p.end, air_of(job, step))
         if (ready is None) != (p.ready is None) or (ready is not None and abs(ready - p.ready) > 1 / 60):
