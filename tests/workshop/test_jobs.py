@@ -205,6 +205,17 @@ def test_a_job_is_added_given_moved_taken_out_and_put_back(shop):
     assert list(jobs(shop, flap)) == ["", "j3", "j2"]
 
 
+def test_the_ply_book_of_a_job_that_lacks_something_is_kept_and_seen(shop):
+    flap = shop.part("Left flap, upper skin")
+    shop.ask("POST", f"/parts/{flap}/jobs", {"id": "cap", "recipe": "cap", "after": ""}, 201)
+    empty = shop.get(f"/parts/{flap}/plies?job=j2")
+    assert empty["plies"] == []
+    rows = [{"cloth_id": empty["cloths"][0]["id"], "angle": {"text": str(angle), "unit": "°"}} for angle in (0, 45)]
+    shop.ask("PUT", f"/parts/{flap}/plies", {"job": "j2", "version": empty["version"], "plies": rows})
+    assert jobs(shop, flap)["j2"]["state"] == "can't be made"  # nobody has said how long it is
+    assert [ply["angle_deg"] for ply in shop.get(f"/parts/{flap}/plies?job=j2")["plies"]] == [0, 45]
+
+
 def test_a_job_of_one_part_alone_is_not_its_mirror_images(shop):
     left, right = shop.part("Left aileron"), shop.part("Right aileron")
     shop.ask("POST", f"/parts/{left}/jobs", {"id": "own", "recipe": "fair", "after": "j3", "alone": True}, 201)

@@ -113,6 +113,11 @@ def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None)
     recipe: Recipe | None = None
     products: dict[str, ResinSheet] = {}
     lacks: list[str] = []
+    stack: Stack | None = None
+    try:
+        stack = stack_of_job(uow, job)  # also of a job that can't be made yet: its ply book is there to be seen
+    except Refused as refused:
+        lacks.append(refused.sentence)
     for row in job.products:
         try:
             products[row.role] = known.resin(row.data_sheet)
@@ -129,7 +134,7 @@ def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None)
             known.panel(design.shape) if design.shape is not None else None,
             cast("Side | Literal['whole']", design.side),
             hand_of(part),
-            stack_of_job(uow, job),
+            stack,
         )
 
     found_task: Task[Any] | None = None
@@ -158,7 +163,7 @@ def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None)
         {need.step: need.takes for need in found.needs},
         {need.step: need.role for need in found.needs},
         found.items,
-        found_task.stack if found_task else None,
+        stack,
         _area(recipe, found_task) if not found.cant else 0.0,
         found.cant,
     )
