@@ -8,7 +8,8 @@ import pytest
 from sqlalchemy import create_engine, text
 from tests.conftest import MORNING, Shop
 from tests.core.walker import broken
-from tests.workshop.test_plan_of_the_shop import blocks, person, planned
+from tests.loom import blocks, picked
+from tests.workshop.test_plan_of_the_shop import person, planned
 from tests.workshop.test_work_and_alerts import note, steps
 
 
@@ -38,9 +39,10 @@ def test_people_and_stations_of_the_house_before_are_still_there_and_can_be_chan
 
 def test_in_a_us_shop_the_plan_speaks_its_units(shop):
     shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], "units": "us"})
-    for block in blocks(shop).values():
-        assert "°C" not in block["why"]
-        assert " g of" not in block["words"]
+    for key in blocks(shop, "days=14"):
+        step = picked(shop, key)
+        assert "°C" not in step["why"]
+        assert " g of" not in step["words"]
     assert "°C" not in str(shop.get("/today"))
     sheet = shop.get(f"/run-sheet?part_id={shop.part('Left wing, upper skin')}&step_key=skin-1/layup")
     assert sheet["budget_g"] > 0
@@ -66,7 +68,7 @@ def test_everybody_away_leaves_the_plan_standing_and_says_who_is_not_here(shop):
     assert not any(p["here"] for p in today["here"])
     assert today["fits"] == []
     first = min(
-        b["pieces"][0]["start"] for b in blocks(shop, "start=2026-07-14T00:00&days=60").values() if b["movable"]
+        b["pieces"][0]["start"] for b in blocks(shop, "start=2026-07-14T00:00&days=60").values() if not b["fixed"]
     )
     assert first >= "2026-07-14"
     assert broken((plan := planned(shop)).input, plan.plan.placed) == []

@@ -8,6 +8,7 @@ from uuid import uuid4
 
 import pytest
 from tests.conftest import MORNING
+from tests.loom import blocks, picked
 
 from kiteloom.core.air.moisture import Air
 from kiteloom.core.base.calendar import minute_of
@@ -165,11 +166,13 @@ def test_every_step_of_the_loom_says_why_it_is_not_sooner(shop):
     loom = shop.get("/loom")
     assert [lane["name"] for lane in loom["lanes"]][-1] == "Right aileron"
     assert len(loom["crew"]) == 5
-    blocks = [block for lane in loom["lanes"] for block in lane["blocks"]]
-    assert len(blocks) > 25
-    for block in blocks:
-        assert block["why"].endswith(".")
-        assert block["held_by"] == "" or block["held_by"] in {other["id"] for other in blocks}
+    found, all_of_it = blocks(shop, "days=14"), blocks(shop, "days=120")
+    assert len(found) > 25
+    for key in found:
+        step = picked(shop, key)
+        assert step["why"].endswith(".")
+        assert step["held_by"] == "" or step["held_by"] in all_of_it
+    assert shop.get("/loom/step?part_id=none&step_key=fit") is None
     assert "no plan can end before" in loom["sentence"]
     first = datetime.fromisoformat(loom["span"]["start"])
     assert (first.hour, first.date()) == (0, MORNING.date())

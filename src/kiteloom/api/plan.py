@@ -60,6 +60,7 @@ class StretchIn(BaseModel):
     start: datetime | None = None
     days: int = 14
     by: loom.By = "part"
+    compare: bool = False
 
 
 @bp.get("/loom")
@@ -68,7 +69,28 @@ class StretchIn(BaseModel):
 def read_loom(query_data: StretchIn) -> loom.LoomView:
     """Every part's steps in time."""
     with store().reading() as uow:
-        return loom.loom_view(uow, shop.in_shop_zone(uow, query_data.start), query_data.days, now(), query_data.by)
+        start = shop.in_shop_zone(uow, query_data.start)
+        return loom.loom_view(uow, start, query_data.days, now(), query_data.by, compare=query_data.compare)
+
+
+class PickedIn(BaseModel):
+    """Which step of the plan."""
+
+    part_id: str
+    step_key: str
+
+
+class PlannedOut(RootModel[loom.PlannedStep | None]):
+    """One step of the plan; nothing where the plan does not have it."""
+
+
+@bp.get("/loom/step")
+@bp.input(PickedIn, location="query")
+@bp.output(PlannedOut)
+def read_planned_step(query_data: PickedIn) -> loom.PlannedStep | None:
+    """When, by whom, and why not sooner."""
+    with store().reading() as uow:
+        return loom.planned_step(uow, query_data.part_id, query_data.step_key, now())
 
 
 @bp.get("/cures")

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any, Literal
 
 from kiteloom.core.air.profile import DAY_MIN
-from kiteloom.core.base.calendar import local_midnight, minute_of, nights
+from kiteloom.core.base.calendar import Interval, joined_up, local_midnight, minute_of, nights
 from kiteloom.core.base.problems import between
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.placed import Placed
@@ -16,10 +16,10 @@ from kiteloom.core.plan.today import State, opening, state_of
 from kiteloom.store.models import KeptPlan
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.part.steps import State as StepState
-from kiteloom.views.part.steps import thread_of, words_of
-from kiteloom.views.part.times import ribbon_of
+from kiteloom.views.part.steps import wait_of, words_of
+from kiteloom.views.part.times import thinned
 from kiteloom.workshop.air.climate import need_temperature
-from kiteloom.workshop.base.saying import Degrees, Span
+from kiteloom.workshop.base.saying import Span
 from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.plan.kept import accepted
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
@@ -29,40 +29,62 @@ from kiteloom.workshop.plan.wanted import frozen_days, frozen_until
 LONGEST_DAYS = 120
 
 
+#: A stretch in whole minutes from the view's ``zero``: a build of hundreds of steps is still a small answer.
+Stretch = tuple[int, int]
+
+
+@dataclass(frozen=True)
+class Named:
+    """A step as parts built alike have it: its key in the part, and its name."""
+
+    key: str
+    name: str
+
+
+@dataclass(frozen=True)
+class Block:
+    """A step on its lane: stretches of work, and the minutes of its wait: its start, a knot a stage, its end.
+
+    ``part`` and ``step`` are places in the view's ``parts`` and ``steps``. What is ``fixed`` can't be dragged.
+    """
+
+    part: int
+    step: int
+    state: StepState
+    pieces: list[Stretch]
+    wait: list[int]
+    flags: list[Literal["closes", "pinned", "fixed"]]
+
+
 @dataclass(frozen=True)
 class Mark:
-    """A stage on a thread."""
+    """A stage, and when it is reached."""
 
     name: str
     at: datetime
 
 
 @dataclass(frozen=True)
-class Block:
-    """A step on its lane: blocks of work, the thread of its wait, and why it is not sooner.
+class PlannedStep:
+    """One step of the plan as it is picked: when, by whom, and why not sooner.
 
-    ``held_by`` is the step that held it, ``"part:key"``, or ``""``.
+    ``held_by`` is the id of the step that held it, or ``""``; ``was`` when the accepted plan had it,
+    where that differs.
     """
 
     id: str
     part_id: str
     key: str
     name: str
-    state: StepState
+    part: str
     people: list[str]
-    pieces: list[Span]
-    thread: Span | None
-    marks: list[Mark]
     words: str
     why: str
-    caution: str
     held_by: str
-    part: str
-    gate: bool
+    marks: list[Mark]
+    caution: str
     pinned: datetime | None
     was: Span | None
-    """When the accepted plan had it, where that differs."""
-    movable: bool
 
 
 @dataclass(frozen=True)
@@ -90,21 +112,28 @@ class CrewLane:
     """When somebody works."""
 
     name: str
-    pieces: list[Span]
+    pieces: list[Stretch]
 
 
 @dataclass(frozen=True)
 class LoomView:
-    """The plan over a stretch of time. Without any temperature there is only ``ask``."""
+    """The plan over a stretch of time. Without any temperature there is only ``ask``.
+
+    ``ribbon`` is the temperature at minutes from ``zero`` [min, °C]; ``was`` where the accepted plan had a step
+    that has another time now, by ``"part:key"``, when it was asked for.
+    """
 
     now: datetime
+    zero: datetime
     span: Span | None
     sentence: str
+    parts: list[str]
+    steps: list[Named]
     lanes: list[Lane]
     crew: list[CrewLane]
-    nights: list[Span]
-    closed: list[Span]
-    ribbon: list[Degrees]
+    nights: list[Stretch]
+    closed: list[Stretch]
+    ribbon: list[tuple[int, float]]
     recorded_until: datetime | None
     ask: str
     compared: str
@@ -113,12 +142,15 @@ class LoomView:
     frozen_until: datetime | None
     freeze_days: int
     shop_version: int
+    was: dict[str, Stretch]
 
 
 By = Literal["part", "person", "station"]
 
 
-def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime, by: By = "part") -> LoomView:
+def loom_view(
+    uow: UnitOfWork, start: datetime | None, days: int, now: datetime, by: By = "part", *, compare: bool = False
+) -> LoomView:
     """A stretch of the plan in lanes; from the next working day on, when no start is given."""
     between("days", days, 1, LONGEST_DAYS, unit="days", name="the stretch shown")
     settings = the_shop(uow)
@@ -127,8 +159,9 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
     shop = shop_plan(uow, minute)
     if shop is None:
         ask = need_temperature().sentence
-        return LoomView(now, None, "", [], [], [], [], [], None, ask, "", [], None, frozen, settings.version)
-    shop.plan.told()
+        return LoomView(
+            now, now, None, "", [], [], [], [], [], [], [], None, ask, "", [], None, frozen, settings.version, {}
+        )
     say = shop.saying
     if start is None:
         today, opens = opening(shop.input, minute)
@@ -139,14 +172,22 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
     end = local_midnight(minute_of(say.moment(begin) + timedelta(days=days)) + 60, say.zone)
     kept = accepted(uow)
     before = {row["key"]: row for row in kept.rows} if kept else {}
-    lanes = []
+
+    def stretch(interval: Interval) -> Stretch:
+        return round(interval[0] - begin), round(interval[1] - begin)
+
+    lanes: list[Lane] = []
+    was: dict[str, Stretch] = {}
+    parts = {part_id: n for n, part_id in enumerate(shop.parts)}
+    steps: dict[Named, int] = {}
     for key, name, mine, left in _lanes(shop, by):
         seen = [p for p in mine if p.start < end and (p.ready or p.end) > begin]
-        blocks = [_block(shop, p, before.get(p.step.key)) for p in seen]
-        holds = [p.step.holds for p in seen]
         # A wait keeps a part, and the station it stands on; the people are free again.
-        keeps = [by == "part" or (by == "station" and held) for held in holds]
-        blocks = [b if kept_on else replace(b, thread=None, marks=[]) for b, kept_on in zip(blocks, keeps, strict=True)]
+        blocks = [
+            _block(shop, p, (parts, steps), stretch, by == "part" or (by == "station" and p.step.holds)) for p in seen
+        ]
+        if compare:
+            was |= {p.step.key: stretch(old) for p in seen if (old := _was(p, before.get(p.step.key)))}
         lanes.append(Lane(key, name, state_of(mine, minute), blocks, left))
     crew = []
     for member in shop.input.crew if by != "person" else ():
@@ -157,7 +198,7 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
             for piece in p.pieces[p.worked :]
             if piece[0] < end and piece[1] > begin
         ]
-        crew.append(CrewLane(shop.names.get(member.id, member.id), [say.span(piece) for piece in sorted(pieces)]))
+        crew.append(CrewLane(shop.names.get(member.id, member.id), [stretch(piece) for piece in joined_up(pieces)]))
     closed, at = [], begin
     for opens, closes in shop.input.hours.intervals(begin, end):
         if opens > at:
@@ -165,13 +206,16 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
         at = closes
     return LoomView(
         say.moment(minute),
+        say.moment(begin),
         say.span((begin, end)),
         _sentence(shop),
+        list(parts),
+        list(steps),
         lanes,
         crew,
-        [say.span(night) for night in nights(say.zone, begin, end)],
-        [say.span(span) for span in [*closed, *([(at, end)] if at < end else [])]],
-        ribbon_of(shop, begin, end, ""),
+        [stretch(night) for night in nights(say.zone, begin, end)],
+        [stretch(span) for span in [*closed, *([(at, end)] if at < end else [])]],
+        [(round(at - begin), round(c, 1)) for at, c in thinned(shop, begin, end, "", 300)],
         say.perhaps(shop.air.known.recorded_until),
         "",
         _compared(shop, kept),
@@ -184,6 +228,33 @@ def loom_view(uow: UnitOfWork, start: datetime | None, days: int, now: datetime,
         say.perhaps(frozen_until(uow, minute)),
         frozen,
         settings.version,
+        was,
+    )
+
+
+def planned_step(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> PlannedStep | None:
+    """One step of the plan, and why it is not sooner; None where the plan does not have it."""
+    shop = shop_plan(uow, minute_of(now))
+    placed = shop.plan.by_key.get(f"{part_id}:{step_key}") if shop else None
+    if shop is None or placed is None:
+        return None
+    kept, step, say, because = accepted(uow), placed.step, shop.saying, placed.because
+    before = next((row for row in kept.rows if row["key"] == step.key), None) if kept else None
+    was = _was(placed, before)
+    return PlannedStep(
+        step.key,
+        step.part,
+        step.in_part,
+        step.name,
+        shop.names.get(step.part, ""),
+        [shop.names.get(person, person) for person in placed.people],
+        words_of(shop, placed),
+        why_not_sooner(placed, shop.plan.by_key, shop.names, say.at, say.units),
+        because.by or (because.of if because.kind in ("after", "cure") else ""),
+        [Mark(name, say.moment(at)) for name, at in _marks(shop, placed)],
+        step.caution,
+        say.perhaps(placed.pinned),
+        say.span(was) if was else None,
     )
 
 
@@ -232,47 +303,47 @@ def _compared(shop: ShopPlan, kept: KeptPlan | None) -> str:
     return f"{steps}; the end is {say.lasting(abs(late))} {'later' if late > 0 else 'sooner'}."
 
 
-def _block(shop: ShopPlan, placed: Placed, before: Mapping[str, Any] | None = None) -> Block:
-    step, say = placed.step, shop.saying
-    marks: list[Mark] = []
-    if placed.cure is not None and placed.mixed is not None and step.wait_stage is not None:
-        last = placed.cure.hours(step.wait_stage) if placed.cure.has(step.wait_stage) else float("inf")
-        for stage in placed.cure.stages:
-            at = (
-                shop.plan.airs.reaches(placed.cure, placed.mixed, stage.hours, placed.air)
-                if stage.hours <= last
-                else None
-            )
-            if at is not None:
-                marks.append(Mark(stage.name, say.moment(round(at))))
-    because = placed.because
-    held = because.by or (because.of if because.kind in ("after", "cure") else "")
+def _block(
+    shop: ShopPlan,
+    placed: Placed,
+    places: tuple[Mapping[str, int], dict[Named, int]],
+    stretch: Callable[[Interval], Stretch],
+    waits: bool,
+) -> Block:
+    step, (parts, steps) = placed.step, places
+    flags: list[Literal["closes", "pinned", "fixed"]] = ["closes"] if step.gate else []
+    flags += ["pinned"] if placed.pinned is not None else []
+    flags += ["fixed"] if placed.state != "to do" or step.kind == "turn" else []
+    wait = wait_of(placed) if waits else None
+    knots = [at for _, at in _marks(shop, placed) if wait and at < wait[1]]
     return Block(
-        step.key,
-        step.part,
-        step.in_part,
-        step.name,
+        parts[step.part],
+        steps.setdefault(Named(step.in_part, step.name), len(steps)),
         placed.state,
-        [shop.names.get(person, person) for person in placed.people],
-        [say.span(piece) for piece in placed.pieces],
-        thread_of(shop, placed),
-        marks,
-        words_of(shop, placed),
-        why_not_sooner(placed, shop.plan.by_key, shop.names, say.at, say.units),
-        step.caution,
-        held,
-        shop.names.get(step.part, ""),
-        step.gate,
-        say.perhaps(placed.pinned),
-        _was(shop, placed, before),
-        placed.state == "to do" and step.kind != "turn",
+        [stretch(piece) for piece in placed.pieces],
+        [stretch((at, at))[0] for at in (wait[0], *knots, wait[1])] if wait else [],
+        flags,
     )
 
 
-def _was(shop: ShopPlan, placed: Placed, before: Mapping[str, Any] | None) -> Span | None:
+def _marks(shop: ShopPlan, placed: Placed) -> list[tuple[str, int]]:
+    """The stages of a step's cure up to the one it waits for, and the minute each is reached."""
+    step, found = placed.step, []
+    if placed.cure is None or placed.mixed is None or step.wait_stage is None:
+        return []
+    last = placed.cure.hours(step.wait_stage) if placed.cure.has(step.wait_stage) else float("inf")
+    for stage in placed.cure.stages:
+        if stage.hours <= last:
+            at = shop.plan.airs.reaches(placed.cure, placed.mixed, stage.hours, placed.air)
+            if at is not None:
+                found.append((stage.name, round(at)))
+    return found
+
+
+def _was(placed: Placed, before: Mapping[str, Any] | None) -> Interval | None:
     if before is None or placed.state != "to do" or abs(placed.begins - before["start"]) < 30:
         return None
-    return shop.saying.span((before["start"], before["end"]))
+    return before["start"], before["end"]
 
 
 def _sentence(shop: ShopPlan) -> str:

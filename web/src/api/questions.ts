@@ -1,6 +1,7 @@
 // One hook a question.
 import { queryOptions, useQuery } from '@tanstack/react-query'
-import { answer, client } from './client'
+import { answer, client, type LoomAnswer } from './client'
+import { unpacked } from './loom'
 
 export const airframeQuestion = queryOptions({
   queryKey: ['airframe'],
@@ -37,14 +38,26 @@ export const useCures = () =>
 
 export type By = 'part' | 'person' | 'station'
 
-export const useLoom = (start: string, days: number, by: By) =>
+export const useLoom = (start: string, days: number, by: By, compare: boolean) =>
   useQuery({
-    queryKey: ['loom', start, days, by],
-    queryFn: () =>
-      answer(client.GET('/api/v1/loom', { params: { query: start ? { start, days, by } : { days, by } } })),
+    queryKey: ['loom', start, days, by, compare],
+    queryFn: (): Promise<LoomAnswer> => {
+      const query = { days, by, compare, ...(start ? { start } : {}) }
+      return answer(client.GET('/api/v1/loom', { params: { query } }))
+    },
+    select: unpacked,
     placeholderData: (before) => before,
     refetchInterval: 60_000,
     retry: false,
+  })
+
+/** One step of the plan, once it is picked: when, by whom, why not sooner. */
+export const usePlannedStep = (part_id: string, step_key: string) =>
+  useQuery({
+    queryKey: ['loom-step', part_id, step_key],
+    queryFn: () => answer(client.GET('/api/v1/loom/step', { params: { query: { part_id, step_key } } })),
+    enabled: part_id !== '',
+    refetchInterval: 60_000,
   })
 
 export const usePeople = () =>

@@ -230,6 +230,7 @@ export interface paths {
                     start?: string | null;
                     days?: number;
                     by?: "part" | "person" | "station";
+                    compare?: boolean;
                 };
                 header?: never;
                 path?: never;
@@ -1293,6 +1294,54 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loom/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When, by whom, and why not sooner. */
+        get: {
+            parameters: {
+                query: {
+                    part_id: string;
+                    step_key: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlannedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5087,48 +5136,29 @@ export interface components {
         };
         /**
          * Block
-         * @description A step on its lane: blocks of work, the thread of its wait, and why it is not sooner.
+         * @description A step on its lane: stretches of work, and the minutes of its wait: its start, a knot a stage, its end.
          *
-         *     ``held_by`` is the step that held it, ``"part:key"``, or ``""``.
+         *     ``part`` and ``step`` are places in the view's ``parts`` and ``steps``. ``fixed`` can't be dragged to another time.
          */
         "LoomOut.Block": {
-            /** Id */
-            id: string;
-            /** Part Id */
-            part_id: string;
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
+            /** Part */
+            part: number;
+            /** Step */
+            step: number;
             /**
              * State
              * @enum {string}
              */
             state: "to do" | "running" | "paused" | "done";
-            /** People */
-            people: string[];
             /** Pieces */
-            pieces: components["schemas"]["LoomOut.Span"][];
-            thread: components["schemas"]["LoomOut.Span"] | null;
-            /** Marks */
-            marks: components["schemas"]["LoomOut.Mark"][];
-            /** Words */
-            words: string;
-            /** Why */
-            why: string;
-            /** Caution */
-            caution: string;
-            /** Held By */
-            held_by: string;
-            /** Part */
-            part: string;
-            /** Gate */
-            gate: boolean;
-            /** Pinned */
-            pinned: string | null;
-            was: components["schemas"]["LoomOut.Span"] | null;
-            /** Movable */
-            movable: boolean;
+            pieces: [
+                number,
+                number
+            ][];
+            /** Wait */
+            wait: number[];
+            /** Flags */
+            flags: ("closes" | "pinned" | "fixed")[];
         };
         /**
          * CrewLane
@@ -5138,20 +5168,10 @@ export interface components {
             /** Name */
             name: string;
             /** Pieces */
-            pieces: components["schemas"]["LoomOut.Span"][];
-        };
-        /**
-         * Degrees
-         * @description The shop's temperature at a moment.
-         */
-        "LoomOut.Degrees": {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** C */
-            c: number;
+            pieces: [
+                number,
+                number
+            ][];
         };
         /**
          * Due
@@ -5190,6 +5210,9 @@ export interface components {
         /**
          * LoomView
          * @description The plan over a stretch of time. Without any temperature there is only ``ask``.
+         *
+         *     ``ribbon`` is the temperature at minutes from ``zero`` [min, °C]; ``was`` where the accepted plan had a step
+         *     that has another time now, by ``"part:key"``, when it was asked for.
          */
         "LoomOut.LoomView": {
             /**
@@ -5197,19 +5220,37 @@ export interface components {
              * Format: date-time
              */
             now: string;
+            /**
+             * Zero
+             * Format: date-time
+             */
+            zero: string;
             span: components["schemas"]["LoomOut.Span"] | null;
             /** Sentence */
             sentence: string;
+            /** Parts */
+            parts: string[];
+            /** Steps */
+            steps: components["schemas"]["LoomOut.Named"][];
             /** Lanes */
             lanes: components["schemas"]["LoomOut.Lane"][];
             /** Crew */
             crew: components["schemas"]["LoomOut.CrewLane"][];
             /** Nights */
-            nights: components["schemas"]["LoomOut.Span"][];
+            nights: [
+                number,
+                number
+            ][];
             /** Closed */
-            closed: components["schemas"]["LoomOut.Span"][];
+            closed: [
+                number,
+                number
+            ][];
             /** Ribbon */
-            ribbon: components["schemas"]["LoomOut.Degrees"][];
+            ribbon: [
+                number,
+                number
+            ][];
             /** Recorded Until */
             recorded_until: string | null;
             /** Ask */
@@ -5224,19 +5265,23 @@ export interface components {
             freeze_days: number;
             /** Shop Version */
             shop_version: number;
+            /** Was */
+            was: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
         };
         /**
-         * Mark
-         * @description A stage on a thread.
+         * Named
+         * @description A step as parts built alike have it: its key in the part, and its name.
          */
-        "LoomOut.Mark": {
+        "LoomOut.Named": {
+            /** Key */
+            key: string;
             /** Name */
             name: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
         };
         /**
          * Span
@@ -7237,6 +7282,74 @@ export interface components {
             sheet_id: string;
             amount: components["schemas"]["CupIn.TypedIn"];
         };
+        /**
+         * Mark
+         * @description A stage, and when it is reached.
+         */
+        "PlannedOut.Mark": {
+            /** Name */
+            name: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * PlannedStep
+         * @description One step of the plan as it is picked: when, by whom, and why not sooner.
+         *
+         *     ``held_by`` is the id of the step that held it, or ``""``; ``was`` when the accepted plan had it,
+         *     where that differs.
+         */
+        "PlannedOut.PlannedStep": {
+            /** Id */
+            id: string;
+            /** Part Id */
+            part_id: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** People */
+            people: string[];
+            /** Words */
+            words: string;
+            /** Why */
+            why: string;
+            /** Held By */
+            held_by: string;
+            /** Marks */
+            marks: components["schemas"]["PlannedOut.Mark"][];
+            /** Caution */
+            caution: string;
+            /** Pinned */
+            pinned: string | null;
+            was: components["schemas"]["PlannedOut.Span"] | null;
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "PlannedOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * PlannedOut
+         * @description One step of the plan; nothing where the plan does not have it.
+         */
+        PlannedOut: components["schemas"]["PlannedOut.PlannedStep"] | null;
         /**
          * ItemView
          * @description One instruction, and whether it is ticked.

@@ -212,8 +212,8 @@ export function Thread({ thread, knots, ready, x, y, thick = 9 }: ThreadProps) {
       <path d={`M${from} ${y - thick}L${to} ${y - 1}V${y + 1}L${from} ${y + thick}Z`} fill="var(--woad)" />
       {shown.map((knot) =>
         knot.at ? (
-          <g key={knot.name}>
-            <title>{`${knot.name} ${clock.dayTime(knot.at)}`}</title>
+          <g key={knot.name + knot.at}>
+            <title>{`${knot.name} ${clock.dayTime(knot.at)}`.trim()}</title>
             <circle
               cx={x(ms(knot.at))}
               cy={y}

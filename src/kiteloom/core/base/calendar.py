@@ -6,7 +6,7 @@ once, so a day on which the clocks change has the right length everywhere else.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta, tzinfo
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
@@ -99,14 +99,10 @@ class WorkingHours:
             for shift in sorted(shifts, key=lambda s: s.start):
                 opens, closes = (_local(day, minutes, self.zone) for minutes in (shift.start, shift.end))
                 opens, closes = max(opens, start), min(closes, end)
-                if opens >= closes:
-                    continue
-                if found and opens <= found[-1][1]:
-                    found[-1] = (found[-1][0], max(closes, found[-1][1]))
-                else:
+                if opens < closes:
                     found.append((opens, closes))
             day += timedelta(days=1)
-        return found
+        return joined_up(found)
 
 
 def _local(day: date, minutes: int, zone: tzinfo) -> float:
@@ -161,6 +157,21 @@ def lasting(minutes: float) -> str:
     if whole < 60:
         return f"{whole} min"
     return f"{whole // 60} h" + (f" {whole % 60} min" if whole % 60 else "")
+
+
+def joined_up(intervals: Iterable[Interval]) -> list[Interval]:
+    """Intervals [min] in order of time, those that touch or overlap as one.
+
+    >>> joined_up([(60, 90), (0, 30), (30, 45)])
+    [(0, 45), (60, 90)]
+    """
+    found: list[Interval] = []
+    for start, end in sorted(intervals):
+        if found and start <= found[-1][1]:
+            found[-1] = (found[-1][0], max(end, found[-1][1]))
+        else:
+            found.append((start, end))
+    return found
 
 
 def longest(intervals: Sequence[Interval]) -> float:

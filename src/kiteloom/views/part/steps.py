@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal
 
+from kiteloom.core.base.calendar import Interval
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.quantities import show
 from kiteloom.core.build.step import Estimate, Step
@@ -129,12 +130,17 @@ def step_view(shop: ShopPlan, placed: Placed) -> StepView:
     )
 
 
-def thread_of(shop: ShopPlan, placed: Placed) -> Span | None:
+def wait_of(placed: Placed) -> Interval | None:
     """Its wait, from the mix or the end of the work until it is over; None when there is none, or no end of it."""
     if placed.ready is None or placed.ready <= placed.end:
         return None
-    begins = placed.mixed if placed.mixed is not None else placed.end
-    return shop.saying.span((begins, round(placed.ready)))
+    return placed.mixed if placed.mixed is not None else placed.end, round(placed.ready)
+
+
+def thread_of(shop: ShopPlan, placed: Placed) -> Span | None:
+    """The same in the shop's time."""
+    wait = wait_of(placed)
+    return shop.saying.span(wait) if wait else None
 
 
 def words_of(shop: ShopPlan, placed: Placed) -> str:

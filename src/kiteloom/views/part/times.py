@@ -149,8 +149,12 @@ def no_longer_built_so(uow: UnitOfWork, shop: ShopPlan, part: BuiltPart) -> list
 
 
 def ribbon_of(shop: ShopPlan, start: float, end: float, air: str) -> list[Degrees]:
-    """At most some 600 points of an air's temperature by its name, ``""`` the main shop's, enough for any screen."""
+    """The points of `thinned` in the shop's time: enough for any screen."""
+    return [Degrees(shop.saying.moment(minute), celsius) for minute, celsius in thinned(shop, start, end, air)]
+
+
+def thinned(shop: ShopPlan, start: float, end: float, air: str, most: int = 600) -> list[tuple[float, float]]:
+    """So many points, or a few more, of an air's temperature by its name, ``""`` the main shop's [min, °C]."""
     points = shop.air_of(air).profile.between(start, end)
-    every = max(len(points) // 600, 1)
-    thinned = points[::every] + ([points[-1]] if (len(points) - 1) % every else [])
-    return [Degrees(shop.saying.moment(minute), celsius) for minute, celsius in thinned]
+    every = max(len(points) // most, 1)
+    return points[::every] + ([points[-1]] if (len(points) - 1) % every else [])

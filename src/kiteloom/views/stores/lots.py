@@ -58,8 +58,8 @@ class LotTrail:
 
 def lots_of(uow: UnitOfWork, sheet: DataSheet, now: datetime) -> list[LotView]:
     """The lots of a product, the one to use first leading."""
-    rows = uow.session.scalars(select(Lot).where(Lot.data_sheet_id == sheet.id))
-    views = [lot_view(uow, lot, sheet, now) for lot in rows]
+    rows = uow.once("lots", lambda: uow.all(Lot))
+    views = [lot_view(uow, lot, sheet, now) for lot in rows if lot.data_sheet_id == sheet.id]
     return sorted(views, key=lambda lot: (lot.bad or lot.empty, lot.good_until or date.max, lot.lot_number))
 
 

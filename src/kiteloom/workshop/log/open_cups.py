@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from sqlalchemy import select
+from sqlalchemy.orm import undefer
 
 from kiteloom.core.base.calendar import minute_of, moment_of, zone_of
 from kiteloom.core.base.quantities import show
@@ -55,6 +56,7 @@ def _open_cups(uow: UnitOfWork, now: datetime) -> list[OpenCup]:
     recent = [batch for batch in recent if emptied.isdisjoint(versions_of(uow, batch))]
     if not recent:
         return []
+    uow.session.scalars(select(Batch).where(Batch.id.in_(b.id for b in recent)).options(undefer(Batch.says))).all()
     minute = minute_of(now)
     air = shop_temperature(uow, minute_of(recent[0].happened_at), minute)
     found = [cup for batch in recent if (cup := _clock(uow, batch, air, minute)) is not None]

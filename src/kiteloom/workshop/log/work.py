@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
@@ -23,7 +24,7 @@ from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.build.parts import BuiltPart, built_part, steps_in_shop
 from kiteloom.workshop.log.readings import TWIST, keep_twist, twist_words
 from kiteloom.workshop.log.witness import releases, unreleased_before
-from kiteloom.workshop.stores.lots import standing_batches
+from kiteloom.workshop.stores.lots import sheets_of_batches, standing_batches
 
 
 @dataclass(frozen=True)
@@ -191,9 +192,11 @@ def done_so_far(uow: UnitOfWork, parts: Mapping[str, BuiltPart]) -> Done:
     mixed: dict[str, Mixed] = {}
     grams: dict[str, float] = defaultdict(float)
     stages = {step.key: step.wait_stage for found in parts.values() for step in found.in_shop}
+    said = sheets_of_batches(uow)
+    cures = {text: cure_from(json.loads(text)) for text in set(said.values())}  # one object for all batches of a sheet
     for batch in standing_batches(uow):
         key = f"{batch.part_id}:{batch.step_key}"
-        cure = cure_from(batch.says)
+        cure = cures[said[batch.id]]
         if cure is not None:
             mix = Mixed(minute_of(batch.happened_at), cure)
             mixed[key] = mix if key not in mixed else slower(mixed[key], mix, stages.get(key))

@@ -6,7 +6,8 @@ from collections import defaultdict
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from sqlalchemy import select
+from sqlalchemy import Text, select, type_coerce
+from sqlalchemy.orm import defer
 
 from kiteloom.core.base.calendar import zone_of
 from kiteloom.core.base.problems import Refused, between
@@ -22,11 +23,18 @@ def standing_batches(uow: UnitOfWork) -> list[Batch]:
     """Every batch that counts, oldest first: corrected ones are left out."""
 
     def read() -> list[Batch]:
-        rows = uow.all(Batch, Batch.happened_at, Batch.recorded_at)
+        query = select(Batch).order_by(Batch.happened_at, Batch.recorded_at)
+        rows = list(uow.session.scalars(query.options(defer(Batch.says))))  # long; see `sheets_of_batches`
         corrected = {batch.corrects_id for batch in rows}
         return [batch for batch in rows if batch.id not in corrected]
 
     return uow.once("standing batches", read)
+
+
+def sheets_of_batches(uow: UnitOfWork) -> dict[str, str]:
+    """What each batch's sheet said when it was mixed, by the batch's id, as JSON text: few differ."""
+    query = select(Batch.id, type_coerce(Batch.says, Text).label("says"))
+    return {row.id: row.says for row in uow.session.execute(query)}
 
 
 def notes_of_lot(uow: UnitOfWork, lot_id: str) -> list[LotNote]:
@@ -158,11 +166,11 @@ def note_lot(uow: UnitOfWork, lot_id: str, key: str, kind: str, amount: Typed | 
 
 def mixed_lately(uow: UnitOfWork, now: datetime) -> dict[str, Batch]:
     """The last batch of each product that was mixed in the last day, by its sheet."""
-    return {
-        batch.data_sheet_id: batch
-        for batch in standing_batches(uow)
-        if timedelta() <= now - batch.happened_at < timedelta(days=1)
-    }
+    lately = uow.once(
+        "mixed lately",
+        lambda: [b for b in standing_batches(uow) if timedelta() <= now - b.happened_at < timedelta(days=1)],
+    )
+    return {batch.data_sheet_id: batch for batch in lately}
 
 
 def sheets_at_hand(uow: UnitOfWork, now: datetime) -> list[DataSheet]:

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from datetime import datetime
 
-from sqlalchemy import select
-
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed
 from kiteloom.core.mix.pumps import per_stroke
@@ -18,8 +16,8 @@ from kiteloom.workshop.stores.shelf import on_shelf
 
 def pumps(uow: UnitOfWork, sheet_id: str) -> dict[str, float]:
     """Grams of one stroke of each of a product's pumps, by the last weighing."""
-    rows = uow.session.scalars(select(Pump).where(Pump.data_sheet_id == sheet_id).order_by(Pump.happened_at))
-    return {row.component: row.grams / row.strokes for row in rows}
+    rows = uow.once("pumps", lambda: uow.all(Pump, Pump.happened_at))
+    return {row.component: row.grams / row.strokes for row in rows if row.data_sheet_id == sheet_id}
 
 
 def weigh_pump(
@@ -48,12 +46,16 @@ def weigh_pump(
 
 def mixable(uow: UnitOfWork) -> list[DataSheet]:
     """The products on the shelf that can be weighed: their sheets give a ratio."""
-    found = []
-    for sheet in on_shelf(uow):
-        if sheet.kind in MIXED:
-            try:
-                resin_of(sheet)
-            except Refused:
-                continue
-            found.append(sheet)
-    return sorted(found, key=lambda sheet: (MIXED.index(sheet.kind), sheet.name))
+
+    def read() -> list[DataSheet]:
+        found = []
+        for sheet in on_shelf(uow):
+            if sheet.kind in MIXED:
+                try:
+                    resin_of(sheet)
+                except Refused:
+                    continue
+                found.append(sheet)
+        return sorted(found, key=lambda sheet: (MIXED.index(sheet.kind), sheet.name))
+
+    return uow.once("mixable", read)

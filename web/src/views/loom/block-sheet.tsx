@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
-import type { Block } from '@/api/client'
+import type { PlannedStep } from '@/api/client'
+import type { Block } from '@/api/loom'
 import { useClock } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { SideSheet } from '@/ui/side-sheet'
@@ -8,7 +9,8 @@ import type { Pins } from './pins'
 
 type Props = {
   block: Block | undefined
-  place: string
+  /** What is told of it once it is picked. */
+  step: PlannedStep | null | undefined
   pins: Pins
   blocks: Block[]
   onPick: (id: string) => void
@@ -16,18 +18,18 @@ type Props = {
 }
 
 /** One step of the plan: when, by whom, and why not sooner. */
-export function BlockSheet({ block, place, blocks, pins, onPick, onClose }: Props) {
+export function BlockSheet({ block, step, blocks, pins, onPick, onClose }: Props) {
   const clock = useClock()
-  const holder = blocks.find((other) => other.id === block?.held_by)
+  const holder = blocks.find((other) => other.id === step?.held_by)
   return (
     <SideSheet open={block !== undefined} onClose={onClose} title={block?.name ?? ''}>
-      {block && (
+      {block && step && (
         <div className="flex flex-col gap-4">
-          <p className="text-soft">{place}</p>
+          <p className="text-soft">{step.part}</p>
           <section>
             <h3 className="text-soft">Why not sooner?</h3>
             <p className="text-lg" data-testid="why">
-              {block.why}
+              {step.why}
             </p>
             {holder && (
               <button type="button" className="min-h-11 underline" onClick={() => onPick(holder.id)}>
@@ -37,23 +39,21 @@ export function BlockSheet({ block, place, blocks, pins, onPick, onClose }: Prop
           </section>
           <section>
             <h3 className="text-soft">When</h3>
-            <p>{block.words}</p>
-            {block.was && (
-              <p className="text-soft">In the accepted plan: {clock.dayTime(block.was.start)}.</p>
-            )}
+            <p>{step.words}</p>
+            {step.was && <p className="text-soft">In the accepted plan: {clock.dayTime(step.was.start)}.</p>}
           </section>
-          {block.movable && <PinTo key={block.id} block={block} pins={pins} />}
-          {block.people.length > 0 && (
+          {block.movable && <PinTo key={block.id} block={block} pinned={step.pinned} pins={pins} />}
+          {step.people.length > 0 && (
             <section>
               <h3 className="text-soft">Who</h3>
-              <p>{block.people.join(', ')}</p>
+              <p>{step.people.join(', ')}</p>
             </section>
           )}
-          {block.marks.length > 0 && (
+          {step.marks.length > 0 && (
             <section>
               <h3 className="text-soft">Check from</h3>
               <ul>
-                {block.marks.map((mark) => (
+                {step.marks.map((mark) => (
                   <li key={mark.name} className="flex justify-between border-line border-b py-1">
                     <span className="capitalize">{mark.name}</span>
                     <span>{clock.dayTime(mark.at)}</span>
@@ -62,14 +62,14 @@ export function BlockSheet({ block, place, blocks, pins, onPick, onClose }: Prop
               </ul>
             </section>
           )}
-          {block.caution && (
+          {step.caution && (
             <p className="text-sm">
-              <span className="font-semibold">Take care:</span> {block.caution} The maker’s instructions
+              <span className="font-semibold">Take care:</span> {step.caution} The maker’s instructions
               decide.
             </p>
           )}
           <Link to={`/part/${block.part_id}/steps`} className="inline-flex min-h-11 items-center underline">
-            All steps of {place}
+            All steps of {step.part}
           </Link>
         </div>
       )}
@@ -78,13 +78,13 @@ export function BlockSheet({ block, place, blocks, pins, onPick, onClose }: Prop
 }
 
 /** When it is wanted. */
-function PinTo({ block, pins }: { block: Block; pins: Pins }) {
+function PinTo({ block, pinned, pins }: { block: Block; pinned: string | null; pins: Pins }) {
   const clock = useClock()
   const [at, setAt] = useState('')
   return (
     <section className="flex flex-col gap-2">
       <h3 className="text-soft">Wanted at</h3>
-      {block.pinned && <p>Pinned to {clock.dayTime(block.pinned)}.</p>}
+      {pinned && <p>Pinned to {clock.dayTime(pinned)}.</p>}
       <div className="flex flex-wrap items-center gap-2">
         <input
           type="datetime-local"
@@ -96,7 +96,7 @@ function PinTo({ block, pins }: { block: Block; pins: Pins }) {
         <Button quiet disabled={!at} onClick={() => void pins.pin(block, at)}>
           Pin it
         </Button>
-        {block.pinned && (
+        {pinned && (
           <Button quiet onClick={() => void pins.pin(block, null)}>
             Take the pin out
           </Button>

@@ -1,5 +1,5 @@
 import { type PointerEvent, useRef, useState } from 'react'
-import type { Block } from '@/api/client'
+import type { Block } from '@/api/loom'
 import { useClock } from '@/app/formats'
 import type { Scale } from '@/weave/time-parts'
 import { ms } from '@/weave/time-scale'

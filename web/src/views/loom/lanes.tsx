@@ -1,6 +1,7 @@
 import { clsx } from 'clsx'
 import { type KeyboardEvent, memo, useMemo, useRef } from 'react'
-import type { Block, Lane, LoomView } from '@/api/client'
+import type { Block, Lane, LoomView } from '@/api/loom'
+import { useClock } from '@/app/formats'
 import { Axis, Nights, NowLine, type Scale, TemperatureRibbon, Thread } from '@/weave/time-parts'
 import { ms, type Span, timeScale } from '@/weave/time-scale'
 import { useSeen } from '@/weave/use-seen'
@@ -18,13 +19,14 @@ type Props = {
   view: LoomView
   span: Span
   picked: string
-  compare: boolean
+  /** The step that held the picked one. */
+  heldBy: string
   onPick: (id: string) => void
   onPin: (block: Block, at: string) => Promise<void>
 }
 
 /** Lanes by part under the temperature, the crew below; all on one time axis. */
-export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
+export function Lanes({ view, span, picked, heldBy, onPick, onPin }: Props) {
   const { box, width } = useWidth<HTMLDivElement>()
   const grid = useRef<HTMLDivElement>(null)
   const names = width < 640 ? 92 : 190
@@ -71,7 +73,7 @@ export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
           {lanes.map(({ lane, i }) => (
             <g key={lane.id} transform={`translate(0 ${head + (rows.top[i] ?? 0)})`}>
               <line x1={-names} x2={plot} y1={0} y2={0} stroke="var(--line)" />
-              <Threads lane={lane} i={i} rows={rows} x={x} compare={compare} />
+              <Threads lane={lane} i={i} rows={rows} x={x} />
             </g>
           ))}
           {view.due.map((due) => (
@@ -82,7 +84,7 @@ export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
               </text>
             </g>
           ))}
-          {chosen && <HeldBy view={view} chosen={chosen} x={x} head={head} rows={rows} />}
+          {chosen && <HeldBy view={view} chosen={chosen} by={heldBy} x={x} head={head} rows={rows} />}
           <line
             x1={-names}
             x2={plot}
@@ -139,31 +141,30 @@ export function Lanes({ view, span, picked, compare, onPick, onPin }: Props) {
 type OfLane = { lane: Lane; i: number; rows: Rows; x: Scale }
 
 /** The waits of a lane, and where its steps were in the accepted plan. */
-const Threads = memo(({ lane, i, rows, x, compare }: OfLane & { compare: boolean }) => (
+const Threads = memo(({ lane, i, rows, x }: OfLane) => (
   <>
-    {compare &&
-      lane.blocks.map((block) =>
-        block.was ? (
-          <rect
-            key={block.id}
-            x={x(ms(block.was.start))}
-            width={Math.max(x(ms(block.was.end)) - x(ms(block.was.start)), 4)}
-            y={TOP + 3 + rows.down(block.id, i)}
-            height={BAR - 6}
-            fill="none"
-            stroke="var(--ink)"
-            strokeDasharray="3 3"
-          />
-        ) : null,
-      )}
+    {lane.blocks.map((block) =>
+      block.was ? (
+        <rect
+          key={block.id}
+          x={x(ms(block.was.start))}
+          width={Math.max(x(ms(block.was.end)) - x(ms(block.was.start)), 4)}
+          y={TOP + 3 + rows.down(block.id, i)}
+          height={BAR - 6}
+          fill="none"
+          stroke="var(--ink)"
+          strokeDasharray="3 3"
+        />
+      ) : null,
+    )}
     {lane.blocks.map(
       (block) =>
-        block.thread && (
+        block.wait && (
           <Thread
             key={block.id}
-            thread={block.thread}
-            knots={block.marks}
-            ready={block.marks.at(-1)?.at ?? null}
+            thread={block.wait}
+            knots={block.knots.map((at) => ({ name: '', at }))}
+            ready={block.knots.at(-1) ?? null}
             x={x}
             y={TOP + BAR / 2 + rows.down(block.id, i)}
             thick={8}
@@ -225,6 +226,7 @@ type ButtonProps = {
 /** A step on its lane: its name over its stretches of work; the whole of it can be picked. */
 function BlockButton({ block, down, room, x, picked, onPick, onPin }: ButtonProps) {
   const drag = useDrag(block, x, onPin)
+  const clock = useClock()
   const first = block.pieces[0]
   const last = block.pieces[block.pieces.length - 1]
   if (!first || !last) return null
@@ -234,7 +236,7 @@ function BlockButton({ block, down, room, x, picked, onPick, onPin }: ButtonProp
     <button
       type="button"
       data-block={block.id}
-      aria-label={`${block.name}: ${block.words}`}
+      aria-label={`${block.name}: ${clock.dayTime(first.start)}`}
       aria-pressed={picked}
       onClick={() => !drag.was() && onPick(block.id)}
       {...drag.on}
@@ -315,12 +317,12 @@ function roomFor(block: Block, after: Block | undefined, x: Scale) {
   return Math.max(to - (first ? x(ms(first.start)) : 0) - 4, 0)
 }
 
-type HeldProps = { view: LoomView; chosen: Block; x: Scale; head: number; rows: Rows }
+type HeldProps = { view: LoomView; chosen: Block; by: string; x: Scale; head: number; rows: Rows }
 
 /** From the step that held the chosen one to it. */
-function HeldBy({ view, chosen, x, head, rows }: HeldProps) {
+function HeldBy({ view, chosen, by, x, head, rows }: HeldProps) {
   const row = (id: string) => view.lanes.findIndex((lane) => lane.blocks.some((block) => block.id === id))
-  const from = view.lanes.flatMap((lane) => lane.blocks).find((block) => block.id === chosen.held_by)
+  const from = view.lanes.flatMap((lane) => lane.blocks).find((block) => block.id === by)
   const [last, first] = [from?.pieces.at(-1), chosen.pieces[0]]
   if (!from || !last || !first) return null
   const y = (id: string) => head + (rows.top[row(id)] ?? 0) + rows.down(id, row(id)) + TOP + BAR / 2

@@ -1,7 +1,7 @@
 import { ChevronLeft, ChevronRight, ZoomIn, ZoomOut } from 'lucide-react'
 import { useEffect, useState } from 'react'
-import type { Block } from '@/api/client'
-import { type By, useLoom } from '@/api/questions'
+import type { Block } from '@/api/loom'
+import { type By, useLoom, usePlannedStep } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
@@ -21,7 +21,7 @@ export default function LoomPage() {
   const [picked, setPicked] = useState('')
   const [by, setBy] = useState<By>('part')
   const [shown, setShown] = useState(false)
-  const loom = useLoom(start, days, by)
+  const loom = useLoom(start, days, by, shown)
   const pins = usePins()
   const view = loom.data
   const move = (by: number) => {
@@ -42,6 +42,7 @@ export default function LoomPage() {
   })
   const blocks = view?.lanes.flatMap((lane) => lane.blocks) ?? []
   const chosen: Block | undefined = blocks.find((block) => block.id === picked)
+  const step = usePlannedStep(chosen?.part_id ?? '', chosen?.key ?? '').data
   return (
     <div className="flex flex-col gap-4 p-6 max-sm:p-4">
       <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
@@ -88,7 +89,7 @@ export default function LoomPage() {
           view={view}
           span={view.span}
           picked={picked}
-          compare={shown}
+          heldBy={step?.held_by ?? ''}
           onPick={setPicked}
           onPin={pins.pin}
         />
@@ -107,7 +108,7 @@ export default function LoomPage() {
       </p>
       <BlockSheet
         block={chosen}
-        place={chosen?.part ?? ''}
+        step={step}
         blocks={blocks}
         pins={pins}
         onPick={setPicked}

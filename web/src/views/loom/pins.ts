@@ -1,6 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useState } from 'react'
-import { answer, type Block, client, newId, Problem } from '@/api/client'
+import { answer, client, newId, Problem } from '@/api/client'
+import type { Block } from '@/api/loom'
 
 /** Pins a step to a time, or takes its pin out; the plan goes round it at once. */
 export function usePins() {

@@ -1,6 +1,7 @@
 import { useState } from 'react'
-import { answer, client, type LoomView, newId } from '@/api/client'
+import { answer, client, newId } from '@/api/client'
 import { useEdit } from '@/api/edit'
+import type { LoomView } from '@/api/loom'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { Pick } from '@/ui/pick'
