@@ -377,9 +377,9 @@ class KeepPostCureIn(PostCureIn):
 @bp.output(HeatingOut, status_code=201)
 def keep_post_cure(json_data: KeepPostCureIn) -> plan_post_cure.HeatingView:
     """Keep a post-cure; from its start the part has its temperatures."""
-    with store().writing() as uow:
+    with store().reading() as uow:
         order = json_data.order(shop.in_shop_zone(uow, json_data.start))
-        return plan_post_cure.keep_post_cure(uow, json_data.id, order, now())
+    return plan_post_cure.keep_post_cure(store(), json_data.id, order, now())
 
 
 class CallOffIn(BaseModel):

@@ -173,8 +173,7 @@ class AcceptIn(BaseModel):
 @bp.output(PlanKeptOut, status_code=201)
 def accept(json_data: AcceptIn) -> saved.Kept:
     """Accept the plan as it stands: what comes is compared with it."""
-    with store().writing() as uow:
-        return accepting.accept_plan(uow, json_data.id, now())
+    return accepting.accept_plan(store(), json_data.id, now())
 
 
 class FreezeIn(BaseModel):

@@ -74,11 +74,12 @@ def seed(store: Store, now: datetime) -> bool:
         keep_forecast(uow, stable_id("demo", "forecast", "evening"), said, evening)
     with store.writing() as uow:
         _work_so_far(uow, now)
-    with store.writing() as uow:
+    with store.reading() as uow:
         shop = shop_plan(uow, closed)
-        if shop is not None:
-            keep_plan(uow, stable_id("demo", "evening"), "evening", shop.plan, closed)
-            keep_plan(uow, stable_id("demo", "accepted"), "accepted", shop.plan, closed)
+    assert shop is not None, "it was measured all week"
+    with store.writing() as uow:
+        keep_plan(uow, stable_id("demo", "evening"), "evening", shop.plan, closed)
+        keep_plan(uow, stable_id("demo", "accepted"), "accepted", shop.plan, closed)
     with store.writing() as uow:
         _read(uow, before, closed, minute, now)
         keep_forecast(uow, stable_id("demo", "forecast"), SimulatedForecast(_SKY).days(minute), now)

@@ -11,7 +11,7 @@ from contextlib import contextmanager
 from datetime import datetime
 from pathlib import Path
 from sqlite3 import Connection as SqliteConnection
-from threading import RLock
+from threading import Lock, RLock
 from typing import Any, TypeVar
 
 from alembic import command
@@ -24,6 +24,10 @@ from kiteloom.store.models import Base, Change, Edit, Edited
 MIGRATIONS = Path(__file__).parent / "migrations"
 T = TypeVar("T", bound=Base)
 R = TypeVar("R")
+S = TypeVar("S")
+
+#: So often the shop is looked at before what was seen last is written.
+LOOKS = 4
 
 
 class Missing(LookupError):
@@ -46,19 +50,21 @@ class Memory:
     """What was made from the database at one state of it, kept for all who read that state."""
 
     def __init__(self) -> None:
-        self._lock = RLock()
-        self._state: object = None
-        self._made: dict[str, Any] = {}
+        self._lock = Lock()
+        self._locks: dict[str, RLock] = {}
+        self._made: dict[str, tuple[object, Any]] = {}
 
     def made(self, state: object, name: str, make: Callable[[], R]) -> R:
-        """What was made under a name at a state; made once, others wait for it. A new state forgets the old."""
+        """What was made under a name at a state: made once, and only who asks for the same waits for it."""
         with self._lock:
-            if self._state != state:
-                self._state, self._made = state, {}
-            if name not in self._made:
-                self._made[name] = make()
-            found: R = self._made[name]
-            return found
+            lock = self._locks.setdefault(name, RLock())
+        with lock:
+            at, found = self._made.get(name, (None, None))
+            if at != state:
+                found = make()
+                self._made[name] = (state, found)
+            kept: R = found
+            return kept
 
 
 class Store:
@@ -104,18 +110,32 @@ class Store:
             yield uow
             session.commit()
 
+    def after_a_look(self, look: Callable[[UnitOfWork], S], write: Callable[[UnitOfWork, S], R]) -> R:
+        """Look first, while others may write; then write what follows, if nothing changed in between.
+
+        What changed is looked at again; in a shop that never stands still the last look has to do.
+        """
+        for left in reversed(range(LOOKS)):
+            with self.reading() as uow:
+                at, seen = uow.last_change(), look(uow)
+            with self.writing() as uow:
+                if uow.last_change() == at or not left:
+                    return write(uow, seen)
+        raise AssertionError("the last look is written")
+
 
 class UnitOfWork:
     """What a use case works with."""
 
     def __init__(self, session: Session, memory: Memory | None = None, built: Memory | None = None) -> None:
         self.session = session
+        self.writes = memory is None
         self.memory = memory or Memory()
         self.built = built or Memory()
         """What is the same while only work is written down."""
         # A session forgets rows nobody holds and would fetch them again.
         self._held: list[Base] = []
-        self._once: dict[str, Any] | None = None if memory is None else {}
+        self._once: dict[str, Any] | None = None if self.writes else {}
 
     def get(self, row: type[T], key: object) -> T:
         """The row of that id; `Missing` if there is none."""

@@ -12,5 +12,9 @@ T = TypeVar("T")
 
 
 def remembered(uow: UnitOfWork, now: float, name: str, make: Callable[[], T]) -> T:
-    """Something that is the same for all who ask in one minute between two changes: made once for them."""
+    """Something that is the same for all who ask in one minute between two changes: made once for them.
+
+    Never inside a write, where everybody else who writes would wait for it.
+    """
+    assert not uow.writes, f"{name} is made inside a write"
     return uow.memory.made((uow.last_change(), math.floor(now)), name, make)

@@ -10,6 +10,7 @@ from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.plan.placed import Placed
 from kiteloom.store.models import Heating, PartPlace
 from kiteloom.store.unit_of_work import Store, UnitOfWork
+from kiteloom.workshop.base.shop import the_shop, working_hours
 from kiteloom.workshop.plan.kept import keep_plan, last_evening
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 
@@ -33,17 +34,13 @@ def keep_evening(store: Store, now: datetime) -> None:
     """Once after closing, keep the plan as it stands: what the night changes is told from it."""
     minute = minute_of(now)
     with store.reading() as uow:
-        shop = shop_plan(uow, minute)
-        if shop is None:
-            return
-        closes = max(
-            (end for _, end in shop.input.hours.intervals(minute - EVENING_MIN, minute) if end < minute), default=None
-        )
+        hours = working_hours(the_shop(uow)).intervals(minute - EVENING_MIN, minute)
+        closes = max((end for _, end in hours if end < minute), default=None)
         if closes is None or last_evening_after(uow, closes, minute):
             return
-    with store.writing() as uow:
         shop = shop_plan(uow, minute)
-        if shop is not None:
+    if shop is not None:
+        with store.writing() as uow:
             keep_plan(uow, f"evening {int(closes)}", "evening", shop.plan, minute)
 
 

@@ -13,7 +13,7 @@ from kiteloom.core.base.quantities import Typed, show
 from kiteloom.core.cure.post_cure import Leg, PostCure, post_cure
 from kiteloom.core.plan.placed import Placed
 from kiteloom.store.models import Heating
-from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.air.parts import heatings
 from kiteloom.workshop.build.parts import glass_of
@@ -48,24 +48,28 @@ class HeatingView:
     sentence: str
 
 
-def keep_post_cure(uow: UnitOfWork, key: str, order: PostCureOrder, now: datetime) -> HeatingView:
+def keep_post_cure(store: Store, key: str, order: PostCureOrder, now: datetime) -> HeatingView:
     """Keep a post-cure: from its start on the part has its temperatures."""
-    shop, _, legs, start, found = tried(uow, order, now)
-    if uow.session.get(Heating, key) is None:
-        for other in heatings(uow):
-            begins = minute_of(other.happened_at)
-            if (
-                other.part_id == order.part_id
-                and begins < found.end
-                and start < begins + 14 * 1440
-                and begins > shop.now
-            ):
-                raise Refused("start", f"a post-cure of this part begins {shop.saying.at(begins)}; call that off first")
-        rows = [{"to_c": leg.to_c, "ramp_k_h": leg.ramp_k_h, "hold_h": leg.hold_h} for leg in legs]
-        at = shop.saying.moment(start)
-        uow.add(Heating(id=key, part_id=order.part_id, legs=rows, happened_at=at, recorded_at=now))
-        uow.changed("climate", order.part_id)
-    return HeatingView(key, what_it_did(shop, found))
+
+    def look(uow: UnitOfWork) -> Trial:
+        return tried(uow, order, now)
+
+    def keep(uow: UnitOfWork, seen: Trial) -> HeatingView:
+        shop, _, legs, start, found = seen
+        if uow.session.get(Heating, key) is None:
+            for other in heatings(uow):
+                begins = minute_of(other.happened_at)
+                soon = begins > shop.now and begins < found.end and start < begins + 14 * 1440
+                if other.part_id == order.part_id and soon:
+                    at = shop.saying.at(begins)
+                    raise Refused("start", f"a post-cure of this part begins {at}; call that off first")
+            rows = [{"to_c": leg.to_c, "ramp_k_h": leg.ramp_k_h, "hold_h": leg.hold_h} for leg in legs]
+            begins_at = shop.saying.moment(start)
+            uow.add(Heating(id=key, part_id=order.part_id, legs=rows, happened_at=begins_at, recorded_at=now))
+            uow.changed("climate", order.part_id)
+        return HeatingView(key, what_it_did(shop, found))
+
+    return store.after_a_look(look, keep)
 
 
 def call_off(uow: UnitOfWork, heating_id: str, key: str, now: datetime) -> HeatingView:
@@ -88,7 +92,11 @@ def call_off(uow: UnitOfWork, heating_id: str, key: str, now: datetime) -> Heati
     return HeatingView(key, "The post-cure is called off.")
 
 
-def tried(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> tuple[ShopPlan, Placed, list[Leg], float, PostCure]:
+#: The plan, the cure it is of, its legs, its start [min], and what it would do.
+Trial = tuple[ShopPlan, Placed, list[Leg], float, PostCure]
+
+
+def tried(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> Trial:
     """The plan, the cure it is of, its legs, its start [min], and what it would do."""
     shop = shop_plan(uow, minute_of(now))
     if shop is None:
