@@ -8,6 +8,7 @@ from typing import Literal
 
 from kiteloom.core.base.calendar import moment_of, zone_of
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.pages import touched
 from kiteloom.workshop.base.shop import DayHours, days_of, the_shop, units_of
 
 
@@ -33,12 +34,13 @@ class Changed:
 
 @dataclass(frozen=True)
 class Now:
-    """The shop's time, and what changed since."""
+    """The shop's time, what changed since, and which pages' questions that touches."""
 
     now: datetime
     zone: str
     seq: int
     changes: list[Changed]
+    touched: list[str]
 
 
 def shop_view(uow: UnitOfWork) -> ShopView:
@@ -55,4 +57,4 @@ def what_changed(uow: UnitOfWork, since: int, now: datetime) -> Now:
         [Changed(change.seq, change.topic, change.ref) for change in uow.changes_since(since)] if since >= 0 else []
     )
     last = changes[-1].seq if changes else uow.last_change()
-    return Now(moment_of(now.timestamp() / 60, zone), shop.zone, last, changes)
+    return Now(moment_of(now.timestamp() / 60, zone), shop.zone, last, changes, touched(change.topic for change in changes))

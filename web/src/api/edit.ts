@@ -1,5 +1,6 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useRef, useState } from 'react'
+import { useRefresh } from './changes'
 import { Problem } from './client'
 
 type Save = (version: number) => Promise<unknown>
@@ -11,6 +12,7 @@ type Held = { save: Save; settle: (settled: boolean) => void }
 and says why. A stale save shows what the other browser changed and waits to be told which
 of the two stays. */
 export function useEdit(version: number | undefined) {
+  const refresh = useRefresh()
   const queries = useQueryClient()
   const [problem, setProblem] = useState<Problem | null>(null)
   const [held, setHeld] = useState<Held | null>(null)
@@ -37,7 +39,7 @@ export function useEdit(version: number | undefined) {
       return new Promise((settle) => setHeld({ save, settle }))
     }
     setProblem(null)
-    await queries.invalidateQueries()
+    await refresh()
     return true
   }
 

@@ -4958,7 +4958,7 @@ export interface components {
         };
         /**
          * Now
-         * @description The shop's time, and what changed since.
+         * @description The shop's time, what changed since, and which pages' questions that touches.
          */
         "NowOut.Now": {
             /**
@@ -4972,6 +4972,8 @@ export interface components {
             seq: number;
             /** Changes */
             changes: components["schemas"]["NowOut.Changed"][];
+            /** Touched */
+            touched: string[];
         };
         /**
          * NowOut
@@ -5138,7 +5140,7 @@ export interface components {
          * Block
          * @description A step on its lane: stretches of work, and the minutes of its wait: its start, a knot a stage, its end.
          *
-         *     ``part`` and ``step`` are places in the view's ``parts`` and ``steps``. ``fixed`` can't be dragged to another time.
+         *     ``part`` and ``step`` are places in the view's ``parts`` and ``steps``. What is ``fixed`` can't be dragged.
          */
         "LoomOut.Block": {
             /** Part */

@@ -1,7 +1,7 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { BellOff } from 'lucide-react'
 import { useEffect } from 'react'
 import { Link } from 'react-router'
+import { useRefresh } from '@/api/changes'
 import { type Alert, answer, client } from '@/api/client'
 import { useWeather } from '@/api/questions'
 import { Notice } from '@/ui/notice'
@@ -17,7 +17,7 @@ const NONE: Alert[] = []
 It stands below the page, so that nothing moves under a finger when it comes. */
 export function Alarm() {
   const alerts = useWeather().data?.alerts ?? NONE
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const newest = alerts[0]?.id ?? 0
   useEffect(() => {
     if (!newest) return
@@ -32,7 +32,7 @@ export function Alarm() {
         client.POST('/api/v1/alerts/{alert_id}/silence', { params: { path: { alert_id: alert.id } } }),
       )
     }
-    await queries.invalidateQueries()
+    await refresh()
   }
   const first = alerts[0]
   return (

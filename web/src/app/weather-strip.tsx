@@ -1,9 +1,9 @@
 import { clsx } from 'clsx'
 import { Link } from 'react-router'
+import { useShopNow, useTicking } from '@/api/changes'
 import type { OpenCup } from '@/api/client'
 import { useWeather } from '@/api/questions'
 import { Ribbon24 } from '@/weave/ribbon-24'
-import { useShopNow, useTicking } from './changes'
 import { useClock, useShow } from './formats'
 
 const MARGIN = { ready: 'edge-ready', care: 'edge-care', stop: 'edge-stop text-madder' } as const

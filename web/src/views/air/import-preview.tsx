@@ -1,6 +1,7 @@
-import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query'
+import { keepPreviousData, useQuery } from '@tanstack/react-query'
 import { Progress } from 'radix-ui'
 import { useEffect, useState } from 'react'
+import { useRefresh } from '@/api/changes'
 import { answer, client, type Preview, Problem, type ZoneView } from '@/api/client'
 import { useShow } from '@/app/formats'
 import { Button } from '@/ui/button'
@@ -25,7 +26,7 @@ type Props = { staged: Staged; zones: ZoneView[]; onDone: (words: string) => voi
 
 /** A logger's file as it was understood; nothing of it is taken until it is said so. */
 export function ImportPreview({ staged, zones, onDone }: Props) {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const [zone, setZone] = useState(staged.zone)
   const [choices, setChoices] = useState<Choices>({})
   const [taking, setTaking] = useState(false)
@@ -57,7 +58,7 @@ export function ImportPreview({ staged, zones, onDone }: Props) {
           body: { id: staged.id, name: staged.name, zone, choices, without_bad: true },
         }),
       )
-      await queries.invalidateQueries()
+      await refresh()
       onDone(got.words)
     } catch (error) {
       if (!(error instanceof Problem)) throw error

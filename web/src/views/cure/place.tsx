@@ -1,5 +1,5 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
+import { useRefresh } from '@/api/changes'
 import { answer, type CureCard, client, newId, Problem } from '@/api/client'
 import { useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
@@ -9,7 +9,7 @@ import { TextField } from '@/ui/text-field'
 
 /** Where the part is and how warm it is itself; moved, read, or its post-cure called off. */
 export function PartPlace({ place }: { place: CureCard['place'] }) {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const unit = useUnitOf()('temperature')
   const [temp, setTemp] = useState('')
   const [problem, setProblem] = useState<Problem | null>(null)
@@ -19,7 +19,7 @@ export function PartPlace({ place }: { place: CureCard['place'] }) {
       await work()
       setProblem(null)
       setTemp('')
-      await queries.invalidateQueries()
+      await refresh()
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       setProblem(error)

@@ -1,5 +1,5 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
+import { useRefresh } from '@/api/changes'
 import { answer, type CureCard, client, newId, type PostCureTried, Problem } from '@/api/client'
 import { useShow, useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
@@ -11,7 +11,7 @@ type Props = { card: CureCard; onTried: (card: CureCard | null) => void; onClose
 
 /** Ramps and holds, looked at before they are kept: what the glass transition comes to, and what speaks against it. */
 export function PostCureForm({ card, onTried, onClose }: Props) {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const show = useShow()
   const unit = useUnitOf()('temperature')
   const [legs, setLegs] = useState<Leg[]>([
@@ -52,7 +52,7 @@ export function PostCureForm({ card, onTried, onClose }: Props) {
   const keep = () =>
     tell(async () => {
       await answer(client.POST('/api/v1/post-cures', { body: { ...body, id: newId() } }))
-      await queries.invalidateQueries()
+      await refresh()
       onClose()
     })
   const put = (i: number, part: Partial<Leg>) =>

@@ -1,6 +1,6 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { useState } from 'react'
+import { useRefresh } from '@/api/changes'
 import { answer, type CureCard, client, newId, Problem } from '@/api/client'
 import { useBench } from '@/api/questions'
 import { Button } from '@/ui/button'
@@ -25,7 +25,7 @@ const ASKED: Record<string, [string, string]> = {
 
 /** The witnesses of a step: read one after the other, or signed for. They release it, not the clock. */
 export function Release({ view }: { view: View }) {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const crew = useBench().data?.crew ?? []
   const [how, setHow] = useState('thumbnail')
   const [who, setWho] = useState('')
@@ -50,7 +50,7 @@ export function Release({ view }: { view: View }) {
       setProblem('')
       setValue('')
       setSigning(false)
-      await queries.invalidateQueries()
+      await refresh()
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       setProblem(error.message)

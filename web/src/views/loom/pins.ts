@@ -1,11 +1,11 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useState } from 'react'
+import { useRefresh } from '@/api/changes'
 import { answer, client, newId, Problem } from '@/api/client'
 import type { Block } from '@/api/loom'
 
 /** Pins a step to a time, or takes its pin out; the plan goes round it at once. */
 export function usePins() {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const [said, setSaid] = useState('')
   const [failed, setFailed] = useState(false)
   // The same one throughout, so that a lane is drawn anew only when it changes.
@@ -21,9 +21,9 @@ export function usePins() {
         setSaid(error.message)
         setFailed(true)
       }
-      await queries.invalidateQueries()
+      await refresh()
     },
-    [queries],
+    [refresh],
   )
   return { pin, said, failed }
 }

@@ -1,9 +1,9 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { useRef, useState } from 'react'
+import { useRefresh, useTicking } from '@/api/changes'
 import { answer, type BatchTrail, client, newId, type OpenCup, type PartCard, Problem } from '@/api/client'
 import { useAirframe, useWeather } from '@/api/questions'
-import { useTicking } from '@/app/changes'
 import { useClock, useUnitOf } from '@/app/formats'
 import { Button, ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
@@ -14,7 +14,7 @@ type Props = { batchId: string; onNext?: () => void }
 
 /** A kept cup: its clock, where else it could go, what was left of it, its photograph. */
 export function InUse({ batchId, onNext }: Props) {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const path = { params: { path: { batch_id: batchId } } }
   const trail = useQuery({
     queryKey: ['batch', batchId],
@@ -47,7 +47,7 @@ export function InUse({ batchId, onNext }: Props) {
         }),
       )
       setProblem('')
-      await queries.invalidateQueries()
+      await refresh()
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       setProblem(error.message)
@@ -195,7 +195,7 @@ function UsedUp({ onUsedUp }: { onUsedUp: (grams: string, unit: string) => void 
 }
 
 function Photos({ batchId, photos }: { batchId: string; photos: string[] }) {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const input = useRef<HTMLInputElement>(null)
   const [problem, setProblem] = useState('')
   const keep = async (file: File | undefined) => {
@@ -204,7 +204,7 @@ function Photos({ batchId, photos }: { batchId: string; photos: string[] }) {
     setProblem(
       sent.ok ? '' : (((await sent.json()) as { detail?: string }).detail ?? 'The photograph was not kept.'),
     )
-    await queries.invalidateQueries({ queryKey: ['batch', batchId] })
+    await refresh()
   }
   return (
     <section aria-label="Photographs" className="flex flex-wrap items-center gap-4">

@@ -1,5 +1,5 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
+import { useRefresh } from '@/api/changes'
 import { answer, client, newId, Problem, type Product } from '@/api/client'
 import { useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
@@ -8,7 +8,7 @@ import { TextField } from '@/ui/text-field'
 
 /** Three strokes of each pump, weighed: then a cup is told in strokes too. */
 export function PumpForm({ product }: { product: Product }) {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const unit = useUnitOf()('scale')
   const [typed, setTyped] = useState({ resin: '', hardener: '' })
   const [problem, setProblem] = useState('')
@@ -25,7 +25,7 @@ export function PumpForm({ product }: { product: Product }) {
       }
       setProblem('')
       setTyped({ resin: '', hardener: '' })
-      await queries.invalidateQueries()
+      await refresh()
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       setProblem(error.message)

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react'
+import { shopMoment } from '@/api/changes'
 import { answer, client, newId, Problem } from '@/api/client'
-import { shopMoment } from '@/app/changes'
 
 type Tick = {
   id: string

@@ -1,5 +1,5 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
+import { useRefresh } from '@/api/changes'
 import { answer, client, type LookedSheets, Problem } from '@/api/client'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
@@ -13,7 +13,7 @@ const WHAT = {
 
 /** A file of data sheets: looked at first, taken when told. */
 export function ImportSheets({ onClose }: { onClose: () => void }) {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const [text, setText] = useState('')
   const [looked, setLooked] = useState<LookedSheets | null>(null)
   const [problem, setProblem] = useState('')
@@ -24,7 +24,7 @@ export function ImportSheets({ onClose }: { onClose: () => void }) {
       const found = await answer(client.POST('/api/v1/shelf/import', { body }))
       setLooked(found)
       setDone(body.take ? found.sentence : '')
-      if (body.take) await queries.invalidateQueries()
+      if (body.take) await refresh()
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       setLooked(null)

@@ -1,7 +1,8 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { Link } from 'react-router'
+import { useRefresh } from '@/api/changes'
 import { answer, client, newId, Problem, type SheetView } from '@/api/client'
 import { useClock, useShow, useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
@@ -55,7 +56,7 @@ const problemsOf = (error: unknown) => {
 }
 
 function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const unit = useUnitOf()('scale')
   const [id] = useState(newId)
   const [lot, setLot] = useState({
@@ -81,7 +82,7 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
           },
         }),
       )
-      await queries.invalidateQueries()
+      await refresh()
       onClose()
     } catch (error) {
       setProblem(problemsOf(error))
@@ -140,7 +141,7 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
 const DOING = { counted: 'Count', opened: 'Opened now', bad: 'Found bad', cleared: 'Cleared again' } as const
 
 function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const clock = useClock()
   const show = useShow()
   const unit = useUnitOf()('scale')
@@ -164,7 +165,7 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
       setProblem(null)
       setAmount('')
       setNote('')
-      await queries.invalidateQueries()
+      await refresh()
     } catch (error) {
       setProblem(problemsOf(error))
     }

@@ -1,7 +1,7 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
+import { useRefresh } from '@/api/changes'
 import { answer, client, type ShelfView } from '@/api/client'
 import { useShelf } from '@/api/questions'
 import { Button } from '@/ui/button'
@@ -111,7 +111,7 @@ function ProductGroup({ group }: { group: Group }) {
 }
 
 function HiddenSheets({ hidden }: { hidden: ShelfView['hidden'] }) {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   if (hidden.length === 0) return null
   const putBack = async (id: string) => {
     await answer(
@@ -120,7 +120,7 @@ function HiddenSheets({ hidden }: { hidden: ShelfView['hidden'] }) {
         body: { version: 0, hidden: false },
       }),
     )
-    await queries.invalidateQueries()
+    await refresh()
   }
   return (
     <section>

@@ -1,7 +1,7 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { type ReactNode, useState } from 'react'
 import { Link } from 'react-router'
+import { useRefresh } from '@/api/changes'
 import { answer, client, newId, Problem, type TodayRow, type TodayView } from '@/api/client'
 import { Notice } from '@/ui/notice'
 
@@ -22,7 +22,7 @@ export function AsItLies({ lies, children }: LiesProps) {
 
 /** Who is here: a tap sends somebody home for the day, or back; the plan follows at once. */
 export function WhoIsHere({ here }: { here: TodayView['here'] }) {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const [problem, setProblem] = useState('')
   const toggle = async (person: TodayView['here'][number]) => {
     try {
@@ -38,7 +38,7 @@ export function WhoIsHere({ here }: { here: TodayView['here'] }) {
       if (!(error instanceof Problem)) throw error
       setProblem(error.message)
     }
-    await queries.invalidateQueries()
+    await refresh()
   }
   return (
     <section className="flex flex-col gap-2">

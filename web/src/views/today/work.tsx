@@ -1,13 +1,13 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
+import { useRefresh } from '@/api/changes'
 import { type Action, answer, client, newId, Problem } from '@/api/client'
 import { Button } from '@/ui/button'
 import { TextField } from '@/ui/text-field'
 
 /** Notes work on steps. A tap that is sent twice counts once: its id is made when it is tapped. */
 export function useWork() {
-  const queries = useQueryClient()
+  const refresh = useRefresh()
   const go = useNavigate()
   const [said, setSaid] = useState('')
   const [failed, setFailed] = useState(false)
@@ -57,7 +57,7 @@ export function useWork() {
       setFailed(true)
     } finally {
       setBusy(false)
-      await queries.invalidateQueries()
+      await refresh()
     }
   }
   return { act, said, failed, busy }

@@ -1,0 +1,59 @@
+"""What each page's question is made from: what must be asked again when something changes.
+
+The names are those the pages give their questions. What is not named here is asked again by whoever shows it.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+#: What the plan is made from: whatever shows a time or a state is made from it.
+PLANNED = frozenset(
+    ("batch", "climate", "crew", "design", "part", "plan", "shape", "sheet", "shop", "witness", "work", "zone")
+)
+#: What a part is built from.
+BUILT = frozenset(("design", "part", "shape", "sheet", "shop"))
+#: What stands on the shelf, and is poured from it.
+STORED = frozenset(("batch", "lot", "sheet", "shop"))
+
+MADE_FROM = {
+    "today": PLANNED | {"lot"},
+    "loom": PLANNED,
+    "loom-step": PLANNED,
+    "cures": PLANNED,
+    "airframe": PLANNED,
+    "part": PLANNED,
+    "times": PLANNED,
+    "weather": PLANNED | {"alert"},
+    "run-sheet": PLANNED | {"lot", "tick"},
+    "people": BUILT | {"crew", "plan", "work", "zone"},
+    "zones": frozenset(("climate", "shop", "zone")),
+    "deliveries": BUILT | {"plan"},
+    "shape": BUILT,
+    "plies": BUILT,
+    "built-from": BUILT,
+    "job": BUILT | {"crew", "work", "batch"},
+    "mix": BUILT | STORED | {"crew"},
+    "bench": STORED | {"crew"},
+    "shelf": BUILT | STORED,
+    "sheet": BUILT | STORED,
+    "check-sheet": frozenset(("shop",)),
+    "lot": STORED | {"part"},
+    "batch": PLANNED | STORED,
+    "uses": PLANNED | STORED,
+    "cup": frozenset(("sheet", "shop")),
+    "cups": frozenset(("climate", "sheet", "shop", "zone")),
+    "pour": frozenset(("climate", "sheet", "shop", "zone")),
+    "filled": frozenset(("sheet", "shop")),
+    "shop": frozenset(("plan", "shop")),
+}
+
+
+def touched(topics: Iterable[str]) -> list[str]:
+    """The questions to ask again after changes of these topics, in the order of the table.
+
+    >>> touched(["alert"]), touched(["tick"])
+    (['weather'], ['run-sheet'])
+    """
+    changed = set(topics)
+    return [name for name, made_from in MADE_FROM.items() if made_from & changed]

@@ -1,0 +1,92 @@
+"""No page is left stale: what a change does not touch has the same answer after it."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+from tests.api.test_odd_orders import ORDERS, T4471, TARN, real
+
+from kiteloom.demo.reedling import stable_id
+from kiteloom.views.pages import MADE_FROM, touched
+from kiteloom.workshop.plan.alerts import raise_alerts
+
+#: What no change in the shop touches: the table of formats, what is being looked at or typed.
+LASTING = {"formats", "preview", "far", "blank-sheet"}
+#: Asked with something typed; made from what the others are made from.
+TYPED = {"check-sheet", "cup", "cups", "pour", "filled"}
+WEB = Path(__file__).parents[2] / "web" / "src"
+MADE = {
+    "batch": ["batch note"],
+    "climate": ["outlook", "part temperature", "place", "post-cure"],
+    "crew": ["person", "absence", "station"],
+    "lot": ["lot", "lot note"],
+    "plan": ["accept", "pin", "delivery"],
+    "sheet": ["pump", "sheet"],
+    "tick": ["ticks"],
+    "witness": ["witness"],
+    "work": ["work"],
+    "zone": ["zone"],
+}
+
+
+def answers(shop, names, part):
+    """What these pages are answered."""
+    step = f"part_id={part}&step_key=skin-1/layup"
+    paths = {
+        "loom-step": f"/loom/step?{step}",
+        "loom": "/loom?compare=true",
+        "run-sheet": f"/run-sheet?{step}",
+        "zones": "/climate/zones",
+        "sheet": f"/shelf/{TARN}",
+        "lot": f"/lots/{T4471}",
+        "batch": f"/batches/{stable_id('demo', 'batch', '1')}",
+        "uses": f"/bench/{TARN}/uses",
+        "part": f"/parts/{part}",
+    }
+    paths |= {name: f"/parts/{part}/{name}" for name in ("shape", "plies", "built-from", "job", "mix", "times")}
+    return {name: shop.get(paths.get(name, f"/{name}")) for name in sorted(names - TYPED)}
+
+
+def orders_of(shop, topic, part):
+    """Orders that change something of a topic, for parts that are there."""
+    if topic in MADE:
+        return [real(ORDERS[name], shop) for name in MADE[topic]]
+    if topic == "alert":
+        raise_alerts(shop.store, shop.clock.at)
+        return [("POST", f"/alerts/{shop.get('/weather')['alerts'][0]['id']}/silence", {})]
+    if topic == "shop":
+        return [("PATCH", "/shop", {"version": shop.get("/shop")["version"], "units": "us"})]
+    if topic == "part":
+        version = shop.get(f"/parts/{part}/built-from")["version"]
+        return [("POST", f"/parts/{part}/built-from", {"version": version, "needs": [], "thing": "wing"})]
+    if topic == "shape":
+        shape = shop.get(f"/parts/{part}/shape")
+        naca = {"version": shape["version"], "section": {"end": "tip", "naca": "0012"}}
+        return [("PATCH", f"/shapes/{shape['shape_id']}", naca)]
+    assert topic == "design"
+    minutes = {"version": 1, "step_key": "prepare", "minutes": {"text": "30", "unit": "min"}}
+    return [
+        ("PATCH", f"/parts/{part}/minutes", minutes),
+        ("POST", f"/parts/{part}/jobs", {"id": "jtested", "recipe": "prime", "only_here": True}),
+    ]
+
+
+@pytest.mark.parametrize("topic", sorted(set().union(*MADE_FROM.values())))
+def test_what_a_change_does_not_touch_has_the_same_answer_after_it(shop, left_upper, topic):
+    orders = orders_of(shop, topic, left_upper)
+    standing = set(MADE_FROM) - set(touched([topic]))
+    before, seq = answers(shop, standing, left_upper), shop.get("/now?since=-1")["seq"]
+    for method, path, body in orders:
+        shop.ask(method, path, body, status=None)
+    heard = shop.get(f"/now?since={seq}")
+    assert [change["topic"] for change in heard["changes"]] == [topic] * len(orders)
+    assert set(heard["touched"]) == set(MADE_FROM) - standing
+    after = answers(shop, standing, left_upper)
+    assert {name for name in standing - TYPED if after[name] != before[name]} == set()
+
+
+def test_every_question_of_the_browser_says_what_it_is_made_from():
+    asked = {key for file in WEB.rglob("*.ts*") for key in re.findall(r"queryKey: \['([a-z-]+)'", file.read_text())}
+    assert asked - LASTING == set(MADE_FROM)

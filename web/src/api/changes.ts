@@ -1,0 +1,82 @@
+import { type QueryClient, useQueryClient } from '@tanstack/react-query'
+import { useCallback, useEffect, useState } from 'react'
+import { answer, client } from './client'
+
+const EVERY_MS = 250
+
+// How far this tablet has heard what changed, and how far the shop's clock is from its own.
+let heard = -1
+let ahead_ms: number | null = null
+// What is being asked again.
+let asking: Promise<unknown> = Promise.resolve()
+
+/** The shop's time now, as far as this tablet knows it [ms]. */
+const shopTime = () => Date.now() + (ahead_ms ?? 0)
+
+/** The shop's moment now, to be sent to it; empty while it is not known here. */
+export const shopMoment = () => (ahead_ms === null ? '' : new Date(shopTime()).toISOString())
+
+/** The shop's time, every second: for what counts down. */
+export function useTicking() {
+  const [at, setAt] = useState(shopTime)
+  useEffect(() => {
+    const timer = window.setInterval(() => setAt(shopTime()), 1000)
+    return () => window.clearInterval(timer)
+  }, [])
+  return at
+}
+
+/** Asks the shop what changed, and asks again only what that touches. */
+async function hear(queries: QueryClient) {
+  const first = heard < 0
+  const got = await answer(client.GET('/api/v1/now', { params: { query: { since: heard } } }))
+  heard = Math.max(heard, got.seq)
+  ahead_ms = Date.parse(got.now) - Date.now()
+  const touched = new Set(got.touched)
+  // The first answer touches all: what changed between the page's own questions and it would be missed.
+  if (first || touched.size > 0) {
+    const again = queries.invalidateQueries({
+      predicate: ({ queryKey }) => touched.has(String(queryKey[0])) || (first && queryKey[0] !== 'formats'),
+    })
+    asking = Promise.all([asking, again])
+  }
+  return got.now
+}
+
+/** What to call after a write of one's own: it settles once all that it touched was asked again. */
+export function useRefresh() {
+  const queries = useQueryClient()
+  return useCallback(async () => {
+    // Where the shop does not answer now, it is heard once it does.
+    await hear(queries).catch(() => undefined)
+    await asking
+  }, [queries])
+}
+
+/** Asks the shop what changed while the page is seen, refreshes it, and tells the shop's time. */
+export function useShopNow() {
+  const queries = useQueryClient()
+  const [now, setNow] = useState<{ at: string; answered: boolean }>({ at: '', answered: true })
+
+  useEffect(() => {
+    let timer = 0
+    let stopped = false
+    const ask = async () => {
+      if (!document.hidden) {
+        try {
+          setNow({ at: await hear(queries), answered: true })
+        } catch {
+          setNow((before) => ({ ...before, answered: false }))
+        }
+      }
+      if (!stopped) timer = window.setTimeout(ask, EVERY_MS)
+    }
+    void ask()
+    return () => {
+      stopped = true
+      window.clearTimeout(timer)
+    }
+  }, [queries])
+
+  return now
+}
