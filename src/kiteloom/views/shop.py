@@ -57,4 +57,6 @@ def what_changed(uow: UnitOfWork, since: int, now: datetime) -> Now:
         [Changed(change.seq, change.topic, change.ref) for change in uow.changes_since(since)] if since >= 0 else []
     )
     last = changes[-1].seq if changes else uow.last_change()
-    return Now(moment_of(now.timestamp() / 60, zone), shop.zone, last, changes, touched(change.topic for change in changes))
+    return Now(
+        moment_of(now.timestamp() / 60, zone), shop.zone, last, changes, touched(change.topic for change in changes)
+    )

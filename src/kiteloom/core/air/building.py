@@ -81,6 +81,10 @@ class ZoneModel:
             When, and what it read then [min], [°C].
         heating : sequence of intervals
             When the heater may run, in order [min].
+
+        >>> outside = Profile.steady(5)
+        >>> round(ZoneModel(lag_h=6).follow(outside, 0, 20, 360).at(360), 2)  # after one lag: 5 + 15/e
+        10.52
         """
         count = max(math.ceil((end - start) / STEP_MIN), 1)
         minutes = start + STEP_MIN * np.arange(count + 1, dtype=np.float64)
@@ -114,7 +118,11 @@ def outside_curve(days: Sequence[Day]) -> Profile:
 
 
 def with_mean_days(days: Sequence[Day], count: int) -> list[Day]:
-    """A forecast, and after it so many days more of its own mean: no better is known."""
+    """A forecast, and after it so many days more of its own mean: no better is known.
+
+    >>> [day.low_c for day in with_mean_days([Day(0, 4, 12), Day(1440, 6, 18)], 1)]
+    [4, 6, 5.0]
+    """
     low, high = (float(np.mean([getattr(day, name) for day in days])) for name in ("low_c", "high_c"))
     dews = [day.dew_c for day in days if day.dew_c is not None]
     dew = float(np.mean(dews)) if dews else None

@@ -50,6 +50,9 @@ class Profile:
         ------
         Refused
             If there are none, or one is not between −60 and 300 °C.
+
+        >>> Profile.of([(60, 18), (0, 12)]).at(30)
+        15.0
         """
         if not points:
             raise Refused("temperature", "temperature has no entries; at least 1 is wanted")
@@ -61,31 +64,56 @@ class Profile:
 
     @classmethod
     def steady(cls, celsius: float) -> Profile:
-        """One temperature for ever."""
+        """One temperature for ever.
+
+        >>> Profile.steady(20).at(12345)
+        20.0
+        """
         return cls.of([(0.0, celsius)])
 
     def at(self, minute: float) -> float:
-        """Temperature at a time [°C]."""
+        """Temperature at a time [°C].
+
+        >>> warming = Profile.of([(0, 10), (60, 16)])
+        >>> warming.at(20), warming.at(600)
+        (12.0, 16.0)
+        """
         return float(np.interp(minute, self.minutes, self.celsius))
 
     def shifted(self, kelvin: float) -> Profile:
-        """The same times, warmer or colder throughout."""
+        """The same times, warmer or colder throughout.
+
+        >>> Profile.of([(0, 10), (60, 16)]).shifted(2).at(60)
+        18.0
+        """
         return Profile(self.minutes, self.celsius + kelvin) if kelvin else self
 
     def between(self, start: float, end: float) -> list[tuple[float, float]]:
-        """The (minute, °C) points from start to end, both ends included."""
+        """The (minute, °C) points from start to end, both ends included.
+
+        >>> Profile.of([(0, 10), (60, 16), (120, 16)]).between(30, 90)
+        [(30, 13.0), (60.0, 16.0), (90, 16.0)]
+        """
         inside = (self.minutes > start) & (self.minutes < end)
         minutes = [start, *self.minutes[inside].tolist(), end]
         return [(minute, self.at(minute)) for minute in minutes]
 
     def mean(self, start: float, end: float) -> float:
-        """Mean temperature over a span longer than nothing [°C]."""
+        """Mean temperature over a span longer than nothing [°C].
+
+        >>> Profile.of([(0, 10), (60, 16)]).mean(0, 60)
+        13.0
+        """
         points = self.between(start, end)
         area = sum((b[0] - a[0]) * (a[1] + b[1]) / 2 for a, b in pairwise(points))
         return area / (end - start)
 
     def followed_by(self, later: Profile) -> Profile:
-        """This one to its last point, then ``later``."""
+        """This one to its last point, then ``later``.
+
+        >>> Profile.of([(0, 10), (60, 12)]).followed_by(Profile.steady(20)).at(61)
+        12.0
+        """
         rest = later.minutes > self.minutes[-1]
         return Profile(
             np.concatenate((self.minutes, later.minutes[rest])),
@@ -98,6 +126,11 @@ def record_then_forecast(record: Profile, forecast: Profile) -> Profile:
 
     What the forecast was off by at that moment fades away over some hours: a shop's walls
     remember (first-order lag, `LAG_MIN`).
+
+    >>> record = Profile.of([(0, 12), (60, 14)])
+    >>> joined = record_then_forecast(record, Profile.steady(10))
+    >>> joined.at(60), joined.at(61)  # 4 K warmer than was said, and so from now on
+    (14.0, 14.0)
     """
     end = float(record.minutes[-1])
     off = float(record.celsius[-1]) - forecast.at(end)
@@ -142,6 +175,10 @@ def last_day_repeated(record: Profile, days: int) -> Profile:
     """The record's last 24 hours laid over the following days: the plainest forecast there is.
 
     A record shorter than a day is held at its mean.
+
+    >>> record = Profile.of([(0, 12), (720, 20), (1440, 12)])
+    >>> last_day_repeated(record, 2).at(1440 + 720)
+    20.0
     """
     end = float(record.minutes[-1])
     if end - float(record.minutes[0]) < DAY_MIN:
@@ -176,7 +213,12 @@ class Known:
     outlook: DayOutlook | None
 
     def assumed(self, start: float, end: float) -> bool:
-        """Whether any of a span was not recorded."""
+        """Whether any of a span was not recorded.
+
+        >>> known = what_is_known(Profile.of([(0, 12), (60, 14)]), [], 60, 1)
+        >>> known.assumed(0, 30), known.assumed(0, 90)
+        (False, True)
+        """
         if self.recorded_from is None or self.recorded_until is None:
             return True
         return start < self.recorded_from or end > self.recorded_until
@@ -200,6 +242,12 @@ def what_is_known(
     model : Profile or None
         What the weather forecast makes of the zone. Where there is one, an outlook that was
         typed overrules it for the day and a half it speaks of.
+
+    >>> what_is_known(None, [], 0, 3) is None
+    True
+    >>> known = what_is_known(Profile.of([(0, 12), (60, 14)]), [], 60, 3)
+    >>> known.recorded_from, known.recorded_until
+    (0.0, 60.0)
     """
     if record is None:
         if model is not None:

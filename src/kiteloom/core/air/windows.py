@@ -60,6 +60,11 @@ def straight_shots(
     humidity : Profile or None
         Relative humidity [%]. Where it is known and no humidity limit is given, the dew
         margin must be 3 K (ISO 8502-4).
+
+    >>> cold_then_warm = Profile.of([(at("15T06:00"), 8), (at("15T12:00"), 20), (at("15T18:00"), 20)])
+    >>> shots = straight_shots([Part("coat", 60)], Limits(min_c=15), cold_then_warm, None, DAYS)
+    >>> [((shot.start - at("15T00:00")) / 60, (shot.end - at("15T00:00")) / 60) for shot in shots]
+    [(9.5, 18.0)]
     """
     if not parts:
         raise Refused("parts", "parts is empty; at least 1 is wanted")

@@ -20,12 +20,20 @@ WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", 
 
 
 def minute_of(moment: datetime) -> float:
-    """A moment with an offset, on the program's clock [min]."""
+    """A moment with an offset, on the program's clock [min].
+
+    >>> minute_of(datetime(1970, 1, 1, 1, 30, tzinfo=UTC))
+    90.0
+    """
     return moment.timestamp() / 60
 
 
 def moment_of(minute: float, zone: tzinfo = UTC) -> datetime:
-    """The moment of a time on the program's clock, to the second."""
+    """The moment of a time on the program's clock, to the second.
+
+    >>> moment_of(90).isoformat()
+    '1970-01-01T01:30:00+00:00'
+    """
     return datetime.fromtimestamp(round(minute * 60), zone)
 
 
@@ -62,7 +70,11 @@ class Shift:
 
 
 def clock(minutes: int) -> str:
-    """Minutes after midnight as ``HH:MM``."""
+    """Minutes after midnight as ``HH:MM``.
+
+    >>> clock(405)
+    '06:45'
+    """
     return f"{minutes // 60:02d}:{minutes % 60:02d}"
 
 
@@ -90,7 +102,12 @@ class WorkingHours:
     closed: frozenset[date] = frozenset()
 
     def intervals(self, start: float, end: float) -> list[Interval]:
-        """Open intervals between two times, in order, merged where they touch [min]."""
+        """Open intervals between two times, in order, merged where they touch [min].
+
+        >>> hours = WorkingHours(UTC, (Shift(3, 540, 720), Shift(3, 780, 1080)))  # 1 January 1970 was a Thursday
+        >>> hours.intervals(0, 1440)
+        [(540.0, 720.0), (780.0, 1080.0)]
+        """
         found: list[Interval] = []
         day = moment_of(start, self.zone).date() - timedelta(days=1)
         last = moment_of(end, self.zone).date()
@@ -111,7 +128,11 @@ def _local(day: date, minutes: int, zone: tzinfo) -> float:
 
 
 def nights(zone: tzinfo, start: float, end: float) -> list[Interval]:
-    """The nights between two times [min], taken as 21:00 to 06:00: the light itself is not computed."""
+    """The nights between two times [min], taken as 21:00 to 06:00: the light itself is not computed.
+
+    >>> nights(UTC, 720, 2160)
+    [(1260.0, 1800.0)]
+    """
     every = tuple(Shift(day, 21 * 60, 1440) for day in range(7)) + tuple(Shift(day, 0, 6 * 60) for day in range(7))
     return WorkingHours(zone, every).intervals(start, end)
 
@@ -131,12 +152,21 @@ def last_at(text: str, now: float, zone: tzinfo, field: str = "at") -> float:
 
 
 def local_midnight(minute: float, zone: tzinfo) -> float:
-    """The local midnight that begins the day of a time [min]."""
+    """The local midnight that begins the day of a time [min].
+
+    >>> local_midnight(2000, UTC)
+    1440.0
+    """
     return minute_of(datetime.combine(moment_of(minute, zone).date(), time(), tzinfo=zone))
 
 
 def when(minute: float, zone: tzinfo, now: float | None = None) -> str:
-    """A time as a builder says it: ``"06:40"`` today, ``"Tue 06:40"`` within a week, else with its date."""
+    """A time as a builder says it: ``"06:40"`` today, ``"Tue 06:40"`` within a week, else with its date.
+
+    >>> now = minute_of(datetime(2026, 5, 14, 9, 20, tzinfo=UTC))
+    >>> [when(now + minutes, UTC, now) for minutes in (60, 1440, 14_400)]
+    ['10:20', 'Fri 09:20', 'Sun 24 May 09:20']
+    """
     local = moment_of(round(minute), zone)
     words = local.strftime("%H:%M")
     if now is None:
@@ -175,5 +205,9 @@ def joined_up(intervals: Iterable[Interval]) -> list[Interval]:
 
 
 def longest(intervals: Sequence[Interval]) -> float:
-    """Length of the longest interval [min]; 0 when there is none."""
+    """Length of the longest interval [min]; 0 when there is none.
+
+    >>> longest([(0, 30), (60, 150)]), longest([])
+    (90, 0.0)
+    """
     return max((end - start for start, end in intervals), default=0.0)

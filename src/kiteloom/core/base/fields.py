@@ -48,7 +48,11 @@ class Asked:
     open_low: bool = False
 
     def unit_for(self, units: UnitSystem) -> str:
-        """What a bare number is meant in."""
+        """What a bare number is meant in.
+
+        >>> Asked("Width", dimension="length", unit=("mm", "in")).unit_for("us")
+        'in'
+        """
         return self.unit[1 if units == "us" else 0]
 
     def text(self, value: Any, units: UnitSystem = "metric") -> str:
@@ -167,7 +171,12 @@ def made(given: type[T], says: Says) -> T:
 
 
 def missing(given: type, says: Says) -> list[str]:
-    """The labels of what is asked, has no default, and was not given."""
+    """The labels of what is asked, has no default, and was not given.
+
+    >>> from kiteloom.core.build.recipes import recipe_of
+    >>> missing(recipe_of("cap").given, {"length_m": 6.0})
+    ['Width of the cap']
+    """
     return [
         asked.label
         for name, (asked, default) in asked_of(given).items()

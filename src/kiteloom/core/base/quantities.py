@@ -98,7 +98,11 @@ _EXAMPLES = {
 
 
 def unit(symbol: str, dimension: str) -> Unit | None:
-    """The unit a symbol names within a dimension, or None."""
+    """The unit a symbol names within a dimension, or None.
+
+    >>> unit("oz", "mass").factor, unit("oz", "length")
+    (28.349523125, None)
+    """
     wanted = symbol.strip().lower()
     for known in UNITS:
         if known.dimension == dimension and wanted in (name.lower() for name in (known.symbol, *known.also)):
@@ -114,7 +118,11 @@ class Typed:
     unit: str
 
     def read(self, dimension: str, field: str) -> float:
-        """The value in the dimension's base unit; `Refused` names the field."""
+        """The value in the dimension's base unit; `Refused` names the field.
+
+        >>> Typed("1 lb 2 oz", "g").read("mass", "amount")
+        510.29141625
+        """
         return parse(self.text, dimension, self.unit, field)
 
 

@@ -10,7 +10,13 @@ from kiteloom.core.build.step import After, Step
 
 
 def before_gates(steps: Sequence[Step]) -> tuple[Step, ...]:
-    """The same steps, each gate after everything of its part that needs access and does not itself follow it."""
+    """The same steps, each gate after everything of its part that needs access and does not itself follow it.
+
+    >>> wire = Step("wire", "Lay the wires", 30, part="wing", access=True)
+    >>> close = Step("close", "Close it", 90, part="wing", gate=True)
+    >>> [link.step for link in before_gates([close, wire])[0].after]
+    ['wire']
+    """
     behind: dict[str, set[str]] = {}
     followers: dict[str, list[str]] = defaultdict(list)
     for step in steps:

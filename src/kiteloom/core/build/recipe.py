@@ -58,7 +58,12 @@ class Task(Generic[G]):
     stack: Stack | None = None
 
     def area_m2(self) -> float:
-        """The area of the side that is built; of both sides together for the whole [m²]."""
+        """The area of the side that is built; of both sides together for the whole [m²].
+
+        >>> from kiteloom.core.build.recipes import recipe_of
+        >>> example(recipe_of("skin")).area_m2()
+        2
+        """
         sides: tuple[Side, ...] = ("upper", "lower") if self.side == "whole" else (self.side,)
         return sum(self.shape.skin_area_m2(side) for side in sides)
 
@@ -71,7 +76,12 @@ class Task(Generic[G]):
 
     @property
     def laid(self) -> Stack:
-        """What is laid up; `Refused` without a ply."""
+        """What is laid up; `Refused` without a ply.
+
+        >>> from kiteloom.core.build.recipes import recipe_of
+        >>> len(example(recipe_of("skin")).laid.plies)
+        3
+        """
         if self.stack is None or not self.stack.plies:
             raise Refused("plies", "the ply book has 0 plies; at least 1 is wanted")
         return self.stack
@@ -148,7 +158,12 @@ class Recipe:
 
     @property
     def losses(self) -> tuple[str, ...]:
-        """The names of the losses its amounts count."""
+        """The names of the losses its amounts count.
+
+        >>> from kiteloom.core.build.recipes import recipe_of
+        >>> recipe_of("skin").losses
+        ('trim_pct', 'bleed_g_m2', 'cup_pct')
+        """
         if self.needs is nothing:
             return ()
         return tuple(asked_of(Losses)) if self.laid_up else ("cup_pct",)
@@ -173,6 +188,11 @@ def build(recipe: Recipe, given: Says, task: Callable[[Any], Task[Any]]) -> Buil
         What the job was given, as it is kept.
     task : function
         Makes the task of what is given; it may refuse.
+
+    >>> from kiteloom.core.build.recipes import recipe_of
+    >>> made = build(recipe_of("prime"), {"coats": 9}, lambda given: example(recipe_of("prime")))
+    >>> made.cant
+    ("Coats is 9; it can't be above 2",)
     """
     reasons: list[str] = []
     found: Task[Any] | None = None
@@ -197,7 +217,12 @@ def build(recipe: Recipe, given: Says, task: Callable[[Any], Task[Any]]) -> Buil
 
 
 def lacking(recipe: Recipe, products: Mapping[str, ResinSheet]) -> list[str]:
-    """What products of a recipe are missing, and stages their sheets do not give, each in a sentence."""
+    """What products of a recipe are missing, and stages their sheets do not give, each in a sentence.
+
+    >>> from kiteloom.core.build.recipes import recipe_of
+    >>> lacking(recipe_of("prime"), {})
+    ['choose a primer first']
+    """
     reasons = []
     for role in recipe.roles:
         product = products.get(role.key)
@@ -220,12 +245,20 @@ CANT = "can't be made"
 
 
 def cant_step(name: str, reasons: list[str] | tuple[str, ...]) -> Step:
-    """The one step of a job that can't be made; it can't be placed, and says why."""
+    """The one step of a job that can't be made; it can't be placed, and says why.
+
+    >>> cant_step("Cover", ["choose a cement first"]).refused
+    'choose a cement first'
+    """
     return Step(CANT, name[:1].upper() + name[1:], 5, 0, refused="; ".join(reasons))
 
 
 def stage_of(cure: CureSystem, names: tuple[str, ...]) -> str:
-    """The first of several names for much the same stage that a sheet gives; `Refused` when it gives none."""
+    """The first of several names for much the same stage that a sheet gives; `Refused` when it gives none.
+
+    >>> stage_of(EPOXY, ("recoat", "peel", "gel"))
+    'peel'
+    """
     for name in names:
         if cure.has(name):
             return name
@@ -234,7 +267,11 @@ def stage_of(cure: CureSystem, names: tuple[str, ...]) -> str:
 
 
 def hazards_of(product: ResinSheet) -> str:
-    """What can hurt whoever works with a product, and the usual care; as its sheet names it."""
+    """What can hurt whoever works with a product, and the usual care; as its sheet names it.
+
+    >>> hazards_of(product(EPOXY))
+    'Hardener sensitises skin: gloves and sleeves; wash with soap, never with solvent.'
+    """
     known = [(name, CAUTIONS[name]) for name in product.hazards if name in CAUTIONS]
     return " ".join(f"{name}: {care[0].lower()}{care[1:]}" for name, care in known)
 
@@ -244,6 +281,10 @@ def wet(step: Step, product: ResinSheet, until: str) -> Step:
 
     Temperature, humidity and dew margin must hold until the first stage by its hours: until then
     what lies open can be spoiled by the air. What the step itself cautions of stands after the hazards.
+
+    >>> step = wet(Step("coat", "Coat it", 40), product(EPOXY, max_rh_pct=70.0), "peel")
+    >>> step.wait_stage, step.min_c, step.max_rh_pct
+    ('peel', 12, 70.0)
     """
     cure = product.curing
     return replace(

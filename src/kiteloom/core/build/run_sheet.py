@@ -40,6 +40,9 @@ def laid(
         In laying order.
     first : int
         The number of the first of them in its whole stack.
+
+    >>> [item.words for item in laid(SANDWICH.outside, 1, "right")][2:4]
+    ['Ply 1: twill at -45°', 'Ply 2: twill at 0°']
     """
     called = [
         Item(

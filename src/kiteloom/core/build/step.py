@@ -41,23 +41,39 @@ class StepId:
 
     @property
     def in_part(self) -> str:
-        """Its key among those of its part."""
+        """Its key among those of its part.
+
+        >>> StepId("wing", "j2", "coat").in_part, StepId("wing", "", "coat").in_part
+        ('j2:coat', 'coat')
+        """
         return f"{self.job}:{self.local}" if self.job else self.local
 
     @property
     def key(self) -> str:
-        """Its key among those of all parts."""
+        """Its key among those of all parts.
+
+        >>> StepId("wing", "j2", "coat").key
+        'wing:j2:coat'
+        """
         return f"{self.part}:{self.in_part}"
 
     @classmethod
     def of(cls, key: str) -> StepId:
-        """What a key among those of all parts says."""
+        """What a key among those of all parts says.
+
+        >>> StepId.of("wing:j2:coat").job, StepId.of("wing:coat").job
+        ('j2', '')
+        """
         part, _, rest = key.partition(":")
         return cls.within(part, rest)
 
     @classmethod
     def within(cls, part: str, in_part: str) -> StepId:
-        """What a key among those of a part says."""
+        """What a key among those of a part says.
+
+        >>> StepId.within("wing", "j2:coat").local
+        'coat'
+        """
         job, colon, local = in_part.partition(":")
         return cls(part, job, local) if colon and JOB_KEY.fullmatch(job) else cls(part, "", in_part)
 
@@ -93,7 +109,11 @@ class After:
 
     @property
     def tight(self) -> bool:
-        """Whether it says how soon."""
+        """Whether it says how soon.
+
+        >>> After("spread").tight, After("spread", within_min=45).tight
+        (False, True)
+        """
         return self.within_min is not None or bool(self.closes)
 
 
@@ -111,11 +131,19 @@ class Estimate:
 
     @property
     def minutes(self) -> float:
-        """All parts."""
+        """All parts.
+
+        >>> Estimate(20, per_m2_min=10, area_m2=2.0, plies=3).minutes
+        80.0
+        """
         return self.fixed_min + self.per_m2_min * self.area_m2 * self.plies + self.each_min * self.count
 
     def words(self, people: int, units: UnitSystem) -> str:
-        """As a builder can check it."""
+        """As a builder can check it.
+
+        >>> Estimate(20, per_m2_min=10, area_m2=2.0, plies=3).words(2, "metric")
+        '20 min fixed, 60 min for 2.000 m² in 3 plies, 2 people'
+        """
         parts = [f"{self.fixed_min:.0f} min fixed"] if self.fixed_min else []
         if self.per_m2_min:
             plies = f" in {self.plies} plies" if self.plies > 1 else ""
@@ -230,26 +258,47 @@ class Step:
 
     @property
     def limited(self) -> bool:
-        """Whether it has limits of the air."""
+        """Whether it has limits of the air.
+
+        >>> Step("sand", "Sand", 60).limited, Step("coat", "Coat", 60, max_rh_pct=70.0).limited
+        (False, True)
+        """
         return self.min_c is not None or self.max_rh_pct is not None or self.margin_k is not None
 
     @property
     def called_out(self) -> bool:
-        """Whether it is worked by a run sheet, an open mix in hand."""
+        """Whether it is worked by a run sheet, an open mix in hand.
+
+        >>> Step("sand", "Sand", 60).called_out, Step("coat", "Coat", 60, cure=EPOXY).called_out
+        (False, True)
+        """
         return self.cure is not None and not self.own
 
     @property
     def length(self) -> float:
-        """Hands-on minutes on the five-minute grid."""
+        """Hands-on minutes on the five-minute grid.
+
+        >>> Step("sand", "Sand", 62).length
+        65
+        """
         return math.ceil(self.minutes / GRID_MIN - 1e-9) * GRID_MIN
 
     @property
     def in_part(self) -> str:
-        """The key within its part."""
+        """The key within its part.
+
+        >>> Step("wing:coat", "Coat", 60, part="wing").in_part
+        'coat'
+        """
         return self.key.removeprefix(f"{self.part}:") if self.part else self.key
 
     def of_part(self, part: str) -> Step:
-        """The same step as one of a part among others: its key and links carry the part's name."""
+        """The same step as one of a part among others: its key and links carry the part's name.
+
+        >>> step = Step("coat", "Coat", 60, after=(After("sand"),)).of_part("wing")
+        >>> step.key, step.after[0].step
+        ('wing:coat', 'wing:sand')
+        """
         links = tuple(replace(link, step=f"{part}:{link.step}") for link in self.after)
         thing = (self.thing or part) if self.way else ""
         return replace(self, key=f"{part}:{self.key}", after=links, part=part, thing=thing)

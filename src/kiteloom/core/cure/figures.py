@@ -9,7 +9,14 @@ from kiteloom.core.cure.progress import CureSystem, StageTime
 def stage_figure(
     system: CureSystem, stage: StageTime, mean_c: float, stalled_h: float, temperature: str, assumed: bool
 ) -> Figure:
-    """When a stage is reached, counted from the mix."""
+    """When a stage is reached, counted from the mix.
+
+    >>> from kiteloom.core.air.profile import Profile
+    >>> from kiteloom.core.cure.progress import cure_times
+    >>> peel = cure_times(EPOXY, 0, Profile.steady(23)).stages[1]
+    >>> round(stage_figure(EPOXY, peel, 23, 0, "Temperature, recorded", False).value)
+    600
+    """
     given = [
         Given(f"hours to {stage.name} at the sheet's temperature", stage.hours * 60, "hours"),
         Given("the sheet's temperature", system.reference_c, "temperature"),

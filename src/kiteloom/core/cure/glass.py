@@ -45,12 +45,20 @@ class GlassTransition:
 
     @property
     def ultimate_c(self) -> float:
-        """What it can come to at all [°C]."""
+        """What it can come to at all [°C].
+
+        >>> GlassTransition(82).ultimate_c, GlassTransition(82, most_c=90).ultimate_c
+        (82, 90)
+        """
         return self.full_c if self.most_c is None else self.most_c
 
     @property
     def needs_c(self) -> float:
-        """The temperature at which full can be reached at all [°C]."""
+        """The temperature at which full can be reached at all [°C].
+
+        >>> GlassTransition(82, above_cure_k=15).needs_c
+        67
+        """
         return self.full_c - self.above_cure_k
 
 

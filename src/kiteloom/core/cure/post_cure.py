@@ -100,12 +100,22 @@ class Hardening:
     glass_c: NDArray[np.float64]
 
     def soft_at(self, start: float) -> float | None:
-        """When it is first warmer than its glass transition after a time; None when it never is."""
+        """When it is first warmer than its glass transition after a time; None when it never is.
+
+        >>> heat = programme(0, 20, [Leg(60, 40, 4)])
+        >>> harden(EPOXY, GlassTransition(82), -480, heat, 600).soft_at(0)  # heated too soon, and too fast
+        20.0
+        """
         soft = np.nonzero((self.minutes >= start) & (self.part_c > self.glass_c))[0]
         return float(self.minutes[soft[0]]) if len(soft) else None
 
     def glass_then(self, minute: float) -> float:
-        """Glass transition at a time [°C]."""
+        """Glass transition at a time [°C].
+
+        >>> found = harden(EPOXY, GlassTransition(82), 0, Profile.steady(23), 2880)
+        >>> found.glass_then(300) < found.glass_then(2880)
+        True
+        """
         return float(np.interp(minute, self.minutes, self.glass_c))
 
 
@@ -118,6 +128,10 @@ def harden(cure: CureSystem, glass: GlassTransition, mixed: float, part: Profile
         From when to when, on the part's clock [min]; at most 90 days are followed.
     part : Profile
         The part's own temperature.
+
+    >>> found = harden(EPOXY, GlassTransition(82), 0, Profile.steady(23), 7 * 1440)
+    >>> round(found.glass_then(7 * 1440), 1)
+    48.1
     """
     gel_h = cure.hours("gel") if cure.has("gel") else cure.stages[0].hours
     k_min = GEL / (1 - GEL) / gel_h / 60
@@ -154,7 +168,12 @@ class PostCure:
 def post_cure(
     cure: CureSystem, glass: GlassTransition, mixed: float, air: Profile, start: float, legs: Sequence[Leg]
 ) -> PostCure:
-    """Try a post-cure on a part whose air is known."""
+    """Try a post-cure on a part whose air is known.
+
+    >>> found = post_cure(EPOXY, GlassTransition(82), 0, Profile.steady(20), 4320, [Leg(60, 5, 10)])
+    >>> round(found.before_c, 1), round(found.after_c, 1), found.soft_at
+    (45.0, 78.0, None)
+    """
 
     def tried(ramped: Sequence[Leg]) -> tuple[Hardening, float]:
         heat = programme(start, air.at(start), ramped)
@@ -183,7 +202,12 @@ def _ramped(legs: Sequence[Leg], most: float) -> list[Leg]:
 
 
 def during(air: Profile, heat: Profile) -> Profile:
-    """A part's temperature with a post-cure in it; before and after it is as its air."""
+    """A part's temperature with a post-cure in it; before and after it is as its air.
+
+    >>> heated = during(Profile.steady(15), programme(60, 15, [Leg(45, 30, 2)]))
+    >>> heated.at(0), heated.at(60 + 60 + 30), heated.at(10_000)
+    (15.0, 45.0, 15.0)
+    """
     first, last = float(heat.minutes[0]), float(heat.minutes[-1])
     before, after = air.minutes < first - 1e-3, air.minutes > last + 1e-3
     return Profile(

@@ -104,19 +104,35 @@ class CureSystem:
 
     @property
     def rule_of_thumb(self) -> bool:
-        """Whether it goes by a table, not by a rate of reaction."""
+        """Whether it goes by a table, not by a rate of reaction.
+
+        >>> EPOXY.rule_of_thumb
+        False
+        """
         return bool(self.table)
 
     def has(self, stage: str) -> bool:
-        """Whether the sheet gives this stage."""
+        """Whether the sheet gives this stage.
+
+        >>> EPOXY.has("peel"), EPOXY.has("drill")
+        (True, False)
+        """
         return any(known.name == stage for known in self.stages)
 
     def rate_at(self, celsius: float) -> float:
-        """How many hours at the reference one hour at this temperature is worth, its minimum apart [-]."""
+        """How many hours at the reference one hour at this temperature is worth, its minimum apart [-].
+
+        >>> EPOXY.rate_at(23), round(EPOXY.rate_at(13), 2)
+        (1.0, 0.46)
+        """
         return float(_rates(np.array([celsius]), self)[0])
 
     def hours(self, stage: str) -> float:
-        """Hours to a stage at the reference temperature; `Refused` if the sheet lacks it."""
+        """Hours to a stage at the reference temperature; `Refused` if the sheet lacks it.
+
+        >>> EPOXY.hours("peel")
+        10
+        """
         for known in self.stages:
             if known.name == stage:
                 return known.hours
@@ -232,17 +248,29 @@ class Progress:
     _system: CureSystem
 
     def at(self, minute: float) -> float:
-        """Equivalent hours after so many minutes."""
+        """Equivalent hours after so many minutes.
+
+        >>> round(follow(EPOXY, 0, Profile.steady(23)).at(90), 2)
+        1.5
+        """
         i = int(np.searchsorted(self.minutes, minute, side="right")) - 1
         i = min(max(i, 0), len(self.minutes) - 2)
         return float(self.equivalent_h[i]) + self._within(i, minute)
 
     def stalled_by(self, minute: float) -> float:
-        """Hours it stood still, by so many minutes after the start."""
+        """Hours it stood still, by so many minutes after the start.
+
+        >>> round(follow(EPOXY, 0, Profile.steady(5)).stalled_by(120), 2)  # below its 12 °C nothing happens
+        2.0
+        """
         return float(np.interp(minute, self.minutes, self.stalled_h))
 
     def reaches(self, hours: float) -> float | None:
-        """Minutes after the start at which it has had so many hours; None if not within the horizon."""
+        """Minutes after the start at which it has had so many hours; None if not within the horizon.
+
+        >>> follow(EPOXY, 0, Profile.steady(5)).reaches(4) is None
+        True
+        """
         if self.equivalent_h[-1] < hours:
             return None
         i = max(int(np.searchsorted(self.equivalent_h, hours, side="left")) - 1, 0)
@@ -299,6 +327,10 @@ def follow(system: CureSystem, start_min: float, profile: Profile, horizon_min: 
     -----
     Points are added where the temperature crosses the product's minimum, so what is stalled
     is exact, and inside steep pieces, so each panel spans at most 2 K.
+
+    >>> cure = follow(EPOXY, 0, Profile.steady(23))
+    >>> round(cure.reaches(10))
+    600
     """
     inside = (profile.minutes > start_min) & (profile.minutes < start_min + horizon_min)
     minutes = np.concatenate(([start_min], profile.minutes[inside], [start_min + horizon_min]))

@@ -9,7 +9,13 @@ _PLY = "CMH-17 / MIL-HDBK-17 ply relations; no voids."
 
 
 def stack_weights(stack: Stack, figures: StackFigures, area_m2: float, resin_density: float) -> tuple[Figure, ...]:
-    """Thickness and weights of a stack, per square metre and for the surface."""
+    """Thickness and weights of a stack, per square metre and for the surface.
+
+    >>> from kiteloom.core.laminate.stack import stack_figures
+    >>> figures = stack_weights(SANDWICH, stack_figures(SANDWICH, 1.15), 2.0, 1.15)
+    >>> [(figure.key, round(figure.value)) for figure in figures if figure.key.endswith("mass")]
+    [('fibre_mass', 1680), ('resin_mass', 1697), ('core_mass', 1200), ('total_mass', 4577)]
+    """
     area = Given("skin area", area_m2, "area")
     plies = tuple(
         Given(f"ply {i}, {ply.cloth.name}", ply.cloth.areal_weight_g_m2, "areal weight")
@@ -77,7 +83,13 @@ def stack_weights(stack: Stack, figures: StackFigures, area_m2: float, resin_den
 
 
 def ply_weights(ply: Ply, figures: PlyFigures, area_m2: float) -> tuple[Figure, ...]:
-    """Thickness, fibre volume and resin of one ply on its surface."""
+    """Thickness, fibre volume and resin of one ply on its surface.
+
+    >>> from kiteloom.core.laminate.stack import ply_figures
+    >>> figures = ply_weights(Ply(GLASS, 45), ply_figures(GLASS, 1.15), 2.0)
+    >>> [(figure.key, round(figure.value, 2)) for figure in figures]
+    [('thickness', 0.29), ('fibre_volume', 38.28), ('resin_mass', 405.52)]
+    """
     cloth = (
         Given("cloth", ply.cloth.areal_weight_g_m2, "areal weight"),
         Given(

@@ -98,12 +98,20 @@ class Stack:
 
     @property
     def outside(self) -> tuple[Ply, ...]:
-        """Plies outside the core; all of them without one."""
+        """Plies outside the core; all of them without one.
+
+        >>> [ply.angle_deg for ply in SANDWICH.outside]
+        [45, 0]
+        """
         return self.plies[: self.core_after] if self.core else self.plies
 
     @property
     def inside(self) -> tuple[Ply, ...]:
-        """Plies inside the core."""
+        """Plies inside the core.
+
+        >>> [ply.angle_deg for ply in SANDWICH.inside]
+        [45]
+        """
         return self.plies[self.core_after :] if self.core else ()
 
 
@@ -122,7 +130,11 @@ class StackFigures:
 
     @property
     def areal_weight_g_m2(self) -> float:
-        """Fibre, resin and core [g/m²]."""
+        """Fibre, resin and core [g/m²].
+
+        >>> round(stack_figures(SANDWICH, 1.15).areal_weight_g_m2)
+        2288
+        """
         return self.fibre_g_m2 + self.resin_g_m2 + self.core_g_m2
 
 
@@ -141,7 +153,11 @@ def true_angle(angle_deg: float, hand: Hand) -> float:
 
 
 def warp_direction(angle_deg: float, hand: Hand) -> tuple[float, float]:
-    """Unit vector of a ply's warp on the planform as `Panel.outline` draws it (to the side, aft)."""
+    """Unit vector of a ply's warp on the planform as `Panel.outline` draws it (to the side, aft).
+
+    >>> [round(x, 3) for x in warp_direction(45, "left")]
+    [-0.707, -0.707]
+    """
     turned = math.radians(angle_deg)
     return mirrored(-math.cos(turned), hand), -math.sin(turned)
 
@@ -155,7 +171,11 @@ def _fibre_directions(ply: Ply) -> tuple[float, ...]:
 
 
 def is_symmetric(stack: Stack) -> bool:
-    """Whether cloth, weight and angle are the same about the mid-plane, core included."""
+    """Whether cloth, weight and angle are the same about the mid-plane, core included.
+
+    >>> is_symmetric(SANDWICH)  # 45 and 0 outside the core, 45 inside
+    False
+    """
     layers: list[object] = [
         (ply.cloth.name, ply.cloth.areal_weight_g_m2, _fibre_directions(ply)) for ply in stack.plies
     ]
@@ -165,7 +185,12 @@ def is_symmetric(stack: Stack) -> bool:
 
 
 def is_balanced(stack: Stack) -> bool:
-    """Whether every cloth has as much fibre at −θ as at +θ; 0° and 90° need no partner."""
+    """Whether every cloth has as much fibre at −θ as at +θ; 0° and 90° need no partner.
+
+    >>> tape = Cloth("tape", 300, 1.8, 0.6)
+    >>> is_balanced(Stack((Ply(tape, 45),))), is_balanced(Stack((Ply(tape, 45), Ply(tape, -45))))
+    (False, True)
+    """
     weights: dict[tuple[str, float], float] = defaultdict(float)
     for ply in stack.plies:
         directions = _fibre_directions(ply)
@@ -177,7 +202,11 @@ def is_balanced(stack: Stack) -> bool:
 
 
 def stack_code(stack: Stack, hand: Hand = "left") -> str:
-    """The stack in short, outside to inside: ``[45/0/core/0/45]``."""
+    """The stack in short, outside to inside: ``[45/0/core/0/45]``.
+
+    >>> stack_code(SANDWICH)
+    '[45/0/core/45]'
+    """
     names = [plain(true_angle(ply.angle_deg, hand)) for ply in stack.plies]
     if stack.core is not None:
         names.insert(stack.core_after, "core")
@@ -195,6 +224,10 @@ def stack_figures(stack: Stack, resin_density_g_cm3: float) -> StackFigures:
     Notes
     -----
     Resin the core takes up fills its cells: it weighs, but adds no thickness.
+
+    >>> found = stack_figures(SANDWICH, 1.15)
+    >>> round(found.thickness_mm, 2), round(found.fibre_g_m2), found.code
+    (8.86, 840, '[45/0/core/45]')
     """
     plies = tuple(ply_figures(ply.cloth, resin_density_g_cm3) for ply in stack.plies)
     thickness = sum(ply.thickness_mm for ply in plies)

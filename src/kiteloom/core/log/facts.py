@@ -31,11 +31,19 @@ class Fact:
 
     @property
     def done(self) -> bool:
-        """Whether its work is over."""
+        """Whether its work is over.
+
+        >>> Fact(finished=90.0).done, Fact(running_since=60.0).done
+        (True, False)
+        """
         noted = self.pieces or self.running_since is not None
         return self.finished is not None or (self.mixed is not None and not noted)
 
     @property
     def worked_min(self) -> float:
-        """Minutes of the closed stretches."""
+        """Minutes of the closed stretches.
+
+        >>> Fact(((0, 30), (60, 75))).worked_min
+        45
+        """
         return sum(end - start for start, end in self.pieces)

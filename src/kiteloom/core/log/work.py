@@ -45,7 +45,12 @@ def fact_of(notes: Iterable[Note], mixed: Mixed | None = None) -> Fact:
 
 
 def slower(one: Mixed, other: Mixed, stage: str | None) -> Mixed:
-    """The batch a part waits for: of one product the last, of several the one due last at its sheet's temperature."""
+    """The batch a part waits for: of one product the last, of several the one due last at its sheet's temperature.
+
+    >>> one, other = Mixed(0, EPOXY), Mixed(30, EPOXY)
+    >>> slower(one, other, "peel").at
+    30
+    """
 
     def due(mix: Mixed) -> float:
         known = stage is not None and mix.cure.has(stage)
@@ -56,7 +61,13 @@ def slower(one: Mixed, other: Mixed, stage: str | None) -> Mixed:
 
 
 def speaks_against(kind: Kind, fact: Fact, at: float, *, again: bool = False) -> str | None:
-    """Why a note can't follow what was noted before; None when it can. ``again`` is a step done once more."""
+    """Why a note can't follow what was noted before; None when it can. ``again`` is a step done once more.
+
+    >>> speaks_against("finish", Fact(finished=90.0), 100) is None
+    False
+    >>> speaks_against("pause", Fact(), 100)
+    'nobody is working on it'
+    """
     last = max([fact.running_since or 0.0, fact.finished or 0.0, *(end for _, end in fact.pieces)])
     if at < last:
         return f"it lies {last - at:.0f} min before the note it follows; it can't be earlier"

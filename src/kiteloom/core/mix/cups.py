@@ -142,6 +142,12 @@ def largest_cup_g(mix: HotMix, temp_c: float, using: Using, upto_g: float = 100_
     """The largest cup that is used up in time and stays cool enough [g].
 
     Both get worse with mass, so there is one largest; at most ``upto_g``, and 99 kg.
+
+    >>> from kiteloom.core.mix.exotherm import PotLife
+    >>> mix = HotMix(PotLife(25, 100, 23), 55)
+    >>> large = largest_cup_g(mix, 21, Using(spread_g_min=20))
+    >>> 100 < large < 1000, largest_cup_g(mix, 30, Using(spread_g_min=20)) < large
+    (True, True)
     """
 
     def room(log_mass: float) -> float:
@@ -180,6 +186,13 @@ def split(
     ------
     Refused
         If even a cup the scale can just weigh would go off before it is used.
+
+    >>> from kiteloom.core.mix.exotherm import PotLife
+    >>> from kiteloom.core.mix.ratio import Ratio
+    >>> system, mix = MixSystem(Ratio(100, 28)), HotMix(PotLife(25, 100, 23), 55)
+    >>> cups = split(system, mix, 1200, 21, Using(spread_g_min=20)).cups
+    >>> len(cups), round(sum(cup.parts.total_g for cup in cups))
+    (4, 1200)
     """
     between("total_g", total_g, 0, 100_000, unit="g", name="the amount", open_low=True)
     between("total_g", total_g, 0.1, 100_000, unit="g", name="the amount")

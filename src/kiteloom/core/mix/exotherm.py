@@ -82,7 +82,11 @@ class HotMix:
         between("density_g_ml", self.density_g_ml, 0.1, 25, unit="g/ml")
 
     def rate(self, temp_c: float) -> float:
-        """Reaction rate over that at the pot life's temperature [-]."""
+        """Reaction rate over that at the pot life's temperature [-].
+
+        >>> HotMix(PotLife(25, 100, 23), 55).rate(23)
+        1.0
+        """
         energy = self.activation_energy_kj_mol * 1000 / GAS_J_MOL_K
         return math.exp(-energy * (1 / (temp_c + KELVIN) - 1 / (self.pot_life.temp_c + KELVIN)))
 
@@ -102,7 +106,12 @@ class Warming:
     conversion: NDArray[np.float64]
 
     def hottest_until(self, minute: float) -> float:
-        """The hottest it has been by some minutes after the mix [°C]."""
+        """The hottest it has been by some minutes after the mix [°C].
+
+        >>> warming = warm_up(HotMix(PotLife(25, 100, 23), 55), 100, 23)
+        >>> warming.hottest_until(5) < warming.hottest_until(25)
+        True
+        """
         if minute >= self.peak_at_min:
             return self.peak_c
         return float(max(np.interp(minute, self.minutes, self.celsius), self.celsius[0]))
@@ -190,6 +199,10 @@ def fitted(mix: HotMix) -> float:
     """The rate constant at the pot life's temperature [1/min] with which the sheet's pot life comes out.
 
     The sheet's cup is an ordinary one: as tall as it is wide, on a bench, whatever cup is asked for.
+
+    >>> mix = HotMix(PotLife(25, 100, 23), 55)
+    >>> fitted(mix) > 0, round(warm_up(mix, 100, 23).working_min, 1)
+    (True, 25.0)
     """
     pot, heat = mix.pot_life, mix.heat
     loss = Heat().loss_w_m2k * cup_area_cm2(pot.mass_g, mix.density_g_ml) * 1e-4
@@ -243,7 +256,13 @@ class PotLife:
         between("pot_life.temp_c", self.temp_c, -30, 120, unit="°C", name="the temperature of the pot life")
 
     def words(self, cup_g: float, units: UnitSystem) -> str:
-        """What the sheet promises for a cup of this mass: a bigger one than it names heats itself."""
+        """What the sheet promises for a cup of this mass: a bigger one than it names heats itself.
+
+        >>> PotLife(25, 100, 23).words(80, "metric")
+        'Pot life 25 min for 100 g at 23.0 °C.'
+        >>> PotLife(25, 100, 23).words(400, "metric")
+        "Less than the sheet's 25 min for 100 g at 23.0 °C: a bigger cup heats itself. Spread it out at once."
+        """
         stated = (
             f"{self.minutes:g} min for {show(self.mass_g, 'mass', units)} at {show(self.temp_c, 'temperature', units)}"
         )

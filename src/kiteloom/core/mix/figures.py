@@ -7,7 +7,13 @@ from kiteloom.core.mix.ratio import Masses, MixSystem
 
 
 def pour_figures(system: MixSystem, wanted: Masses, lids: tuple[str, str]) -> tuple[Figure, ...]:
-    """The two masses to pour for a cup."""
+    """The two masses to pour for a cup.
+
+    >>> from kiteloom.core.mix.ratio import Ratio, masses
+    >>> system = MixSystem(Ratio(100, 25))
+    >>> [(figure.key, figure.value) for figure in pour_figures(system, masses(system, total_g=250), ("A", "B"))]
+    [('pour_resin', 200.0), ('pour_hardener', 50.0)]
+    """
     given: tuple[Given, ...] = (
         Given("cup", wanted.total_g, "scale"),
         Given("ratio, resin : hardener", str(system.ratio)),

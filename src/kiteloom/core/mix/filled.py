@@ -39,7 +39,11 @@ class FilledMix:
 
     @property
     def density_g_ml(self) -> float:
-        """Grams of it in a millilitre."""
+        """Grams of it in a millilitre.
+
+        >>> FilledMix(mix_g=80, filler_g=10, volume_ml=120).density_g_ml
+        0.75
+        """
         return (self.mix_g + self.filler_g) / self.volume_ml
 
 

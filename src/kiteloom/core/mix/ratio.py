@@ -84,6 +84,9 @@ class MixSystem:
         ------
         Refused
             If the ratio is by volume and a density is missing.
+
+        >>> MixSystem(Ratio(2, 1, "volume"), 1.2, 1.0).by_weight
+        0.4166666666666667
         """
         plain_ratio = self.ratio.hardener / self.ratio.resin
         if self.ratio.basis == "weight":
@@ -93,7 +96,11 @@ class MixSystem:
 
     @property
     def by_volume(self) -> float | None:
-        """Hardener per part of resin, by volume [-]; None when a density is missing."""
+        """Hardener per part of resin, by volume [-]; None when a density is missing.
+
+        >>> MixSystem(Ratio(100, 40), 1.2, 1.0).by_volume, MixSystem(Ratio(100, 40)).by_volume
+        (0.48, None)
+        """
         if self.ratio.basis == "volume":
             return self.ratio.hardener / self.ratio.resin
         if self.resin_density_g_ml is None or self.hardener_density_g_ml is None:
@@ -118,7 +125,11 @@ class Masses:
 
     @property
     def total_g(self) -> float:
-        """Both parts together [g]."""
+        """Both parts together [g].
+
+        >>> masses(MixSystem(Ratio(100, 25)), resin_g=200).total_g
+        250.0
+        """
         return self.resin_g + self.hardener_g
 
 

@@ -9,7 +9,13 @@ from kiteloom.core.need.resin import Losses, ResinNeed
 def resin_figures(
     step: str, need: ResinNeed, losses: Losses, assumed: frozenset[str], mixed_g: float
 ) -> tuple[Figure, ...]:
-    """Resin to mix for one step, what has been mixed, and what is left to mix."""
+    """Resin to mix for one step, what has been mixed, and what is left to mix.
+
+    >>> from kiteloom.core.need.resin import resin_need
+    >>> need = resin_need(2.0, 600, 100, Losses())
+    >>> [(figure.key, round(figure.value)) for figure in resin_figures("layup", need, Losses(), frozenset(), 500)]
+    [('layup:need', 1764), ('layup:mixed', 500), ('layup:left', 1264)]
+    """
     given = (
         Given("stays in the plies", need.laminate_g, "mass"),
         Given("taken up by the core", need.core_g, "mass"),

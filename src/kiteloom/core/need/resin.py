@@ -28,7 +28,11 @@ class ResinNeed:
 
     @property
     def total_g(self) -> float:
-        """What must be mixed [g]."""
+        """What must be mixed [g].
+
+        >>> ResinNeed(1200, 200, 96, 180, 84).total_g
+        1760
+        """
         return self.laminate_g + self.core_g + self.trim_g + self.bleed_g + self.cup_g
 
 

@@ -40,19 +40,35 @@ class Airs:
         return own or zone if done else zone or own
 
     def profile(self, air: str = "") -> Profile:
-        """An air's temperature."""
+        """An air's temperature.
+
+        >>> Airs(small).profile().at(small.start)
+        20.0
+        """
         return self._airs[air].profile
 
     def reaches(self, system: CureSystem, mixed: float, hours: float, air: str = "") -> float | None:
-        """When a mix has had so many hours at the reference [min]; None if not within 60 days."""
+        """When a mix has had so many hours at the reference [min]; None if not within 60 days.
+
+        >>> round((Airs(small).reaches(EPOXY, small.start, 10) - small.start) / 60, 1)  # 10 h at 23 °C
+        12.6
+        """
         return self._airs[air].reaches(system, mixed, hours)
 
     def too_cold(self, min_c: float, start: float, end: float, air: str = "") -> float | None:
-        """When it is warm enough again, if anything between two times is below a limit; inf if never."""
+        """When it is warm enough again, if anything between two times is below a limit; inf if never.
+
+        >>> Airs(small).too_cold(15, small.start, small.start + 60) is None
+        True
+        """
         return self._airs[air].spell("cold", min_c, start, end)
 
     def unfit(self, step: Step, start: float, end: float, air: str) -> tuple[float, str] | None:
-        """When a step's limits hold again, if one is broken between two times, and which: cold, damp or dew."""
+        """When a step's limits hold again, if one is broken between two times, and which: cold, damp or dew.
+
+        >>> Airs(small).unfit(replace(small.steps[1], min_c=25.0), small.start, small.start + 60, "")
+        (inf, 'cold')
+        """
         asked = (("cold", step.min_c), ("damp", step.max_rh_pct), ("dew", step.margin_k))
         found = [
             (until, limit)
@@ -105,7 +121,11 @@ class _Air:
 
 
 def below(profile: Profile, limit: float) -> list[Interval]:
-    """The spells in which a temperature is below a limit [min], in order; open ends are infinite."""
+    """The spells in which a temperature is below a limit [min], in order; open ends are infinite.
+
+    >>> below(Profile.of([(0, 10), (60, 20)]), 15)
+    [(-inf, 30.0)]
+    """
     minutes, over = profile.minutes, profile.celsius - limit
     cold = over < 0
     edges = np.nonzero(cold[:-1] != cold[1:])[0]

@@ -10,7 +10,12 @@ NEWS_MIN = 6 * 60.0
 
 
 def just_reached(plan: Plan, now: float) -> list[Placed]:
-    """Cures whose wait was over a short while ago."""
+    """Cures whose wait was over a short while ago.
+
+    >>> reached = laid.by_key["layup"].ready
+    >>> [placed.step.name for placed in just_reached(laid, reached + 5)]
+    ['Lay up']
+    """
     return [
         placed
         for placed in plan.placed
@@ -19,7 +24,12 @@ def just_reached(plan: Plan, now: float) -> list[Placed]:
 
 
 def standing_still(plan: Plan, now: float) -> list[tuple[Placed, float | None]]:
-    """Live cures colder than their product's minimum now, and until when [min]; None when for a month or more."""
+    """Live cures colder than their product's minimum now, and until when [min]; None when for a month or more.
+
+    >>> cold = replace(laid.by_key["layup"], cure=replace(EPOXY, min_c=25.0))
+    >>> [placed.step.key for placed, _ in standing_still(replace(laid, placed=(cold,)), laid.start)]
+    ['layup']
+    """
     found = []
     for placed in curing(plan, now):
         least = placed.cure.min_c if placed.cure else None
@@ -31,7 +41,11 @@ def standing_still(plan: Plan, now: float) -> list[tuple[Placed, float | None]]:
 
 
 def still_wet(plan: Plan, now: float) -> list[Placed]:
-    """Live cures before their first stage: what damp air can still spoil."""
+    """Live cures before their first stage: what damp air can still spoil.
+
+    >>> [placed.step.key for placed in still_wet(laid, laid.start)]  # its gel is not reached
+    ['layup']
+    """
     found = []
     for placed in curing(plan, now):
         if placed.cure is not None and placed.mixed is not None:

@@ -59,7 +59,12 @@ def bound_of(
 
 
 def worked_off(minutes: float, start: float, hours: Hours) -> float:
-    """When so many minutes of open hours have gone by."""
+    """When so many minutes of open hours have gone by.
+
+    >>> hours = Hours.of([(540, 720), (780, 1080)])
+    >>> worked_off(200, 540, hours)
+    800
+    """
     at = start
     for opens, closes in hours.open:
         if minutes <= 0:

@@ -26,6 +26,9 @@ def why_not_sooner(
         What people, stations and parts are called, by id.
     at : callable
         A time in words.
+
+    >>> why_not_sooner(plan.by_key["peel"], plan.by_key, {}, lambda minute: "then")
+    'Not sooner: the shop is closed before then, or too little of the day was left for it.'
     """
 
     def called(key: str) -> str:

@@ -73,7 +73,12 @@ class Thing:
     turning: tuple[str, Fact] | None = None
 
     def turn(self, way: str, number: int) -> Step:
-        """The step that turns it."""
+        """The step that turns it.
+
+        >>> step = Thing("wing", "Wing").turn("lower side up", 1)
+        >>> step.key, step.name, step.people
+        ('wing:turn/1/lower side up', 'Turn it: lower side up', 2)
+        """
         key = f"{TURN}{number}/{way}"
         return Step(
             f"{self.part}:{key}" if self.part else f"{self.id}:{key}",

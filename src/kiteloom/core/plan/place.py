@@ -54,6 +54,9 @@ def place(job: PlanInput) -> Plan:
     them, and the first is moved until the last can keep its time. Everything that can be done
     before a thing is turned is done before; a plan that turns it sooner is taken when it ends
     sooner.
+
+    >>> [(p.step.key, round(p.start - small.start), round(p.end - small.start)) for p in place(small).placed]
+    [('bed', 0, 60), ('layup', 60, 150), ('peel', 1420, 1450)]
     """
     patient = _Placer(job)
     plan = patient.plan(patient=True)
@@ -71,6 +74,9 @@ def if_next(job: PlanInput) -> dict[str, Placed]:
     """Where each step whose way is free would go if it came next, before anything else that is planned.
 
     What needs something turned first is left out.
+
+    >>> {key: round(p.start - small.start) for key, p in if_next(small).items()}
+    {'bed': 0}
     """
     placer = _Placer(job)
     placer.settle()

@@ -33,7 +33,11 @@ class Because:
 
     @property
     def what(self) -> tuple[str, str]:
-        """What would have to be taken away."""
+        """What would have to be taken away.
+
+        >>> Because("person", "Bo", "wing:layup").what
+        ('person', 'Bo')
+        """
         return self.kind, self.of
 
 
@@ -70,7 +74,11 @@ class Placed:
 
     @cached_property
     def causes(self) -> tuple[Because, ...]:
-        """What held it; where one thing alone did not, those that did together."""
+        """What held it; where one thing alone did not, those that did together.
+
+        >>> [because.kind for because in plan.by_key["peel"].causes]
+        ['hours']
+        """
         return self.tell() if self.tell else (self.met,)
 
     @property
@@ -80,7 +88,11 @@ class Placed:
 
     @property
     def begins(self) -> float:
-        """When its work begins, or goes on after a pause [min]."""
+        """When its work begins, or goes on after a pause [min].
+
+        >>> plan.by_key["layup"].begins - plan.by_key["bed"].end
+        0
+        """
         return self.pieces[self.worked][0] if self.worked < len(self.pieces) else self.start
 
     @property
@@ -122,12 +134,20 @@ class Plan:
 
     @property
     def finish(self) -> float | None:
-        """The latest moment anything is ready (or its work ends, when its wait never does); None without steps."""
+        """The latest moment anything is ready (or its work ends, when its wait never does); None without steps.
+
+        >>> plan.finish == plan.by_key["peel"].end
+        True
+        """
         return max((p.end if p.ready is None else p.ready for p in self.placed), default=None)
 
     @cached_property
     def by_key(self) -> Mapping[str, Placed]:
-        """The placed steps by key."""
+        """The placed steps by key.
+
+        >>> list(plan.by_key)
+        ['bed', 'layup', 'peel']
+        """
         return {placed.step.key: placed for placed in self.placed}
 
     def told(self) -> Plan:
@@ -137,16 +157,30 @@ class Plan:
         return self
 
     def event(self, placed: Placed, until: str) -> float | None:
-        """The time of an event others wait for; None if it never comes."""
+        """The time of an event others wait for; None if it never comes.
+
+        >>> layup = plan.by_key["layup"]
+        >>> plan.event(layup, "gel") < plan.event(layup, "peel") == layup.ready
+        True
+        """
         return event_of(placed, until, self.airs)
 
     def deadline(self, placed: Placed, link: After) -> float:
-        """The last moment a step may begin that follows another so; inf when it may be any."""
+        """The last moment a step may begin that follows another so; inf when it may be any.
+
+        >>> layup = plan.by_key["layup"]
+        >>> plan.deadline(layup, After("layup", "end", within_min=60)) - layup.end
+        60
+        """
         return deadline_of(placed, link, self.airs)
 
 
 def event_of(placed: Placed, until: str, airs: Airs) -> float | None:
-    """The time of an event others wait for: the end, the wait, or a stage [min]; None if it never comes."""
+    """The time of an event others wait for: the end, the wait, or a stage [min]; None if it never comes.
+
+    >>> event_of(plan.by_key["bed"], "end", plan.airs) - plan.start
+    60.0
+    """
     if until == "end":
         return placed.end
     if until == "wait":
@@ -157,7 +191,11 @@ def event_of(placed: Placed, until: str, airs: Airs) -> float | None:
 
 
 def deadline_of(placed: Placed, link: After, airs: Airs) -> float:
-    """The last moment a step may begin that follows another by this link [min]; inf when any."""
+    """The last moment a step may begin that follows another by this link [min]; inf when any.
+
+    >>> deadline_of(plan.by_key["bed"], After("bed"), plan.airs)
+    inf
+    """
     limits = [math.inf]
     event = event_of(placed, link.until, airs)
     if link.within_min is not None and event is not None:

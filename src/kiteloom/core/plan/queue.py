@@ -118,6 +118,9 @@ def passed_by(steps: Sequence[Step], facts: Mapping[str, Fact]) -> set[str]:
 
     Other jobs are not, nor parts it is built from: a fill that was noted too soon makes no skin. Nor is a
     gate ever, or what comes before it: a closing is looked at and noted by somebody.
+
+    >>> passed_by(small.steps, {"layup": Fact(((0, 90),), finished=90.0)})
+    {'bed'}
     """
     by_key = {step.key: step for step in steps}
     passed: set[str] = set()
@@ -137,7 +140,11 @@ def passed_by(steps: Sequence[Step], facts: Mapping[str, Fact]) -> set[str]:
 
 
 def tails_of(steps: Sequence[Step], celsius: float) -> dict[str, float]:
-    """The longest chain from the start of each step to the end [min], all at one temperature."""
+    """The longest chain from the start of each step to the end [min], all at one temperature.
+
+    >>> {key: round(minutes / 60, 1) for key, minutes in tails_of(small.steps, 20).items()}
+    {'bed': 15.6, 'layup': 14.6, 'peel': 0.5}
+    """
 
     def wait(step: Step, until: str) -> float:
         stage = step.wait_stage if until == "wait" else until

@@ -295,12 +295,21 @@ def _names_of(job: PlanInput) -> dict[str, str]:
 
 
 def in_words(count: int) -> str:
-    """So many people, in words."""
+    """So many people, in words.
+
+    >>> in_words(1), in_words(3)
+    ('1 person', '3 people')
+    """
     return "1 person" if count == 1 else f"{count} people"
 
 
 def team_of(step: Step, free: Sequence[Member]) -> list[str] | None:
-    """As many of the free as it takes, every skill among them, those named first preferred; None if they can't."""
+    """As many of the free as it takes, every skill among them, those named first preferred; None if they can't.
+
+    >>> lift = Step("lift", "Lift it", 20, people=2, skills=("bag",))
+    >>> team_of(lift, [Member("Bo"), Member("Imre", frozenset({"bag"}))])
+    ['Imre', 'Bo']
+    """
 
     def cover(chosen: tuple[Member, ...], skills: tuple[str, ...]) -> tuple[Member, ...] | None:
         missing = [skill for skill in skills if not any(skill in member.skills for member in chosen)]

@@ -17,7 +17,12 @@ State = Literal["planned", "in work", "curing", "done"]
 
 
 def opening(job: PlanInput, now: float) -> tuple[Interval | None, float | None]:
-    """The open hours it is now, None when closed, and when the shop opens next [min]."""
+    """The open hours it is now, None when closed, and when the shop opens next [min].
+
+    >>> it_is_open, then = opening(small, small.start)
+    >>> it_is_open == (at("14T09:00"), at("14T18:00")), then == at("15T09:00")
+    (True, True)
+    """
     spans = job.hours.intervals(now - 1440, now + 15 * 1440)
     today = next((span for span in spans if span[0] <= now < span[1]), None)
     after = today[1] if today else now
@@ -37,6 +42,9 @@ def first_thing(plan: Plan, now: float, *, is_open: bool) -> First:
 
     Whatever can start at once, and of that what a cure has just let go (a builder's morning
     begins with what cured overnight); then what is being worked on; then what comes next.
+
+    >>> first_thing(plan, plan.start, is_open=True).placed.step.name
+    'Prepare the bed'
     """
     by_key = plan.by_key
 
@@ -113,7 +121,11 @@ def _ready(cures: Airs, placed: Placed, mixed: float) -> float | None:
 
 
 def held(plan: Plan, now: float, until: float) -> list[Placed]:
-    """For each part, its next step that can't begin before a time, unless something of it goes on before."""
+    """For each part, its next step that can't begin before a time, unless something of it goes on before.
+
+    >>> [placed.step.key for placed in held(laid, laid.start, laid.start + 30)]
+    ['peel']
+    """
     seen: dict[str, Placed] = {}
     for placed in sorted(plan.placed, key=lambda p: p.begins):
         if placed.state in ("to do", "paused"):
@@ -123,7 +135,11 @@ def held(plan: Plan, now: float, until: float) -> list[Placed]:
 
 
 def curing(plan: Plan, now: float) -> list[Placed]:
-    """Live waits, the soonest ready first; those that are never ready come last."""
+    """Live waits, the soonest ready first; those that are never ready come last.
+
+    >>> [placed.step.key for placed in curing(laid, laid.start)]
+    ['layup']
+    """
     live = [p for p in plan.placed if _waits(p, now)]
     return sorted(live, key=lambda p: p.ready if p.ready is not None else float("inf"))
 
@@ -135,7 +151,11 @@ def _waits(placed: Placed, now: float) -> bool:
 
 
 def state_of(placed: Iterable[Placed], now: float) -> State:
-    """A part's state, from its steps."""
+    """A part's state, from its steps.
+
+    >>> state_of(plan.placed, plan.start), state_of(laid.placed, laid.start)
+    ('planned', 'curing')
+    """
     steps = list(placed)
     if any(p.state == "running" for p in steps):
         return "in work"
@@ -147,7 +167,13 @@ def state_of(placed: Iterable[Placed], now: float) -> State:
 
 
 def missed(plan: Plan, step: Step) -> list[Placed]:
-    """What was done so long ago that a step can't follow it in time any more: it must be done again."""
+    """What was done so long ago that a step can't follow it in time any more: it must be done again.
+
+    >>> from kiteloom.core.build.step import After
+    >>> soon = replace(small.steps[2], after=(After("layup", "end", within_min=60),))
+    >>> [placed.step.key for placed in missed(laid, soon)]
+    ['layup']
+    """
     by_key = plan.by_key
     found = []
     for link in step.after:

@@ -42,37 +42,77 @@ class Turning:
         return other
 
     def way(self, thing: str) -> str:
-        """How it lies last; ``""`` while no step has decided."""
+        """How it lies last; ``""`` while no step has decided.
+
+        >>> turning = Turning([Thing("wing", "Wing", way="upper side up")])
+        >>> turning.turned("wing", "lower side up", 60, 80, "turn")
+        >>> turning.way("wing")
+        'lower side up'
+        """
         rows = self._stretches[thing]
         return rows[-1].way if rows else ""
 
     def last(self, thing: str) -> Stretch | None:
-        """The last stretch."""
+        """The last stretch.
+
+        >>> turning = Turning([Thing("wing", "Wing", way="upper side up")])
+        >>> turning.last("wing").way
+        'upper side up'
+        """
         rows = self._stretches[thing]
         return rows[-1] if rows else None
 
     def stretches(self, thing: str, way: str) -> list[Stretch]:
-        """Those in which it lies one way, in order."""
+        """Those in which it lies one way, in order.
+
+        >>> turning = Turning([Thing("wing", "Wing", way="upper side up")])
+        >>> turning.turned("wing", "lower side up", 60, 80, "turn")
+        >>> [(s.start, s.until) for s in turning.stretches("wing", "upper side up")]
+        [(-inf, 60)]
+        """
         return [stretch for stretch in self._stretches[thing] if stretch.way == way]
 
     def number(self, thing: str) -> int:
-        """The number of its next turning."""
+        """The number of its next turning.
+
+        >>> turning = Turning([Thing("wing", "Wing", way="upper side up")])
+        >>> turning.number("wing")
+        1
+        """
         return self._count[thing] + 1
 
     def turned(self, thing: str, way: str, start: float, end: float, key: str) -> None:
-        """That it is turned."""
+        """That it is turned.
+
+        >>> turning = Turning([Thing("wing", "Wing", way="upper side up")])
+        >>> turning.turned("wing", "lower side up", 60, 80, "turn")
+        >>> turning.last("wing").start, turning.number("wing")
+        (80, 2)
+        """
         rows = self._stretches[thing]
         rows[-1].until = start
         rows.append(Stretch(way, end, key))
         self._count[thing] += 1
 
     def begun(self, thing: str, way: str, end: float, key: str) -> None:
-        """That it is being turned now."""
+        """That it is being turned now.
+
+        >>> turning = Turning([Thing("wing", "Wing")])
+        >>> turning.begun("wing", "lower side up", 80, "turn")
+        >>> turning.way("wing")
+        'lower side up'
+        """
         self._stretches[thing] = [Stretch(way, end, key)]
         self._count[thing] += 1
 
     def used(self, thing: str, way: str, until: float, by: str) -> None:
-        """That a step keeps it so until then. The first one decides how it lies."""
+        """That a step keeps it so until then. The first one decides how it lies.
+
+        >>> turning = Turning([Thing("wing", "Wing", way="upper side up")])
+        >>> turning.used("wing", "upper side up", 90, "layup")
+        >>> turning.last("wing").busy_by
+        'layup'
+        """
         rows = self._stretches[thing]
         if not rows:
             rows.append(Stretch(way, -math.inf, ""))

@@ -41,7 +41,13 @@ class Use:
         return other
 
     def take(self, start: float, end: float, by: str) -> None:
-        """Take one of it."""
+        """Take one of it.
+
+        >>> use = Use(1)
+        >>> use.take(0, 60, "layup")
+        >>> use.full(30, 40)
+        (60, 'layup')
+        """
         if start >= end:
             return
         self.taken += end - start
@@ -63,6 +69,11 @@ class Use:
 
         Nothing that long can start sooner than that. What fills it is ``""`` when somebody is
         not there.
+
+        >>> use = Use(2)
+        >>> use.take(0, 60, "layup")
+        >>> use.full(30, 40) is None  # there is room for one more
+        True
         """
         i = bisect_left(self._times, end) - 1
         while i >= 0 and (i + 1 == len(self._times) or self._times[i + 1] > start):
@@ -75,6 +86,11 @@ class Use:
         """If it is ever full during some pieces of work: before when they can't begin, and what fills it last.
 
         One piece is moved until it finds room; of more only the last that is in the way counts.
+
+        >>> use = Use(1)
+        >>> use.take(0, 60, "layup")
+        >>> use.busy([(50, 70)])
+        (60, 'layup')
         """
         found = None
         for piece in pieces:
@@ -96,17 +112,29 @@ class Hours:
 
     @classmethod
     def of(cls, spans: Iterable[Interval]) -> Hours:
-        """From intervals in order."""
+        """From intervals in order.
+
+        >>> Hours.of([(540, 720), (780, 1080)]).closes
+        [720, 1080]
+        """
         found = list(spans)
         return cls(found, [closes for _, closes in found])
 
     @property
     def longest(self) -> float:
-        """The longest stretch [min]."""
+        """The longest stretch [min].
+
+        >>> Hours.of([(540, 720), (780, 1080)]).longest
+        300
+        """
         return longest(self.open)
 
     def opening(self, minute: float) -> float:
-        """The first open moment from one on; inf if there is none."""
+        """The first open moment from one on; inf if there is none.
+
+        >>> Hours.of([(540, 720), (780, 1080)]).opening(730)
+        780
+        """
         i = bisect_right(self.closes, minute)
         return max(minute, self.open[i][0]) if i < len(self.open) else math.inf
 

@@ -9,7 +9,13 @@ _LOFT = "Straight loft from root to tip section, triangulated; each side by itse
 
 
 def shape_figures(panel: Panel, side: Side) -> tuple[Figure, ...]:
-    """Areas, girths and edges of one side of a panel."""
+    """Areas, girths and edges of one side of a panel.
+
+    >>> from kiteloom.core.shape.loft import Planform, naca4
+    >>> tail = Panel(Planform(2, 0.8, 0.5), naca4("0009"), naca4("0009"))
+    >>> [(figure.key, round(figure.value, 2)) for figure in shape_figures(tail, "upper")][:2]
+    [('planform_area', 1.3), ('upper_area', 1.32)]
+    """
     plan = panel.planform
     chords = (Given("root chord", plan.root_chord_m, "length"), Given("tip chord", plan.tip_chord_m, "length"))
     span, sweep = Given("span", plan.span_m, "length"), Given("sweep of the leading edge", plan.sweep_m, "length")

@@ -49,7 +49,11 @@ class Section:
     lower: tuple[Point, ...]
 
     def side(self, side: Side) -> Floats:
-        """One side's points, nose first; shape (n, 2)."""
+        """One side's points, nose first; shape (n, 2).
+
+        >>> naca4("0012").side("upper")[0].tolist()
+        [0.0, 0.0]
+        """
         return np.array(self.upper if side == "upper" else self.lower)
 
 
@@ -126,6 +130,10 @@ def section_from_sides(name: str, upper: Sequence[Sequence[float]], lower: Seque
     ------
     Refused
         If points are few, in percent, out of the chord, or the sides are swapped.
+
+    >>> flat = section_from_sides("board", [[0, 0], [0.5, 0.05], [1, 0]], [[1, 0], [0.5, -0.05], [0, 0]])
+    >>> flat.upper[1], flat.lower[1]
+    ((0.5, 0.05), (0.5, -0.05))
     """
     sides = []
     for what, points in (("the upper side", upper), ("the lower side", lower)):
@@ -156,6 +164,10 @@ def section_from_points(name: str, points: Sequence[Sequence[float]]) -> Section
     """A section from one line of points: trailing edge, over the top, round the nose, back.
 
     The other way round is understood too. At least 5 points.
+
+    >>> line = [[1, 0], [0.5, 0.05], [0, 0], [0.5, -0.05], [1, 0]]
+    >>> section_from_points("board", line).upper[-1]
+    (1.0, 0.0)
     """
     array = _checked(points, 5, "the section")
     nose = int(np.argmin(array[:, 0]))
@@ -173,7 +185,11 @@ def section_from_points(name: str, points: Sequence[Sequence[float]]) -> Section
 
 
 def section_girth(section: Section, side: Side) -> float:
-    """Arc length of one side, in chords, without the trailing edge's own thickness."""
+    """Arc length of one side, in chords, without the trailing edge's own thickness.
+
+    >>> round(section_girth(naca4("0012"), "upper"), 4)
+    1.0196
+    """
     return float(_arc(section.side(side))[-1])
 
 
@@ -206,17 +222,29 @@ class Planform:
 
     @property
     def area_m2(self) -> float:
-        """Area seen from above [m²]."""
+        """Area seen from above [m²].
+
+        >>> round(Planform(7.2, 1.1, 0.6).area_m2, 3)
+        6.12
+        """
         return self.span_m * (self.root_chord_m + self.tip_chord_m) / 2
 
     @property
     def leading_edge_m(self) -> float:
-        """Length of the leading edge [m]."""
+        """Length of the leading edge [m].
+
+        >>> Planform(4, 1, 1, sweep_m=3).leading_edge_m
+        5.0
+        """
         return math.hypot(self.span_m, self.sweep_m)
 
     @property
     def trailing_edge_m(self) -> float:
-        """Length of the trailing edge [m]."""
+        """Length of the trailing edge [m].
+
+        >>> Planform(4, 1, 1, sweep_m=3).trailing_edge_m
+        5.0
+        """
         return math.hypot(self.span_m, self.sweep_m + self.tip_chord_m - self.root_chord_m)
 
 
@@ -229,7 +257,12 @@ class Panel:
     tip: Section
 
     def girth_m(self, side: Side, at: Literal["root", "tip"]) -> float:
-        """Arc length of one side at the root or the tip [m]."""
+        """Arc length of one side at the root or the tip [m].
+
+        >>> section = naca4("0012")
+        >>> round(Panel(Planform(3, 1.2, 0.6), section, section).girth_m("upper", "tip"), 3)
+        0.612
+        """
         section, chord = (
             (self.root, self.planform.root_chord_m) if at == "root" else (self.tip, self.planform.tip_chord_m)
         )
@@ -240,6 +273,11 @@ class Panel:
 
         With one section from root to tip every strip is flat and the figure is that of the
         polygon; with two, the twisted strips are cut into 24 along the span.
+
+        >>> section = naca4("0012")
+        >>> panel = Panel(Planform(3, 1.2, 0.6), section, section)
+        >>> round(panel.skin_area_m2("upper"), 3)  # a little more than the planform's 2.7 m²
+        2.753
         """
         root, tip = self.root.side(side), self.tip.side(side)
         root, tip = _matched(root, tip)
@@ -259,6 +297,10 @@ class Panel:
         """Planform corners (y to the side, x aft) [m]: root and tip leading edge, then trailing.
 
         Seen from above with the nose up, a left panel lies on negative y.
+
+        >>> section = naca4("0012")
+        >>> Panel(Planform(3, 1.2, 0.6, 0.1), section, section).outline("right")
+        ((0.0, 0.0), (3, 0.1), (3, 0.7), (0.0, 1.2))
         """
         plan = self.planform
         corners = (
@@ -272,7 +314,11 @@ class Panel:
 
 def mirrored(value: float, hand: Hand) -> float:
     """The one mirror: designs are drawn left-handed; what is measured to the side, or turned,
-    changes sign on the right-hand part."""
+    changes sign on the right-hand part.
+
+    >>> mirrored(45, "left"), mirrored(45, "right")
+    (45, -45)
+    """
     return value if hand == "left" else -value
 
 

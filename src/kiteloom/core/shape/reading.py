@@ -11,7 +11,11 @@ from kiteloom.core.shape.loft import Panel, Planform, Section, naca4, section_fr
 
 
 def section(says: Says, name: str = "section") -> Section:
-    """``{"naca": …}``, ``{"points": …}`` in one line or two lists, or ``{"upper": …, "lower": …}``."""
+    """``{"naca": …}``, ``{"points": …}`` in one line or two lists, or ``{"upper": …, "lower": …}``.
+
+    >>> section({"naca": "2412"}).name
+    'NACA 2412'
+    """
     called = says.get("name") or name
     if says.get("naca"):
         return naca4(says["naca"])
@@ -30,14 +34,24 @@ def section(says: Says, name: str = "section") -> Section:
 
 
 def section_says(read: Section) -> dict[str, Any]:
-    """A section as JSON that `section` reads back."""
+    """A section as JSON that `section` reads back.
+
+    >>> says = section_says(section({"naca": "0009"}))
+    >>> section(says).upper == section({"naca": "0009"}).upper
+    True
+    """
     if read.name.startswith("NACA "):
         return {"naca": read.name.removeprefix("NACA ")}
     return {"name": read.name, "upper": [list(p) for p in read.upper], "lower": [list(p) for p in read.lower]}
 
 
 def panel(planform: Says, root: Section, tip: Section | None = None) -> Panel:
-    """A wing panel; the tip has the root's section unless given."""
+    """A wing panel; the tip has the root's section unless given.
+
+    >>> says = {"span_m": 2, "root_chord_m": 1, "tip_chord_m": 0.5}
+    >>> panel(says, section({"naca": "0009"})).planform.area_m2
+    1.5
+    """
     return Panel(
         Planform(planform["span_m"], planform["root_chord_m"], planform["tip_chord_m"], planform.get("sweep_m") or 0.0),
         root,

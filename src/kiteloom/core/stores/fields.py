@@ -273,7 +273,11 @@ FIELDS = _fields()
 
 
 def fields_of(kind: str) -> tuple[Field, ...]:
-    """What a sheet of this kind can say, in order; `Refused` for a kind there is not."""
+    """What a sheet of this kind can say, in order; `Refused` for a kind there is not.
+
+    >>> [field.key for field in fields_of("solvent")][:3]
+    ['density_kg_m3', 'keep.sealed_days', 'keep.opened_days']
+    """
     if kind not in KINDS:
         raise Refused("kind", f"“{kind[:60]}” is not a kind of data sheet; they are {', '.join(KINDS)}")
     return tuple(field for field in FIELDS if kind in field.kinds)

@@ -191,7 +191,12 @@ def _beyond_limits(kind: str, name: str, says: Says) -> list[Refused]:
 
 
 def cleaned(kind: str, name: str, says: Says) -> tuple[dict[str, Any], list[Refused]]:
-    """A sheet out of a file, as somebody else wrote it: only what its kind can say, each value of its own type."""
+    """A sheet out of a file, as somebody else wrote it: only what its kind can say, each value of its own type.
+
+    >>> says, refused = cleaned("solvent", "Fen", {"density_kg_m3": 790, "colour": "clear"})
+    >>> says, [str(each) for each in refused]
+    ({'density_kg_m3': 790.0}, [])
+    """
     kept: dict[str, Any] = {}
     problems: list[Refused] = []
     ratio = says.get("ratio")
@@ -264,7 +269,11 @@ def _stages_fit(stages: Any) -> bool:
 
 
 def same(one: Says, other: Says) -> bool:
-    """Whether two sheets say the same."""
+    """Whether two sheets say the same.
+
+    >>> same({"ratio": [100, 28]}, {"ratio": [100, 28], "note": None})
+    True
+    """
     return bool(_plain(one) == _plain(other))
 
 
@@ -277,7 +286,11 @@ def _plain(value: Any) -> Any:
 
 
 def differences(kind: str, one: Says, other: Says, units: UnitSystem = "metric") -> list[str]:
-    """What changed between two sheets of a kind, in words."""
+    """What changed between two sheets of a kind, in words.
+
+    >>> differences("laminating resin", {"tolerance_pct": 3}, {"tolerance_pct": 2})
+    ['Ratio may be off by 3 % → 2 %']
+    """
     before, after = written(kind, one, units), written(kind, other, units)
     labels = {field.key: field.label for field in fields_of(kind)}
     words = [

@@ -83,7 +83,11 @@ class ResinSheet:
 
     @property
     def curing(self) -> CureSystem:
-        """How it cures; `Refused` where the sheet gives no stages."""
+        """How it cures; `Refused` where the sheet gives no stages.
+
+        >>> product(EPOXY).curing.hours("peel")
+        10
+        """
         if self.cure is None:
             raise Refused("stages", f"the sheet of {self.name} gives no stages; when it is hard can't be computed")
         return self.cure
@@ -93,6 +97,10 @@ def looks_alike(one: ResinSheet, other: ResinSheet) -> bool:
     """Whether two products may be mistaken on the bench: one maker's word on both, another ratio.
 
     The same lid on both is worse still.
+
+    >>> slow, fast = product(EPOXY), product(EPOXY)
+    >>> looks_alike(slow, fast)  # the same ratio: no harm
+    False
     """
     word = one.name.split()[0].lower() == other.name.split()[0].lower()
     lids = {one.resin_lid, one.hardener_lid} & {other.resin_lid, other.hardener_lid}

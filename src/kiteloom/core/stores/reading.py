@@ -23,6 +23,9 @@ def mix_system(says: Says) -> MixSystem:
 
     A sheet's ratio is the one by weight; else the one by volume; else the middle of a peroxide's
     range, its half width being the tolerance; else what the equivalent weights ask for.
+
+    >>> mix_system({"ratio": {"resin": 100, "hardener": 28, "basis": "weight"}}).by_weight
+    0.28
     """
     ratio, tolerance = says.get("ratio") or says.get("ratio_by_volume"), says.get("tolerance_pct")
     span, known = says.get("range_pct"), says.get("equivalents") or {}
@@ -52,7 +55,11 @@ def hot_mix(says: Says, heat: Heat | None = None, mix: MixSystem | None = None) 
 
 
 def mixed_density(parts: MixSystem) -> float:
-    """Both parts mixed, wet [g/ml]; common practice where the sheet gives no densities."""
+    """Both parts mixed, wet [g/ml]; common practice where the sheet gives no densities.
+
+    >>> round(mixed_density(MixSystem(Ratio(100, 25), 1.2, 1.0)), 3)
+    1.154
+    """
     if parts.resin_density_g_ml is None or parts.hardener_density_g_ml is None:
         return DENSITY_G_ML
     k = parts.by_weight
@@ -60,7 +67,12 @@ def mixed_density(parts: MixSystem) -> float:
 
 
 def cure_system(says: Says) -> CureSystem:
-    """A contract's cure system."""
+    """A contract's cure system.
+
+    >>> says = {"activation_energy_kj_mol": 55, "reference_c": 23, "stages": [{"name": "peel", "hours": 10}]}
+    >>> cure_system(says).hours("peel")
+    10
+    """
     return CureSystem(
         says["activation_energy_kj_mol"],
         says["reference_c"],
@@ -71,7 +83,12 @@ def cure_system(says: Says) -> CureSystem:
 
 
 def cloth(name: str, says: Says) -> Cloth:
-    """A cloth's data sheet, or a contract's ply; what the sheet lacks is common practice, or refused."""
+    """A cloth's data sheet, or a contract's ply; what the sheet lacks is common practice, or refused.
+
+    >>> glass = cloth("twill", {"areal_weight_g_m2": 280, "fibre_density_g_cm3": 2.56})
+    >>> glass.fibre_density_g_cm3, sorted(glass.assumed)
+    (2.56, ['fibre_weight_fraction'])
+    """
     density, assumed = says.get("fibre_density_g_cm3"), []
     if density is None and says.get("fibre") in FIBRES:
         density = FIBRES[says["fibre"]]
@@ -92,7 +109,11 @@ def cloth(name: str, says: Says) -> Cloth:
 
 
 def core_sheet(name: str, says: Says) -> CoreSheet:
-    """A core's data sheet, or a contract's core."""
+    """A core's data sheet, or a contract's core.
+
+    >>> core_sheet("foam", {"thickness_mm": 8, "density_kg_m3": 75}).uptake_assumed
+    True
+    """
     uptake = says.get("resin_uptake_g_m2_per_side")
     return CoreSheet(
         name,
@@ -111,7 +132,12 @@ def _needed(name: str, says: Says, key: str, label: str) -> Any:
 
 
 def resin_sheet(name: str, says: Says) -> ResinSheet:
-    """A two-part product's data sheet; what common practice fills in is named in ``assumed``."""
+    """A two-part product's data sheet; what common practice fills in is named in ``assumed``.
+
+    >>> sheet = resin_sheet("Tarn", {"ratio": {"resin": 100, "hardener": 28, "basis": "weight"}})
+    >>> sheet.resin_lid, sorted(sheet.assumed)
+    ('Tarn, resin', ['cured_density_g_ml', 'tolerance_pct'])
+    """
     lids, pot = says.get("lids") or {}, says.get("pot_life") or {}
     assumed = {key for key in ("tolerance_pct", "cured_density_g_ml") if says.get(key) is None}
     filled = {"tolerance_pct": ASSUMED["tolerance_pct"], **{k: v for k, v in says.items() if v is not None}}
@@ -136,7 +162,13 @@ def resin_sheet(name: str, says: Says) -> ResinSheet:
 
 
 def hot_sheet(name: str, says: Says) -> HotMix | None:
-    """What the heat of a product's cups follows from; None when its sheet gives no pot life or stages."""
+    """What the heat of a product's cups follows from; None when its sheet gives no pot life or stages.
+
+    >>> hot_sheet(
+    ...     "Tarn", {"ratio": {"resin": 100, "hardener": 28, "basis": "weight"}}
+    ... ) is None  # it gives no pot life
+    True
+    """
     sheet = resin_sheet(name, says)
     if sheet.pot_life is None or sheet.cure is None or sheet.cure.rule_of_thumb:
         return None

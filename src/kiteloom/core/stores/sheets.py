@@ -20,7 +20,11 @@ from kiteloom.core.stores.fields import ASSUMED, BY_TABLE, CURING, FIBRES, STAGE
 
 
 def said(says: Says, key: str) -> Any:
-    """What stands at a dotted key; None when nothing does."""
+    """What stands at a dotted key; None when nothing does.
+
+    >>> said({"cure": {"min_c": 12}}, "cure.min_c"), said({}, "cure.min_c")
+    (12, None)
+    """
     found: Any = says
     for part in key.split("."):
         found = found.get(part) if isinstance(found, Mapping) else None
@@ -28,7 +32,13 @@ def said(says: Says, key: str) -> Any:
 
 
 def with_said(says: dict[str, Any], key: str, value: Any) -> None:
-    """Put a value at a dotted key; None takes it out."""
+    """Put a value at a dotted key; None takes it out.
+
+    >>> says = {}
+    >>> with_said(says, "cure.min_c", 12)
+    >>> says
+    {'cure': {'min_c': 12}}
+    """
     *path, last = key.split(".")
     inner = says
     for part in path:
@@ -135,6 +145,9 @@ def cure_from(says: Says) -> CureSystem | None:
     A reacting product goes by its activation energy: the sheet's own, else one fitted to its
     stages at several temperatures, else "doubles every 10 °C" (assumed). A drying or
     moisture-cured one goes by its table, which is a rule of thumb.
+
+    >>> cure_from({}) is None
+    True
     """
     cure = says.get("cure") or {}
     rows = cure.get("stages") or ()

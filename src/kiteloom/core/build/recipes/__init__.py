@@ -31,7 +31,11 @@ _BY_KEY = {recipe.key: recipe for recipe in RECIPES}
 
 
 def recipe_of(key: str) -> Recipe:
-    """The way of building of a key; `Refused` for one there is not."""
+    """The way of building of a key; `Refused` for one there is not.
+
+    >>> recipe_of("prime").name
+    'priming'
+    """
     if key not in _BY_KEY:
         names = ", ".join(recipe.name for recipe in RECIPES)
         raise Refused("recipe", f"“{key[:40]}” is not a way of building here; they are {names}")

@@ -36,7 +36,11 @@ class Given:
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
-    """The steps, in order, under stable keys."""
+    """The steps, in order, under stable keys.
+
+    >>> [step.key for step in steps(example(RECIPE))]
+    ['look', 'fill-1/spread', 'fill-1/sand', 'fill-2/spread', 'fill-2/sand', 'check']
+    """
     given, area, filler = task.given, task.area_m2(), task.products["filler"]
     between("area_m2", area, 0, 200, unit="m²", name="the area to fair", open_low=True)
     passes = given.fills + given.on_foam
@@ -68,7 +72,11 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
 
 
 def needs(task: Task[Given]) -> tuple[Need, ...]:
-    """Mixed filler by step."""
+    """Mixed filler by step.
+
+    >>> [(need.step, round(need.takes.total_g)) for need in needs(example(RECIPE))]
+    [('fill-1/spread', 547), ('fill-2/spread', 232)]
+    """
     found = []
     for n in range(1, task.given.fills + task.given.on_foam + 1):
         spread = task.area_m2() * (FIRST_G_M2 if n == 1 else NEXT_G_M2)
@@ -78,7 +86,11 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
 
 
 def items(_: Task[Given], __: str) -> tuple[Item, ...]:
-    """The run sheet of a fill."""
+    """The run sheet of a fill.
+
+    >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
+    ['ready', 'mix', 'low', 'long', 'thin', 'clean']
+    """
     return (
         Item("ready", "Abraded, dusted, low spots marked"),
         Item("mix", "Filler mixed until it is one colour"),

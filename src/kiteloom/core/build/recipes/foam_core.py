@@ -43,7 +43,11 @@ def _areas(task: Task[Given]) -> tuple[float, float]:
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
-    """The steps, in order, under stable keys."""
+    """The steps, in order, under stable keys.
+
+    >>> [step.key for step in steps(example(RECIPE))][:6]
+    ['core', 'twist/before', 'top/shape', 'top/layup', 'top/peel', 'twist/between']
+    """
     top, bottom = _areas(task)
     whole, plies, resin = top + bottom, len(task.laid.plies), task.products["resin"]
 
@@ -85,7 +89,11 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
 
 
 def needs(task: Task[Given]) -> tuple[Need, ...]:
-    """Mixed resin by step: the plies of each side, and the slurry its foam drinks."""
+    """Mixed resin by step: the plies of each side, and the slurry its foam drinks.
+
+    >>> [(need.step, round(need.takes.total_g)) for need in needs(example(RECIPE))]
+    [('top/layup', 1901), ('bottom/layup', 1901)]
+    """
     stack, density = task.laid, task.products["resin"].cured_density_g_ml
     laminate = sum(ply_figures(ply.cloth, density).resin_g_m2 for ply in stack.plies)
     slurry = SLURRY * (stack.core.resin_uptake_g_m2_per_side if stack.core else 0.0)
@@ -96,7 +104,11 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
 
 
 def items(task: Task[Given], _: str) -> tuple[Item, ...]:
-    """The run sheet of a side's layup: by hand, the foam slurried first."""
+    """The run sheet of a side's layup: by hand, the foam slurried first.
+
+    >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
+    ['ready', 'slurry', 'wet', 'ply-1', 'ply-2', 'ply-3', 'peel-ply', 'edges', 'clean']
+    """
     slurry = (Item("slurry", "Foam slurried until it drinks no more"),)
     return laid(task.laid.plies, 1, task.hand, before=slurry, bagged=False)
 

@@ -84,7 +84,11 @@ def barrier_between(one: str, other: str) -> str:
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
-    """The steps, in order, under stable keys."""
+    """The steps, in order, under stable keys.
+
+    >>> [step.key for step in steps(example(RECIPE))]
+    ['fit', 'prepare', 'bond', 'look']
+    """
     given, paste = task.given, task.products["paste"]
     length = given.length_m
     fit = Estimate(40, each_min=16, count=max(round(length), 1), piece="metres")
@@ -112,7 +116,12 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
 
 
 def needs(task: Task[Given]) -> tuple[Need, ...]:
-    """Mixed paste: the glue line and what is squeezed out of it."""
+    """Mixed paste: the glue line and what is squeezed out of it.
+
+    >>> line = Given(3.0, 0.02, 0.5, "wood", "wood")
+    >>> [(need.step, round(need.takes.total_g)) for need in needs(replace(example(RECIPE), given=line))]
+    [('bond', 54)]
+    """
     given = task.given
     line = given.length_m * given.width_m * given.thickness_mm * 1000 * task.products["paste"].cured_density_g_ml
     used = line * SQUEEZE_OUT
@@ -121,7 +130,11 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
 
 
 def items(task: Task[Given], _: str) -> tuple[Item, ...]:
-    """The run sheet of a joint with paste."""
+    """The run sheet of a joint with paste.
+
+    >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
+    ['ready', 'faces', 'paste', 'together', 'clamp', 'align', 'squeeze', 'wipe', 'clean']
+    """
     barrier = barrier_between(task.given.one, task.given.other)
     return (
         Item("ready", "Everything is laid ready", "Clamps set to width, pads, wedges, a straight edge, wipes."),

@@ -39,7 +39,11 @@ class Given:
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
-    """The steps, in order, under stable keys."""
+    """The steps, in order, under stable keys.
+
+    >>> [step.key for step in steps(example(RECIPE))]
+    ['ready', 'coat-1', 'coat-2', 'look']
+    """
     given, area, primer = task.given, task.area_m2(), task.products["primer"]
     between("area_m2", area, 0, 200, unit="m²", name="the area to prime", open_low=True)
     recoat, sand = stage_of(primer.curing, RECOAT), stage_of(primer.curing, SAND)
@@ -66,7 +70,11 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
 
 
 def needs(task: Task[Given]) -> tuple[Need, ...]:
-    """Mixed primer by step: what goes on, what goes beside it, and what stays in the cup."""
+    """Mixed primer by step: what goes on, what goes beside it, and what stays in the cup.
+
+    >>> [(need.step, round(need.takes.total_g)) for need in needs(example(RECIPE))]
+    [('coat-1', 287), ('coat-2', 287)]
+    """
     on = task.area_m2() * COAT_G_M2
     beside = on * BESIDE[task.given.method]
     cup = (on + beside) / (1 - task.losses.cup_pct / 100) - (on + beside)
@@ -74,7 +82,11 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
 
 
 def items(task: Task[Given], _: str) -> tuple[Item, ...]:
-    """The run sheet of a coat."""
+    """The run sheet of a coat.
+
+    >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
+    ['ready', 'mask', 'stir', 'edges', 'coat', 'light', 'clean']
+    """
     spray = task.given.method == "spray"
     return (
         Item("ready", "Sanded, wiped and dry; glue faces masked", "No finger has touched it since."),

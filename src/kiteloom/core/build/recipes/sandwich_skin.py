@@ -59,7 +59,11 @@ class Given:
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
-    """The steps of one skin, in order, under stable keys."""
+    """The steps of one skin, in order, under stable keys.
+
+    >>> [step.key for step in steps(example(RECIPE))]
+    ['prepare', 'skin-1/layup', 'skin-1/peel', 'core/bed', 'skin-2/layup', 'skin-2/peel', 'trim']
+    """
     stack, resin, area = task.laid, task.products["resin"], task.area_m2()
     outer, inner = len(stack.outside), len(stack.inside)
 
@@ -100,6 +104,9 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     """Mixed resin by step, losses included.
 
     The core's outer face is filled when it is bedded, its inner face under the inner skin.
+
+    >>> [(need.step, round(need.takes.total_g)) for need in needs(example(RECIPE))]
+    [('skin-1/layup', 1111), ('core/bed', 253), ('skin-2/layup', 903)]
     """
     stack, density, area = task.laid, task.products["resin"].cured_density_g_ml, task.area_m2()
 
@@ -120,7 +127,11 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
 
 
 def items(task: Task[Given], key: str) -> tuple[Item, ...]:
-    """The run sheet of a layup, or of bedding the core."""
+    """The run sheet of a layup, or of bedding the core.
+
+    >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
+    ['ready', 'wet', 'ply-1', 'ply-2', 'peel-ply', 'film', 'bag', 'vacuum', 'leak', 'clean']
+    """
     stack = task.laid
     if key == "core/bed":
         return (

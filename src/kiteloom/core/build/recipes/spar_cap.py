@@ -56,7 +56,11 @@ def _stages(task: Task[Given]) -> tuple[tuple[Ply, ...], tuple[Ply, ...]]:
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
-    """The steps, in order, under stable keys."""
+    """The steps, in order, under stable keys.
+
+    >>> [step.key for step in steps(example(RECIPE))]
+    ['prepare', 'stage-1/layup', 'stage-1/peel', 'stage-2/layup', 'stage-2/peel', 'warm', 'trim']
+    """
     given, stages, resin = task.given, _stages(task), task.products["resin"]
 
     def dry(
@@ -90,7 +94,12 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
 
 
 def needs(task: Task[Given]) -> tuple[Need, ...]:
-    """Mixed resin by step: the plies of each stage."""
+    """Mixed resin by step: the plies of each stage.
+
+    >>> cap = replace(example(RECIPE), given=Given(length_m=6.0, width_m=0.05))
+    >>> [(need.step, round(need.takes.total_g)) for need in needs(cap)]
+    [('stage-1/layup', 167), ('stage-2/layup', 98)]
+    """
     density, area = task.products["resin"].cured_density_g_ml, task.given.length_m * task.given.width_m
 
     def laminate(plies: tuple[Ply, ...]) -> float:
@@ -103,7 +112,11 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
 
 
 def items(task: Task[Given], key: str) -> tuple[Item, ...]:
-    """The run sheet of a stage's layup."""
+    """The run sheet of a stage's layup.
+
+    >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
+    ['ready', 'wet', 'ply-1', 'ply-2', 'peel-ply', 'film', 'bag', 'vacuum', 'leak', 'clean']
+    """
     first, second = _stages(task)
     return laid(first, 1, task.hand) if key.startswith("stage-1") else laid(second, len(first) + 1, task.hand)
 

@@ -40,7 +40,11 @@ class Given:
 
 
 def life_of(product: ResinSheet) -> CureSystem | None:
-    """How long a mix can be used, by its sheet's pot life, faster when warm; None where it says nothing."""
+    """How long a mix can be used, by its sheet's pot life, faster when warm; None where it says nothing.
+
+    >>> life_of(product(EPOXY)) is None  # its sheet gives no pot life
+    True
+    """
     if product.pot_life is None:
         return None
     stage = Stage(USE_BY, product.pot_life.minutes / 60)
@@ -48,7 +52,11 @@ def life_of(product: ResinSheet) -> CureSystem | None:
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
-    """The steps, in order, under stable keys."""
+    """The steps, in order, under stable keys.
+
+    >>> [step.key for step in steps(example(RECIPE))]
+    ['sand', 'coat-1/mix', 'coat-1/brush', 'rub', 'coat-2/mix', 'coat-2/brush', 'look']
+    """
     varnish = task.products["varnish"]
     pieces = int(task.shape.planform.span_m / task.given.rib_pitch_m + 1e-9) + 1
     between("pieces", pieces, 1, 2000)
@@ -84,7 +92,11 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
 
 
 def items(_: Task[Given], __: str) -> tuple[Item, ...]:
-    """The run sheet of a coat."""
+    """The run sheet of a coat.
+
+    >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
+    ['ready', 'stood', 'edges', 'faces', 'runs', 'clean']
+    """
     return (
         Item("ready", "Dusted and tacked off, glue faces masked, stand free"),
         Item("stood", "The mix has stood its time"),

@@ -32,13 +32,21 @@ class Given:
 
 
 def ribs_of(task: Task[Given]) -> int:
-    """How many ribs the pitch asks for over the part's span, both ends included."""
+    """How many ribs the pitch asks for over the part's span, both ends included.
+
+    >>> ribs_of(example(RECIPE))
+    2
+    """
     ribs = int(task.shape.planform.span_m / task.given.rib_pitch_m + 1e-9) + 1
     return int(between("ribs", ribs, 1, 500))
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
-    """The steps of one frame, in order, under stable keys."""
+    """The steps of one frame, in order, under stable keys.
+
+    >>> [step.key for step in steps(example(RECIPE))]
+    ['cut', 'fit', 'frame/glue', 'frame/clean', 'gussets/glue', 'sand']
+    """
     given, glue, ribs = task.given, task.products["glue"], ribs_of(task)
     joints, gussets = 2 * ribs, given.gussets_per_rib * ribs  # each rib meets the spar and the trailing edge
     between("gussets", gussets, 0, 2000)
@@ -116,7 +124,11 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
 
 
 def items(_: Task[Given], __: str) -> tuple[Item, ...]:
-    """The run sheet of a wood joint."""
+    """The run sheet of a wood joint.
+
+    >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
+    ['ready', 'coat', 'thick', 'together', 'square', 'clean']
+    """
     return (
         Item("ready", "Everything is laid ready", "Dry fitted once more; clamps, film, blocks within reach."),
         Item("coat", "Both faces coated thin; end grain twice"),

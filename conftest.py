@@ -1,0 +1,3 @@
+"""The tests, and the examples in docstrings."""
+
+pytest_plugins = ("tests.examples",)
