@@ -15,6 +15,7 @@ from pathlib import Path
 from zoneinfo import ZoneInfo
 
 import waitress
+from apiflask import APIFlask
 
 from kiteloom.api import create_app
 from kiteloom.demo import reedling
@@ -59,6 +60,17 @@ def _clock(text: str | None) -> Clock:
     return SetClock(moment if moment.tzinfo else moment.replace(tzinfo=ZoneInfo(reedling.ZONE)))
 
 
+def opened(command: str, data: Path, clock: Clock) -> tuple[APIFlask, Watch]:
+    """A data folder with its application and its watch, not started yet; the demo is seeded where it is empty."""
+    app = create_app(data, clock, SimulatedScale() if command == "demo" else None)
+    store, instruments = app.extensions["kiteloom.store"], Instruments()
+    if command == "demo":
+        if reedling.seed(store, clock.now()):
+            print(f"Seeded the Reedling in {data}.")
+        instruments = reedling.boathouse(store)
+    return app, Watch(store, clock, instruments)
+
+
 def _serve(given: argparse.Namespace) -> int:
     if "WERKZEUG_RUN_MAIN" not in os.environ and _busy(given.port):
         again = f"PORT={given.port + 1} make {given.command}"
@@ -67,15 +79,10 @@ def _serve(given: argparse.Namespace) -> int:
     clock = _clock(given.clock)
     if given.command == "demo" and given.reset and given.data.exists():
         shutil.rmtree(given.data)
-    app = create_app(given.data, clock, SimulatedScale() if given.command == "demo" else None)
-    store, instruments = app.extensions["kiteloom.store"], Instruments()
-    if given.command == "demo":
-        if reedling.seed(store, clock.now()):
-            print(f"Seeded the Reedling in {given.data}.")
-        instruments = reedling.boathouse(store)
+    app, watch = opened(given.command, given.data, clock)
     reloads = given.command == "demo" and given.reload
     if not reloads or "WERKZEUG_RUN_MAIN" in os.environ:  # the process that only watches the source does not
-        Watch(store, clock, instruments).start()
+        watch.start()
     print(f"Kite Loom is at http://{HOST}:{given.port} (stop with Ctrl+C)", flush=True)
     if given.command == "demo" and given.reload:
         app.run(HOST, given.port, use_reloader=True, threaded=True)

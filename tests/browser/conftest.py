@@ -1,9 +1,9 @@
-"""One browser for all, a shop of its own for each."""
+"""One browser for all, a shop of its own for each: near by, or in a process that can be killed."""
 
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
-from tests.browser.running import RunningShop, chromium
+from tests.browser.running import NearShop, RunningShop, chromium
 
 # How long a thing may take to show before it is missed: machines are noisy, and speeds are for `make bench`.
 expect.set_options(timeout=20_000)
@@ -17,6 +17,14 @@ def browser():
 
 @pytest.fixture
 def shop(seeded, tmp_path):
+    near = NearShop(tmp_path / "demo", seeded)
+    yield near
+    near.stop()
+
+
+@pytest.fixture
+def own(seeded, tmp_path):
+    """A shop in a process of its own, to be killed and started again."""
     running = RunningShop(tmp_path / "demo", like=seeded)
     running.start()
     yield running

@@ -1,4 +1,4 @@
-"""The real program in a process of its own, and a real browser to use it with."""
+"""The real program, near by in threads or in a process of its own, and a real browser to use it with."""
 
 from __future__ import annotations
 
@@ -11,9 +11,18 @@ import time
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import datetime
 from pathlib import Path
+from threading import Thread
+from zoneinfo import ZoneInfo
 
+import waitress
 from playwright.sync_api import Browser, sync_playwright
+from waitress import wasyncore
+
+from kiteloom.cli import opened
+from kiteloom.demo import reedling
+from kiteloom.workshop.base.clock import SetClock
 
 CHROMIUM = "/usr/bin/chromium"
 #: Several pages of one browser stand for several tablets: none of them is put to sleep.
@@ -22,8 +31,60 @@ FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--
 MORNING = "2026-05-14T09:20"
 
 
-class RunningShop:
-    """The demo on a data folder, its clock set to a May morning; it can be stopped and started again."""
+class Reached:
+    """A shop that answers at ``url``, with short words for what tests ask of it."""
+
+    url: str
+
+    def get(self, path: str) -> dict:
+        with urllib.request.urlopen(self.url + path, timeout=10) as answer:
+            return json.load(answer)
+
+    def post(self, path: str, body: dict, method: str = "POST") -> dict:
+        asked = urllib.request.Request(self.url + path, json.dumps(body).encode(), method=method)
+        asked.add_header("Content-Type", "application/json")
+        with urllib.request.urlopen(asked, timeout=10) as answer:
+            return json.load(answer)
+
+    def patch(self, path: str, body: dict) -> dict:
+        return self.post(path, body, "PATCH")
+
+    def release(self, part: str, step: str = "skin-1/layup") -> None:
+        """Somebody signs for every witness of a step."""
+        who = self.get("/api/v1/bench")["crew"][0]["id"]
+        signed = {"how": "decision", "passes": True, "crew_member_id": who, "note": "all pressed, all hard"}
+        body = {"id": f"release {part} {step}", "part_id": part, "step_key": step, **signed}
+        self.post("/api/v1/witness", body)
+
+    def part_id(self, name: str) -> str:
+        parts = [s for a in self.get("/api/v1/airframe")["assemblies"] for s in a["parts"]]
+        return next(s["id"] for s in parts if s["name"] == name)
+
+
+class NearShop(Reached):
+    """The demo on a copy of a folder, served by threads of this process: there at once, gone at once."""
+
+    def __init__(self, data: Path, like: Path) -> None:
+        shutil.copytree(like, data)
+        clock = SetClock(datetime.fromisoformat(MORNING).replace(tzinfo=ZoneInfo(reedling.ZONE)))
+        self._app, self._watch = opened("demo", data, clock)
+        self._server = waitress.create_server(self._app, host="127.0.0.1", port=0, threads=8)
+        self.url = f"http://127.0.0.1:{self._server.effective_port}"
+        self._thread = Thread(target=self._server.run, daemon=True)
+        self._watch.start()
+        self._thread.start()
+
+    def stop(self) -> None:
+        self._watch.stop()
+        # In its own thread, or it would wait for what browsers still hold open.
+        self._server.trigger.pull_trigger(lambda: wasyncore.close_all(self._server._map))
+        self._thread.join()
+        self._server.task_dispatcher.shutdown()
+        self._app.extensions["kiteloom.store"].close()
+
+
+class RunningShop(Reached):
+    """The program in a process of its own on a data folder, its clock set to a May morning; it can be killed."""
 
     def __init__(self, data: Path, command: str = "demo", like: Path | None = None) -> None:
         self.data, self.command = data, command
@@ -61,30 +122,6 @@ class RunningShop:
             (self._process.kill if kill else self._process.terminate)()
             self._process.wait()
             self._process = None
-
-    def get(self, path: str) -> dict:
-        with urllib.request.urlopen(self.url + path, timeout=10) as answer:
-            return json.load(answer)
-
-    def post(self, path: str, body: dict, method: str = "POST") -> dict:
-        asked = urllib.request.Request(self.url + path, json.dumps(body).encode(), method=method)
-        asked.add_header("Content-Type", "application/json")
-        with urllib.request.urlopen(asked, timeout=10) as answer:
-            return json.load(answer)
-
-    def patch(self, path: str, body: dict) -> dict:
-        return self.post(path, body, "PATCH")
-
-    def release(self, part: str, step: str = "skin-1/layup") -> None:
-        """Somebody signs for every witness of a step."""
-        who = self.get("/api/v1/bench")["crew"][0]["id"]
-        signed = {"how": "decision", "passes": True, "crew_member_id": who, "note": "all pressed, all hard"}
-        body = {"id": f"release {part} {step}", "part_id": part, "step_key": step, **signed}
-        self.post("/api/v1/witness", body)
-
-    def part_id(self, name: str) -> str:
-        parts = [s for a in self.get("/api/v1/airframe")["assemblies"] for s in a["parts"]]
-        return next(s["id"] for s in parts if s["name"] == name)
 
 
 def _free_port() -> int:

@@ -164,7 +164,8 @@ def test_a_batch_written_down_wrong_is_corrected_beside_the_page(shop, page):
     ).to_be_visible()
 
 
-def test_a_shop_that_does_not_answer_says_so_and_nothing_typed_is_lost(shop, page):
+def test_a_shop_that_does_not_answer_says_so_and_nothing_typed_is_lost(own, page):
+    shop = own
     left = shop.part_id("Left wing, upper skin")
     page.goto(f"{shop.url}/part/{left}/shape")
     expect(page.get_by_label("Span of the panel")).to_have_value("7.200 m")

@@ -21,7 +21,8 @@ def save(page: Page, label: str, text: str) -> None:
     page.get_by_label(label, exact=True).press("Enter")
 
 
-def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(shop, page):
+def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(own, page):
+    shop = own
     # Shape: figures and drawing follow what is typed, in whatever unit.
     page.goto(f"{shop.url}/airframe")
     page.get_by_role("link", name=re.compile("Left wing, upper skin")).click()

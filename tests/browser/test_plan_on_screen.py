@@ -84,7 +84,8 @@ def test_a_block_is_dragged_to_a_time_pinned_there_and_let_go_again(shop, page):
     expect(page.get_by_role("region", name="The cool room")).to_be_visible()
 
 
-def test_bench_mode_goes_on_without_the_shop_and_catches_up(shop, page):
+def test_bench_mode_goes_on_without_the_shop_and_catches_up(own, page):
+    shop = own
     part = start_laying(shop)
     page.goto(f"{shop.url}/today")
     page.get_by_role("button", name="Bench mode").click()

@@ -47,8 +47,8 @@ async function hear(queries: QueryClient) {
 export function useRefresh() {
   const queries = useQueryClient()
   return useCallback(async () => {
-    // Where the shop does not answer now, it is heard once it does.
-    await hear(queries).catch(() => undefined)
+    // Where it can't be heard what changed, all is asked again.
+    await hear(queries).catch(() => queries.invalidateQueries())
     await asking
   }, [queries])
 }

@@ -64,6 +64,7 @@ class Watch:
         self._store, self._clock, self._instruments = store, clock, instruments
         self._looked: tuple[int, int] | None = None
         self._end = Event()
+        self._thread: Thread | None = None
 
     def tick(self) -> None:
         """Take in what is new, and raise what must be heard."""
@@ -114,8 +115,16 @@ class Watch:
                 keep_forecast(uow, f"forecast {int(minute)}", forecaster.days(minute), now)
 
     def start(self) -> None:
-        """Tick every second in a thread of its own."""
-        Thread(target=self._run, name="watch", daemon=True).start()
+        """Tick every second in a thread of its own, until it is stopped."""
+        self._end.clear()
+        self._thread = Thread(target=self._run, name="watch", daemon=True)
+        self._thread.start()
+
+    def stop(self) -> None:
+        """Tick no more; what is under way is finished first."""
+        self._end.set()
+        if self._thread is not None:
+            self._thread.join()
 
     def _run(self) -> None:
         while not self._end.wait(1.0):
