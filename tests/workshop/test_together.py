@@ -10,8 +10,8 @@ from tests.conftest import MORNING
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed
 from kiteloom.demo import products, reedling
-from kiteloom.workshop.air.climate import say_outlook, shop_temperature
-from kiteloom.workshop.air.imports import take
+from kiteloom.workshop.air.climate import SayOutlook, say_outlook, shop_temperature
+from kiteloom.workshop.air.imports import TakeFile, take
 from kiteloom.workshop.build.founding import Founding
 from kiteloom.workshop.build.parts import built_parts
 
@@ -109,12 +109,12 @@ def uow(empty_shop):
 
 def say(uow, low, high, hours=0.0):
     typed = (Typed(str(celsius), "°C") for celsius in (low, high))
-    say_outlook(uow, str(uuid4()), *typed, MORNING + timedelta(hours=hours))
+    say_outlook(uow, SayOutlook(str(uuid4()), *typed), MORNING + timedelta(hours=hours))
 
 
 def record(uow, celsius, start, hours):
     rows = [f"{(MORNING + timedelta(hours=start + n)).isoformat()},{celsius}" for n in range(hours)]
-    take(uow, str(uuid4()), "a.csv", "\n".join(["time,temp °C", *rows]), MORNING)
+    take(uow, TakeFile(str(uuid4()), "a.csv"), "\n".join(["time,temp °C", *rows]), MORNING)
 
 
 def known_at(uow, *hours):

@@ -9,7 +9,13 @@ from pathlib import Path
 from apiflask import APIFlask
 from flask import Response, request, send_from_directory
 
-from kiteloom.api import air, bench, calc, calc_time, parts, plan, planning, problems, shelf, shop
+from kiteloom.api import air, base, build, cure, laminate, log, mix, need, plan, problems, shape, stores
+from kiteloom.api.calc import air as calc_air
+from kiteloom.api.calc import cure as calc_cure
+from kiteloom.api.calc import laminate as calc_laminate
+from kiteloom.api.calc import mix as calc_mix
+from kiteloom.api.calc import plan as calc_plan
+from kiteloom.api.calc import shape as calc_shape
 from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.base.clock import Clock, SystemClock
 from kiteloom.workshop.base.shop import furnish
@@ -20,6 +26,11 @@ PAGES = Path(__file__).resolve().parents[3] / "web" / "dist"
 POLICY = (
     "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
     "font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
+)
+#: One blueprint a family; and the calculation contract, by families too.
+FAMILIES = (
+    *(base, shape, air, cure, mix, stores, laminate, need, build, log, plan),
+    *(calc_mix, calc_cure, calc_shape, calc_laminate, calc_air, calc_plan),
 )
 LARGEST_BODY = 64 * 1024 * 1024
 
@@ -60,8 +71,8 @@ def create_app(data_dir: str | Path, clock: Clock | None = None, scale: Scale | 
     with store.writing() as uow:
         furnish(uow, used.now())
     problems.register(app)
-    for routes in (calc, calc_time, shop, parts, bench, shelf, plan, planning, air):
-        app.register_blueprint(routes.bp)
+    for family in FAMILIES:
+        app.register_blueprint(family.bp)
 
     @app.after_request
     def guarded(response: Response) -> Response:

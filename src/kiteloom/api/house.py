@@ -1,17 +1,21 @@
-"""What every route needs: the store, the shop's time, and text as it was typed."""
+"""What every route needs: the store, the shop's time, and orders and views as they are in the house."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from datetime import datetime
-from typing import cast
+from functools import lru_cache, wraps
+from typing import Any, TypeVar, cast, get_args
 
-from flask import current_app
-from pydantic import BaseModel
+from apiflask import APIBlueprint
+from flask import Response, current_app
+from pydantic import BaseModel, RootModel
 
-from kiteloom.core.base.quantities import Typed
 from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.base.clock import Clock
 from kiteloom.workshop.mix.scale import Scale
+
+Route = TypeVar("Route", bound=Callable[..., Any])
 
 
 def store() -> Store:
@@ -29,12 +33,43 @@ def now() -> datetime:
     return cast(Clock, current_app.extensions["kiteloom.clock"]).now()
 
 
-class TypedIn(BaseModel):
-    """What was typed, and the unit a bare number was meant in."""
+def file(data: bytes | str, kind: str, name: str, *, save: bool = False) -> Response:
+    """A file to look at, or to save."""
+    how = "attachment" if save else "inline"
+    return Response(data, content_type=kind, headers={"Content-Disposition": f"{how}; filename={name}"})
 
-    text: str
-    unit: str
 
-    def value(self) -> Typed:
-        """As the core takes it."""
-        return Typed(self.text, self.unit)
+class Routes(APIBlueprint):
+    """The routes of a family. What they take and give are the workshop's orders and the views' own dataclasses."""
+
+    def __init__(self, family: str, tag: str, prefix: str = "") -> None:
+        super().__init__(family, f"{__name__}.{family}", url_prefix=f"/api/v1{prefix}", tag=tag)
+
+    def takes(self, kind: type) -> Callable[[Route], Route]:
+        """The body is an order, given to the route as ``order``."""
+
+        def decorated(route: Route) -> Route:
+            @wraps(route)
+            def unwrapped(*args: Any, order: Any, **more: Any) -> Any:
+                return route(*args, order=order.root if isinstance(order, RootModel) else order, **more)
+
+            return cast(Route, self.input(_schema(kind, "In"), arg_name="order")(unwrapped))
+
+        return decorated
+
+    def asks(self, kind: type[BaseModel]) -> Callable[[Route], Route]:
+        """What stands in the query, given to the route as ``asked``."""
+        return self.input(kind, location="query", arg_name="asked")
+
+    def gives(self, kind: Any, status: int = 200) -> Callable[[Route], Route]:
+        """The answer is a view."""
+        return self.output(_schema(kind, "Out"), status_code=status)
+
+
+@lru_cache
+def _schema(kind: Any, end: str) -> type[BaseModel]:
+    """A dataclass as Pydantic reads or writes it; a model as it is."""
+    if isinstance(kind, type) and issubclass(kind, BaseModel):
+        return kind
+    name = next(each.__name__ for each in (kind, *get_args(kind)) if isinstance(each, type))
+    return type(f"{name}{end}", (RootModel[kind],), {"__doc__": kind.__doc__, "__module__": __name__})

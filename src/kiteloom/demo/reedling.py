@@ -32,7 +32,7 @@ from kiteloom.store.models import DataSheet, Part, Project, Zone
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import MAIN, heating_of, keep_forecast, record_readings, zones
 from kiteloom.workshop.build.founding import Founding, stable_id
-from kiteloom.workshop.log.batches import PourBatch, batches_on, correct_batch, keep_batch
+from kiteloom.workshop.log.batches import CorrectBatch, PourBatch, batches_on, correct_batch, keep_batch
 from kiteloom.workshop.log.witness import ReadWitness, read_witness
 from kiteloom.workshop.log.work import NoteWork, note_work
 from kiteloom.workshop.plan.kept import keep_plan
@@ -279,7 +279,8 @@ class _Week:
             self._names[part],
             key,
             sheet,
-            (says["lids"]["resin"], says["lids"]["hardener"]),
+            says["lids"]["resin"],
+            says["lids"]["hardener"],
             780,
             Typed(resin, "g"),
             Typed(hardener, "g"),
@@ -346,4 +347,5 @@ def _work_so_far(uow: UnitOfWork, now: datetime) -> None:
     week.cup(left, "core/bed", slow, "560", "157", 1, "16:50", "Imre", "T-4471")
     week.cup(left, "core/bed", slow, "540", "152", 1, "17:50", "Bo", "T-4471")
     mended = stable_id("demo", "batch", "mended")
-    correct_batch(uow, wrong, mended, Typed("589", "g"), Typed("167", "g"), "read the scale upside down", now)
+    mend = CorrectBatch(mended, Typed("589", "g"), Typed("167", "g"), "read the scale upside down")
+    correct_batch(uow, wrong, mend, now)

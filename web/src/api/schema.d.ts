@@ -74,7 +74,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ShopOut"];
+                        "application/json": components["schemas"]["ShopViewOut"];
                     };
                 };
             };
@@ -94,7 +94,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["ShopIn"];
+                    "application/json": components["schemas"]["EditShopIn"];
                 };
             };
             responses: {
@@ -104,7 +104,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ShopOut"];
+                        "application/json": components["schemas"]["ShopViewOut"];
                     };
                 };
                 /** @description Validation error */
@@ -186,7 +186,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["LotIn"];
+                    "application/json": components["schemas"]["ReceiveLotIn"];
                 };
             };
             responses: {
@@ -196,7 +196,56 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["LotOut"];
+                        "application/json": components["schemas"]["LotViewOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note work; the plan slides over it at once. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NoteWorkIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NotedOut"];
                     };
                 };
                 /** @description Validation error */
@@ -244,7 +293,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["LoomOut"];
+                        "application/json": components["schemas"]["LoomViewOut"];
                     };
                 };
                 /** @description Validation error */
@@ -260,55 +309,6 @@ export interface paths {
         };
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/work": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Note work; the plan slides over it at once. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["WorkIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["NotedOut"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
         delete?: never;
         options?: never;
         head?: never;
@@ -334,7 +334,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["PinIn"];
+                    "application/json": components["schemas"]["PinStepIn"];
                 };
             };
             responses: {
@@ -344,7 +344,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PlanKeptOut"];
+                        "application/json": components["schemas"]["KeptOut"];
                     };
                 };
                 /** @description Validation error */
@@ -358,6 +358,42 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What cures, and what is mixed next. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CuresViewOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -423,7 +459,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ScaleOut"];
+                        "application/json": components["schemas"]["ScaleViewOut"];
                     };
                 };
             };
@@ -439,7 +475,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["ScaleIn"];
+                    "application/json": components["schemas"]["UseScaleIn"];
                 };
             };
             responses: {
@@ -449,7 +485,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ScaleOut"];
+                        "application/json": components["schemas"]["ScaleViewOut"];
                     };
                 };
                 /** @description Validation error */
@@ -492,7 +528,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ShelfOut"];
+                        "application/json": components["schemas"]["ShelfViewOut"];
                     };
                 };
             };
@@ -508,7 +544,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["NewSheetIn"];
+                    "application/json": components["schemas"]["TypedSheetIn"];
                 };
             };
             responses: {
@@ -519,6 +555,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["SheetKeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ticks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep ticks; sent twice they count once. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NoteTicksIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CountedOut"];
                     };
                 };
                 /** @description Validation error */
@@ -561,98 +646,13 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["TodayOut"];
+                        "application/json": components["schemas"]["TodayViewOut"];
                     };
                 };
             };
         };
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/cures": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What cures, and what is mixed next. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["CuresOut"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/ticks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Keep ticks; sent twice they count once. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["TicksIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["TicksOut"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
         delete?: never;
         options?: never;
         head?: never;
@@ -682,7 +682,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PeopleOut"];
+                        "application/json": components["schemas"]["PeopleViewOut"];
                     };
                 };
             };
@@ -698,7 +698,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["PersonIn"];
+                    "application/json": components["schemas"]["SavePersonIn"];
                 };
             };
             responses: {
@@ -708,7 +708,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PeopleOut"];
+                        "application/json": components["schemas"]["PeopleViewOut"];
                     };
                 };
                 /** @description Validation error */
@@ -751,43 +751,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["FormatsOut"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/weather": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Temperature now and tonight, and what waits. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["WeatherOut"];
+                        "application/json": components["schemas"]["Formats"];
                     };
                 };
             };
@@ -819,7 +783,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["BatchIn"];
+                    "application/json": components["schemas"]["PourBatchIn"];
                 };
             };
             responses: {
@@ -829,7 +793,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["BatchOut"];
+                        "application/json": components["schemas"]["BatchViewOut"];
                     };
                 };
                 /** @description Validation error */
@@ -868,7 +832,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["WitnessIn"];
+                    "application/json": components["schemas"]["ReadWitnessIn"];
                 };
             };
             responses: {
@@ -878,7 +842,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ReleaseOut"];
+                        "application/json": components["schemas"]["ReleaseViewOut"];
                     };
                 };
                 /** @description Validation error */
@@ -898,28 +862,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/calc/mix": {
+    "/api/v1/weather": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
-        /** Both parts for a wanted amount. */
-        post: {
+        /** Temperature now and tonight, and what waits. */
+        get: {
             parameters: {
                 query?: never;
                 header?: never;
                 path?: never;
                 cookie?: never;
             };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["MixIn"];
-                };
-            };
+            requestBody?: never;
             responses: {
                 /** @description Successful response */
                 200: {
@@ -927,20 +885,13 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["MixOut"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
+                        "application/json": components["schemas"]["WeatherViewOut"];
                     };
                 };
             };
         };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -970,7 +921,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["AirframeOut"];
+                        "application/json": components["schemas"]["AirframeViewOut"];
                     };
                 };
             };
@@ -1002,7 +953,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["AwayIn"];
+                    "application/json": components["schemas"]["GoAwayIn"];
                 };
             };
             responses: {
@@ -1012,7 +963,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PeopleOut"];
+                        "application/json": components["schemas"]["PeopleViewOut"];
                     };
                 };
                 /** @description Validation error */
@@ -1051,7 +1002,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["StationAtIn"];
+                    "application/json": components["schemas"]["SaveStationIn"];
                 };
             };
             responses: {
@@ -1061,7 +1012,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PeopleOut"];
+                        "application/json": components["schemas"]["PeopleViewOut"];
                     };
                 };
                 /** @description Validation error */
@@ -1141,6 +1092,200 @@ export interface paths {
                     };
                     content: {
                         "application/json": unknown;
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/mix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Both parts for a wanted amount. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["MixIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["MixOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/cup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Both masses to pour; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["WantedCupIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CupOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/run-sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A step's instructions, and what was ticked. */
+        get: {
+            parameters: {
+                query: {
+                    part_id: string;
+                    step_key: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["RunSheetOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/loom/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** When, by whom, and why not sooner; nothing where the plan does not have it. */
+        get: {
+            parameters: {
+                query: {
+                    part_id: string;
+                    step_key: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlannedStepOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
             };
@@ -1251,7 +1396,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/bench/cup": {
+    "/api/v1/post-cures": {
         parameters: {
             query?: never;
             header?: never;
@@ -1260,7 +1405,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Both masses to pour; nothing is kept. */
+        /** Keep a post-cure; from its start the part has its temperatures. */
         post: {
             parameters: {
                 query?: never;
@@ -1270,17 +1415,17 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["CupIn"];
+                    "application/json": components["schemas"]["PostCureOrderIn"];
                 };
             };
             responses: {
                 /** @description Successful response */
-                200: {
+                201: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["CupOut"];
+                        "application/json": components["schemas"]["HeatingViewOut"];
                     };
                 };
                 /** @description Validation error */
@@ -1294,102 +1439,6 @@ export interface paths {
                 };
             };
         };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/loom/step": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** When, by whom, and why not sooner. */
-        get: {
-            parameters: {
-                query: {
-                    part_id: string;
-                    step_key: string;
-                };
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["PlannedOut"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/run-sheet": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A step's instructions, and what was ticked. */
-        get: {
-            parameters: {
-                query: {
-                    part_id: string;
-                    step_key: string;
-                };
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["RunSheetOut"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1415,7 +1464,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["PourIn"];
+                    "application/json": components["schemas"]["InCupIn"];
                 };
             };
             responses: {
@@ -1464,7 +1513,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["SplitIn"];
+                    "application/json": components["schemas"]["SplitCupsIn"];
                 };
             };
             responses: {
@@ -1542,55 +1591,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/post-cures": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Keep a post-cure; from its start the part has its temperatures. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["KeepPostCureIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HeatingOut"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/deliveries": {
         parameters: {
             query?: never;
@@ -1614,7 +1614,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["DeliveriesOut"];
+                        "application/json": components["schemas"]["DeliveriesViewOut"];
                     };
                 };
             };
@@ -1630,7 +1630,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["DeliveryIn"];
+                    "application/json": components["schemas"]["ExpectDeliveryIn"];
                 };
             };
             responses: {
@@ -1640,7 +1640,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PlanKeptOut"];
+                        "application/json": components["schemas"]["KeptOut"];
                     };
                 };
                 /** @description Validation error */
@@ -1686,7 +1686,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["SheetOut"];
+                        "application/json": components["schemas"]["SheetViewOut"];
                     };
                 };
                 /** @description Validation error */
@@ -1727,7 +1727,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["SheetIn"];
+                    "application/json": components["schemas"]["TypedSheetIn"];
                 };
             };
             responses: {
@@ -1776,7 +1776,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["AcceptIn"];
+                    "application/json": components["schemas"]["OnlyIdIn"];
                 };
             };
             responses: {
@@ -1786,7 +1786,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PlanKeptOut"];
+                        "application/json": components["schemas"]["KeptOut"];
                     };
                 };
                 /** @description Validation error */
@@ -1825,7 +1825,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["FreezeIn"];
+                    "application/json": components["schemas"]["FreezeDaysIn"];
                 };
             };
             responses: {
@@ -1835,7 +1835,154 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PlanKeptOut"];
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/filled": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Grams of mix and filler for a volume; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ThickenIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FilledViewOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shelf/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at a file of sheets, or take it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SheetFileIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LookedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/learned": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Plan with this shop's own hours, or with the recipes'. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["UseLearnedIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
                     };
                 };
                 /** @description Validation error */
@@ -2002,16 +2149,72 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/bench/filled": {
+    "/api/v1/climate/zones": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** Each zone's air, recorded and expected. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ZonesViewOut"];
+                    };
+                };
+            };
+        };
         put?: never;
-        /** Grams of mix and filler for a volume; nothing is kept. */
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/climate/shots": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sequence that is offered first. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["UsualShotOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** When the whole sequence fits unbroken, in the coming week. */
         post: {
             parameters: {
                 query?: never;
@@ -2021,7 +2224,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["FilledIn"];
+                    "application/json": components["schemas"]["ShotOrderIn"];
                 };
             };
             responses: {
@@ -2031,7 +2234,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["FilledOut"];
+                        "application/json": components["schemas"]["ShotsViewOut"];
                     };
                 };
                 /** @description Validation error */
@@ -2051,7 +2254,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/shelf/import": {
+    "/api/v1/cures/what-if": {
         parameters: {
             query?: never;
             header?: never;
@@ -2060,7 +2263,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Look at a file of sheets, or take it. */
+        /** Try another start of a mix still to come, or a heater; nothing is kept. */
         post: {
             parameters: {
                 query?: never;
@@ -2070,7 +2273,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["SheetFileIn"];
+                    "application/json": components["schemas"]["WhatIfIn"];
                 };
             };
             responses: {
@@ -2080,7 +2283,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["LookedOut"];
+                        "application/json": components["schemas"]["TriedOut"];
                     };
                 };
                 /** @description Validation error */
@@ -2100,28 +2303,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/plan/learned": {
+    "/api/v1/lots/{lot_id}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
-        /** Plan with this shop's own hours, or with the recipes'. */
-        post: {
+        /** A lot, and every part it is on. */
+        get: {
             parameters: {
                 query?: never;
                 header?: never;
-                path?: never;
+                path: {
+                    lot_id: string;
+                };
                 cookie?: never;
             };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["UseLearnedIn"];
-                };
-            };
+            requestBody?: never;
             responses: {
                 /** @description Successful response */
                 200: {
@@ -2129,7 +2328,55 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PlanKeptOut"];
+                        "application/json": components["schemas"]["LotTrailOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/run-sheet.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The same on paper. */
+        get: {
+            parameters: {
+                query: {
+                    part_id: string;
+                    step_key: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
                     };
                 };
                 /** @description Validation error */
@@ -2143,6 +2390,55 @@ export interface paths {
                 };
             };
         };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/week.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A week's sheet, as PDF. */
+        get: {
+            parameters: {
+                query?: {
+                    start?: string | null;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2296,302 +2592,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/lots/{lot_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A lot, and every part it is on. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    lot_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["TrailOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/cures/what-if": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Try it out; nothing is kept. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["WhatIfIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["TriedOut"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/plan/week.pdf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** A week's sheet, as PDF. */
-        get: {
-            parameters: {
-                query?: {
-                    start?: string | null;
-                };
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": unknown;
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/run-sheet.pdf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The same on paper. */
-        get: {
-            parameters: {
-                query: {
-                    part_id: string;
-                    step_key: string;
-                };
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": unknown;
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/climate/zones": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Each zone's air, recorded and expected. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ZonesOut"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/climate/shots": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The sequence that is offered first. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["UsualShotOut"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        /** When the whole sequence fits unbroken, in the coming week. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["ShotIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ShotsOut"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/calc/mix-check": {
         parameters: {
             query?: never;
@@ -2641,7 +2641,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/calc/activation": {
+    "/api/v1/climate/imports": {
         parameters: {
             query?: never;
             header?: never;
@@ -2650,7 +2650,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Fit the activation energy. */
+        /** Take in a logger's file: all or nothing. */
         post: {
             parameters: {
                 query?: never;
@@ -2660,7 +2660,56 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["ActivationIn"];
+                    "application/json": components["schemas"]["TakeFileIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ImportedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cures/post-cure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at ramps and holds; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PostCureOrderIn"];
                 };
             };
             responses: {
@@ -2670,7 +2719,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ActivationOut"];
+                        "application/json": components["schemas"]["PostCureTriedOut"];
                     };
                 };
                 /** @description Validation error */
@@ -2737,7 +2786,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/cures/post-cure": {
+    "/api/v1/calc/activation": {
         parameters: {
             query?: never;
             header?: never;
@@ -2746,7 +2795,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Look at ramps and holds; nothing is kept. */
+        /** Fit the activation energy. */
         post: {
             parameters: {
                 query?: never;
@@ -2756,7 +2805,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["PostCureIn"];
+                    "application/json": components["schemas"]["ActivationIn"];
                 };
             };
             responses: {
@@ -2766,7 +2815,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PostCureOut"];
+                        "application/json": components["schemas"]["ActivationOut"];
                     };
                 };
                 /** @description Validation error */
@@ -2784,146 +2833,6 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
-        trace?: never;
-    };
-    "/api/v1/climate/imports": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Take in a logger's file: all or nothing. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path?: never;
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["ImportIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ImportedOut"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/shelf/{sheet_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One sheet. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    sheet_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SheetOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /** Change a sheet. */
-        patch: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    sheet_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["EditSheetIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["SheetKeptOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
         trace?: never;
     };
     "/api/v1/climate/previews": {
@@ -2945,7 +2854,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["FileIn"];
+                    "application/json": components["schemas"]["TakeFileIn"];
                 };
             };
             responses: {
@@ -2994,7 +2903,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["OutlookIn"];
+                    "application/json": components["schemas"]["SayOutlookIn"];
                 };
             };
             responses: {
@@ -3024,6 +2933,97 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shelf/{sheet_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One sheet. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    sheet_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change a sheet. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    sheet_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TypedSheetIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SheetKeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/v1/shapes/{shape_id}": {
         parameters: {
             query?: never;
@@ -3049,7 +3049,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["FormIn"];
+                    "application/json": components["schemas"]["EditShapeIn"];
                 };
             };
             responses: {
@@ -3156,7 +3156,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["TrailBatchOut"];
+                        "application/json": components["schemas"]["TrailOut"];
                     };
                 };
                 /** @description Not found */
@@ -3172,6 +3172,66 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/lots/{lot_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that a lot was opened, counted, found bad or cleared. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    lot_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NoteLotIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LotTrailOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -3292,7 +3352,7 @@ export interface paths {
         delete?: never;
         options?: never;
         head?: never;
-        /** Change one job. */
+        /** Change what a job is given, move it, take it out or put it back. */
         patch: {
             parameters: {
                 query?: never;
@@ -3339,66 +3399,6 @@ export interface paths {
         };
         trace?: never;
     };
-    "/api/v1/lots/{lot_id}/notes": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Note that a lot was opened, counted, found bad or cleared. */
-        post: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    lot_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["LotNoteIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                201: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["TrailOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/work/{work_id}/undo": {
         parameters: {
             query?: never;
@@ -3420,7 +3420,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["UndoIn"];
+                    "application/json": components["schemas"]["OnlyIdIn"];
                 };
             };
             responses: {
@@ -3484,7 +3484,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["LossesIn"];
+                    "application/json": components["schemas"]["EditLossesIn"];
                 };
             };
             responses: {
@@ -3604,7 +3604,114 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ShapeOut"];
+                        "application/json": components["schemas"]["ShapeViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Move a part to another zone; its cure goes on at that zone's temperature. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["MovePartIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PartAirViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/bench/{sheet_id}/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a mix of this product could go on, what can begin now leading. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    sheet_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["Uses"];
                     };
                 };
                 /** @description Not found */
@@ -3653,7 +3760,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PliesOut"];
+                        "application/json": components["schemas"]["PliesViewOut"];
                     };
                 };
                 /** @description Not found */
@@ -3688,7 +3795,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["PlyBookIn"];
+                    "application/json": components["schemas"]["EditPliesIn"];
                 };
             };
             responses: {
@@ -3728,111 +3835,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/parts/{part_id}/times": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Its steps in time. */
-        get: {
-            parameters: {
-                query?: {
-                    start?: string | null;
-                };
-                header?: never;
-                path: {
-                    part_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["TimesOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/bench/{sheet_id}/uses": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What a mix of this product could go on, what can begin now leading. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    sheet_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["UsesOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/parts/{part_id}/steps": {
         parameters: {
             query?: never;
@@ -3864,7 +3866,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["StepSavedOut"];
+                        "application/json": components["schemas"]["SavedOut"];
                     };
                 };
                 /** @description Not found */
@@ -3893,38 +3895,34 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/parts/{part_id}/place": {
+    "/api/v1/parts/{part_id}/times": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
-        put?: never;
-        /** Move a part to another zone; its cure goes on at that zone's temperature. */
-        post: {
+        /** A part's steps in time. */
+        get: {
             parameters: {
-                query?: never;
+                query?: {
+                    start?: string | null;
+                };
                 header?: never;
                 path: {
                     part_id: string;
                 };
                 cookie?: never;
             };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["PlaceIn"];
-                };
-            };
+            requestBody?: never;
             responses: {
                 /** @description Successful response */
-                201: {
+                200: {
                     headers: {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PartAirOut"];
+                        "application/json": components["schemas"]["TimesViewOut"];
                     };
                 };
                 /** @description Not found */
@@ -3947,6 +3945,8 @@ export interface paths {
                 };
             };
         };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3974,7 +3974,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["PumpIn"];
+                    "application/json": components["schemas"]["WeighPumpIn"];
                 };
             };
             responses: {
@@ -3984,7 +3984,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["ProductViewOut"];
+                        "application/json": components["schemas"]["ProductOut"];
                     };
                 };
                 /** @description Not found */
@@ -4013,6 +4013,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/climate/zones/{zone_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change how a zone follows the weather, or its heater. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    zone_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EditZoneIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/v1/shelf/{sheet_id}/hidden": {
         parameters: {
             query?: never;
@@ -4038,7 +4098,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["HideIn"];
+                    "application/json": components["schemas"]["HideSheetIn"];
                 };
             };
             responses: {
@@ -4098,7 +4158,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["MinutesIn"];
+                    "application/json": components["schemas"]["EditMinutesIn"];
                 };
             };
             responses: {
@@ -4108,67 +4168,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["StepSavedOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-                /** @description Validation error */
-                422: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ValidationError"];
-                    };
-                };
-            };
-        };
-        trace?: never;
-    };
-    "/api/v1/climate/zones/{zone_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        /** Change how a zone follows the weather, or its heater. */
-        patch: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    zone_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: {
-                content: {
-                    "application/json": components["schemas"]["ZoneIn"];
-                };
-            };
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["ZoneSavedOut"];
+                        "application/json": components["schemas"]["SavedOut"];
                     };
                 };
                 /** @description Not found */
@@ -4214,7 +4214,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["BatchNoteIn"];
+                    "application/json": components["schemas"]["NoteBatchIn"];
                 };
             };
             responses: {
@@ -4224,7 +4224,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["TrailBatchOut"];
+                        "application/json": components["schemas"]["TrailOut"];
                     };
                 };
                 /** @description Not found */
@@ -4274,7 +4274,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["ArrivedIn"];
+                    "application/json": components["schemas"]["TellDeliveryIn"];
                 };
             };
             responses: {
@@ -4284,7 +4284,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PlanKeptOut"];
+                        "application/json": components["schemas"]["KeptOut"];
                     };
                 };
                 /** @description Not found */
@@ -4425,7 +4425,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["DropIn"];
+                    "application/json": components["schemas"]["DropStepIn"];
                 };
             };
             responses: {
@@ -4435,7 +4435,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["StepSavedOut"];
+                        "application/json": components["schemas"]["SavedOut"];
                     };
                 };
                 /** @description Not found */
@@ -4491,7 +4491,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PeopleOut"];
+                        "application/json": components["schemas"]["PeopleViewOut"];
                     };
                 };
                 /** @description Not found */
@@ -4532,7 +4532,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["PartTempIn"];
+                    "application/json": components["schemas"]["ReadPartIn"];
                 };
             };
             responses: {
@@ -4542,7 +4542,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PartAirOut"];
+                        "application/json": components["schemas"]["PartAirViewOut"];
                     };
                 };
                 /** @description Not found */
@@ -4592,7 +4592,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["CallOffIn"];
+                    "application/json": components["schemas"]["OnlyIdIn"];
                 };
             };
             responses: {
@@ -4602,7 +4602,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["HeatingOut"];
+                        "application/json": components["schemas"]["HeatingViewOut"];
                     };
                 };
                 /** @description Not found */
@@ -4652,7 +4652,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["VersionIn"];
+                    "application/json": components["schemas"]["OnlyVersionIn"];
                 };
             };
             responses: {
@@ -4662,7 +4662,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PeopleOut"];
+                        "application/json": components["schemas"]["PeopleViewOut"];
                     };
                 };
                 /** @description Not found */
@@ -4712,7 +4712,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["CorrectionIn"];
+                    "application/json": components["schemas"]["CorrectBatchIn"];
                 };
             };
             responses: {
@@ -4722,7 +4722,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["BatchOut"];
+                        "application/json": components["schemas"]["BatchViewOut"];
                     };
                 };
                 /** @description Not found */
@@ -4919,7 +4919,7 @@ export interface paths {
                         [name: string]: unknown;
                     };
                     content: {
-                        "application/json": components["schemas"]["PhotoOut"];
+                        "application/json": components["schemas"]["KeptOut"];
                     };
                 };
                 /** @description Not found */
@@ -4977,7 +4977,7 @@ export interface components {
         };
         /**
          * NowOut
-         * @description The shop's time, and changes.
+         * @description The shop's time, what changed since, and which pages' questions that touches.
          */
         NowOut: components["schemas"]["NowOut.Now"];
         ValidationError: {
@@ -4992,7 +4992,7 @@ export interface components {
          * DayHours
          * @description Working hours of one weekday (0 is Monday), ``"08:00"`` to ``"17:00"``.
          */
-        "ShopOut.DayHours": {
+        "ShopViewOut.DayHours": {
             /** Weekday */
             weekday: number;
             /** Opens */
@@ -5004,7 +5004,7 @@ export interface components {
          * ShopView
          * @description The shop as its settings sheet shows it.
          */
-        "ShopOut.ShopView": {
+        "ShopViewOut.ShopView": {
             /** Name */
             name: string;
             /** Zone */
@@ -5015,20 +5015,20 @@ export interface components {
              */
             units: "metric" | "us";
             /** Hours */
-            hours: components["schemas"]["ShopOut.DayHours"][];
+            hours: components["schemas"]["ShopViewOut.DayHours"][];
             /** Version */
             version: number;
         };
         /**
-         * ShopOut
-         * @description Settings.
+         * ShopViewOut
+         * @description The shop as its settings sheet shows it.
          */
-        ShopOut: components["schemas"]["ShopOut.ShopView"];
+        ShopViewOut: components["schemas"]["ShopViewOut.ShopView"];
         /**
-         * DayIn
-         * @description Working hours of one weekday.
+         * DayHours
+         * @description Working hours of one weekday (0 is Monday), ``"08:00"`` to ``"17:00"``.
          */
-        "ShopIn.DayIn": {
+        "EditShopIn.DayHours": {
             /** Weekday */
             weekday: number;
             /** Opens */
@@ -5037,10 +5037,10 @@ export interface components {
             closes: string;
         };
         /**
-         * ShopIn
+         * EditShop
          * @description Settings to change.
          */
-        ShopIn: {
+        "EditShopIn.EditShop": {
             /** Version */
             version: number;
             /**
@@ -5057,13 +5057,18 @@ export interface components {
              * Hours
              * @default null
              */
-            hours?: components["schemas"]["ShopIn.DayIn"][] | null;
+            hours?: components["schemas"]["EditShopIn.DayHours"][] | null;
         };
+        /**
+         * EditShopIn
+         * @description Settings to change.
+         */
+        EditShopIn: components["schemas"]["EditShopIn.EditShop"];
         /**
          * LotView
          * @description A lot: how much is left by the book, until when it is good, and what asks for care.
          */
-        "LotOut.LotView": {
+        "LotViewOut.LotView": {
             /** Id */
             id: string;
             /** Lot Number */
@@ -5093,25 +5098,15 @@ export interface components {
             words: string;
         };
         /**
-         * LotOut
-         * @description A lot.
+         * LotViewOut
+         * @description A lot: how much is left by the book, until when it is good, and what asks for care.
          */
-        LotOut: components["schemas"]["LotOut.LotView"];
+        LotViewOut: components["schemas"]["LotViewOut.LotView"];
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
+         * ReceiveLot
+         * @description A lot as typed.
          */
-        "LotIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * LotIn
-         * @description A lot that came. The client makes the id.
-         */
-        LotIn: {
+        "ReceiveLotIn.ReceiveLot": {
             /** Id */
             id: string;
             /** Sheet Id */
@@ -5119,193 +5114,38 @@ export interface components {
             /** Lot Number */
             lot_number: string;
             /**
-             * Component
-             * @default both
-             */
-            component?: string;
-            /**
              * Received On
              * Format: date
              */
             received_on: string;
+            /**
+             * Component
+             * @default both
+             */
+            component?: string;
             /**
              * Expires On
              * @default null
              */
             expires_on?: string | null;
             /** @default null */
-            amount?: components["schemas"]["LotIn.TypedIn"] | null;
+            amount?: components["schemas"]["ReceiveLotIn.Typed"] | null;
         };
         /**
-         * Block
-         * @description A step on its lane: stretches of work, and the minutes of its wait: its start, a knot a stage, its end.
-         *
-         *     ``part`` and ``step`` are places in the view's ``parts`` and ``steps``. What is ``fixed`` can't be dragged.
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
          */
-        "LoomOut.Block": {
-            /** Part */
-            part: number;
-            /** Step */
-            step: number;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "to do" | "running" | "paused" | "done";
-            /** Pieces */
-            pieces: [
-                number,
-                number
-            ][];
-            /** Wait */
-            wait: number[];
-            /** Flags */
-            flags: ("closes" | "pinned" | "fixed")[];
+        "ReceiveLotIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
         };
         /**
-         * CrewLane
-         * @description When somebody works.
+         * ReceiveLotIn
+         * @description A lot as typed.
          */
-        "LoomOut.CrewLane": {
-            /** Name */
-            name: string;
-            /** Pieces */
-            pieces: [
-                number,
-                number
-            ][];
-        };
-        /**
-         * Due
-         * @description A delivery that a step waits for.
-         */
-        "LoomOut.Due": {
-            /** Step Id */
-            step_id: string;
-            /** What */
-            what: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-        };
-        /**
-         * Lane
-         * @description A part, somebody on the crew, or a station.
-         */
-        "LoomOut.Lane": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "planned" | "in work" | "curing" | "done";
-            /** Blocks */
-            blocks: components["schemas"]["LoomOut.Block"][];
-            /** Left */
-            left: string;
-        };
-        /**
-         * LoomView
-         * @description The plan over a stretch of time. Without any temperature there is only ``ask``.
-         *
-         *     ``ribbon`` is the temperature at minutes from ``zero`` [min, °C]; ``was`` where the accepted plan had a step
-         *     that has another time now, by ``"part:key"``, when it was asked for.
-         */
-        "LoomOut.LoomView": {
-            /**
-             * Now
-             * Format: date-time
-             */
-            now: string;
-            /**
-             * Zero
-             * Format: date-time
-             */
-            zero: string;
-            span: components["schemas"]["LoomOut.Span"] | null;
-            /** Sentence */
-            sentence: string;
-            /** Parts */
-            parts: string[];
-            /** Steps */
-            steps: components["schemas"]["LoomOut.Named"][];
-            /** Lanes */
-            lanes: components["schemas"]["LoomOut.Lane"][];
-            /** Crew */
-            crew: components["schemas"]["LoomOut.CrewLane"][];
-            /** Nights */
-            nights: [
-                number,
-                number
-            ][];
-            /** Closed */
-            closed: [
-                number,
-                number
-            ][];
-            /** Ribbon */
-            ribbon: [
-                number,
-                number
-            ][];
-            /** Recorded Until */
-            recorded_until: string | null;
-            /** Ask */
-            ask: string;
-            /** Compared */
-            compared: string;
-            /** Due */
-            due: components["schemas"]["LoomOut.Due"][];
-            /** Frozen Until */
-            frozen_until: string | null;
-            /** Freeze Days */
-            freeze_days: number;
-            /** Shop Version */
-            shop_version: number;
-            /** Was */
-            was: {
-                [key: string]: [
-                    number,
-                    number
-                ];
-            };
-        };
-        /**
-         * Named
-         * @description A step as parts built alike have it: its key in the part, and its name.
-         */
-        "LoomOut.Named": {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-        };
-        /**
-         * Span
-         * @description From a moment to a moment.
-         */
-        "LoomOut.Span": {
-            /**
-             * Start
-             * Format: date-time
-             */
-            start: string;
-            /**
-             * End
-             * Format: date-time
-             */
-            end: string;
-        };
-        /**
-         * LoomOut
-         * @description The plan over a stretch of time.
-         */
-        LoomOut: components["schemas"]["LoomOut.LoomView"];
+        ReceiveLotIn: components["schemas"]["ReceiveLotIn.ReceiveLot"];
         /**
          * Noted
          * @description What was noted, in words; ``added`` is False when it was there already.
@@ -5325,14 +5165,16 @@ export interface components {
         };
         /**
          * NotedOut
-         * @description What was noted.
+         * @description What was noted, in words; ``added`` is False when it was there already.
          */
         NotedOut: components["schemas"]["NotedOut.Noted"];
         /**
-         * WorkIn
-         * @description That a step was started, paused or finished. The client makes the id, so a retry adds nothing.
+         * NoteWork
+         * @description An order to note work on a step. The client makes the id, so a retry adds nothing.
+         *
+         *     ``at`` is a time of day as typed, for what was forgotten: the last time the clock showed it.
          */
-        WorkIn: {
+        "NoteWorkIn.NoteWork": {
             /** Id */
             id: string;
             /** Part Id */
@@ -5371,23 +5213,203 @@ export interface components {
             reading?: string;
         };
         /**
+         * NoteWorkIn
+         * @description An order to note work on a step. The client makes the id, so a retry adds nothing.
+         *
+         *     ``at`` is a time of day as typed, for what was forgotten: the last time the clock showed it.
+         */
+        NoteWorkIn: components["schemas"]["NoteWorkIn.NoteWork"];
+        /**
+         * Block
+         * @description A step on its lane: stretches of work, and the minutes of its wait: its start, a knot a stage, its end.
+         *
+         *     ``part`` and ``step`` are places in the view's ``parts`` and ``steps``. What is ``fixed`` can't be dragged.
+         */
+        "LoomViewOut.Block": {
+            /** Part */
+            part: number;
+            /** Step */
+            step: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "to do" | "running" | "paused" | "done";
+            /** Pieces */
+            pieces: [
+                number,
+                number
+            ][];
+            /** Wait */
+            wait: number[];
+            /** Flags */
+            flags: ("closes" | "pinned" | "fixed")[];
+        };
+        /**
+         * CrewLane
+         * @description When somebody works.
+         */
+        "LoomViewOut.CrewLane": {
+            /** Name */
+            name: string;
+            /** Pieces */
+            pieces: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * Due
+         * @description A delivery that a step waits for.
+         */
+        "LoomViewOut.Due": {
+            /** Step Id */
+            step_id: string;
+            /** What */
+            what: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * Lane
+         * @description A part, somebody on the crew, or a station.
+         */
+        "LoomViewOut.Lane": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planned" | "in work" | "curing" | "done";
+            /** Blocks */
+            blocks: components["schemas"]["LoomViewOut.Block"][];
+            /** Left */
+            left: string;
+        };
+        /**
+         * LoomView
+         * @description The plan over a stretch of time. Without any temperature there is only ``ask``.
+         *
+         *     ``ribbon`` is the temperature at minutes from ``zero`` [min, °C]; ``was`` where the accepted plan had a step
+         *     that has another time now, by ``"part:key"``, when it was asked for.
+         */
+        "LoomViewOut.LoomView": {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /**
+             * Zero
+             * Format: date-time
+             */
+            zero: string;
+            span: components["schemas"]["LoomViewOut.Span"] | null;
+            /** Sentence */
+            sentence: string;
+            /** Parts */
+            parts: string[];
+            /** Steps */
+            steps: components["schemas"]["LoomViewOut.Named"][];
+            /** Lanes */
+            lanes: components["schemas"]["LoomViewOut.Lane"][];
+            /** Crew */
+            crew: components["schemas"]["LoomViewOut.CrewLane"][];
+            /** Nights */
+            nights: [
+                number,
+                number
+            ][];
+            /** Closed */
+            closed: [
+                number,
+                number
+            ][];
+            /** Ribbon */
+            ribbon: [
+                number,
+                number
+            ][];
+            /** Recorded Until */
+            recorded_until: string | null;
+            /** Ask */
+            ask: string;
+            /** Compared */
+            compared: string;
+            /** Due */
+            due: components["schemas"]["LoomViewOut.Due"][];
+            /** Frozen Until */
+            frozen_until: string | null;
+            /** Freeze Days */
+            freeze_days: number;
+            /** Shop Version */
+            shop_version: number;
+            /** Was */
+            was: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+        };
+        /**
+         * Named
+         * @description A step as parts built alike have it: its key in the part, and its name.
+         */
+        "LoomViewOut.Named": {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "LoomViewOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * LoomViewOut
+         * @description The plan over a stretch of time. Without any temperature there is only ``ask``.
+         *
+         *     ``ribbon`` is the temperature at minutes from ``zero`` [min, °C]; ``was`` where the accepted plan had a step
+         *     that has another time now, by ``"part:key"``, when it was asked for.
+         */
+        LoomViewOut: components["schemas"]["LoomViewOut.LoomView"];
+        /**
          * Kept
          * @description That it was kept.
          */
-        "PlanKeptOut.Kept": {
+        "KeptOut.Kept": {
             /** Id */
             id: string;
         };
         /**
-         * PlanKeptOut
+         * KeptOut
          * @description That it was kept.
          */
-        PlanKeptOut: components["schemas"]["PlanKeptOut.Kept"];
+        KeptOut: components["schemas"]["KeptOut.Kept"];
         /**
-         * PinIn
-         * @description When a step is wanted, and by whom; without a time its pin is taken out. The client makes the id.
+         * PinStep
+         * @description An order to pin a step to a time, by somebody perhaps; without a time the pin is taken out.
          */
-        PinIn: {
+        "PinStepIn.PinStep": {
             /** Id */
             id: string;
             /** Part Id */
@@ -5405,6 +5427,258 @@ export interface components {
              */
             crew?: string[];
         };
+        /**
+         * PinStepIn
+         * @description An order to pin a step to a time, by somebody perhaps; without a time the pin is taken out.
+         */
+        PinStepIn: components["schemas"]["PinStepIn.PinStep"];
+        /**
+         * CureCard
+         * @description One cure: its thread over the temperature, its knots, what it has had and what is expected.
+         *
+         *     ``work`` is the hands-on work before a mix still to come; its end is when the cure begins.
+         */
+        "CuresViewOut.CureCard": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Product */
+            product: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "curing" | "reached" | "planned";
+            /** Sentence */
+            sentence: string;
+            /** Had */
+            had: string;
+            /** Stalled */
+            stalled: string;
+            work: components["schemas"]["CuresViewOut.Span"];
+            thread: components["schemas"]["CuresViewOut.Span"];
+            /** Open Ended */
+            open_ended: boolean;
+            span: components["schemas"]["CuresViewOut.Span"];
+            /** Knots */
+            knots: components["schemas"]["CuresViewOut.Knot"][];
+            /** Stage */
+            stage: string;
+            /** Ribbon */
+            ribbon: components["schemas"]["CuresViewOut.Degrees"][];
+            /** Recorded Until */
+            recorded_until: string | null;
+            /** Min C */
+            min_c: number | null;
+            /** Nights */
+            nights: components["schemas"]["CuresViewOut.Span"][];
+            release: components["schemas"]["CuresViewOut.ReleaseView"] | null;
+            place: components["schemas"]["CuresViewOut.PartAirView"];
+        };
+        /**
+         * CuresView
+         * @description Every cure, the soonest first. Without any temperature there is only ``ask``.
+         */
+        "CuresViewOut.CuresView": {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Cards */
+            cards: components["schemas"]["CuresViewOut.CureCard"][];
+            /** Temperature */
+            temperature: string;
+            /** Ask */
+            ask: string;
+        };
+        /**
+         * Degrees
+         * @description The shop's temperature at a moment.
+         */
+        "CuresViewOut.Degrees": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** C */
+            c: number;
+        };
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "CuresViewOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["CuresViewOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "CuresViewOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Knot
+         * @description A stage of a cure: when, early and late, and in words. ``figure`` says from what.
+         */
+        "CuresViewOut.Knot": {
+            /** Name */
+            name: string;
+            /** At */
+            at: string | null;
+            /** Early */
+            early: string | null;
+            /** Late */
+            late: string | null;
+            /** Words */
+            words: string;
+            /** Reached */
+            reached: boolean;
+            figure: components["schemas"]["CuresViewOut.Figure"];
+        };
+        /**
+         * PartAirView
+         * @description Where a part is, what it was last read at, and where it may be moved.
+         */
+        "CuresViewOut.PartAirView": {
+            /** Part Id */
+            part_id: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Words */
+            words: string;
+            /** Zones */
+            zones: components["schemas"]["CuresViewOut.Place"][];
+            /** Heating Id */
+            heating_id: string;
+            /** Heating */
+            heating: string;
+        };
+        /**
+         * Place
+         * @description A zone a part may be in.
+         */
+        "CuresViewOut.Place": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ReleaseView
+         * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
+         */
+        "CuresViewOut.ReleaseView": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Released */
+            released: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Rows */
+            rows: components["schemas"]["CuresViewOut.WitnessRow"][];
+            /** Signed */
+            signed: string;
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "CuresViewOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * WitnessRow
+         * @description One batch's witness: what it is, how it was last found.
+         */
+        "CuresViewOut.WitnessRow": {
+            /** Batch Id */
+            batch_id: string;
+            /** Words */
+            words: string;
+            /** Found */
+            found: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "unread" | "soft" | "hard";
+        };
+        /**
+         * CuresViewOut
+         * @description Every cure, the soonest first. Without any temperature there is only ``ask``.
+         */
+        CuresViewOut: components["schemas"]["CuresViewOut.CuresView"];
         /**
          * Bench
          * @description What the mixing bench chooses from, and what a crew of two is taken to spread in a minute, as text.
@@ -5502,7 +5776,7 @@ export interface components {
         };
         /**
          * BenchOut
-         * @description What to mix with.
+         * @description What the mixing bench chooses from, and what a crew of two is taken to spread in a minute, as text.
          */
         BenchOut: components["schemas"]["BenchOut.Bench"];
         /**
@@ -5511,7 +5785,7 @@ export interface components {
          *
          *     Less than ``noise_g`` is no pouring. ``simulated`` scales can be poured on from the screen.
          */
-        "ScaleOut.ScaleView": {
+        "ScaleViewOut.ScaleView": {
             /** There */
             there: boolean;
             /** Grams */
@@ -5531,15 +5805,17 @@ export interface components {
             noise_g?: number;
         };
         /**
-         * ScaleOut
-         * @description What the scale reads.
+         * ScaleViewOut
+         * @description What the scale reads. ``there`` is False when this shop has none; ``grams`` is None when it is silent.
+         *
+         *     Less than ``noise_g`` is no pouring. ``simulated`` scales can be poured on from the screen.
          */
-        ScaleOut: components["schemas"]["ScaleOut.ScaleView"];
+        ScaleViewOut: components["schemas"]["ScaleViewOut.ScaleView"];
         /**
-         * ScaleIn
+         * UseScale
          * @description Zero it; or, where it is simulated, pour on it, put something on it, pull its plug.
          */
-        ScaleIn: {
+        "UseScaleIn.UseScale": {
             /**
              * Tare
              * @default false
@@ -5562,10 +5838,15 @@ export interface components {
             plugged?: boolean | null;
         };
         /**
+         * UseScaleIn
+         * @description Zero it; or, where it is simulated, pour on it, put something on it, pull its plug.
+         */
+        UseScaleIn: components["schemas"]["UseScaleIn.UseScale"];
+        /**
          * Hidden
          * @description A sheet that was taken off the shelf, and until when it can be put back.
          */
-        "ShelfOut.Hidden": {
+        "ShelfViewOut.Hidden": {
             /** Id */
             id: string;
             /** Name */
@@ -5582,7 +5863,7 @@ export interface components {
          * LotView
          * @description A lot: how much is left by the book, until when it is good, and what asks for care.
          */
-        "ShelfOut.LotView": {
+        "ShelfViewOut.LotView": {
             /** Id */
             id: string;
             /** Lot Number */
@@ -5615,7 +5896,7 @@ export interface components {
          * ProductRow
          * @description One product on the shelf: what it is in a few words, and what asks for care.
          */
-        "ShelfOut.ProductRow": {
+        "ShelfViewOut.ProductRow": {
             /** Id */
             id: string;
             /** Kind */
@@ -5625,7 +5906,7 @@ export interface components {
             /** Words */
             words: string;
             /** Lots */
-            lots: components["schemas"]["ShelfOut.LotView"][];
+            lots: components["schemas"]["ShelfViewOut.LotView"][];
             /** Care */
             care: string[];
         };
@@ -5633,34 +5914,34 @@ export interface components {
          * ShelfGroup
          * @description Products of one kind.
          */
-        "ShelfOut.ShelfGroup": {
+        "ShelfViewOut.ShelfGroup": {
             /** Kind */
             kind: string;
             /** Products */
-            products: components["schemas"]["ShelfOut.ProductRow"][];
+            products: components["schemas"]["ShelfViewOut.ProductRow"][];
         };
         /**
          * ShelfView
          * @description Every product, kind by kind.
          */
-        "ShelfOut.ShelfView": {
+        "ShelfViewOut.ShelfView": {
             /** Kinds */
             kinds: string[];
             /** Groups */
-            groups: components["schemas"]["ShelfOut.ShelfGroup"][];
+            groups: components["schemas"]["ShelfViewOut.ShelfGroup"][];
             /** Hidden */
-            hidden: components["schemas"]["ShelfOut.Hidden"][];
+            hidden: components["schemas"]["ShelfViewOut.Hidden"][];
         };
         /**
-         * ShelfOut
-         * @description Every product.
+         * ShelfViewOut
+         * @description Every product, kind by kind.
          */
-        ShelfOut: components["schemas"]["ShelfOut.ShelfView"];
+        ShelfViewOut: components["schemas"]["ShelfViewOut.ShelfView"];
         /**
-         * Kept
+         * SheetKept
          * @description A sheet that was kept, and its version.
          */
-        "SheetKeptOut.Kept": {
+        "SheetKeptOut.SheetKept": {
             /** Id */
             id: string;
             /** Version */
@@ -5668,24 +5949,24 @@ export interface components {
         };
         /**
          * SheetKeptOut
-         * @description A sheet that was kept.
+         * @description A sheet that was kept, and its version.
          */
-        SheetKeptOut: components["schemas"]["SheetKeptOut.Kept"];
+        SheetKeptOut: components["schemas"]["SheetKeptOut.SheetKept"];
         /**
-         * StageHoursIn
-         * @description A stage's hours, as typed.
+         * StageHours
+         * @description A stage's hours at each temperature, as typed.
          */
-        "NewSheetIn.StageHoursIn": {
+        "TypedSheetIn.StageHours": {
             /** Name */
             name: string;
             /** Hours */
             hours: string[];
         };
         /**
-         * NewSheetIn
-         * @description A new sheet. The client makes the id, so a retry adds nothing.
+         * TypedSheet
+         * @description A sheet as typed. The client makes the id of a new one, so a retry adds nothing; 0 is no version yet.
          */
-        NewSheetIn: {
+        "TypedSheetIn.TypedSheet": {
             /** Kind */
             kind: string;
             /** Name */
@@ -5694,19 +5975,76 @@ export interface components {
             texts: {
                 [key: string]: string;
             };
-            /**
-             * Temps
-             * @default []
-             */
+            /** Temps */
             temps?: string[];
+            /** Stages */
+            stages?: components["schemas"]["TypedSheetIn.StageHours"][];
             /**
-             * Stages
-             * @default []
+             * Id
+             * @default
              */
-            stages?: components["schemas"]["NewSheetIn.StageHoursIn"][];
+            id?: string;
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+        };
+        /**
+         * TypedSheetIn
+         * @description A sheet as typed. The client makes the id of a new one, so a retry adds nothing; 0 is no version yet.
+         */
+        TypedSheetIn: components["schemas"]["TypedSheetIn.TypedSheet"];
+        /**
+         * Counted
+         * @description How many were new.
+         */
+        "CountedOut.Counted": {
+            /** Kept */
+            kept: number;
+        };
+        /**
+         * CountedOut
+         * @description How many were new.
+         */
+        CountedOut: components["schemas"]["CountedOut.Counted"];
+        /**
+         * NoteTick
+         * @description That an item was done, or was not. The client makes the id; it may be sent long after.
+         */
+        "NoteTicksIn.NoteTick": {
             /** Id */
             id: string;
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Item */
+            item: string;
+            /**
+             * Done
+             * @default true
+             */
+            done?: boolean;
+            /**
+             * Happened At
+             * @default null
+             */
+            happened_at?: string | null;
         };
+        /**
+         * NoteTicks
+         * @description Ticks in the order they were made, perhaps while the tablet was not connected.
+         */
+        "NoteTicksIn.NoteTicks": {
+            /** Ticks */
+            ticks: components["schemas"]["NoteTicksIn.NoteTick"][];
+        };
+        /**
+         * NoteTicksIn
+         * @description Ticks in the order they were made, perhaps while the tablet was not connected.
+         */
+        NoteTicksIn: components["schemas"]["NoteTicksIn.NoteTicks"];
         /**
          * Action
          * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
@@ -5714,7 +6052,7 @@ export interface components {
          *
          *     ``crew`` are who the plan has on it: a start notes them.
          */
-        "TodayOut.Action": {
+        "TodayViewOut.Action": {
             /**
              * Kind
              * @enum {string}
@@ -5751,7 +6089,7 @@ export interface components {
          * Here
          * @description Somebody on the crew, whether they are here now, and what they are on; ``absence_id`` is what keeps them away.
          */
-        "TodayOut.Here": {
+        "TodayViewOut.Here": {
             /** Id */
             id: string;
             /** Name */
@@ -5767,7 +6105,7 @@ export interface components {
          * Lies
          * @description A thing as it lies now: what else needs it so, before it is turned.
          */
-        "TodayOut.Lies": {
+        "TodayViewOut.Lies": {
             /** Name */
             name: string;
             /** Way */
@@ -5775,13 +6113,13 @@ export interface components {
             /** Words */
             words: string;
             /** Rows */
-            rows: components["schemas"]["TodayOut.Row"][];
+            rows: components["schemas"]["TodayViewOut.Row"][];
         };
         /**
          * ResumeCard
          * @description After an absence: each a few sentences; empty ones are left out.
          */
-        "TodayOut.ResumeCard": {
+        "TodayViewOut.ResumeCard": {
             /** Away */
             away: string;
             /** Last Done */
@@ -5801,7 +6139,7 @@ export interface components {
          *
          *     ``late`` when it has been worked on for longer than was planned: perhaps its finish was forgotten.
          */
-        "TodayOut.Row": {
+        "TodayViewOut.Row": {
             /** Part Id */
             part_id: string;
             /** Step Key */
@@ -5820,9 +6158,9 @@ export interface components {
             /** Who */
             who: string[];
             /** Actions */
-            actions: components["schemas"]["TodayOut.Action"][];
+            actions: components["schemas"]["TodayViewOut.Action"][];
             /** @default null */
-            wait?: components["schemas"]["TodayOut.Span"] | null;
+            wait?: components["schemas"]["TodayViewOut.Span"] | null;
             /**
              * Late
              * @default false
@@ -5833,7 +6171,7 @@ export interface components {
          * Span
          * @description From a moment to a moment.
          */
-        "TodayOut.Span": {
+        "TodayViewOut.Span": {
             /**
              * Start
              * Format: date-time
@@ -5849,7 +6187,7 @@ export interface components {
          * TodayView
          * @description The page a builder opens first. Without any temperature there is only ``ask``.
          */
-        "TodayOut.TodayView": {
+        "TodayViewOut.TodayView": {
             /** Sentence */
             sentence: string;
             /** Detail */
@@ -5857,18 +6195,18 @@ export interface components {
             /** Caution */
             caution: string;
             /** Actions */
-            actions: components["schemas"]["TodayOut.Action"][];
-            hours: components["schemas"]["TodayOut.Span"] | null;
+            actions: components["schemas"]["TodayViewOut.Action"][];
+            hours: components["schemas"]["TodayViewOut.Span"] | null;
             /** Bench */
-            bench: components["schemas"]["TodayOut.Row"][];
+            bench: components["schemas"]["TodayViewOut.Row"][];
             /** Fits */
-            fits: components["schemas"]["TodayOut.Row"][];
+            fits: components["schemas"]["TodayViewOut.Row"][];
             /** Fits Words */
             fits_words: string;
             /** Held */
-            held: components["schemas"]["TodayOut.Row"][];
+            held: components["schemas"]["TodayViewOut.Row"][];
             /** Done */
-            done: components["schemas"]["TodayOut.Row"][];
+            done: components["schemas"]["TodayViewOut.Row"][];
             /** Done Words */
             done_words: string;
             /** Ask */
@@ -5876,308 +6214,21 @@ export interface components {
             /** Late */
             late: string;
             /** Lies */
-            lies: components["schemas"]["TodayOut.Lies"][];
+            lies: components["schemas"]["TodayViewOut.Lies"][];
             /** Here */
-            here: components["schemas"]["TodayOut.Here"][];
-            resume: components["schemas"]["TodayOut.ResumeCard"] | null;
+            here: components["schemas"]["TodayViewOut.Here"][];
+            resume: components["schemas"]["TodayViewOut.ResumeCard"] | null;
         };
         /**
-         * TodayOut
-         * @description What to do now.
+         * TodayViewOut
+         * @description The page a builder opens first. Without any temperature there is only ``ask``.
          */
-        TodayOut: components["schemas"]["TodayOut.TodayView"];
-        /**
-         * CureCard
-         * @description One cure: its thread over the temperature, its knots, what it has had and what is expected.
-         *
-         *     ``work`` is the hands-on work before a mix still to come; its end is when the cure begins.
-         */
-        "CuresOut.CureCard": {
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /** Name */
-            name: string;
-            /** Part */
-            part: string;
-            /** Product */
-            product: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "curing" | "reached" | "planned";
-            /** Sentence */
-            sentence: string;
-            /** Had */
-            had: string;
-            /** Stalled */
-            stalled: string;
-            work: components["schemas"]["CuresOut.Span"];
-            thread: components["schemas"]["CuresOut.Span"];
-            /** Open Ended */
-            open_ended: boolean;
-            span: components["schemas"]["CuresOut.Span"];
-            /** Knots */
-            knots: components["schemas"]["CuresOut.Knot"][];
-            /** Stage */
-            stage: string;
-            /** Ribbon */
-            ribbon: components["schemas"]["CuresOut.Degrees"][];
-            /** Recorded Until */
-            recorded_until: string | null;
-            /** Min C */
-            min_c: number | null;
-            /** Nights */
-            nights: components["schemas"]["CuresOut.Span"][];
-            release: components["schemas"]["CuresOut.ReleaseView"] | null;
-            place: components["schemas"]["CuresOut.PartAirView"];
-        };
-        /**
-         * CuresView
-         * @description Every cure, the soonest first. Without any temperature there is only ``ask``.
-         */
-        "CuresOut.CuresView": {
-            /**
-             * Now
-             * Format: date-time
-             */
-            now: string;
-            /** Cards */
-            cards: components["schemas"]["CuresOut.CureCard"][];
-            /** Temperature */
-            temperature: string;
-            /** Ask */
-            ask: string;
-        };
-        /**
-         * Degrees
-         * @description The shop's temperature at a moment.
-         */
-        "CuresOut.Degrees": {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** C */
-            c: number;
-        };
-        /**
-         * Figure
-         * @description A computed figure with the equation and the inputs it came from.
-         *
-         *     Parameters
-         *     ----------
-         *     key : str
-         *         Stable name (``"planform_area"``).
-         *     value : float or None
-         *         In the unit of its kind; None when it cannot be computed.
-         *     equation, source : str
-         *         As a builder can check it, and who says so.
-         *     given : tuple of Given
-         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
-         *     assumed : bool
-         *         Whether any input was; set from them.
-         */
-        "CuresOut.Figure": {
-            /** Key */
-            key: string;
-            /** Label */
-            label: string;
-            /** Value */
-            value: number | null;
-            /** Kind */
-            kind: string;
-            /** Equation */
-            equation: string;
-            /**
-             * Given
-             * @default []
-             */
-            given?: components["schemas"]["CuresOut.Given"][];
-            /**
-             * Source
-             * @default
-             */
-            source?: string;
-            /**
-             * Assumed
-             * @default false
-             */
-            assumed?: boolean;
-        };
-        /**
-         * Given
-         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
-         *
-         *     ``value`` is a number of that kind, or words.
-         */
-        "CuresOut.Given": {
-            /** Name */
-            name: string;
-            /** Value */
-            value: number | string;
-            /**
-             * Kind
-             * @default number
-             */
-            kind?: string;
-            /**
-             * Assumed
-             * @default false
-             */
-            assumed?: boolean;
-        };
-        /**
-         * Knot
-         * @description A stage of a cure: when, early and late, and in words. ``figure`` says from what.
-         */
-        "CuresOut.Knot": {
-            /** Name */
-            name: string;
-            /** At */
-            at: string | null;
-            /** Early */
-            early: string | null;
-            /** Late */
-            late: string | null;
-            /** Words */
-            words: string;
-            /** Reached */
-            reached: boolean;
-            figure: components["schemas"]["CuresOut.Figure"];
-        };
-        /**
-         * PartAirView
-         * @description Where a part is, what it was last read at, and where it may be moved.
-         */
-        "CuresOut.PartAirView": {
-            /** Part Id */
-            part_id: string;
-            /** Zone Id */
-            zone_id: string;
-            /** Words */
-            words: string;
-            /** Zones */
-            zones: components["schemas"]["CuresOut.Place"][];
-            /** Heating Id */
-            heating_id: string;
-            /** Heating */
-            heating: string;
-        };
-        /**
-         * Place
-         * @description A zone a part may be in.
-         */
-        "CuresOut.Place": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-        };
-        /**
-         * ReleaseView
-         * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
-         */
-        "CuresOut.ReleaseView": {
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /** Released */
-            released: boolean;
-            /** Sentence */
-            sentence: string;
-            /** Rows */
-            rows: components["schemas"]["CuresOut.WitnessRow"][];
-            /** Signed */
-            signed: string;
-        };
-        /**
-         * Span
-         * @description From a moment to a moment.
-         */
-        "CuresOut.Span": {
-            /**
-             * Start
-             * Format: date-time
-             */
-            start: string;
-            /**
-             * End
-             * Format: date-time
-             */
-            end: string;
-        };
-        /**
-         * WitnessRow
-         * @description One batch's witness: what it is, how it was last found.
-         */
-        "CuresOut.WitnessRow": {
-            /** Batch Id */
-            batch_id: string;
-            /** Words */
-            words: string;
-            /** Found */
-            found: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "unread" | "soft" | "hard";
-        };
-        /**
-         * CuresOut
-         * @description Every cure.
-         */
-        CuresOut: components["schemas"]["CuresOut.CuresView"];
-        /**
-         * TicksOut
-         * @description How many were new.
-         */
-        TicksOut: {
-            /** Kept */
-            kept: number;
-        };
-        /**
-         * TickIn
-         * @description That an item was done, or was not. The client makes the id.
-         */
-        "TicksIn.TickIn": {
-            /** Id */
-            id: string;
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /** Item */
-            item: string;
-            /**
-             * Done
-             * @default true
-             */
-            done?: boolean;
-            /**
-             * Happened At
-             * @default null
-             */
-            happened_at?: string | null;
-        };
-        /**
-         * TicksIn
-         * @description Ticks in the order they were made, perhaps while the tablet was not connected.
-         */
-        TicksIn: {
-            /** Ticks */
-            ticks: components["schemas"]["TicksIn.TickIn"][];
-        };
+        TodayViewOut: components["schemas"]["TodayViewOut.TodayView"];
         /**
          * AwayView
          * @description When somebody is away.
          */
-        "PeopleOut.AwayView": {
+        "PeopleViewOut.AwayView": {
             /** Id */
             id: string;
             /**
@@ -6197,7 +6248,7 @@ export interface components {
          * Choice
          * @description Something to choose, by its id or key.
          */
-        "PeopleOut.Choice": {
+        "PeopleViewOut.Choice": {
             /** Id */
             id: string;
             /** Name */
@@ -6207,7 +6258,7 @@ export interface components {
          * DayHours
          * @description Working hours of one weekday (0 is Monday), ``"08:00"`` to ``"17:00"``.
          */
-        "PeopleOut.DayHours": {
+        "PeopleViewOut.DayHours": {
             /** Weekday */
             weekday: number;
             /** Opens */
@@ -6219,25 +6270,25 @@ export interface components {
          * PeopleView
          * @description Everybody and every place, the skills there are, what stations may serve as, and what nothing does.
          */
-        "PeopleOut.PeopleView": {
+        "PeopleViewOut.PeopleView": {
             /** People */
-            people: components["schemas"]["PeopleOut.PersonView"][];
+            people: components["schemas"]["PeopleViewOut.PersonView"][];
             /** Stations */
-            stations: components["schemas"]["PeopleOut.StationView"][];
+            stations: components["schemas"]["PeopleViewOut.StationView"][];
             /** Skills */
             skills: string[];
             /** Zones */
-            zones: components["schemas"]["PeopleOut.Choice"][];
+            zones: components["schemas"]["PeopleViewOut.Choice"][];
             /** Kinds */
             kinds: string[];
             /** Unserved */
-            unserved: components["schemas"]["PeopleOut.Unserved"][];
+            unserved: components["schemas"]["PeopleViewOut.Unserved"][];
         };
         /**
          * PersonView
          * @description Somebody who works here. Without hours of their own they keep the shop's.
          */
-        "PeopleOut.PersonView": {
+        "PeopleViewOut.PersonView": {
             /** Id */
             id: string;
             /** Name */
@@ -6245,9 +6296,9 @@ export interface components {
             /** Skills */
             skills: string[];
             /** Hours */
-            hours: components["schemas"]["PeopleOut.DayHours"][];
+            hours: components["schemas"]["PeopleViewOut.DayHours"][];
             /** Away */
-            away: components["schemas"]["PeopleOut.AwayView"][];
+            away: components["schemas"]["PeopleViewOut.AwayView"][];
             /** Here */
             here: boolean;
             /** Version */
@@ -6257,7 +6308,7 @@ export interface components {
          * StationView
          * @description A place or device.
          */
-        "PeopleOut.StationView": {
+        "PeopleViewOut.StationView": {
             /** Id */
             id: string;
             /** Name */
@@ -6275,22 +6326,22 @@ export interface components {
          * Unserved
          * @description A kind of station that steps of this shop ask for and nothing serves as.
          */
-        "PeopleOut.Unserved": {
+        "PeopleViewOut.Unserved": {
             /** Kind */
             kind: string;
             /** Words */
             words: string;
         };
         /**
-         * PeopleOut
-         * @description Everybody and every place.
+         * PeopleViewOut
+         * @description Everybody and every place, the skills there are, what stations may serve as, and what nothing does.
          */
-        PeopleOut: components["schemas"]["PeopleOut.PeopleView"];
+        PeopleViewOut: components["schemas"]["PeopleViewOut.PeopleView"];
         /**
-         * OwnHoursIn
-         * @description Hours of one weekday (0 is Monday).
+         * DayHours
+         * @description Working hours of one weekday (0 is Monday), ``"08:00"`` to ``"17:00"``.
          */
-        "PersonIn.OwnHoursIn": {
+        "SavePersonIn.DayHours": {
             /** Weekday */
             weekday: number;
             /** Opens */
@@ -6299,30 +6350,29 @@ export interface components {
             closes: string;
         };
         /**
-         * PersonIn
-         * @description Somebody as typed; version 0 welcomes them.
+         * SavePerson
+         * @description Somebody as typed; ``version`` 0 welcomes them.
          */
-        PersonIn: {
+        "SavePersonIn.SavePerson": {
             /** Id */
             id: string;
+            /** Name */
+            name: string;
             /**
              * Version
              * @default 0
              */
             version?: number;
-            /** Name */
-            name: string;
-            /**
-             * Skills
-             * @default []
-             */
+            /** Skills */
             skills?: string[];
-            /**
-             * Hours
-             * @default []
-             */
-            hours?: components["schemas"]["PersonIn.OwnHoursIn"][];
+            /** Hours */
+            hours?: components["schemas"]["SavePersonIn.DayHours"][];
         };
+        /**
+         * SavePersonIn
+         * @description Somebody as typed; ``version`` 0 welcomes them.
+         */
+        SavePersonIn: components["schemas"]["SavePersonIn.SavePerson"];
         /**
          * Format
          * @description How a kind of figure is shown: ``shown = value × factor + offset``, then rounded.
@@ -6330,7 +6380,7 @@ export interface components {
          *     ``sixteenths`` shows whole and sixteenths instead of decimals; above ``large_from``
          *     (in the shown unit) the ``large`` format is used instead.
          */
-        "FormatsOut.Format": {
+        "Formats.Format": {
             /** Unit */
             unit: string;
             /** Factor */
@@ -6356,151 +6406,25 @@ export interface components {
              */
             large_from?: number | null;
             /** @default null */
-            large?: components["schemas"]["FormatsOut.Format"] | null;
+            large?: components["schemas"]["Formats.Format"] | null;
         };
         /**
-         * FormatsOut
+         * Formats
          * @description How each kind of figure is shown in each unit system.
          */
-        FormatsOut: {
+        Formats: {
             /** Kinds */
             kinds: {
                 [key: string]: {
-                    [key: string]: components["schemas"]["FormatsOut.Format"];
+                    [key: string]: components["schemas"]["Formats.Format"];
                 };
             };
         };
         /**
-         * AlertView
-         * @description One alert: its words, and where to look.
-         */
-        "WeatherOut.AlertView": {
-            /** Id */
-            id: number;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "stage" | "stalled" | "dew" | "silent" | "cup";
-            /** Words */
-            words: string;
-            /** Link */
-            link: string;
-            /**
-             * Happened At
-             * Format: date-time
-             */
-            happened_at: string;
-        };
-        /**
-         * Degrees
-         * @description The shop's temperature at a moment.
-         */
-        "WeatherOut.Degrees": {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** C */
-            c: number;
-        };
-        /**
-         * OpenCup
-         * @description A cup that is open: it still has to stand, can be used, or has gone off.
-         */
-        "WeatherOut.OpenCup": {
-            /** Batch Id */
-            batch_id: string;
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /** Product */
-            product: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "stands" | "open" | "soon" | "gone";
-            /**
-             * Until
-             * Format: date-time
-             */
-            until: string;
-            /** Grams */
-            grams: number;
-            /** Words */
-            words: string;
-            /** Short */
-            short: string;
-            /** Stood At */
-            stood_at: string | null;
-        };
-        /**
-         * Wait
-         * @description Something that cures: where, from when to check it, in words, and shorter for a small screen.
-         */
-        "WeatherOut.Wait": {
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Words */
-            words: string;
-            /** Short */
-            short: string;
-        };
-        /**
-         * WeatherView
-         * @description The air now, the coldest of the next 24 hours, live waits, soonest first, and alerts not yet silenced.
-         *
-         *     The dew margin is None where no humidity is known [K].
-         */
-        "WeatherOut.WeatherView": {
-            /** Temp C */
-            temp_c: number | null;
-            /** Rh Pct */
-            rh_pct: number | null;
-            /** Margin K */
-            margin_k: number | null;
-            /**
-             * Margin Tone
-             * @enum {string}
-             */
-            margin_tone: "ready" | "care" | "stop";
-            /** Margin Low K */
-            margin_low_k: number | null;
-            /** Expected */
-            expected: boolean;
-            /** Low C */
-            low_c: number | null;
-            /** Low Words */
-            low_words: string;
-            /** Ribbon */
-            ribbon: components["schemas"]["WeatherOut.Degrees"][];
-            /** Waits */
-            waits: components["schemas"]["WeatherOut.Wait"][];
-            /** Alerts */
-            alerts: components["schemas"]["WeatherOut.AlertView"][];
-            /** Cups */
-            cups: components["schemas"]["WeatherOut.OpenCup"][];
-        };
-        /**
-         * WeatherOut
-         * @description The strip on top.
-         */
-        WeatherOut: components["schemas"]["WeatherOut.WeatherView"];
-        /**
          * BatchView
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
          */
-        "BatchOut.BatchView": {
+        "BatchViewOut.BatchView": {
             /** Id */
             id: string;
             /** Part Id */
@@ -6551,25 +6475,18 @@ export interface components {
             care: string[];
         };
         /**
-         * BatchOut
-         * @description A kept batch.
+         * BatchViewOut
+         * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
          */
-        BatchOut: components["schemas"]["BatchOut.BatchView"];
+        BatchViewOut: components["schemas"]["BatchViewOut.BatchView"];
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
+         * PourBatch
+         * @description An order to keep a poured cup. The lids are what was read off both of them.
+         *
+         *     ``used`` when some of it was used before it was right; ``another`` when it is not the cup
+         *     that somebody else kept a moment ago.
          */
-        "BatchIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * BatchIn
-         * @description A poured cup to keep. The client makes the id, so a retry adds nothing.
-         */
-        BatchIn: {
+        "PourBatchIn.PourBatch": {
             /** Id */
             id: string;
             /** Part Id */
@@ -6584,8 +6501,8 @@ export interface components {
             hardener_lid: string;
             /** Wanted G */
             wanted_g: number;
-            resin: components["schemas"]["BatchIn.TypedIn"];
-            hardener: components["schemas"]["BatchIn.TypedIn"];
+            resin: components["schemas"]["PourBatchIn.Typed"];
+            hardener: components["schemas"]["PourBatchIn.Typed"];
             /**
              * Lot Id
              * @default null
@@ -6623,10 +6540,28 @@ export interface components {
             another?: boolean;
         };
         /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "PourBatchIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * PourBatchIn
+         * @description An order to keep a poured cup. The lids are what was read off both of them.
+         *
+         *     ``used`` when some of it was used before it was right; ``another`` when it is not the cup
+         *     that somebody else kept a moment ago.
+         */
+        PourBatchIn: components["schemas"]["PourBatchIn.PourBatch"];
+        /**
          * ReleaseView
          * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
          */
-        "ReleaseOut.ReleaseView": {
+        "ReleaseViewOut.ReleaseView": {
             /** Part Id */
             part_id: string;
             /** Step Key */
@@ -6636,7 +6571,7 @@ export interface components {
             /** Sentence */
             sentence: string;
             /** Rows */
-            rows: components["schemas"]["ReleaseOut.WitnessRow"][];
+            rows: components["schemas"]["ReleaseViewOut.WitnessRow"][];
             /** Signed */
             signed: string;
         };
@@ -6644,7 +6579,7 @@ export interface components {
          * WitnessRow
          * @description One batch's witness: what it is, how it was last found.
          */
-        "ReleaseOut.WitnessRow": {
+        "ReleaseViewOut.WitnessRow": {
             /** Batch Id */
             batch_id: string;
             /** Words */
@@ -6658,15 +6593,15 @@ export interface components {
             state: "unread" | "soft" | "hard";
         };
         /**
-         * ReleaseOut
-         * @description What stands between a part and its next step.
+         * ReleaseViewOut
+         * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
          */
-        ReleaseOut: components["schemas"]["ReleaseOut.ReleaseView"];
+        ReleaseViewOut: components["schemas"]["ReleaseViewOut.ReleaseView"];
         /**
-         * WitnessIn
-         * @description A reading on a kept cup or test panel, or a decision. The client makes the id.
+         * ReadWitness
+         * @description A reading as taken. The client makes the id, so a retry adds nothing.
          */
-        WitnessIn: {
+        "ReadWitnessIn.ReadWitness": {
             /** Id */
             id: string;
             /** Part Id */
@@ -6708,6 +6643,333 @@ export interface components {
              */
             corrects_id?: string | null;
         };
+        /**
+         * ReadWitnessIn
+         * @description A reading as taken. The client makes the id, so a retry adds nothing.
+         */
+        ReadWitnessIn: components["schemas"]["ReadWitnessIn.ReadWitness"];
+        /**
+         * AlertView
+         * @description One alert: its words, and where to look.
+         */
+        "WeatherViewOut.AlertView": {
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "stage" | "stalled" | "dew" | "silent" | "cup";
+            /** Words */
+            words: string;
+            /** Link */
+            link: string;
+            /**
+             * Happened At
+             * Format: date-time
+             */
+            happened_at: string;
+        };
+        /**
+         * Degrees
+         * @description The shop's temperature at a moment.
+         */
+        "WeatherViewOut.Degrees": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** C */
+            c: number;
+        };
+        /**
+         * OpenCup
+         * @description A cup that is open: it still has to stand, can be used, or has gone off.
+         */
+        "WeatherViewOut.OpenCup": {
+            /** Batch Id */
+            batch_id: string;
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Product */
+            product: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "stands" | "open" | "soon" | "gone";
+            /**
+             * Until
+             * Format: date-time
+             */
+            until: string;
+            /** Grams */
+            grams: number;
+            /** Words */
+            words: string;
+            /** Short */
+            short: string;
+            /** Stood At */
+            stood_at: string | null;
+        };
+        /**
+         * Wait
+         * @description Something that cures: where, from when to check it, in words, and shorter for a small screen.
+         */
+        "WeatherViewOut.Wait": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Words */
+            words: string;
+            /** Short */
+            short: string;
+        };
+        /**
+         * WeatherView
+         * @description The air now, the coldest of the next 24 hours, live waits, soonest first, and alerts not yet silenced.
+         *
+         *     The dew margin is None where no humidity is known [K].
+         */
+        "WeatherViewOut.WeatherView": {
+            /** Temp C */
+            temp_c: number | null;
+            /** Rh Pct */
+            rh_pct: number | null;
+            /** Margin K */
+            margin_k: number | null;
+            /**
+             * Margin Tone
+             * @enum {string}
+             */
+            margin_tone: "ready" | "care" | "stop";
+            /** Margin Low K */
+            margin_low_k: number | null;
+            /** Expected */
+            expected: boolean;
+            /** Low C */
+            low_c: number | null;
+            /** Low Words */
+            low_words: string;
+            /** Ribbon */
+            ribbon: components["schemas"]["WeatherViewOut.Degrees"][];
+            /** Waits */
+            waits: components["schemas"]["WeatherViewOut.Wait"][];
+            /** Alerts */
+            alerts: components["schemas"]["WeatherViewOut.AlertView"][];
+            /** Cups */
+            cups: components["schemas"]["WeatherViewOut.OpenCup"][];
+        };
+        /**
+         * WeatherViewOut
+         * @description The air now, the coldest of the next 24 hours, live waits, soonest first, and alerts not yet silenced.
+         *
+         *     The dew margin is None where no humidity is known [K].
+         */
+        WeatherViewOut: components["schemas"]["WeatherViewOut.WeatherView"];
+        /**
+         * AirframeView
+         * @description The airframe.
+         */
+        "AirframeViewOut.AirframeView": {
+            /** Project */
+            project: string;
+            /** Assemblies */
+            assemblies: components["schemas"]["AirframeViewOut.AssemblyView"][];
+        };
+        /**
+         * AssemblyView
+         * @description Parts that belong together.
+         */
+        "AirframeViewOut.AssemblyView": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: components["schemas"]["AirframeViewOut.PartCard"][];
+        };
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "AirframeViewOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["AirframeViewOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "AirframeViewOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * PartCard
+         * @description One part on the airframe's plan: its outline [m], its state, and that in a sentence.
+         *
+         *     ``code`` is a skin's ply code, or the way the part is built.
+         */
+        "AirframeViewOut.PartCard": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Hand
+             * @enum {string}
+             */
+            hand: "left" | "right" | "centre";
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "upper" | "lower" | "whole";
+            /** Shape */
+            shape: string;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            skin_area: components["schemas"]["AirframeViewOut.Figure"] | null;
+            /** Code */
+            code: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "planned" | "in work" | "curing" | "done";
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * AirframeViewOut
+         * @description The airframe.
+         */
+        AirframeViewOut: components["schemas"]["AirframeViewOut.AirframeView"];
+        /**
+         * GoAway
+         * @description An absence: from a moment to a moment; without an end, until the shop's next midnight.
+         */
+        "GoAwayIn.GoAway": {
+            /** Id */
+            id: string;
+            /** Crew Member Id */
+            crew_member_id: string;
+            /**
+             * Start
+             * @default null
+             */
+            start?: string | null;
+            /**
+             * End
+             * @default null
+             */
+            end?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * GoAwayIn
+         * @description An absence: from a moment to a moment; without an end, until the shop's next midnight.
+         */
+        GoAwayIn: components["schemas"]["GoAwayIn.GoAway"];
+        /**
+         * SaveStation
+         * @description A station as typed; ``version`` 0 adds it.
+         */
+        "SaveStationIn.SaveStation": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Capacity */
+            capacity: number;
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
+            /**
+             * Zone Id
+             * @default
+             */
+            zone_id?: string;
+            /**
+             * Serves
+             * @default []
+             */
+            serves?: string[];
+        };
+        /**
+         * SaveStationIn
+         * @description A station as typed; ``version`` 0 adds it.
+         */
+        SaveStationIn: components["schemas"]["SaveStationIn.SaveStation"];
         /**
          * MixOut
          * @description What to pour.
@@ -6787,26 +7049,28 @@ export interface components {
             resin_g?: number | null;
         };
         /**
-         * AirframeView
-         * @description The airframe.
+         * Cup
+         * @description A cup to pour: both masses [g] with where they come from, and the resin's full scale for the bar.
+         *
+         *     ``other_ways`` says the same cup by volume and in pump strokes, where they are known.
          */
-        "AirframeOut.AirframeView": {
-            /** Project */
-            project: string;
-            /** Assemblies */
-            assemblies: components["schemas"]["AirframeOut.AssemblyView"][];
-        };
-        /**
-         * AssemblyView
-         * @description Parts that belong together.
-         */
-        "AirframeOut.AssemblyView": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Parts */
-            parts: components["schemas"]["AirframeOut.PartCard"][];
+        "CupOut.Cup": {
+            /** Total G */
+            total_g: number;
+            /** Resin G */
+            resin_g: number;
+            /** Hardener G */
+            hardener_g: number;
+            /** Full Scale G */
+            full_scale_g: number;
+            /** Resin Scale G */
+            resin_scale_g: number;
+            /** Pot Life */
+            pot_life: string;
+            /** Other Ways */
+            other_ways: string[];
+            /** Figures */
+            figures: components["schemas"]["CupOut.Figure"][];
         };
         /**
          * Figure
@@ -6825,7 +7089,7 @@ export interface components {
          *     assumed : bool
          *         Whether any input was; set from them.
          */
-        "AirframeOut.Figure": {
+        "CupOut.Figure": {
             /** Key */
             key: string;
             /** Label */
@@ -6840,7 +7104,7 @@ export interface components {
              * Given
              * @default []
              */
-            given?: components["schemas"]["AirframeOut.Given"][];
+            given?: components["schemas"]["CupOut.Given"][];
             /**
              * Source
              * @default
@@ -6858,7 +7122,7 @@ export interface components {
          *
          *     ``value`` is a number of that kind, or words.
          */
-        "AirframeOut.Given": {
+        "CupOut.Given": {
             /** Name */
             name: string;
             /** Value */
@@ -6875,101 +7139,164 @@ export interface components {
             assumed?: boolean;
         };
         /**
-         * PartCard
-         * @description One part on the airframe's plan: its outline [m], its state, and that in a sentence.
+         * CupOut
+         * @description A cup to pour: both masses [g] with where they come from, and the resin's full scale for the bar.
          *
-         *     ``code`` is a skin's ply code, or the way the part is built.
+         *     ``other_ways`` says the same cup by volume and in pump strokes, where they are known.
          */
-        "AirframeOut.PartCard": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Hand
-             * @enum {string}
-             */
-            hand: "left" | "right" | "centre";
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "upper" | "lower" | "whole";
-            /** Shape */
-            shape: string;
-            /** Outline */
-            outline: [
+        CupOut: components["schemas"]["CupOut.Cup"];
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "WantedCupIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * WantedCup
+         * @description A chosen cup of a product, as typed.
+         */
+        "WantedCupIn.WantedCup": {
+            /** Sheet Id */
+            sheet_id: string;
+            amount: components["schemas"]["WantedCupIn.Typed"];
+        };
+        /**
+         * WantedCupIn
+         * @description A chosen cup of a product, as typed.
+         */
+        WantedCupIn: components["schemas"]["WantedCupIn.WantedCup"];
+        /**
+         * ItemView
+         * @description One instruction, and whether it is ticked.
+         */
+        "RunSheetOut.ItemView": {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /** Detail */
+            detail: string;
+            /** Cloth */
+            cloth: string;
+            /** Warp */
+            warp: [
                 number,
                 number
-            ][];
-            skin_area: components["schemas"]["AirframeOut.Figure"] | null;
-            /** Code */
-            code: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "planned" | "in work" | "curing" | "done";
-            /** Sentence */
-            sentence: string;
+            ] | null;
+            /** Woven */
+            woven: boolean;
+            /** Done At */
+            done_at: string | null;
         };
         /**
-         * AirframeOut
-         * @description Every part.
+         * RunSheet
+         * @description A step to be worked with wet gloves. Grams are 0 where none is computed.
          */
-        AirframeOut: components["schemas"]["AirframeOut.AirframeView"];
-        /**
-         * AwayIn
-         * @description An absence; without times it is the rest of today. The client makes the id.
-         */
-        AwayIn: {
-            /** Id */
-            id: string;
-            /** Crew Member Id */
-            crew_member_id: string;
-            /**
-             * Start
-             * @default null
-             */
-            start?: string | null;
-            /**
-             * End
-             * @default null
-             */
-            end?: string | null;
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
-        /**
-         * StationAtIn
-         * @description A station as typed; version 0 adds it.
-         */
-        StationAtIn: {
-            /** Id */
-            id: string;
-            /**
-             * Version
-             * @default 0
-             */
-            version?: number;
+        "RunSheetOut.RunSheet": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
             /** Name */
             name: string;
-            /** Capacity */
-            capacity: number;
-            /**
-             * Zone Id
-             * @default
-             */
-            zone_id?: string;
-            /**
-             * Serves
-             * @default []
-             */
-            serves?: string[];
+            /** Part */
+            part: string;
+            /** Items */
+            items: components["schemas"]["RunSheetOut.ItemView"][];
+            /** Mixed G */
+            mixed_g: number;
+            /** Budget G */
+            budget_g: number;
+            /** Use By */
+            use_by: string | null;
+            /** Cup */
+            cup: string;
+            /** Caution */
+            caution: string;
+            /** State */
+            state: string;
+            /** Crew */
+            crew: string[];
         };
+        /**
+         * RunSheetOut
+         * @description A step to be worked with wet gloves. Grams are 0 where none is computed.
+         */
+        RunSheetOut: components["schemas"]["RunSheetOut.RunSheet"];
+        /**
+         * Mark
+         * @description A stage, and when it is reached.
+         */
+        "PlannedStepOut.Mark": {
+            /** Name */
+            name: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * PlannedStep
+         * @description One step of the plan as it is picked: when, by whom, and why not sooner.
+         *
+         *     ``held_by`` is the id of the step that held it, or ``""``; ``was`` when the accepted plan had it,
+         *     where that differs.
+         */
+        "PlannedStepOut.PlannedStep": {
+            /** Id */
+            id: string;
+            /** Part Id */
+            part_id: string;
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** People */
+            people: string[];
+            /** Words */
+            words: string;
+            /** Why */
+            why: string;
+            /** Held By */
+            held_by: string;
+            /** Marks */
+            marks: components["schemas"]["PlannedStepOut.Mark"][];
+            /** Caution */
+            caution: string;
+            /** Pinned */
+            pinned: string | null;
+            was: components["schemas"]["PlannedStepOut.Span"] | null;
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "PlannedStepOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * PlannedStepOut
+         * @description Represent a PEP 604 union type
+         *
+         *     E.g. for int | str
+         */
+        PlannedStepOut: components["schemas"]["PlannedStepOut.PlannedStep"] | null;
         /**
          * PlannedCupOut
          * @description One cup; minutes count from the first mix.
@@ -7171,245 +7498,68 @@ export interface components {
             temperature_band_c?: number;
         };
         /**
-         * Cup
-         * @description A cup to pour: both masses [g] with where they come from, and the resin's full scale for the bar.
-         *
-         *     ``other_ways`` says the same cup by volume and in pump strokes, where they are known.
+         * HeatingView
+         * @description A post-cure that was kept.
          */
-        "CupOut.Cup": {
-            /** Total G */
-            total_g: number;
-            /** Resin G */
-            resin_g: number;
-            /** Hardener G */
-            hardener_g: number;
-            /** Full Scale G */
-            full_scale_g: number;
-            /** Resin Scale G */
-            resin_scale_g: number;
-            /** Pot Life */
-            pot_life: string;
-            /** Other Ways */
-            other_ways: string[];
-            /** Figures */
-            figures: components["schemas"]["CupOut.Figure"][];
+        "HeatingViewOut.HeatingView": {
+            /** Id */
+            id: string;
+            /** Sentence */
+            sentence: string;
         };
         /**
-         * Figure
-         * @description A computed figure with the equation and the inputs it came from.
-         *
-         *     Parameters
-         *     ----------
-         *     key : str
-         *         Stable name (``"planform_area"``).
-         *     value : float or None
-         *         In the unit of its kind; None when it cannot be computed.
-         *     equation, source : str
-         *         As a builder can check it, and who says so.
-         *     given : tuple of Given
-         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
-         *     assumed : bool
-         *         Whether any input was; set from them.
+         * HeatingViewOut
+         * @description A post-cure that was kept.
          */
-        "CupOut.Figure": {
-            /** Key */
-            key: string;
-            /** Label */
-            label: string;
-            /** Value */
-            value: number | null;
-            /** Kind */
-            kind: string;
-            /** Equation */
-            equation: string;
+        HeatingViewOut: components["schemas"]["HeatingViewOut.HeatingView"];
+        /**
+         * PostCureOrder
+         * @description A post-cure as typed: of which cure, from when, how hot the part gets in service; the id once it is kept.
+         */
+        "PostCureOrderIn.PostCureOrder": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Legs */
+            legs: components["schemas"]["PostCureOrderIn.TypedLeg"][];
+            /** @default null */
+            service?: components["schemas"]["PostCureOrderIn.Typed"] | null;
             /**
-             * Given
-             * @default []
+             * Start
+             * @default null
              */
-            given?: components["schemas"]["CupOut.Given"][];
+            start?: string | null;
             /**
-             * Source
+             * Id
              * @default
              */
-            source?: string;
-            /**
-             * Assumed
-             * @default false
-             */
-            assumed?: boolean;
+            id?: string;
         };
         /**
-         * Given
-         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
-         *
-         *     ``value`` is a number of that kind, or words.
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
          */
-        "CupOut.Given": {
-            /** Name */
-            name: string;
-            /** Value */
-            value: number | string;
-            /**
-             * Kind
-             * @default number
-             */
-            kind?: string;
-            /**
-             * Assumed
-             * @default false
-             */
-            assumed?: boolean;
-        };
-        /**
-         * CupOut
-         * @description A cup to pour.
-         */
-        CupOut: components["schemas"]["CupOut.Cup"];
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "CupIn.TypedIn": {
+        "PostCureOrderIn.Typed": {
             /** Text */
             text: string;
             /** Unit */
             unit: string;
         };
         /**
-         * CupIn
-         * @description A chosen cup of a product.
+         * TypedLeg
+         * @description A ramp and a hold, as typed.
          */
-        CupIn: {
-            /** Sheet Id */
-            sheet_id: string;
-            amount: components["schemas"]["CupIn.TypedIn"];
+        "PostCureOrderIn.TypedLeg": {
+            to: components["schemas"]["PostCureOrderIn.Typed"];
+            ramp: components["schemas"]["PostCureOrderIn.Typed"];
+            hold: components["schemas"]["PostCureOrderIn.Typed"];
         };
         /**
-         * Mark
-         * @description A stage, and when it is reached.
+         * PostCureOrderIn
+         * @description A post-cure as typed: of which cure, from when, how hot the part gets in service; the id once it is kept.
          */
-        "PlannedOut.Mark": {
-            /** Name */
-            name: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-        };
-        /**
-         * PlannedStep
-         * @description One step of the plan as it is picked: when, by whom, and why not sooner.
-         *
-         *     ``held_by`` is the id of the step that held it, or ``""``; ``was`` when the accepted plan had it,
-         *     where that differs.
-         */
-        "PlannedOut.PlannedStep": {
-            /** Id */
-            id: string;
-            /** Part Id */
-            part_id: string;
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Part */
-            part: string;
-            /** People */
-            people: string[];
-            /** Words */
-            words: string;
-            /** Why */
-            why: string;
-            /** Held By */
-            held_by: string;
-            /** Marks */
-            marks: components["schemas"]["PlannedOut.Mark"][];
-            /** Caution */
-            caution: string;
-            /** Pinned */
-            pinned: string | null;
-            was: components["schemas"]["PlannedOut.Span"] | null;
-        };
-        /**
-         * Span
-         * @description From a moment to a moment.
-         */
-        "PlannedOut.Span": {
-            /**
-             * Start
-             * Format: date-time
-             */
-            start: string;
-            /**
-             * End
-             * Format: date-time
-             */
-            end: string;
-        };
-        /**
-         * PlannedOut
-         * @description One step of the plan; nothing where the plan does not have it.
-         */
-        PlannedOut: components["schemas"]["PlannedOut.PlannedStep"] | null;
-        /**
-         * ItemView
-         * @description One instruction, and whether it is ticked.
-         */
-        "RunSheetOut.ItemView": {
-            /** Key */
-            key: string;
-            /** Words */
-            words: string;
-            /** Detail */
-            detail: string;
-            /** Cloth */
-            cloth: string;
-            /** Warp */
-            warp: [
-                number,
-                number
-            ] | null;
-            /** Woven */
-            woven: boolean;
-            /** Done At */
-            done_at: string | null;
-        };
-        /**
-         * RunSheet
-         * @description A step to be worked with wet gloves. Grams are 0 where none is computed.
-         */
-        "RunSheetOut.RunSheet": {
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /** Name */
-            name: string;
-            /** Part */
-            part: string;
-            /** Items */
-            items: components["schemas"]["RunSheetOut.ItemView"][];
-            /** Mixed G */
-            mixed_g: number;
-            /** Budget G */
-            budget_g: number;
-            /** Use By */
-            use_by: string | null;
-            /** Cup */
-            cup: string;
-            /** Caution */
-            caution: string;
-            /** State */
-            state: string;
-            /** Crew */
-            crew: string[];
-        };
-        /**
-         * RunSheetOut
-         * @description A step to be worked with wet gloves.
-         */
-        RunSheetOut: components["schemas"]["RunSheetOut.RunSheet"];
+        PostCureOrderIn: components["schemas"]["PostCureOrderIn.PostCureOrder"];
         /**
          * Band
          * @description Masses of one part that are right for the other [g]: target, and the tolerance band's edges.
@@ -7481,29 +7631,24 @@ export interface components {
         };
         /**
          * PourOut
-         * @description How a cup stands.
+         * @description How a cup stands: the hardener's band for the resin that is in it; judged once both are in.
+         *
+         *     ``component_then_g`` is what the component that is short will weigh once it was topped up; ``until``
+         *     is how long topping up makes sense. ``to_go`` is what is said while the hardener still runs in.
          */
         PourOut: components["schemas"]["PourOut.Pour"];
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
+         * InCup
+         * @description What is in a cup, as typed or read off the scale.
+         *
+         *     ``since`` is when the two components met; ``used`` when some of it went on a part already.
          */
-        "PourIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * PourIn
-         * @description What is in the cup; without hardener, what it wants.
-         */
-        PourIn: {
+        "InCupIn.InCup": {
             /** Sheet Id */
             sheet_id: string;
-            resin: components["schemas"]["PourIn.TypedIn"];
+            resin: components["schemas"]["InCupIn.Typed"];
             /** @default null */
-            hardener?: components["schemas"]["PourIn.TypedIn"] | null;
+            hardener?: components["schemas"]["InCupIn.Typed"] | null;
             /**
              * Since
              * @default null
@@ -7515,6 +7660,23 @@ export interface components {
              */
             used?: boolean;
         };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "InCupIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * InCupIn
+         * @description What is in a cup, as typed or read off the scale.
+         *
+         *     ``since`` is when the two components met; ``used`` when some of it went on a part already.
+         */
+        InCupIn: components["schemas"]["InCupIn.InCup"];
         /**
          * CupToMix
          * @description One cup of several: what to pour, when to mix it and until when to use it.
@@ -7618,28 +7780,18 @@ export interface components {
         };
         /**
          * CupsViewOut
-         * @description An amount in cups.
+         * @description An amount in cups, in words, and what the largest cup follows from.
          */
         CupsViewOut: components["schemas"]["CupsViewOut.CupsView"];
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
+         * SplitCups
+         * @description An amount, and what the crew uses up in a minute, as typed.
          */
-        "SplitIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * SplitIn
-         * @description An amount, and what the crew uses up in a minute.
-         */
-        SplitIn: {
+        "SplitCupsIn.SplitCups": {
             /** Sheet Id */
             sheet_id: string;
-            amount: components["schemas"]["SplitIn.TypedIn"];
-            spread: components["schemas"]["SplitIn.TypedIn"];
+            amount: components["schemas"]["SplitCupsIn.Typed"];
+            spread: components["schemas"]["SplitCupsIn.Typed"];
             /**
              * Scale Step G
              * @default null
@@ -7647,73 +7799,33 @@ export interface components {
             scale_step_g?: number | null;
         };
         /**
-         * HeatingView
-         * @description A post-cure that was kept.
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
          */
-        "HeatingOut.HeatingView": {
-            /** Id */
-            id: string;
-            /** Sentence */
-            sentence: string;
-        };
-        /**
-         * HeatingOut
-         * @description A post-cure that was kept, or called off.
-         */
-        HeatingOut: components["schemas"]["HeatingOut.HeatingView"];
-        /**
-         * LegIn
-         * @description A ramp and a hold, as typed.
-         */
-        "KeepPostCureIn.LegIn": {
-            to: components["schemas"]["KeepPostCureIn.TypedIn"];
-            ramp: components["schemas"]["KeepPostCureIn.TypedIn"];
-            hold: components["schemas"]["KeepPostCureIn.TypedIn"];
-        };
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "KeepPostCureIn.TypedIn": {
+        "SplitCupsIn.Typed": {
             /** Text */
             text: string;
             /** Unit */
             unit: string;
         };
         /**
-         * KeepPostCureIn
-         * @description A post-cure to keep. The client makes the id.
+         * SplitCupsIn
+         * @description An amount, and what the crew uses up in a minute, as typed.
          */
-        KeepPostCureIn: {
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /** Legs */
-            legs: components["schemas"]["KeepPostCureIn.LegIn"][];
-            /** @default null */
-            service?: components["schemas"]["KeepPostCureIn.TypedIn"] | null;
-            /**
-             * Start
-             * @default null
-             */
-            start?: string | null;
-            /** Id */
-            id: string;
-        };
+        SplitCupsIn: components["schemas"]["SplitCupsIn.SplitCups"];
         /**
          * DeliveriesView
          * @description Everything steps wait for, and what came.
          */
-        "DeliveriesOut.DeliveriesView": {
+        "DeliveriesViewOut.DeliveriesView": {
             /** Deliveries */
-            deliveries: components["schemas"]["DeliveriesOut.DeliveryView"][];
+            deliveries: components["schemas"]["DeliveriesViewOut.DeliveryView"][];
         };
         /**
          * DeliveryView
          * @description What a step waits for.
          */
-        "DeliveriesOut.DeliveryView": {
+        "DeliveriesViewOut.DeliveryView": {
             /** Id */
             id: string;
             /** Part Id */
@@ -7735,22 +7847,17 @@ export interface components {
             version: number;
         };
         /**
-         * DeliveriesOut
-         * @description What steps wait for.
+         * DeliveriesViewOut
+         * @description Everything steps wait for, and what came.
          */
-        DeliveriesOut: components["schemas"]["DeliveriesOut.DeliveriesView"];
+        DeliveriesViewOut: components["schemas"]["DeliveriesViewOut.DeliveriesView"];
         /**
-         * DeliveryIn
-         * @description What a step waits for; version 0 is a new one.
+         * ExpectDelivery
+         * @description What a step waits for, and when it is expected; ``version`` 0 is a new one.
          */
-        DeliveryIn: {
+        "ExpectDeliveryIn.ExpectDelivery": {
             /** Id */
             id: string;
-            /**
-             * Version
-             * @default 0
-             */
-            version?: number;
             /** Part Id */
             part_id: string;
             /** Step Key */
@@ -7762,16 +7869,26 @@ export interface components {
              * Format: date
              */
             expected_on: string;
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
         };
+        /**
+         * ExpectDeliveryIn
+         * @description What a step waits for, and when it is expected; ``version`` 0 is a new one.
+         */
+        ExpectDeliveryIn: components["schemas"]["ExpectDeliveryIn.ExpectDelivery"];
         /**
          * Checked
          * @description What is odd about a sheet, what it lacks, what follows from it, and what can't be read.
          */
-        "SheetOut.Checked": {
+        "SheetViewOut.Checked": {
             /** Questions */
-            questions: components["schemas"]["SheetOut.Question"][];
+            questions: components["schemas"]["SheetViewOut.Question"][];
             /** Lacks */
-            lacks: components["schemas"]["SheetOut.Lacks"][];
+            lacks: components["schemas"]["SheetViewOut.Lacks"][];
             /** Follows */
             follows: string[];
             /** Problems */
@@ -7783,7 +7900,7 @@ export interface components {
          * FieldView
          * @description One field of a sheet, as text in the shop's units.
          */
-        "SheetOut.FieldView": {
+        "SheetViewOut.FieldView": {
             /** Key */
             key: string;
             /** Label */
@@ -7803,7 +7920,7 @@ export interface components {
          * Lacks
          * @description A figure a sheet does not give: what can't be computed, and what is assumed instead, if anything.
          */
-        "SheetOut.Lacks": {
+        "SheetViewOut.Lacks": {
             /** Field */
             field: string;
             /** Label */
@@ -7817,7 +7934,7 @@ export interface components {
          * LotView
          * @description A lot: how much is left by the book, until when it is good, and what asks for care.
          */
-        "SheetOut.LotView": {
+        "SheetViewOut.LotView": {
             /** Id */
             id: string;
             /** Lot Number */
@@ -7850,7 +7967,7 @@ export interface components {
          * Question
          * @description Something on a sheet that looks wrong; asked, never refused.
          */
-        "SheetOut.Question": {
+        "SheetViewOut.Question": {
             /** Field */
             field: string;
             /** Sentence */
@@ -7860,7 +7977,7 @@ export interface components {
          * SheetView
          * @description A data sheet to read or edit; ``version`` 0 when it was never kept.
          */
-        "SheetOut.SheetView": {
+        "SheetViewOut.SheetView": {
             /** Id */
             id: string;
             /** Version */
@@ -7870,15 +7987,15 @@ export interface components {
             /** Name */
             name: string;
             /** Fields */
-            fields: components["schemas"]["SheetOut.FieldView"][];
-            stages: components["schemas"]["SheetOut.StagesView"] | null;
-            checked: components["schemas"]["SheetOut.Checked"];
+            fields: components["schemas"]["SheetViewOut.FieldView"][];
+            stages: components["schemas"]["SheetViewOut.StagesView"] | null;
+            checked: components["schemas"]["SheetViewOut.Checked"];
             /** Cautions */
             cautions: {
                 [key: string]: string;
             };
             /** Lots */
-            lots: components["schemas"]["SheetOut.LotView"][];
+            lots: components["schemas"]["SheetViewOut.LotView"][];
             /** Used By */
             used_by: string[];
             /** Hidden */
@@ -7888,7 +8005,7 @@ export interface components {
          * StageRow
          * @description A stage's hours at each temperature, as text.
          */
-        "SheetOut.StageRow": {
+        "SheetViewOut.StageRow": {
             /** Name */
             name: string;
             /** Hours */
@@ -7898,19 +8015,19 @@ export interface components {
          * StagesView
          * @description The stages as typed; the first temperature is the one the others are compared with.
          */
-        "SheetOut.StagesView": {
+        "SheetViewOut.StagesView": {
             /** Temps */
             temps: string[];
             /** Rows */
-            rows: components["schemas"]["SheetOut.StageRow"][];
+            rows: components["schemas"]["SheetViewOut.StageRow"][];
             /** Usual */
             usual: string[];
         };
         /**
-         * SheetOut
-         * @description A data sheet.
+         * SheetViewOut
+         * @description A data sheet to read or edit; ``version`` 0 when it was never kept.
          */
-        SheetOut: components["schemas"]["SheetOut.SheetView"];
+        SheetViewOut: components["schemas"]["SheetViewOut.SheetView"];
         /**
          * Checked
          * @description What is odd about a sheet, what it lacks, what follows from it, and what can't be read.
@@ -7953,61 +8070,227 @@ export interface components {
         };
         /**
          * CheckedOut
-         * @description What is odd or lacking.
+         * @description What is odd about a sheet, what it lacks, what follows from it, and what can't be read.
          */
         CheckedOut: components["schemas"]["CheckedOut.Checked"];
         /**
-         * StageHoursIn
-         * @description A stage's hours, as typed.
+         * OnlyId
+         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
          */
-        "SheetIn.StageHoursIn": {
-            /** Name */
-            name: string;
-            /** Hours */
-            hours: string[];
-        };
-        /**
-         * SheetIn
-         * @description A sheet as typed.
-         */
-        SheetIn: {
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            /** Texts */
-            texts: {
-                [key: string]: string;
-            };
-            /**
-             * Temps
-             * @default []
-             */
-            temps?: string[];
-            /**
-             * Stages
-             * @default []
-             */
-            stages?: components["schemas"]["SheetIn.StageHoursIn"][];
-        };
-        /**
-         * AcceptIn
-         * @description The client makes the id.
-         */
-        AcceptIn: {
+        "OnlyIdIn.OnlyId": {
             /** Id */
             id: string;
         };
         /**
-         * FreezeIn
+         * OnlyIdIn
+         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
+         */
+        OnlyIdIn: components["schemas"]["OnlyIdIn.OnlyId"];
+        /**
+         * FreezeDays
          * @description How many of the coming days are kept as the accepted plan has them.
          */
-        FreezeIn: {
+        "FreezeDaysIn.FreezeDays": {
             /** Version */
             version: number;
             /** Days */
             days: number;
         };
+        /**
+         * FreezeDaysIn
+         * @description How many of the coming days are kept as the accepted plan has them.
+         */
+        FreezeDaysIn: components["schemas"]["FreezeDaysIn.FreezeDays"];
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "FilledViewOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["FilledViewOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * FilledView
+         * @description A filled mix: grams of mix and of filler for the wanted volume, and what is asked about it.
+         */
+        "FilledViewOut.FilledView": {
+            /** Mix G */
+            mix_g: number;
+            /** Filler G */
+            filler_g: number;
+            /** Density G Ml */
+            density_g_ml: number;
+            /** Sentence */
+            sentence: string;
+            /** Question */
+            question: string;
+            figure: components["schemas"]["FilledViewOut.Figure"];
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "FilledViewOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * FilledViewOut
+         * @description A filled mix: grams of mix and of filler for the wanted volume, and what is asked about it.
+         */
+        FilledViewOut: components["schemas"]["FilledViewOut.FilledView"];
+        /**
+         * Thicken
+         * @description What is to be filled, with which filler, for what.
+         */
+        "ThickenIn.Thicken": {
+            /** Sheet Id */
+            sheet_id: string;
+            /** Powder Id */
+            powder_id: string;
+            /** Use */
+            use: string;
+            /** Consistency */
+            consistency: string;
+            volume: components["schemas"]["ThickenIn.Typed"];
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "ThickenIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ThickenIn
+         * @description What is to be filled, with which filler, for what.
+         */
+        ThickenIn: components["schemas"]["ThickenIn.Thicken"];
+        /**
+         * FileRow
+         * @description One sheet of a file, against the shelf.
+         */
+        "LookedOut.FileRow": {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "new" | "same" | "differs" | "refused";
+            /** Words */
+            words: string[];
+        };
+        /**
+         * Looked
+         * @description A file of sheets: what each would do, and how many were taken.
+         */
+        "LookedOut.Looked": {
+            /** Rows */
+            rows: components["schemas"]["LookedOut.FileRow"][];
+            /** Taken */
+            taken: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * LookedOut
+         * @description A file of sheets: what each would do, and how many were taken.
+         */
+        LookedOut: components["schemas"]["LookedOut.Looked"];
+        /**
+         * SheetFile
+         * @description A file of sheets; looked at only, until told to take it.
+         */
+        "SheetFileIn.SheetFile": {
+            /** Text */
+            text: string;
+            /**
+             * Take
+             * @default false
+             */
+            take?: boolean;
+            /**
+             * Replace
+             * @default false
+             */
+            replace?: boolean;
+        };
+        /**
+         * SheetFileIn
+         * @description A file of sheets; looked at only, until told to take it.
+         */
+        SheetFileIn: components["schemas"]["SheetFileIn.SheetFile"];
+        /**
+         * UseLearned
+         * @description Whether to plan with what was learned.
+         */
+        "UseLearnedIn.UseLearned": {
+            /** Version */
+            version: number;
+            /** Use */
+            use: boolean;
+        };
+        /**
+         * UseLearnedIn
+         * @description Whether to plan with what was learned.
+         */
+        UseLearnedIn: components["schemas"]["UseLearnedIn.UseLearned"];
         /**
          * SurfaceOut
          * @description Areas [m²] and girths [m], each side by itself.
@@ -8270,6 +8553,268 @@ export interface components {
             calendar: components["schemas"]["WindowsIn.CalendarIn"];
         };
         /**
+         * Degrees
+         * @description The shop's temperature at a moment.
+         */
+        "ZonesViewOut.Degrees": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** C */
+            c: number;
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "ZonesViewOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * ZoneField
+         * @description A measure to edit, as text.
+         */
+        "ZonesViewOut.ZoneField": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ZoneView
+         * @description One zone: now, two days behind and five ahead; the dew point beside the temperature.
+         */
+        "ZonesViewOut.ZoneView": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Temp C */
+            temp_c: number | null;
+            /** Rh Pct */
+            rh_pct: number | null;
+            /** Dew C */
+            dew_c: number | null;
+            /** Margin K */
+            margin_k: number | null;
+            /** Words */
+            words: string;
+            span: components["schemas"]["ZonesViewOut.Span"];
+            /** Ribbon */
+            ribbon: components["schemas"]["ZonesViewOut.Degrees"][];
+            /** Dew */
+            dew: components["schemas"]["ZonesViewOut.Degrees"][];
+            /** Recorded Until */
+            recorded_until: string | null;
+            /** Nights */
+            nights: components["schemas"]["ZonesViewOut.Span"][];
+            /** Fields */
+            fields: components["schemas"]["ZonesViewOut.ZoneField"][];
+        };
+        /**
+         * ZonesView
+         * @description Every zone.
+         */
+        "ZonesViewOut.ZonesView": {
+            /**
+             * Now
+             * Format: date-time
+             */
+            now: string;
+            /** Zones */
+            zones: components["schemas"]["ZonesViewOut.ZoneView"][];
+        };
+        /**
+         * ZonesViewOut
+         * @description Every zone.
+         */
+        ZonesViewOut: components["schemas"]["ZonesViewOut.ZonesView"];
+        /**
+         * UsualPart
+         * @description A part of the sequence that is offered first.
+         */
+        "UsualShotOut.UsualPart": {
+            /** Name */
+            name: string;
+            /** Minutes */
+            minutes: string;
+            /** Hands On */
+            hands_on: boolean;
+        };
+        /**
+         * UsualShot
+         * @description Heat-set covering adhesive: two coats, dried, cloth on, heat-set, never below its limit (common practice).
+         */
+        "UsualShotOut.UsualShot": {
+            /** Parts */
+            parts: components["schemas"]["UsualShotOut.UsualPart"][];
+            /** Least */
+            least: string;
+        };
+        /**
+         * UsualShotOut
+         * @description Heat-set covering adhesive: two coats, dried, cloth on, heat-set, never below its limit (common practice).
+         */
+        UsualShotOut: components["schemas"]["UsualShotOut.UsualShot"];
+        /**
+         * Shot
+         * @description A window: begin from ``start`` to ``latest_start``.
+         */
+        "ShotsViewOut.Shot": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * Latest Start
+             * Format: date-time
+             */
+            latest_start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ShotsView
+         * @description The windows of the coming week, or why there is none.
+         */
+        "ShotsViewOut.ShotsView": {
+            /** Shots */
+            shots: components["schemas"]["ShotsViewOut.Shot"][];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * ShotsViewOut
+         * @description The windows of the coming week, or why there is none.
+         */
+        ShotsViewOut: components["schemas"]["ShotsViewOut.ShotsView"];
+        /**
+         * ShotOrder
+         * @description A sequence and its limits, as typed; an empty limit is none.
+         */
+        "ShotOrderIn.ShotOrder": {
+            /** Parts */
+            parts: components["schemas"]["ShotOrderIn.ShotPart"][];
+            least: components["schemas"]["ShotOrderIn.Typed"];
+            most: components["schemas"]["ShotOrderIn.Typed"];
+            most_rh: components["schemas"]["ShotOrderIn.Typed"];
+            /**
+             * Zone
+             * @default main shop
+             */
+            zone?: string;
+        };
+        /**
+         * ShotPart
+         * @description One part of a sequence, as typed.
+         */
+        "ShotOrderIn.ShotPart": {
+            /** Name */
+            name: string;
+            minutes: components["schemas"]["ShotOrderIn.Typed"];
+            /** Hands On */
+            hands_on: boolean;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "ShotOrderIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ShotOrderIn
+         * @description A sequence and its limits, as typed; an empty limit is none.
+         */
+        ShotOrderIn: components["schemas"]["ShotOrderIn.ShotOrder"];
+        /**
+         * CureCard
+         * @description One cure: its thread over the temperature, its knots, what it has had and what is expected.
+         *
+         *     ``work`` is the hands-on work before a mix still to come; its end is when the cure begins.
+         */
+        "TriedOut.CureCard": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Product */
+            product: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "curing" | "reached" | "planned";
+            /** Sentence */
+            sentence: string;
+            /** Had */
+            had: string;
+            /** Stalled */
+            stalled: string;
+            work: components["schemas"]["TriedOut.Span"];
+            thread: components["schemas"]["TriedOut.Span"];
+            /** Open Ended */
+            open_ended: boolean;
+            span: components["schemas"]["TriedOut.Span"];
+            /** Knots */
+            knots: components["schemas"]["TriedOut.Knot"][];
+            /** Stage */
+            stage: string;
+            /** Ribbon */
+            ribbon: components["schemas"]["TriedOut.Degrees"][];
+            /** Recorded Until */
+            recorded_until: string | null;
+            /** Min C */
+            min_c: number | null;
+            /** Nights */
+            nights: components["schemas"]["TriedOut.Span"][];
+            release: components["schemas"]["TriedOut.ReleaseView"] | null;
+            place: components["schemas"]["TriedOut.PartAirView"];
+        };
+        /**
+         * Degrees
+         * @description The shop's temperature at a moment.
+         */
+        "TriedOut.Degrees": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** C */
+            c: number;
+        };
+        /**
          * Figure
          * @description A computed figure with the equation and the inputs it came from.
          *
@@ -8286,7 +8831,7 @@ export interface components {
          *     assumed : bool
          *         Whether any input was; set from them.
          */
-        "FilledOut.Figure": {
+        "TriedOut.Figure": {
             /** Key */
             key: string;
             /** Label */
@@ -8301,7 +8846,7 @@ export interface components {
              * Given
              * @default []
              */
-            given?: components["schemas"]["FilledOut.Given"][];
+            given?: components["schemas"]["TriedOut.Given"][];
             /**
              * Source
              * @default
@@ -8314,29 +8859,12 @@ export interface components {
             assumed?: boolean;
         };
         /**
-         * FilledView
-         * @description A filled mix: grams of mix and of filler for the wanted volume, and what is asked about it.
-         */
-        "FilledOut.FilledView": {
-            /** Mix G */
-            mix_g: number;
-            /** Filler G */
-            filler_g: number;
-            /** Density G Ml */
-            density_g_ml: number;
-            /** Sentence */
-            sentence: string;
-            /** Question */
-            question: string;
-            figure: components["schemas"]["FilledOut.Figure"];
-        };
-        /**
          * Given
          * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
          *
          *     ``value`` is a number of that kind, or words.
          */
-        "FilledOut.Given": {
+        "TriedOut.Given": {
             /** Name */
             name: string;
             /** Value */
@@ -8353,96 +8881,229 @@ export interface components {
             assumed?: boolean;
         };
         /**
-         * FilledOut
-         * @description A filled mix.
+         * Knot
+         * @description A stage of a cure: when, early and late, and in words. ``figure`` says from what.
          */
-        FilledOut: components["schemas"]["FilledOut.FilledView"];
+        "TriedOut.Knot": {
+            /** Name */
+            name: string;
+            /** At */
+            at: string | null;
+            /** Early */
+            early: string | null;
+            /** Late */
+            late: string | null;
+            /** Words */
+            words: string;
+            /** Reached */
+            reached: boolean;
+            figure: components["schemas"]["TriedOut.Figure"];
+        };
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
+         * PartAirView
+         * @description Where a part is, what it was last read at, and where it may be moved.
          */
-        "FilledIn.TypedIn": {
+        "TriedOut.PartAirView": {
+            /** Part Id */
+            part_id: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Words */
+            words: string;
+            /** Zones */
+            zones: components["schemas"]["TriedOut.Place"][];
+            /** Heating Id */
+            heating_id: string;
+            /** Heating */
+            heating: string;
+        };
+        /**
+         * Place
+         * @description A zone a part may be in.
+         */
+        "TriedOut.Place": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ReleaseView
+         * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
+         */
+        "TriedOut.ReleaseView": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Released */
+            released: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Rows */
+            rows: components["schemas"]["TriedOut.WitnessRow"][];
+            /** Signed */
+            signed: string;
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "TriedOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * Tried
+         * @description The same card as it would be, and what that changes.
+         */
+        "TriedOut.Tried": {
+            card: components["schemas"]["TriedOut.CureCard"];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * WitnessRow
+         * @description One batch's witness: what it is, how it was last found.
+         */
+        "TriedOut.WitnessRow": {
+            /** Batch Id */
+            batch_id: string;
+            /** Words */
+            words: string;
+            /** Found */
+            found: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "unread" | "soft" | "hard";
+        };
+        /**
+         * TriedOut
+         * @description The same card as it would be, and what that changes.
+         */
+        TriedOut: components["schemas"]["TriedOut.Tried"];
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "WhatIfIn.Typed": {
             /** Text */
             text: string;
             /** Unit */
             unit: string;
         };
         /**
-         * FilledIn
-         * @description What is to be filled, with which filler, for what.
+         * WhatIf
+         * @description What to try: another start of a mix still to come, or a heater from one time of day to another.
          */
-        FilledIn: {
-            /** Sheet Id */
-            sheet_id: string;
-            /** Powder Id */
-            powder_id: string;
-            /** Use */
-            use: string;
-            /** Consistency */
-            consistency: string;
-            volume: components["schemas"]["FilledIn.TypedIn"];
-        };
-        /**
-         * FileRow
-         * @description One sheet of a file, against the shelf.
-         */
-        "LookedOut.FileRow": {
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
+        "WhatIfIn.WhatIf": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
             /**
-             * What
-             * @enum {string}
+             * Start
+             * @default null
              */
-            what: "new" | "same" | "differs" | "refused";
-            /** Words */
-            words: string[];
+            start?: string | null;
+            /** @default null */
+            heater?: components["schemas"]["WhatIfIn.Typed"] | null;
+            /**
+             * Heater From
+             * @default
+             */
+            heater_from?: string;
+            /**
+             * Heater To
+             * @default
+             */
+            heater_to?: string;
         };
         /**
-         * Looked
-         * @description A file of sheets: what each would do, and how many were taken.
+         * WhatIfIn
+         * @description What to try: another start of a mix still to come, or a heater from one time of day to another.
          */
-        "LookedOut.Looked": {
-            /** Rows */
-            rows: components["schemas"]["LookedOut.FileRow"][];
-            /** Taken */
-            taken: number;
+        WhatIfIn: components["schemas"]["WhatIfIn.WhatIf"];
+        /**
+         * LotTrail
+         * @description A lot, and everything made of it.
+         */
+        "LotTrailOut.LotTrail": {
+            lot: components["schemas"]["LotTrailOut.LotView"];
+            /** Product */
+            product: string;
+            /** Touched */
+            touched: components["schemas"]["LotTrailOut.Touched"][];
             /** Sentence */
             sentence: string;
         };
         /**
-         * LookedOut
-         * @description A file against the shelf.
+         * LotView
+         * @description A lot: how much is left by the book, until when it is good, and what asks for care.
          */
-        LookedOut: components["schemas"]["LookedOut.Looked"];
-        /**
-         * SheetFileIn
-         * @description A file of sheets; looked at only, until told to take it.
-         */
-        SheetFileIn: {
-            /** Text */
-            text: string;
+        "LotTrailOut.LotView": {
+            /** Id */
+            id: string;
+            /** Lot Number */
+            lot_number: string;
+            /** Component */
+            component: string;
             /**
-             * Take
-             * @default false
+             * Received On
+             * Format: date
              */
-            take?: boolean;
-            /**
-             * Replace
-             * @default false
-             */
-            replace?: boolean;
+            received_on: string;
+            /** Opened On */
+            opened_on: string | null;
+            /** Good Until */
+            good_until: string | null;
+            /** Left G */
+            left_g: number | null;
+            /** Bad */
+            bad: boolean;
+            /** Expired */
+            expired: boolean;
+            /** Empty */
+            empty: boolean;
+            /** Care */
+            care: string;
+            /** Words */
+            words: string;
         };
         /**
-         * UseLearnedIn
-         * @description Whether to plan with what was learned.
+         * Touched
+         * @description A part that a lot or a batch went on, by which batch.
          */
-        UseLearnedIn: {
-            /** Version */
-            version: number;
-            /** Use */
-            use: boolean;
+        "LotTrailOut.Touched": {
+            /** Part Id */
+            part_id: string;
+            /** Part */
+            part: string;
+            /** Step */
+            step: string;
+            /** Batch Id */
+            batch_id: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * LotTrailOut
+         * @description A lot, and everything made of it.
+         */
+        LotTrailOut: components["schemas"]["LotTrailOut.LotTrail"];
+        HTTPError: {
+            detail?: Record<string, never>;
+            message?: string;
         };
         /**
          * WarmthOut
@@ -8903,549 +9564,6 @@ export interface components {
             seconds?: number;
         };
         /**
-         * LotTrail
-         * @description A lot, and everything made of it.
-         */
-        "TrailOut.LotTrail": {
-            lot: components["schemas"]["TrailOut.LotView"];
-            /** Product */
-            product: string;
-            /** Touched */
-            touched: components["schemas"]["TrailOut.Touched"][];
-            /** Sentence */
-            sentence: string;
-        };
-        /**
-         * LotView
-         * @description A lot: how much is left by the book, until when it is good, and what asks for care.
-         */
-        "TrailOut.LotView": {
-            /** Id */
-            id: string;
-            /** Lot Number */
-            lot_number: string;
-            /** Component */
-            component: string;
-            /**
-             * Received On
-             * Format: date
-             */
-            received_on: string;
-            /** Opened On */
-            opened_on: string | null;
-            /** Good Until */
-            good_until: string | null;
-            /** Left G */
-            left_g: number | null;
-            /** Bad */
-            bad: boolean;
-            /** Expired */
-            expired: boolean;
-            /** Empty */
-            empty: boolean;
-            /** Care */
-            care: string;
-            /** Words */
-            words: string;
-        };
-        /**
-         * Touched
-         * @description A part that a lot or a batch went on, by which batch.
-         */
-        "TrailOut.Touched": {
-            /** Part Id */
-            part_id: string;
-            /** Part */
-            part: string;
-            /** Step */
-            step: string;
-            /** Batch Id */
-            batch_id: string;
-            /** Words */
-            words: string;
-        };
-        /**
-         * TrailOut
-         * @description A lot and what was made of it.
-         */
-        TrailOut: components["schemas"]["TrailOut.LotTrail"];
-        HTTPError: {
-            detail?: Record<string, never>;
-            message?: string;
-        };
-        /**
-         * CureCard
-         * @description One cure: its thread over the temperature, its knots, what it has had and what is expected.
-         *
-         *     ``work`` is the hands-on work before a mix still to come; its end is when the cure begins.
-         */
-        "TriedOut.CureCard": {
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /** Name */
-            name: string;
-            /** Part */
-            part: string;
-            /** Product */
-            product: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "curing" | "reached" | "planned";
-            /** Sentence */
-            sentence: string;
-            /** Had */
-            had: string;
-            /** Stalled */
-            stalled: string;
-            work: components["schemas"]["TriedOut.Span"];
-            thread: components["schemas"]["TriedOut.Span"];
-            /** Open Ended */
-            open_ended: boolean;
-            span: components["schemas"]["TriedOut.Span"];
-            /** Knots */
-            knots: components["schemas"]["TriedOut.Knot"][];
-            /** Stage */
-            stage: string;
-            /** Ribbon */
-            ribbon: components["schemas"]["TriedOut.Degrees"][];
-            /** Recorded Until */
-            recorded_until: string | null;
-            /** Min C */
-            min_c: number | null;
-            /** Nights */
-            nights: components["schemas"]["TriedOut.Span"][];
-            release: components["schemas"]["TriedOut.ReleaseView"] | null;
-            place: components["schemas"]["TriedOut.PartAirView"];
-        };
-        /**
-         * Degrees
-         * @description The shop's temperature at a moment.
-         */
-        "TriedOut.Degrees": {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** C */
-            c: number;
-        };
-        /**
-         * Figure
-         * @description A computed figure with the equation and the inputs it came from.
-         *
-         *     Parameters
-         *     ----------
-         *     key : str
-         *         Stable name (``"planform_area"``).
-         *     value : float or None
-         *         In the unit of its kind; None when it cannot be computed.
-         *     equation, source : str
-         *         As a builder can check it, and who says so.
-         *     given : tuple of Given
-         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
-         *     assumed : bool
-         *         Whether any input was; set from them.
-         */
-        "TriedOut.Figure": {
-            /** Key */
-            key: string;
-            /** Label */
-            label: string;
-            /** Value */
-            value: number | null;
-            /** Kind */
-            kind: string;
-            /** Equation */
-            equation: string;
-            /**
-             * Given
-             * @default []
-             */
-            given?: components["schemas"]["TriedOut.Given"][];
-            /**
-             * Source
-             * @default
-             */
-            source?: string;
-            /**
-             * Assumed
-             * @default false
-             */
-            assumed?: boolean;
-        };
-        /**
-         * Given
-         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
-         *
-         *     ``value`` is a number of that kind, or words.
-         */
-        "TriedOut.Given": {
-            /** Name */
-            name: string;
-            /** Value */
-            value: number | string;
-            /**
-             * Kind
-             * @default number
-             */
-            kind?: string;
-            /**
-             * Assumed
-             * @default false
-             */
-            assumed?: boolean;
-        };
-        /**
-         * Knot
-         * @description A stage of a cure: when, early and late, and in words. ``figure`` says from what.
-         */
-        "TriedOut.Knot": {
-            /** Name */
-            name: string;
-            /** At */
-            at: string | null;
-            /** Early */
-            early: string | null;
-            /** Late */
-            late: string | null;
-            /** Words */
-            words: string;
-            /** Reached */
-            reached: boolean;
-            figure: components["schemas"]["TriedOut.Figure"];
-        };
-        /**
-         * PartAirView
-         * @description Where a part is, what it was last read at, and where it may be moved.
-         */
-        "TriedOut.PartAirView": {
-            /** Part Id */
-            part_id: string;
-            /** Zone Id */
-            zone_id: string;
-            /** Words */
-            words: string;
-            /** Zones */
-            zones: components["schemas"]["TriedOut.Place"][];
-            /** Heating Id */
-            heating_id: string;
-            /** Heating */
-            heating: string;
-        };
-        /**
-         * Place
-         * @description A zone a part may be in.
-         */
-        "TriedOut.Place": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-        };
-        /**
-         * ReleaseView
-         * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
-         */
-        "TriedOut.ReleaseView": {
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /** Released */
-            released: boolean;
-            /** Sentence */
-            sentence: string;
-            /** Rows */
-            rows: components["schemas"]["TriedOut.WitnessRow"][];
-            /** Signed */
-            signed: string;
-        };
-        /**
-         * Span
-         * @description From a moment to a moment.
-         */
-        "TriedOut.Span": {
-            /**
-             * Start
-             * Format: date-time
-             */
-            start: string;
-            /**
-             * End
-             * Format: date-time
-             */
-            end: string;
-        };
-        /**
-         * Tried
-         * @description The same card as it would be, and what that changes.
-         */
-        "TriedOut.Tried": {
-            card: components["schemas"]["TriedOut.CureCard"];
-            /** Sentence */
-            sentence: string;
-        };
-        /**
-         * WitnessRow
-         * @description One batch's witness: what it is, how it was last found.
-         */
-        "TriedOut.WitnessRow": {
-            /** Batch Id */
-            batch_id: string;
-            /** Words */
-            words: string;
-            /** Found */
-            found: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "unread" | "soft" | "hard";
-        };
-        /**
-         * TriedOut
-         * @description A cure as it would be.
-         */
-        TriedOut: components["schemas"]["TriedOut.Tried"];
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "WhatIfIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * WhatIfIn
-         * @description Another start of a mix still to come, or a heater from one time of day to another.
-         */
-        WhatIfIn: {
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /**
-             * Start
-             * @default null
-             */
-            start?: string | null;
-            /** @default null */
-            heater?: components["schemas"]["WhatIfIn.TypedIn"] | null;
-            /**
-             * Heater From
-             * @default
-             */
-            heater_from?: string;
-            /**
-             * Heater To
-             * @default
-             */
-            heater_to?: string;
-        };
-        /**
-         * Degrees
-         * @description The shop's temperature at a moment.
-         */
-        "ZonesOut.Degrees": {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** C */
-            c: number;
-        };
-        /**
-         * Span
-         * @description From a moment to a moment.
-         */
-        "ZonesOut.Span": {
-            /**
-             * Start
-             * Format: date-time
-             */
-            start: string;
-            /**
-             * End
-             * Format: date-time
-             */
-            end: string;
-        };
-        /**
-         * ZoneField
-         * @description A measure to edit, as text.
-         */
-        "ZonesOut.ZoneField": {
-            /** Field */
-            field: string;
-            /** Label */
-            label: string;
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * ZoneView
-         * @description One zone: now, two days behind and five ahead; the dew point beside the temperature.
-         */
-        "ZonesOut.ZoneView": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Version */
-            version: number;
-            /** Temp C */
-            temp_c: number | null;
-            /** Rh Pct */
-            rh_pct: number | null;
-            /** Dew C */
-            dew_c: number | null;
-            /** Margin K */
-            margin_k: number | null;
-            /** Words */
-            words: string;
-            span: components["schemas"]["ZonesOut.Span"];
-            /** Ribbon */
-            ribbon: components["schemas"]["ZonesOut.Degrees"][];
-            /** Dew */
-            dew: components["schemas"]["ZonesOut.Degrees"][];
-            /** Recorded Until */
-            recorded_until: string | null;
-            /** Nights */
-            nights: components["schemas"]["ZonesOut.Span"][];
-            /** Fields */
-            fields: components["schemas"]["ZonesOut.ZoneField"][];
-        };
-        /**
-         * ZonesView
-         * @description Every zone.
-         */
-        "ZonesOut.ZonesView": {
-            /**
-             * Now
-             * Format: date-time
-             */
-            now: string;
-            /** Zones */
-            zones: components["schemas"]["ZonesOut.ZoneView"][];
-        };
-        /**
-         * ZonesOut
-         * @description Every zone.
-         */
-        ZonesOut: components["schemas"]["ZonesOut.ZonesView"];
-        /**
-         * UsualPart
-         * @description A part of the sequence that is offered first.
-         */
-        "UsualShotOut.UsualPart": {
-            /** Name */
-            name: string;
-            /** Minutes */
-            minutes: string;
-            /** Hands On */
-            hands_on: boolean;
-        };
-        /**
-         * UsualShot
-         * @description Heat-set covering adhesive: two coats, dried, cloth on, heat-set, never below its limit (common practice).
-         */
-        "UsualShotOut.UsualShot": {
-            /** Parts */
-            parts: components["schemas"]["UsualShotOut.UsualPart"][];
-            /** Least */
-            least: string;
-        };
-        /**
-         * UsualShotOut
-         * @description The sequence that is offered first.
-         */
-        UsualShotOut: components["schemas"]["UsualShotOut.UsualShot"];
-        /**
-         * Shot
-         * @description A window: begin from ``start`` to ``latest_start``.
-         */
-        "ShotsOut.Shot": {
-            /**
-             * Start
-             * Format: date-time
-             */
-            start: string;
-            /**
-             * Latest Start
-             * Format: date-time
-             */
-            latest_start: string;
-            /**
-             * End
-             * Format: date-time
-             */
-            end: string;
-            /** Words */
-            words: string;
-        };
-        /**
-         * ShotsView
-         * @description The windows of the coming week, or why there is none.
-         */
-        "ShotsOut.ShotsView": {
-            /** Shots */
-            shots: components["schemas"]["ShotsOut.Shot"][];
-            /** Sentence */
-            sentence: string;
-        };
-        /**
-         * ShotsOut
-         * @description Windows of the coming week.
-         */
-        ShotsOut: components["schemas"]["ShotsOut.ShotsView"];
-        /**
-         * ShotPartIn
-         * @description One part of a sequence, as typed.
-         */
-        "ShotIn.ShotPartIn": {
-            /** Name */
-            name: string;
-            minutes: components["schemas"]["ShotIn.TypedIn"];
-            /** Hands On */
-            hands_on: boolean;
-        };
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "ShotIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * ShotIn
-         * @description A sequence and its limits, as typed.
-         */
-        ShotIn: {
-            /**
-             * Zone
-             * @default main shop
-             */
-            zone?: string;
-            /** Parts */
-            parts: components["schemas"]["ShotIn.ShotPartIn"][];
-            least: components["schemas"]["ShotIn.TypedIn"];
-            most: components["schemas"]["ShotIn.TypedIn"];
-            most_rh: components["schemas"]["ShotIn.TypedIn"];
-        };
-        /**
          * TopUpOut
          * @description The part that is short.
          */
@@ -9524,33 +9642,344 @@ export interface components {
             hardener_g: number;
         };
         /**
-         * ActivationOut
-         * @description What fits them.
+         * Imported
+         * @description What a file brought, in figures and in words.
          */
-        ActivationOut: {
-            /** Activation Energy Kj Mol */
-            activation_energy_kj_mol: number;
-            /** Q10 20 30 */
-            q10_20_30: number;
+        "ImportedOut.Imported": {
+            /** Id */
+            id: string;
+            /** Rows Read */
+            rows_read: number;
+            /** Rows New */
+            rows_new: number;
+            /** Words */
+            words: string;
         };
         /**
-         * PointIn
-         * @description Hours of one stage at one temperature.
+         * ImportedOut
+         * @description What a file brought, in figures and in words.
          */
-        "ActivationIn.PointIn": {
+        ImportedOut: components["schemas"]["ImportedOut.Imported"];
+        /**
+         * Choices
+         * @description How a file is to be read; what is None is guessed.
+         */
+        "TakeFileIn.Choices": {
+            /**
+             * Time
+             * @default null
+             */
+            time?: number | null;
+            /**
+             * Temp
+             * @default null
+             */
+            temp?: number | null;
+            /**
+             * Humidity
+             * @default null
+             */
+            humidity?: number | null;
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: ("°C" | "°F") | null;
+            /**
+             * Order
+             * @default null
+             */
+            order?: ("year first" | "day first" | "month first") | null;
+            /**
+             * Clock
+             * @default null
+             */
+            clock?: ("shop" | "winter" | "utc") | null;
+        };
+        /**
+         * TakeFile
+         * @description A logger's file: its text when it is new, how to read it, and whether to leave out what can't be read.
+         */
+        "TakeFileIn.TakeFile": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Zone
+             * @default main shop
+             */
+            zone?: string;
+            /**
+             * Text
+             * @default null
+             */
+            text?: string | null;
+            /**
+             * @default {
+             *       "time": null,
+             *       "temp": null,
+             *       "humidity": null,
+             *       "unit": null,
+             *       "order": null,
+             *       "clock": null
+             *     }
+             */
+            choices?: components["schemas"]["TakeFileIn.Choices"];
+            /**
+             * Without Bad
+             * @default false
+             */
+            without_bad?: boolean;
+        };
+        /**
+         * TakeFileIn
+         * @description A logger's file: its text when it is new, how to read it, and whether to leave out what can't be read.
+         */
+        TakeFileIn: components["schemas"]["TakeFileIn.TakeFile"];
+        /**
+         * CureCard
+         * @description One cure: its thread over the temperature, its knots, what it has had and what is expected.
+         *
+         *     ``work`` is the hands-on work before a mix still to come; its end is when the cure begins.
+         */
+        "PostCureTriedOut.CureCard": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Product */
+            product: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "curing" | "reached" | "planned";
+            /** Sentence */
+            sentence: string;
+            /** Had */
+            had: string;
+            /** Stalled */
+            stalled: string;
+            work: components["schemas"]["PostCureTriedOut.Span"];
+            thread: components["schemas"]["PostCureTriedOut.Span"];
+            /** Open Ended */
+            open_ended: boolean;
+            span: components["schemas"]["PostCureTriedOut.Span"];
+            /** Knots */
+            knots: components["schemas"]["PostCureTriedOut.Knot"][];
+            /** Stage */
+            stage: string;
+            /** Ribbon */
+            ribbon: components["schemas"]["PostCureTriedOut.Degrees"][];
+            /** Recorded Until */
+            recorded_until: string | null;
+            /** Min C */
+            min_c: number | null;
+            /** Nights */
+            nights: components["schemas"]["PostCureTriedOut.Span"][];
+            release: components["schemas"]["PostCureTriedOut.ReleaseView"] | null;
+            place: components["schemas"]["PostCureTriedOut.PartAirView"];
+        };
+        /**
+         * Degrees
+         * @description The shop's temperature at a moment.
+         */
+        "PostCureTriedOut.Degrees": {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
             /** C */
             c: number;
-            /** Hours */
-            hours: number;
         };
         /**
-         * ActivationIn
-         * @description The same stage at several temperatures.
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
          */
-        ActivationIn: {
-            /** Points */
-            points: components["schemas"]["ActivationIn.PointIn"][];
+        "PostCureTriedOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["PostCureTriedOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
         };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "PostCureTriedOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Knot
+         * @description A stage of a cure: when, early and late, and in words. ``figure`` says from what.
+         */
+        "PostCureTriedOut.Knot": {
+            /** Name */
+            name: string;
+            /** At */
+            at: string | null;
+            /** Early */
+            early: string | null;
+            /** Late */
+            late: string | null;
+            /** Words */
+            words: string;
+            /** Reached */
+            reached: boolean;
+            figure: components["schemas"]["PostCureTriedOut.Figure"];
+        };
+        /**
+         * PartAirView
+         * @description Where a part is, what it was last read at, and where it may be moved.
+         */
+        "PostCureTriedOut.PartAirView": {
+            /** Part Id */
+            part_id: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Words */
+            words: string;
+            /** Zones */
+            zones: components["schemas"]["PostCureTriedOut.Place"][];
+            /** Heating Id */
+            heating_id: string;
+            /** Heating */
+            heating: string;
+        };
+        /**
+         * Place
+         * @description A zone a part may be in.
+         */
+        "PostCureTriedOut.Place": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * PostCureTried
+         * @description What it would do: the card as it would be, what follows, and what speaks against it.
+         */
+        "PostCureTriedOut.PostCureTried": {
+            card: components["schemas"]["PostCureTriedOut.CureCard"];
+            /** Sentence */
+            sentence: string;
+            /** Follows */
+            follows: string[];
+            /** Against */
+            against: string[];
+        };
+        /**
+         * ReleaseView
+         * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
+         */
+        "PostCureTriedOut.ReleaseView": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Released */
+            released: boolean;
+            /** Sentence */
+            sentence: string;
+            /** Rows */
+            rows: components["schemas"]["PostCureTriedOut.WitnessRow"][];
+            /** Signed */
+            signed: string;
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "PostCureTriedOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * WitnessRow
+         * @description One batch's witness: what it is, how it was last found.
+         */
+        "PostCureTriedOut.WitnessRow": {
+            /** Batch Id */
+            batch_id: string;
+            /** Words */
+            words: string;
+            /** Found */
+            found: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "unread" | "soft" | "hard";
+        };
+        /**
+         * PostCureTriedOut
+         * @description What it would do: the card as it would be, what follows, and what speaks against it.
+         */
+        PostCureTriedOut: components["schemas"]["PostCureTriedOut.PostCureTried"];
         /**
          * HiddenJob
          * @description A job that was hidden, and can be put back.
@@ -9651,416 +10080,36 @@ export interface components {
         };
         /**
          * PartHeadOut
-         * @description Who a part is.
+         * @description Who a part is: its name, what it shares its design and shape with, and its jobs in order.
          */
         PartHeadOut: components["schemas"]["PartHeadOut.PartHead"];
         /**
-         * CureCard
-         * @description One cure: its thread over the temperature, its knots, what it has had and what is expected.
-         *
-         *     ``work`` is the hands-on work before a mix still to come; its end is when the cure begins.
+         * ActivationOut
+         * @description What fits them.
          */
-        "PostCureOut.CureCard": {
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /** Name */
-            name: string;
-            /** Part */
-            part: string;
-            /** Product */
-            product: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "curing" | "reached" | "planned";
-            /** Sentence */
-            sentence: string;
-            /** Had */
-            had: string;
-            /** Stalled */
-            stalled: string;
-            work: components["schemas"]["PostCureOut.Span"];
-            thread: components["schemas"]["PostCureOut.Span"];
-            /** Open Ended */
-            open_ended: boolean;
-            span: components["schemas"]["PostCureOut.Span"];
-            /** Knots */
-            knots: components["schemas"]["PostCureOut.Knot"][];
-            /** Stage */
-            stage: string;
-            /** Ribbon */
-            ribbon: components["schemas"]["PostCureOut.Degrees"][];
-            /** Recorded Until */
-            recorded_until: string | null;
-            /** Min C */
-            min_c: number | null;
-            /** Nights */
-            nights: components["schemas"]["PostCureOut.Span"][];
-            release: components["schemas"]["PostCureOut.ReleaseView"] | null;
-            place: components["schemas"]["PostCureOut.PartAirView"];
+        ActivationOut: {
+            /** Activation Energy Kj Mol */
+            activation_energy_kj_mol: number;
+            /** Q10 20 30 */
+            q10_20_30: number;
         };
         /**
-         * Degrees
-         * @description The shop's temperature at a moment.
+         * PointIn
+         * @description Hours of one stage at one temperature.
          */
-        "PostCureOut.Degrees": {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
+        "ActivationIn.PointIn": {
             /** C */
             c: number;
-        };
-        /**
-         * Figure
-         * @description A computed figure with the equation and the inputs it came from.
-         *
-         *     Parameters
-         *     ----------
-         *     key : str
-         *         Stable name (``"planform_area"``).
-         *     value : float or None
-         *         In the unit of its kind; None when it cannot be computed.
-         *     equation, source : str
-         *         As a builder can check it, and who says so.
-         *     given : tuple of Given
-         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
-         *     assumed : bool
-         *         Whether any input was; set from them.
-         */
-        "PostCureOut.Figure": {
-            /** Key */
-            key: string;
-            /** Label */
-            label: string;
-            /** Value */
-            value: number | null;
-            /** Kind */
-            kind: string;
-            /** Equation */
-            equation: string;
-            /**
-             * Given
-             * @default []
-             */
-            given?: components["schemas"]["PostCureOut.Given"][];
-            /**
-             * Source
-             * @default
-             */
-            source?: string;
-            /**
-             * Assumed
-             * @default false
-             */
-            assumed?: boolean;
-        };
-        /**
-         * Given
-         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
-         *
-         *     ``value`` is a number of that kind, or words.
-         */
-        "PostCureOut.Given": {
-            /** Name */
-            name: string;
-            /** Value */
-            value: number | string;
-            /**
-             * Kind
-             * @default number
-             */
-            kind?: string;
-            /**
-             * Assumed
-             * @default false
-             */
-            assumed?: boolean;
-        };
-        /**
-         * Knot
-         * @description A stage of a cure: when, early and late, and in words. ``figure`` says from what.
-         */
-        "PostCureOut.Knot": {
-            /** Name */
-            name: string;
-            /** At */
-            at: string | null;
-            /** Early */
-            early: string | null;
-            /** Late */
-            late: string | null;
-            /** Words */
-            words: string;
-            /** Reached */
-            reached: boolean;
-            figure: components["schemas"]["PostCureOut.Figure"];
-        };
-        /**
-         * PartAirView
-         * @description Where a part is, what it was last read at, and where it may be moved.
-         */
-        "PostCureOut.PartAirView": {
-            /** Part Id */
-            part_id: string;
-            /** Zone Id */
-            zone_id: string;
-            /** Words */
-            words: string;
-            /** Zones */
-            zones: components["schemas"]["PostCureOut.Place"][];
-            /** Heating Id */
-            heating_id: string;
-            /** Heating */
-            heating: string;
-        };
-        /**
-         * Place
-         * @description A zone a part may be in.
-         */
-        "PostCureOut.Place": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-        };
-        /**
-         * PostCureTried
-         * @description What it would do: the card as it would be, what follows, and what speaks against it.
-         */
-        "PostCureOut.PostCureTried": {
-            card: components["schemas"]["PostCureOut.CureCard"];
-            /** Sentence */
-            sentence: string;
-            /** Follows */
-            follows: string[];
-            /** Against */
-            against: string[];
-        };
-        /**
-         * ReleaseView
-         * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
-         */
-        "PostCureOut.ReleaseView": {
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /** Released */
-            released: boolean;
-            /** Sentence */
-            sentence: string;
-            /** Rows */
-            rows: components["schemas"]["PostCureOut.WitnessRow"][];
-            /** Signed */
-            signed: string;
-        };
-        /**
-         * Span
-         * @description From a moment to a moment.
-         */
-        "PostCureOut.Span": {
-            /**
-             * Start
-             * Format: date-time
-             */
-            start: string;
-            /**
-             * End
-             * Format: date-time
-             */
-            end: string;
-        };
-        /**
-         * WitnessRow
-         * @description One batch's witness: what it is, how it was last found.
-         */
-        "PostCureOut.WitnessRow": {
-            /** Batch Id */
-            batch_id: string;
-            /** Words */
-            words: string;
-            /** Found */
-            found: string;
-            /**
-             * State
-             * @enum {string}
-             */
-            state: "unread" | "soft" | "hard";
-        };
-        /**
-         * PostCureOut
-         * @description What a post-cure would do.
-         */
-        PostCureOut: components["schemas"]["PostCureOut.PostCureTried"];
-        /**
-         * LegIn
-         * @description A ramp and a hold, as typed.
-         */
-        "PostCureIn.LegIn": {
-            to: components["schemas"]["PostCureIn.TypedIn"];
-            ramp: components["schemas"]["PostCureIn.TypedIn"];
-            hold: components["schemas"]["PostCureIn.TypedIn"];
-        };
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "PostCureIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * PostCureIn
-         * @description A post-cure, as typed.
-         */
-        PostCureIn: {
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /** Legs */
-            legs: components["schemas"]["PostCureIn.LegIn"][];
-            /** @default null */
-            service?: components["schemas"]["PostCureIn.TypedIn"] | null;
-            /**
-             * Start
-             * @default null
-             */
-            start?: string | null;
-        };
-        /**
-         * Imported
-         * @description What a file brought, in figures and in words.
-         */
-        "ImportedOut.Imported": {
-            /** Id */
-            id: string;
-            /** Rows Read */
-            rows_read: number;
-            /** Rows New */
-            rows_new: number;
-            /** Words */
-            words: string;
-        };
-        /**
-         * ImportedOut
-         * @description What a file brought.
-         */
-        ImportedOut: components["schemas"]["ImportedOut.Imported"];
-        /**
-         * ChoicesIn
-         * @description How a file is to be read; what is left out is guessed. A humidity column of −1 is none.
-         */
-        "ImportIn.ChoicesIn": {
-            /**
-             * Time
-             * @default null
-             */
-            time?: number | null;
-            /**
-             * Temp
-             * @default null
-             */
-            temp?: number | null;
-            /**
-             * Humidity
-             * @default null
-             */
-            humidity?: number | null;
-            /**
-             * Unit
-             * @default null
-             */
-            unit?: ("°C" | "°F") | null;
-            /**
-             * Order
-             * @default null
-             */
-            order?: ("year first" | "day first" | "month first") | null;
-            /**
-             * Clock
-             * @default null
-             */
-            clock?: ("shop" | "winter" | "utc") | null;
-        };
-        /**
-         * ImportIn
-         * @description A logger's file to take; ``without_bad`` leaves out what can't be read.
-         */
-        ImportIn: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /**
-             * Zone
-             * @default main shop
-             */
-            zone?: string;
-            /**
-             * Text
-             * @default null
-             */
-            text?: string | null;
-            /**
-             * @default {
-             *       "time": null,
-             *       "temp": null,
-             *       "humidity": null,
-             *       "unit": null,
-             *       "order": null,
-             *       "clock": null
-             *     }
-             */
-            choices?: components["schemas"]["ImportIn.ChoicesIn"];
-            /**
-             * Without Bad
-             * @default false
-             */
-            without_bad?: boolean;
-        };
-        /**
-         * StageHoursIn
-         * @description A stage's hours, as typed.
-         */
-        "EditSheetIn.StageHoursIn": {
-            /** Name */
-            name: string;
             /** Hours */
-            hours: string[];
+            hours: number;
         };
         /**
-         * EditSheetIn
-         * @description A sheet as it was typed over a version of it.
+         * ActivationIn
+         * @description The same stage at several temperatures.
          */
-        EditSheetIn: {
-            /** Kind */
-            kind: string;
-            /** Name */
-            name: string;
-            /** Texts */
-            texts: {
-                [key: string]: string;
-            };
-            /**
-             * Temps
-             * @default []
-             */
-            temps?: string[];
-            /**
-             * Stages
-             * @default []
-             */
-            stages?: components["schemas"]["EditSheetIn.StageHoursIn"][];
-            /** Version */
-            version: number;
+        ActivationIn: {
+            /** Points */
+            points: components["schemas"]["ActivationIn.PointIn"][];
         };
         /**
          * Column
@@ -10159,109 +10208,39 @@ export interface components {
         };
         /**
          * PreviewOut
-         * @description A file, understood.
+         * @description What a file holds and what taking it would add. ``problem`` says why it can't be taken.
          */
         PreviewOut: components["schemas"]["PreviewOut.Preview"];
         /**
-         * ChoicesIn
-         * @description How a file is to be read; what is left out is guessed. A humidity column of −1 is none.
+         * SayOutlook
+         * @description Tonight's low and tomorrow's high, as typed. The client makes the id.
          */
-        "FileIn.ChoicesIn": {
-            /**
-             * Time
-             * @default null
-             */
-            time?: number | null;
-            /**
-             * Temp
-             * @default null
-             */
-            temp?: number | null;
-            /**
-             * Humidity
-             * @default null
-             */
-            humidity?: number | null;
-            /**
-             * Unit
-             * @default null
-             */
-            unit?: ("°C" | "°F") | null;
-            /**
-             * Order
-             * @default null
-             */
-            order?: ("year first" | "day first" | "month first") | null;
-            /**
-             * Clock
-             * @default null
-             */
-            clock?: ("shop" | "winter" | "utc") | null;
-        };
-        /**
-         * FileIn
-         * @description A logger's file: its text when it is new, and how to read it.
-         */
-        FileIn: {
+        "SayOutlookIn.SayOutlook": {
             /** Id */
             id: string;
-            /** Name */
-            name: string;
+            low: components["schemas"]["SayOutlookIn.Typed"];
+            high: components["schemas"]["SayOutlookIn.Typed"];
             /**
              * Zone
              * @default main shop
              */
             zone?: string;
-            /**
-             * Text
-             * @default null
-             */
-            text?: string | null;
-            /**
-             * @default {
-             *       "time": null,
-             *       "temp": null,
-             *       "humidity": null,
-             *       "unit": null,
-             *       "order": null,
-             *       "clock": null
-             *     }
-             */
-            choices?: components["schemas"]["FileIn.ChoicesIn"];
         };
         /**
-         * KeptOut
-         * @description That it was kept.
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
          */
-        KeptOut: {
-            /** Id */
-            id: string;
-        };
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "OutlookIn.TypedIn": {
+        "SayOutlookIn.Typed": {
             /** Text */
             text: string;
             /** Unit */
             unit: string;
         };
         /**
-         * OutlookIn
-         * @description Tonight's low and tomorrow's high, as typed.
+         * SayOutlookIn
+         * @description Tonight's low and tomorrow's high, as typed. The client makes the id.
          */
-        OutlookIn: {
-            /** Id */
-            id: string;
-            low: components["schemas"]["OutlookIn.TypedIn"];
-            high: components["schemas"]["OutlookIn.TypedIn"];
-            /**
-             * Zone
-             * @default main shop
-             */
-            zone?: string;
-        };
+        SayOutlookIn: components["schemas"]["SayOutlookIn.SayOutlook"];
         /**
          * Saved
          * @description A save that went through, and what was done to understand it ("" when nothing).
@@ -10277,14 +10256,28 @@ export interface components {
         };
         /**
          * SavedOut
-         * @description A save.
+         * @description A save that went through, and what was done to understand it ("" when nothing).
          */
         SavedOut: components["schemas"]["SavedOut.Saved"];
         /**
-         * SectionEditIn
-         * @description A new section for one end or both.
+         * EditShape
+         * @description Measures as typed, by field, and perhaps a section.
          */
-        "FormIn.SectionEditIn": {
+        "EditShapeIn.EditShape": {
+            /** Version */
+            version: number;
+            /** Measures */
+            measures?: {
+                [key: string]: components["schemas"]["EditShapeIn.Typed"];
+            };
+            /** @default null */
+            section?: components["schemas"]["EditShapeIn.SectionEdit"] | null;
+        };
+        /**
+         * SectionEdit
+         * @description A new section for one end or both: four digits, or the text of a coordinate file.
+         */
+        "EditShapeIn.SectionEdit": {
             /**
              * End
              * @enum {string}
@@ -10307,37 +10300,25 @@ export interface components {
             file_name?: string;
         };
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
          */
-        "FormIn.TypedIn": {
+        "EditShapeIn.Typed": {
             /** Text */
             text: string;
             /** Unit */
             unit: string;
         };
         /**
-         * FormIn
+         * EditShapeIn
          * @description Measures as typed, by field, and perhaps a section.
          */
-        FormIn: {
-            /** Version */
-            version: number;
-            /**
-             * Measures
-             * @default {}
-             */
-            measures?: {
-                [key: string]: components["schemas"]["FormIn.TypedIn"];
-            };
-            /** @default null */
-            section?: components["schemas"]["FormIn.SectionEditIn"] | null;
-        };
+        EditShapeIn: components["schemas"]["EditShapeIn.EditShape"];
         /**
          * BatchView
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
          */
-        "TrailBatchOut.BatchView": {
+        "TrailOut.BatchView": {
             /** Id */
             id: string;
             /** Part Id */
@@ -10391,7 +10372,7 @@ export interface components {
          * OtherUse
          * @description A step that needs the same product: grams where they are computed, and whether it could begin now.
          */
-        "TrailBatchOut.OtherUse": {
+        "TrailOut.OtherUse": {
             /** Part Id */
             part_id: string;
             /** Step Key */
@@ -10411,7 +10392,7 @@ export interface components {
          * Touched
          * @description A part that a lot or a batch went on, by which batch.
          */
-        "TrailBatchOut.Touched": {
+        "TrailOut.Touched": {
             /** Part Id */
             part_id: string;
             /** Part */
@@ -10427,10 +10408,10 @@ export interface components {
          * Trail
          * @description A batch with the parts it is on, what was left of it, and its photographs.
          */
-        "TrailBatchOut.Trail": {
-            batch: components["schemas"]["TrailBatchOut.BatchView"];
+        "TrailOut.Trail": {
+            batch: components["schemas"]["TrailOut.BatchView"];
             /** Touched */
-            touched: components["schemas"]["TrailBatchOut.Touched"][];
+            touched: components["schemas"]["TrailOut.Touched"][];
             /** Bad */
             bad: boolean;
             /** Emptied */
@@ -10440,13 +10421,45 @@ export interface components {
             /** Photos */
             photos: string[];
             /** Others */
-            others: components["schemas"]["TrailBatchOut.OtherUse"][];
+            others: components["schemas"]["TrailOut.OtherUse"][];
         };
         /**
-         * TrailBatchOut
-         * @description A batch and what became of it.
+         * TrailOut
+         * @description A batch with the parts it is on, what was left of it, and its photographs.
          */
-        TrailBatchOut: components["schemas"]["TrailBatchOut.Trail"];
+        TrailOut: components["schemas"]["TrailOut.Trail"];
+        /**
+         * NoteLot
+         * @description What happened to a lot. The client makes the id.
+         */
+        "NoteLotIn.NoteLot": {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** @default null */
+            amount?: components["schemas"]["NoteLotIn.Typed"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "NoteLotIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * NoteLotIn
+         * @description What happened to a lot. The client makes the id.
+         */
+        NoteLotIn: components["schemas"]["NoteLotIn.NoteLot"];
         /**
          * BatchView
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
@@ -10659,7 +10672,7 @@ export interface components {
         };
         /**
          * MixViewOut
-         * @description Its resin.
+         * @description What a job of a part takes: its product, each step, the losses under it, and the batches kept.
          */
         MixViewOut: components["schemas"]["MixViewOut.MixView"];
         /**
@@ -10734,29 +10747,23 @@ export interface components {
         };
         /**
          * JobViewOut
-         * @description What a job is given.
+         * @description What a job is given: its form and its products.
          */
         JobViewOut: components["schemas"]["JobViewOut.JobView"];
         /**
-         * ChangeJobIn
-         * @description What a job is given, as typed, and its products; or where it stands, or that it is taken out.
+         * ChangeJob
+         * @description What a job is given, as typed, and its products by role; or where it stands, or that it is taken out.
          */
-        ChangeJobIn: {
+        "ChangeJobIn.ChangeJob": {
             /** Job */
             job: string;
             /** Version */
             version: number;
-            /**
-             * Given
-             * @default {}
-             */
+            /** Given */
             given?: {
                 [key: string]: string;
             };
-            /**
-             * Products
-             * @default {}
-             */
+            /** Products */
             products?: {
                 [key: string]: string;
             };
@@ -10772,67 +10779,45 @@ export interface components {
             hidden?: boolean | null;
         };
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
+         * ChangeJobIn
+         * @description What a job is given, as typed, and its products by role; or where it stands, or that it is taken out.
          */
-        "LotNoteIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
+        ChangeJobIn: components["schemas"]["ChangeJobIn.ChangeJob"];
         /**
-         * LotNoteIn
-         * @description What happened to a lot.
-         */
-        LotNoteIn: {
-            /** Id */
-            id: string;
-            /** Kind */
-            kind: string;
-            /** @default null */
-            amount?: components["schemas"]["LotNoteIn.TypedIn"] | null;
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
-        /**
-         * UndoIn
-         * @description The id of the row that takes a note back.
-         */
-        UndoIn: {
-            /** Id */
-            id: string;
-        };
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "LossesIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * LossesIn
+         * EditLosses
          * @description Losses as typed, by field.
          */
-        LossesIn: {
+        "EditLossesIn.EditLosses": {
             /** Version */
             version: number;
             /** Losses */
             losses: {
-                [key: string]: components["schemas"]["LossesIn.TypedIn"];
+                [key: string]: components["schemas"]["EditLossesIn.Typed"];
             };
         };
         /**
-         * AddJobIn
-         * @description A job to add after another. The client makes the id.
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
          */
-        AddJobIn: {
+        "EditLossesIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * EditLossesIn
+         * @description Losses as typed, by field.
+         */
+        EditLossesIn: components["schemas"]["EditLossesIn.EditLosses"];
+        /**
+         * AddJob
+         * @description A job to add. The client makes the id, so a retry adds nothing.
+         *
+         *     ``after`` is the key of the job it comes after, None for the first place; ``alone`` when only this
+         *     part gets it, not all of its design.
+         */
+        "AddJobIn.AddJob": {
             /** Id */
             id: string;
             /** Recipe */
@@ -10848,6 +10833,14 @@ export interface components {
              */
             alone?: boolean;
         };
+        /**
+         * AddJobIn
+         * @description A job to add. The client makes the id, so a retry adds nothing.
+         *
+         *     ``after`` is the key of the job it comes after, None for the first place; ``alone`` when only this
+         *     part gets it, not all of its design.
+         */
+        AddJobIn: components["schemas"]["AddJobIn.AddJob"];
         /**
          * Figure
          * @description A computed figure with the equation and the inputs it came from.
@@ -10865,7 +10858,7 @@ export interface components {
          *     assumed : bool
          *         Whether any input was; set from them.
          */
-        "ShapeOut.Figure": {
+        "ShapeViewOut.Figure": {
             /** Key */
             key: string;
             /** Label */
@@ -10880,7 +10873,7 @@ export interface components {
              * Given
              * @default []
              */
-            given?: components["schemas"]["ShapeOut.Given"][];
+            given?: components["schemas"]["ShapeViewOut.Given"][];
             /**
              * Source
              * @default
@@ -10898,7 +10891,7 @@ export interface components {
          *
          *     ``value`` is a number of that kind, or words.
          */
-        "ShapeOut.Given": {
+        "ShapeViewOut.Given": {
             /** Name */
             name: string;
             /** Value */
@@ -10918,7 +10911,7 @@ export interface components {
          * Measure
          * @description One number of the planform to edit: as text in the shop's units.
          */
-        "ShapeOut.Measure": {
+        "ShapeViewOut.Measure": {
             /** Field */
             field: string;
             /** Label */
@@ -10932,7 +10925,7 @@ export interface components {
          * SectionView
          * @description A section to draw: its name and both sides, nose first, in fractions of the chord.
          */
-        "ShapeOut.SectionView": {
+        "ShapeViewOut.SectionView": {
             /**
              * End
              * @enum {string}
@@ -10955,7 +10948,7 @@ export interface components {
          * ShapeView
          * @description A part's shape: what to edit, what to draw, what it comes to.
          */
-        "ShapeOut.ShapeView": {
+        "ShapeViewOut.ShapeView": {
             /** Shape Id */
             shape_id: string;
             /** Version */
@@ -10963,27 +10956,103 @@ export interface components {
             /** Decides */
             decides: string[];
             /** Measures */
-            measures: components["schemas"]["ShapeOut.Measure"][];
+            measures: components["schemas"]["ShapeViewOut.Measure"][];
             /** Outline */
             outline: [
                 number,
                 number
             ][];
             /** Sections */
-            sections: components["schemas"]["ShapeOut.SectionView"][];
+            sections: components["schemas"]["ShapeViewOut.SectionView"][];
             /** Figures */
-            figures: components["schemas"]["ShapeOut.Figure"][];
+            figures: components["schemas"]["ShapeViewOut.Figure"][];
         };
         /**
-         * ShapeOut
-         * @description Its shape.
+         * ShapeViewOut
+         * @description A part's shape: what to edit, what to draw, what it comes to.
          */
-        ShapeOut: components["schemas"]["ShapeOut.ShapeView"];
+        ShapeViewOut: components["schemas"]["ShapeViewOut.ShapeView"];
+        /**
+         * PartAirView
+         * @description Where a part is, what it was last read at, and where it may be moved.
+         */
+        "PartAirViewOut.PartAirView": {
+            /** Part Id */
+            part_id: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Words */
+            words: string;
+            /** Zones */
+            zones: components["schemas"]["PartAirViewOut.Place"][];
+            /** Heating Id */
+            heating_id: string;
+            /** Heating */
+            heating: string;
+        };
+        /**
+         * Place
+         * @description A zone a part may be in.
+         */
+        "PartAirViewOut.Place": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * PartAirViewOut
+         * @description Where a part is, what it was last read at, and where it may be moved.
+         */
+        PartAirViewOut: components["schemas"]["PartAirViewOut.PartAirView"];
+        /**
+         * MovePart
+         * @description Where a part is moved to. The client makes the id.
+         */
+        "MovePartIn.MovePart": {
+            /** Id */
+            id: string;
+            /** Zone Id */
+            zone_id: string;
+        };
+        /**
+         * MovePartIn
+         * @description Where a part is moved to. The client makes the id.
+         */
+        MovePartIn: components["schemas"]["MovePartIn.MovePart"];
+        /**
+         * OtherUse
+         * @description A step that needs the same product: grams where they are computed, and whether it could begin now.
+         */
+        "Uses.OtherUse": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Part */
+            part: string;
+            /** Step */
+            step: string;
+            /** Grams */
+            grams: number | null;
+            /** Now */
+            now: boolean;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Uses
+         * @description Steps that a product would do for.
+         */
+        Uses: {
+            /** Uses */
+            uses: components["schemas"]["Uses.OtherUse"][];
+        };
         /**
          * Choice
          * @description Something to choose, by its id or key.
          */
-        "PliesOut.Choice": {
+        "PliesViewOut.Choice": {
             /** Id */
             id: string;
             /** Name */
@@ -10993,7 +11062,7 @@ export interface components {
          * CoreView
          * @description The core, after so many plies.
          */
-        "PliesOut.CoreView": {
+        "PliesViewOut.CoreView": {
             /** Core Id */
             core_id: string;
             /** Name */
@@ -11020,7 +11089,7 @@ export interface components {
          *     assumed : bool
          *         Whether any input was; set from them.
          */
-        "PliesOut.Figure": {
+        "PliesViewOut.Figure": {
             /** Key */
             key: string;
             /** Label */
@@ -11035,7 +11104,7 @@ export interface components {
              * Given
              * @default []
              */
-            given?: components["schemas"]["PliesOut.Given"][];
+            given?: components["schemas"]["PliesViewOut.Given"][];
             /**
              * Source
              * @default
@@ -11053,7 +11122,7 @@ export interface components {
          *
          *     ``value`` is a number of that kind, or words.
          */
-        "PliesOut.Given": {
+        "PliesViewOut.Given": {
             /** Name */
             name: string;
             /** Value */
@@ -11073,7 +11142,7 @@ export interface components {
          * PliesView
          * @description The ply book of one part, outside to inside, which is the order it is laid.
          */
-        "PliesOut.PliesView": {
+        "PliesViewOut.PliesView": {
             /** Job Id */
             job_id: string;
             /** Job */
@@ -11083,8 +11152,8 @@ export interface components {
             /** Decides */
             decides: string[];
             /** Plies */
-            plies: components["schemas"]["PliesOut.PlyView"][];
-            core: components["schemas"]["PliesOut.CoreView"] | null;
+            plies: components["schemas"]["PliesViewOut.PlyView"][];
+            core: components["schemas"]["PliesViewOut.CoreView"] | null;
             /** Code */
             code: string;
             /** Symmetric */
@@ -11094,17 +11163,17 @@ export interface components {
             /** Sentence */
             sentence: string;
             /** Figures */
-            figures: components["schemas"]["PliesOut.Figure"][];
+            figures: components["schemas"]["PliesViewOut.Figure"][];
             /** Cloths */
-            cloths: components["schemas"]["PliesOut.Choice"][];
+            cloths: components["schemas"]["PliesViewOut.Choice"][];
             /** Cores */
-            cores: components["schemas"]["PliesOut.Choice"][];
+            cores: components["schemas"]["PliesViewOut.Choice"][];
         };
         /**
          * PlyView
          * @description One ply as it lies on this part: true angle [°], warp direction on the planform, its figures.
          */
-        "PliesOut.PlyView": {
+        "PliesViewOut.PlyView": {
             /** Cloth Id */
             cloth_id: string;
             /** Cloth */
@@ -11128,46 +11197,27 @@ export interface components {
             /** Thickness Mm */
             thickness_mm: number;
             /** Figures */
-            figures: components["schemas"]["PliesOut.Figure"][];
+            figures: components["schemas"]["PliesViewOut.Figure"][];
         };
         /**
-         * PliesOut
-         * @description Its ply book.
+         * PliesViewOut
+         * @description The ply book of one part, outside to inside, which is the order it is laid.
          */
-        PliesOut: components["schemas"]["PliesOut.PliesView"];
+        PliesViewOut: components["schemas"]["PliesViewOut.PliesView"];
         /**
-         * PlyEditIn
-         * @description A ply: its cloth, and its angle as typed, seen on this part.
-         */
-        "PlyBookIn.PlyEditIn": {
-            /** Cloth Id */
-            cloth_id: string;
-            angle: components["schemas"]["PlyBookIn.TypedIn"];
-        };
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "PlyBookIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * PlyBookIn
+         * EditPlies
          * @description A job's whole ply book, outside to inside.
          */
-        PlyBookIn: {
+        "EditPliesIn.EditPlies": {
+            /** Version */
+            version: number;
+            /** Plies */
+            plies: components["schemas"]["EditPliesIn.PlyEdit"][];
             /**
              * Job
              * @default
              */
             job?: string;
-            /** Version */
-            version: number;
-            /** Plies */
-            plies: components["schemas"]["PlyBookIn.PlyEditIn"][];
             /**
              * Core Id
              * @default null
@@ -11180,10 +11230,80 @@ export interface components {
             core_after?: number;
         };
         /**
+         * PlyEdit
+         * @description A ply as typed: a cloth and its angle as seen on this part.
+         */
+        "EditPliesIn.PlyEdit": {
+            /** Cloth Id */
+            cloth_id: string;
+            angle: components["schemas"]["EditPliesIn.Typed"];
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "EditPliesIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * EditPliesIn
+         * @description A job's whole ply book, outside to inside.
+         */
+        EditPliesIn: components["schemas"]["EditPliesIn.EditPlies"];
+        /**
+         * OwnStep
+         * @description A step of the shop's own, as typed. The client makes the id, so a retry adds nothing.
+         */
+        "OwnStepIn.OwnStep": {
+            /** Version */
+            version: number;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** After */
+            after: string;
+            minutes: components["schemas"]["OwnStepIn.Typed"];
+            wait: components["schemas"]["OwnStepIn.Typed"];
+            /**
+             * People
+             * @default 1
+             */
+            people?: number;
+            /**
+             * Access
+             * @default false
+             */
+            access?: boolean;
+            /**
+             * Skills
+             * @default []
+             */
+            skills?: string[];
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "OwnStepIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * OwnStepIn
+         * @description A step of the shop's own, as typed. The client makes the id, so a retry adds nothing.
+         */
+        OwnStepIn: components["schemas"]["OwnStepIn.OwnStep"];
+        /**
          * Degrees
          * @description The shop's temperature at a moment.
          */
-        "TimesOut.Degrees": {
+        "TimesViewOut.Degrees": {
             /**
              * At
              * Format: date-time
@@ -11209,7 +11329,7 @@ export interface components {
          *     assumed : bool
          *         Whether any input was; set from them.
          */
-        "TimesOut.Figure": {
+        "TimesViewOut.Figure": {
             /** Key */
             key: string;
             /** Label */
@@ -11224,7 +11344,7 @@ export interface components {
              * Given
              * @default []
              */
-            given?: components["schemas"]["TimesOut.Given"][];
+            given?: components["schemas"]["TimesViewOut.Given"][];
             /**
              * Source
              * @default
@@ -11242,7 +11362,7 @@ export interface components {
          *
          *     ``value`` is a number of that kind, or words.
          */
-        "TimesOut.Given": {
+        "TimesViewOut.Given": {
             /** Name */
             name: string;
             /** Value */
@@ -11262,7 +11382,7 @@ export interface components {
          * Knot
          * @description A stage of a cure: when, early and late, and in words. ``figure`` says from what.
          */
-        "TimesOut.Knot": {
+        "TimesViewOut.Knot": {
             /** Name */
             name: string;
             /** At */
@@ -11275,13 +11395,13 @@ export interface components {
             words: string;
             /** Reached */
             reached: boolean;
-            figure: components["schemas"]["TimesOut.Figure"];
+            figure: components["schemas"]["TimesViewOut.Figure"];
         };
         /**
          * Left
          * @description A step that can't be placed, and why.
          */
-        "TimesOut.Left": {
+        "TimesViewOut.Left": {
             /** Key */
             key: string;
             /** Name */
@@ -11295,7 +11415,7 @@ export interface components {
          * Span
          * @description From a moment to a moment.
          */
-        "TimesOut.Span": {
+        "TimesViewOut.Span": {
             /**
              * Start
              * Format: date-time
@@ -11311,7 +11431,7 @@ export interface components {
          * StepView
          * @description A step in time: its work, its wait's end, and the knots of its cure.
          */
-        "TimesOut.StepView": {
+        "TimesViewOut.StepView": {
             /** Part Id */
             part_id: string;
             /** Key */
@@ -11352,10 +11472,10 @@ export interface components {
             /** Ready */
             ready: string | null;
             /** Pieces */
-            pieces: components["schemas"]["TimesOut.Span"][];
-            thread: components["schemas"]["TimesOut.Span"] | null;
+            pieces: components["schemas"]["TimesViewOut.Span"][];
+            thread: components["schemas"]["TimesViewOut.Span"] | null;
             /** Knots */
-            knots: components["schemas"]["TimesOut.Knot"][];
+            knots: components["schemas"]["TimesViewOut.Knot"][];
             /** Stalled */
             stalled: string;
             /** Words */
@@ -11381,7 +11501,7 @@ export interface components {
          * TimesView
          * @description A part in time. Without any temperature there is only ``ask``.
          */
-        "TimesOut.TimesView": {
+        "TimesViewOut.TimesView": {
             /** Mirrored */
             mirrored: string[];
             /**
@@ -11389,7 +11509,7 @@ export interface components {
              * Format: date-time
              */
             start: string;
-            span: components["schemas"]["TimesOut.Span"] | null;
+            span: components["schemas"]["TimesViewOut.Span"] | null;
             /** Sentence */
             sentence: string;
             /** Temperature */
@@ -11397,17 +11517,17 @@ export interface components {
             /** Ask */
             ask: string;
             /** Steps */
-            steps: components["schemas"]["TimesOut.StepView"][];
+            steps: components["schemas"]["TimesViewOut.StepView"][];
             /** Left */
-            left: components["schemas"]["TimesOut.Left"][];
+            left: components["schemas"]["TimesViewOut.Left"][];
             /** Ribbon */
-            ribbon: components["schemas"]["TimesOut.Degrees"][];
+            ribbon: components["schemas"]["TimesViewOut.Degrees"][];
             /** Recorded Until */
             recorded_until: string | null;
             /** Min C */
             min_c: number | null;
             /** Nights */
-            nights: components["schemas"]["TimesOut.Span"][];
+            nights: components["schemas"]["TimesViewOut.Span"][];
             /** Readings */
             readings: string;
             /** Moved */
@@ -11416,140 +11536,10 @@ export interface components {
             gone: string[];
         };
         /**
-         * TimesOut
-         * @description Its steps in time.
+         * TimesViewOut
+         * @description A part in time. Without any temperature there is only ``ask``.
          */
-        TimesOut: components["schemas"]["TimesOut.TimesView"];
-        /**
-         * OtherUse
-         * @description A step that needs the same product: grams where they are computed, and whether it could begin now.
-         */
-        "UsesOut.OtherUse": {
-            /** Part Id */
-            part_id: string;
-            /** Step Key */
-            step_key: string;
-            /** Part */
-            part: string;
-            /** Step */
-            step: string;
-            /** Grams */
-            grams: number | null;
-            /** Now */
-            now: boolean;
-            /** Words */
-            words: string;
-        };
-        /**
-         * UsesOut
-         * @description Steps that a product would do for.
-         */
-        UsesOut: {
-            /** Uses */
-            uses: components["schemas"]["UsesOut.OtherUse"][];
-        };
-        /**
-         * Saved
-         * @description A save that went through, and what was done to understand it ("" when nothing).
-         */
-        "StepSavedOut.Saved": {
-            /** Version */
-            version: number;
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
-        /**
-         * StepSavedOut
-         * @description A save.
-         */
-        StepSavedOut: components["schemas"]["StepSavedOut.Saved"];
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "OwnStepIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * OwnStepIn
-         * @description A step of the shop's own.
-         */
-        OwnStepIn: {
-            /** Version */
-            version: number;
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** After */
-            after: string;
-            minutes: components["schemas"]["OwnStepIn.TypedIn"];
-            /**
-             * People
-             * @default 1
-             */
-            people?: number;
-            wait: components["schemas"]["OwnStepIn.TypedIn"];
-            /**
-             * Access
-             * @default false
-             */
-            access?: boolean;
-            /**
-             * Skills
-             * @default []
-             */
-            skills?: string[];
-        };
-        /**
-         * PartAirView
-         * @description Where a part is, what it was last read at, and where it may be moved.
-         */
-        "PartAirOut.PartAirView": {
-            /** Part Id */
-            part_id: string;
-            /** Zone Id */
-            zone_id: string;
-            /** Words */
-            words: string;
-            /** Zones */
-            zones: components["schemas"]["PartAirOut.Place"][];
-            /** Heating Id */
-            heating_id: string;
-            /** Heating */
-            heating: string;
-        };
-        /**
-         * Place
-         * @description A zone a part may be in.
-         */
-        "PartAirOut.Place": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-        };
-        /**
-         * PartAirOut
-         * @description Where a part is.
-         */
-        PartAirOut: components["schemas"]["PartAirOut.PartAirView"];
-        /**
-         * PlaceIn
-         * @description Where a part is moved to. The client makes the id.
-         */
-        PlaceIn: {
-            /** Id */
-            id: string;
-            /** Zone Id */
-            zone_id: string;
-        };
+        TimesViewOut: components["schemas"]["TimesViewOut.TimesView"];
         /**
          * Product
          * @description A mixed product as the bench knows it: what stands on its lids, its ratio, its pot life in words.
@@ -11557,7 +11547,7 @@ export interface components {
          *     ``at_hand`` are look-alikes with another ratio that are open, or were used in the last day;
          *     ``assumed`` what common practice fills in for the sheet.
          */
-        "ProductViewOut.Product": {
+        "ProductOut.Product": {
             /** Id */
             id: string;
             /** Name */
@@ -11588,123 +11578,118 @@ export interface components {
             assumed: string[];
         };
         /**
-         * ProductViewOut
-         * @description A product on the bench.
+         * ProductOut
+         * @description A mixed product as the bench knows it: what stands on its lids, its ratio, its pot life in words.
+         *
+         *     ``at_hand`` are look-alikes with another ratio that are open, or were used in the last day;
+         *     ``assumed`` what common practice fills in for the sheet.
          */
-        ProductViewOut: components["schemas"]["ProductViewOut.Product"];
+        ProductOut: components["schemas"]["ProductOut.Product"];
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
          */
-        "PumpIn.TypedIn": {
+        "WeighPumpIn.Typed": {
             /** Text */
             text: string;
             /** Unit */
             unit: string;
         };
         /**
-         * PumpIn
-         * @description Several strokes of a pump, weighed together.
+         * WeighPump
+         * @description Several strokes of a pump, weighed together. The client makes the id.
          */
-        PumpIn: {
+        "WeighPumpIn.WeighPump": {
             /** Id */
             id: string;
             /** Component */
             component: string;
+            grams: components["schemas"]["WeighPumpIn.Typed"];
             /**
              * Strokes
              * @default 3
              */
             strokes?: number;
-            grams: components["schemas"]["PumpIn.TypedIn"];
         };
         /**
-         * HideIn
+         * WeighPumpIn
+         * @description Several strokes of a pump, weighed together. The client makes the id.
+         */
+        WeighPumpIn: components["schemas"]["WeighPumpIn.WeighPump"];
+        /**
+         * EditZone
+         * @description What to change of a zone, as typed; an empty set point is no heater.
+         */
+        "EditZoneIn.EditZone": {
+            /** Version */
+            version: number;
+            /** Fields */
+            fields: {
+                [key: string]: components["schemas"]["EditZoneIn.Typed"];
+            };
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "EditZoneIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * EditZoneIn
+         * @description What to change of a zone, as typed; an empty set point is no heater.
+         */
+        EditZoneIn: components["schemas"]["EditZoneIn.EditZone"];
+        /**
+         * HideSheet
          * @description Off the shelf, or back on it.
          */
-        HideIn: {
+        "HideSheetIn.HideSheet": {
             /** Version */
             version: number;
             /** Hidden */
             hidden: boolean;
         };
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
+         * HideSheetIn
+         * @description Off the shelf, or back on it.
          */
-        "MinutesIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
+        HideSheetIn: components["schemas"]["HideSheetIn.HideSheet"];
         /**
-         * MinutesIn
+         * EditMinutes
          * @description How long a step takes here; nothing goes back to what is assumed.
          */
-        MinutesIn: {
+        "EditMinutesIn.EditMinutes": {
             /** Version */
             version: number;
             /** Step Key */
             step_key: string;
             /** @default null */
-            minutes?: components["schemas"]["MinutesIn.TypedIn"] | null;
+            minutes?: components["schemas"]["EditMinutesIn.Typed"] | null;
         };
         /**
-         * Saved
-         * @description A save that went through, and what was done to understand it ("" when nothing).
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
          */
-        "ZoneSavedOut.Saved": {
-            /** Version */
-            version: number;
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
-        /**
-         * ZoneSavedOut
-         * @description A save.
-         */
-        ZoneSavedOut: components["schemas"]["ZoneSavedOut.Saved"];
-        /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
-         */
-        "ZoneIn.TypedIn": {
+        "EditMinutesIn.Typed": {
             /** Text */
             text: string;
             /** Unit */
             unit: string;
         };
         /**
-         * ZoneIn
-         * @description What to change of a zone, as typed; an empty heater is none.
+         * EditMinutesIn
+         * @description How long a step takes here; nothing goes back to what is assumed.
          */
-        ZoneIn: {
-            /** Version */
-            version: number;
-            /** Fields */
-            fields: {
-                [key: string]: components["schemas"]["ZoneIn.TypedIn"];
-            };
-        };
+        EditMinutesIn: components["schemas"]["EditMinutesIn.EditMinutes"];
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
+         * NoteBatch
+         * @description What became of a batch. The client makes the id, so a retry adds nothing.
          */
-        "BatchNoteIn.TypedIn": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
-         * BatchNoteIn
-         * @description What became of a batch. The client makes the id.
-         */
-        BatchNoteIn: {
+        "NoteBatchIn.NoteBatch": {
             /** Id */
             id: string;
             /**
@@ -11723,7 +11708,7 @@ export interface components {
              */
             step_key?: string;
             /** @default null */
-            grams?: components["schemas"]["BatchNoteIn.TypedIn"] | null;
+            grams?: components["schemas"]["NoteBatchIn.Typed"] | null;
             /**
              * Note
              * @default
@@ -11731,10 +11716,25 @@ export interface components {
             note?: string;
         };
         /**
-         * ArrivedIn
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "NoteBatchIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * NoteBatchIn
+         * @description What became of a batch. The client makes the id, so a retry adds nothing.
+         */
+        NoteBatchIn: components["schemas"]["NoteBatchIn.NoteBatch"];
+        /**
+         * TellDelivery
          * @description Whether it came, or is not awaited any more.
          */
-        ArrivedIn: {
+        "TellDeliveryIn.TellDelivery": {
             /** Version */
             version: number;
             /**
@@ -11748,6 +11748,11 @@ export interface components {
              */
             forget?: boolean;
         };
+        /**
+         * TellDeliveryIn
+         * @description Whether it came, or is not awaited any more.
+         */
+        TellDeliveryIn: components["schemas"]["TellDeliveryIn.TellDelivery"];
         /**
          * BuiltFrom
          * @description What a part is built from; ``turns`` when which way up it lies matters, and ``thing`` what it is turned with.
@@ -11792,28 +11797,28 @@ export interface components {
         };
         /**
          * BuiltFromOut
-         * @description What it is built from.
+         * @description What a part is built from; ``turns`` when which way up it lies matters, and ``thing`` what it is turned with.
          */
         BuiltFromOut: components["schemas"]["BuiltFromOut.BuiltFrom"];
         /**
-         * NeededIn
+         * Needed
          * @description A part that must be built before a step.
          */
-        "SayBuiltIn.NeededIn": {
+        "SayBuiltIn.Needed": {
             /** Part Id */
             part_id: string;
             /** Step Key */
             step_key: string;
         };
         /**
-         * SayBuiltIn
-         * @description All that a part is built from.
+         * SayBuilt
+         * @description All that a part is built from, and what it is turned with.
          */
-        SayBuiltIn: {
+        "SayBuiltIn.SayBuilt": {
             /** Version */
             version: number;
             /** Needs */
-            needs: components["schemas"]["SayBuiltIn.NeededIn"][];
+            needs: components["schemas"]["SayBuiltIn.Needed"][];
             /**
              * Thing
              * @default
@@ -11821,80 +11826,102 @@ export interface components {
             thing?: string;
         };
         /**
-         * DropIn
+         * SayBuiltIn
+         * @description All that a part is built from, and what it is turned with.
+         */
+        SayBuiltIn: components["schemas"]["SayBuiltIn.SayBuilt"];
+        /**
+         * DropStep
          * @description The step to take out.
          */
-        DropIn: {
+        "DropStepIn.DropStep": {
             /** Version */
             version: number;
             /** Step Key */
             step_key: string;
         };
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
+         * DropStepIn
+         * @description The step to take out.
          */
-        "PartTempIn.TypedIn": {
+        DropStepIn: components["schemas"]["DropStepIn.DropStep"];
+        /**
+         * ReadPart
+         * @description A reading of the part itself. The client makes the id.
+         */
+        "ReadPartIn.ReadPart": {
+            /** Id */
+            id: string;
+            temp: components["schemas"]["ReadPartIn.Typed"];
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "ReadPartIn.Typed": {
             /** Text */
             text: string;
             /** Unit */
             unit: string;
         };
         /**
-         * PartTempIn
+         * ReadPartIn
          * @description A reading of the part itself. The client makes the id.
          */
-        PartTempIn: {
-            /** Id */
-            id: string;
-            temp: components["schemas"]["PartTempIn.TypedIn"];
-        };
+        ReadPartIn: components["schemas"]["ReadPartIn.ReadPart"];
         /**
-         * CallOffIn
-         * @description That a post-cure is called off. The client makes the id.
+         * OnlyVersion
+         * @description An order that says no more than the version a page had read.
          */
-        CallOffIn: {
-            /** Id */
-            id: string;
-        };
-        /**
-         * VersionIn
-         * @description The version a page had read.
-         */
-        VersionIn: {
+        "OnlyVersionIn.OnlyVersion": {
             /** Version */
             version: number;
         };
         /**
-         * TypedIn
-         * @description What was typed, and the unit a bare number was meant in.
+         * OnlyVersionIn
+         * @description An order that says no more than the version a page had read.
          */
-        "CorrectionIn.TypedIn": {
+        OnlyVersionIn: components["schemas"]["OnlyVersionIn.OnlyVersion"];
+        /**
+         * CorrectBatch
+         * @description What a batch really was. The client makes the id.
+         */
+        "CorrectBatchIn.CorrectBatch": {
+            /** Id */
+            id: string;
+            resin: components["schemas"]["CorrectBatchIn.Typed"];
+            hardener: components["schemas"]["CorrectBatchIn.Typed"];
+            /** Note */
+            note: string;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "CorrectBatchIn.Typed": {
             /** Text */
             text: string;
             /** Unit */
             unit: string;
         };
         /**
-         * CorrectionIn
-         * @description What a batch really was.
+         * CorrectBatchIn
+         * @description What a batch really was. The client makes the id.
          */
-        CorrectionIn: {
-            /** Id */
-            id: string;
-            resin: components["schemas"]["CorrectionIn.TypedIn"];
-            hardener: components["schemas"]["CorrectionIn.TypedIn"];
-            /** Note */
-            note: string;
-        };
+        CorrectBatchIn: components["schemas"]["CorrectBatchIn.CorrectBatch"];
         /**
-         * HeardOut
-         * @description That it was heard.
+         * Heard
+         * @description That an alert was heard.
          */
-        HeardOut: {
+        "HeardOut.Heard": {
             /** Id */
             id: number;
         };
+        /**
+         * HeardOut
+         * @description That an alert was heard.
+         */
+        HeardOut: components["schemas"]["HeardOut.Heard"];
         /**
          * Far
          * @description How far a long file is, 0 to 1, in words; ``running`` until it is over.
@@ -11909,17 +11936,9 @@ export interface components {
         };
         /**
          * FarOut
-         * @description How far a long file is.
+         * @description How far a long file is, 0 to 1, in words; ``running`` until it is over.
          */
         FarOut: components["schemas"]["FarOut.Far"];
-        /**
-         * PhotoOut
-         * @description A photograph that was kept.
-         */
-        PhotoOut: {
-            /** Id */
-            id: string;
-        };
     };
     responses: never;
     parameters: never;

@@ -11,7 +11,7 @@ from kiteloom.core.base.calendar import minute_of, zone_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, show
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.air.climate import need_temperature, shop_temperature
+from kiteloom.workshop.air.climate import MAIN, need_temperature, shop_temperature
 from kiteloom.workshop.base.saying import Saying
 from kiteloom.workshop.base.shop import the_shop, units_of, working_hours
 
@@ -38,11 +38,11 @@ class ShotPart:
 class ShotOrder:
     """A sequence and its limits, as typed; an empty limit is none."""
 
-    zone_id: str
     parts: tuple[ShotPart, ...]
     least: Typed
     most: Typed
     most_rh: Typed
+    zone: str = MAIN
 
 
 @dataclass(frozen=True)
@@ -96,7 +96,7 @@ def usual_shot(uow: UnitOfWork) -> UsualShot:
 def shots(uow: UnitOfWork, order: ShotOrder, now: datetime) -> ShotsView:
     """Look for windows; nothing is kept."""
     minute, units = minute_of(now), units_of(uow)
-    air = shop_temperature(uow, minute, minute, order.zone_id)
+    air = shop_temperature(uow, minute, minute, order.zone)
     if air is None:
         raise need_temperature()
     if len(order.parts) > _PARTS:

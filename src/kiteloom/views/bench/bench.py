@@ -23,7 +23,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import lots_of
 from kiteloom.workshop.air.climate import shop_temperature
 from kiteloom.workshop.base.saying import Choice
-from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.shop import in_shop_zone, the_shop, units_of
 from kiteloom.workshop.log.open_cups import life_of
 from kiteloom.workshop.plan.people import crew_of
 from kiteloom.workshop.stores.lots import mixed_lately, sheets_at_hand
@@ -191,11 +191,19 @@ def bench(uow: UnitOfWork, now: datetime) -> Bench:
     )
 
 
-def cup(uow: UnitOfWork, sheet_id: str, amount: Typed) -> Cup:
+@dataclass(frozen=True)
+class WantedCup:
+    """A chosen cup of a product, as typed."""
+
+    sheet_id: str
+    amount: Typed
+
+
+def cup(uow: UnitOfWork, order: WantedCup) -> Cup:
     """The two masses for a chosen cup."""
-    resin = resin_of(uow.get(DataSheet, sheet_id))
+    resin = resin_of(uow.get(DataSheet, order.sheet_id))
     units = units_of(uow)
-    total = between("amount", amount.read("mass", "amount"), 1, 20_000, unit="g", name="the cup")
+    total = between("amount", order.amount.read("mass", "amount"), 1, 20_000, unit="g", name="the cup")
     wanted = masses(resin.mix, total_g=total)
     return Cup(
         total,
@@ -204,7 +212,7 @@ def cup(uow: UnitOfWork, sheet_id: str, amount: Typed) -> Cup:
         _full_scale(wanted.hardener_g),
         _full_scale(wanted.resin_g),
         pot_words(resin, total, units),
-        _other_ways(uow, sheet_id, resin, wanted, units),
+        _other_ways(uow, order.sheet_id, resin, wanted, units),
         pour_figures(resin.mix, wanted, (resin.resin_lid, resin.hardener_lid)),
     )
 
@@ -240,15 +248,16 @@ class InCup:
     ``since`` is when the two components met; ``used`` when some of it went on a part already.
     """
 
+    sheet_id: str
     resin: Typed
     hardener: Typed | None = None
     since: datetime | None = None
     used: bool = False
 
 
-def pour(uow: UnitOfWork, sheet_id: str, cup: InCup, now: datetime) -> Pour:
+def pour(uow: UnitOfWork, cup: InCup, now: datetime) -> Pour:
     """Judge what is in the cup; with resin alone, say how much hardener it takes."""
-    row = uow.get(DataSheet, sheet_id)
+    row = uow.get(DataSheet, cup.sheet_id)
     sheet, units = resin_of(row), units_of(uow)
     resin_g = between("resin", cup.resin.read("mass", "resin"), 0, 1e6, unit="g", name=sheet.resin_lid)
     band = hardener_band(sheet.mix, resin_g)
@@ -283,7 +292,7 @@ def _top_up_until(
     hot = hot_sheet(sheet.name, sheet.says)
     if hot is None:
         return None, ""
-    met = minute_of(cup.since or now)
+    met = minute_of(in_shop_zone(uow, cup.since) or now)
     air = shop_temperature(uow, met, minute_of(now))
     end = met + TOP_UP_SHARE * life_of(hot, grams, met, air)
     zone = zone_of(the_shop(uow).zone)
@@ -342,21 +351,33 @@ def powders(uow: UnitOfWork) -> list[PowderChoice]:
     return found
 
 
-def thicken(uow: UnitOfWork, sheet_id: str, powder_id: str, use: str, consistency: str, volume: Typed) -> FilledView:
+@dataclass(frozen=True)
+class Thicken:
+    """What is to be filled, with which filler, for what."""
+
+    sheet_id: str
+    powder_id: str
+    use: str
+    consistency: str
+    volume: Typed
+
+
+def thicken(uow: UnitOfWork, order: Thicken) -> FilledView:
     """A filled mix for a volume; nothing is kept."""
-    sheet, filler = uow.get(DataSheet, sheet_id), uow.get(DataSheet, powder_id)
+    sheet, filler = uow.get(DataSheet, order.sheet_id), uow.get(DataSheet, order.powder_id)
+    consistency = order.consistency
     if filler.kind != "filler powder":
         raise Refused("powder_id", f"{filler.name} is not a filler powder")
     density = filler.says.get("true_density_g_ml")
     if density is None or filler.says.get("use") not in USES:
         raise Refused("powder_id", f"the sheet of {filler.name} gives no density of its particles, or no use")
     powder = Powder(filler.name, filler.says["use"], density, dict(filler.says.get("parts", {})))
-    question = speaks_against_use(powder, use)
+    question = speaks_against_use(powder, order.use)
     parts = resin_of(sheet).mix
     known = parts.resin_density_g_ml is not None and parts.hardener_density_g_ml is not None
     mixed = mixed_density(parts)
     units = units_of(uow)
-    wanted = volume.read("volume", "volume")
+    wanted = order.volume.read("volume", "volume")
     found = filled(powder, consistency, wanted, mixed)
     mix, grams = (show(g, "scale", units) for g in (found.mix_g, found.filler_g))
     given = (

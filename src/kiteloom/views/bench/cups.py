@@ -40,11 +40,19 @@ class CupsView:
     largest: Figure
 
 
-def cups_view(
-    uow: UnitOfWork, sheet_id: str, amount: Typed, spread: Typed, scale_step_g: float | None, now: datetime
-) -> CupsView:
-    """Split an amount at the shop's present temperature; ``spread`` is what the crew uses up in a minute."""
-    sheet = uow.get(DataSheet, sheet_id)
+@dataclass(frozen=True)
+class SplitCups:
+    """An amount, and what the crew uses up in a minute, as typed."""
+
+    sheet_id: str
+    amount: Typed
+    spread: Typed
+    scale_step_g: float | None = None
+
+
+def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
+    """Split an amount at the shop's present temperature."""
+    sheet = uow.get(DataSheet, order.sheet_id)
     units, minute = units_of(uow), minute_of(now)
     resin, hot = resin_sheet(sheet.name, sheet.says), hot_sheet(sheet.name, sheet.says)
     if hot is None:
@@ -52,9 +60,9 @@ def cups_view(
     air = shop_temperature(uow, minute, minute)
     assumed_c = air is None
     temp_c = hot.pot_life.temp_c if air is None else air.profile.at(minute)
-    total = between("amount", amount.read("mass", "amount"), 0.1, 100_000, unit="g", name="the amount")
-    step = SCALE_STEP_G if scale_step_g is None else scale_step_g
-    using = Using(spread.read("mass", "spread"), RESIDUE_G, scale_step_g=step)
+    total = between("amount", order.amount.read("mass", "amount"), 0.1, 100_000, unit="g", name="the amount")
+    step = SCALE_STEP_G if order.scale_step_g is None else order.scale_step_g
+    using = Using(order.spread.read("mass", "spread"), RESIDUE_G, scale_step_g=step)
     found = split(resin.mix, hot, total, temp_c, using, units)
     zone = zone_of(the_shop(uow).zone)
     say = Saying(zone, minute, units)

@@ -22,6 +22,7 @@ from kiteloom.workshop.air.climate import BAND_C, need_temperature
 from kiteloom.workshop.air.parts import heated_to
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Degrees, Span
+from kiteloom.workshop.base.shop import in_shop_zone
 from kiteloom.workshop.build.parts import glass_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 
@@ -227,10 +228,11 @@ def try_out(uow: UnitOfWork, order: WhatIf, now: datetime) -> Tried:
     if placed is None or placed.cure is None or placed.mixed is None:
         raise Refused("step_key", f"“{order.step_key}” has no cure in the plan of this part")
     before = card_of(uow, shop, placed)
-    if order.start is not None:
+    start = in_shop_zone(uow, order.start)
+    if start is not None:
         if placed.state not in ("to do", "paused"):
             raise Refused("start", f"“{placed.step.name}” was mixed already; only a mix still to come can be moved")
-        begin = minute_of(order.start)
+        begin = minute_of(start)
         between("start", (begin - shop.now) / DAY_MIN, -1, AHEAD_DAYS, unit="days", name="the start, from now,")
         shift = begin - placed.begins
         placed = replace(

@@ -12,13 +12,13 @@ from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.mix.ratio import hardener_per_hundred
 from kiteloom.core.stores import reading
 from kiteloom.core.stores.fields import BY_TABLE, CAUTIONS, CURING, KINDS, MIXED, STAGES, fields_of
-from kiteloom.core.stores.form import Form, read, written
+from kiteloom.core.stores.form import read, written
 from kiteloom.core.stores.sheets import Lacks, Question, cure_from, fitted_energy, lacking, questions, said
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import LotView, lots_of
 from kiteloom.workshop.base.shop import units_of
-from kiteloom.workshop.stores.shelf import TAKE_BACK_DAYS, on_shelf, used_by
+from kiteloom.workshop.stores.shelf import TAKE_BACK_DAYS, TypedSheet, on_shelf, used_by
 
 #: Without these a product can't be mixed, cupped or waited for.
 _NEEDED = ("ratio", "stages", "pot_life.minutes", "areal_weight_g_m2", "thickness_mm")
@@ -225,10 +225,10 @@ def _view(
     return SheetView(key, version, kind, name, fields, stages, checked, CAUTIONS, lots, used, hidden_at is not None)
 
 
-def check(uow: UnitOfWork, kind: str, name: str, form: Form) -> Checked:
+def check(uow: UnitOfWork, order: TypedSheet) -> Checked:
     """A sheet as it is being typed. Nothing is kept."""
-    units = units_of(uow)
-    says, problems = read(kind, name.strip() or "this product", form, units)
+    units, kind = units_of(uow), order.kind
+    says, problems = read(kind, order.name.strip() or "this product", order.form, units)
     found = {problem.field: problem.sentence for problem in reversed(problems)}
     return Checked(questions(kind, says, units), lacking(kind, says, units), _follows(kind, says), found)
 

@@ -37,6 +37,7 @@ from kiteloom.core.cure.progress import HORIZON_MIN
 from kiteloom.core.plan.input import Damp
 from kiteloom.store.models import Forecast, Outlook, Temperature, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.base.shop import the_shop, units_of
 
 #: The zone every shop has, where parts are built.
@@ -237,14 +238,25 @@ def keep_forecast(uow: UnitOfWork, key: str, days: Sequence[Day], now: datetime)
     uow.changed("climate", key)
 
 
-def say_outlook(uow: UnitOfWork, key: str, low: Typed, high: Typed, now: datetime, zone_id: str = MAIN) -> None:
+@dataclass(frozen=True)
+class SayOutlook:
+    """Tonight's low and tomorrow's high, as typed. The client makes the id."""
+
+    id: str
+    low: Typed
+    high: Typed
+    zone: str = MAIN
+
+
+def say_outlook(uow: UnitOfWork, order: SayOutlook, now: datetime) -> Kept:
     """Keep tonight's low and tomorrow's high."""
-    if uow.session.get(Outlook, key) is not None:
-        return
-    low_c, high_c = low.read("temperature", "low"), high.read("temperature", "high")
-    day_curve(low_c, high_c, 0, 1)
-    uow.add(Outlook(id=key, zone=zone_id, low_c=low_c, high_c=high_c, happened_at=now, recorded_at=now))
-    uow.changed("climate", key)
+    if uow.session.get(Outlook, order.id) is None:
+        low_c, high_c = order.low.read("temperature", "low"), order.high.read("temperature", "high")
+        day_curve(low_c, high_c, 0, 1)
+        said = {"zone": order.zone, "low_c": low_c, "high_c": high_c, "happened_at": now, "recorded_at": now}
+        uow.add(Outlook(id=order.id, **said))
+        uow.changed("climate", order.id)
+    return Kept(order.id)
 
 
 def need_temperature() -> Refused:

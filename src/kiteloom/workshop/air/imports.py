@@ -63,6 +63,18 @@ class Choices:
 
 
 @dataclass(frozen=True)
+class TakeFile:
+    """A logger's file: its text when it is new, how to read it, and whether to leave out what can't be read."""
+
+    id: str
+    name: str
+    zone: str = MAIN
+    text: str | None = None
+    choices: Choices = Choices()
+    without_bad: bool = False
+
+
+@dataclass(frozen=True)
 class Preview:
     """What a file holds and what taking it would add. ``problem`` says why it can't be taken."""
 
@@ -169,11 +181,12 @@ def staged(folder: Path, key: str) -> str:
     return path.read_text(encoding="utf-8")
 
 
-def preview(uow: UnitOfWork, key: str, name: str, content: str, zone_id: str, choices: Choices, now: float) -> Preview:
+def preview(uow: UnitOfWork, order: TakeFile, content: str, now: float) -> Preview:
     """Look at a file: how it was understood, and what taking it would add. Nothing is kept of it."""
+    key, zone_id = order.id, order.zone
     zone_row, zone = uow.get(Zone, zone_id), zone_of(the_shop(uow).zone)
     sheet = look_at(content)
-    layout = _chosen(sheet.layout, choices, len(sheet.columns))
+    layout = _chosen(sheet.layout, order.choices, len(sheet.columns))
     file = read_logger_csv(content, zone, layout, lambda share: TALLY.tell(key, share, "Reading the file"))
     TALLY.over(key)
     units = units_of(uow)
@@ -197,7 +210,7 @@ def preview(uow: UnitOfWork, key: str, name: str, content: str, zone_id: str, ch
     every = max(count // 500, 1)
     return Preview(
         key,
-        name,
+        order.name,
         zone_id,
         [Column(i, label, list(sheet.samples[i])) for i, label in enumerate(sheet.columns)],
         layout.time,
@@ -277,17 +290,7 @@ def _notes(file: LoggerFile, known: int, now: float, say: Callable[[float], str]
     return notes
 
 
-def take(
-    uow: UnitOfWork,
-    key: str,
-    name: str,
-    content: str,
-    now: datetime,
-    zone_id: str = MAIN,
-    choices: Choices | None = None,
-    *,
-    without_bad: bool = False,
-) -> Imported:
+def take(uow: UnitOfWork, order: TakeFile, content: str, now: datetime) -> Imported:
     """Take in a logger's file: all that can be read of it, or nothing. Readings already known stay as they are.
 
     Raises
@@ -295,6 +298,7 @@ def take(
     Refused
         When rows can't be read and nobody said to leave them out; `Stopped` when it was stopped.
     """
+    key, zone_id = order.id, order.zone
     shop, zone_row = the_shop(uow), uow.get(Zone, zone_id)
     zone, units = zone_of(shop.zone), units_of(uow)
     before = uow.session.get(TemperatureImport, key)
@@ -303,9 +307,9 @@ def take(
     try:
         TALLY.tell(key, 0.0, "Reading the file")
         sheet = look_at(content)
-        layout = _chosen(sheet.layout, choices or Choices(), len(sheet.columns))
+        layout = _chosen(sheet.layout, order.choices, len(sheet.columns))
         file = read_logger_csv(content, zone, layout, lambda s: TALLY.tell(key, 0.5 * s, "Reading the file"))
-        if file.unread and not without_bad:
+        if file.unread and not order.without_bad:
             more = f" (and {file.unread - 1} more)" if file.unread > 1 else ""
             raise Refused("file", f"{file.bad[0]}{more}; mend the file, or take it without what can't be read")
         new = _insert(uow, key, zone_id, file)
@@ -313,7 +317,7 @@ def take(
         TALLY.over(key)
     uow.add(
         TemperatureImport(
-            id=key, zone=zone_id, name=name, rows_read=file.rows, rows_new=new, happened_at=now, recorded_at=now
+            id=key, zone=zone_id, name=order.name, rows_read=file.rows, rows_new=new, happened_at=now, recorded_at=now
         )
     )
     if new:

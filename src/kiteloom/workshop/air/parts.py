@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from sqlalchemy import select
@@ -85,26 +85,41 @@ def heated_to(uow: UnitOfWork, part_id: str) -> float:
     return float(programme(minute_of(mine[-1].happened_at), 20.0, legs).minutes[-1])
 
 
-def move_part(uow: UnitOfWork, part_id: str, key: str, zone_id: str, now: datetime) -> None:
+@dataclass(frozen=True)
+class MovePart:
+    """Where a part is moved to. The client makes the id."""
+
+    id: str
+    zone_id: str
+
+
+def move_part(uow: UnitOfWork, part_id: str, order: MovePart, now: datetime) -> None:
     """Move a part to another zone; its cure goes on at that zone's temperature."""
     part = uow.get(Part, part_id)
-    if uow.session.get(PartPlace, key) is None:
-        zone = uow.get(Zone, zone_id)
+    if uow.session.get(PartPlace, order.id) is None:
+        zone = uow.get(Zone, order.zone_id)
         if place_of(uow, part_id) == zone.id:
             raise Refused("zone_id", f"{part.name} is in the {zone.name.lower()} already")
-        uow.add(PartPlace(id=key, part_id=part.id, zone_id=zone.id, happened_at=now, recorded_at=now))
+        uow.add(PartPlace(id=order.id, part_id=part.id, zone_id=zone.id, happened_at=now, recorded_at=now))
         uow.changed("climate", part.id)
 
 
-def read_part(uow: UnitOfWork, part_id: str, key: str, typed: Typed, now: datetime) -> None:
+@dataclass(frozen=True)
+class ReadPart:
+    """A reading of the part itself. The client makes the id."""
+
+    id: str
+    temp: Typed
+
+
+def read_part(uow: UnitOfWork, part_id: str, order: ReadPart, now: datetime) -> None:
     """Keep an infrared reading of a part; it wins over the air's."""
     part = uow.get(Part, part_id)
-    if uow.session.get(PartTemperature, key) is None:
-        celsius = between(
-            "temp", typed.read("temperature", "temp"), -30, 200, unit="°C", name="the part's own temperature"
-        )
-        row = PartTemperature(id=key, part_id=part.id, temp_c=celsius, source="typed", happened_at=now, recorded_at=now)
-        uow.add(row)
+    if uow.session.get(PartTemperature, order.id) is None:
+        typed_c = order.temp.read("temperature", "temp")
+        celsius = between("temp", typed_c, -30, 200, unit="°C", name="the part's own temperature")
+        kept = {"part_id": part.id, "temp_c": celsius, "source": "typed", "happened_at": now, "recorded_at": now}
+        uow.add(PartTemperature(id=order.id, **kept))
         uow.changed("climate", part.id)
 
 

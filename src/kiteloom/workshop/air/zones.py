@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
 
 from kiteloom.core.air.building import ZoneModel
@@ -26,9 +27,17 @@ FIELDS = {
 _BELONGS = {"heat_c": "heat", "lag_h": "lag", "gain_k": "gain"}
 
 
-def edit_zone(uow: UnitOfWork, zone_id: str, version: int, fields: dict[str, Typed], now: datetime) -> Saved:
-    """Change how a zone follows the weather, or its heater; an empty set point is no heater."""
-    zone = uow.get_for_edit(Zone, zone_id, version)
+@dataclass(frozen=True)
+class EditZone:
+    """What to change of a zone, as typed; an empty set point is no heater."""
+
+    version: int
+    fields: dict[str, Typed]
+
+
+def edit_zone(uow: UnitOfWork, zone_id: str, order: EditZone, now: datetime) -> Saved:
+    """Change how a zone follows the weather, or its heater."""
+    zone, fields = uow.get_for_edit(Zone, zone_id, order.version), order.fields
     us = units_of(uow) == "us"
     words = []
     for field, typed in fields.items():

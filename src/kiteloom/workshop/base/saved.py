@@ -18,3 +18,24 @@ class Kept:
     """That it was kept."""
 
     id: str
+
+
+@dataclass(frozen=True)
+class Counted:
+    """How many were new."""
+
+    kept: int
+
+
+@dataclass(frozen=True)
+class OnlyId:
+    """An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing."""
+
+    id: str
+
+
+@dataclass(frozen=True)
+class OnlyVersion:
+    """An order that says no more than the version a page had read."""
+
+    version: int

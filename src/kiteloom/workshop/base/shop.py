@@ -76,17 +76,19 @@ def hours_typed(hours: Iterable[DayHours]) -> list[dict[str, Any]]:
     return rows
 
 
-def edit_shop(
-    uow: UnitOfWork,
-    version: int,
-    now: datetime,
-    *,
-    units: str | None = None,
-    zone: str | None = None,
-    hours: list[DayHours] | None = None,
-) -> None:
+@dataclass(frozen=True)
+class EditShop:
+    """Settings to change."""
+
+    version: int
+    units: str | None = None
+    zone: str | None = None
+    hours: list[DayHours] | None = None
+
+
+def edit_shop(uow: UnitOfWork, order: EditShop, now: datetime) -> None:
     """Change units, zone or working hours."""
-    shop = uow.get_for_edit(Shop, 1, version)
+    shop, units, zone, hours = uow.get_for_edit(Shop, 1, order.version), order.units, order.zone, order.hours
     words: list[str] = []
     if units is not None and units != shop.units:
         if units not in ("metric", "us"):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from itertools import groupby
@@ -19,12 +19,20 @@ LONGEST = 60
 
 
 @dataclass(frozen=True)
+class Needed:
+    """A part that must be built before a step."""
+
+    part_id: str
+    step_key: str
+
+
+@dataclass(frozen=True)
 class SayBuilt:
-    """All that a part is built from, as part and step of this one, and what it is turned with."""
+    """All that a part is built from, and what it is turned with."""
 
     version: int
-    needs: Sequence[tuple[str, str]]
-    thing: str
+    needs: tuple[Needed, ...]
+    thing: str = ""
 
 
 def say_built(uow: UnitOfWork, part_id: str, order: SayBuilt, now: datetime) -> Saved:
@@ -32,7 +40,7 @@ def say_built(uow: UnitOfWork, part_id: str, order: SayBuilt, now: datetime) -> 
     part = uow.get_for_edit(Part, part_id, order.version)
     found = {part.id: part for part in built_parts(uow)}
     mine = found[part_id]
-    needs = tuple(dict.fromkeys(order.needs))
+    needs = tuple(dict.fromkeys((need.part_id, need.step_key) for need in order.needs))
     for other, key in needs:
         if other not in found:
             raise Refused("needs", f"there is no part “{other}” to build {mine.name} from")

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
+from typing import Literal
 
 from sqlalchemy import select
 
@@ -80,10 +80,33 @@ def _ranked(jobs: list[Job]) -> None:
         job.rank = rank
 
 
-def move_job(uow: UnitOfWork, part_id: str, key: str, version: int, *, sooner: bool, now: datetime) -> Saved:
-    """Let a job change places with the one before or after it; two who move the same are told of each other."""
+@dataclass(frozen=True)
+class ChangeJob:
+    """What a job is given, as typed, and its products by role; or where it stands, or that it is taken out."""
+
+    job: str
+    version: int
+    given: dict[str, str] = field(default_factory=dict)
+    products: dict[str, str] = field(default_factory=dict)
+    move: Literal["sooner", "later"] | None = None
+    hidden: bool | None = None
+
+
+def change_job(uow: UnitOfWork, part_id: str, order: ChangeJob, now: datetime) -> Saved:
+    """Change one job of a part."""
     part = uow.get(Part, part_id)
-    job = uow.get_for_edit(Job, job_row(part, key).id, version)
+    job = uow.get_for_edit(Job, job_row(part, order.job).id, order.version)
+    if order.move is not None:
+        _move(uow, part, job, sooner=order.move == "sooner", now=now)
+    elif order.hidden is not None:
+        _hide(uow, job, hidden=order.hidden, now=now)
+    else:
+        _give(uow, job, order, now)
+    return Saved(job.version)
+
+
+def _move(uow: UnitOfWork, part: Part, job: Job, *, sooner: bool, now: datetime) -> None:
+    """Let a job change places with the one before or after it; two who move the same are told of each other."""
     mine = jobs_of(part)
     at = next((n for n, other in enumerate(mine) if other.id == job.id), None)
     to = None if at is None else at + (-1 if sooner else 1)
@@ -93,47 +116,33 @@ def move_job(uow: UnitOfWork, part_id: str, key: str, version: int, *, sooner: b
     _ranked(mine)
     where = "before" if sooner else "after"
     uow.edited(job, [f"{name_of(job)} put {where} {name_of(mine[at])}"], now, "design")
-    return Saved(job.version)
 
 
-def hide_job(uow: UnitOfWork, part_id: str, key: str, version: int, *, hidden: bool, now: datetime) -> Saved:
+def _hide(uow: UnitOfWork, job: Job, *, hidden: bool, now: datetime) -> None:
     """Take a job out, or put it back; what was noted of it stays, and shows as no longer built so."""
-    part = uow.get(Part, part_id)
-    job = uow.get_for_edit(Job, job_row(part, key).id, version)
     if (job.hidden_at is not None) != hidden:
         job.hidden_at = now if hidden else None
         uow.edited(job, [f"{name_of(job)} {'taken out' if hidden else 'put back'}"], now, "design")
-    return Saved(job.version)
 
 
-def give_job(
-    uow: UnitOfWork,
-    part_id: str,
-    key: str,
-    version: int,
-    texts: Mapping[str, str],
-    products: Mapping[str, str],
-    now: datetime,
-) -> Saved:
+def _give(uow: UnitOfWork, job: Job, order: ChangeJob, now: datetime) -> None:
     """Say what a job is given, and its products by role: all of what was typed, or nothing."""
-    part = uow.get(Part, part_id)
-    job = uow.get_for_edit(Job, job_row(part, key).id, version)
     recipe, units, words = recipe_of(job.recipe), units_of(uow), []
     given, asked = dict(job.given), asked_of(recipe.given)
-    said = read(recipe.given, texts, units)
-    for name in texts:
-        field = asked[name][0]
-        old = field.text(given[name], units) if name in given else "nothing"
+    said = read(recipe.given, order.given, units)
+    for name in order.given:
+        one = asked[name][0]
+        old = one.text(given[name], units) if name in given else "nothing"
         if name not in said:
             given.pop(name, None)
         else:
             given[name] = said[name]
-        new = field.text(given[name], units) if name in given else "nothing"
+        new = one.text(given[name], units) if name in given else "nothing"
         if old != new:
-            words.append(f"{field.label} {old} → {new}")
+            words.append(f"{one.label} {old} → {new}")
     roles = {role.key: role for role in recipe.roles}
     chosen = {row.role: row for row in job.products}
-    for name, sheet_id in products.items():
+    for name, sheet_id in order.products.items():
         if name not in roles:
             raise Refused("products", f"“{name[:40]}” is not asked for; {recipe.name} asks for {', '.join(roles)}")
         sheet = uow.get(DataSheet, sheet_id)
@@ -148,7 +157,6 @@ def give_job(
     job.given = given
     if words:
         uow.edited(job, words, now, "design")
-    return Saved(job.version)
 
 
 def name_of(job: Job) -> str:

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -25,32 +24,35 @@ class PlyEdit:
     angle: Typed
 
 
-def edit_plies(
-    uow: UnitOfWork,
-    part_id: str,
-    job_key: str,
-    version: int,
-    plies: Sequence[PlyEdit],
-    core_id: str | None,
-    core_after: int,
-    now: datetime,
-) -> Saved:
+@dataclass(frozen=True)
+class EditPlies:
+    """A job's whole ply book, outside to inside."""
+
+    version: int
+    plies: tuple[PlyEdit, ...]
+    job: str = ""
+    core_id: str | None = None
+    core_after: int = 0
+
+
+def edit_plies(uow: UnitOfWork, part_id: str, order: EditPlies, now: datetime) -> Saved:
     """Replace the ply book of a part's job: all of it, or nothing.
 
     Angles are as seen on this part, so on a right-hand part they are mirrored back.
     """
     part = uow.get(Part, part_id)
     hand = hand_of(part)
-    job = uow.get_for_edit(Job, job_row(part, job_key).id, version)
+    job = uow.get_for_edit(Job, job_row(part, order.job).id, order.version)
     before = stack_of_job(uow, job)
     rows = []
-    for number, ply in enumerate(plies):
+    for number, ply in enumerate(order.plies):
         field = f"plies.{number}.angle"
         angle = between(field, ply.angle.read("angle", field), -180, 180, unit="°", name="the angle")
         if uow.get(DataSheet, ply.cloth_id).kind != "cloth":
             raise Refused(f"plies.{number}.cloth_id", f"“{uow.get(DataSheet, ply.cloth_id).name}” is not a cloth")
         rows.append({"cloth_id": ply.cloth_id, "angle_deg": true_angle(angle, hand)})
-    book: dict[str, Any] = {"plies": rows, "core_id": core_id, "core_after": core_after if core_id else 0}
+    core_after = order.core_after if order.core_id else 0
+    book: dict[str, Any] = {"plies": rows, "core_id": order.core_id, "core_after": core_after}
     after = stack_of(uow, book)
     if book != job.ply_book:
         job.ply_book = book

@@ -20,22 +20,41 @@ _KEY = re.compile(r"[\w. -]{1,60}")
 
 @dataclass(frozen=True)
 class OwnStep:
-    """A step of the shop's own, as typed."""
+    """A step of the shop's own, as typed. The client makes the id, so a retry adds nothing."""
 
+    version: int
+    id: str
     name: str
     after: str
     minutes: Typed
-    people: int
     wait: Typed
+    people: int = 1
     access: bool = False
     skills: tuple[str, ...] = ()
 
 
-def edit_minutes(uow: UnitOfWork, part_id: str, version: int, key: str, typed: Typed | None, now: datetime) -> Saved:
-    """Say how long a step takes here; None goes back to what is assumed."""
-    part = built_part(uow, part_id)
+@dataclass(frozen=True)
+class EditMinutes:
+    """How long a step takes here; nothing goes back to what is assumed."""
+
+    version: int
+    step_key: str
+    minutes: Typed | None = None
+
+
+@dataclass(frozen=True)
+class DropStep:
+    """The step to take out."""
+
+    version: int
+    step_key: str
+
+
+def edit_minutes(uow: UnitOfWork, part_id: str, order: EditMinutes, now: datetime) -> Saved:
+    """Say how long a step takes here."""
+    part, key, typed = built_part(uow, part_id), order.step_key, order.minutes
     step, local = part.step(key), StepId.within(part_id, key).local
-    job = uow.get_for_edit(Job, part.job_of(key).id, version)
+    job = uow.get_for_edit(Job, part.job_of(key).id, order.version)
     minutes = dict(job.step_edits.get("minutes", {}))
     if typed is None:
         minutes.pop(local, None)
@@ -49,16 +68,16 @@ def edit_minutes(uow: UnitOfWork, part_id: str, version: int, key: str, typed: T
     return Saved(job.version)
 
 
-def add_step(uow: UnitOfWork, part_id: str, version: int, key: str, own: OwnStep, now: datetime) -> Saved:
+def add_step(uow: UnitOfWork, part_id: str, own: OwnStep, now: datetime) -> Saved:
     """Add a step of the shop's own after another; the same key again adds nothing."""
-    part = built_part(uow, part_id)
+    part, key = built_part(uow, part_id), own.id
     before, at = part.step(own.after), part.job_of(own.after)
     rows = list(uow.get(Job, at.id).step_edits.get("own", ()))
     if any(row["key"] == OWN + key for row in rows):
         return Saved(at.version)
     if not _KEY.fullmatch(key):
         raise Refused("id", f"“{key[:20]}” can't be a step's id; letters, digits, dots and dashes are, at most 60")
-    job = uow.get_for_edit(Job, at.id, version)
+    job = uow.get_for_edit(Job, at.id, own.version)
     if not own.name.strip():
         raise Refused("name", "the step has no name; give it one, like “Drill the drain”")
     rows.append(
@@ -87,13 +106,13 @@ def _skills(own: OwnStep) -> list[str]:
     return found
 
 
-def drop_step(uow: UnitOfWork, part_id: str, version: int, key: str, now: datetime) -> Saved:
+def drop_step(uow: UnitOfWork, part_id: str, order: DropStep, now: datetime) -> Saved:
     """Take a step of the shop's own out again; what was noted of it stays."""
-    part = built_part(uow, part_id)
+    part, key = built_part(uow, part_id), order.step_key
     step, local = part.step(key), StepId.within(part_id, key).local
     if not step.own:
         raise Refused("key", f"“{step.name}” belongs to the recipe; only steps of your own can be taken out")
-    job = uow.get_for_edit(Job, part.job_of(key).id, version)
+    job = uow.get_for_edit(Job, part.job_of(key).id, order.version)
     rows = list(job.step_edits.get("own", ()))
     followed = next(row["after"] for row in rows if row["key"] == local)
     rows = [row for row in rows if row["key"] != local]

@@ -16,13 +16,14 @@ from kiteloom.core.stores.reading import resin_sheet
 from kiteloom.store.models import Batch, BatchNote, CrewMember, DataSheet, Lot
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import shop_temperature
+from kiteloom.workshop.base.shop import in_shop_zone
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.stores.sheets import resin_of
 
 
 @dataclass(frozen=True)
 class PourBatch:
-    """An order to keep a poured cup. ``lids`` is what was read off both lids.
+    """An order to keep a poured cup. The lids are what was read off both of them.
 
     ``used`` when some of it was used before it was right; ``another`` when it is not the cup
     that somebody else kept a moment ago.
@@ -32,7 +33,8 @@ class PourBatch:
     part_id: str
     step_key: str
     sheet_id: str
-    lids: tuple[str, str]
+    resin_lid: str
+    hardener_lid: str
     wanted_g: float
     resin: Typed
     hardener: Typed
@@ -59,12 +61,13 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> None:
         return
     sheet = uow.get(DataSheet, order.sheet_id)
     resin = resin_of(sheet)
-    for part, lid, read in zip(("resin", "hardener"), (resin.resin_lid, resin.hardener_lid), order.lids, strict=True):
+    lids = (("resin", resin.resin_lid, order.resin_lid), ("hardener", resin.hardener_lid, order.hardener_lid))
+    for part, lid, read in lids:
         if read.strip().lower() != lid.lower():
             said = f"“{read}”" if read.strip() else "nothing"
             raise Refused("lids", f"the {part}'s lid was read as {said}; for {sheet.name} it must say “{lid}”")
     step = built_part(uow, order.part_id).step(order.step_key)
-    happened = order.happened_at or now
+    happened = in_shop_zone(uow, order.happened_at) or now
     if now < happened <= now + _CLOCKS_APART:
         happened = now
     if happened > now:
@@ -136,10 +139,19 @@ def _not_kept_by_another(
             )
 
 
-def correct_batch(
-    uow: UnitOfWork, batch_id: str, key: str, resin: Typed, hardener: Typed, note: str, now: datetime
-) -> None:
+@dataclass(frozen=True)
+class CorrectBatch:
+    """What a batch really was. The client makes the id."""
+
+    id: str
+    resin: Typed
+    hardener: Typed
+    note: str
+
+
+def correct_batch(uow: UnitOfWork, batch_id: str, order: CorrectBatch, now: datetime) -> None:
     """Add the correction of a batch whose weights were written down wrong; the old row stays."""
+    key, resin, hardener, note = order.id, order.resin, order.hardener, order.note
     if uow.session.get(Batch, key) is not None:
         return
     old = uow.get(Batch, batch_id)

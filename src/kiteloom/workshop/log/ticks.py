@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy import select, text
 
-from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.problems import Refused, between
 from kiteloom.store.models import Part, Tick
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.saved import Counted
+from kiteloom.workshop.base.shop import in_shop_zone
 
 
 def ticks_of(uow: UnitOfWork, part_id: str, step_key: str) -> dict[str, datetime]:
@@ -33,14 +34,26 @@ class NoteTick:
     part_id: str
     step_key: str
     item: str
-    done: bool
+    done: bool = True
     happened_at: datetime | None = None
 
 
-def note_ticks(uow: UnitOfWork, orders: Sequence[NoteTick], now: datetime) -> int:
+@dataclass(frozen=True)
+class NoteTicks:
+    """Ticks in the order they were made, perhaps while the tablet was not connected."""
+
+    ticks: list[NoteTick]
+
+
+#: So many ticks at once are taken; a tablet that kept more sends them in turns.
+MOST_TICKS = 500
+
+
+def note_ticks(uow: UnitOfWork, orders: NoteTicks, now: datetime) -> Counted:
     """Keep ticks, also those made while the tablet was not connected; says how many were new."""
     new = 0
-    for order in orders:
+    between("ticks", len(orders.ticks), high=MOST_TICKS, name="the number of ticks at once")
+    for order in orders.ticks:
         if uow.session.get(Tick, order.id) is not None:
             continue
         uow.get(Part, order.part_id)
@@ -54,10 +67,10 @@ def note_ticks(uow: UnitOfWork, orders: Sequence[NoteTick], now: datetime) -> in
                 item=order.item,
                 done=order.done,
                 # A tablet's clock a little ahead of the shop's is taken as now.
-                happened_at=min(order.happened_at or now, now),
+                happened_at=min(in_shop_zone(uow, order.happened_at) or now, now),
                 recorded_at=now,
             )
         )
         uow.changed("tick", order.id)
         new += 1
-    return new
+    return Counted(new)

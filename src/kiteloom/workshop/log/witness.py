@@ -17,6 +17,7 @@ from kiteloom.core.build.step import Step
 from kiteloom.core.cure.witness import How, Release, WitnessReading, release
 from kiteloom.store.models import Batch, CrewMember, Part, Witness
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.shop import in_shop_zone
 from kiteloom.workshop.stores.lots import standing_batches, versions_of
 
 HOWS = ("thumbnail", "hardness", "tap", "decision")
@@ -94,7 +95,7 @@ def _keep(uow: UnitOfWork, part: Part, order: ReadWitness, now: datetime) -> Non
     mine = [b for b in standing_batches(uow) if (b.part_id, b.step_key) == (part.id, order.step_key)]
     if not mine:
         raise Refused("step_key", f"nothing was mixed for this step of {part.name}; there is no witness to read")
-    happened = order.happened_at or now
+    happened = in_shop_zone(uow, order.happened_at) or now
     if happened > now:
         raise Refused("happened_at", "the reading lies in the future; it can't be later than now")
     batch = uow.get(Batch, order.batch_id) if order.batch_id else None

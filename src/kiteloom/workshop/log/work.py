@@ -20,7 +20,7 @@ from kiteloom.core.plan.input import TURN, Thing
 from kiteloom.core.stores.sheets import cure_from
 from kiteloom.store.models import CrewMember, Work
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.base.shop import in_shop_zone, the_shop
 from kiteloom.workshop.build.parts import BuiltPart, built_part, steps_in_shop
 from kiteloom.workshop.log.readings import TWIST, keep_twist, twist_words
 from kiteloom.workshop.log.witness import releases, unreleased_before
@@ -68,7 +68,7 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     step = turn_step(found.name, order.step_key) if turns else found.step(order.step_key)
     zone = zone_of(the_shop(uow).zone)
     told = moment_of(last_at(order.at, minute_of(now), zone)) if order.at.strip() else None
-    happened = told or order.happened_at or now
+    happened = told or in_shop_zone(uow, order.happened_at) or now
     if happened > now:
         raise Refused("happened_at", "the work lies in the future; it can't be later than now")
     between("happened_at", (now - happened).days, high=366, unit="days", name="the work's age")

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from contextlib import suppress
+from dataclasses import dataclass
 from typing import Any, Protocol
 
 from kiteloom.core.base.problems import Refused, between
@@ -20,7 +21,17 @@ class Scale(Protocol):
         """Zero, with what stands on it."""
 
 
-def use_it(scale: Scale | None, order: dict[str, Any]) -> None:
+@dataclass(frozen=True)
+class UseScale:
+    """Zero it; or, where it is simulated, pour on it, put something on it, pull its plug."""
+
+    tare: bool = False
+    pour_g_s: float | None = None
+    put_g: float | None = None
+    plugged: bool | None = None
+
+
+def use_it(scale: Scale | None, order: UseScale) -> None:
     """Zero a scale; or, of a simulated one, pour on it, put something on it, pull its plug.
 
     Raises
@@ -30,7 +41,8 @@ def use_it(scale: Scale | None, order: dict[str, Any]) -> None:
     """
     if scale is None:
         raise Refused("scale", "this shop has no scale that can be read; type what it shows")
-    wanted = {key: value for key, value in order.items() if key in ("pour_g_s", "put_g", "plugged")}
+    asked = {"pour_g_s": order.pour_g_s, "put_g": order.put_g, "plugged": order.plugged}
+    wanted = {key: value for key, value in asked.items() if value is not None}
     if wanted and not hasattr(scale, "pour"):
         raise Refused(next(iter(wanted)), "this scale is a real one: pour into the cup that stands on it")
     # What only a simulated scale has is reached without naming its type here.
@@ -41,7 +53,7 @@ def use_it(scale: Scale | None, order: dict[str, Any]) -> None:
         simulated.pour(between("pour_g_s", wanted["pour_g_s"], 0, 200, unit="g/s", name="what runs into the cup"))
     if "put_g" in wanted:
         simulated.put_on(between("put_g", wanted["put_g"], -20_000, 20_000, unit="g"))
-    if order.get("tare"):
+    if order.tare:
         # A scale that does not answer says so in its next reading.
         with suppress(OSError):
             scale.tare()

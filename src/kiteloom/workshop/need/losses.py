@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
 
 from kiteloom.core.base.fields import asked_of, made
@@ -19,9 +20,17 @@ def losses_of(job: Job) -> Losses:
     return made(Losses, job.losses)
 
 
-def edit_losses(uow: UnitOfWork, job_id: str, version: int, losses: dict[str, Typed], now: datetime) -> Saved:
+@dataclass(frozen=True)
+class EditLosses:
+    """Losses as typed, by field."""
+
+    version: int
+    losses: dict[str, Typed]
+
+
+def edit_losses(uow: UnitOfWork, job_id: str, order: EditLosses, now: datetime) -> Saved:
     """Say where the shop knows its losses better than common practice."""
-    job = uow.get_for_edit(Job, job_id, version)
+    job, losses = uow.get_for_edit(Job, job_id, order.version), order.losses
     units, words, said, fields = units_of(uow), [], dict(job.losses), asked_of(Losses)
     before = losses_of(job)
     for field, typed in losses.items():

@@ -42,12 +42,20 @@ def open_alerts(uow: UnitOfWork) -> list[AlertView]:
     return [AlertView(row.id, row.kind, row.words, row.link, row.happened_at) for row in rows]  # type: ignore[arg-type]
 
 
-def silence(uow: UnitOfWork, alert_id: int, now: datetime) -> None:
+@dataclass(frozen=True)
+class Heard:
+    """That an alert was heard."""
+
+    id: int
+
+
+def silence(uow: UnitOfWork, alert_id: int, now: datetime) -> Heard:
     """It was heard; the row stays."""
     row = uow.get(Alert, alert_id)
     if row.silenced_at is None:
         row.silenced_at = now
         uow.changed("alert", alert_id)
+    return Heard(alert_id)
 
 
 @dataclass(frozen=True)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from kiteloom.core.build.step import Step, StepId
@@ -55,9 +55,17 @@ def learned_words(part: BuiltPart, step: Step, known: Mapping[str, Learned], *, 
     return f"Here it took {factor.factor:.2f} times the estimate, the middle of {factor.count} done; {used_words}."
 
 
-def use_learned(uow: UnitOfWork, version: int, *, use: bool, now: datetime) -> Kept:
+@dataclass(frozen=True)
+class UseLearned:
+    """Whether to plan with what was learned."""
+
+    version: int
+    use: bool
+
+
+def use_learned(uow: UnitOfWork, order: UseLearned, now: datetime) -> Kept:
     """Plan with what was learned, or with the recipes' own estimates."""
-    shop = uow.get_for_edit(Shop, 1, version)
+    shop, use = uow.get_for_edit(Shop, 1, order.version), order.use
     shop.planning = {**shop.planning, "use_learned": use}
     uow.edited(shop, ["estimates as learned here" if use else "estimates as the recipes assume"], now, "plan")
     return Kept("1")

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 
 from kiteloom.core.base.calendar import WorkingHours, local_midnight, minute_of, moment_of, zone_of
@@ -11,7 +11,7 @@ from kiteloom.core.build.recipes import STATION_KINDS
 from kiteloom.core.plan.input import Member
 from kiteloom.store.models import Absence, CrewMember, Station, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.base.shop import DayHours, hours_typed, shifts_of, the_shop
+from kiteloom.workshop.base.shop import DayHours, hours_typed, in_shop_zone, shifts_of, the_shop
 
 #: The skills recipes ask for; a shop may name others.
 SKILLS = ("layup", "woodwork", "bonding", "finishing")
@@ -54,10 +54,10 @@ class SavePerson:
     """Somebody as typed; ``version`` 0 welcomes them."""
 
     id: str
-    version: int
     name: str
-    skills: list[str]
-    hours: list[DayHours]
+    version: int = 0
+    skills: list[str] = field(default_factory=list)
+    hours: list[DayHours] = field(default_factory=list)
 
 
 def save_person(uow: UnitOfWork, order: SavePerson, now: datetime) -> None:
@@ -101,8 +101,8 @@ def go_away(uow: UnitOfWork, order: GoAway, now: datetime) -> None:
     if uow.session.get(Absence, order.id) is not None:
         return
     person, zone = uow.get(CrewMember, order.crew_member_id), zone_of(the_shop(uow).zone)
-    start = order.start or _this_minute(now)
-    end = order.end or moment_of(local_midnight(minute_of(start) + 1440 + 60, zone), zone)
+    start = in_shop_zone(uow, order.start) or _this_minute(now)
+    end = in_shop_zone(uow, order.end) or moment_of(local_midnight(minute_of(start) + 1440 + 60, zone), zone)
     if end <= start:
         raise Refused("end", f"{person.name} would be back before going; the end must lie after the start")
     between("end", (end - start).days, 0, 730, unit="days", name="the absence")
@@ -133,9 +133,9 @@ class SaveStation:
     """A station as typed; ``version`` 0 adds it."""
 
     id: str
-    version: int
     name: str
     capacity: int
+    version: int = 0
     zone_id: str = ""
     serves: tuple[str, ...] = ()
 

@@ -16,6 +16,7 @@ from kiteloom.store.models import Heating
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.air.parts import heatings
+from kiteloom.workshop.base.shop import in_shop_zone
 from kiteloom.workshop.build.parts import glass_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 
@@ -31,13 +32,14 @@ class TypedLeg:
 
 @dataclass(frozen=True)
 class PostCureOrder:
-    """A post-cure as typed: of which cure, from when, how hot the part gets in service."""
+    """A post-cure as typed: of which cure, from when, how hot the part gets in service; the id once it is kept."""
 
     part_id: str
     step_key: str
     legs: tuple[TypedLeg, ...]
     service: Typed | None = None
     start: datetime | None = None
+    id: str = ""
 
 
 @dataclass(frozen=True)
@@ -48,8 +50,11 @@ class HeatingView:
     sentence: str
 
 
-def keep_post_cure(store: Store, key: str, order: PostCureOrder, now: datetime) -> HeatingView:
+def keep_post_cure(store: Store, order: PostCureOrder, now: datetime) -> HeatingView:
     """Keep a post-cure: from its start on the part has its temperatures."""
+    key = order.id
+    if not key:
+        raise Refused("id", "a post-cure that is kept needs an id")
 
     def look(uow: UnitOfWork) -> Trial:
         return tried(uow, order, now)
@@ -110,7 +115,8 @@ def tried(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> Trial:
             "part_id",
             f"the sheet of {shop.parts[order.part_id].product_of(order.step_key)[1]} gives no glass transition",
         )
-    start = minute_of(order.start) if order.start else max(shop.now, placed.mixed)
+    begin = in_shop_zone(uow, order.start)
+    start = minute_of(begin) if begin else max(shop.now, placed.mixed)
     between("start", (start - shop.now) / 1440, -30, 60, unit="days", name="the start, from now,")
     if start < placed.mixed:
         raise Refused("start", f"it would begin before the mix, {shop.saying.at(placed.mixed)}")

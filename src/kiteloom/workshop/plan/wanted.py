@@ -11,7 +11,7 @@ from kiteloom.core.plan.input import Pin as Wanted
 from kiteloom.store.models import CrewMember, Delivery, Pin, Shop
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
-from kiteloom.workshop.base.shop import the_shop, working_hours
+from kiteloom.workshop.base.shop import in_shop_zone, the_shop, working_hours
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.plan.kept import accepted
 
@@ -57,7 +57,7 @@ class PinStep:
     id: str
     part_id: str
     step_key: str
-    start: datetime | None
+    start: datetime | None = None
     crew: tuple[str, ...] = ()
 
 
@@ -67,8 +67,9 @@ def pin_step(uow: UnitOfWork, order: PinStep, now: datetime) -> Kept:
         return Kept(order.id)
     found = built_part(uow, order.part_id)
     found.step(order.step_key)
-    if order.start is not None:
-        days = (order.start - now).total_seconds() / 86400
+    start = in_shop_zone(uow, order.start)
+    if start is not None:
+        days = (start - now).total_seconds() / 86400
         between("start", days, -1, 730, unit="days", name="the pin, from now,")
     for person in order.crew:
         uow.get(CrewMember, person)
@@ -77,7 +78,7 @@ def pin_step(uow: UnitOfWork, order: PinStep, now: datetime) -> Kept:
             id=order.id,
             part_id=found.id,
             step_key=order.step_key,
-            start=order.start,
+            start=start,
             crew=list(order.crew),
             happened_at=now,
             recorded_at=now,
@@ -87,9 +88,17 @@ def pin_step(uow: UnitOfWork, order: PinStep, now: datetime) -> Kept:
     return Kept(order.id)
 
 
-def freeze(uow: UnitOfWork, version: int, days: int, now: datetime) -> Kept:
+@dataclass(frozen=True)
+class FreezeDays:
+    """How many of the coming days are kept as the accepted plan has them."""
+
+    version: int
+    days: int
+
+
+def freeze(uow: UnitOfWork, order: FreezeDays, now: datetime) -> Kept:
     """Keep the coming days of the accepted plan as they are."""
-    shop = uow.get_for_edit(Shop, 1, version)
+    shop, days = uow.get_for_edit(Shop, 1, order.version), order.days
     between("days", days, 0, MOST_FROZEN, unit="days", name="the frozen days")
     if days and accepted(uow) is None:
         raise Refused("days", "no plan was accepted yet; accept one, then its coming days can be frozen")
@@ -154,11 +163,11 @@ class ExpectDelivery:
     """What a step waits for, and when it is expected; ``version`` 0 is a new one."""
 
     id: str
-    version: int
     part_id: str
     step_key: str
     what: str
     expected_on: date
+    version: int = 0
 
 
 def expect(uow: UnitOfWork, order: ExpectDelivery, now: datetime) -> Kept:
@@ -190,17 +199,22 @@ def expect(uow: UnitOfWork, order: ExpectDelivery, now: datetime) -> Kept:
     return Kept(row.id)
 
 
-def arrive(uow: UnitOfWork, key: str, version: int, *, arrived: bool, now: datetime) -> Kept:
-    """It came; or it did not after all."""
-    row = uow.get_for_edit(Delivery, key, version)
-    row.arrived_at = now if arrived else None
-    uow.edited(row, [f"{row.what}: {'arrived' if arrived else 'still awaited'}"], now, "plan")
-    return Kept(row.id)
+@dataclass(frozen=True)
+class TellDelivery:
+    """Whether it came, or is not awaited any more."""
+
+    version: int
+    arrived: bool = True
+    forget: bool = False
 
 
-def forget(uow: UnitOfWork, key: str, version: int, now: datetime) -> Kept:
-    """The step does not wait for it any more."""
-    row = uow.get_for_edit(Delivery, key, version)
-    row.hidden_at = now
-    uow.edited(row, [f"{row.what} is not awaited any more"], now, "plan")
+def tell_delivery(uow: UnitOfWork, key: str, order: TellDelivery, now: datetime) -> Kept:
+    """It came, or did not after all; or the step does not wait for it any more."""
+    row = uow.get_for_edit(Delivery, key, order.version)
+    if order.forget:
+        row.hidden_at, words = now, f"{row.what} is not awaited any more"
+    else:
+        row.arrived_at = now if order.arrived else None
+        words = f"{row.what}: {'arrived' if order.arrived else 'still awaited'}"
+    uow.edited(row, [words], now, "plan")
     return Kept(row.id)

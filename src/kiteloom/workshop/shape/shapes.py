@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any, Literal
 
@@ -55,24 +55,26 @@ class SectionEdit:
     file_name: str = ""
 
 
-def edit_shape(
-    uow: UnitOfWork,
-    shape_id: str,
-    version: int,
-    measures: dict[str, Typed],
-    section: SectionEdit | None,
-    now: datetime,
-) -> Saved:
+@dataclass(frozen=True)
+class EditShape:
+    """Measures as typed, by field, and perhaps a section."""
+
+    version: int
+    measures: dict[str, Typed] = field(default_factory=dict)
+    section: SectionEdit | None = None
+
+
+def edit_shape(uow: UnitOfWork, shape_id: str, order: EditShape, now: datetime) -> Saved:
     """Change a shape: all of what was typed, or nothing."""
-    shape = uow.get_for_edit(Shape, shape_id, version)
+    shape, section = uow.get_for_edit(Shape, shape_id, order.version), order.section
     units, words, note = units_of(uow), [], ""
-    for field, typed in measures.items():
-        if field not in MEASURES:
-            raise Refused(field, f"“{field}” is not a measure of a shape; they are {', '.join(MEASURES)}")
-        value, old = typed.read("length", field), getattr(shape, field)
+    for name, typed in order.measures.items():
+        if name not in MEASURES:
+            raise Refused(name, f"“{name}” is not a measure of a shape; they are {', '.join(MEASURES)}")
+        value, old = typed.read("length", name), getattr(shape, name)
         if value != old:
-            words.append(f"{MEASURES[field]} {show(old, 'length', units)} → {show(value, 'length', units)}")
-            setattr(shape, field, value)
+            words.append(f"{MEASURES[name]} {show(old, 'length', units)} → {show(value, 'length', units)}")
+            setattr(shape, name, value)
     if section is not None:
         says, note = _section_says(section)
         for end in ("root", "tip") if section.end == "both" else (section.end,):

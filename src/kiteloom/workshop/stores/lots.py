@@ -102,10 +102,10 @@ class ReceiveLot:
     id: str
     sheet_id: str
     lot_number: str
-    component: str
     received_on: date
-    expires_on: date | None
-    amount: Typed | None
+    component: str = "both"
+    expires_on: date | None = None
+    amount: Typed | None = None
 
 
 def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
@@ -143,10 +143,20 @@ def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
     uow.changed("lot", lot.id)
 
 
-def note_lot(uow: UnitOfWork, lot_id: str, key: str, kind: str, amount: Typed | None, note: str, now: datetime) -> None:
+@dataclass(frozen=True)
+class NoteLot:
+    """What happened to a lot. The client makes the id."""
+
+    id: str
+    kind: str
+    amount: Typed | None = None
+    note: str = ""
+
+
+def note_lot(uow: UnitOfWork, lot_id: str, order: NoteLot, now: datetime) -> None:
     """Note that a lot was opened, counted, found bad, or cleared again."""
-    lot = uow.get(Lot, lot_id)
-    if uow.session.get(LotNote, key) is None:
+    lot, kind, amount, note = uow.get(Lot, lot_id), order.kind, order.amount, order.note
+    if uow.session.get(LotNote, order.id) is None:
         grams = None
         if kind not in ("opened", "bad", "cleared", "counted"):
             raise Refused("kind", f"“{kind[:40]}” is not a note on a lot; they are opened, counted, bad, cleared")
@@ -158,7 +168,13 @@ def note_lot(uow: UnitOfWork, lot_id: str, key: str, kind: str, amount: Typed | 
             raise Refused("note", "the note is empty; say in a few words why")
         uow.add(
             LotNote(
-                id=key, lot_id=lot.id, kind=kind, grams=grams, note=note.strip()[:500], happened_at=now, recorded_at=now
+                id=order.id,
+                lot_id=lot.id,
+                kind=kind,
+                grams=grams,
+                note=note.strip()[:500],
+                happened_at=now,
+                recorded_at=now,
             )
         )
         uow.changed("lot", lot.id)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime
 
 from kiteloom.core.base.problems import Refused
@@ -20,19 +21,27 @@ def pumps(uow: UnitOfWork, sheet_id: str) -> dict[str, float]:
     return {row.component: row.grams / row.strokes for row in rows if row.data_sheet_id == sheet_id}
 
 
-def weigh_pump(
-    uow: UnitOfWork, sheet_id: str, key: str, component: str, strokes: int, typed: Typed, now: datetime
-) -> None:
+@dataclass(frozen=True)
+class WeighPump:
+    """Several strokes of a pump, weighed together. The client makes the id."""
+
+    id: str
+    component: str
+    grams: Typed
+    strokes: int = 3
+
+
+def weigh_pump(uow: UnitOfWork, sheet_id: str, order: WeighPump, now: datetime) -> None:
     """Keep what several strokes of a pump weighed together."""
-    sheet = uow.get(DataSheet, sheet_id)
-    if uow.session.get(Pump, key) is None:
+    sheet, component, strokes = uow.get(DataSheet, sheet_id), order.component, order.strokes
+    if uow.session.get(Pump, order.id) is None:
         if component not in ("resin", "hardener"):
             raise Refused("component", f"“{component[:40]}” is not a component; a pump gives resin or hardener")
-        grams = typed.read("mass", "grams")
+        grams = order.grams.read("mass", "grams")
         per_stroke(strokes, grams)
         uow.add(
             Pump(
-                id=key,
+                id=order.id,
                 data_sheet_id=sheet.id,
                 component=component,
                 strokes=strokes,

@@ -46,13 +46,22 @@ def export_sheets(uow: UnitOfWork, form: str, sheet_id: str = "") -> str:
     return write_json(sheets) if form == "json" else write_csv(sheets)
 
 
-def import_sheets(uow: UnitOfWork, text: str, take: bool, replace: bool, now: datetime) -> Looked:
+@dataclass(frozen=True)
+class SheetFile:
+    """A file of sheets; looked at only, until told to take it."""
+
+    text: str
+    take: bool = False
+    replace: bool = False
+
+
+def import_sheets(uow: UnitOfWork, order: SheetFile, now: datetime) -> Looked:
     """Look at a file, and where told take what is new; what differs only where told to replace it.
 
     The same file again adds nothing.
     """
     units, rows, taken = units_of(uow), [], 0
-    for sheet in read_sheets(text):
+    for sheet in read_sheets(order.text):
         if sheet.problems:
             rows.append(FileRow(sheet.kind, sheet.name, "refused", list(sheet.problems)))
             continue
@@ -60,7 +69,7 @@ def import_sheets(uow: UnitOfWork, text: str, take: bool, replace: bool, now: da
         known = uow.session.scalar(query)
         if known is None:
             rows.append(FileRow(sheet.kind, sheet.name, "new", []))
-            if take:
+            if order.take:
                 key = str(uuid5(NAMESPACE_URL, f"kiteloom:file/{sheet.kind}/{sheet.name}"))
                 uow.add(DataSheet(id=key, kind=sheet.kind, name=sheet.name, says=sheet.says, updated_at=now))
                 uow.changed("sheet", key)
@@ -73,13 +82,13 @@ def import_sheets(uow: UnitOfWork, text: str, take: bool, replace: bool, now: da
                 rows.append(FileRow(sheet.kind, sheet.name, "same", []))
                 continue
             rows.append(FileRow(sheet.kind, sheet.name, "differs", words))
-            if take and replace:
+            if order.take and order.replace:
                 edit = uow.get_for_edit(DataSheet, known.id, known.version)
                 still_usable(uow, edit, sheet.says)
                 edit.says = sheet.says
                 uow.edited(edit, words, now, "sheet")
                 taken += 1
-    return Looked(rows, taken, _sentence(rows, taken, take))
+    return Looked(rows, taken, _sentence(rows, taken, order.take))
 
 
 def _sentence(rows: list[FileRow], taken: int, take: bool) -> str:

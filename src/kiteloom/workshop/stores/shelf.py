@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, field
 from datetime import datetime, timedelta
 from typing import Any
 
@@ -41,18 +41,34 @@ def _chosen(job: Job) -> set[str]:
 
 
 @dataclass(frozen=True)
-class SheetOrder:
-    """A sheet as typed. The client makes the id, so a retry adds nothing."""
+class StageHours:
+    """A stage's hours at each temperature, as typed."""
 
-    id: str
-    kind: str
     name: str
-    form: Form
-    version: int = 0
+    hours: list[str]
 
 
 @dataclass(frozen=True)
-class Kept:
+class TypedSheet:
+    """A sheet as typed. The client makes the id of a new one, so a retry adds nothing; 0 is no version yet."""
+
+    kind: str
+    name: str
+    texts: dict[str, str]
+    temps: list[str] = field(default_factory=list)
+    stages: list[StageHours] = field(default_factory=list)
+    id: str = ""
+    version: int = 0
+
+    @property
+    def form(self) -> Form:
+        """As the core reads it."""
+        rows = tuple((row.name, tuple(row.hours) or ("",)) for row in self.stages)
+        return Form(self.texts, StagesForm(tuple(self.temps) or ("",), rows))
+
+
+@dataclass(frozen=True)
+class SheetKept:
     """A sheet that was kept, and its version."""
 
     id: str
@@ -67,36 +83,38 @@ class NotRead(Refused):
         self.all = tuple(problems)
 
 
-def keep_sheet(uow: UnitOfWork, order: SheetOrder, now: datetime) -> Kept:
+def keep_sheet(uow: UnitOfWork, order: TypedSheet, now: datetime) -> SheetKept:
     """Put a new sheet on the shelf; the same id again adds nothing."""
+    if not order.id:
+        raise Refused("id", "a new sheet needs an id")
     known = uow.session.get(DataSheet, order.id)
     if known is not None:
-        return Kept(known.id, known.version)
-    says = _read(uow, order)
+        return SheetKept(known.id, known.version)
+    says = _read(uow, order.kind, order)
     _alone(uow, order.kind, order.name, "")
     uow.add(DataSheet(id=order.id, kind=order.kind, name=order.name.strip(), says=says, updated_at=now))
     uow.changed("sheet", order.id)
-    return Kept(order.id, 1)
+    return SheetKept(order.id, 1)
 
 
-def edit_sheet(uow: UnitOfWork, order: SheetOrder, now: datetime) -> Kept:
+def edit_sheet(uow: UnitOfWork, sheet_id: str, order: TypedSheet, now: datetime) -> SheetKept:
     """Change a sheet; what is built with it is planned anew by it, what was mixed keeps the sheet of its day."""
-    sheet = uow.get_for_edit(DataSheet, order.id, order.version)
-    says = _read(uow, SheetOrder(order.id, sheet.kind, order.name, order.form))
+    sheet = uow.get_for_edit(DataSheet, sheet_id, order.version)
+    says = _read(uow, sheet.kind, order)
     _alone(uow, sheet.kind, order.name, sheet.id)
     words = differences(sheet.kind, sheet.says, says, units_of(uow))
     if order.name.strip() != sheet.name:
         words.insert(0, f"name {sheet.name} → {order.name.strip()}")
     if not words:
-        return Kept(sheet.id, sheet.version)
+        return SheetKept(sheet.id, sheet.version)
     still_usable(uow, sheet, says)
     sheet.says, sheet.name = says, order.name.strip()
     uow.edited(sheet, words, now, "sheet")
-    return Kept(sheet.id, sheet.version)
+    return SheetKept(sheet.id, sheet.version)
 
 
-def _read(uow: UnitOfWork, order: SheetOrder) -> dict[str, Any]:
-    says, problems = read(order.kind, order.name, order.form, units_of(uow))
+def _read(uow: UnitOfWork, kind: str, order: TypedSheet) -> dict[str, Any]:
+    says, problems = read(kind, order.name, order.form, units_of(uow))
     if problems:
         raise NotRead(problems)
     return says
@@ -126,7 +144,20 @@ def still_usable(uow: UnitOfWork, sheet: DataSheet, says: dict[str, Any]) -> Non
         raise Refused(refused.field, f"“{users[0]}” is built with it: {refused.sentence}") from None
 
 
-def hide_sheet(uow: UnitOfWork, sheet_id: str, version: int, now: datetime) -> Kept:
+@dataclass(frozen=True)
+class HideSheet:
+    """Off the shelf, or back on it."""
+
+    version: int
+    hidden: bool
+
+
+def put_away(uow: UnitOfWork, sheet_id: str, order: HideSheet, now: datetime) -> SheetKept:
+    """Take a sheet off the shelf, or put it back."""
+    return _hide(uow, sheet_id, order.version, now) if order.hidden else _put_back(uow, sheet_id, now)
+
+
+def _hide(uow: UnitOfWork, sheet_id: str, version: int, now: datetime) -> SheetKept:
     """Take a sheet off the shelf. Its batches and lots stay, and it can be put back for thirty days."""
     sheet = uow.get_for_edit(DataSheet, sheet_id, version)
     if users := used_by(uow, sheet_id):
@@ -134,10 +165,10 @@ def hide_sheet(uow: UnitOfWork, sheet_id: str, version: int, now: datetime) -> K
     if sheet.hidden_at is None:
         sheet.hidden_at = now
         uow.edited(sheet, [f"{sheet.name} taken off the shelf"], now, "sheet")
-    return Kept(sheet.id, sheet.version)
+    return SheetKept(sheet.id, sheet.version)
 
 
-def unhide_sheet(uow: UnitOfWork, sheet_id: str, now: datetime) -> Kept:
+def _put_back(uow: UnitOfWork, sheet_id: str, now: datetime) -> SheetKept:
     """Put a sheet back on the shelf."""
     sheet = uow.get(DataSheet, sheet_id)
     if sheet.hidden_at is not None:
@@ -145,10 +176,4 @@ def unhide_sheet(uow: UnitOfWork, sheet_id: str, now: datetime) -> Kept:
             raise Refused("id", f"{sheet.name} was taken off the shelf more than {TAKE_BACK_DAYS} days ago")
         sheet.hidden_at = None
         uow.edited(sheet, [f"{sheet.name} put back on the shelf"], now, "sheet")
-    return Kept(sheet.id, sheet.version)
-
-
-def form_of(texts: Mapping[str, str], temps: Sequence[str], rows: Sequence[tuple[str, Sequence[str]]]) -> Form:
-    """A form as the API received it."""
-    stages = StagesForm(tuple(temps) or ("",), tuple((name, tuple(hours) or ("",)) for name, hours in rows))
-    return Form(texts, stages)
+    return SheetKept(sheet.id, sheet.version)

@@ -1,0 +1,1 @@
+"""The calculation contract: stateless, family by family."""

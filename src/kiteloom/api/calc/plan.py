@@ -1,0 +1,191 @@
+"""A schedule placed."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import BaseModel
+
+from kiteloom.api.calc.forms import CalendarIn, CureSystemIn, DegreesIn, TimeForm, profile
+from kiteloom.api.house import Routes
+from kiteloom.core.air.profile import Profile
+from kiteloom.core.base.calendar import moment_of
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.build.step import After, Step
+from kiteloom.core.plan.input import Member, PlanInput, Station
+from kiteloom.core.plan.place import place
+from kiteloom.core.plan.placed import Placed
+from kiteloom.core.stores import reading
+
+bp = Routes("calc_plan", "Calculations", "/calc")
+
+#: More than this is not one shop's job.
+MOST_STEPS, MOST_PEOPLE = 3000, 300
+
+
+class MemberIn(BaseModel):
+    """Somebody on the crew."""
+
+    id: str
+    skills: list[str] = []
+
+
+class StationIn(BaseModel):
+    """A place or device, and how many it serves."""
+
+    id: str
+    capacity: int = 1
+
+
+class WaitIn(BaseModel):
+    """A stage of the cure, or a fixed time."""
+
+    stage: str | None = None
+    minutes: float | None = None
+
+
+class AfterIn(BaseModel):
+    """What must come before, until which of its events, and how soon after it."""
+
+    step: str
+    until: str = "wait"
+    within_minutes: float | None = None
+
+
+class StepIn(BaseModel):
+    """Hands-on work, then a wait."""
+
+    id: str
+    minutes: float
+    people: int = 1
+    skills: list[str] = []
+    stations: list[str] = []
+    holds_station_through_wait: bool = False
+    cure: CureSystemIn | None = None
+    wait: WaitIn | None = None
+    after: list[AfterIn] = []
+    not_before: str | None = None
+    min_c: float | None = None
+    may_pause: bool = False
+
+    def value(self, form: TimeForm, field: str) -> Step:
+        """As the core takes it."""
+        wait = self.wait or WaitIn()
+        if wait.stage is not None and wait.minutes is not None:
+            raise Refused(f"{field}.wait", f"{field}.wait has a stage and minutes; it can have one of them")
+        return Step(
+            self.id,
+            self.id,
+            self.minutes,
+            self.people,
+            tuple(After(link.step, link.until, link.within_minutes) for link in self.after),
+            reading.cure_system(self.cure.model_dump()) if self.cure else None,
+            wait.stage,
+            self.may_pause,
+            skills=tuple(self.skills),
+            stations=tuple(self.stations),
+            holds=self.holds_station_through_wait,
+            wait_min=wait.minutes or 0.0,
+            not_before=form.read(f"{field}.not_before", self.not_before) if self.not_before else None,
+            min_c=self.min_c,
+        )
+
+
+class ScheduleIn(BaseModel):
+    """A whole job. ``seconds`` is how long to search for a better order: not at all yet."""
+
+    start: str
+    calendar: CalendarIn
+    crew: list[MemberIn]
+    stations: list[StationIn] = []
+    temperature: list[DegreesIn]
+    steps: list[StepIn]
+    seconds: float = 0.0
+
+
+class BecauseOut(BaseModel):
+    """What held a step."""
+
+    kind: Literal["crew", "station", "cure", "after", "hours", "delivery", "climate", "start"]
+    of: str
+
+
+class PlacedOut(BaseModel):
+    """A step in time."""
+
+    id: str
+    start: str
+    end: str
+    ready: str | None
+    people: list[str]
+    because: BecauseOut
+
+
+class UnplacedOut(BaseModel):
+    """A step that can't be placed."""
+
+    id: str
+    why: str
+
+
+class ScheduleOut(BaseModel):
+    """Every step in time, and a finish no plan can beat."""
+
+    finish: str | None
+    lower_bound: str
+    gap_pct: float | None
+    steps: list[PlacedOut]
+    unplaced: list[UnplacedOut]
+
+
+@bp.post("/schedule")
+@bp.takes(ScheduleIn)
+@bp.gives(ScheduleOut)
+def schedule(order: ScheduleIn) -> dict[str, Any]:
+    """Place every step at the first moment it can go."""
+    form = TimeForm(order.start)
+    between("seconds", order.seconds, 0, 3600, unit="s")
+    between("steps", len(order.steps), 0, MOST_STEPS, name="the number of steps")
+    between("crew", len(order.crew), 0, MOST_PEOPLE, name="the number of people")
+    between("stations", len(order.stations), 0, MOST_PEOPLE, name="the number of stations")
+    start = form.read("start", order.start)
+    # Where nothing cures and nothing has a limit, no temperature is needed.
+    heeds = any(step.cure is not None or step.min_c is not None for step in order.steps)
+    air = [(p.at, p.c) for p in order.temperature]
+    job = PlanInput(
+        tuple(step.value(form, f"steps.{i}") for i, step in enumerate(order.steps)),
+        start,
+        order.calendar.value(form),
+        profile(form, "temperature", air) if air or heeds else Profile.steady(20),
+        tuple(Member(member.id, frozenset(member.skills)) for member in order.crew),
+        tuple(Station(station.id, station.capacity) for station in order.stations),
+    )
+    plan = place(job).told()
+    finish = plan.finish
+    gap = None
+    if finish is not None:
+        gap = 100 * (finish - plan.bound) / (plan.bound - start) if plan.bound > start else 0.0
+
+    def of(placed: Placed) -> str:
+        if placed.because.of:
+            return placed.because.of
+        return moment_of(placed.start, job.hours.zone).date().isoformat()
+
+    return {
+        "finish": form.write(finish),
+        "lower_bound": form.write(plan.bound),
+        "gap_pct": gap,
+        "steps": [
+            {
+                "id": p.step.key,
+                "start": form.write(p.start),
+                "end": form.write(p.end),
+                "ready": form.write(p.ready),
+                "people": list(p.people),
+                # What was moved so that another can follow in time is held by that one.
+                "because": {"kind": "after" if p.because.kind == "window" else p.because.kind, "of": of(p)},
+            }
+            for p in plan.placed
+        ],
+        "unplaced": [{"id": left.step.key, "why": left.why} for left in plan.unplaced],
+    }

@@ -1,0 +1,29 @@
+"""Ply books. Thin."""
+
+from __future__ import annotations
+
+from kiteloom.api.build import OfJob
+from kiteloom.api.house import Routes, now, store
+from kiteloom.views.part import plies
+from kiteloom.workshop.base.saved import Saved
+from kiteloom.workshop.build.plies import EditPlies, edit_plies
+
+bp = Routes("laminate", "Plies")
+
+
+@bp.get("/parts/<part_id>/plies")
+@bp.asks(OfJob)
+@bp.gives(plies.PliesView)
+def read_plies(part_id: str, asked: OfJob) -> plies.PliesView:
+    """The ply book of one of its jobs."""
+    with store().reading() as uow:
+        return plies.plies_view(uow, part_id, asked.job)
+
+
+@bp.put("/parts/<part_id>/plies")
+@bp.takes(EditPlies)
+@bp.gives(Saved)
+def change_plies(part_id: str, order: EditPlies) -> Saved:
+    """Replace the ply book of one of its jobs."""
+    with store().writing() as uow:
+        return edit_plies(uow, part_id, order, now())

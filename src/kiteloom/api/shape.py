@@ -1,0 +1,27 @@
+"""Shapes: looked at, measured, edited. Thin."""
+
+from __future__ import annotations
+
+from kiteloom.api.house import Routes, now, store
+from kiteloom.views.part import shape
+from kiteloom.workshop.base.saved import Saved
+from kiteloom.workshop.shape.shapes import EditShape, edit_shape
+
+bp = Routes("shape", "Shapes")
+
+
+@bp.get("/parts/<part_id>/shape")
+@bp.gives(shape.ShapeView)
+def read_shape(part_id: str) -> shape.ShapeView:
+    """Its planform, sections and figures."""
+    with store().reading() as uow:
+        return shape.shape_view(uow, part_id)
+
+
+@bp.patch("/shapes/<shape_id>")
+@bp.takes(EditShape)
+@bp.gives(Saved)
+def change_shape(shape_id: str, order: EditShape) -> Saved:
+    """Change a shape."""
+    with store().writing() as uow:
+        return edit_shape(uow, shape_id, order, now())
