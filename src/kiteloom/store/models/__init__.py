@@ -1,0 +1,65 @@
+"""The rows. Quantities are SI with the unit in the column's name; times are UTC minutes or moments.
+
+What is edited in place carries a ``version`` that a stale save fails on. What happened is
+append-only: triggers of the first migration refuse an update or a delete.
+"""
+
+from kiteloom.store.models.air import (
+    Forecast,
+    Heating,
+    Outlook,
+    PartPlace,
+    PartTemperature,
+    Temperature,
+    TemperatureImport,
+    Zone,
+)
+from kiteloom.store.models.base import Base, Change, Edit, Edited, Fact, Shop, UtcMoment
+from kiteloom.store.models.build import Assembly, Design, Job, JobProduct, Part, Project
+from kiteloom.store.models.log import Batch, BatchNote, Photo, Reading, Tick, Witness, Work
+from kiteloom.store.models.plan import Absence, Alert, CrewMember, Delivery, KeptPlan, Pin, Station
+from kiteloom.store.models.shape import Shape
+from kiteloom.store.models.stores import DataSheet, Lot, LotNote, Pump
+
+__all__ = [
+    "Absence",
+    "Alert",
+    "Assembly",
+    "Base",
+    "Batch",
+    "BatchNote",
+    "Change",
+    "CrewMember",
+    "DataSheet",
+    "Delivery",
+    "Design",
+    "Edit",
+    "Edited",
+    "Fact",
+    "Forecast",
+    "Heating",
+    "Job",
+    "JobProduct",
+    "KeptPlan",
+    "Lot",
+    "LotNote",
+    "Outlook",
+    "Part",
+    "PartPlace",
+    "PartTemperature",
+    "Photo",
+    "Pin",
+    "Project",
+    "Pump",
+    "Reading",
+    "Shape",
+    "Shop",
+    "Station",
+    "Temperature",
+    "TemperatureImport",
+    "Tick",
+    "UtcMoment",
+    "Witness",
+    "Work",
+    "Zone",
+]

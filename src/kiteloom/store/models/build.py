@@ -1,0 +1,100 @@
+"""What is built: the project, its parts, their designs and jobs."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import TYPE_CHECKING, Any
+
+from sqlalchemy import CheckConstraint, ForeignKey, String
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from kiteloom.store.models.base import Base, Edited
+
+if TYPE_CHECKING:
+    from kiteloom.store.models.shape import Shape
+    from kiteloom.store.models.stores import DataSheet
+
+
+class Project(Base):
+    """One airframe."""
+
+    __tablename__ = "project"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    name: Mapped[str]
+
+
+class Assembly(Base):
+    """A wing, a tail: parts that belong together."""
+
+    __tablename__ = "assembly"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    project_id: Mapped[str] = mapped_column(ForeignKey("project.id"))
+    name: Mapped[str]
+    rank: Mapped[int] = mapped_column(default=0)
+
+
+class Design(Edited, Base):
+    """What left and right share: a shape, which side of it, and jobs. Several identical parts may share one."""
+
+    __tablename__ = "design"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    shape_id: Mapped[str | None] = mapped_column(ForeignKey("shape.id"))
+    name: Mapped[str]
+    side: Mapped[str]
+    shape: Mapped[Shape | None] = relationship()
+    jobs: Mapped[list[Job]] = relationship(order_by="Job.rank", foreign_keys="Job.design_id", lazy="selectin")
+    __table_args__ = (CheckConstraint("side IN ('upper','lower','whole')", name="side"),)
+
+
+class Job(Edited, Base):
+    """One way of building, in order with the others: of a design, or of one part for a repair or a difference.
+
+    ``key`` is made once and never changes: facts are found by it. ``given`` is read by its recipe.
+    """
+
+    __tablename__ = "job"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    design_id: Mapped[str | None] = mapped_column(ForeignKey("design.id"), index=True)
+    part_id: Mapped[str | None] = mapped_column(ForeignKey("part.id"), index=True)
+    key: Mapped[str]
+    rank: Mapped[int]
+    recipe: Mapped[str]
+    given: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    ply_book: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    losses: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    step_edits: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    hidden_at: Mapped[datetime | None]
+    products: Mapped[list[JobProduct]] = relationship(cascade="all, delete-orphan", lazy="selectin")
+    __table_args__ = (CheckConstraint("(design_id IS NULL) <> (part_id IS NULL)", name="of_one"),)
+
+
+class JobProduct(Base):
+    """The product a job takes in a role."""
+
+    __tablename__ = "job_product"
+    job_id: Mapped[str] = mapped_column(ForeignKey("job.id"), primary_key=True)
+    role: Mapped[str] = mapped_column(primary_key=True)
+    data_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"), index=True)
+    data_sheet: Mapped[DataSheet] = relationship()
+
+
+class Part(Edited, Base):
+    """The physical part: a design and a hand.
+
+    ``after`` are the parts that must be built before it goes together; ``thing`` is what it is
+    turned with, where that is not itself.
+    """
+
+    __tablename__ = "part"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    assembly_id: Mapped[str] = mapped_column(ForeignKey("assembly.id"))
+    design_id: Mapped[str] = mapped_column(ForeignKey("design.id"))
+    hand: Mapped[str]
+    name: Mapped[str]
+    rank: Mapped[int] = mapped_column(default=0)
+    after: Mapped[list[Any]] = mapped_column(default=list)
+    thing: Mapped[str] = mapped_column(default="")
+    assembly: Mapped[Assembly] = relationship()
+    design: Mapped[Design] = relationship()
+    jobs: Mapped[list[Job]] = relationship(order_by="Job.rank", foreign_keys="Job.part_id", lazy="selectin")
+    __table_args__ = (CheckConstraint("hand IN ('left','right','centre')", name="hand"),)

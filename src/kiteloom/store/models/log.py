@@ -1,0 +1,131 @@
+"""What happened: work, batches, readings, ticks."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING, Any
+
+from sqlalchemy import CheckConstraint, ForeignKey, String
+from sqlalchemy.orm import Mapped, mapped_column, relationship
+
+from kiteloom.store.models.base import Base, Fact
+
+if TYPE_CHECKING:
+    from kiteloom.store.models.plan import CrewMember
+    from kiteloom.store.models.stores import Lot
+
+
+class Work(Fact, Base):
+    """That work on a step was started, paused or finished; or that such a note was taken back.
+
+    The step's name, estimate and crew are kept as they were then.
+    """
+
+    __tablename__ = "work"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    undoes_id: Mapped[str | None] = mapped_column(ForeignKey("work.id"), unique=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
+    step_key: Mapped[str]
+    step_name: Mapped[str]
+    kind: Mapped[str]
+    estimate_min: Mapped[float]
+    crew: Mapped[list[Any]]
+    __table_args__ = (CheckConstraint("kind IN ('start','pause','finish','undo')", name="kind"),)
+
+
+class Batch(Fact, Base):
+    """One mix that was made. ``says`` keeps the data sheet as it was that day."""
+
+    __tablename__ = "batch"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    corrects_id: Mapped[str | None] = mapped_column(ForeignKey("batch.id"), unique=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
+    step_key: Mapped[str]
+    step_name: Mapped[str]
+    data_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"))
+    product: Mapped[str]
+    says: Mapped[dict[str, Any]]
+    lot_id: Mapped[str | None] = mapped_column(ForeignKey("lot.id"))
+    crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
+    wanted_g: Mapped[float]
+    resin_g: Mapped[float]
+    hardener_g: Mapped[float]
+    deviation_pct: Mapped[float | None]
+    verdict: Mapped[str]
+    temp_c: Mapped[float | None]
+    rh_pct: Mapped[float | None]
+    margin_k: Mapped[float | None]
+    hardener_lot_id: Mapped[str | None] = mapped_column(ForeignKey("lot.id"))
+    note: Mapped[str] = mapped_column(default="")
+    lot: Mapped[Lot | None] = relationship(foreign_keys=[lot_id])
+    hardener_lot: Mapped[Lot | None] = relationship(foreign_keys=[hardener_lot_id])
+    crew_member: Mapped[CrewMember | None] = relationship()
+    __table_args__ = (
+        CheckConstraint("resin_g >= 0 AND hardener_g >= 0 AND resin_g + hardener_g > 0", name="masses"),
+        CheckConstraint("verdict IN ('in','near','out')", name="verdict"),
+    )
+
+
+class BatchNote(Fact, Base):
+    """What became of a batch: it went on a part, its cup was emptied, it was found bad or cleared again."""
+
+    __tablename__ = "batch_note"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    batch_id: Mapped[str] = mapped_column(ForeignKey("batch.id"), index=True)
+    kind: Mapped[str]
+    part_id: Mapped[str | None] = mapped_column(ForeignKey("part.id"))
+    step_key: Mapped[str] = mapped_column(default="")
+    grams: Mapped[float | None]
+    note: Mapped[str] = mapped_column(default="")
+    __table_args__ = (CheckConstraint("kind IN ('on','emptied','bad','cleared')", name="kind"),)
+
+
+class Photo(Fact, Base):
+    """A photograph of a batch."""
+
+    __tablename__ = "photo"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    batch_id: Mapped[str] = mapped_column(ForeignKey("batch.id"), index=True)
+    media: Mapped[str]
+    data: Mapped[bytes]
+
+
+class Witness(Fact, Base):
+    """A reading on a kept cup or test panel, or a signed decision: what releases a part, not the clock."""
+
+    __tablename__ = "witness"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    corrects_id: Mapped[str | None] = mapped_column(ForeignKey("witness.id"), unique=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
+    step_key: Mapped[str]
+    batch_id: Mapped[str | None] = mapped_column(ForeignKey("batch.id"))
+    kind: Mapped[str]
+    value: Mapped[float | None]
+    passes: Mapped[bool]
+    crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
+    note: Mapped[str] = mapped_column(default="")
+    batch: Mapped[Batch | None] = relationship()
+    crew_member: Mapped[CrewMember | None] = relationship()
+    __table_args__ = (CheckConstraint("kind IN ('thumbnail','hardness','tap','decision')", name="kind"),)
+
+
+class Reading(Fact, Base):
+    """What was measured against its nominal: a twist, in degrees."""
+
+    __tablename__ = "reading"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    corrects_id: Mapped[str | None] = mapped_column(ForeignKey("reading.id"), unique=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
+    step_key: Mapped[str]
+    found: Mapped[float]
+    note: Mapped[str] = mapped_column(default="")
+
+
+class Tick(Fact, Base):
+    """That one thing of a run sheet was done, or was not after all."""
+
+    __tablename__ = "tick"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
+    step_key: Mapped[str]
+    item: Mapped[str]
+    done: Mapped[bool]

@@ -1,0 +1,97 @@
+"""Who works here and where, what is wanted and awaited, plans that were kept, alerts."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Any
+
+from sqlalchemy import CheckConstraint, ForeignKey, String
+from sqlalchemy.orm import Mapped, mapped_column
+
+from kiteloom.store.models.base import Base, Edited, Fact
+
+
+class CrewMember(Edited, Base):
+    """Somebody who works here: skills, and hours of their own where they differ from the shop's."""
+
+    __tablename__ = "crew_member"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    name: Mapped[str]
+    skills: Mapped[list[Any]] = mapped_column(default=list)
+    hours: Mapped[list[Any]] = mapped_column(default=list)
+    hidden_at: Mapped[datetime | None]
+
+
+class Absence(Base):
+    """That somebody is away for a while; hidden when it was taken back."""
+
+    __tablename__ = "absence"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    crew_member_id: Mapped[str] = mapped_column(ForeignKey("crew_member.id"), index=True)
+    start: Mapped[datetime]
+    end: Mapped[datetime]
+    note: Mapped[str] = mapped_column(default="")
+    recorded_at: Mapped[datetime]
+    hidden_at: Mapped[datetime | None]
+
+
+class Station(Edited, Base):
+    """A place or device: what it serves as, how many at a time, and the zone whose air it has."""
+
+    __tablename__ = "station"
+    id: Mapped[str] = mapped_column(primary_key=True)
+    name: Mapped[str]
+    capacity: Mapped[int]
+    zone_id: Mapped[str | None] = mapped_column(ForeignKey("zone.id"))
+    serves: Mapped[list[Any]] = mapped_column(default=list)
+    hidden_at: Mapped[datetime | None]
+
+
+class Pin(Fact, Base):
+    """That a step is wanted at a time, by somebody perhaps; or, without a time, that it is not any more."""
+
+    __tablename__ = "pin"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
+    step_key: Mapped[str]
+    start: Mapped[datetime | None]
+    crew: Mapped[list[Any]]
+
+
+class Delivery(Edited, Base):
+    """What a step waits for, when it is expected, and when it came."""
+
+    __tablename__ = "delivery"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
+    step_key: Mapped[str]
+    what: Mapped[str]
+    expected_on: Mapped[date]
+    arrived_at: Mapped[datetime | None]
+    hidden_at: Mapped[datetime | None]
+
+
+class KeptPlan(Fact, Base):
+    """A plan as it was: accepted by somebody, or as it stood when the shop closed. ``rows`` are its steps."""
+
+    __tablename__ = "kept_plan"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    kind: Mapped[str]
+    rows: Mapped[list[Any]]
+    finish: Mapped[datetime | None]
+    __table_args__ = (CheckConstraint("kind IN ('accepted','evening')", name="kind"),)
+
+
+class Alert(Base):
+    """Something a builder must hear of, once; silenced by hand. ``about`` says what it is about, uniquely."""
+
+    __tablename__ = "alert"
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    kind: Mapped[str]
+    about: Mapped[str] = mapped_column(unique=True)
+    link: Mapped[str]
+    words: Mapped[str]
+    happened_at: Mapped[datetime]
+    recorded_at: Mapped[datetime]
+    silenced_at: Mapped[datetime | None]
+    __table_args__ = (CheckConstraint("kind IN ('stage','stalled','dew','silent','cup')", name="kind"),)

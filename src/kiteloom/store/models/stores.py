@@ -1,0 +1,59 @@
+"""The shelf: data sheets, lots, pumps."""
+
+from __future__ import annotations
+
+from datetime import date, datetime
+from typing import Any
+
+from sqlalchemy import CheckConstraint, ForeignKey, String
+from sqlalchemy.orm import Mapped, mapped_column
+
+from kiteloom.store.models.base import Base, Edited, Fact
+
+
+class DataSheet(Edited, Base):
+    """What the maker says of a product; ``says`` is read by its kind."""
+
+    __tablename__ = "data_sheet"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    kind: Mapped[str]
+    name: Mapped[str]
+    says: Mapped[dict[str, Any]]
+    hidden_at: Mapped[datetime | None]
+
+
+class Lot(Base):
+    """A received quantity of a product, or of one of its two components."""
+
+    __tablename__ = "lot"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    data_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"))
+    lot_number: Mapped[str]
+    received_on: Mapped[date]
+    expires_on: Mapped[date | None]
+    component: Mapped[str] = mapped_column(default="both")
+    received_g: Mapped[float | None]
+
+
+class LotNote(Fact, Base):
+    """That a lot was opened, found bad, cleared again, or counted: then so much of it was left."""
+
+    __tablename__ = "lot_note"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    lot_id: Mapped[str] = mapped_column(ForeignKey("lot.id"), index=True)
+    kind: Mapped[str]
+    grams: Mapped[float | None]
+    note: Mapped[str] = mapped_column(default="")
+    __table_args__ = (CheckConstraint("kind IN ('opened','bad','cleared','counted')", name="kind"),)
+
+
+class Pump(Fact, Base):
+    """That so many strokes of a product's pump were weighed."""
+
+    __tablename__ = "pump"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    data_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"), index=True)
+    component: Mapped[str]
+    strokes: Mapped[int]
+    grams: Mapped[float]
+    __table_args__ = (CheckConstraint("component IN ('resin','hardener')", name="part"),)
