@@ -6,9 +6,9 @@ from flask import Response, request
 from pydantic import BaseModel
 
 from kiteloom.api.house import Routes, file, now, store
+from kiteloom.views import run
 from kiteloom.views.bench import batches, trail
 from kiteloom.views.cure import release
-from kiteloom.views.part import run_sheet
 from kiteloom.workshop.base.saved import Counted, Kept, OnlyId
 from kiteloom.workshop.log import batch_notes
 from kiteloom.workshop.log.batches import CorrectBatch, PourBatch, correct_batch, keep_batch
@@ -117,11 +117,11 @@ class OfStep(BaseModel):
 
 @bp.get("/run-sheet")
 @bp.asks(OfStep)
-@bp.gives(run_sheet.RunSheet)
-def read_run_sheet(asked: OfStep) -> run_sheet.RunSheet:
+@bp.gives(run.RunSheet)
+def read_run_sheet(asked: OfStep) -> run.RunSheet:
     """A step's instructions, and what was ticked."""
     with store().reading() as uow:
-        return run_sheet.run_sheet_of(uow, asked.part_id, asked.step_key, now())
+        return run.run_sheet_of(uow, asked.part_id, asked.step_key, now())
 
 
 @bp.get("/run-sheet.pdf")
@@ -129,7 +129,7 @@ def read_run_sheet(asked: OfStep) -> run_sheet.RunSheet:
 def print_run_sheet(asked: OfStep) -> Response:
     """The same on paper."""
     with store().reading() as uow:
-        page = run_sheet.run_sheet_pdf(uow, asked.part_id, asked.step_key, now())
+        page = run.run_sheet_pdf(uow, asked.part_id, asked.step_key, now())
     return file(page, "application/pdf", "run-sheet.pdf")
 
 

@@ -3,8 +3,8 @@ import { Settings2 } from 'lucide-react'
 import { Suspense, useEffect, useState } from 'react'
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
 import { Alarm } from './alarm'
+import { VIEWS, viewAt } from './pages'
 import { ShopSheet } from './shop-sheet'
-import { VIEWS } from './views'
 import { WeatherStrip } from './weather-strip'
 
 export function Shell() {
@@ -20,7 +20,7 @@ export function Shell() {
           className="flex w-24 shrink-0 flex-col border-line border-r bg-panel max-sm:w-full max-sm:flex-row max-sm:border-t"
         >
           {VIEWS.map(({ path, name, icon: Icon }, i) => {
-            const inside = here.startsWith(path) || (path === '/airframe' && here.startsWith('/part'))
+            const inside = viewAt(here) === path
             return (
               <NavLink
                 key={path}

@@ -11,7 +11,7 @@ import { PourScreen } from './pour-screen'
 import { PumpForm } from './pump-form'
 
 /** The mixing bench: for which part and step, then the lids, then the pour. */
-export default function MixPage() {
+export default function BenchPage() {
   const [query, setQuery] = useSearchParams()
   const bench = useBench()
   const airframe = useAirframe()

@@ -1,0 +1,84 @@
+import type { FetchQueryOptions } from '@tanstack/react-query'
+import {
+  CalendarClock,
+  FlaskConical,
+  Hourglass,
+  type LucideIcon,
+  Package,
+  Plane,
+  Sunrise,
+} from 'lucide-react'
+import type { ComponentType } from 'react'
+import { airframeQuestion, todayQuestion } from '@/api/questions'
+
+type Page = {
+  /** Where it is found. */
+  paths: string[]
+  open: () => Promise<{ default: ComponentType }>
+  /** Its place in the row of views, where it has one. */
+  view?: { name: string; icon: LucideIcon }
+  /** The view it belongs to, where it has none of its own. */
+  within?: string
+  /** What it asks for first: asked at once, while its code is still on the way. */
+  first?: FetchQueryOptions<unknown, Error, unknown, string[]>
+}
+
+/** Every page there is. The views stand in the order of the work; number keys follow it. */
+export const PAGES: Page[] = [
+  {
+    paths: ['/today'],
+    open: () => import('@/views/today/today-page'),
+    view: { name: 'Today', icon: Sunrise },
+    first: todayQuestion as Page['first'],
+  },
+  {
+    paths: ['/airframe'],
+    open: () => import('@/views/airframe/airframe-page'),
+    view: { name: 'Airframe', icon: Plane },
+    first: airframeQuestion as Page['first'],
+  },
+  { paths: ['/part/:id/:tab'], open: () => import('@/views/part/part-page'), within: '/airframe' },
+  {
+    paths: ['/mix'],
+    open: () => import('@/views/bench/bench-page'),
+    view: { name: 'Mix', icon: FlaskConical },
+  },
+  {
+    paths: ['/cure', '/cure/:part'],
+    open: () => import('@/views/cure/cure-page'),
+    view: { name: 'Cure', icon: Hourglass },
+  },
+  {
+    paths: ['/loom'],
+    open: () => import('@/views/loom/loom-page'),
+    view: { name: 'Loom', icon: CalendarClock },
+  },
+  {
+    paths: ['/stores'],
+    open: () => import('@/views/stores/stores-page'),
+    view: { name: 'Stores', icon: Package },
+  },
+  {
+    paths: ['/stores/new', '/stores/:id'],
+    open: () => import('@/views/stores/sheet-page'),
+    within: '/stores',
+  },
+  { paths: ['/air'], open: () => import('@/views/air/air-page') },
+  { paths: ['/crew'], open: () => import('@/views/crew/crew-page') },
+  { paths: ['/run/:part/:step'], open: () => import('@/views/run/run-page') },
+]
+
+/** The page an address belongs to; Today where there is none. */
+export function pageAt(address: string) {
+  const root = address.split('/')[1]
+  const found = PAGES.find((page) => page.paths.some((path) => path.split('/')[1] === root))
+  return found ?? PAGES[0]
+}
+
+export const VIEWS = PAGES.flatMap(({ paths: [path = ''], view }) => (view ? [{ path, ...view }] : []))
+
+/** The view whose place is marked at an address. */
+export const viewAt = (address: string) => {
+  const page = pageAt(address)
+  return page?.within ?? page?.paths[0]
+}
