@@ -197,7 +197,7 @@ BAD = [
     ("surface", {**WING, "section": {"naca": "24"}}, "“24”"),
     ("surface", {**WING, "section": {"points": [[1, 0], [0, 0]]}}, "2 points; at least 5"),
     ("surface", {**WING, "section": {"points": [[100, 0], [50, 8], [0, 0], [50, -4], [100, 0]]}}, "x = 100"),
-    ("surface", {**WING, "planform": {"span_m": 0, "root_chord_m": 1, "tip_chord_m": 1}}, "span is 0 m"),
+    ("surface", {**WING, "planform": {"span_m": 0, "root_chord_m": 1, "tip_chord_m": 1}}, "Span of the panel is 0 m"),
     (
         "laminate",
         {"plies": [{**GLASS, "angle_deg": 400}], "resin_density_g_cm3": 1.15},

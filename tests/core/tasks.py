@@ -11,7 +11,6 @@ from kiteloom.core.cure.progress import CureSystem, Stage
 from kiteloom.core.laminate.stack import Ply, Stack
 from kiteloom.core.mix.ratio import MixSystem, Ratio
 from kiteloom.core.need.resin import Losses
-from kiteloom.core.shape.loft import Planform
 from kiteloom.core.stores.materials import Cloth, CoreSheet, ResinSheet
 
 GLASS = Cloth("twill", 280, 2.56, 0.58, balanced=True)
@@ -31,10 +30,6 @@ class Sized:
 
     def skin_area_m2(self, side):
         return getattr(self, side)
-
-    @property
-    def planform(self):
-        return Planform(self.span_m, 1, 1, 0)
 
 
 def product(cure, density=1.15, **more):

@@ -45,9 +45,9 @@ def test_outlines_and_angles_of_left_and_right_are_mirror_images(shop, left_uppe
 @pytest.mark.parametrize(
     ("body", "field", "named"),
     [
-        ({"measures": {"span_m": typed("0")}}, "span_m", "span is 0 m; it must be above 0 m"),
+        ({"measures": {"span_m": typed("0")}}, "span_m", "Span of the panel is 0 m; it must be above 0 m"),
         ({"measures": {"span_m": typed("7 bananas")}}, "span_m", "“bananas” is not a unit of length"),
-        ({"measures": {"root_chord_m": typed("-1 in")}}, "root_chord_m", "root chord is -0.0254 m"),
+        ({"measures": {"root_chord_m": typed("-1 in")}}, "root_chord_m", "Root chord is -0.0254 m"),
         ({"measures": {"span_m": typed("9"), "tip_chord_m": typed("x")}}, "tip_chord_m", "“x”"),
         ({"measures": {"colour": typed("9")}}, "colour", "not a measure"),
         ({"section": {"end": "both", "naca": "24"}}, "naca", "“24” is not a NACA section"),

@@ -18,7 +18,7 @@ from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.build.jobs import hand_of
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
-from kiteloom.workshop.shape.shapes import panel_of
+from kiteloom.workshop.shape.shapes import loft_of
 
 Side = Literal["upper", "lower", "whole"]
 
@@ -87,13 +87,13 @@ def _card(uow: UnitOfWork, part: Part, shop: ShopPlan | None) -> PartCard:
     state, sentence = state_of_part(uow, part, shop)
     design = part.design
     built = shop.parts[part.id] if shop else built_part(uow, part.id)
-    panel, hand = panel_of(design.shape) if design.shape else None, hand_of(part)
+    loft, hand = loft_of(design.shape) if design.shape else None, hand_of(part)
     area = None
     laid = next((job.stack for job in built.jobs if job.stack is not None), None)
-    if panel is not None and laid is not None and design.side != "whole":
+    if loft is not None and laid is not None and design.side != "whole":
         area = next(
             f
-            for f in shape_figures(panel, "lower" if design.side == "lower" else "upper")
+            for f in shape_figures(loft, "lower" if design.side == "lower" else "upper")
             if f.key == f"{design.side}_area"
         )
     names = ", then ".join(job.name for job in built.jobs) or "no job yet"
@@ -103,7 +103,7 @@ def _card(uow: UnitOfWork, part: Part, shop: ShopPlan | None) -> PartCard:
         cast(Any, part.hand),
         cast(Any, design.side),
         design.shape.name if design.shape else "",
-        panel.outline(hand) if panel else (),
+        loft.outline(hand) if loft else (),
         area,
         f"{stack_code(laid, hand)} · {names}" if area is not None and laid is not None else names,
         state,

@@ -12,7 +12,7 @@ from kiteloom.core.build.step import Step
 from kiteloom.core.cure.progress import CureSystem
 from kiteloom.core.laminate.stack import Stack
 from kiteloom.core.need.resin import Losses, ResinNeed
-from kiteloom.core.shape.loft import Hand, Panel, Side
+from kiteloom.core.shape.loft import Hand, Loft, Side
 from kiteloom.core.stores.fields import CAUTIONS
 from kiteloom.core.stores.materials import ResinSheet
 
@@ -45,14 +45,14 @@ class Role:
 class Task(Generic[G]):
     """What a recipe works on. Plain values only.
 
-    ``panel`` is its part's shape and ``side`` the side that is built; ``stack`` what is laid up;
+    ``loft`` is its part's shape and ``side`` the side that is built; ``stack`` what is laid up;
     ``products`` are by role.
     """
 
     given: G
     products: Mapping[str, ResinSheet]
     losses: Losses = field(default_factory=Losses)
-    panel: Panel | None = None
+    loft: Loft | None = None
     side: Side | Literal["whole"] = "whole"
     hand: Hand = "left"
     stack: Stack | None = None
@@ -68,11 +68,11 @@ class Task(Generic[G]):
         return sum(self.shape.skin_area_m2(side) for side in sides)
 
     @property
-    def shape(self) -> Panel:
+    def shape(self) -> Loft:
         """Its part's shape; `Refused` without one."""
-        if self.panel is None:
+        if self.loft is None:
             raise Refused("shape", "the part has no shape yet; give it one first")
-        return self.panel
+        return self.loft
 
     @property
     def laid(self) -> Stack:

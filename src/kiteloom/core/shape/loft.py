@@ -15,11 +15,14 @@ import math
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
-from typing import Literal
+from functools import cached_property
+from itertools import pairwise
+from typing import Annotated, Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
+from kiteloom.core.base.fields import Asked, asked_of
 from kiteloom.core.base.problems import Refused, between, plain
 
 Hand = Literal["left", "right"]
@@ -197,6 +200,9 @@ def _arc(points: Floats) -> Floats:
     return np.concatenate(([0.0], np.cumsum(np.hypot(*np.diff(points, axis=0).T))))
 
 
+_LENGTH: dict[str, Any] = {"dimension": "length", "unit": ("m", "in")}
+
+
 @dataclass(frozen=True)
 class Planform:
     """One straight panel.
@@ -209,16 +215,14 @@ class Planform:
         How far the tip's leading edge lies behind the root's [m]; negative is forward.
     """
 
-    span_m: float
-    root_chord_m: float
-    tip_chord_m: float
-    sweep_m: float = 0.0
+    span_m: Annotated[float, Asked("Span of the panel", **_LENGTH, low=0, high=100, open_low=True)]
+    root_chord_m: Annotated[float, Asked("Root chord", **_LENGTH, low=0, high=20, open_low=True)]
+    tip_chord_m: Annotated[float, Asked("Tip chord", **_LENGTH, low=0, high=20)]
+    sweep_m: Annotated[float, Asked("Leading edge sweep", **_LENGTH, low=-50, high=50)] = 0.0
 
     def __post_init__(self) -> None:
-        between("span_m", self.span_m, 0, 100, unit="m", name="span", open_low=True)
-        between("root_chord_m", self.root_chord_m, 0, 20, unit="m", name="root chord", open_low=True)
-        between("tip_chord_m", self.tip_chord_m, 0, 20, unit="m", name="tip chord")
-        between("sweep_m", self.sweep_m, -50, 50, unit="m", name="sweep")
+        for field, (asked, _) in asked_of(Planform).items():
+            asked.within(field, getattr(self, field))
 
     @property
     def area_m2(self) -> float:
@@ -250,7 +254,7 @@ class Planform:
 
 @dataclass(frozen=True)
 class Panel:
-    """A planform with its sections: what a wing form is."""
+    """A planform with a section at each end: one bay of a loft."""
 
     planform: Planform
     root: Section
@@ -293,23 +297,122 @@ class Panel:
         second = np.linalg.norm(np.cross(c - a, d - a), axis=-1)
         return float((first.sum() + second.sum()) / 2)
 
-    def outline(self, hand: Hand) -> tuple[Point, ...]:
-        """Planform corners (y to the side, x aft) [m]: root and tip leading edge, then trailing.
 
-        Seen from above with the nose up, a left panel lies on negative y.
+@dataclass(frozen=True)
+class Station:
+    """A section of a loft.
 
-        >>> section = naca4("0012")
-        >>> Panel(Planform(3, 1.2, 0.6, 0.1), section, section).outline("right")
-        ((0.0, 0.0), (3, 0.1), (3, 0.7), (0.0, 1.2))
-        """
-        plan = self.planform
-        corners = (
-            (0.0, 0.0),
-            (plan.span_m, plan.sweep_m),
-            (plan.span_m, plan.sweep_m + plan.tip_chord_m),
-            (0.0, plan.root_chord_m),
+    Parameters
+    ----------
+    along_m, chord_m, leading_m : float
+        How far along the span it stands, its chord, and how far aft its leading edge lies [m].
+    section : Section
+        In chords.
+    """
+
+    along_m: float
+    chord_m: float
+    leading_m: float
+    section: Section
+
+
+@dataclass(frozen=True)
+class Loft:
+    """Sections at two stations along the span or more, root first, straight between them.
+
+    Raises
+    ------
+    Refused
+        If there are fewer than two, or one does not lie beyond the one before.
+    """
+
+    stations: tuple[Station, ...]
+
+    def __post_init__(self) -> None:
+        between("stations", len(self.stations), 2, 200, name="the number of stations")
+        _ = self.bays
+
+    @cached_property
+    def bays(self) -> tuple[Panel, ...]:
+        """The panels between its stations."""
+        return tuple(
+            Panel(
+                Planform(b.along_m - a.along_m, a.chord_m, b.chord_m, b.leading_m - a.leading_m), a.section, b.section
+            )
+            for a, b in pairwise(self.stations)
         )
-        return tuple((mirrored(-y, hand), x) for y, x in corners)
+
+    @property
+    def span_m(self) -> float:
+        """From its first station to its last [m].
+
+        >>> flat = naca4("0009")
+        >>> Loft((Station(0.5, 1, 0, flat), Station(2.5, 0.5, 0.1, flat))).span_m
+        2.0
+        """
+        return self.stations[-1].along_m - self.stations[0].along_m
+
+    @property
+    def area_m2(self) -> float:
+        """Area seen from above [m²].
+
+        >>> flat = naca4("0009")
+        >>> Loft((Station(0, 1, 0, flat), Station(2, 1, 0, flat), Station(4, 0.5, 0.1, flat))).area_m2
+        3.5
+        """
+        return sum(bay.planform.area_m2 for bay in self.bays)
+
+    @property
+    def leading_edge_m(self) -> float:
+        """Length of the leading edge [m].
+
+        >>> flat = naca4("0009")
+        >>> Loft((Station(0, 1, 0, flat), Station(4, 1, 3, flat))).leading_edge_m
+        5.0
+        """
+        return sum(bay.planform.leading_edge_m for bay in self.bays)
+
+    @property
+    def trailing_edge_m(self) -> float:
+        """Length of the trailing edge [m].
+
+        >>> flat = naca4("0009")
+        >>> Loft((Station(0, 1, 0, flat), Station(4, 1, 3, flat))).trailing_edge_m
+        5.0
+        """
+        return sum(bay.planform.trailing_edge_m for bay in self.bays)
+
+    def girth_m(self, side: Side, at: Literal["root", "tip"]) -> float:
+        """Arc length of one side at the root or the tip [m].
+
+        >>> flat = naca4("0012")
+        >>> round(Loft((Station(0, 1.2, 0, flat), Station(3, 0.6, 0, flat))).girth_m("upper", "tip"), 3)
+        0.612
+        """
+        return self.bays[0 if at == "root" else -1].girth_m(side, at)
+
+    def skin_area_m2(self, side: Side) -> float:
+        """Area of one side, triangulated bay by bay [m²].
+
+        >>> flat = naca4("0012")
+        >>> root, middle, tip = Station(0, 1.2, 0, flat), Station(1, 1.0, 0, flat), Station(3, 0.6, 0, flat)
+        >>> round(Loft((root, tip)).skin_area_m2("upper"), 3), round(Loft((root, middle, tip)).skin_area_m2("upper"), 3)
+        (2.753, 2.753)
+        """
+        return sum(bay.skin_area_m2(side) for bay in self.bays)
+
+    def outline(self, hand: Hand) -> tuple[Point, ...]:
+        """Planform corners (y to the side, x aft) [m]: leading edge from root to tip, then the trailing one back.
+
+        Seen from above with the nose up, a left one lies on negative y.
+
+        >>> flat = naca4("0012")
+        >>> Loft((Station(0, 1.2, 0, flat), Station(3, 0.6, 0.1, flat))).outline("right")
+        ((0, 0), (3, 0.1), (3, 0.7), (0, 1.2))
+        """
+        leading = [(row.along_m, row.leading_m) for row in self.stations]
+        trailing = [(row.along_m, row.leading_m + row.chord_m) for row in reversed(self.stations)]
+        return tuple((mirrored(-y, hand), x) for y, x in (*leading, *trailing))
 
 
 def mirrored(value: float, hand: Hand) -> float:

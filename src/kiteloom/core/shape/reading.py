@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from kiteloom.core.base.fields import Says
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.shape.loft import Panel, Planform, Section, naca4, section_from_points, section_from_sides
+from kiteloom.core.shape.loft import (
+    Loft,
+    Panel,
+    Planform,
+    Section,
+    Station,
+    naca4,
+    section_from_points,
+    section_from_sides,
+)
 
 
 def section(says: Says, name: str = "section") -> Section:
@@ -57,3 +66,32 @@ def panel(planform: Says, root: Section, tip: Section | None = None) -> Panel:
         root,
         tip or root,
     )
+
+
+def loft(stations: Sequence[Says]) -> Loft:
+    """A loft from its stations as they are kept.
+
+    >>> root = {"along_m": 0, "chord_m": 1, "leading_m": 0, "section": {"naca": "0009"}}
+    >>> loft([root, {**root, "along_m": 2, "chord_m": 0.5}]).area_m2
+    1.5
+    """
+    return Loft(
+        tuple(Station(row["along_m"], row["chord_m"], row["leading_m"], section(row["section"])) for row in stations)
+    )
+
+
+def two_stations(planform: Planform, root: Says, tip: Says) -> list[dict[str, Any]]:
+    """A straight panel as stations that `loft` reads.
+
+    >>> [row["along_m"] for row in two_stations(Planform(2, 1, 0.5), {"naca": "0009"}, {"naca": "0009"})]
+    [0.0, 2]
+    """
+    return [
+        {"along_m": 0.0, "chord_m": planform.root_chord_m, "leading_m": 0.0, "section": root},
+        {
+            "along_m": planform.span_m,
+            "chord_m": planform.tip_chord_m,
+            "leading_m": planform.sweep_m,
+            "section": tip,
+        },
+    ]

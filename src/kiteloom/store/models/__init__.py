@@ -15,7 +15,7 @@ from kiteloom.store.models.air import (
     Zone,
 )
 from kiteloom.store.models.base import Base, Change, Edit, Edited, Fact, Shop, UtcMoment
-from kiteloom.store.models.build import Assembly, Design, Job, JobProduct, Part, Project
+from kiteloom.store.models.build import Assembly, Design, Job, JobProduct, Link, Part, Project
 from kiteloom.store.models.log import Batch, BatchNote, Photo, Reading, Tick, Witness, Work
 from kiteloom.store.models.plan import Absence, Alert, CrewMember, Delivery, KeptPlan, Pin, Station
 from kiteloom.store.models.shape import Shape
@@ -41,6 +41,7 @@ __all__ = [
     "Job",
     "JobProduct",
     "KeptPlan",
+    "Link",
     "Lot",
     "LotNote",
     "Outlook",

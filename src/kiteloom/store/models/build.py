@@ -79,11 +79,7 @@ class JobProduct(Base):
 
 
 class Part(Edited, Base):
-    """The physical part: a design and a hand.
-
-    ``after`` are the parts that must be built before it goes together; ``thing`` is what it is
-    turned with, where that is not itself.
-    """
+    """The physical part: a design and a hand. ``thing`` is what it is turned with, where that is not itself."""
 
     __tablename__ = "part"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
@@ -92,9 +88,21 @@ class Part(Edited, Base):
     hand: Mapped[str]
     name: Mapped[str]
     rank: Mapped[int] = mapped_column(default=0)
-    after: Mapped[list[Any]] = mapped_column(default=list)
     thing: Mapped[str] = mapped_column(default="")
     assembly: Mapped[Assembly] = relationship()
     design: Mapped[Design] = relationship()
     jobs: Mapped[list[Job]] = relationship(order_by="Job.rank", foreign_keys="Job.part_id", lazy="selectin")
+    links: Mapped[list[Link]] = relationship(
+        order_by="Link.rank", foreign_keys="Link.part_id", lazy="selectin", cascade="all, delete-orphan"
+    )
     __table_args__ = (CheckConstraint("hand IN ('left','right','centre')", name="hand"),)
+
+
+class Link(Base):
+    """That another part must be built before a step of a part."""
+
+    __tablename__ = "link"
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), primary_key=True)
+    rank: Mapped[int] = mapped_column(primary_key=True)
+    step_key: Mapped[str]
+    other_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)

@@ -11,14 +11,9 @@ from kiteloom.store.models.base import Base, Edited
 
 
 class Shape(Edited, Base):
-    """A shape that designs share: planform in metres, sections as their own JSON."""
+    """A shape that designs share: a loft by its stations, root first, as `core/shape/reading` takes them [m]."""
 
     __tablename__ = "shape"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     name: Mapped[str]
-    span_m: Mapped[float]
-    root_chord_m: Mapped[float]
-    tip_chord_m: Mapped[float]
-    sweep_m: Mapped[float]
-    root_section: Mapped[dict[str, Any]]
-    tip_section: Mapped[dict[str, Any]]
+    stations: Mapped[list[Any]]

@@ -5,16 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
 from kiteloom.core.shape.figures import shape_figures
-from kiteloom.core.shape.loft import Point, Section, Side
+from kiteloom.core.shape.loft import Planform, Point, Section, Side
 from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.jobs import hand_of
-from kiteloom.workshop.shape.shapes import MEASURES, panel_of, parts_of_shape
+from kiteloom.workshop.shape.shapes import loft_of, measured, parts_of_shape
 
 
 @dataclass(frozen=True)
@@ -56,17 +57,21 @@ def shape_view(uow: UnitOfWork, part_id: str) -> ShapeView:
     shape, units, hand = part.design.shape, units_of(uow), hand_of(part)
     if shape is None:
         raise Refused("shape", f"{part.name} has no shape yet")
-    panel = panel_of(shape)
+    loft = loft_of(shape)
+    plan = measured(loft)
     side: Side = "lower" if part.design.side == "lower" else "upper"
-    unit = "in" if units == "us" else "m"
     return ShapeView(
         shape.id,
         shape.version,
         [part.name for part in parts_of_shape(uow, shape.id)],
-        [Measure(f, label, show(getattr(shape, f), "length", units), unit) for f, label in MEASURES.items()],
-        panel.outline(hand),
-        [_section("root", panel.root), _section("tip", panel.tip)],
-        shape_figures(panel, side),
+        [
+            Measure(field, asked.label, show(getattr(plan, field), "length", units), asked.unit_for(units))
+            for field, (asked, _) in asked_of(Planform).items()
+            if plan is not None
+        ],
+        loft.outline(hand),
+        [_section("root", loft.stations[0].section), _section("tip", loft.stations[-1].section)],
+        shape_figures(loft, side),
     )
 
 

@@ -9,7 +9,7 @@ from itertools import groupby
 
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import Loop, in_order
-from kiteloom.store.models import Part
+from kiteloom.store.models import Link, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Saved
 from kiteloom.workshop.build.parts import BuiltPart, built_parts, steps_in_shop
@@ -58,7 +58,9 @@ def say_built(uow: UnitOfWork, part_id: str, order: SayBuilt, now: datetime) -> 
         words.append(f"{mine.name} is built from {names}" if names else f"{mine.name} waits for no other part")
     if thing != mine.thing:
         words.append(f"{mine.name} is turned {f'with {thing}' if thing else 'by itself'}")
-    part.after = [{"part_id": other, "step": key} for other, key in needs]
+    part.links.clear()
+    uow.session.flush()
+    part.links += [Link(rank=rank, step_key=key, other_id=other) for rank, (other, key) in enumerate(needs)]
     part.thing = thing
     uow.edited(part, words, now, "part")
     return Saved(part.version)

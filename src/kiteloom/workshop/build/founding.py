@@ -9,6 +9,8 @@ from typing import Any
 from uuid import NAMESPACE_URL, uuid5
 
 from kiteloom.core.air.building import ZoneModel
+from kiteloom.core.shape.loft import Planform
+from kiteloom.core.shape.reading import two_stations
 from kiteloom.core.stores.form import cleaned
 from kiteloom.store.models import (
     Assembly,
@@ -17,6 +19,7 @@ from kiteloom.store.models import (
     Design,
     Job,
     JobProduct,
+    Link,
     Lot,
     Part,
     Project,
@@ -29,7 +32,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.laminate.plies import stack_of
-from kiteloom.workshop.shape.shapes import panel_of
+from kiteloom.workshop.shape.shapes import loft_of
 
 
 def stable_id(*names: str) -> str:
@@ -113,8 +116,9 @@ class Founding:
     def shape(self, name: str, planform: dict[str, float], root: dict[str, Any], tip: dict[str, Any]) -> str:
         """A shape."""
         key = stable_id("form", name)
-        shape = Shape(id=key, name=name, root_section=root, tip_section=tip, updated_at=self.now, **planform)
-        panel_of(shape)
+        stations = two_stations(Planform(**planform), root, tip)
+        shape = Shape(id=key, name=name, stations=stations, updated_at=self.now)
+        loft_of(shape)
         self.uow.add(shape)
         return key
 
@@ -169,7 +173,7 @@ class Founding:
     ) -> str:
         """A physical part; ``after`` are parts that a step of it is built from, and that step's key."""
         key = stable_id("surface", design_id, hand)
-        rows = [{"part_id": other, "step": step} for other, step in after]
+        links = [Link(rank=rank, step_key=step, other_id=other) for rank, (other, step) in enumerate(after)]
         self.uow.add(
             Part(
                 id=key,
@@ -178,7 +182,7 @@ class Founding:
                 hand=hand,
                 name=name,
                 rank=rank,
-                after=rows,
+                links=links,
                 thing=thing,
                 updated_at=self.now,
             )

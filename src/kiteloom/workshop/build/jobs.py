@@ -14,14 +14,14 @@ from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.step import Step, StepId
 from kiteloom.core.laminate.stack import Stack
 from kiteloom.core.need.resin import Losses, ResinNeed
-from kiteloom.core.shape.loft import Hand, Panel, Side
+from kiteloom.core.shape.loft import Hand, Loft, Side
 from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.store.models import DataSheet, Job, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.build.own_steps import with_edits
 from kiteloom.workshop.laminate.plies import stack_of
 from kiteloom.workshop.need.losses import losses_of
-from kiteloom.workshop.shape.shapes import panel_of
+from kiteloom.workshop.shape.shapes import loft_of
 from kiteloom.workshop.stores.sheets import resin_of
 
 
@@ -92,7 +92,7 @@ class Known:
 
     def __init__(self) -> None:
         self._resins: dict[str, ResinSheet] = {}
-        self._panels: dict[str, Panel] = {}
+        self._lofts: dict[str, Loft] = {}
 
     def resin(self, sheet: DataSheet) -> ResinSheet:
         """A product's sheet."""
@@ -100,11 +100,11 @@ class Known:
             self._resins[sheet.id] = resin_of(sheet)
         return self._resins[sheet.id]
 
-    def panel(self, shape: Shape) -> Panel:
-        """A shape's panel."""
-        if shape.id not in self._panels:
-            self._panels[shape.id] = panel_of(shape)
-        return self._panels[shape.id]
+    def loft(self, shape: Shape) -> Loft:
+        """A shape's loft."""
+        if shape.id not in self._lofts:
+            self._lofts[shape.id] = loft_of(shape)
+        return self._lofts[shape.id]
 
 
 def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None) -> BuiltJob:
@@ -131,7 +131,7 @@ def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None)
             given,
             products,
             losses_of(job),
-            known.panel(design.shape) if design.shape is not None else None,
+            known.loft(design.shape) if design.shape is not None else None,
             cast("Side | Literal['whole']", design.side),
             hand_of(part),
             stack,

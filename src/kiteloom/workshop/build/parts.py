@@ -95,7 +95,7 @@ def built_part(uow: UnitOfWork, part_id: str, known: Known | None = None) -> Bui
         part.design_id,
         tuple(built_job(uow, part, job, known) for job in jobs_of(part)),
         part.thing,
-        tuple((row["part_id"], row["step"]) for row in part.after),
+        tuple((link.other_id, link.step_key) for link in part.links),
     )
 
 

@@ -2,16 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from typing import Any, Literal
 
 from sqlalchemy import select
 
+from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed, show
 from kiteloom.core.shape import reading
-from kiteloom.core.shape.loft import Panel, naca4
+from kiteloom.core.shape.loft import Loft, Planform, naca4
 from kiteloom.formats.airfoil_dat import read_airfoil_dat
 from kiteloom.store.models import Design, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -19,30 +20,20 @@ from kiteloom.workshop.base.saved import Saved
 from kiteloom.workshop.base.shop import units_of
 
 
-def panel_of(shape: Shape) -> Panel:
-    """A shape's panel."""
-    planform = {
-        "span_m": shape.span_m,
-        "root_chord_m": shape.root_chord_m,
-        "tip_chord_m": shape.tip_chord_m,
-        "sweep_m": shape.sweep_m,
-    }
-    return reading.panel(planform, reading.section(shape.root_section), reading.section(shape.tip_section))
+def loft_of(shape: Shape) -> Loft:
+    """A shape's loft."""
+    return reading.loft(shape.stations)
+
+
+def measured(loft: Loft) -> Planform | None:
+    """The four measures of a loft of two stations; None for one of more."""
+    return loft.bays[0].planform if len(loft.bays) == 1 else None
 
 
 def parts_of_shape(uow: UnitOfWork, shape_id: str) -> list[Part]:
     """Every part that a shape's shape decides, in order."""
     query = select(Part).join(Design).where(Design.shape_id == shape_id).order_by(Part.rank)
     return list(uow.session.scalars(query))
-
-
-#: The planform's measures: field of the shape → what the builder calls it.
-MEASURES = {
-    "span_m": "Span of the panel",
-    "root_chord_m": "Root chord",
-    "tip_chord_m": "Tip chord",
-    "sweep_m": "Leading edge sweep",
-}
 
 
 @dataclass(frozen=True)
@@ -66,24 +57,32 @@ class EditShape:
 
 def edit_shape(uow: UnitOfWork, shape_id: str, order: EditShape, now: datetime) -> Saved:
     """Change a shape: all of what was typed, or nothing."""
-    shape, section = uow.get_for_edit(Shape, shape_id, order.version), order.section
+    shape = uow.get_for_edit(Shape, shape_id, order.version)
     units, words, note = units_of(uow), [], ""
+    before, (root, *_, tip) = measured(loft_of(shape)), [row["section"] for row in shape.stations]
+    asked = asked_of(Planform)
+    if before is None:
+        raise Refused("measures", f"{shape.name} has {len(shape.stations)} stations; only two can be measured so")
+    changed = {}
     for name, typed in order.measures.items():
-        if name not in MEASURES:
-            raise Refused(name, f"“{name}” is not a measure of a shape; they are {', '.join(MEASURES)}")
-        value, old = typed.read("length", name), getattr(shape, name)
+        if name not in asked:
+            raise Refused(name, f"“{name}” is not a measure of a shape; they are {', '.join(asked)}")
+        value, old = typed.read("length", name), getattr(before, name)
         if value != old:
-            words.append(f"{MEASURES[name]} {show(old, 'length', units)} → {show(value, 'length', units)}")
-            setattr(shape, name, value)
-    if section is not None:
-        says, note = _section_says(section)
-        for end in ("root", "tip") if section.end == "both" else (section.end,):
-            old_name = reading.section(getattr(shape, f"{end}_section")).name
-            new_name = reading.section(says).name
-            words.append(f"{end} section {old_name} → {new_name}")
-            setattr(shape, f"{end}_section", says)
-    panel_of(shape)  # refuses what can't be built, before anything is kept
+            said = (show(metres, "length", units) for metres in (old, value))
+            words.append(f"{asked[name][0].label} {' → '.join(said)}")
+            changed[name] = value
+    if order.section is not None:
+        says, note = _section_says(order.section)
+        new, end = reading.section(says).name, order.section.end
+        ends = {"root": root, "tip": tip}
+        for each in ("root", "tip") if end == "both" else (end,):
+            words.append(f"{each} section {reading.section(ends[each]).name} → {new}")
+        root, tip = (says if end in (each, "both") else ends[each] for each in ("root", "tip"))
+    stations = reading.two_stations(replace(before, **changed), root, tip)
+    reading.loft(stations)  # refuses what can't be built, before anything is kept
     if words:
+        shape.stations = stations
         uow.edited(shape, words, now, "shape")
     return Saved(shape.version, note)
 

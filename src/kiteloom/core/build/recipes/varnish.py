@@ -58,7 +58,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     ['sand', 'coat-1/mix', 'coat-1/brush', 'rub', 'coat-2/mix', 'coat-2/brush', 'look']
     """
     varnish = task.products["varnish"]
-    pieces = int(task.shape.planform.span_m / task.given.rib_pitch_m + 1e-9) + 1
+    pieces = int(task.shape.span_m / task.given.rib_pitch_m + 1e-9) + 1
     between("pieces", pieces, 1, 2000)
     area, life = pieces * task.given.rib_area_m2, life_of(varnish)
     recoat, handle = stage_of(varnish.curing, RECOAT), stage_of(varnish.curing, HANDLE)

@@ -37,7 +37,7 @@ def ribs_of(task: Task[Given]) -> int:
     >>> ribs_of(example(RECIPE))
     2
     """
-    ribs = int(task.shape.planform.span_m / task.given.rib_pitch_m + 1e-9) + 1
+    ribs = int(task.shape.span_m / task.given.rib_pitch_m + 1e-9) + 1
     return int(between("ribs", ribs, 1, 500))
 
 
