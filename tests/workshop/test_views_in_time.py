@@ -223,7 +223,7 @@ def test_zones_are_read_in_the_shops_units_and_edited_as_typed(shop):
     assert shop.ask("PATCH", "/climate/zones/main shop", stale, status=409)["changed"] != []
     for field, text_, named in (
         ("lag", "0", "it can't be below 0.5 h"),
-        ("gain", "much", "“much” isn't a number of degrees"),
+        ("gain", "much", "“much” isn't understood"),
         ("heat_from", "6", "“6” isn't a time of day"),
         ("colour", "1", "“colour” is not a field of a zone"),
     ):

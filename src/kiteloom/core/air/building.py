@@ -6,12 +6,14 @@ import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Annotated
 
 import numpy as np
 from scipy.signal import lfilter
 
 from kiteloom.core.air.profile import COLDEST_H, DAY_MIN, WARMEST_H, Profile
 from kiteloom.core.base.calendar import Interval
+from kiteloom.core.base.fields import Asked, asked_of
 from kiteloom.core.base.problems import Refused, between
 
 #: How often a zone is computed [min].
@@ -60,15 +62,22 @@ class ZoneModel:
         The heater's set point [°C]; None is no heater.
     """
 
-    lag_h: float = 6.0
-    gain_k: float = 0.0
-    heat_c: float | None = None
+    lag_h: Annotated[
+        float, Asked("Follows the weather within", dimension="time", scale=60, unit=("h", "h"), low=0.5, high=1000)
+    ] = 6.0
+    gain_k: Annotated[
+        float,
+        Asked("Warmer than outside by", dimension="temperature difference", unit=("K", "°F"), low=-30, high=30),
+    ] = 0.0
+    heat_c: Annotated[
+        float | None,
+        Asked("Heater holds", dimension="temperature", unit=("°C", "°F"), low=-10, high=MOST_HEAT_C),
+    ] = None
 
     def __post_init__(self) -> None:
-        between("lag_h", self.lag_h, 0.5, 1000, unit="h", name="the building's lag")
-        between("gain_k", self.gain_k, -30, 30, unit="K", name="warmer than outside by")
-        if self.heat_c is not None:
-            between("heat_c", self.heat_c, -10, MOST_HEAT_C, unit="°C", name="the heater's set point")
+        for field, (asked, _) in asked_of(ZoneModel).items():
+            if getattr(self, field) is not None:
+                asked.within(field, getattr(self, field))
 
     def follow(
         self, outside: Profile, start: float, start_c: float, end: float, heating: Sequence[Interval] = ()

@@ -12,7 +12,7 @@ from dataclasses import MISSING, dataclass
 from typing import Annotated, Any, Literal, TypeVar, get_args, get_origin, get_type_hints
 
 from kiteloom.core.base.problems import Refused, between, plain
-from kiteloom.core.base.quantities import UnitSystem, parse, unit
+from kiteloom.core.base.quantities import Typed, UnitSystem, parse, unit
 
 #: What is kept or sent under names: a data sheet, a section, what a recipe is given.
 Says = Mapping[str, Any]
@@ -87,6 +87,15 @@ class Asked:
             return text.strip()[:200]
         found = parse(text, self.dimension, self.unit_for(units), field) / self.scale
         return self.within(field, found)
+
+    def meant(self, field: str, typed: Typed, units: UnitSystem = "metric") -> Any:
+        """A quantity typed with the unit a bare number of it was meant in, as it is kept.
+
+        >>> Asked("Width", dimension="length", unit=("mm", "in")).meant("width_m", Typed("70", "mm"))
+        0.07
+        """
+        said = Typed(typed.text, typed.unit or self.unit_for(units))
+        return self.within(field, said.read(self.dimension, field) / self.scale)
 
     def within(self, field: str, value: Any) -> Any:
         """A value within its limits and of its choices; else `Refused`.

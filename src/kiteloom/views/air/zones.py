@@ -11,7 +11,7 @@ from kiteloom.core.base.quantities import show
 from kiteloom.store.models import Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import shop_temperature, zones
-from kiteloom.workshop.air.zones import FIELDS
+from kiteloom.workshop.air.zones import FIELDS, HOURS, MODEL, asked_for
 from kiteloom.workshop.base.saying import Degrees, Saying, Span
 from kiteloom.workshop.base.shop import the_shop, units_of
 
@@ -104,7 +104,8 @@ def _fields(zone: Zone, say: Saying) -> list[ZoneField]:
         "heat_from": (clock(zone.heat_from), ""),
         "heat_to": (clock(zone.heat_to), ""),
         "lag": (f"{zone.lag_h:g} h", "h"),
-        "gain": (f"{difference:g}", "K" if say.units == "metric" else "°F warmer"),
+        "gain": (f"{difference:g}", asked_for("gain").unit_for(say.units)),
     }
-    labels = {**FIELDS, "gain": f"{FIELDS['gain']} ({temperature})"}
+    labels = {**HOURS, **{field: asked_for(field).label for field in MODEL}}
+    labels["gain"] += f" ({temperature})"
     return [ZoneField(field, labels[field], *texts[field]) for field in FIELDS]

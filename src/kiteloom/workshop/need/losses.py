@@ -37,7 +37,7 @@ def edit_losses(uow: UnitOfWork, job_id: str, order: EditLosses, now: datetime) 
         if field not in fields:
             raise Refused(field, f"“{field}” is not a loss; they are {', '.join(fields)}")
         asked, _ = fields[field]
-        value = asked.within(field, typed.read(asked.dimension, field))
+        value = asked.meant(field, typed, units)
         words.append(f"{asked.label} {asked.text(getattr(before, field), units)} → {asked.text(value, units)}")
         said[field] = value
     job.losses = said
