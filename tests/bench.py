@@ -19,7 +19,8 @@ import numpy as np
 from kiteloom.api import PAGES
 from kiteloom.core.air.profile import Profile, day_curve
 from kiteloom.core.base.calendar import local_midnight
-from kiteloom.core.cure.progress import CureSystem, Stage, cure_times
+from kiteloom.core.cure.progress import cure_times
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.mix.cups import Using, split
 from kiteloom.core.mix.exotherm import HotMix, PotLife, fitted, warm_up
 from kiteloom.core.mix.ratio import MixSystem, Ratio

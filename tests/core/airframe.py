@@ -12,7 +12,7 @@ from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import Shift, WorkingHours
 from kiteloom.core.build.gates import before_gates
 from kiteloom.core.build.step import After
-from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.plan.input import Member, PlanInput, Station, Thing
 
 HOURS = WorkingHours(VIENNA, tuple(Shift(d, 540, 1080) for d in range(6)))

@@ -10,7 +10,7 @@ from tests.core.tasks import EPOXY
 from kiteloom.core.air.profile import Profile, day_curve
 from kiteloom.core.base.calendar import Shift, WorkingHours, minute_of, zone_of
 from kiteloom.core.build.step import USE_BY, After, Step
-from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.plan.input import Damp, Member, PlanInput, Station
 
 VIENNA = zone_of("Europe/Vienna")

@@ -7,7 +7,7 @@ from dataclasses import MISSING, dataclass, replace
 from kiteloom.core.base.fields import asked_of, made
 from kiteloom.core.build.recipe import Task, build
 from kiteloom.core.build.recipes import recipe_of
-from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.laminate.stack import Ply, Stack
 from kiteloom.core.mix.ratio import MixSystem, Ratio
 from kiteloom.core.need.resin import Losses

@@ -19,7 +19,7 @@ from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import After, Step
 from kiteloom.core.cure.glass import GlassTransition, full_in_reach
-from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.log.facts import Fact, Mixed
 from kiteloom.core.log.work import Note, fact_of, speaks_against
 from kiteloom.core.plan.alarms import just_reached, standing_still, still_wet

@@ -7,7 +7,8 @@ import pytest
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.quantities import FORMATS, show
 from kiteloom.core.cure.figures import stage_figure
-from kiteloom.core.cure.progress import CureSystem, Stage, cure_times
+from kiteloom.core.cure.progress import cure_times
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.laminate.figures import ply_weights, stack_weights
 from kiteloom.core.laminate.stack import Ply, Stack, ply_figures, stack_figures
 from kiteloom.core.mix.figures import pour_figures
@@ -15,7 +16,8 @@ from kiteloom.core.mix.ratio import MixSystem, Ratio, masses
 from kiteloom.core.need.figures import resin_figures
 from kiteloom.core.need.resin import Losses, resin_need
 from kiteloom.core.shape.figures import shape_figures
-from kiteloom.core.shape.loft import Loft, Station, naca4
+from kiteloom.core.shape.loft import Loft, Station
+from kiteloom.core.shape.section import naca4
 from kiteloom.core.stores.materials import Cloth, CoreSheet
 
 WING = Loft((Station(0, 1.12, 0, naca4("4415")), Station(7.2, 0.62, 0.12, naca4("4412"))))

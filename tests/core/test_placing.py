@@ -17,7 +17,7 @@ from kiteloom.core.air.profile import Profile, day_curve
 from kiteloom.core.base.calendar import WorkingHours, minute_of, moment_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import After, Step
-from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.log.facts import Fact, Mixed
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.input import Member, Station

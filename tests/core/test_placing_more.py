@@ -15,7 +15,7 @@ from kiteloom.core.air.profile import Profile, day_curve
 from kiteloom.core.base.calendar import moment_of
 from kiteloom.core.build.gates import before_gates
 from kiteloom.core.build.step import USE_BY, After, Step
-from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.input import Damp, Member, Pin, Station, Thing

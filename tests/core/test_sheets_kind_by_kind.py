@@ -10,7 +10,7 @@ from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.cure.glass import GlassTransition
 from kiteloom.core.cure.post_cure import Leg, during, harden, post_cure, programme
-from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.stores.fields import FIELDS, KINDS, fields_of
 from kiteloom.core.stores.form import Form, StagesForm, differences, read, written
 from kiteloom.core.stores.materials import looks_alike

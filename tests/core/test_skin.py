@@ -13,7 +13,8 @@ from kiteloom.core.base.calendar import Shift, WorkingHours, minute_of, zone_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.laminate.stack import Ply, Stack, stack_code, stack_figures, true_angle, warp_direction
 from kiteloom.core.need.resin import Losses
-from kiteloom.core.shape.loft import Loft, Station, naca4
+from kiteloom.core.shape.loft import Loft, Station
+from kiteloom.core.shape.section import naca4
 from kiteloom.core.stores.materials import Cloth
 
 VIENNA = zone_of("Europe/Vienna")

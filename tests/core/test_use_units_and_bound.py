@@ -18,7 +18,8 @@ from kiteloom.core.base.calendar import Shift, WorkingHours, moment_of
 from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.step import After, Step, in_order
 from kiteloom.core.build.twist import Twist, judged
-from kiteloom.core.cure.progress import CureSystem, Stage, follow
+from kiteloom.core.cure.progress import follow
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.learned import Done, learned
 from kiteloom.core.plan.airs import Airs

@@ -17,7 +17,7 @@ import kiteloom
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.build.recipes import RECIPES, paste_bond, spar_cap
 from kiteloom.core.build.step import USE_BY
-from kiteloom.core.cure.progress import Stage
+from kiteloom.core.cure.system import Stage
 from kiteloom.core.log.work import Note, fact_of, speaks_against
 from kiteloom.core.mix.exotherm import PotLife
 from kiteloom.core.plan.input import Station

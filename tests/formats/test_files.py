@@ -7,7 +7,7 @@ import pytest
 
 from kiteloom.core.base.calendar import moment_of, zone_of
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.shape.loft import section_girth
+from kiteloom.core.shape.section import section_girth
 from kiteloom.formats.airfoil_dat import read_airfoil_dat
 from kiteloom.formats.logger_csv import look_at, read_logger_csv
 

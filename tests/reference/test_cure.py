@@ -12,7 +12,8 @@ from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
 from kiteloom.core.air.profile import Profile
-from kiteloom.core.cure.progress import GAS_J_MOL_K, KELVIN, CureSystem, Stage, cure_times, fit_activation, follow, rate
+from kiteloom.core.cure.progress import cure_times, follow
+from kiteloom.core.cure.system import GAS_J_MOL_K, KELVIN, CureSystem, Stage, fit_activation, rate
 
 HOUR = 60.0
 

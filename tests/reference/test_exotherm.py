@@ -9,7 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.integrate import solve_ivp
 
-from kiteloom.core.cure.progress import GAS_J_MOL_K, KELVIN
+from kiteloom.core.cure.system import GAS_J_MOL_K, KELVIN
 from kiteloom.core.mix.cups import Using, split
 from kiteloom.core.mix.exotherm import WORKABLE, Heat, HotMix, PotLife, cup_area_cm2, fitted, warm_up
 from kiteloom.core.mix.ratio import MixSystem, Ratio

@@ -12,7 +12,7 @@ from tests.reference.test_cure import open_weather_year
 
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import minute_of
-from kiteloom.core.cure.progress import GAS_J_MOL_K, KELVIN
+from kiteloom.core.cure.system import GAS_J_MOL_K, KELVIN
 from kiteloom.core.plan.input import PlanInput, Station
 from kiteloom.core.plan.place import place
 

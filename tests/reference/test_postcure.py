@@ -7,7 +7,7 @@ from scipy.integrate import solve_ivp
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.cure.glass import GlassTransition
 from kiteloom.core.cure.post_cure import GEL, Leg, glass_at, harden, post_cure, programme
-from kiteloom.core.cure.progress import CureSystem, Stage, rate
+from kiteloom.core.cure.system import CureSystem, Stage, rate
 
 EPOXY = CureSystem(55, 23, (Stage("gel", 4), Stage("full", 168)))
 GLASS = GlassTransition(47, 25, 78)

@@ -9,7 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kiteloom.core.laminate.stack import Ply, Stack, is_balanced, is_symmetric, ply_figures
-from kiteloom.core.shape.loft import Panel, Planform, naca4, section_from_sides, section_girth
+from kiteloom.core.shape.loft import Panel, Planform
+from kiteloom.core.shape.section import naca4, section_from_sides, section_girth
 from kiteloom.core.stores.materials import Cloth
 
 

@@ -11,7 +11,8 @@ from scipy.stats import linregress
 
 from kiteloom.core.air.part import PART_LAG_MIN, as_read
 from kiteloom.core.air.profile import Profile, day_curve
-from kiteloom.core.cure.progress import GAS_J_MOL_K, KELVIN, cure_times, relative_rates
+from kiteloom.core.cure.progress import cure_times
+from kiteloom.core.cure.system import GAS_J_MOL_K, KELVIN, relative_rates
 from kiteloom.core.mix.exotherm import WORKABLE, HotMix, PotLife, cup_area_cm2, fitted, working_life
 from kiteloom.core.mix.filled import Powder, filled
 from kiteloom.core.stores.reading import mix_system

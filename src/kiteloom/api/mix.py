@@ -7,7 +7,7 @@ from pydantic import BaseModel
 
 from kiteloom.api.house import Routes, file, now, scale, store
 from kiteloom.formats.lid_labels import lid_labels
-from kiteloom.views.bench import bench, cups, trail
+from kiteloom.views.bench import bench, cups, filled, trail
 from kiteloom.views.bench.scale import ScaleView, scale_view
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.mix.scale import UseScale, use_it
@@ -52,12 +52,12 @@ def split(order: cups.SplitCups) -> cups.CupsView:
 
 
 @bp.post("/bench/filled")
-@bp.takes(bench.Thicken)
-@bp.gives(bench.FilledView)
-def thicken(order: bench.Thicken) -> bench.FilledView:
+@bp.takes(filled.Thicken)
+@bp.gives(filled.FilledView)
+def thicken(order: filled.Thicken) -> filled.FilledView:
     """Grams of mix and filler for a volume; nothing is kept."""
     with store().reading() as uow:
-        return bench.thicken(uow, order)
+        return filled.thicken(uow, order)
 
 
 class Uses(BaseModel):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.shape.loft import Section, section_from_points, section_from_sides
+from kiteloom.core.shape.section import Section, section_from_points, section_from_sides
 
 
 @dataclass(frozen=True)

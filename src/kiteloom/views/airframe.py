@@ -11,7 +11,7 @@ from kiteloom.core.base.figures import Figure
 from kiteloom.core.laminate.stack import stack_code
 from kiteloom.core.plan.today import State, curing, state_of
 from kiteloom.core.shape.figures import shape_figures
-from kiteloom.core.shape.loft import Point
+from kiteloom.core.shape.section import Point
 from kiteloom.store.models import Assembly, Design, Part, Project, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.memory import remembered

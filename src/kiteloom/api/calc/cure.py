@@ -9,7 +9,8 @@ from pydantic import BaseModel
 from kiteloom.api.calc.forms import CureSystemIn, DegreesIn, TimeForm
 from kiteloom.api.house import Routes
 from kiteloom.core.air.profile import Profile
-from kiteloom.core.cure.progress import cure_times, fit_activation
+from kiteloom.core.cure.progress import cure_times
+from kiteloom.core.cure.system import fit_activation
 from kiteloom.core.stores import reading as stores_reading
 
 bp = Routes("calc_cure", "Calculations", "/calc")

@@ -9,10 +9,11 @@ from typing import Any, Generic, Literal, TypeVar
 from kiteloom.core.base.fields import Says, asked_of, made, missing
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import Step
-from kiteloom.core.cure.progress import CureSystem
+from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.laminate.stack import Stack
 from kiteloom.core.need.resin import Losses, ResinNeed
-from kiteloom.core.shape.loft import Hand, Loft, Side
+from kiteloom.core.shape.loft import Hand, Loft
+from kiteloom.core.shape.section import Side
 from kiteloom.core.stores.fields import CAUTIONS
 from kiteloom.core.stores.materials import ResinSheet
 

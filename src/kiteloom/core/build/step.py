@@ -9,7 +9,7 @@ from dataclasses import dataclass, replace
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import UnitSystem, show
-from kiteloom.core.cure.progress import CureSystem
+from kiteloom.core.cure.system import CureSystem
 
 #: Starts and lengths of work are multiples of five minutes.
 GRID_MIN = 5

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from kiteloom.core.base.figures import Figure, Given
-from kiteloom.core.cure.progress import CureSystem, StageTime
+from kiteloom.core.cure.progress import StageTime
+from kiteloom.core.cure.system import CureSystem
 
 
 def stage_figure(

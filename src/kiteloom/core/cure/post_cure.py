@@ -25,7 +25,7 @@ from numpy.typing import NDArray
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.cure.glass import GlassTransition
-from kiteloom.core.cure.progress import CureSystem, rate
+from kiteloom.core.cure.system import CureSystem, rate
 
 #: Conversion at gel, DiBenedetto's λ, and the glass transition of the unreacted mix [°C] (common practice).
 GEL, LAMBDA, UNREACTED_C = 0.6, 0.4, -20.0

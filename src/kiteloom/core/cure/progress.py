@@ -7,21 +7,13 @@ sheet's temperature, by an Arrhenius factor. ASTM C1074 states it for concrete.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
 from kiteloom.core.air.profile import Profile
-from kiteloom.core.base.problems import Refused, between
-
-GAS_J_MOL_K = 8.314462618
-
-
-KELVIN = 273.15
-
+from kiteloom.core.base.problems import between
+from kiteloom.core.cure.system import GAS_J_MOL_K, KELVIN, CureSystem, Floats, rates
 
 HORIZON_MIN = 60 * 24 * 60.0
 
@@ -38,199 +30,6 @@ _WEIGHTS = np.array([5.0, 8.0, 5.0]) / 18.0
 
 
 _PANEL = tuple(zip(_NODES.tolist(), _WEIGHTS.tolist(), strict=True))
-
-
-Floats = NDArray[np.float64]
-
-
-@dataclass(frozen=True)
-class Stage:
-    """A state the cure comes to (gel, peel …) after so many hours at the reference temperature."""
-
-    name: str
-    hours: float
-
-    def __post_init__(self) -> None:
-        between(
-            "stages.hours",
-            self.hours,
-            0,
-            10_000,
-            unit="h",
-            name=f"{self.name or 'a stage'}, hours at the reference",
-            open_low=True,
-        )
-
-
-@dataclass(frozen=True)
-class CureSystem:
-    """How fast a chemically cured product goes.
-
-    Parameters
-    ----------
-    activation_energy_kj_mol : float
-        0 to 250 kJ/mol; 0 is a clock that heeds no temperature.
-    reference_c : float
-        Temperature of the stages' hours [°C].
-    stages : tuple of Stage
-        Hours count from the mix.
-    min_c : float or None
-        Below it the cure stands still [°C].
-    activation_energy_band_kj_mol : float
-        How far the energy may be off, either way.
-    table : tuple of (°C, rate)
-        For what dries or cures by moisture: its rate relative to the reference, in place of an
-        energy; a rule of thumb. Empty for what reacts.
-    assumed : bool
-        Whether the energy is common practice, the sheet being silent.
-    """
-
-    activation_energy_kj_mol: float
-    reference_c: float
-    stages: tuple[Stage, ...]
-    min_c: float | None = None
-    activation_energy_band_kj_mol: float = 0.0
-    table: tuple[tuple[float, float], ...] = ()
-    assumed: bool = False
-
-    def __post_init__(self) -> None:
-        between("activation_energy_kj_mol", self.activation_energy_kj_mol, 0, 250, unit="kJ/mol")
-        between("activation_energy_band_kj_mol", self.activation_energy_band_kj_mol, 0, 100, unit="kJ/mol")
-        between("reference_c", self.reference_c, -50, 300, unit="°C")
-        if self.min_c is not None:
-            between("min_c", self.min_c, -50, 300, unit="°C")
-        if not self.stages:
-            raise Refused("stages", "stages is empty; at least one stage with its hours is wanted")
-
-    @property
-    def rule_of_thumb(self) -> bool:
-        """Whether it goes by a table, not by a rate of reaction.
-
-        >>> EPOXY.rule_of_thumb
-        False
-        """
-        return bool(self.table)
-
-    def has(self, stage: str) -> bool:
-        """Whether the sheet gives this stage.
-
-        >>> EPOXY.has("peel"), EPOXY.has("drill")
-        (True, False)
-        """
-        return any(known.name == stage for known in self.stages)
-
-    def rate_at(self, celsius: float) -> float:
-        """How many hours at the reference one hour at this temperature is worth, its minimum apart [-].
-
-        >>> EPOXY.rate_at(23), round(EPOXY.rate_at(13), 2)
-        (1.0, 0.46)
-        """
-        return float(_rates(np.array([celsius]), self)[0])
-
-    def hours(self, stage: str) -> float:
-        """Hours to a stage at the reference temperature; `Refused` if the sheet lacks it.
-
-        >>> EPOXY.hours("peel")
-        10
-        """
-        for known in self.stages:
-            if known.name == stage:
-                return known.hours
-        names = ", ".join(known.name for known in self.stages)
-        raise Refused("stage", f"“{stage}” is not a stage of this product; it has {names}")
-
-
-def rate(temp_c: float, activation_energy_kj_mol: float, reference_c: float) -> float:
-    """How many hours at the reference one hour at this temperature is worth [-].
-
-    References
-    ----------
-    ASTM C1074: exp[−Q(1/T − 1/T_s)], with Q = Eₐ/R.
-
-    Examples
-    --------
-    >>> round(rate(10, 5000 * 8.314462618 / 1000, 20), 4)
-    0.5475
-    """
-    energy = activation_energy_kj_mol * 1000 / GAS_J_MOL_K
-    return math.exp(-energy * (1 / (temp_c + KELVIN) - 1 / (reference_c + KELVIN)))
-
-
-def relative_rates(
-    reference_c: float, stages: Sequence[tuple[float, Sequence[tuple[float, float]]]]
-) -> tuple[tuple[float, float], ...]:
-    """A drying table as rates relative to its reference, coldest first.
-
-    Parameters
-    ----------
-    stages : sequence of (hours at the reference, [(°C, hours), …])
-        Where stages differ, their mean (of the logarithms) counts. Between temperatures the
-        logarithm of the rate is linear; beyond the coldest and the warmest it stays as there.
-
-    Examples
-    --------
-    >>> relative_rates(20, [(4, [(10, 8), (30, 2)])])
-    ((10, 0.5), (20, 1.0), (30, 2.0))
-    """
-    logs: dict[float, list[float]] = {reference_c: [0.0]}
-    for hours, points in stages:
-        for celsius, other in points:
-            if celsius != reference_c:
-                logs.setdefault(celsius, []).append(math.log(hours / other))
-    return tuple((celsius, math.exp(sum(rows) / len(rows))) for celsius, rows in sorted(logs.items()))
-
-
-def _rates(temp_c: Floats, system: CureSystem) -> Floats:
-    if system.table:
-        celsius = [row[0] for row in system.table]
-        logs = [math.log(row[1]) for row in system.table]
-        return np.exp(np.interp(temp_c, celsius, logs))
-    energy = system.activation_energy_kj_mol * 1000 / GAS_J_MOL_K
-    return np.exp(-energy * (1 / (temp_c + KELVIN) - 1 / (system.reference_c + KELVIN)))
-
-
-class Activation(NamedTuple):
-    """A fitted activation energy, and the rate at 30 °C over that at 20 °C."""
-
-    activation_energy_kj_mol: float
-    q10_20_30: float
-
-
-def fit_activation(points: Sequence[tuple[float, float]]) -> Activation:
-    """Activation energy from the same stage's hours at several temperatures.
-
-    Parameters
-    ----------
-    points : sequence of (°C, hours)
-        Two or more, at two temperatures at least; hours above 0.
-
-    Notes
-    -----
-    Least squares on ln t against 1/T; with two points it is Eₐ = R·ln(t₁/t₂)/(1/T₁ − 1/T₂).
-
-    Examples
-    --------
-    >>> round(fit_activation([(20, 10), (30, 5)]).activation_energy_kj_mol, 1)
-    51.2
-    """
-    if len(points) < 2:
-        raise Refused("points", f"points has {len(points)} entries; at least 2 are wanted")
-    for celsius, hours in points:
-        between("points.c", celsius, -50, 300, unit="°C")
-        between("points.hours", hours, 0, unit="h", open_low=True)
-        between("points.hours", hours, 1e-3, 1e6, unit="h")
-    inverse = np.array([1 / (celsius + KELVIN) for celsius, _ in points])
-    if max(celsius for celsius, _ in points) - min(celsius for celsius, _ in points) < 0.1:
-        raise Refused(
-            "points", f"points all lie within 0.1 °C of {points[0][0]:g} °C; two different temperatures are wanted"
-        )
-    logs = np.log([hours for _, hours in points])
-    centred = inverse - inverse.mean()
-    slope = float(centred @ (logs - logs.mean()) / (centred @ centred))
-    energy = between(
-        "points", slope * GAS_J_MOL_K / 1000, -1000, 1000, unit="kJ/mol", name="the activation energy of these points"
-    )
-    return Activation(energy, rate(30, energy, 20))
 
 
 @dataclass(frozen=True)
@@ -349,7 +148,7 @@ def follow(system: CureSystem, start_min: float, profile: Profile, horizon_min: 
         )
     length = np.diff(minutes) / 60
     middle, half = (temps[1:] + temps[:-1]) / 2, (temps[1:] - temps[:-1]) / 2
-    mean_rate = sum(w * _rates(middle + half * x, system) for x, w in zip(_NODES, _WEIGHTS, strict=True))
+    mean_rate = sum(w * rates(middle + half * x, system) for x, w in zip(_NODES, _WEIGHTS, strict=True))
     still = middle < system.min_c if system.min_c is not None else np.zeros(len(length), dtype=bool)
     gained = np.where(still, 0.0, mean_rate * length)
     return Progress(

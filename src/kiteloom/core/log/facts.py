@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from kiteloom.core.base.calendar import Interval
-from kiteloom.core.cure.progress import CureSystem
+from kiteloom.core.cure.system import CureSystem
 
 
 @dataclass(frozen=True)

@@ -27,7 +27,7 @@ from scipy.optimize import brentq
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import UnitSystem, show
-from kiteloom.core.cure.progress import GAS_J_MOL_K, KELVIN
+from kiteloom.core.cure.system import GAS_J_MOL_K, KELVIN
 
 #: Conversion at which a mix is too thick to spread [-] (common practice).
 WORKABLE = 0.3

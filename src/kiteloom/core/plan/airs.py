@@ -10,7 +10,8 @@ import numpy as np
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import Step
-from kiteloom.core.cure.progress import HORIZON_MIN, CureSystem, Progress, follow
+from kiteloom.core.cure.progress import HORIZON_MIN, Progress, follow
+from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.plan.input import Damp, PlanInput
 
 #: How far ahead a step may be placed.

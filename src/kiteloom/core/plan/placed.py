@@ -10,7 +10,7 @@ from typing import Literal
 
 from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import After, Step
-from kiteloom.core.cure.progress import CureSystem
+from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.plan.airs import Airs
 
 Kind = Literal[

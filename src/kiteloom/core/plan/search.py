@@ -9,7 +9,8 @@ from typing import Literal
 
 from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import GRID_MIN, Step
-from kiteloom.core.cure.progress import HORIZON_MIN, CureSystem
+from kiteloom.core.cure.progress import HORIZON_MIN
+from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.plan.airs import LOOKAHEAD_MIN, Airs
 from kiteloom.core.plan.input import Member, Pin, PlanInput
 from kiteloom.core.plan.placed import HOURS, Because, Placed

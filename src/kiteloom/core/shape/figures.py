@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from kiteloom.core.base.figures import Figure, Given
-from kiteloom.core.shape.loft import Loft, Side
+from kiteloom.core.shape.loft import Loft
+from kiteloom.core.shape.section import Side
 
 _LOFT = "Straight loft from root to tip section, triangulated; each side by itself."
 
@@ -11,7 +12,8 @@ _LOFT = "Straight loft from root to tip section, triangulated; each side by itse
 def shape_figures(loft: Loft, side: Side) -> tuple[Figure, ...]:
     """Areas, girths and edges of one side of a loft.
 
-    >>> from kiteloom.core.shape.loft import Station, naca4
+    >>> from kiteloom.core.shape.loft import Station
+    >>> from kiteloom.core.shape.section import naca4
     >>> tail = Loft((Station(0, 0.8, 0, naca4("0009")), Station(2, 0.5, 0, naca4("0009"))))
     >>> [(figure.key, round(figure.value, 2)) for figure in shape_figures(tail, "upper")][:2]
     [('planform_area', 1.3), ('upper_area', 1.32)]

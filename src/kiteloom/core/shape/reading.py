@@ -7,16 +7,8 @@ from typing import Any
 
 from kiteloom.core.base.fields import Says
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.shape.loft import (
-    Loft,
-    Panel,
-    Planform,
-    Section,
-    Station,
-    naca4,
-    section_from_points,
-    section_from_sides,
-)
+from kiteloom.core.shape.loft import Loft, Panel, Planform, Station
+from kiteloom.core.shape.section import Section, naca4, section_from_points, section_from_sides
 
 
 def section(says: Says, name: str = "section") -> Section:

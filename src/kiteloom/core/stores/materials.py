@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.cure.glass import GlassTransition
-from kiteloom.core.cure.progress import CureSystem
+from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.mix.exotherm import PotLife
 from kiteloom.core.mix.ratio import MixSystem
 

@@ -10,7 +10,7 @@ from typing import Any
 from kiteloom.core.base.fields import Says
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.cure.glass import GlassTransition
-from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.mix.exotherm import DENSITY_G_ML, Heat, HotMix, PotLife
 from kiteloom.core.mix.ratio import MixSystem, Ratio, hardener_per_hundred
 from kiteloom.core.stores.fields import ASSUMED, FIBRES

@@ -14,7 +14,7 @@ from typing import Any
 from kiteloom.core.base.fields import Says
 from kiteloom.core.base.problems import plain
 from kiteloom.core.base.quantities import UnitSystem, show
-from kiteloom.core.cure.progress import GAS_J_MOL_K, KELVIN, CureSystem, Stage, relative_rates
+from kiteloom.core.cure.system import GAS_J_MOL_K, KELVIN, CureSystem, Stage, relative_rates
 from kiteloom.core.mix.ratio import hardener_per_hundred
 from kiteloom.core.stores.fields import ASSUMED, BY_TABLE, CURING, FIBRES, STAGES, Field, fields_of
 

@@ -6,20 +6,20 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
-from kiteloom.core.base.figures import Figure, Given
-from kiteloom.core.base.problems import Refused, between, plain
+from kiteloom.core.base.figures import Figure
+from kiteloom.core.base.problems import between, plain
 from kiteloom.core.base.quantities import Typed, UnitSystem, show
 from kiteloom.core.mix.cups import SPREAD_G_MIN, TOP_UP_SHARE
 from kiteloom.core.mix.figures import pour_figures
-from kiteloom.core.mix.filled import USES, Powder, filled, speaks_against_use
 from kiteloom.core.mix.pumps import strokes_for
 from kiteloom.core.mix.ratio import Band, Judgement, Masses, hardener_band, judge, masses
 from kiteloom.core.stores.materials import ResinSheet, looks_alike
-from kiteloom.core.stores.reading import hot_sheet, mixed_density
+from kiteloom.core.stores.reading import hot_sheet
 from kiteloom.core.stores.sheets import lacking
 from kiteloom.formats.lid_labels import Lid
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.bench.filled import PowderChoice, powders
 from kiteloom.views.stores.lots import lots_of
 from kiteloom.workshop.air.climate import shop_temperature
 from kiteloom.workshop.base.saying import Choice
@@ -29,7 +29,6 @@ from kiteloom.workshop.plan.people import crew_of
 from kiteloom.workshop.stores.lots import mixed_lately, sheets_at_hand
 from kiteloom.workshop.stores.pumps import mixable, pumps
 from kiteloom.workshop.stores.sheets import resin_of
-from kiteloom.workshop.stores.shelf import on_shelf
 
 CAUTIONS = (
     "Gloves, sleeves, fresh air. A big cup can smoke and catch fire: spread it out early. "
@@ -318,85 +317,3 @@ def lids(uow: UnitOfWork, sheet_id: str, host: str) -> list[Lid]:
             )
         )
     return found
-
-
-@dataclass(frozen=True)
-class PowderChoice:
-    """A filler on the shelf: its use, and the consistencies its sheet gives."""
-
-    id: str
-    name: str
-    use: str
-    consistencies: list[str]
-
-
-@dataclass(frozen=True)
-class FilledView:
-    """A filled mix: grams of mix and of filler for the wanted volume, and what is asked about it."""
-
-    mix_g: float
-    filler_g: float
-    density_g_ml: float
-    sentence: str
-    question: str
-    figure: Figure
-
-
-def powders(uow: UnitOfWork) -> list[PowderChoice]:
-    """The fillers that can be computed with."""
-    found = []
-    for sheet in on_shelf(uow):
-        if sheet.kind == "filler powder" and sheet.says.get("true_density_g_ml") and sheet.says.get("use"):
-            found.append(PowderChoice(sheet.id, sheet.name, sheet.says["use"], list(sheet.says.get("parts", {}))))
-    return found
-
-
-@dataclass(frozen=True)
-class Thicken:
-    """What is to be filled, with which filler, for what."""
-
-    sheet_id: str
-    powder_id: str
-    use: str
-    consistency: str
-    volume: Typed
-
-
-def thicken(uow: UnitOfWork, order: Thicken) -> FilledView:
-    """A filled mix for a volume; nothing is kept."""
-    sheet, filler = uow.get(DataSheet, order.sheet_id), uow.get(DataSheet, order.powder_id)
-    consistency = order.consistency
-    if filler.kind != "filler powder":
-        raise Refused("powder_id", f"{filler.name} is not a filler powder")
-    density = filler.says.get("true_density_g_ml")
-    if density is None or filler.says.get("use") not in USES:
-        raise Refused("powder_id", f"the sheet of {filler.name} gives no density of its particles, or no use")
-    powder = Powder(filler.name, filler.says["use"], density, dict(filler.says.get("parts", {})))
-    question = speaks_against_use(powder, order.use)
-    parts = resin_of(sheet).mix
-    known = parts.resin_density_g_ml is not None and parts.hardener_density_g_ml is not None
-    mixed = mixed_density(parts)
-    units = units_of(uow)
-    wanted = order.volume.read("volume", "volume")
-    found = filled(powder, consistency, wanted, mixed)
-    mix, grams = (show(g, "scale", units) for g in (found.mix_g, found.filler_g))
-    given = (
-        Given("wanted volume", wanted, "volume"),
-        Given(f"parts of {filler.name} per 100 of mix, {consistency}", powder.parts[consistency]),
-        Given("density of its particles", 1000 * density, "density"),
-        Given("density of the mix", 1000 * mixed, "density", not known),
-    )
-    figure = Figure(
-        "filled_mix",
-        "Mix to thicken",
-        found.mix_g,
-        "scale",
-        "volume ÷ (1 ÷ density of the mix + parts ÷ 100 ÷ density of the particles)",
-        given,
-        "Volumes add up; air stirred in is left out.",
-    )
-    sentence = (
-        f"{mix} of mix and {grams} of {filler.name}, like {consistency}: "
-        f"{show(wanted, 'volume', units)} of {found.density_g_ml:.2f} g/ml."
-    )
-    return FilledView(found.mix_g, found.filler_g, found.density_g_ml, sentence, question, figure)

@@ -10,7 +10,8 @@ from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
 from kiteloom.core.shape.figures import shape_figures
-from kiteloom.core.shape.loft import Planform, Point, Section, Side
+from kiteloom.core.shape.loft import Planform
+from kiteloom.core.shape.section import Point, Section, Side
 from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import units_of

@@ -11,53 +11,31 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
 from kiteloom.core.mix.ratio import masses
 from kiteloom.core.need.resin import ENOUGH_G
-from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.plan.today import (
     Fit,
     as_it_lies,
     curing,
-    first_thing,
     fits_before_closing,
     held,
     missed,
     opening,
-    way_is_free,
 )
 from kiteloom.core.stores.lots import too_little
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import lots_of
+from kiteloom.views.today.actions import Action, actions_of, to_start, why_held
+from kiteloom.views.today.first_sentence import first_words
 from kiteloom.views.today.resume import ResumeCard, resume_card
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.memory import remembered
-from kiteloom.workshop.base.saying import Span, joined
+from kiteloom.workshop.base.saying import Span
 from kiteloom.workshop.base.shop import the_shop
-from kiteloom.workshop.log.readings import TWIST
 from kiteloom.workshop.plan.late import late_since_evening
 from kiteloom.workshop.plan.people import absences
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.stores.sheets import resin_of
-
-
-@dataclass(frozen=True)
-class Action:
-    """One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
-    ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet.
-
-    ``crew`` are who the plan has on it: a start notes them.
-    """
-
-    kind: Literal["start", "pause", "finish", "mix", "undo", "check", "run"]
-    label: str
-    part_id: str
-    step_key: str
-    note_id: str = ""
-    crew: tuple[str, ...] = ()
-    again: bool = False
-    """Whether it was finished before, and must be done again."""
-    asks: str = ""
-    """What must be written down with it; ``""`` for nothing."""
 
 
 @dataclass(frozen=True)
@@ -136,7 +114,7 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     if not shop.parts:
         return _asks("No part is here yet. Start the demo to see a build: make demo.")
     today, opens = opening(shop.input, minute)
-    sentence, detail, caution, actions = _first(shop, is_open=today is not None, opens=opens)
+    sentence, detail, caution, actions = first_words(shop, is_open=today is not None, opens=opens)
     late = late_since_evening(uow, shop)
     if late is not None:
         meanwhile = f"Meanwhile: {sentence}" if today is not None else sentence
@@ -170,110 +148,6 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
 
 def _asks(ask: str) -> TodayView:
     return TodayView("", "", "", [], None, [], [], "", [], [], "", ask, "", [], [], None)
-
-
-def actions_of(shop: ShopPlan, placed: Placed) -> list[Action]:
-    """What may be done with a step as it stands, the likeliest first."""
-    part, key = placed.step.part, placed.step.in_part
-    mix = (
-        [Action("mix", "Mix a cup", part, key)] if placed.step.cure and shop.left_g(placed.step.key) > ENOUGH_G else []
-    )
-    if placed.state == "running":
-        run = [Action("run", "Bench mode", part, key)] if placed.step.called_out else []
-        return [*run, _finish(placed), *mix, Action("pause", "Pause", part, key)]
-    if placed.state == "paused":
-        return [_start(shop, placed, "Go on"), _finish(placed)]
-    if placed.state == "to do":
-        return [_start(shop, placed)]
-    return mix
-
-
-def _finish(placed: Placed) -> Action:
-    asks = "Twist found, in degrees" if placed.step.kind == TWIST else ""
-    return Action("finish", "Finish", placed.step.part, placed.step.in_part, asks=asks)
-
-
-def _start(shop: ShopPlan, placed: Placed, label: str = "Start") -> Action:
-    waits = shop.unreleased(placed.step) if placed.state == "to do" else []
-    if waits:
-        part, _, key = waits[0].partition(":")
-        return Action("check", "Read the witness first", part, key)
-    crew = tuple(person for person in placed.people if person in shop.names)
-    return Action("start", label, placed.step.part, placed.step.in_part, crew=crew)
-
-
-def _first(shop: ShopPlan, *, is_open: bool, opens: float | None) -> tuple[str, str, str, list[Action]]:
-    thing, say = first_thing(shop.plan, shop.now, is_open=is_open), shop.saying
-    placed = thing.placed
-    if placed is None:
-        if shop.plan.unplaced:
-            left = shop.plan.unplaced[0]
-            where = shop.names[left.step.part]
-            return f"“{left.step.name}” can't be planned: {left.why}.", where, "", []
-        return "Everything is done.", "No step of any part is left.", "", []
-    where, name = shop.names[placed.step.part], placed.step.name
-    caution = placed.step.caution
-    if thing.kind == "finish":
-        since = say.at(placed.pieces[-1][0])
-        return (
-            f"{name}: {where}.",
-            f"Being worked on since {since}. {_crew(shop, placed)}",
-            caution,
-            actions_of(shop, placed),
-        )
-    if thing.kind == "start":
-        since = _ready_since(shop, placed)
-        first = f"{name}: {where}{since}."
-        return first, f"{_crew(shop, placed)} {_then(shop, placed)}".strip(), caution, actions_of(shop, placed)
-    at = placed.begins
-    if not is_open and opens is not None and at <= opens + 5:
-        # Who comes in after hours all the same may begin.
-        anyway = [_start(shop, placed, "Start anyway")] if way_is_free(shop.plan, placed, shop.now) else []
-        return f"Closed until {say.at(opens)}. Then: {name}, {where}.", _crew(shop, placed), caution, anyway
-    running = _why(shop, placed)
-    return f"Next, {say.at(at)}: {name}, {where}.", running, "", []
-
-
-def _ready_since(shop: ShopPlan, placed: Placed) -> str:
-    """The latest cure that let it go, when it has: ": ready since 06:40"."""
-    by_key = shop.plan.by_key
-    events = [
-        event
-        for link in placed.step.after
-        if (before := by_key.get(link.step)) and before.cure and (event := shop.plan.event(before, link.until))
-    ]
-    if not events or max(events) > shop.now:
-        return ""
-    verb = "to be checked" if shop.unreleased(placed.step) else "ready"
-    return f", {verb} since {shop.saying.at(max(events))}"
-
-
-def _crew(shop: ShopPlan, placed: Placed) -> str:
-    step = placed.step
-    who = [shop.names.get(person, person) for person in placed.people]
-    worked = shop.fact(step.key)
-    left = step.length - (worked.worked_min if worked else 0)
-    if placed.state == "running":
-        left = placed.end - shop.now
-    length = f"about {shop.saying.lasting(max(left, 5))}" + (
-        " left" if (worked and worked.pieces) or placed.state == "running" else ""
-    )
-    people = f"{step.people} people" if step.people != 1 else "1 person"
-    return f"{joined(who)}, {length}." if who else f"{people}, {length}."
-
-
-def _then(shop: ShopPlan, placed: Placed) -> str:
-    """What waits after it."""
-    if placed.step.wait_stage is None or placed.ready is None:
-        return ""
-    grams = shop.left_g(placed.step.key)
-    product = shop.parts[placed.step.part].product_of(placed.step.in_part)[1]
-    resin = f"It takes {show(grams, 'mass', shop.saying.units)} of {product}. " if grams > ENOUGH_G else ""
-    return f"{resin}Then check for “{placed.step.wait_stage}” from {shop.saying.at(placed.ready)}."
-
-
-def _why(shop: ShopPlan, placed: Placed) -> str:
-    return why_not_sooner(placed, shop.plan.by_key, shop.names, shop.saying.at, shop.saying.units)
 
 
 def _row(
@@ -359,7 +233,7 @@ def _fit_row(uow: UnitOfWork, shop: ShopPlan, fit: Fit) -> Row:
         placed,
         "fits" if fit.cured_by_opening else "soft",
         words,
-        [_start(shop, placed)],
+        [to_start(shop, placed)],
     )
 
 
@@ -385,7 +259,7 @@ def _stock(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
 
 
 def _held_row(shop: ShopPlan, placed: Placed) -> Row:
-    words = f"{shop.saying.at(placed.begins)}. {_why(shop, placed)}"
+    words = f"{shop.saying.at(placed.begins)}. {why_held(shop, placed)}"
     return _row(shop, placed, "held", words, [])
 
 
@@ -408,7 +282,7 @@ def _lies(shop: ShopPlan) -> list[Lies]:
         for placed in lies.steps:
             now = placed.begins <= shop.now + 5
             actions = actions_of(shop, placed) if now else []
-            why = "It can go now." if now else f"{shop.saying.at(placed.begins)}. {_why(shop, placed)}"
+            why = "It can go now." if now else f"{shop.saying.at(placed.begins)}. {why_held(shop, placed)}"
             rows.append(_row(shop, placed, "fits" if now else "held", why, actions))
         found.append(Lies(lies.thing.name, lies.thing.way, words, rows))
     return found

@@ -14,7 +14,8 @@ from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.step import Step, StepId
 from kiteloom.core.laminate.stack import Stack
 from kiteloom.core.need.resin import Losses, ResinNeed
-from kiteloom.core.shape.loft import Hand, Loft, Side
+from kiteloom.core.shape.loft import Hand, Loft
+from kiteloom.core.shape.section import Side
 from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.store.models import DataSheet, Job, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork

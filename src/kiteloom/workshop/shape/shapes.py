@@ -12,7 +12,8 @@ from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed, show
 from kiteloom.core.shape import reading
-from kiteloom.core.shape.loft import Loft, Planform, naca4
+from kiteloom.core.shape.loft import Loft, Planform
+from kiteloom.core.shape.section import naca4
 from kiteloom.formats.airfoil_dat import read_airfoil_dat
 from kiteloom.store.models import Design, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork

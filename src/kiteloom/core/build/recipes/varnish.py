@@ -16,7 +16,7 @@ from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
 from kiteloom.core.build.recipe import Item, Recipe, Role, Task, hazards_of, stage_of, wet
 from kiteloom.core.build.step import USE_BY, After, Estimate, Step
-from kiteloom.core.cure.progress import CureSystem, Stage
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.stores.materials import ResinSheet
 
 #: The stages a varnish's sheet must give for this recipe.
