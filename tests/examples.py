@@ -7,8 +7,10 @@ from dataclasses import replace
 import pytest
 
 from kiteloom.core.build.step import After, Step
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.log.facts import Fact, Mixed
 from kiteloom.core.plan.place import place
+from kiteloom.core.shape.section import naca4
 from tests.core import jobs, tasks
 
 
@@ -33,5 +35,6 @@ def laid_up():
 def names(doctest_namespace):
     doctest_namespace |= {name: getattr(tasks, name) for name in ("EPOXY", "FOAM", "GLASS", "SANDWICH", "product")}
     doctest_namespace |= {name: getattr(jobs, name) for name in ("DAYS", "VIENNA", "at", "job")}
-    doctest_namespace |= {"replace": replace, "example": tasks.example}
+    doctest_namespace |= {"replace": replace, "example": tasks.example, "naca4": naca4}
+    doctest_namespace |= {"Stage": Stage, "CureSystem": CureSystem}
     doctest_namespace |= {"small": small_plan(), "plan": place(small_plan()), "laid": laid_up()}
