@@ -209,7 +209,7 @@ def large_shop(folder: Path) -> int:
     rudder = shop.part("Rudder")
     for path in (f"/parts/{rudder}/mix", "/bench", "/airframe", "/cures"):
         shop.get("/today")  # the plan is there already, as it is for whoever asks second
-        name = f"  {path.replace(rudder, 'a part')}, {len(statements(shop, path, reopen=False))} statements"
+        name = f"  {path.replace(rudder, 'a part')}, {len(statements(shop, path, forget=False))} statements"
         measured(name, lambda path=path: shop.get(path), runs=5)
     print(f"  /loom?days=120: {len(shop.client.get('/api/v1/loom?days=120').data) / 1000:.0f} kB")
     shop.store.close()

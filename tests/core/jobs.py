@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from datetime import date, datetime
 
 from hypothesis import strategies as st
@@ -12,6 +13,12 @@ from kiteloom.core.base.calendar import Shift, WorkingHours, minute_of, zone_of
 from kiteloom.core.build.step import USE_BY, After, Step
 from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.plan.input import Damp, Member, PlanInput, Station
+
+
+def examples(count):
+    """So many examples a test; ten times as many where new ones are looked for (HYPOTHESIS_PROFILE=search)."""
+    return count * (10 if os.environ.get("HYPOTHESIS_PROFILE") == "search" else 1)
+
 
 VIENNA = zone_of("Europe/Vienna")
 DAYS = WorkingHours(VIENNA, tuple(Shift(d, 540, 1080) for d in range(6)))

@@ -287,3 +287,12 @@ def test_two_people_who_never_meet_are_named(count):
         assert plan.placed[0].people == ("Bo",)
     else:
         assert "never there together" in plan.unplaced[0].why or "there are 2" in plan.unplaced[0].why
+
+
+def test_what_came_too_late_is_told_from_what_can_never_be_by_its_kind_not_by_its_words():
+    ready = Step("ready", "Sand the face", 30)
+    bond = Step("bond", "Bond", 60, after=(After("ready", "end", within_min=60),))
+    done = {"ready": Fact(((START - 600, START - 570),), finished=START - 570)}
+    (late,) = place(job([ready, bond], facts=done)).unplaced
+    (never,) = place(job([Step("again", "Sand it again and again", 30, skills=("nobody can",))])).unplaced
+    assert (late.step.key, late.missed, never.step.key, never.missed) == ("bond", True, "again", False)

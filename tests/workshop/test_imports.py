@@ -121,8 +121,9 @@ def long_file(rows):
     return "time,temp °C\n" + "\n".join(lines)
 
 
-def test_a_million_rows_are_taken_with_progress_and_can_be_stopped(shop):
-    text, key, seen = long_file(1_000_000), str(uuid4()), []
+def test_a_long_file_is_taken_with_progress_and_can_be_stopped(shop):
+    # The whole million is for `make bench`.
+    text, key, seen = long_file(200_000), str(uuid4()), []
     body = {"id": key, "name": "long.csv", "text": text}
     results = []
 
@@ -137,7 +138,7 @@ def test_a_million_rows_are_taken_with_progress_and_can_be_stopped(shop):
             far = TALLY.far(key)
             seen.append((far.share, far.words))
             until(far)
-            time.sleep(0.02)
+            time.sleep(0.005)
         sending.join()
 
     run(lambda far: far.share > 0.2 and shop.ask("POST", f"/climate/imports/{key}/stop", {}))
@@ -146,8 +147,8 @@ def test_a_million_rows_are_taken_with_progress_and_can_be_stopped(shop):
     shop.clock.at = shop.clock.at + timedelta(days=1)
     seq = shop.get("/now?since=-1")["seq"]
     run(lambda far: None)
-    # Twice an hour is jumped over in spring; what a file says of it falls on the hour after it.
-    assert results[1][1]["rows_new"] == 1_000_000 - 120
+    # An hour is jumped over in spring; what a file says of it falls on the hour after it.
+    assert results[1][1]["rows_new"] == 200_000 - 60
     shares = [share for share, _ in seen if share]
     assert len(set(shares)) > 10
     assert {words for _, words in seen} >= {"Reading the file", "Keeping its readings"}
@@ -167,7 +168,7 @@ def test_a_server_killed_in_the_middle_of_a_save_keeps_what_it_said_it_kept_and_
 
     def send():
         try:
-            running.post("/api/v1/climate/imports", {"id": key, "name": "long.csv", "text": long_file(400_000)})
+            running.post("/api/v1/climate/imports", {"id": key, "name": "long.csv", "text": long_file(200_000)})
         except OSError as error:
             failed.append(error)
 
@@ -181,9 +182,9 @@ def test_a_server_killed_in_the_middle_of_a_save_keeps_what_it_said_it_kept_and_
     running.start()
     try:
         assert running.post("/api/v1/work", work)["added"] is False  # it was kept
-        preview = {"id": key, "name": "long.csv", "text": long_file(400_000)}
+        preview = {"id": key, "name": "long.csv", "text": long_file(200_000)}
         assert (
-            running.post("/api/v1/climate/previews", preview)["new"] == 400_000 - 60
+            running.post("/api/v1/climate/previews", preview)["new"] == 200_000 - 60
         )  # no half of it was; an hour in spring is none
     finally:
         running.stop()

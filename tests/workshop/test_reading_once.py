@@ -7,15 +7,16 @@ from datetime import timedelta
 from sqlalchemy import event
 
 from kiteloom.store.models import Batch, Part
+from kiteloom.store.unit_of_work import Memory
 
 #: The most statements a page may take, whatever was kept.
 MOST = {"/today": 60, "/airframe": 55, "/cures": 80, "/bench": 40, "/loom": 50, "/weather": 55, "/shelf": 40}
 
 
-def statements(shop, path, reopen=True):
-    """The statements a page takes; when nothing is remembered, where it is opened anew."""
-    if reopen:
-        shop.reopen()
+def statements(shop, path, forget=True):
+    """The statements a page takes; when nothing is remembered, where all of that is forgotten first."""
+    if forget:
+        shop.store.memory, shop.store.built = Memory(), Memory()
     said = []
 
     @event.listens_for(shop.store.engine, "before_cursor_execute")

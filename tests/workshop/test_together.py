@@ -7,13 +7,16 @@ from uuid import uuid4
 import pytest
 from tests.conftest import MORNING
 
+from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed
 from kiteloom.demo import products, reedling
+from kiteloom.store.unit_of_work import LOOKS, Memory
 from kiteloom.workshop.air.climate import SayOutlook, say_outlook, shop_temperature
 from kiteloom.workshop.air.imports import TakeFile, take
 from kiteloom.workshop.build.founding import Founding
 from kiteloom.workshop.build.parts import built_parts
+from kiteloom.workshop.plan.plan import shop_plan
 
 NOW = MORNING.timestamp() / 60
 
@@ -262,3 +265,52 @@ def test_who_goes_home_is_away_for_everybody_who_asks_in_that_minute(shop):
     shop.ask("POST", f"/absences/{here['absence_id']}/back", {})
     assert next(h for h in shop.get("/today")["here"] if h["name"] == "Sanna")["here"] is True
     assert next(p for p in shop.get("/people")["people"] if p["name"] == "Sanna")["away"] == []
+
+
+def test_what_is_written_after_a_look_was_seen_as_it_is(shop):
+    looks, rudder = [], shop.part("Rudder")
+
+    def look(uow):
+        looks.append(uow.last_change())
+        if len(looks) == 1:  # somebody else writes in between
+            shop.ask("POST", "/work", {"id": "w", "part_id": rudder, "step_key": "fit", "kind": "start"}, 201)
+        return looks[-1]
+
+    assert shop.store.after_a_look(look, lambda uow, seen: (seen, uow.last_change())) == (looks[1], looks[1])
+    assert len(looks) == 2
+
+
+def test_a_shop_that_never_stands_still_is_written_to_all_the_same(shop):
+    looks = []
+
+    def look(uow):
+        looks.append(uow.last_change())
+        outlook = {"low": {"text": "5", "unit": "°C"}, "high": {"text": "15", "unit": "°C"}}
+        shop.ask("POST", "/climate/outlooks", {"id": f"o{len(looks)}", **outlook}, 201)
+        return looks[-1]
+
+    assert shop.store.after_a_look(look, lambda _, seen: seen) == looks[-1]
+    assert len(looks) == LOOKS
+
+
+def test_who_asks_for_one_thing_does_not_wait_for_another_that_is_being_made(shop):
+    memory, begun, go = Memory(), threading.Event(), threading.Event()
+
+    def slow():
+        begun.set()
+        assert go.wait(10)
+        return "slow"
+
+    makes = threading.Thread(target=lambda: memory.made(1, "plan", slow))
+    makes.start()
+    assert begun.wait(10)
+    assert memory.made(1, "cups", lambda: "quick") == "quick"
+    go.set()
+    makes.join()
+    assert memory.made(1, "plan", lambda: "made twice") == "slow"
+    assert memory.made(2, "plan", lambda: "anew") == "anew"
+
+
+def test_no_plan_is_placed_inside_a_write(shop):
+    with shop.store.writing() as uow, pytest.raises(AssertionError, match="inside a write"):
+        shop_plan(uow, minute_of(MORNING))

@@ -9,7 +9,6 @@ from dataclasses import dataclass
 from typing import Annotated
 
 import numpy as np
-from scipy.signal import lfilter
 
 from kiteloom.core.air.profile import COLDEST_H, DAY_MIN, WARMEST_H, Profile
 from kiteloom.core.base.calendar import Interval
@@ -99,8 +98,10 @@ class ZoneModel:
         minutes = start + STEP_MIN * np.arange(count + 1, dtype=np.float64)
         driving = np.interp(minutes, outside.minutes, outside.celsius) + self.gain_k
         keeps = math.exp(-STEP_MIN / 60 / self.lag_h)
-        rest, _ = lfilter([1 - keeps], [1, -keeps], driving[1:], zi=[keeps * start_c])
-        bare = Profile(minutes, np.concatenate(([start_c], rest)))
+        steps = itertools.accumulate(
+            driving[1:].tolist(), lambda was, then: (1 - keeps) * then + keeps * was, initial=start_c
+        )
+        bare = Profile(minutes, np.fromiter(steps, np.float64, count + 1))
         return bare if self.heat_c is None else heated(bare, self.heat_c, heating)
 
 

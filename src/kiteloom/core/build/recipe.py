@@ -172,12 +172,16 @@ class Recipe:
 
 @dataclass(frozen=True)
 class Built:
-    """What a recipe made of a task; where it can't be made ``cant`` says why, and its one step can't be placed."""
+    """What a recipe made of a task; where it can't be made ``cant`` says why, and its one step can't be placed.
+
+    ``ply_m2`` is what one ply of its book covers [m²]; 0 where nothing is laid up.
+    """
 
     steps: tuple[Step, ...]
     needs: tuple[Need, ...]
     items: Mapping[str, tuple[Item, ...]]
     cant: tuple[str, ...] = ()
+    ply_m2: float = 0.0
 
 
 def build(recipe: Recipe, given: Says, task: Callable[[Any], Task[Any]]) -> Built:
@@ -211,7 +215,8 @@ def build(recipe: Recipe, given: Says, task: Callable[[Any], Task[Any]]) -> Buil
             try:
                 steps = recipe.steps(found)
                 items = {step.key: recipe.items(found, step.key) for step in steps if step.called_out}
-                return Built(steps, recipe.needs(found), items)
+                ply_m2 = recipe.area_m2(found) if recipe.laid_up else 0.0
+                return Built(steps, recipe.needs(found), items, (), ply_m2)
             except Refused as refused:
                 reasons.append(refused.sentence)
     return Built((cant_step(recipe.name, reasons),), (), {}, tuple(reasons))

@@ -138,16 +138,9 @@ def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None)
             stack,
         )
 
-    found_task: Task[Any] | None = None
-
-    def remembered(given: Any) -> Task[Any]:
-        nonlocal found_task
-        found_task = task(given)
-        return found_task
-
     try:
         recipe = recipe_of(job.recipe)
-        found = build(recipe, job.given, remembered)
+        found = build(recipe, job.given, task)
     except Refused as refused:
         found = Built((cant_step(f"“{job.recipe[:40]}”", [refused.sentence]),), (), {}, (refused.sentence,))
     return BuiltJob(
@@ -165,13 +158,9 @@ def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None)
         {need.step: need.role for need in found.needs},
         found.items,
         stack,
-        _area(recipe, found_task) if not found.cant else 0.0,
+        found.ply_m2,
         found.cant,
     )
-
-
-def _area(recipe: Recipe | None, task: Task[Any] | None) -> float:
-    return recipe.area_m2(task) if recipe is not None and recipe.laid_up and task is not None else 0.0
 
 
 def key_in(job: BuiltJob, local: str) -> str:
