@@ -33,17 +33,17 @@ export function PliesTab({ partId, job }: { partId: string; job: string }) {
     <div className="flex flex-col gap-5">
       <EditProblem edit={edit} shownInFields={view.plies.map((_, i) => `plies.${i}.angle`)} />
       <div className="grid gap-8 2xl:grid-cols-[minmax(0,1fr)_minmax(0,1.25fr)]">
-        <section className="grid gap-x-8 gap-y-3 lg:grid-cols-[minmax(0,1fr)_30rem] 2xl:grid-cols-1">
-          <div className="flex flex-col gap-3">
-            <h2 className="flex items-baseline justify-between font-semibold text-xl">
-              Stack <span className="font-mono text-base">{view.code}</span>
-            </h2>
-            <p className="-mt-2 text-soft text-sm">
-              Outside on top, laid in this order. The red mark is the warp.
-            </p>
+        <section className="flex flex-col gap-5">
+          <h2 className="flex items-baseline justify-between font-semibold text-xl">
+            Stack <span className="font-mono text-base">{view.code}</span>
+          </h2>
+          <p className="-mt-4 text-soft text-sm">
+            Outside on top, laid in this order. The red mark is the warp.
+          </p>
+          <div className="grid items-center gap-x-6 gap-y-4 md:grid-cols-[minmax(0,3fr)_minmax(0,2fr)] 2xl:grid-cols-1">
             <PlyStack view={view} lit={lit} onLight={setLit} angle={(deg) => show(deg, 'angle')} />
             {outline && (
-              <>
+              <div>
                 <Planform
                   outline={outline}
                   warp={litPly?.warp}
@@ -58,7 +58,7 @@ export function PliesTab({ partId, job }: { partId: string; job: string }) {
                     ? `Ply ${(lit ?? 0) + 1}: ${litPly.cloth}, as its fibres lie on the part.`
                     : 'Touch a ply to see its fibres on the part.'}
                 </p>
-              </>
+              </div>
             )}
           </div>
           <Weights view={view} />

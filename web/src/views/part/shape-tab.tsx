@@ -41,10 +41,10 @@ export function ShapeTab({ partId, side }: { partId: string; side: 'upper' | 'lo
         tip={`${words.tip_chord_m}`}
         className="max-h-52 w-full"
       />
-      <div className="grid gap-8 lg:grid-cols-[1fr_1fr_1.1fr]">
+      <div className="grid gap-8 lg:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)] 2xl:grid-cols-[1fr_1fr_1.1fr]">
         <section className="flex flex-col gap-3">
           <h2 className="font-semibold text-xl">Planform</h2>
-          <div className="grid grid-cols-2 items-start gap-3">
+          <div className="grid grid-cols-2 items-end gap-3">
             {view.measures.map((m) => (
               <SavedField
                 key={m.field}
@@ -66,9 +66,9 @@ export function ShapeTab({ partId, side }: { partId: string; side: 'upper' | 'lo
           note={note}
           onNote={setNote}
         />
-        <section>
+        <section className="lg:max-2xl:col-span-2">
           <h2 className="mb-1 font-semibold text-xl">Comes to</h2>
-          <div className="grid grid-cols-2 gap-x-2">
+          <div className="grid grid-cols-2 gap-x-2 lg:max-2xl:grid-cols-4">
             {view.figures.map((figure) => (
               <FigureValue key={figure.key} figure={figure} />
             ))}
