@@ -229,6 +229,9 @@ def test_a_photograph_is_kept_with_its_batch_and_what_is_none_is_refused(shop, l
         sent = shop.client.put(f"/api/v1/batches/{kept['id']}/photos/p1", data=picture, content_type="image/jpeg")
         assert sent.status_code == 201
     assert shop.get(f"/batches/{kept['id']}")["photos"] == ["p1"]
+    (photo,) = shop.get(f"/parts/{left_upper}/mix")["photos"]
+    assert photo["id"] == "p1"
+    assert photo["words"].startswith(kept["step_name"])
     got = shop.client.get("/api/v1/photos/p1")
     assert (got.data, got.content_type) == (picture, "image/jpeg")
     text = shop.client.put(f"/api/v1/batches/{kept['id']}/photos/p2", data=b"<svg onload=x>", content_type="image/png")

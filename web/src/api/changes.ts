@@ -28,9 +28,11 @@ export function useTicking() {
 
 /** Asks the shop what changed, and asks again only what that touches. */
 async function hear(queries: QueryClient) {
-  const first = heard < 0
-  const got = await answer(client.GET('/api/v1/now', { params: { query: { since: heard } } }))
-  heard = Math.max(heard, got.seq)
+  const since = heard
+  const got = await answer(client.GET('/api/v1/now', { params: { query: { since } } }))
+  // A shop that has heard less than this tablet was begun anew.
+  const first = since < 0 || got.seq < since
+  heard = got.seq
   ahead_ms = Date.parse(got.now) - Date.now()
   const touched = new Set(got.touched)
   // The first answer touches all: what changed between the page's own questions and it would be missed.

@@ -10598,7 +10598,7 @@ export interface components {
         };
         /**
          * MixView
-         * @description What a job of a part takes: its product, each step, the losses under it, and the batches kept.
+         * @description What a job of a part takes: its product, each step, the losses under it, the batches kept, and photographs.
          */
         "MixViewOut.MixView": {
             /** Part Id */
@@ -10616,6 +10616,18 @@ export interface components {
             losses: components["schemas"]["MixViewOut.LossField"][];
             /** Batches */
             batches: components["schemas"]["MixViewOut.BatchView"][];
+            /** Photos */
+            photos: components["schemas"]["MixViewOut.Pictured"][];
+        };
+        /**
+         * Pictured
+         * @description A photograph of a batch, by its id, and what it shows.
+         */
+        "MixViewOut.Pictured": {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
         };
         /**
          * Product
@@ -10672,7 +10684,7 @@ export interface components {
         };
         /**
          * MixViewOut
-         * @description What a job of a part takes: its product, each step, the losses under it, and the batches kept.
+         * @description What a job of a part takes: its product, each step, the losses under it, the batches kept, and photographs.
          */
         MixViewOut: components["schemas"]["MixViewOut.MixView"];
         /**

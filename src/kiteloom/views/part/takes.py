@@ -5,17 +5,20 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
+from sqlalchemy import select
+
+from kiteloom.core.base.calendar import minute_of, when, zone_of
 from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import StepId
 from kiteloom.core.need.figures import resin_figures
 from kiteloom.core.need.resin import Losses
-from kiteloom.store.models import DataSheet, Job
+from kiteloom.store.models import DataSheet, Job, Photo
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.bench.batches import BatchView, batch_views
 from kiteloom.views.bench.bench import Product, product_view
-from kiteloom.workshop.base.shop import units_of
+from kiteloom.workshop.base.shop import the_shop, units_of
 from kiteloom.workshop.build.jobs import BuiltJob, key_in
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.batches import batches_on
@@ -44,8 +47,16 @@ class LossField:
 
 
 @dataclass(frozen=True)
+class Pictured:
+    """A photograph of a batch, by its id, and what it shows."""
+
+    id: str
+    words: str
+
+
+@dataclass(frozen=True)
 class MixView:
-    """What a job of a part takes: its product, each step, the losses under it, and the batches kept."""
+    """What a job of a part takes: its product, each step, the losses under it, the batches kept, and photographs."""
 
     part_id: str
     job_id: str
@@ -55,6 +66,7 @@ class MixView:
     needs: list[StepNeed]
     losses: list[LossField]
     batches: list[BatchView]
+    photos: list[Pictured]
 
 
 def mix_view(uow: UnitOfWork, part_id: str, job: str | None, step_key: str | None, now: datetime) -> MixView:
@@ -83,7 +95,18 @@ def mix_view(uow: UnitOfWork, part_id: str, job: str | None, step_key: str | Non
         [need for each in mine for need in _needs(uow, part_id, each)],
         _losses(uow, named) if len(mine) == 1 else [],
         batches,
+        _photos(uow, batches),
     )
+
+
+def _photos(uow: UnitOfWork, batches: list[BatchView]) -> list[Pictured]:
+    """What was photographed of these batches, newest first."""
+    shown, zone = {batch.id: batch for batch in batches}, zone_of(the_shop(uow).zone)
+    query = select(Photo.id, Photo.batch_id, Photo.happened_at).where(Photo.batch_id.in_(shown))
+    return [
+        Pictured(row.id, f"{shown[row.batch_id].step_name}, {when(minute_of(row.happened_at), zone)}")
+        for row in uow.session.execute(query.order_by(Photo.happened_at.desc()))
+    ]
 
 
 def _needs(uow: UnitOfWork, part_id: str, job: BuiltJob) -> list[StepNeed]:

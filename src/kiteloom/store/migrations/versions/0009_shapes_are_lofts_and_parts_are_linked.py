@@ -42,9 +42,9 @@ def upgrade() -> None:
     op.execute("CREATE INDEX ix_link_other_id ON link (other_id)")
     op.execute("""
         INSERT INTO link (part_id, rank, step_key, other_id)
-        SELECT part.id, said."key", said.value ->> '$.step', said.value ->> '$.part_id'
+        SELECT part.id, said."key", json_extract(said.value, '$.step'), json_extract(said.value, '$.part_id')
         FROM part, json_each(part.after) AS said
-        WHERE said.value ->> '$.part_id' IN (SELECT id FROM part)""")
+        WHERE json_extract(said.value, '$.part_id') IN (SELECT id FROM part)""")
     op.execute("ALTER TABLE part DROP COLUMN after")
 
 
