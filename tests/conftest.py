@@ -10,7 +10,7 @@ from zoneinfo import ZoneInfo
 import pytest
 from hypothesis import settings
 
-from kiteloom.api import create_app
+from kiteloom.api import application, open_on
 from kiteloom.demo import reedling
 
 # The same examples on every machine; HYPOTHESIS_PROFILE=search looks for new ones.
@@ -36,12 +36,21 @@ class Shop:
 
     def __init__(self, folder) -> None:
         self.folder, self.clock = folder, StandingClock(MORNING)
+        self.app = self.free.pop() if self.free else application()
         self.open()
 
+    #: Applications nobody uses any more: their routes need not be made again.
+    free = []  # noqa: RUF012
+
     def open(self) -> None:
-        self.app = create_app(self.folder, self.clock)
+        open_on(self.app, self.folder, self.clock)
         self.store = self.app.extensions["kiteloom.store"]
         self.client = self.app.test_client()
+
+    def close(self) -> None:
+        """Let go of the folder, and of the application for the next one."""
+        self.store.close()
+        self.free.append(self.app)
 
     def reopen(self) -> None:
         self.store.close()
@@ -84,11 +93,20 @@ def pytest_collection_modifyitems(items):
     items.sort(key=lambda item: ("browser" not in item.nodeid, "reference" not in item.nodeid))
 
 
+@pytest.fixture(scope="session")
+def bare_folder(tmp_path_factory):
+    """A folder as a first start makes it."""
+    folder = tmp_path_factory.mktemp("bare") / "shop"
+    Shop(folder).close()
+    return folder
+
+
 @pytest.fixture
-def empty_shop(tmp_path):
+def empty_shop(bare_folder, tmp_path):
+    shutil.copytree(bare_folder, tmp_path / "shop")
     shop = Shop(tmp_path / "shop")
     yield shop
-    shop.store.close()
+    shop.close()
 
 
 @pytest.fixture(scope="session")
@@ -97,7 +115,7 @@ def seeded(tmp_path_factory):
     folder = tmp_path_factory.mktemp("seeded") / "shop"
     shop = Shop(folder)
     reedling.seed(shop.store, MORNING)
-    shop.store.close()
+    shop.close()
     return folder
 
 
@@ -106,7 +124,7 @@ def shop(seeded, tmp_path):
     shutil.copytree(seeded, tmp_path / "shop")
     shop = Shop(tmp_path / "shop")
     yield shop
-    shop.store.close()
+    shop.close()
 
 
 @pytest.fixture

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 from tests.api.test_fuzz import ODD, places, replaced
+from tests.core.jobs import examples
 
 from kiteloom.workshop.build.founding import stable_id
 
@@ -120,7 +121,7 @@ def real(value, shop):
 
 
 @pytest.mark.parametrize("name", ORDERS)
-@settings(max_examples=25, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(12), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(data=st.data())
 def test_one_odd_value_in_an_order_is_taken_or_refused_with_a_reason(shop, name, data):
     method, path, body = (real(part, shop) for part in ORDERS[name])

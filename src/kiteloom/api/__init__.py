@@ -60,16 +60,27 @@ def create_app(data_dir: str | Path, clock: Clock | None = None, scale: Scale | 
     scale : Scale or None
         The scale on the mixing bench; weights are typed when None.
     """
-    app = APIFlask(__name__, title="Kite Loom", version="1", spec_path="/api/v1/openapi.json", docs_path=None)
-    app.static_folder = None
-    app.json.sort_keys = False  # type: ignore[attr-defined]
-    app.config["MAX_CONTENT_LENGTH"] = LARGEST_BODY
-    app.config["LOCAL_SPEC_JSON_INDENT"] = 1
+    app = application()
+    open_on(app, data_dir, clock, scale)
+    return app
+
+
+def open_on(app: APIFlask, data_dir: str | Path, clock: Clock | None = None, scale: Scale | None = None) -> None:
+    """Let an application answer from a data folder, which is made and migrated when empty."""
     store, used = Store(Path(data_dir)), clock or SystemClock()
     app.extensions["kiteloom.store"], app.extensions["kiteloom.clock"] = store, used
     app.extensions["kiteloom.scale"] = scale
     with store.writing() as uow:
         furnish(uow, used.now())
+
+
+def application() -> APIFlask:
+    """The routes and the pages, on no data folder yet."""
+    app = APIFlask(__name__, title="Kite Loom", version="1", spec_path="/api/v1/openapi.json", docs_path=None)
+    app.static_folder = None
+    app.json.sort_keys = False  # type: ignore[attr-defined]
+    app.config["MAX_CONTENT_LENGTH"] = LARGEST_BODY
+    app.config["LOCAL_SPEC_JSON_INDENT"] = 1
     problems.register(app)
     for family in FAMILIES:
         app.register_blueprint(family.bp)
