@@ -114,6 +114,7 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     shop.patch(f"/api/v1/parts/{flap}/job", {"job": "j2", "version": 1, "hidden": True})
     go(f"/part/{left}/plies")
     page.get_by_label("Angle of ply 1").focus()
+    page.locator("main").evaluate("main => main.scrollTo(0, 0)")
     shoot("part-plies")
     fast = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if "212" in p["name"])
     go(f"/mix?part={left}&step=skin-1/layup&product={fast}")
