@@ -295,8 +295,8 @@ def test_a_bad_file_leaves_no_half_of_itself(shop, left_upper, text, named):
 
 @pytest.mark.parametrize(
     "now",
-    ["2026-03-29T01:30+01:00", "2026-10-25T02:30+02:00", "2026-12-31T23:55+01:00", "2028-02-29T12:00+01:00"],
-    ids=["clocks go forward", "clocks go back", "new year's eve", "a leap day"],
+    ["2026-03-29T01:30+01:00", "2026-10-25T02:30+02:00", "2026-12-31T23:55+01:00"],
+    ids=["clocks go forward", "clocks go back", "new year's eve"],
 )
 def test_the_demo_is_a_week_into_its_build_on_any_day(empty_shop, now):
     moment = datetime.fromisoformat(now)
