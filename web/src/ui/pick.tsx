@@ -28,7 +28,8 @@ export function Pick({ label, value, choices, onChange, hideLabel, placeholder }
         <Select.Portal>
           <Select.Content
             position="popper"
-            className="z-30 max-h-96 min-w-(--radix-select-trigger-width) border-2 border-ink bg-panel"
+            collisionPadding={8}
+            className="z-30 max-h-[min(24rem,var(--radix-select-content-available-height))] min-w-(--radix-select-trigger-width) border-2 border-ink bg-panel"
           >
             <Select.Viewport>
               {choices.map((choice) => (

@@ -23,6 +23,8 @@ export function StepsTab({ partId, job, several }: { partId: string; job: string
     view?.steps.find((step) => step.key === picked) ??
     view?.steps.find((step) => step.knots.length > 0) ??
     view?.steps[0]
+  // All at once: what comes in above would push away what is being touched below.
+  if (times.isPending) return null
   return (
     <div className="flex flex-col gap-5">
       {times.error && <Notice tone="stop">{times.error.message}</Notice>}
