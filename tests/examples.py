@@ -27,7 +27,7 @@ def laid_up():
     asked = small_plan()
     start = asked.start
     bed = Fact(((start, start + 60),), finished=start + 60)
-    layup = Fact(((start + 60, start + 150),), finished=start + 150, mixed=Mixed(start + 60, tasks.EPOXY))
+    layup = Fact(((start + 60, start + 150),), finished=start + 150, mixed=(Mixed(start + 60, tasks.EPOXY),))
     return place(replace(asked, facts={"bed": bed, "layup": layup}, start=start + 270))
 
 

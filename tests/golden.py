@@ -40,7 +40,7 @@ def step_words(step, names):
         + ("=" if link.same_mix else "")
         for link in step.after
     ]
-    limits = (step.min_c, step.max_rh_pct, step.margin_k, step.limits_until if step.limited else "")
+    limits = (step.min_c, step.max_c, step.max_rh_pct, step.margin_k, step.limits_until if step.limited else "")
     cure = f"{step.wait_stage} {step.cure.hours(step.wait_stage):g} h" if step.cure else f"{step.wait_min:g} min"
     more = [name for name in ("may_pause", "holds", "gate", "access", "own") if getattr(step, name)]
     return (
@@ -72,7 +72,7 @@ def shop_lines(store, now):
                     yield f"{part.name}:{step.in_part} calls {item.key} {item.words} {item.detail} {item.warp}"
         for key, fact in sorted(shop.done.facts.items()):
             part, _, local = key.partition(":")
-            mixed = _moment(fact.mixed.at) if fact.mixed else ""
+            mixed = _moment(fact.mixed_at) if fact.mixed else ""
             worked = [f"{_moment(start)}-{_moment(end)}" for start, end in fact.pieces]
             noted = f"{worked} running {fact.running_since} finished {fact.finished} mixed {mixed}"
             yield f"{shop.names.get(part)}:{local} was {noted} by {[shop.names.get(p, p) for p in fact.people]}"

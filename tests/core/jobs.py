@@ -58,7 +58,7 @@ def links(draw, made):
         if how == "window" and before.cure and until == "end":
             more = {"closes": "peel"}
         if how == "mix" and before.life:
-            more = {"closes": USE_BY, "same_mix": True}
+            more = {"closes": USE_BY, "same_mix": True, "uses_min": draw(st.sampled_from([0.0, 20.0]))}
         found.append(After(before.key, until, **more))
     return tuple(found)
 
@@ -87,6 +87,7 @@ def jobs(draw, tight=True):
                 wait_min=0 if cure else draw(st.sampled_from([0, 0, 90, 1500])),
                 not_before=draw(st.sampled_from([None, None, None, START + 3000.0])),
                 min_c=draw(st.sampled_from([None, None, None, 8])),
+                max_c=draw(st.sampled_from([None, None, None, 24])),
                 max_rh_pct=draw(st.sampled_from([None, None, None, 75])),
                 margin_k=draw(st.sampled_from([None, None, None, 3])),
                 limits_until=draw(st.sampled_from(["wait", "end"])),

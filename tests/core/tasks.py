@@ -72,7 +72,7 @@ def example(recipe):
     products = {}
     for role in recipe.roles:
         stages = tuple(Stage(any_of[0], 8 + 4 * n) for n, any_of in enumerate(role.stages))
-        products[role.key] = product(replace(EPOXY, stages=(*stages, Stage("gel", 3))), max_rh_pct=77.0)
+        products[role.key] = product(replace(EPOXY, stages=(*stages, Stage("gel", 3))), max_rh_pct=77.0, max_c=33.0)
     return Task(made(recipe.given, given), products, Losses(), Sized(2, 2, 2), "upper", "left", SANDWICH)
 
 

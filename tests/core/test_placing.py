@@ -62,7 +62,7 @@ def without(asked, key, because):
         more = [replace(s, capacity=s.capacity + (s.id == because.of)) for s in asked.stations]
         return replace(asked, stations=tuple(more))
     if because.kind == "climate":
-        steps[key] = replace(step, min_c=None, max_rh_pct=None, margin_k=None)
+        steps[key] = replace(step, min_c=None, max_c=None, max_rh_pct=None, margin_k=None)
     elif because.kind == "delivery":
         steps[key] = replace(step, not_before=None)
     elif because.kind in ("after", "cure"):
@@ -83,7 +83,7 @@ def test_what_is_said_to_hold_a_step_does_hold_it(asked):
     for n, key in enumerate(plan.order):
         held = found[key]
         facts = {
-            p.step.key: Fact(p.pieces, None, p.end, Mixed(p.end, p.cure) if p.cure else None, p.people)
+            p.step.key: Fact(p.pieces, None, p.end, (Mixed(p.end, p.cure),) if p.cure else (), p.people)
             for p in (found[other] for other in plan.order[:n])
         }
         rest = [step for step in asked.steps if step.key in facts or step.key == key]
@@ -167,7 +167,7 @@ def test_a_limit_sends_a_step_to_the_hours_that_are_warm_enough():
     assert placed.because.kind == "climate"
     assert asked.profile.at(placed.start) >= 12 > asked.profile.at(placed.start - 10)
     never = place(job((glue,), Profile.steady(9.5))).unplaced[0]
-    assert never.why == "it needs 12 °C until its wait is over, and the air stays 2.5 K short; heat it"
+    assert never.why == "it needs 12.0 °C until its wait is over, and the air stays 2.5 °C short; heat it"
 
 
 IMPOSSIBLE = {
@@ -238,7 +238,7 @@ def test_what_was_done_takes_the_place_of_the_plan():
     made = steps("skin", skin())
     stations = tuple(Station(name) for name in {name for step in made for name in step.stations})
     mixed = START - 20 * 60
-    asked = job(made, Profile.steady(23), stations=stations, facts={"core/bed": Fact(mixed=Mixed(mixed, EPOXY))})
+    asked = job(made, Profile.steady(23), stations=stations, facts={"core/bed": Fact(mixed=(Mixed(mixed, EPOXY),))})
     first, second = place(asked).placed[:2]
     assert (first.step.key, first.state, first.ready) == ("core/bed", "done", pytest.approx(mixed + 600))
     assert (second.step.key, second.start) == ("skin-2/layup", START)

@@ -61,7 +61,7 @@ def test_a_window_no_hours_can_meet_is_said_with_what_to_change_and_the_rest_is_
 def test_a_prepared_face_that_waited_too_long_is_to_be_prepared_again():
     wipe = Step("wipe", "Abrade and wipe", 30)
     bond = Step("bond", "Bond", 60, after=(After("wipe", within_min=240),))
-    wiped = {"wipe": Fact(((START - 400, START - 370),), None, START - 370, None, ("Bo",))}
+    wiped = {"wipe": Fact(((START - 400, START - 370),), None, START - 370, (), ("Bo",))}
     plan = place(job((wipe, bond), facts=wiped))
     assert plan.unplaced[0].missed  # a kind, not a word in the sentence
     hopeless = place(job((Step("never", "Never", 30, stations=("pump",)),), stations=(Station("pump", 0),)))
@@ -78,7 +78,7 @@ def test_what_must_follow_in_time_goes_before_longer_chains_once_its_time_runs()
     prepare = Step("prepare", "Prepare", 30, part="joint")
     bond = Step("bond", "Bond", 60, after=(After("prepare", within_min=120.0),), part="joint")
     chain = [Step(f"c{n}", f"C{n}", 180, after=(After(f"c{n - 1}"),) if n else (), part="skin") for n in range(6)]
-    facts = {key: Fact(((START - 60, START - 30),), None, START - 30, None, ("Bo",)) for key in ("prepare", "c0")}
+    facts = {key: Fact(((START - 60, START - 30),), None, START - 30, (), ("Bo",)) for key in ("prepare", "c0")}
     one = (Member("Bo"),)
     plan = place(job((*chain, prepare, bond), facts=facts, crew=one))
     assert plan.by_key["bond"].start == START

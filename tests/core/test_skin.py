@@ -11,6 +11,7 @@ from tests.core.tasks import FOAM, GLASS, SANDWICH, needs, skin, steps
 
 from kiteloom.core.base.calendar import Shift, WorkingHours, minute_of, zone_of
 from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.recipes.sandwich_skin import BED_G_M2
 from kiteloom.core.laminate.stack import Ply, Stack, stack_code, stack_figures, true_angle, warp_direction
 from kiteloom.core.need.resin import Losses
 from kiteloom.core.shape.loft import Loft, Station
@@ -55,7 +56,8 @@ def test_resin_to_mix_is_what_stays_in_the_skin_and_the_named_losses():
     takes = needs("skin", skin())
     assert list(takes) == ["skin-1/layup", "core/bed", "skin-2/layup"]
     stays = sum(need.laminate_g + need.core_g for need in takes.values())
-    assert stays == pytest.approx(6.5 * stack_figures(SANDWICH, 1.15).resin_g_m2)
+    # What a cured skin is wetted with to bed a core on it is in no laminate's figures.
+    assert stays == pytest.approx(6.5 * (stack_figures(SANDWICH, 1.15).resin_g_m2 + BED_G_M2))
     outer = takes["skin-1/layup"]
     before_cups = outer.laminate_g * 1.08 + 6.5 * 90
     assert outer.total_g == pytest.approx(before_cups / 0.95)

@@ -64,8 +64,8 @@ def coats(pieces, area, cure=VARNISH, **more):
     return task("varnish", "varnish", cure, asked, span=max((pieces - 1) / 10, 0.05), sheet=sheet)
 
 
-def fair(on_foam, fills=2):
-    return task("fair", "filler", GLUE, {"fills": fills, "on_foam": on_foam}, area=(2, 2))
+def fair(on_foam, fills=2, **more):
+    return task("fair", "filler", GLUE, {"fills": fills, "on_foam": on_foam}, area=(2, 2), **more)
 
 
 @given(ribs=st.integers(1, 40), gussets=st.integers(1, 4), celsius=st.floats(16, 30))
@@ -149,7 +149,15 @@ def test_a_spar_caps_first_half_is_laid_in_the_cool_room_and_both_halves_are_all
 
 def test_a_joint_keeps_metals_apart_follows_its_preparation_in_time_and_closes_its_part():
     made = by_key(steps("bond", BOND))
-    assert made["bond"].after[0].within_min == 120
+    # From the first metre, ready while the others are prepared, to the last clamp: two hours of aluminium.
+    ready, bond = made["bond"].after[0], made["bond"]
+    assert (ready.until, ready.within_min) == ("end", 120 - made["prepare"].minutes - bond.minutes)
+    long, many = (
+        by_key(steps("bond", task("bond", "paste", GLUE, {**LINE, "length_m": 8, "people": n}))) for n in (2, 4)
+    )
+    assert "abrade and wipe the first metres once more" in long["bond"].caution
+    assert long["bond"].after[0].within_min == 0
+    assert "stay ready" not in many["bond"].caution
     assert made["bond"].gate
     assert "the metals must not touch" in made["bond"].caution
     assert "Cadmium plating and its dust are poison" in made["prepare"].caution
@@ -165,20 +173,29 @@ def test_a_joint_keeps_metals_apart_follows_its_preparation_in_time_and_closes_i
 @pytest.mark.parametrize("on_foam", [True, False])
 def test_foam_is_filled_once_more_because_the_first_fill_sinks(on_foam):
     made = steps("fair", fair(on_foam))
-    fills = [s for s in made if s.kind == "spread"]
+    fills = [s for s in made if s.kind == "spread" and s.key != "pinholes"]
     assert len(fills) == 2 + on_foam
     assert ("(it sinks)" in fills[0].name) is on_foam
-    grams = [need.total_g for need in needs("fair", fair(on_foam)).values()]
+    takes = needs("fair", fair(on_foam))
+    assert set(takes) == {step.key for step in made if step.cure is not None}  # the pinholes too
+    grams = [need.total_g for need in takes.values()]
     assert grams[0] > grams[1] > 0
+    heavier = needs("fair", fair(on_foam, density=2.3))["fill-1/spread"]
+    assert heavier.total_g == pytest.approx(2 * grams[0])  # thickness times what the filler weighs
 
 
-def test_varnish_is_brushed_while_its_mix_lives_and_again_before_its_window_closes():
-    windowed = replace(VARNISH, stages=(*VARNISH.stages, Stage("recoat closes", 40)))
-    made = by_key(steps("varnish", coats(8, 1, windowed, pot_life=PotLife(180, 100, 23))))
-    assert made["coat-1/brush"].after[0].same_mix
-    assert [link.closes for link in made["coat-2/brush"].after] == [USE_BY, "recoat closes"]
-    opens = replace(VARNISH, stages=(Stage("recoat opens", 3), Stage("sand", 16)))
-    assert by_key(steps("varnish", coats(8, 1, opens)))["coat-1/brush"].wait_stage == "recoat opens"
+def test_varnish_is_used_up_while_its_mix_lives_and_rubbed_down_only_once_it_can_be_sanded():
+    opens = replace(VARNISH, stages=(Stage("recoat opens", 3), Stage("handle", 20), Stage("sand", 16)))
+    made = by_key(steps("varnish", coats(8, 1, opens, pot_life=PotLife(180, 100, 23))))
+    used = made["coat-1/brush"].after[0]
+    assert (used.same_mix, used.closes, used.uses_min) == (True, USE_BY, made["coat-1/brush"].minutes)
+    assert made["coat-1/brush"].wait_stage == "sand"
+    # Twelve square metres and sixty pieces with a life of an hour: several mixes, each used up in its own.
+    many = by_key(steps("varnish", coats(60, 0.2, opens, pot_life=PotLife(60, 100, 23))))["coat-1/brush"]
+    assert "mixes" in many.caution
+    assert many.after[0].uses_min < 0.75 * 60
+    spent = cant("varnish", coats(8, 1, opens, pot_life=PotLife(35, 100, 23)))
+    assert "nothing of it is left to brush with" in spent
 
 
 @pytest.mark.parametrize(
@@ -211,7 +228,8 @@ def test_every_recipe_there_is_keeps_its_own_word_and_works_wet_within_its_produ
     assert wet
     for step in wet:
         # Until the first stage by its hours, whichever stands first on the sheet.
-        assert (step.min_c, step.max_rh_pct, step.margin_k, step.limits_until) == (12, 77.0, 3.0, "gel")
+        assert (step.min_c, step.max_c, step.max_rh_pct, step.margin_k) == (12, 33.0, 77.0, 3.0)
+        assert step.limits_until == "gel"
         assert "Hardener sensitises skin" in step.caution
         items = [item.key for item in recipe.items(asked, step.key)]
         assert items[0] == "ready"

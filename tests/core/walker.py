@@ -39,7 +39,7 @@ def deadline(before, link, air):
     if link.closes:
         system, mixed = before.step.life if link.same_mix else before.cure, before.mixed or before.end
         reached = follow(system, mixed, air).reaches(system.hours(link.closes))
-        limits.append(math.inf if reached is None else mixed + reached)
+        limits.append(math.inf if reached is None else mixed + reached - link.uses_min)
     return min(limits)
 
 
@@ -141,6 +141,8 @@ def broken(job, placed):
             found.append(f"{key} gets too near its dew point")
         if step.min_c is not None and min(c for _, c in air_of(job, step).between(p.start, until)) < step.min_c - 1e-9:
             found.append(f"{key} gets too cold")
+        if step.max_c is not None and max(c for _, c in air_of(job, step).between(p.start, until)) > step.max_c + 1e-9:
+            found.append(f"{key} gets too hot")
     found += turned_wrong(job, placed)
     for member in job.crew:
         pieces = sorted(piece for p in placed if member.id in p.people for piece in p.pieces)

@@ -34,7 +34,7 @@ def test_any_name_comes_back_from_table_and_calendar(name, part):
     lines = [line(name=name, part=part)]
     (row,) = csv.DictReader(io.StringIO(plan_csv(lines), newline=""))
     for given_name, read in ((name, row["step"]), (part, row["part"])):
-        assert read == (f"'{given_name}" if given_name[0] in "=+-@" else given_name)
+        assert read == (f"'{given_name}" if given_name[0] in "=+-@\t\r'" else given_name)
     events = Calendar.from_ical(plan_ics(lines, "The shop", BEGIN)).walk("VEVENT")
     assert next(str(e["summary"]) for e in events) == f"{name} · {part}"
 

@@ -8,6 +8,7 @@ from scipy.integrate import solve_ivp
 from tests.reference.test_cure import open_weather_year
 
 from kiteloom.core.air.building import Day, ZoneModel, outside_curve
+from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import minute_of
 
 YEAR = open_weather_year()
@@ -28,6 +29,23 @@ def test_a_zone_follows_real_weather_as_an_independent_solver_says(lag, day):
         rtol=1e-7,
     )
     assert np.abs(solved.y[0] - air.celsius[: len(solved.t)]).max() < 0.35
+
+
+# Source: scipy.integrate.solve_ivp on the same equation, from the hour a heater that held 20 °C goes off.
+@pytest.mark.parametrize("lag", [0.5, 2.0, 6.0, 24.0])
+def test_what_a_heater_left_goes_as_an_independent_solver_says(lag):
+    outside = Profile.of([(0, 5), (1440, 5), (2880, 9)])
+    air = ZoneModel(lag, 0.0, 20.0).follow(outside, 0, 20.0, 2880, [(0, 1080)])
+    solved = solve_ivp(
+        lambda minute, inside: (np.interp(minute, outside.minutes, outside.celsius) - inside) / (60 * lag),
+        (1080, 2400),
+        [20.0],
+        t_eval=[1200, 1440, 1800, 2400],
+        max_step=10,
+        rtol=1e-8,
+    )
+    assert air.at(1080) == pytest.approx(20, abs=0.05)  # held all day
+    assert [air.at(minute) for minute in solved.t] == pytest.approx(solved.y[0], abs=0.1)
 
 
 # Source: the same year's own hours: a low and a high joined by half cosines against what was measured between them.

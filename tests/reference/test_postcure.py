@@ -49,6 +49,6 @@ def test_a_slower_ramp_is_never_softer_and_hotter_is_never_worse():
 
     fast = tried(40)
     assert fast.soft_at is not None
-    assert tried(fast.ramp_k_h).soft_at is None
-    assert tried(fast.ramp_k_h + 1.5).soft_at is not None
+    assert tried(fast.ramp_k_h).near_at is None
+    assert tried(fast.ramp_k_h + 1).near_at is not None
     assert tried(4, 70).after_c >= tried(4, 55).after_c > tried(4, 55).before_c

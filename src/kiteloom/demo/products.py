@@ -26,6 +26,7 @@ TARN_SLOW: dict[str, Any] = {
         ],
     },
     "glass_transition": {"full_c": 47, "above_cure_k": 25, "most_c": 78},
+    "hardness": {"least": 75, "scale": "Shore D"},
     "keep": {"sealed_days": 730, "opened_days": 365, "min_c": 8, "max_c": 30},
     "packs": "1.28 kg, 6.4 kg, 25.6 kg",
     "price": "6.4 kg: 118",
@@ -123,7 +124,7 @@ CLOTHS = {
     "Sedge 280 twill glass": _cloth(280, 0.58, balanced=True),
     "Sedge 200 spar tape, one-way glass": _cloth(200, 0.6, balanced=False, width=0.3),
     "Rush 200 one-way carbon": _cloth(200, 0.62, balanced=False, width=0.3, fibre=1.8),
-    "Wicker 300 stitched ±45 glass": _cloth(300, 0.57, balanced=True),
+    "Wicker 300 stitched ±45 glass": {**_cloth(300, 0.57, balanced=True), "stitched": True},
 }
 CORES = {
     "Bulrush 60, 6 mm foam": {

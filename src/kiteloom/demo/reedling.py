@@ -228,7 +228,7 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         founding.part(trailing, roll, hand, f"{hand.capitalize()} aileron", 12 + n)
     joint = founding.design(shape, "Wing closing joint", "whole")
     glue_line = {"length_m": 15.2, "width_m": 0.03, "thickness_mm": 1.0}
-    faces = {"one": "cured laminate", "other": "carbon", "closes": True}
+    faces = {"one": "cured laminate", "other": "carbon", "closes": True, "people": 3}
     founding.job(joint, paste_bond.RECIPE.key, {"paste": sheets["Heron 30 paste"]}, {**glue_line, **faces})
     founding.job(joint, fill_fair.RECIPE.key, {"filler": filler}, {"fills": 2, "on_foam": False}, key="j2")
     built = [skins[0], skins[2], ribbed, capped]
@@ -343,9 +343,9 @@ def _work_so_far(uow: UnitOfWork, now: datetime) -> None:
     week.cup(right, "skin-1/layup", slow, "612", "171.5", 1, "13:20", "Imre", "T-4471")
     wrong = week.cup(right, "skin-1/layup", slow, "598", "167", 1, "13:55", "Sanna", "T-4471")
     week.cup(right, "skin-1/layup", slow, "640", "181", 1, "14:30", "Imre", "T-4471")
-    week.work(left, "core/bed", 1, "16:30", "18:25", "Bo", "Imre", "Sanna")
+    week.work(left, "core/bed", 1, "16:30", "18:30", "Bo", "Imre", "Sanna")
     week.cup(left, "core/bed", slow, "560", "157", 1, "16:50", "Imre", "T-4471")
-    week.cup(left, "core/bed", slow, "540", "152", 1, "17:50", "Bo", "T-4471")
+    week.cup(left, "core/bed", slow, "540", "152", 1, "18:25", "Bo", "T-4471")
     mended = stable_id("demo", "batch", "mended")
     mend = CorrectBatch(mended, Typed("589", "g"), Typed("167", "g"), "read the scale upside down")
     correct_batch(uow, wrong, mend, now)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import csv
 import re
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime, timedelta, tzinfo
 from itertools import islice, pairwise
@@ -96,6 +96,14 @@ class Sheet:
     layout: Layout
 
 
+def _table(lines: Iterable[str], delimiter: str) -> Iterator[list[str]]:
+    """The rows of a table; `Refused` where it is none."""
+    try:
+        yield from csv.reader(lines, delimiter=delimiter)
+    except csv.Error as wrong:
+        raise Refused("file", f"the file isn't a table that can be read: {str(wrong)[:80]}") from None
+
+
 def look_at(text: str) -> Sheet:
     """Guess a file's layout from its first rows.
 
@@ -109,7 +117,7 @@ def look_at(text: str) -> Sheet:
     if not head:
         raise Refused("file", "the file has 0 rows; at least 1 reading is wanted")
     delimiter = max(";\t,", key=lambda mark: sum(line.count(mark) for line in head[:40]))
-    rows = [[cell.strip() for cell in row] for row in csv.reader(head, delimiter=delimiter)]
+    rows = [[cell.strip() for cell in row] for row in _table(head, delimiter)]
     first = next((i for i, row in enumerate(rows) if _looks_read(row, delimiter)), None)
     if first is None:
         if len(rows) == 1:
@@ -269,7 +277,7 @@ def read_logger_csv(
     fahrenheit = used.unit == "°F"
     widest = max(used.time, used.temp, used.second or 0)
     skipped = 0
-    for number, row in enumerate(csv.reader(lines, delimiter=sheet.delimiter), start=1):
+    for number, row in enumerate(_table(lines, sheet.delimiter), start=1):
         if number % TELL_EVERY == 0:
             tell(number / total)
         if not row or (len(row) == 1 and not row[0].strip()):

@@ -15,6 +15,7 @@ from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
+from kiteloom.formats.cells import as_text
 from kiteloom.formats.fonts import page_fonts
 
 
@@ -44,23 +45,18 @@ def plan_csv(lines: Sequence[Line]) -> str:
     for line in lines:
         writer.writerow(
             [
-                _plain(line.part),
-                _plain(line.name),
+                as_text(line.part),
+                as_text(line.name),
                 line.start.isoformat(timespec="minutes"),
                 line.end.isoformat(timespec="minutes"),
-                _plain(", ".join(line.people)),
-                _plain(", ".join(line.stations)),
+                as_text(", ".join(line.people)),
+                as_text(", ".join(line.stations)),
                 line.stage,
                 line.check_from.isoformat(timespec="minutes") if line.check_from else "",
                 line.state,
             ]
         )
     return out.getvalue()
-
-
-def _plain(text: str) -> str:
-    """A name that a spreadsheet would take for a formula is kept a name."""
-    return f"'{text}" if text[:1] in ("=", "+", "-", "@") else text
 
 
 def plan_ics(lines: Sequence[Line], shop: str, stamp: datetime) -> bytes:

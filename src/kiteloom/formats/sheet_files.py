@@ -17,6 +17,7 @@ from typing import Any
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.stores.fields import FIELDS, KINDS
 from kiteloom.core.stores.form import Form, StagesForm, cleaned, read, written
+from kiteloom.formats.cells import as_text, from_text, writable
 
 MARK = "kite loom sheets"
 LARGEST = 2_000
@@ -48,7 +49,8 @@ def write_csv(sheets: Sequence[FileSheet]) -> str:
     for sheet, form in forms:
         stages = "; ".join(f"{name}: {' | '.join(hours)}" for name, hours in form.stages.rows)
         temps = " | ".join(form.stages.temps)
-        table.writerow([sheet.kind, sheet.name, *(form.texts.get(key, "") for key in used), temps, stages])
+        cells = [sheet.kind, sheet.name, *(form.texts.get(key, "") for key in used), temps, stages]
+        table.writerow([as_text(cell) for cell in cells])
     return out.getvalue()
 
 
@@ -74,6 +76,8 @@ def read_sheets(text: str) -> list[FileSheet]:
 def _from_json(text: str) -> list[FileSheet]:
     try:
         body = json.loads(text)
+    except RecursionError:
+        raise Refused("file", "the file isn't a list of sheets: its lists lie too deep in one another") from None
     except ValueError as wrong:
         raise Refused("file", f"the file isn't JSON that can be read: {str(wrong)[:120]}") from None
     rows = body.get("sheets") if isinstance(body, dict) else body
@@ -83,6 +87,9 @@ def _from_json(text: str) -> list[FileSheet]:
     for number, row in enumerate(rows, start=1):
         kind, name = (row.get("kind"), row.get("name")) if isinstance(row, dict) else (None, None)
         says = row.get("says") if isinstance(row, dict) else None
+        if isinstance(name, str) and not writable(name):
+            found.append(FileSheet(str(kind)[:40], f"sheet {number}", {}, ("its name holds half a letter",)))
+            continue
         if kind not in KINDS or not isinstance(name, str) or not isinstance(says, dict):
             called = name if isinstance(name, str) else f"sheet {number}"
             found.append(FileSheet(str(kind)[:40], called, {}, (f"“{str(kind)[:40]}” is not a kind of data sheet",)))
@@ -95,7 +102,12 @@ def _from_json(text: str) -> list[FileSheet]:
 def _from_csv(text: str) -> list[FileSheet]:
     first = text.splitlines()[0]
     delimiter = max(",;\t", key=first.count)
-    rows = list(csv.reader(io.StringIO(text), delimiter=delimiter))
+    try:
+        # A lone carriage return ends a row too.
+        rows = list(csv.reader(text.splitlines(keepends=True), delimiter=delimiter))
+    except csv.Error as wrong:
+        raise Refused("file", f"the file isn't a table that can be read: {str(wrong)[:80]}") from None
+    rows = [[from_text(cell) for cell in cells] for cells in rows]
     header = [cell.strip() for cell in rows[0]]
     if "kind" not in header or "name" not in header:
         raise Refused("file", f"the file's first row is “{first[:80]}”; it needs columns “kind” and “name”")

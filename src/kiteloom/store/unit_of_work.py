@@ -6,25 +6,30 @@ begin immediate, so two of them queue instead of failing half way.
 
 from __future__ import annotations
 
+import contextlib
 from collections.abc import Callable, Collection, Iterator
 from contextlib import contextmanager
 from datetime import datetime
 from pathlib import Path
 from sqlite3 import Connection as SqliteConnection
-from threading import Lock, RLock
+from threading import BoundedSemaphore, Lock, RLock
 from typing import Any, TypeVar
 
-from alembic import command
-from alembic.config import Config
 from sqlalchemy import Connection, Engine, create_engine, event, func, inspect, select
+from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
 
+from kiteloom.store import file
 from kiteloom.store.models import Base, Change, Edit, Edited
 
-MIGRATIONS = Path(__file__).parent / "migrations"
 T = TypeVar("T", bound=Base)
 R = TypeVar("R")
 S = TypeVar("S")
+
+#: So many may wait to write at once: who only reads must find somebody to answer.
+WRITERS = 4
+#: So long a write waits for another program that holds the file [s].
+PATIENCE_S = 4.0
 
 #: So often the shop is looked at before what was seen last is written.
 LOOKS = 4
@@ -44,6 +49,14 @@ class Stale(Exception):
         super().__init__("; ".join(words))
         self.version = version
         self.words = words
+
+
+class Busy(Exception):
+    """Too many wait to write already."""
+
+
+class Used(Exception):
+    """An id that was used for something else: what was sent with it was not kept."""
 
 
 class Memory:
@@ -71,16 +84,24 @@ class Store:
     """The data folder's database."""
 
     def __init__(self, data_dir: Path) -> None:
-        data_dir.mkdir(parents=True, exist_ok=True)
-        self.path = data_dir / "kiteloom.sqlite3"
+        revision = file.looked_at(data_dir)
+        self.path = data_dir / file.NAME
+        if revision not in (None, file.revisions()[-1]):
+            file.copied_before(data_dir, str(revision))
         self.engine = _engine(self.path)
         self.memory = Memory()
         self.built = Memory()
-        self._migrate()
+        self._writers = BoundedSemaphore(WRITERS)
+        if revision != file.revisions()[-1]:
+            self._migrate()
+        file.marked(data_dir)
 
     def _migrate(self) -> None:
+        from alembic import command
+        from alembic.config import Config
+
         config = Config()
-        config.set_main_option("script_location", str(MIGRATIONS))
+        config.set_main_option("script_location", str(file.MIGRATIONS))
         with self.engine.connect().execution_options(writes=True) as connection:
             raw = connection.connection
             # A table others refer to is made anew without letting go of them: all is checked before it is kept.
@@ -92,7 +113,9 @@ class Store:
                 raw.execute("PRAGMA foreign_keys=ON")
 
     def close(self) -> None:
-        """Let go of the file."""
+        """Write everything into the one file, and let go of it."""
+        with contextlib.suppress(DatabaseError), self.engine.connect() as connection:
+            connection.connection.execute("PRAGMA wal_checkpoint(TRUNCATE)")
         self.engine.dispose()
 
     @contextmanager
@@ -104,11 +127,16 @@ class Store:
     @contextmanager
     def writing(self) -> Iterator[UnitOfWork]:
         """All or nothing: saved when the block ends, nothing on an error."""
-        with Session(self.engine) as session:
-            session.connection(execution_options={"writes": True})
-            uow = UnitOfWork(session)
-            yield uow
-            session.commit()
+        if not self._writers.acquire(timeout=PATIENCE_S):
+            raise Busy
+        try:
+            with Session(self.engine) as session:
+                session.connection(execution_options={"writes": True})
+                uow = UnitOfWork(session)
+                yield uow
+                session.commit()
+        finally:
+            self._writers.release()
 
     def after_a_look(self, look: Callable[[UnitOfWork], S], write: Callable[[UnitOfWork, S], R]) -> R:
         """Look first, while others may write; then write what follows, if nothing changed in between.
@@ -152,6 +180,13 @@ class UnitOfWork:
         if name not in self._once:
             self._once[name] = make()
         found: R = self._once[name]
+        return found
+
+    def kept_already(self, row: type[T], key: str, **same: object) -> T | None:
+        """What was kept under an id before: a retry adds nothing. `Used` when it was something else."""
+        found = self.session.get(row, key)
+        if found is not None and any(getattr(found, name) != value for name, value in same.items()):
+            raise Used
         return found
 
     def get_for_edit(self, row: type[T], key: object, version: int) -> T:
@@ -203,12 +238,13 @@ class UnitOfWork:
 
 
 def _engine(path: Path) -> Engine:
-    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": 15})
+    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": PATIENCE_S})
 
     @event.listens_for(engine, "connect")
     def _pragmas(raw: SqliteConnection, _: object) -> None:
         raw.isolation_level = None
-        for pragma in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", "busy_timeout=15000"):
+        waits = f"busy_timeout={PATIENCE_S * 1000:.0f}"
+        for pragma in ("journal_mode=WAL", "synchronous=FULL", "foreign_keys=ON", waits):
             raw.execute(f"PRAGMA {pragma}")
 
     @event.listens_for(engine, "begin")

@@ -15,6 +15,7 @@ from kiteloom.core.plan.placed import Placed
 from kiteloom.core.plan.today import State, opening, state_of
 from kiteloom.store.models import KeptPlan
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.open_time import open_words
 from kiteloom.views.part.steps import State as StepState
 from kiteloom.views.part.steps import wait_of, words_of
 from kiteloom.views.part.times import thinned
@@ -85,6 +86,7 @@ class PlannedStep:
     caution: str
     pinned: datetime | None
     was: Span | None
+    open_time: str
 
 
 @dataclass(frozen=True)
@@ -250,11 +252,12 @@ def planned_step(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         [shop.names.get(person, person) for person in placed.people],
         words_of(shop, placed),
         why_not_sooner(placed, shop.plan.by_key, shop.names, say.at, say.units),
-        because.by or (because.of if because.kind in ("after", "cure") else ""),
+        "" if because.kind == "climate" else because.by or (because.of if because.kind in ("after", "cure") else ""),
         [Mark(name, say.moment(at)) for name, at in _marks(shop, placed)],
         step.caution,
         say.perhaps(placed.pinned),
         say.span(was) if was else None,
+        open_words(shop, placed),
     )
 
 

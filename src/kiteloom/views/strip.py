@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
 
@@ -14,6 +14,7 @@ from kiteloom.workshop.air.climate import shop_temperature
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Degrees
 from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.log.newest import clock_doubt
 from kiteloom.workshop.log.open_cups import OpenCup, open_cups
 from kiteloom.workshop.plan.alerts import AlertView, open_alerts
 from kiteloom.workshop.plan.plan import shop_plan
@@ -52,11 +53,15 @@ class WeatherView:
     waits: list[Wait]
     alerts: list[AlertView]
     cups: list[OpenCup]
+    clock_doubt: str = ""
+    """That the clock stands before what was written down last."""
 
 
 def weather(uow: UnitOfWork, now: datetime) -> WeatherView:
     """Read the strip."""
-    return remembered(uow, minute_of(now), "weather", lambda: _weather(uow, now))
+    return remembered(
+        uow, minute_of(now), "weather", lambda: replace(_weather(uow, now), clock_doubt=clock_doubt(uow, now))
+    )
 
 
 def _weather(uow: UnitOfWork, now: datetime) -> WeatherView:

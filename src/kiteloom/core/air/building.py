@@ -19,12 +19,13 @@ from kiteloom.core.base.problems import Refused, between
 STEP_MIN = 10.0
 
 
-#: A heater brings the air two thirds of the way in this time (common practice) [min].
-WARM_UP_MIN = 60.0
+#: A heater brings the air two thirds of the way in an hour, and sooner where the lag is below six: in a
+#: sixth of it, six times as strong as holding takes (common practice) [min], [-].
+WARM_UP_MIN, WARM_UP_SHARE = 60.0, 1 / 6
 
 
-#: And its warmth leaves as slowly as the building lets it (common practice) [min].
-COOL_DOWN_MIN = 6 * 60.0
+#: A heater switches within so much of its set point; from there on it holds it [K].
+SWITCHES_K = 0.2
 
 
 #: No zone of a shop, a hot box included, is heated above this [°C]; a post-cure has limits of its own.
@@ -102,7 +103,7 @@ class ZoneModel:
             driving[1:].tolist(), lambda was, then: (1 - keeps) * then + keeps * was, initial=start_c
         )
         bare = Profile(minutes, np.fromiter(steps, np.float64, count + 1))
-        return bare if self.heat_c is None else heated(bare, self.heat_c, heating)
+        return bare if self.heat_c is None else heated(bare, self.heat_c, heating, self.lag_h)
 
 
 def outside_curve(days: Sequence[Day]) -> Profile:
@@ -140,18 +141,25 @@ def with_mean_days(days: Sequence[Day], count: int) -> list[Day]:
     return [*days, *(Day(last + DAY_MIN * n, low, high, dew) for n in range(1, count + 1))]
 
 
-def heated(profile: Profile, set_c: float, spans: Sequence[Interval]) -> Profile:
+def heated(profile: Profile, set_c: float, spans: Sequence[Interval], lag_h: float) -> Profile:
     """A temperature with a heater that holds a set point over some spans, and helps only where it is colder.
+
+    Parameters
+    ----------
+    spans : sequence of intervals
+        When the heater may run, in order [min].
+    lag_h : float
+        The zone's lag: what the heater added leaves with it, as any difference to the outside does [h].
 
     Notes
     -----
-    What the heater adds nears what is missing to the set point with `WARM_UP_MIN`, and leaves
-    with `COOL_DOWN_MIN` when it is off. It is taken to be strong enough.
+    What the heater adds nears what is missing to the set point within `WARM_UP_MIN`, sooner in a light
+    building; once there it holds. It is taken to be strong enough. Off, it leaves with the lag.
 
     Examples
     --------
     >>> cold = Profile.of([(0, 10), (1440, 10)])
-    >>> warm = heated(cold, 18, [(600, 720)])
+    >>> warm = heated(cold, 18, [(600, 720)], lag_h=6)
     >>> [round(warm.at(m), 1) for m in (0, 600, 660, 720, 1080)]
     [10.0, 10.0, 15.1, 16.9, 12.5]
     """
@@ -160,7 +168,8 @@ def heated(profile: Profile, set_c: float, spans: Sequence[Interval]) -> Profile
     spans = [(max(a, first - 1), b) for a, b in spans if b > first]
     if not spans:
         return profile
-    end = max(last, min(spans[-1][1], last + 60 * DAY_MIN) + 5 * COOL_DOWN_MIN)
+    cool_down = 60 * lag_h
+    end = max(last, min(spans[-1][1], last + 60 * DAY_MIN) + min(5 * cool_down, 10 * DAY_MIN))
     steps = np.arange(first, end + STEP_MIN, STEP_MIN)
     minutes = np.union1d(profile.minutes, steps)
     air = np.interp(minutes, profile.minutes, profile.celsius)
@@ -168,15 +177,15 @@ def heated(profile: Profile, set_c: float, spans: Sequence[Interval]) -> Profile
     which = np.searchsorted(starts, minutes, side="right") - 1
     on = (which >= 0) & (minutes <= ends[np.maximum(which, 0)])
     lengths = np.diff(minutes)
-    warming, cooling = np.exp(-lengths / WARM_UP_MIN).tolist(), np.exp(-lengths / COOL_DOWN_MIN).tolist()
-    wanted = np.maximum(set_c - air[1:], 0.0).tolist()
+    warm_up = min(WARM_UP_MIN, WARM_UP_SHARE * cool_down)
+    warming, cooling = np.exp(-lengths / warm_up).tolist(), np.exp(-lengths / cool_down).tolist()
+    wanted = (set_c - air[1:]).tolist()
     at, extra = 0.0, [0.0]
+    holds = bool(air[0] >= set_c - SWITCHES_K)
     for missing, runs, warms, cools in zip(wanted, (on[1:] & on[:-1]).tolist(), warming, cooling, strict=True):
-        if not runs:
-            at *= cools
-        elif at < missing:
-            at = missing + (at - missing) * warms
-        else:
-            at = missing
+        was, at = at, at * cools
+        if runs and at < missing:
+            at = missing if holds else max(at, missing + (was - missing) * warms)
+        holds = runs and at >= missing - SWITCHES_K
         extra.append(at)
     return Profile(minutes, air + np.array(extra))

@@ -58,8 +58,9 @@ def straight_shots(
     Parameters
     ----------
     humidity : Profile or None
-        Relative humidity [%]. Where it is known and no humidity limit is given, the dew
-        margin must be 3 K (ISO 8502-4).
+        Relative humidity [%]. Where it is given the dew margin must be 3 K (ISO 8502-4), besides any
+        limit. Before its first record and after its last it is taken to be as there, which nobody knows:
+        whoever shows a window that reaches beyond says so.
 
     >>> cold_then_warm = Profile.of([(at("15T06:00"), 8), (at("15T12:00"), 20), (at("15T18:00"), 20)])
     >>> shots = straight_shots([Part("coat", 60)], Limits(min_c=15), cold_then_warm, None, DAYS)
@@ -82,7 +83,7 @@ def straight_shots(
         good = _common(good, _where(temperature.minutes, limits.max_c - temperature.celsius))
     if humidity is not None and limits.max_rh_pct is not None:
         good = _common(good, _where(humidity.minutes, limits.max_rh_pct - humidity.celsius))
-    elif humidity is not None:
+    if humidity is not None:
         minutes = np.union1d(np.union1d(temperature.minutes, humidity.minutes), np.arange(begin, end, _LOOK_MIN))
         air = np.interp(minutes, temperature.minutes, temperature.celsius)
         rh = np.interp(minutes, humidity.minutes, humidity.celsius)

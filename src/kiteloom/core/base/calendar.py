@@ -85,8 +85,9 @@ def clock_minutes(text: str, field: str = "hours") -> int:
     (510, 1440)
     """
     hours, _, minutes = text.strip().partition(":")
-    if not (hours.isdigit() and minutes.isdigit() and len(minutes) == 2):
-        raise Refused(field, f"“{text}” isn't a time of day; write it like 08:30")
+    figures = hours.isdecimal() and minutes.isdecimal() and hours.isascii() and minutes.isascii()
+    if not (figures and len(hours) <= 2 and len(minutes) == 2):
+        raise Refused(field, f"“{text[:40]}” isn't a time of day; write it like 08:30")
     total = int(hours) * 60 + int(minutes)
     if int(minutes) > 59 or total > 1440:
         raise Refused(field, f"“{text}” isn't a time of day; the limit is 24:00")
@@ -111,10 +112,10 @@ class WorkingHours:
         found: list[Interval] = []
         day = moment_of(start, self.zone).date() - timedelta(days=1)
         last = moment_of(end, self.zone).date()
+        week = [joined_up((s.start, s.end) for s in self.shifts if s.weekday == day) for day in range(7)]
         while day <= last:
-            shifts = [] if day in self.closed else [s for s in self.shifts if s.weekday == day.weekday()]
-            for shift in sorted(shifts, key=lambda s: s.start):
-                opens, closes = (_local(day, minutes, self.zone) for minutes in (shift.start, shift.end))
+            for begin, stop in [] if day in self.closed else week[day.weekday()]:
+                opens, closes = (_local(day, int(minutes), self.zone) for minutes in (begin, stop))
                 opens, closes = max(opens, start), min(closes, end)
                 if opens < closes:
                     found.append((opens, closes))

@@ -53,7 +53,7 @@ UNITS = (
     Unit("ft", "length", 12 * _INCH, also=("foot", "feet", "'", "′", "’")),
     Unit("m²", "area", also=("m2",)),
     Unit("ft²", "area", (12 * _INCH) ** 2, also=("ft2", "sq ft")),
-    Unit("g", "mass", also=("gram", "grams", "gr")),
+    Unit("g", "mass", also=("gram", "grams")),
     Unit("kg", "mass", 1000),
     Unit("oz", "mass", _OUNCE),
     Unit("lb", "mass", 16 * _OUNCE, also=("lbs",)),
@@ -126,12 +126,14 @@ class Typed:
         return parse(self.text, dimension, self.unit, field)
 
 
+#: A quantity is written in so many letters.
+LONGEST = 80
 _NUMBER = re.compile(
     r"""\s*
     (?: (?P<whole>\d+)(?:\s+|-)(?P<num>\d+)\s*/\s*(?P<den>\d+)      # 35 1/2, 35-1/2
       | (?P<num0>\d+)\s*/\s*(?P<den0>\d+)                           # 1/2
       | (?P<decimal>(?:\d[\d.,]*|[.,]\d+)(?:[eE][-+]?\d+)?) )       # 3.5, 3,5
-    \s*(?P<unit>[^\d\s.,+-][^\d.,+-]*?(?:[²³23](?![\d/]))?)?\s*(?=$|\d)""",
+    \s*+(?P<unit>[^\d\s.,+-][^\d.,+-]{0,15}?(?:[²³23](?![\d/]))?)?\s*+(?=$|\d)""",
     re.VERBOSE,
 )
 
@@ -179,6 +181,8 @@ def parse(text: str, dimension: str, default: str, field: str = "") -> float:
     1.6129
     """
     shown = text.strip()
+    if len(shown) > LONGEST:
+        raise Refused(field, f"“{shown[:20]}…” has {len(shown)} letters; a quantity has at most {LONGEST}")
     fallback = unit(default, dimension)
     if fallback is None:
         raise Refused(field, f"“{default}” is not a unit of {dimension}")
@@ -199,7 +203,7 @@ def parse(text: str, dimension: str, default: str, field: str = "") -> float:
             else:
                 top, bottom = found["num"] or found["num0"], found["den"] or found["den0"]
                 number = int(found["whole"] or 0) + int(top) / int(bottom)
-        except (ValueError, ZeroDivisionError) as wrong:
+        except (ValueError, ZeroDivisionError, OverflowError) as wrong:
             if isinstance(wrong, Refused):
                 raise
             raise Refused(field, f"“{shown}” isn't understood; write it like {example}") from None

@@ -14,7 +14,7 @@ from kiteloom.core.laminate.stack import Stack
 from kiteloom.core.need.resin import Losses, ResinNeed
 from kiteloom.core.shape.loft import Hand, Loft
 from kiteloom.core.shape.section import Side
-from kiteloom.core.stores.fields import CAUTIONS
+from kiteloom.core.stores.fields import CAUTIONS, HAZARD_OF
 from kiteloom.core.stores.materials import ResinSheet
 
 G = TypeVar("G")
@@ -138,8 +138,8 @@ class Recipe:
         Its steps in order under stable keys; what they take; the run sheet of a step.
     stations : tuple of str
         The kinds of place and device its steps ask for.
-    shaped, laid_up : bool
-        Whether it needs its part's shape, and a ply book.
+    shaped, laid_up, by_hand : bool
+        Whether it needs its part's shape, and a ply book; whether that is laid by hand, without a bag.
     area_m2 : function of a task
         What one ply of its book covers [m²].
     """
@@ -155,6 +155,7 @@ class Recipe:
     stations: tuple[str, ...] = ()
     shaped: bool = False
     laid_up: bool = False
+    by_hand: bool = False
     area_m2: Callable[[Task[Any]], float] = side_area
 
     @property
@@ -167,7 +168,8 @@ class Recipe:
         """
         if self.needs is nothing:
             return ()
-        return tuple(asked_of(Losses)) if self.laid_up else ("cup_pct",)
+        counted = tuple(asked_of(Losses)) if self.laid_up else ("cup_pct",)
+        return tuple(name for name in counted if name != "bleed_g_m2") if self.by_hand else counted
 
 
 @dataclass(frozen=True)
@@ -273,20 +275,28 @@ def stage_of(cure: CureSystem, names: tuple[str, ...]) -> str:
 
 
 def hazards_of(product: ResinSheet) -> str:
-    """What can hurt whoever works with a product, and the usual care; as its sheet names it.
+    """What can hurt whoever works with a product, and the usual care; as its sheet names it, and its chemistry does.
 
     >>> hazards_of(product(EPOXY))
     'Hardener sensitises skin: gloves and sleeves; wash with soap, never with solvent.'
     """
-    known = [(name, CAUTIONS[name]) for name in product.hazards if name in CAUTIONS]
+    usual = HAZARD_OF.get(product.chemistry)
+    named = dict.fromkeys([*product.hazards, *([usual] if usual else [])])
+    known = [(name, CAUTIONS[name]) for name in named if name in CAUTIONS]
     return " ".join(f"{name}: {care[0].lower()}{care[1:]}" for name, care in known)
 
 
-def wet(step: Step, product: ResinSheet, until: str) -> Step:
+#: The stages by which what is bagged or clamped must be closed, the sooner first.
+OPEN_TIME = ("open", "gel")
+
+
+def wet(step: Step, product: ResinSheet, until: str, *, closed: bool = False) -> Step:
     """A step worked with an open product: its cure and wait, the limits of its sheet, and its hazards.
 
-    Temperature, humidity and dew margin must hold until the first stage by its hours: until then
-    what lies open can be spoiled by the air. What the step itself cautions of stands after the hazards.
+    ``closed`` when a bag or clamps go on at its end: they must be on while the first mix still flows.
+
+    Least and most temperature, humidity and dew margin must hold until the first stage by its hours:
+    until then what lies open can be spoiled by the air. What the step itself cautions of stands after the hazards.
 
     >>> step = wet(Step("coat", "Coat it", 40), product(EPOXY, max_rh_pct=70.0), "peel")
     >>> step.wait_stage, step.min_c, step.max_rh_pct
@@ -298,8 +308,10 @@ def wet(step: Step, product: ResinSheet, until: str) -> Step:
         cure=cure,
         wait_stage=until,
         min_c=cure.min_c,
+        max_c=product.max_c,
         max_rh_pct=product.max_rh_pct,
         margin_k=DEW_MARGIN_K,
-        limits_until=min(cure.stages, key=lambda stage: stage.hours).name,
+        limits_until=cure.first.name,
+        closed_by=next((stage for stage in OPEN_TIME if closed and cure.has(stage)), ""),
         caution=f"{hazards_of(product)} {step.caution}".strip(),
     )

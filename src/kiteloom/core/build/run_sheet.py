@@ -19,14 +19,33 @@ READY = Item(
     "Cloth cut and rolled in order, cups weighed out dry, brushes, rollers, shears, peel ply, bag and its tape; "
     "the second person is here.",
 )
-BAG = (
-    Item("peel-ply", "Peel ply on, worked down, no bridges in corners"),
-    Item("film", "Release film and breather on"),
+BARE = Item(
+    "bare",
+    "Peel ply off now; the face is dull all over",
+    "Bare, it takes up dust and damp: not earlier. What was bare for longer is washed, abraded and wiped.",
+)
+_SEALED = (
     Item("bag", "Bag on with pleats, tape pressed all round"),
     Item("vacuum", "Vacuum on: press leaks shut, read the gauge and write it on the bag"),
-    Item("leak", "Pump off for five minutes: the gauge stands", "If it falls, find the leak before it is trusted."),
+    Item(
+        "leak",
+        "Valve to the pump shut for five minutes: the gauge stands",
+        "Not the pump off: air and oil come back through many. If it falls, find the leak before it is trusted.",
+    ),
 )
-CLEAN = Item("clean", "Tools cleaned, leftover spread out, witness cup kept beside the part")
+#: A layup that is bled: peel ply, a film with holes, breather.
+BAG = (
+    Item("peel-ply", "Peel ply on, worked down, no bridges in corners"),
+    Item("film", "Release film with holes, and breather on"),
+    *_SEALED,
+)
+#: What is only pressed down.
+PRESSED = (Item("film", "Solid release film over it, breather to the port of the pump"), *_SEALED)
+CLEAN = Item(
+    "clean",
+    "A thin coupon of each mix laid beside the part; leftover spread out and carried outside; tools cleaned",
+    "The coupon, as thick as what was laid and as cold as the part, is its witness. Never a cup: it gets hot.",
+)
 
 
 def laid(

@@ -95,6 +95,8 @@ class After:
         ``same_mix`` it is a stage of the mix's life.
     same_mix : bool
         It is worked with what the step before mixed.
+    uses_min : float
+        So long it is worked with that mix [min]: it is used up before ``closes``, not only begun.
     """
 
     step: str
@@ -102,10 +104,12 @@ class After:
     within_min: float | None = None
     closes: str = ""
     same_mix: bool = False
+    uses_min: float = 0.0
 
     def __post_init__(self) -> None:
         if self.within_min is not None:
             between("within_minutes", self.within_min, 0, 1e6, unit="min")
+        between("uses_min", self.uses_min, 0, 1e5, unit="min")
 
     @property
     def tight(self) -> bool:
@@ -177,8 +181,8 @@ class Step:
         A fixed wait instead [min].
     not_before : float or None
         A delivery it needs [min].
-    min_c, max_rh_pct, margin_k : float or None
-        The air may not be colder [°C], damper [%], or nearer to its dew point [K].
+    min_c, max_c, max_rh_pct, margin_k : float or None
+        The air may not be colder or warmer [°C], damper [%], or nearer to its dew point [K].
     limits_until : str
         From the start until this event: the end, the wait, or a stage of its cure.
     may_pause : bool
@@ -199,6 +203,8 @@ class Step:
         It needs access, so it comes before its part's gate.
     life : CureSystem or None
         How long a mix it makes can be used, as a cure with the stage `USE_BY`.
+    closed_by : str
+        The stage of its first mix by which its work must be over, the bag or the clamps on; ``""`` for none.
     job : str
         The key of the job it belongs to; ``""`` is a part's first.
     refused : str
@@ -223,6 +229,7 @@ class Step:
     wait_min: float = 0.0
     not_before: float | None = None
     min_c: float | None = None
+    max_c: float | None = None
     part: str = ""
     own: bool = False
     max_rh_pct: float | None = None
@@ -236,6 +243,7 @@ class Step:
     kind: str = ""
     refused: str = ""
     job: str = ""
+    closed_by: str = ""
 
     def __post_init__(self) -> None:
         between("minutes", self.minutes, 0, 100_000, unit="min", open_low=True)
@@ -243,6 +251,8 @@ class Step:
         between("wait.minutes", self.wait_min, 0, 1e6, unit="min")
         if self.min_c is not None:
             between("min_c", self.min_c, -60, 300, unit="°C")
+        if self.max_c is not None:
+            between("max_c", self.max_c, -60, 300, unit="°C")
         if self.max_rh_pct is not None:
             between("max_rh_pct", self.max_rh_pct, 0, 100, unit="%")
         if self.margin_k is not None:
@@ -263,7 +273,7 @@ class Step:
         >>> Step("sand", "Sand", 60).limited, Step("coat", "Coat", 60, max_rh_pct=70.0).limited
         (False, True)
         """
-        return self.min_c is not None or self.max_rh_pct is not None or self.margin_k is not None
+        return any(limit is not None for limit in (self.min_c, self.max_c, self.max_rh_pct, self.margin_k))
 
     @property
     def called_out(self) -> bool:

@@ -49,6 +49,7 @@ def stage_figure(
 def _speed(system: CureSystem) -> Given:
     if system.rule_of_thumb:
         rows = ", ".join(f"{rate:.2g} at {celsius:g} °C" for celsius, rate in system.table)
-        return Given("speed against the sheet's temperature", rows)
+        rows += " (doubles every 10 °C)" if system.assumed else ""
+        return Given("speed against the sheet's temperature", rows, assumed=system.assumed)
     name = "activation energy, kJ/mol" + (" (doubles every 10 °C)" if system.assumed else "")
     return Given(name, system.activation_energy_kj_mol, assumed=system.assumed)

@@ -18,6 +18,9 @@ from kiteloom.core.cure.progress import HORIZON_MIN
 #: How far above the temperature of the cure the glass transition climbs (common practice: a few tens) [K].
 ABOVE_CURE_K = 25.0
 
+#: Conversion at gel of an amine-cured epoxy (common practice) [-].
+GEL = 0.6
+
 
 @dataclass(frozen=True)
 class GlassTransition:

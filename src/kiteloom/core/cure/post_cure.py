@@ -16,6 +16,7 @@ at gel are common practice for amine-cured epoxies.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -24,19 +25,32 @@ from numpy.typing import NDArray
 
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.problems import Refused, between
-from kiteloom.core.cure.glass import GlassTransition
+from kiteloom.core.cure.glass import GEL, GlassTransition
 from kiteloom.core.cure.system import CureSystem, rate
 
-#: Conversion at gel, DiBenedetto's λ, and the glass transition of the unreacted mix [°C] (common practice).
-GEL, LAMBDA, UNREACTED_C = 0.6, 0.4, -20.0
+#: DiBenedetto's λ, and the glass transition of the unreacted mix [°C] (common practice).
+LAMBDA, UNREACTED_C = 0.4, -20.0
 
 
 #: White upper surfaces in the sun [°C] (common practice); colours are hotter.
 SERVICE_C = 54.0
 
 
+#: So far below its glass transition a part is kept, free of its mould (common practice): a resin sags well
+#: below the figure a laboratory gives, and λ, Tg₀ and gel are assumed [K].
+MARGIN_K = 10.0
+
+
+#: A wet laminate's glass transition is lower by so much (from memory: 10 to 20) [K].
+WET_K = 15.0
+
+
 #: A ramp faster than this heats the skin before the core [K/h] (common practice).
 FASTEST_K_H = 30.0
+
+
+#: No oven ramps slower [K/h].
+SLOWEST_K_H = 0.5
 
 
 _STEP_MIN = 5.0
@@ -99,14 +113,14 @@ class Hardening:
     part_c: NDArray[np.float64]
     glass_c: NDArray[np.float64]
 
-    def soft_at(self, start: float) -> float | None:
-        """When it is first warmer than its glass transition after a time; None when it never is.
+    def soft_at(self, start: float, margin_k: float = 0.0) -> float | None:
+        """When it first comes nearer to its glass transition than a margin after a time; None when it never does.
 
         >>> heat = programme(0, 20, [Leg(60, 40, 4)])
         >>> harden(EPOXY, GlassTransition(82), -480, heat, 600).soft_at(0)  # heated too soon, and too fast
         20.0
         """
-        soft = np.nonzero((self.minutes >= start) & (self.part_c > self.glass_c))[0]
+        soft = np.nonzero((self.minutes >= start) & (self.part_c > self.glass_c - margin_k))[0]
         return float(self.minutes[soft[0]]) if len(soft) else None
 
     def glass_then(self, minute: float) -> float:
@@ -133,7 +147,7 @@ def harden(cure: CureSystem, glass: GlassTransition, mixed: float, part: Profile
     >>> round(found.glass_then(7 * 1440), 1)
     48.1
     """
-    gel_h = cure.hours("gel") if cure.has("gel") else cure.stages[0].hours
+    gel_h = cure.hours("gel") if cure.has("gel") else cure.first.hours
     k_min = GEL / (1 - GEL) / gel_h / 60
     until = min(max(until, mixed + _STEP_MIN), mixed + 90 * 1440)
     minutes = np.arange(mixed, until + _STEP_MIN, _STEP_MIN)
@@ -152,15 +166,18 @@ def harden(cure: CureSystem, glass: GlassTransition, mixed: float, part: Profile
 
 @dataclass(frozen=True)
 class PostCure:
-    """What a post-cure does: glass transition before and after [°C], where it goes soft, the fastest safe ramp.
+    """What a post-cure does: glass transition before and after [°C], and where it goes soft.
 
-    ``soft_at`` is None when it never is; ``ramp_k_h`` None when even a slow one is too fast.
+    ``near_at`` is when it comes within `MARGIN_K` of its glass transition, ``soft_at`` when it passes it;
+    None when it never does. ``ramp_k_h`` is the fastest ramp that keeps the margin, rounded down; None
+    when even a slow one is too fast, or nothing has to be slower.
     """
 
     before_c: float
     after_c: float
     soft_at: float | None
-    soft_glass_c: float | None
+    near_at: float | None
+    near_glass_c: float | None
     ramp_k_h: float | None
     end: float
 
@@ -181,20 +198,20 @@ def post_cure(
         return harden(cure, glass, mixed, during(air, heat), end), end
 
     found, end = tried(legs)
-    soft = found.soft_at(start)
+    near = found.soft_at(start, MARGIN_K)
     ramp: float | None = None
-    if soft is not None:
-        slow, fast = 0.5, max(leg.ramp_k_h for leg in legs)
-        if tried(_ramped(legs, slow))[0].soft_at(start) is None:
+    if near is not None:
+        slow, fast = SLOWEST_K_H, max(leg.ramp_k_h for leg in legs)
+        if tried(_ramped(legs, slow))[0].soft_at(start, MARGIN_K) is None:
             while fast - slow > 0.25:
                 middle = (slow + fast) / 2
-                if tried(_ramped(legs, middle))[0].soft_at(start) is None:
+                if tried(_ramped(legs, middle))[0].soft_at(start, MARGIN_K) is None:
                     slow = middle
                 else:
                     fast = middle
-            ramp = slow
-    at_soft = found.glass_then(soft) if soft is not None else None
-    return PostCure(found.glass_then(start), found.glass_then(end), soft, at_soft, ramp, end)
+            ramp = max(math.floor(slow * 2) / 2, SLOWEST_K_H)
+    at_near = found.glass_then(near) if near is not None else None
+    return PostCure(found.glass_then(start), found.glass_then(end), found.soft_at(start), near, at_near, ramp, end)
 
 
 def _ramped(legs: Sequence[Leg], most: float) -> list[Leg]:

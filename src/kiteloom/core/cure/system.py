@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
@@ -16,6 +16,10 @@ GAS_J_MOL_K = 8.314462618
 
 
 KELVIN = 273.15
+
+
+#: What dries or cures by moisture goes twice as fast so much warmer, where its sheet is silent (common practice) [K].
+DOUBLES_K = 10.0
 
 
 Floats = NDArray[np.float64]
@@ -58,9 +62,9 @@ class CureSystem:
         How far the energy may be off, either way.
     table : tuple of (°C, rate)
         For what dries or cures by moisture: its rate relative to the reference, in place of an
-        energy; a rule of thumb. Empty for what reacts.
+        energy; a rule of thumb, two rows at least. Empty for what reacts.
     assumed : bool
-        Whether the energy is common practice, the sheet being silent.
+        Whether the energy, or the table, is common practice, the sheet being silent.
     """
 
     activation_energy_kj_mol: float
@@ -77,6 +81,8 @@ class CureSystem:
         between("reference_c", self.reference_c, -50, 300, unit="°C")
         if self.min_c is not None:
             between("min_c", self.min_c, -50, 300, unit="°C")
+        if len(self.table) == 1:
+            raise Refused("table", "the table has 1 row; at least 2 are wanted")
         if not self.stages:
             raise Refused("stages", "stages is empty; at least one stage with its hours is wanted")
 
@@ -89,6 +95,24 @@ class CureSystem:
         """
         return bool(self.table)
 
+    @property
+    def first(self) -> Stage:
+        """The stage it comes to soonest, in whatever order the sheet names them.
+
+        >>> CureSystem(55, 23, (Stage("full", 168), Stage("gel", 4))).first.name
+        'gel'
+        """
+        return min(self.stages, key=lambda stage: stage.hours)
+
+    @property
+    def last(self) -> Stage:
+        """The stage it comes to last.
+
+        >>> CureSystem(55, 23, (Stage("full", 168), Stage("gel", 4))).last.name
+        'full'
+        """
+        return max(self.stages, key=lambda stage: stage.hours)
+
     def has(self, stage: str) -> bool:
         """Whether the sheet gives this stage.
 
@@ -96,6 +120,16 @@ class CureSystem:
         (True, False)
         """
         return any(known.name == stage for known in self.stages)
+
+    def paced(self, reference_c: float, stages: tuple[Stage, ...]) -> CureSystem:
+        """Other stages at another reference, by the same pace, and without a minimum: the life of a mix.
+
+        >>> EPOXY.paced(13, (Stage("use by", 1),)).rate_at(13)
+        1.0
+        """
+        there = self.rate_at(reference_c) if self.table else 1.0
+        table = tuple((celsius, pace / there) for celsius, pace in self.table)
+        return replace(self, reference_c=reference_c, stages=stages, min_c=None, table=table)
 
     def rate_at(self, celsius: float) -> float:
         """How many hours at the reference one hour at this temperature is worth, its minimum apart [-].
@@ -142,8 +176,8 @@ def relative_rates(
     Parameters
     ----------
     stages : sequence of (hours at the reference, [(°C, hours), …])
-        Where stages differ, their mean (of the logarithms) counts. Between temperatures the
-        logarithm of the rate is linear; beyond the coldest and the warmest it stays as there.
+        Where stages differ, their mean (of the logarithms) counts. A sheet that gives no second
+        temperature is taken to go twice as fast for every `DOUBLES_K` (common practice).
 
     Examples
     --------
@@ -151,6 +185,9 @@ def relative_rates(
     ((10, 0.5), (20, 1.0), (30, 2.0))
     """
     logs: dict[float, list[float]] = {reference_c: [0.0]}
+    if not any(celsius != reference_c for _, points in stages for celsius, _ in points):
+        for kelvin in (-DOUBLES_K, DOUBLES_K):
+            logs[reference_c + kelvin] = [kelvin / DOUBLES_K * math.log(2)]
     for hours, points in stages:
         for celsius, other in points:
             if celsius != reference_c:
@@ -161,13 +198,18 @@ def relative_rates(
 def rates(temp_c: Floats, system: CureSystem) -> Floats:
     """What an hour at each temperature is worth of an hour at the reference, its minimum apart [-].
 
+    Between the rows of a table, and beyond its ends, the logarithm of the rate is linear.
+
     >>> rates(np.array([23.0]), CureSystem(55, 23, (Stage("gel", 4),))).tolist()
     [1.0]
     """
     if system.table:
         celsius = [row[0] for row in system.table]
         logs = [math.log(row[1]) for row in system.table]
-        return np.exp(np.interp(temp_c, celsius, logs))
+        cold = max((logs[1] - logs[0]) / (celsius[1] - celsius[0]), 0.0)
+        warm = max((logs[-1] - logs[-2]) / (celsius[-1] - celsius[-2]), 0.0)
+        beyond = cold * np.minimum(temp_c - celsius[0], 0) + warm * np.maximum(temp_c - celsius[-1], 0)
+        return np.exp(np.interp(temp_c, celsius, logs) + beyond)
     energy = system.activation_energy_kj_mol * 1000 / GAS_J_MOL_K
     return np.exp(-energy * (1 / (temp_c + KELVIN) - 1 / (system.reference_c + KELVIN)))
 

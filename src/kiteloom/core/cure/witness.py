@@ -1,7 +1,10 @@
-"""What releases a part: a reading on the kept cup or test panel, or a signed decision. Never a prediction.
+"""What releases a part: a reading on the witness of every mix, or a signed decision. Never a prediction.
 
-The clock says "check from". A part with several batches waits for the slowest: every one of
-them must have a reading that passes, unless somebody signs for the lot of them.
+The witness is a thin coupon of each mix, about as thick as what was laid, at the part's temperature:
+a leftover in its cup gets hot and is hard long before the part. The clock says "check from". A part
+with several mixes waits for the slowest: each must have a reading that passes. Tapping finds voids and
+says nothing of the cure. A mix out of its ratio, or marked bad, can be hard to a thumbnail and have a
+fraction of its strength: no reading releases it, only somebody who decides and signs.
 """
 
 from __future__ import annotations
@@ -28,44 +31,65 @@ class WitnessReading:
 
 
 @dataclass(frozen=True)
-class Release:
-    """Whether a part may go on: what is still to be read, and what was found soft last.
+class MixOn:
+    """A mix that is on a step: its batch, when it was mixed [min], and since when it is known to be spoilt."""
 
-    ``soft_at`` is when the last reading that did not pass was taken [min]; None when none stands.
+    batch: str
+    at: float
+    spoilt: float | None = None
+
+
+@dataclass(frozen=True)
+class Release:
+    """Whether a part may go on: what is still to be read, what was found soft, what waits for a decision.
+
+    ``soft_at`` is when the last reading that did not pass was taken [min], ``decided_at`` when the last
+    spoilt mix was let through; None when there is none.
     """
 
     released: bool
     unread: tuple[str, ...]
     soft: tuple[str, ...]
     soft_at: float | None
+    spoilt: tuple[str, ...] = ()
+    decided_at: float | None = None
 
 
-def release(batches: Sequence[tuple[str, float]], readings: Sequence[WitnessReading]) -> Release:
-    """Whether readings release what a step's batches made.
+def release(mixes: Sequence[MixOn], readings: Sequence[WitnessReading]) -> Release:
+    """Whether readings release what a step's mixes made.
 
     Parameters
     ----------
-    batches : sequence of (id, minute)
-        Those that count, and when each was mixed.
     readings : sequence of WitnessReading
-        In any order. The last one of a batch counts.
+        In any order. The last one of a mix counts; of a spoilt one the last decision since that was known.
 
     Examples
     --------
-    >>> cups = [("a", 0), ("b", 30)]
-    >>> release(cups, [WitnessReading(600, "thumbnail", True, "a")]).unread
+    >>> mixes = [MixOn("a", 0), MixOn("b", 30)]
+    >>> release(mixes, [WitnessReading(600, "thumbnail", True, "a")]).unread
     ('b',)
-    >>> release(cups, [WitnessReading(600, "decision", True)]).released
+    >>> release(mixes, [WitnessReading(600, "decision", True)]).released
     True
+    >>> release([MixOn("a", 0, spoilt=0)], [WitnessReading(600, "thumbnail", True, "a")]).spoilt
+    ('a',)
     """
-    unread, soft = [], []
+    unread, soft, spoilt = [], [], []
     soft_at: float | None = None
-    for key, mixed in batches:
-        mine = [r for r in readings if r.at >= mixed and r.batch in ("", key)]
+    decided: list[float] = []
+    for mix in mixes:
+        mine = [r for r in readings if r.at >= mix.at and r.batch in ("", mix.batch) and r.how != "tap"]
+        if mix.spoilt is not None:
+            mine = [r for r in mine if not r.passes or (r.how == "decision" and r.at >= mix.spoilt)]
         last = max(mine, key=lambda r: r.at, default=None)
-        if last is None:
-            unread.append(key)
+        if mix.spoilt is not None:
+            if last is None or not last.passes:
+                spoilt.append(mix.batch)
+            else:
+                decided.append(last.at)
+        elif last is None:
+            unread.append(mix.batch)
         elif not last.passes:
-            soft.append(key)
+            soft.append(mix.batch)
             soft_at = last.at if soft_at is None else max(soft_at, last.at)
-    return Release(not unread and not soft, tuple(unread), tuple(soft), soft_at)
+    released = not (unread or soft or spoilt)
+    return Release(released, tuple(unread), tuple(soft), soft_at, tuple(spoilt), max(decided, default=None))

@@ -44,7 +44,7 @@ def stack_weights(stack: Stack, figures: StackFigures, area_m2: float, resin_den
             "resin",
             "Resin",
             figures.resin_g_m2,
-            "sum over plies of cloth × (1 ÷ fibre share − 1), and both core faces",
+            "sum over plies of cloth × (1 ÷ fibre share − 1), and each core face that is laid on",
             resins,
         ),
     ]

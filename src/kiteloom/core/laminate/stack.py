@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from kiteloom.core.base.problems import Refused, between, plain
 from kiteloom.core.shape.loft import Hand, mirrored
@@ -115,6 +115,23 @@ class Stack:
         return self.plies[self.core_after :] if self.core else ()
 
 
+def laid_by_hand(stack: Stack) -> Stack:
+    """The same stack laid by hand, without a bag: wetter plies.
+
+    >>> [ply.cloth.fibre_weight_fraction for ply in laid_by_hand(SANDWICH).plies]
+    [0.5, 0.5, 0.5]
+    """
+    plies = []
+    for ply in stack.plies:
+        cloth = ply.cloth
+        assumed = cloth.assumed - {"fibre_weight_fraction"}
+        if "hand_weight_fraction" in cloth.assumed:
+            assumed |= {"fibre_weight_fraction"}
+        share = cloth.hand_weight_fraction
+        plies.append(Ply(replace(cloth, fibre_weight_fraction=share, assumed=assumed), ply.angle_deg))
+    return replace(stack, plies=tuple(plies))
+
+
 @dataclass(frozen=True)
 class StackFigures:
     """What a stack weighs and measures, per square metre of skin."""
@@ -170,15 +187,23 @@ def _fibre_directions(ply: Ply) -> tuple[float, ...]:
     return tuple(sorted((turned, round(true_angle(turned + 90, "left"), 6))))
 
 
+def _same_cloth(cloth: Cloth) -> tuple[object, ...]:
+    """What two plies must have alike to be of one cloth, by more than its name."""
+    return (cloth.name, cloth.areal_weight_g_m2, cloth.fibre_density_g_cm3, cloth.fibre_weight_fraction)
+
+
 def is_symmetric(stack: Stack) -> bool:
     """Whether cloth, weight and angle are the same about the mid-plane, core included.
+
+    A stitched cloth is layers at several heights: upside down it would be needed for its mirror image,
+    and plies are laid face up, so nothing with one in it is symmetric.
 
     >>> is_symmetric(SANDWICH)  # 45 and 0 outside the core, 45 inside
     False
     """
-    layers: list[object] = [
-        (ply.cloth.name, ply.cloth.areal_weight_g_m2, _fibre_directions(ply)) for ply in stack.plies
-    ]
+    if any(ply.cloth.stitched for ply in stack.plies):
+        return False
+    layers: list[object] = [(_same_cloth(ply.cloth), _fibre_directions(ply)) for ply in stack.plies]
     if stack.core is not None:
         layers.insert(stack.core_after, "core")
     return layers == layers[::-1]
@@ -191,13 +216,13 @@ def is_balanced(stack: Stack) -> bool:
     >>> is_balanced(Stack((Ply(tape, 45),))), is_balanced(Stack((Ply(tape, 45), Ply(tape, -45))))
     (False, True)
     """
-    weights: dict[tuple[str, float], float] = defaultdict(float)
+    weights: dict[tuple[object, float], float] = defaultdict(float)
     for ply in stack.plies:
         directions = _fibre_directions(ply)
         for angle in directions:
             if abs(angle) not in (0.0, 90.0):
                 sign = 1 if angle > 0 else -1
-                weights[ply.cloth.name, abs(angle)] += sign * ply.cloth.areal_weight_g_m2 / len(directions)
+                weights[_same_cloth(ply.cloth), abs(angle)] += sign * ply.cloth.areal_weight_g_m2 / len(directions)
     return all(abs(weight) < 1e-6 for weight in weights.values())
 
 
@@ -223,7 +248,8 @@ def stack_figures(stack: Stack, resin_density_g_cm3: float) -> StackFigures:
 
     Notes
     -----
-    Resin the core takes up fills its cells: it weighs, but adds no thickness.
+    Resin the core takes up fills its cells: it weighs, but adds no thickness. A face that no ply lies on
+    takes up none.
 
     >>> found = stack_figures(SANDWICH, 1.15)
     >>> round(found.thickness_mm, 2), round(found.fibre_g_m2), found.code
@@ -235,7 +261,7 @@ def stack_figures(stack: Stack, resin_density_g_cm3: float) -> StackFigures:
     core_g_m2 = 0.0
     if stack.core is not None:
         thickness += stack.core.thickness_mm
-        resin += 2 * stack.core.resin_uptake_g_m2_per_side
+        resin += (bool(stack.outside) + bool(stack.inside)) * stack.core.resin_uptake_g_m2_per_side
         core_g_m2 = stack.core.thickness_mm * stack.core.density_kg_m3
     return StackFigures(
         plies,

@@ -10,23 +10,30 @@ from kiteloom.core.cure.system import CureSystem
 
 @dataclass(frozen=True)
 class Mixed:
-    """A fact: a step's last batch was mixed then, of a product that cures so."""
+    """A fact: a step's last batch of a product was mixed then, and cures so.
+
+    ``spoilt`` when a batch is out of its ratio or marked bad: no clock of the sheet holds for it, and the
+    step goes on from ``decided``, when somebody signed for it [min], or not at all.
+    """
 
     at: float
     cure: CureSystem
+    spoilt: bool = False
+    decided: float | None = None
 
 
 @dataclass(frozen=True)
 class Fact:
     """What was done of a step: stretches of work, whether it is being worked on, when it was finished.
 
-    A batch alone, with no work noted, says that the step was done when it was mixed.
+    ``mixed`` has the last batch of each product that is on it. A batch alone, with no work noted,
+    says that the step was done when it was mixed.
     """
 
     pieces: tuple[Interval, ...] = ()
     running_since: float | None = None
     finished: float | None = None
-    mixed: Mixed | None = None
+    mixed: tuple[Mixed, ...] = ()
     people: tuple[str, ...] = ()
 
     @property
@@ -37,7 +44,16 @@ class Fact:
         (True, False)
         """
         noted = self.pieces or self.running_since is not None
-        return self.finished is not None or (self.mixed is not None and not noted)
+        return self.finished is not None or (bool(self.mixed) and not noted)
+
+    @property
+    def mixed_at(self) -> float | None:
+        """When its last batch was mixed [min]; None when nothing was.
+
+        >>> Fact(mixed=(Mixed(30, EPOXY), Mixed(10, EPOXY))).mixed_at
+        30
+        """
+        return max((mix.at for mix in self.mixed), default=None)
 
     @property
     def worked_min(self) -> float:

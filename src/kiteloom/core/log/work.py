@@ -21,8 +21,8 @@ class Note:
     crew: tuple[str, ...] = ()
 
 
-def fact_of(notes: Iterable[Note], mixed: Mixed | None = None) -> Fact:
-    """What was done of a step, from its notes in the order of their time, and its last batch.
+def fact_of(notes: Iterable[Note], mixed: tuple[Mixed, ...] = ()) -> Fact:
+    """What was done of a step, from its notes in the order of their time, and its batches.
 
     >>> fact = fact_of([Note("start", 0), Note("pause", 40), Note("start", 100), Note("finish", 120)])
     >>> fact.worked_min, fact.done
@@ -42,22 +42,6 @@ def fact_of(notes: Iterable[Note], mixed: Mixed | None = None) -> Fact:
         if note.kind == "finish":
             finished = note.at
     return Fact(tuple(pieces), since, finished, mixed, people)
-
-
-def slower(one: Mixed, other: Mixed, stage: str | None) -> Mixed:
-    """The batch a part waits for: of one product the last, of several the one due last at its sheet's temperature.
-
-    >>> one, other = Mixed(0, EPOXY), Mixed(30, EPOXY)
-    >>> slower(one, other, "peel").at
-    30
-    """
-
-    def due(mix: Mixed) -> float:
-        known = stage is not None and mix.cure.has(stage)
-        hours = mix.cure.hours(stage or "") if known else mix.cure.stages[-1].hours
-        return mix.at + hours * 60
-
-    return other if due(other) >= due(one) else one
 
 
 def speaks_against(kind: Kind, fact: Fact, at: float, *, again: bool = False) -> str | None:

@@ -29,6 +29,10 @@ SPREAD_G_MIN = 40.0
 RESIDUE_G = 5.0
 
 
+#: Weighing done, a cup is stirred for so long before anything is spread (common practice) [min].
+STIR_MIN = 3.0
+
+
 #: A kitchen scale's step [g].
 SCALE_STEP_G = 1.0
 
@@ -83,6 +87,8 @@ class Using:
         No cup may get hotter while it is being used [°C].
     scale_step_g : float or None
         The scale's step [g]; None when it does not matter.
+    stir_min, stand_min : float
+        How long it is stirred, and then has to stand, before anything is spread [min].
     """
 
     spread_g_min: float
@@ -90,6 +96,8 @@ class Using:
     life_share: float = LIFE_SHARE
     peak_limit_c: float = PEAK_LIMIT_C
     scale_step_g: float | None = None
+    stir_min: float = 0.0
+    stand_min: float = 0.0
 
     def __post_init__(self) -> None:
         between("spread_g_min", self.spread_g_min, 0, unit="g/min", name="the spreading rate", open_low=True)
@@ -99,6 +107,16 @@ class Using:
         between("peak_limit_c", self.peak_limit_c, -20, 300, unit="°C", name="the limit of heat")
         if self.scale_step_g is not None:
             between("scale_step_g", self.scale_step_g, 0, 1000, unit="g", name="the scale's step", open_low=True)
+        between("stir_min", self.stir_min, 0, 1e4, unit="min", name="the stirring")
+        between("stand_min", self.stand_min, 0, 1e4, unit="min", name="the standing")
+
+    def emptied(self, mass_g: float) -> float:
+        """When a cup of this mass is empty, from its mix [min].
+
+        >>> Using(40, stir_min=3, stand_min=30).emptied(200)
+        38.0
+        """
+        return self.stir_min + self.stand_min + mass_g / self.spread_g_min
 
 
 @dataclass(frozen=True)
@@ -164,7 +182,7 @@ def largest_cup_g(mix: HotMix, temp_c: float, using: Using, upto_g: float = 100_
 def _slack(mix: HotMix, mass_g: float, temp_c: float, using: Using) -> float:
     """Above 0 while a cup of this mass will do: the nearer of its two limits [-]."""
     cup = warm_up(mix, mass_g, temp_c)
-    emptied = mass_g / using.spread_g_min
+    emptied = using.emptied(mass_g)
     in_time = 1 - emptied / (using.life_share * cup.working_min)
     span = max(using.peak_limit_c - temp_c, 1e-9)
     return min(in_time, (using.peak_limit_c - cup.hottest_until(emptied)) / span)
@@ -173,7 +191,7 @@ def _slack(mix: HotMix, mass_g: float, temp_c: float, using: Using) -> float:
 def split(
     system: MixSystem, mix: HotMix, total_g: float, temp_c: float, using: Using, units: UnitSystem = "metric"
 ) -> Cups:
-    """Split an amount into equal cups, each mixed when the one before is empty.
+    """Split an amount into equal cups, each ready to be spread when the one before is empty.
 
     Parameters
     ----------
@@ -222,13 +240,16 @@ def split(
             f"with it a cup needs {least} at least",
         )
     parts, heat = masses(system, total_g=each), warm_up(mix, each, temp_c)
-    takes = each / using.spread_g_min
-    peak = heat.hottest_until(takes)
-    cups = [PlannedCup(parts, i * takes, (i + 1) * takes, i * takes + heat.working_min, peak) for i in range(number)]
+    takes, emptied = each / using.spread_g_min, using.emptied(each)
+    peak = heat.hottest_until(emptied)
+    # Each is mixed so long before the last is empty that it can be used then.
+    cups = [
+        PlannedCup(parts, i * takes, i * takes + emptied, i * takes + heat.working_min, peak) for i in range(number)
+    ]
     return Cups(tuple(cups), largest, smallest, _held_by(mix, largest, temp_c, using) if number > 1 else "")
 
 
 def _held_by(mix: HotMix, largest_g: float, temp_c: float, using: Using) -> str:
     """Which of the two limits makes the largest cup no larger."""
-    cup, emptied = warm_up(mix, largest_g * 1.01, temp_c), largest_g * 1.01 / using.spread_g_min
+    cup, emptied = warm_up(mix, largest_g * 1.01, temp_c), using.emptied(largest_g * 1.01)
     return "heat" if cup.hottest_until(emptied) > using.peak_limit_c - 0.5 else "working life"

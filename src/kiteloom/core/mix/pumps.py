@@ -48,7 +48,7 @@ def strokes_for(system: MixSystem, wanted: Masses, resin_stroke_g: float, harden
     """
     about = wanted.resin_g / resin_stroke_g
     found = []
-    for resin in {max(math.floor(about), 1), max(math.ceil(about), 1), max(round(about), 1)}:
+    for resin in {max(n, 1) for n in range(math.ceil(about - 1), math.floor(about + 1) + 1)}:
         hardener = max(round(resin * resin_stroke_g * system.by_weight / hardener_stroke_g), 1)
         given = resin * resin_stroke_g, hardener * hardener_stroke_g
         off = 100 * (given[1] / given[0] / system.by_weight - 1)

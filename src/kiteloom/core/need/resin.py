@@ -56,6 +56,23 @@ class Losses:
             asked.within(name, getattr(self, name))
 
 
+def spread(on_g: float, losses: Losses, beside: float = 0.0) -> ResinNeed:
+    """What a coat, a fill or a glue line takes: what is on the part, beside it, and left in the cup.
+
+    Parameters
+    ----------
+    on_g : float
+        On the part [g].
+    beside : float
+        What goes beside it, of what is on it [-].
+
+    >>> round(spread(190, Losses(cup_pct=5)).total_g, 1)
+    200.0
+    """
+    used = on_g * (1 + beside)
+    return ResinNeed(on_g, 0, used - on_g, 0, used / (1 - losses.cup_pct / 100) - used)
+
+
 def resin_need(
     area_m2: float, laminate_g_m2: float, core_g_m2: float, losses: Losses, bagged: bool = True
 ) -> ResinNeed:

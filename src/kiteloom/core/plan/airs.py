@@ -65,12 +65,12 @@ class Airs:
         return self._airs[air].spell("cold", min_c, start, end)
 
     def unfit(self, step: Step, start: float, end: float, air: str) -> tuple[float, str] | None:
-        """When a step's limits hold again, if one is broken between two times, and which: cold, damp or dew.
+        """When a step's limits hold again, if one is broken between two times, and which: cold, hot, damp or dew.
 
         >>> Airs(small).unfit(replace(small.steps[1], min_c=25.0), small.start, small.start + 60, "")
         (inf, 'cold')
         """
-        asked = (("cold", step.min_c), ("damp", step.max_rh_pct), ("dew", step.margin_k))
+        asked = (("cold", step.min_c), ("hot", step.max_c), ("damp", step.max_rh_pct), ("dew", step.margin_k))
         found = [
             (until, limit)
             for limit, value in asked
@@ -112,6 +112,8 @@ class _Air:
     def _beyond(self, limit: str, value: float) -> list[Interval]:
         if limit == "cold":
             return below(self.profile, value)
+        if limit == "hot":
+            return below(Profile(self.profile.minutes, -self.profile.celsius), -value)
         if self._damp is None:
             return []  # what nobody knows holds nothing up
         margin, humid = self._damp.margin, self._damp.humidity

@@ -19,7 +19,11 @@ def just_reached(plan: Plan, now: float) -> list[Placed]:
     return [
         placed
         for placed in plan.placed
-        if placed.done and placed.cure and placed.ready is not None and now - NEWS_MIN < placed.ready <= now
+        if placed.done
+        and placed.cure
+        and not placed.spoilt
+        and placed.ready is not None
+        and now - NEWS_MIN < placed.ready <= now
     ]
 
 
@@ -33,7 +37,7 @@ def standing_still(plan: Plan, now: float) -> list[tuple[Placed, float | None]]:
     found = []
     for placed in curing(plan, now):
         least = placed.cure.min_c if placed.cure else None
-        if least is None or plan.airs.profile(placed.air).at(now) >= least:
+        if placed.spoilt or least is None or plan.airs.profile(placed.air).at(now) >= least:
             continue
         until = plan.airs.too_cold(least, now, now + 1, placed.air)
         found.append((placed, until if until is not None and until < now + 30 * 1440 else None))
@@ -49,7 +53,7 @@ def still_wet(plan: Plan, now: float) -> list[Placed]:
     found = []
     for placed in curing(plan, now):
         if placed.cure is not None and placed.mixed is not None:
-            gels = plan.airs.reaches(placed.cure, placed.mixed, placed.cure.stages[0].hours, placed.air)
+            gels = plan.airs.reaches(placed.cure, placed.mixed, placed.cure.first.hours, placed.air)
             if gels is None or gels > now:
                 found.append(placed)
     return found

@@ -111,5 +111,8 @@ def _air(limit: str, placed: Placed, start: str, units: UnitSystem) -> str:
     if limit == "dew":
         least = show(placed.step.margin_k or 0.0, "difference", units)
         return f"before {start} it would come within {least} of the dew point {until}"
+    if limit == "hot":
+        most = show(placed.step.max_c or 0.0, "temperature", units)
+        return f"before {start} the air would be warmer than {most} {until}"
     least = show(placed.step.min_c or 0.0, "temperature", units)
     return f"before {start} the air would fall below {least} {until}"

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import Interval, WorkingHours
 from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.base.quantities import UnitSystem
 from kiteloom.core.build.step import After, Step, in_order
 from kiteloom.core.log.facts import Fact
 
@@ -119,6 +120,8 @@ class PlanInput:
         The humidity of the shop (``""``), and of such parts and zones, where it is known.
     overnight : bool
         Whether long waits begin late in the day, where nothing that follows would be sooner.
+    units : str
+        In which its reasons are said.
 
     Raises
     ------
@@ -140,6 +143,7 @@ class PlanInput:
     things: tuple[Thing, ...] = ()
     pins: Mapping[str, Pin] = field(default_factory=dict)
     overnight: bool = False
+    units: UnitSystem = "metric"
 
     def __post_init__(self) -> None:
         by_key = {step.key: step for step in self.steps}

@@ -16,7 +16,7 @@ from typing import Literal
 
 from kiteloom.core.base.calendar import lasting
 from kiteloom.core.build.step import GRID_MIN, After, Step, in_order
-from kiteloom.core.log.facts import Fact
+from kiteloom.core.log.facts import Fact, Mixed
 from kiteloom.core.plan.bound import bound_of
 from kiteloom.core.plan.causes import Told
 from kiteloom.core.plan.input import PlanInput
@@ -155,8 +155,9 @@ class _Placer:
                 self._settle(step, noted)
 
     def _settle(self, step: Step, fact: Fact) -> None:
+        mix: Mixed | None = None
         if fact.done:
-            mixed = fact.mixed.at if fact.mixed else None
+            mixed = fact.mixed_at
             end = fact.finished if fact.finished is not None else (mixed or 0.0)
             pieces, kind, people = fact.pieces or ((end, end),), "done", fact.people
         else:
@@ -165,10 +166,17 @@ class _Placer:
             left = step.length - fact.worked_min - (now - fact.running_since)
             end, mixed = now + max(math.ceil(left / GRID_MIN) * GRID_MIN, GRID_MIN), None
             pieces, kind, people = (*fact.pieces, (fact.running_since, end)), "running", fact.people
-        cure = fact.mixed.cure if fact.mixed else step.cure
-        begins = mixed if mixed is not None else end
         air = self.search.airs.where(step, done=True)
+        if fact.done and fact.mixed:
+            mix = self._slowest(step, fact.mixed, air)
+            mixed = mix.at
+        cure = mix.cure if mix else step.cure
+        begins = mixed if mixed is not None else end
+        spoilt = [each for each in fact.mixed if each.spoilt] if fact.done else []
         ready = self.search.ready(step, begins, cure, air)
+        if spoilt:
+            signed = [each.decided for each in spoilt if each.decided is not None]
+            ready = max(signed) if len(signed) == len(spoilt) else None
         state: Literal["done", "running"] = "done" if kind == "done" else "running"
         self._keep(
             Placed(
@@ -183,8 +191,20 @@ class _Placer:
                 cure,
                 state,
                 air=air,
+                spoilt=bool(spoilt),
             )
         )
+
+    def _slowest(self, step: Step, mixed: Sequence[Mixed], air: str) -> Mixed:
+        """The batch a step waits for: of several products the one that is through last in the air it has."""
+
+        def due(mix: Mixed) -> tuple[float, float]:
+            stage = step.wait_stage or ""
+            hours = mix.cure.hours(stage) if mix.cure.has(stage) else mix.cure.last.hours
+            through = self.search.airs.reaches(mix.cure, mix.at, hours, air)
+            return (math.inf if through is None else through, mix.at)
+
+        return max(mixed, key=due)
 
     def _keep(self, found: Placed) -> None:
         """Take what a placed step takes."""
@@ -318,6 +338,11 @@ class _Placer:
                 continue  # passed: what came later has been done
             event = event_of(before, link.until, self.search.airs)
             if event is None:
+                if before.spoilt:
+                    return (
+                        f"what is on “{before.step.name}” is out of its ratio or marked bad: no clock of its sheet "
+                        "holds for it; somebody must decide and sign before it goes on"
+                    )
                 stage = (before.step.wait_stage or "") if link.until == "wait" else link.until
                 if before.cure is not None and stage and not before.cure.has(stage):
                     return (

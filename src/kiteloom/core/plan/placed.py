@@ -23,7 +23,7 @@ Kind = Literal[
 class Because:
     """What held a step: ``of`` names the step, person, station or thing; ``by`` the step that kept those busy.
 
-    For the air ``by`` is what was not as it must be: cold, damp or dew. Somebody busy by ``""``
+    For the air ``by`` is what was not as it must be: cold, hot, damp or dew. Somebody busy by ``""``
     is not there.
     """
 
@@ -66,6 +66,8 @@ class Placed:
     worked: int = 0
     """How many of the pieces were worked already, before work that is to go on."""
     air: str = ""
+    spoilt: bool = False
+    """Whether something on it is out of its ratio or marked bad: no clock of a sheet holds for it."""
     pinned: float | None = None
     """When it was wanted, where somebody said so."""
     earliest: float | None = None
@@ -183,7 +185,7 @@ def event_of(placed: Placed, until: str, airs: Airs) -> float | None:
     """
     if until == "end":
         return placed.end
-    if until == "wait":
+    if until == "wait" or placed.spoilt:
         return placed.ready
     if placed.cure is None or placed.mixed is None or not placed.cure.has(until):
         return None
@@ -204,5 +206,5 @@ def deadline_of(placed: Placed, link: After, airs: Airs) -> float:
     if link.closes and system is not None and system.has(link.closes):
         mixed = placed.mixed if placed.mixed is not None else placed.end
         at = airs.reaches(system, mixed, system.hours(link.closes), placed.air)
-        limits.append(math.inf if at is None else at)
+        limits.append(math.inf if at is None else at - link.uses_min)
     return min(limits)

@@ -8,6 +8,7 @@ from collections.abc import Collection, Sequence
 from typing import Literal
 
 from kiteloom.core.base.calendar import Interval
+from kiteloom.core.base.quantities import show
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.progress import HORIZON_MIN
 from kiteloom.core.cure.system import CureSystem
@@ -204,12 +205,17 @@ class Search:
 
     def _never_fit(self, step: Step, air: str, limit: str) -> str:
         until = "its work is over" if step.limits_until == "end" else "its wait is over"
+        units, last = self.job.units, float(self.airs.profile(air).celsius[-1])
+        if limit == "hot" and step.max_c is not None:
+            most = show(step.max_c, "temperature", units)
+            return f"it needs at most {most} until {until}, and the air never stays so cool for so long; cool it"
         if limit != "cold" or step.min_c is None:
             return f"it needs drier air until {until}, and it stays too damp; dry the shop, or warm it"
-        short = step.min_c - float(self.airs.profile(air).celsius[-1])
-        if short > 0:
-            return f"it needs {step.min_c:g} °C until {until}, and the air stays {short:.1f} K short; heat it"
-        return f"it needs {step.min_c:g} °C until {until}, and the air never stays so warm for so long; heat it"
+        least = show(step.min_c, "temperature", units)
+        if step.min_c > last:
+            short = show(step.min_c - last, "difference", units)
+            return f"it needs {least} until {until}, and the air stays {short} short; heat it"
+        return f"it needs {least} until {until}, and the air never stays so warm for so long; heat it"
 
     def _likes(self, step: Step) -> set[str]:
         """Who is wanted, else who did what came before: they carry on where they can."""
@@ -312,15 +318,19 @@ def team_of(step: Step, free: Sequence[Member]) -> list[str] | None:
     ['Imre', 'Bo']
     """
 
+    # Who is chosen has nothing that is missing: whether the rest can be had goes by what is missing alone.
+    hopeless: set[tuple[tuple[str, ...], int]] = set()
+
     def cover(chosen: tuple[Member, ...], skills: tuple[str, ...]) -> tuple[Member, ...] | None:
         missing = [skill for skill in skills if not any(skill in member.skills for member in chosen)]
         if not missing:
             return chosen
-        if len(chosen) == step.people:
+        if len(chosen) == step.people or (tuple(missing), len(chosen)) in hopeless:
             return None
         for member in free:
             if missing[0] in member.skills and (found := cover((*chosen, member), tuple(missing))):
                 return found
+        hopeless.add((tuple(missing), len(chosen)))
         return None
 
     if len(free) < step.people:

@@ -6,7 +6,7 @@ import math
 from bisect import bisect_left, bisect_right
 from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
-from itertools import combinations
+from itertools import combinations, islice
 
 from kiteloom.core.base.calendar import Interval, longest
 from kiteloom.core.build.step import Step
@@ -139,6 +139,10 @@ class Hours:
         return max(minute, self.open[i][0]) if i < len(self.open) else math.inf
 
 
+#: People with hours of their own are combined in so many ways, and work is tried with so many of them.
+MOST_COMBINED, MOST_TEAMS = 1500, 16
+
+
 class Roster:
     """When each of the crew is there: hours of their own inside the shop's, less when they are away."""
 
@@ -173,11 +177,15 @@ class Roster:
         if not step.may_pause or not step.people or kinds == [0]:
             return [(self.shop, None)]
         found: list[tuple[Hours, frozenset[str] | None]] = []
-        for size in range(1, min(step.people, len(kinds)) + 1):
-            for chosen in combinations(kinds, size):
-                who = frozenset(member.id for member in crew if kind[member.id] in chosen)
-                if len(who) >= step.people:
-                    found.append((self._common(chosen), who))
+        every = (chosen for n in range(1, min(step.people, len(kinds)) + 1) for chosen in combinations(kinds, n))
+        for chosen in islice(every, MOST_COMBINED):
+            who = frozenset(member.id for member in crew if kind[member.id] in chosen)
+            if len(who) >= step.people:
+                found.append((self._common(chosen), who))
+        if len(found) > MOST_TEAMS:
+            # Of very many the ones who are there together longest, and what everybody shares.
+            found.sort(key=lambda team: -sum(end - start for start, end in team[0].open))
+            found = [*found[:MOST_TEAMS], (self._common(tuple(kinds)), frozenset(member.id for member in crew))]
         return found
 
     def _common(self, kinds: tuple[int, ...]) -> Hours:

@@ -30,7 +30,7 @@ BY_TABLE = ("drying", "moisture")
 
 
 #: Stages in the order they are reached; a sheet may have others.
-STAGES = ("gel", "recoat opens", "recoat", "handle", "peel", "sand", "recoat closes", "full")
+STAGES = ("open", "gel", "recoat opens", "recoat", "handle", "peel", "sand", "recoat closes", "full")
 
 
 #: Taken where a sheet is silent (common practice), and shown as assumed wherever it is used.
@@ -39,6 +39,7 @@ ASSUMED: dict[str, float] = {
     "cured_density_g_ml": 1.15,
     "cure.activation_energy_kj_mol": 51.2,
     "fibre_weight_fraction": 0.5,
+    "hand_weight_fraction": 0.5,
     "resin_uptake_g_m2_per_side": 150.0,
 }
 
@@ -55,8 +56,17 @@ CAUTIONS = {
     "Isocyanate": "Supplied air when sprayed; a cartridge mask is not enough.",
     "Peroxide": "Goggles. Never let it meet neat promoter: the two can explode.",
     "Dust": "A dust mask and a vacuum cleaner; never sweep it up dry.",
+    "Rags": "Oily rags ignite by themselves: lay them flat outside, or keep them under water.",
     "Static": "Earth the can; no plastic funnel.",
     "Hot cup": "A big cup can smoke and catch fire: spread it out early.",
+}
+
+
+#: What each chemistry does to whoever works with it, whether or not its sheet says so (common practice).
+HAZARD_OF = {
+    "amine epoxy": "Hardener sensitises skin",
+    "polyurethane": "Isocyanate",
+    "peroxide": "Peroxide",
 }
 
 
@@ -157,6 +167,8 @@ def _fields() -> tuple[Field, ...]:
             unit=("K", "Δ°F"),
         ),
         temp("glass_transition.most_c", "… after the sheet’s post-cure", "Cure", bonds),
+        f("hardness.least", "Hard enough from", "Cure", CURING),
+        f("hardness.scale", "… on the scale", "Cure", CURING, "words"),
         ml("cured_density_g_ml", "Density when hard", bonds, "thickness and weight of a laminate", "Cure"),
         f(
             "spread_m2_l",
@@ -207,7 +219,17 @@ def _fields() -> tuple[Field, ...]:
             unit=("%", "%"),
             without="resin of a ply",
         ),
+        f(
+            "hand_weight_fraction",
+            "… and where it is laid by hand",
+            "Cloth",
+            ("cloth",),
+            dimension="share",
+            scale=100,
+            unit=("%", "%"),
+        ),
         f("balanced", "Same at θ and θ + 90°", "Cloth", ("cloth",), "yes"),
+        f("stitched", "Stitched in layers, not woven", "Cloth", ("cloth",), "yes"),
         f(
             "roll_width_m",
             "Width of the roll",

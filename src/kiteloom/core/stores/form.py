@@ -17,6 +17,9 @@ from kiteloom.core.stores import reading
 from kiteloom.core.stores.fields import CURING, MIXED, Field, fields_of
 from kiteloom.core.stores.sheets import cure_from, said, with_said
 
+#: Nothing is known to keep for longer, or to come later: a hundred years [days].
+MOST_DAYS = 36_500.0
+
 _RATIO = re.compile(r"\s*([\d.,]+)\s*(?::|/|to|zu)\s*([\d.,]+)\s*$")
 
 
@@ -130,6 +133,8 @@ def _value(field: Field, text: str, units: UnitSystem) -> Any:
     value = parse(text, field.dimension, field.unit_for(units), field.key) / field.scale
     if field.dimension == "temperature":
         return between(field.key, value, -60, 400, unit="°C", name=field.label)
+    if field.key in ("keep.sealed_days", "keep.opened_days", "lead_days"):
+        return between(field.key, value, 0, MOST_DAYS, unit="days", open_low=True, name=field.label)
     may_be_none = ("cure.activation_energy_band_kj_mol", "resin_uptake_g_m2_per_side", "glass_transition.above_cure_k")
     return between(field.key, value, 0, 1e7, open_low=field.key not in may_be_none, name=field.label)
 

@@ -18,18 +18,29 @@ class ShelfLife:
     opened_days: float | None = None
 
 
-def good_until(expires: date | None, received: date, opened: date | None, life: ShelfLife) -> date | None:
+def good_until(expires: date | None, since: date, opened: date | None, life: ShelfLife) -> date | None:
     """The first day it is no longer known to be good: by its label, else by the sheet; earlier once opened.
+
+    Parameters
+    ----------
+    since : date
+        The day it was made, from which makers count; where nobody knows it the day it came, which is too
+        long by what it lay with the dealer.
 
     >>> good_until(None, date(2026, 1, 1), date(2026, 2, 1), ShelfLife(365, 90))
     datetime.date(2026, 5, 2)
     """
     days = [expires] if expires else []
     if not days and life.sealed_days is not None:
-        days.append(received + timedelta(days=life.sealed_days))
+        days.append(_later(since, life.sealed_days))
     if opened is not None and life.opened_days is not None:
-        days.append(opened + timedelta(days=life.opened_days))
+        days.append(_later(opened, life.opened_days))
     return min(days, default=None)
+
+
+def _later(day: date, days: float) -> date:
+    """So many days later; the last day there is for what keeps for ever."""
+    return date.max if days > (date.max - day).days else day + timedelta(days=days)
 
 
 def remaining(

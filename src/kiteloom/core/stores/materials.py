@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.cure.glass import GlassTransition
 from kiteloom.core.cure.system import CureSystem
-from kiteloom.core.mix.exotherm import PotLife
+from kiteloom.core.mix.exotherm import DENSITY_G_ML, PotLife
 from kiteloom.core.mix.ratio import MixSystem
 
 #: Ratios nearer to each other than this do no harm when swapped [-].
@@ -22,10 +22,12 @@ class Cloth:
     ----------
     areal_weight_g_m2, fibre_density_g_cm3 : float
         Dry cloth, and the fibre itself.
-    fibre_weight_fraction : float
-        Share of fibre in the finished ply by weight, above 0 and below 1 [-].
+    fibre_weight_fraction, hand_weight_fraction : float
+        Share of fibre in the finished ply by weight, under a bag and laid by hand, above 0 and below 1 [-].
     balanced : bool
         Woven or stitched ±: the same at θ and θ + 90°.
+    stitched : bool
+        Stitched from layers that lie one on the other, not woven: it is not the same upside down.
     roll_width_m : float or None
         Width it is sold in [m].
     assumed : frozenset of str
@@ -39,11 +41,14 @@ class Cloth:
     balanced: bool = False
     roll_width_m: float | None = None
     assumed: frozenset[str] = frozenset()
+    stitched: bool = False
+    hand_weight_fraction: float = 0.5
 
     def __post_init__(self) -> None:
         between("areal_weight_g_m2", self.areal_weight_g_m2, 0, 10_000, unit="g/m²", open_low=True)
         between("fibre_density_g_cm3", self.fibre_density_g_cm3, 0.1, 25, unit="g/cm³")
         between("fibre_weight_fraction", self.fibre_weight_fraction, 0.01, 0.99)
+        between("hand_weight_fraction", self.hand_weight_fraction, 0.01, 0.99)
 
 
 @dataclass(frozen=True)
@@ -62,9 +67,10 @@ class CoreSheet:
 class ResinSheet:
     """A two-part product, resin, glue or varnish: how it is mixed and how it cures.
 
-    ``max_rh_pct`` is how damp the air may be [%]. ``cured_density_g_ml`` is that of the cured
-    resin in a laminate. ``assumed`` names what the
-    sheet lacks and common practice fills in; ``cure`` and ``pot_life`` are None where it is silent.
+    ``max_c`` and ``max_rh_pct`` are how warm [°C] and how damp [%] the air may be; ``spread_m2_l`` is how
+    far a litre goes in one coat [m²/l], ``wet_density_g_ml`` that of the mix and ``cured_density_g_ml``
+    that of the cured resin in a laminate. ``assumed`` names what the sheet lacks and common practice fills
+    in; ``cure`` and ``pot_life`` are None where it is silent.
     """
 
     name: str
@@ -80,6 +86,18 @@ class ResinSheet:
     assumed: frozenset[str] = frozenset()
     induction_min: float = 0.0
     max_rh_pct: float | None = None
+    max_c: float | None = None
+    spread_m2_l: float | None = None
+    wet_density_g_ml: float = DENSITY_G_ML
+
+    @property
+    def coat_g_m2(self) -> float | None:
+        """What one coat takes, mixed [g/m²]; None where its sheet does not say how far a litre goes.
+
+        >>> replace(product(EPOXY), spread_m2_l=11.0).coat_g_m2
+        100.0
+        """
+        return None if self.spread_m2_l is None else 1000 * self.wet_density_g_ml / self.spread_m2_l
 
     @property
     def curing(self) -> CureSystem:

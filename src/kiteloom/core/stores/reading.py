@@ -17,6 +17,9 @@ from kiteloom.core.stores.fields import ASSUMED, FIBRES
 from kiteloom.core.stores.materials import Cloth, CoreSheet, ResinSheet
 from kiteloom.core.stores.sheets import cure_from, said
 
+#: Less hardener than this only starts the reaction, where nobody says how it gets hard [-].
+STARTER = 0.05
+
 
 def mix_system(says: Says) -> MixSystem:
     """A contract's SYSTEM, or a data sheet's mixing.
@@ -38,12 +41,15 @@ def mix_system(says: Says) -> MixSystem:
         ratio = {"resin": 100, "hardener": parts, "basis": "weight"}
     if ratio is None:
         raise Refused("ratio", "the sheet gives no ratio; without it nothing can be weighed")
+    chemistry = says.get("chemistry")
+    # So little of it starts a reaction: nothing of it reacts one for the other.
+    starts = chemistry == "peroxide" or (chemistry is None and ratio["hardener"] < STARTER * ratio["resin"])
     return MixSystem(
         Ratio(ratio["resin"], ratio["hardener"], ratio["basis"]),
         says.get("resin_density_g_ml"),
         says.get("hardener_density_g_ml"),
         tolerance,
-        says.get("chemistry") != "peroxide",
+        not starts,
     )
 
 
@@ -87,7 +93,7 @@ def cloth(name: str, says: Says) -> Cloth:
 
     >>> glass = cloth("twill", {"areal_weight_g_m2": 280, "fibre_density_g_cm3": 2.56})
     >>> glass.fibre_density_g_cm3, sorted(glass.assumed)
-    (2.56, ['fibre_weight_fraction'])
+    (2.56, ['fibre_weight_fraction', 'hand_weight_fraction'])
     """
     density, assumed = says.get("fibre_density_g_cm3"), []
     if density is None and says.get("fibre") in FIBRES:
@@ -97,6 +103,10 @@ def cloth(name: str, says: Says) -> Cloth:
     if share is None:
         share = ASSUMED["fibre_weight_fraction"]
         assumed.append("fibre_weight_fraction")
+    hand = says.get("hand_weight_fraction")
+    if hand is None:
+        hand = min(share, ASSUMED["hand_weight_fraction"])
+        assumed.append("hand_weight_fraction")
     return Cloth(
         name,
         _needed(name, says, "areal_weight_g_m2", "weight"),
@@ -105,6 +115,8 @@ def cloth(name: str, says: Says) -> Cloth:
         bool(says.get("balanced")),
         says.get("roll_width_m"),
         frozenset(assumed),
+        bool(says.get("stitched")),
+        hand,
     )
 
 
@@ -143,13 +155,13 @@ def resin_sheet(name: str, says: Says) -> ResinSheet:
     filled = {"tolerance_pct": ASSUMED["tolerance_pct"], **{k: v for k, v in says.items() if v is not None}}
     if says.get("range_pct") is not None:
         assumed.discard("tolerance_pct")
-    glass = says.get("glass_transition") or {}
+    glass, mix = says.get("glass_transition") or {}, mix_system(filled)
     return ResinSheet(
         name,
         lids.get("resin") or f"{name}, resin",
         lids.get("hardener") or f"{name}, hardener",
         says.get("chemistry") or "amine epoxy",
-        mix_system(filled),
+        mix,
         cure_from(says),
         says.get("cured_density_g_ml") or ASSUMED["cured_density_g_ml"],
         PotLife(pot["minutes"], pot["mass_g"], pot["temp_c"]) if len(pot) == 3 else None,
@@ -158,6 +170,9 @@ def resin_sheet(name: str, says: Says) -> ResinSheet:
         frozenset(assumed),
         says.get("induction_min") or 0.0,
         said(says, "cure.max_rh_pct"),
+        said(says, "cure.max_c"),
+        says.get("spread_m2_l"),
+        mixed_density(mix),
     )
 
 

@@ -14,9 +14,16 @@ from typing import Any
 from kiteloom.core.base.fields import Says
 from kiteloom.core.base.problems import plain
 from kiteloom.core.base.quantities import UnitSystem, show
-from kiteloom.core.cure.system import GAS_J_MOL_K, KELVIN, CureSystem, Stage, relative_rates
+from kiteloom.core.cure.glass import GEL
+from kiteloom.core.cure.system import DOUBLES_K, GAS_J_MOL_K, KELVIN, CureSystem, Stage, relative_rates
+from kiteloom.core.mix.exotherm import HotMix, PotLife, fitted
 from kiteloom.core.mix.ratio import hardener_per_hundred
-from kiteloom.core.stores.fields import ASSUMED, BY_TABLE, CURING, FIBRES, STAGES, Field, fields_of
+from kiteloom.core.stores.fields import ASSUMED, BY_TABLE, CURING, FIBRES, HAZARD_OF, STAGES, Field, fields_of
+
+#: A stage that is so far off its own table is asked about [-].
+OFF_PACE = 0.1
+#: Two gel times that differ more than so many times are told [-].
+APART = 2.0
 
 
 def said(says: Says, key: str) -> Any:
@@ -85,6 +92,12 @@ def lacking(kind: str, says: Says, units: UnitSystem = "metric") -> list[Lacks]:
     if kind in CURING and not said(says, "cure.stages"):
         words = "No stages with their hours: when it may be touched, sanded or recoated can't be computed."
         found.append(Lacks("stages", "Stages", words, False))
+    elif kind in CURING and says.get("chemistry") in BY_TABLE and not _has_points(says):
+        words = (
+            "No hours at a second temperature: the pace of a cold night is computed with twice as fast "
+            f"for every {show(DOUBLES_K, 'difference', units)} (assumed, common practice)."
+        )
+        found.append(Lacks("stages", "Stages", words, True))
     return found
 
 
@@ -158,13 +171,22 @@ def cure_from(says: Says) -> CureSystem | None:
     energy, band = cure.get("activation_energy_kj_mol"), cure.get("activation_energy_band_kj_mol") or 0.0
     if says.get("chemistry") in BY_TABLE:
         table = relative_rates(reference, [(row["hours"], _points(row)) for row in rows])
-        return CureSystem(0.0, reference, stages, min_c, 0.0, table=table)
+        return CureSystem(0.0, reference, stages, min_c, 0.0, table=table, assumed=not _has_points(says))
     if energy is None:
         energy = fitted_energy(reference, rows)
     if energy is None or not 0 < energy <= 250:
         guess = ASSUMED["cure.activation_energy_kj_mol"]
         return CureSystem(guess, reference, stages, min_c, band or 10.0, assumed=True)
     return CureSystem(energy, reference, stages, min_c, band)
+
+
+def _hazard_questions(says: Says) -> list[Question | None]:
+    """A chemistry whose usual hazard the sheet does not name."""
+    named, chemistry = says.get("hazards") or (), says.get("chemistry")
+    wanted = HAZARD_OF.get(str(chemistry))
+    if wanted is None or wanted in named:
+        return []
+    return [Question("hazards", f"It gets hard by {chemistry}, and “{wanted}” is not among its hazards?")]
 
 
 def _points(row: Says) -> list[tuple[float, float]]:
@@ -208,6 +230,7 @@ def questions(kind: str, says: Says, units: UnitSystem = "metric") -> list[Quest
     """
     fields_of(kind)
     found = [*_ratio_questions(says), *_stage_questions(says, units), *_limit_questions(says, units)]
+    found += _hazard_questions(says)
     return [question for question in found if question is not None]
 
 
@@ -289,6 +312,7 @@ def _stage_questions(says: Says, units: UnitSystem) -> list[Question | None]:
             if reference is not None and (point["c"] - reference) * (point["hours"] - row["hours"]) > 0:
                 warmer = show(max(point["c"], reference), "temperature", units)
                 found.append(Question("stages", f"“{row['name']}” takes longer at {warmer} than colder?"))
+    found += _pace_questions(says, units)
     given = said(says, "cure.activation_energy_kj_mol")
     energy = given if given is not None else fitted_energy(reference if reference is not None else 20.0, rows)
     if energy is not None and says.get("chemistry") not in BY_TABLE and not 30 <= energy <= 120:
@@ -300,6 +324,49 @@ def _stage_questions(says: Says, units: UnitSystem) -> list[Question | None]:
             )
         )
     return found
+
+
+def _pace_questions(says: Says, units: UnitSystem) -> list[Question]:
+    """Where the one pace of all stages is off what the sheet says of one of them at another temperature."""
+    system, found = cure_from(says), []
+    for row in said(says, "cure.stages") or ():
+        for point in row.get("also") or ():
+            assert system is not None
+            hours = row["hours"] / system.rate_at(point["c"])
+            if abs(hours / point["hours"] - 1) > OFF_PACE:
+                at = show(point["c"], "temperature", units)
+                found.append(
+                    Question(
+                        "stages",
+                        f"“{row['name']}” takes {plain(point['hours'])} h at {at} by the sheet and "
+                        f"{plain(round(hours, 1))} h by the one pace that all its stages are computed with. "
+                        "Are the hours right? The longer of the two is the safer.",
+                    )
+                )
+    return found
+
+
+def two_kinetics(says: Says, units: UnitSystem = "metric") -> str:
+    """That pot life and gel time are two kinetics, where they differ: cups go by the one, cures by the other.
+
+    >>> pot = {"minutes": 45, "mass_g": 100, "temp_c": 23}
+    >>> cure = {"reference_c": 23, "activation_energy_kj_mol": 55, "stages": [{"name": "gel", "hours": 4}]}
+    >>> two_kinetics({"pot_life": pot, "cure": cure})[:61]
+    'By its pot life a thin film would gel after 10.7 h at 23.0 °C'
+    """
+    system, pot = cure_from(says), says.get("pot_life") or {}
+    if system is None or not system.has("gel") or len(pot) != 3 or says.get("chemistry") in BY_TABLE:
+        return ""
+    mix = HotMix(PotLife(**pot), system.activation_energy_kj_mol)
+    film_h = GEL / (1 - GEL) / fitted(mix) / mix.rate(system.reference_c) / 60
+    gel_h = system.hours("gel")
+    if 1 / APART < film_h / gel_h < APART:
+        return ""
+    at = show(system.reference_c, "temperature", units)
+    return (
+        f"By its pot life a thin film would gel after {plain(round(film_h, 1))} h at {at}, by its stages after "
+        f"{plain(gel_h)} h. Each is right for its own: cups go by the pot life, cures by the stages."
+    )
 
 
 def _limit_questions(says: Says, units: UnitSystem) -> list[Question | None]:

@@ -30,6 +30,7 @@ class Lot(Base):
     data_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"))
     lot_number: Mapped[str]
     received_on: Mapped[date]
+    made_on: Mapped[date | None]
     expires_on: Mapped[date | None]
     component: Mapped[str] = mapped_column(default="both")
     received_g: Mapped[float | None]

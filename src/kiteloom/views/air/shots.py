@@ -109,7 +109,8 @@ def shots(uow: UnitOfWork, order: ShotOrder, now: datetime) -> ShotsView:
     end = minute + AHEAD_DAYS * DAY_MIN
     temperature = Profile.of(air.profile.between(minute, end))
     marks = [minute + i * _EVERY_MIN for i in range(int((end - minute) / _EVERY_MIN) + 1)]
-    damp = [(mark, rh) for mark in marks if (rh := air.humidity(mark)) is not None]
+    known = air.dew.minutes[-1] if air.dew is not None else minute
+    damp = [(mark, rh) for mark in marks if mark <= known and (rh := air.humidity(mark)) is not None]
     humidity = Profile.of(damp) if damp else None
     hours = working_hours(the_shop(uow))
     say = Saying(zone_of(the_shop(uow).zone), minute, units)
@@ -130,7 +131,12 @@ def shots(uow: UnitOfWork, order: ShotOrder, now: datetime) -> ShotsView:
             )
             for w in windows
         ]
-        return ShotsView(rows, f"{total} without a break: {rows[0].words}")
+        unsure = ""
+        if not damp:
+            unsure = " The humidity is not known: look at it yourself."
+        elif windows[0].end > damp[-1][0]:
+            unsure = f" Humidity is known until {say.at(damp[-1][0])}; after that it is taken to stay so."
+        return ShotsView(rows, f"{total} without a break: {rows[0].words}{unsure}")
     held_by = []
     if limits.min_c is not None and found(replace(limits, min_c=None), humidity):
         held_by.append(f"it is colder than {show(limits.min_c, 'temperature', units)} too often")

@@ -9,7 +9,7 @@ from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import between, plain
 from kiteloom.core.base.quantities import Typed, UnitSystem, show
-from kiteloom.core.mix.cups import SPREAD_G_MIN, TOP_UP_SHARE
+from kiteloom.core.mix.cups import RESIDUE_G, SPREAD_G_MIN, STIR_MIN, TOP_UP_SHARE, Using, largest_cup_g
 from kiteloom.core.mix.figures import pour_figures
 from kiteloom.core.mix.pumps import strokes_for
 from kiteloom.core.mix.ratio import Band, Judgement, Masses, hardener_band, judge, masses
@@ -277,7 +277,8 @@ def pour(uow: UnitOfWork, cup: InCup, now: datetime) -> Pour:
     short, then_g = judgement.top_up, None
     if short is not None:
         then_g = short.grams + (resin_g if short.component == "resin" else hardener_g)
-    until, words = _top_up_until(uow, row, cup, resin_g + hardener_g, now) if short else (None, "")
+    after_g = resin_g + hardener_g + (short.grams if short else 0.0)
+    until, words = _top_up_until(uow, row, cup, after_g, now) if short else (None, "")
     to_go = ""
     if hardener_g < band.from_g:
         to_go = f"{show(band.target_g - hardener_g, 'scale', units)} of {sheet.hardener_lid} to go."
@@ -287,7 +288,7 @@ def pour(uow: UnitOfWork, cup: InCup, now: datetime) -> Pour:
 def _top_up_until(
     uow: UnitOfWork, sheet: DataSheet, cup: InCup, grams: float, now: datetime
 ) -> tuple[datetime | None, str]:
-    """How long a top-up leaves enough of the working life to use the cup."""
+    """How long a top-up to so many grams leaves enough of the working life, and whether that is too big a cup."""
     hot = hot_sheet(sheet.name, sheet.says)
     if hot is None:
         return None, ""
@@ -298,7 +299,13 @@ def _top_up_until(
     left = end - minute_of(now)
     if left <= 0:
         return moment_of(end, zone), f" It was to be done by {when(end, zone)[-5:]}: make a new one."
-    return moment_of(end, zone), f" Do it within {left:.0f} min."
+    words, room = f" Do it within {left:.0f} min.", air.profile.at(met) if air else hot.pot_life.temp_c
+    largest = largest_cup_g(hot, room, Using(SPREAD_G_MIN, RESIDUE_G, stir_min=STIR_MIN), 2 * grams)
+    if grams > largest:
+        units = units_of(uow)
+        cup_g, most = show(grams, "mass", units), show(largest, "mass", units)
+        words += f" It is then a cup of {cup_g}, more than the {most} used up in time: pour half into another at once."
+    return moment_of(end, zone), words
 
 
 def lids(uow: UnitOfWork, sheet_id: str, host: str) -> list[Lid]:

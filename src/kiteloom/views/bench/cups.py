@@ -8,12 +8,24 @@ from datetime import datetime
 from kiteloom.core.base.calendar import minute_of, moment_of, zone_of
 from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.problems import Refused, between
-from kiteloom.core.base.quantities import Typed, show
-from kiteloom.core.mix.cups import LIFE_SHARE, PEAK_LIMIT_C, RESIDUE_G, SCALE_STEP_G, SPREAD_G_MIN, Using, split
+from kiteloom.core.base.quantities import Typed, UnitSystem, show
+from kiteloom.core.mix.cups import (
+    LIFE_SHARE,
+    PEAK_LIMIT_C,
+    RESIDUE_G,
+    SCALE_STEP_G,
+    SPREAD_G_MIN,
+    STIR_MIN,
+    Using,
+    split,
+)
+from kiteloom.core.mix.exotherm import HotMix, warm_up
 from kiteloom.core.stores.reading import hot_sheet, resin_sheet
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.air.climate import shop_temperature
+from kiteloom.views.bench.limits import now_against
+from kiteloom.workshop.air.climate import BAND_C, shop_temperature
+from kiteloom.workshop.air.parts import part_airs
 from kiteloom.workshop.base.saying import Saying
 from kiteloom.workshop.base.shop import the_shop, units_of
 from kiteloom.workshop.log.open_cups import WHY
@@ -47,11 +59,12 @@ class SplitCups:
     sheet_id: str
     amount: Typed
     spread: Typed
+    part_id: str = ""
     scale_step_g: float | None = None
 
 
 def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
-    """Split an amount at the shop's present temperature."""
+    """Split an amount at the shop's present temperature; refused where the sheet's limits are broken."""
     sheet = uow.get(DataSheet, order.sheet_id)
     units, minute = units_of(uow), minute_of(now)
     resin, hot = resin_sheet(sheet.name, sheet.says), hot_sheet(sheet.name, sheet.says)
@@ -60,9 +73,20 @@ def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
     air = shop_temperature(uow, minute, minute)
     assumed_c = air is None
     temp_c = hot.pot_life.temp_c if air is None else air.profile.at(minute)
+    if air is not None:
+        there = part_airs(uow, minute, minute, air).get(order.part_id, air) if order.part_id else air
+        against = now_against(resin, there, minute, units)
+        if against:
+            raise Refused("limits", " ".join(against))
     total = between("amount", order.amount.read("mass", "amount"), 0.1, 100_000, unit="g", name="the amount")
     step = SCALE_STEP_G if order.scale_step_g is None else order.scale_step_g
-    using = Using(order.spread.read("mass", "spread"), RESIDUE_G, scale_step_g=step)
+    using = Using(
+        order.spread.read("mass", "spread"),
+        RESIDUE_G,
+        scale_step_g=step,
+        stir_min=STIR_MIN,
+        stand_min=resin.induction_min,
+    )
     found = split(resin.mix, hot, total, temp_c, using, units)
     zone = zone_of(the_shop(uow).zone)
     say = Saying(zone, minute, units)
@@ -80,14 +104,22 @@ def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
     first = found.cups[0]
     each, life = show(first.parts.total_g, "mass", units), first.use_by_min
     room, peak = show(temp_c, "temperature", units), show(first.peak_c, "temperature", units)
+    stands = resin.induction_min
+    stand = f", {stands:g} min of it standing" if stands else ""
+    lives = f"workable for {life:.0f} min at {room}{stand}"
     if len(cups) == 1:
-        sentence = f"One cup of {each}: workable for {life:.0f} min at {room}, it gets to {peak} until it is used up."
-    else:
-        every = say.lasting(round(first.empty_at_min))
         sentence = (
-            f"{len(cups)} cups of {each}, one every {every}. Each is workable for {life:.0f} min at {room} "
-            f"and gets to {peak} until it is used up. {WHY[found.held_by]}"
+            f"One cup of {each}: workable for {life:.0f} min at {room}{stand}, it gets to {peak} until it is used up."
         )
+    else:
+        every = say.lasting(max(round(found.cups[1].mix_at_min), 1))
+        sentence = (
+            f"{len(cups)} cups of {each}, one every {every}. Each is {lives} "
+            f"and gets to {peak} until it is used up. {WHY[found.held_by]}"
+        ).strip()
+    sentence = f"{sentence} {_left_standing(hot, first.parts.total_g, temp_c, units)}".strip()
+    if resin.chemistry != "amine epoxy":
+        sentence += f" Its heat is computed as an epoxy's; it gets hard by {resin.chemistry}: watch the cup."
     given = (
         Given("pot life on the sheet", f"{hot.pot_life.minutes:g} min for {show(hot.pot_life.mass_g, 'mass', units)}"),
         Given("room and mix", temp_c, "temperature", assumed_c),
@@ -95,6 +127,8 @@ def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
         Given("share of the working life a cup may take", 100 * LIFE_SHARE, "share", True),
         Given("no hotter than", PEAK_LIMIT_C, "temperature", True),
         Given("stays in each cup", RESIDUE_G, "mass", True),
+        Given("stirred for", f"{STIR_MIN:g} min", assumed=True),
+        Given("stands before use", f"{resin.induction_min:g} min"),
         Given("the scale's step", step, "scale"),
     )
     largest = Figure(
@@ -107,3 +141,12 @@ def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
         "Heat balance of a cup, fitted to the sheet's pot life.",
     )
     return CupsView(cups, sentence, largest)
+
+
+def _left_standing(hot: HotMix, mass_g: float, temp_c: float, units: UnitSystem) -> str:
+    """What a cup becomes that is not emptied: a band, for a degree or two decides it."""
+    low, high = (warm_up(hot, mass_g, temp_c + off).peak_c for off in (-BAND_C, BAND_C))
+    if high < PEAK_LIMIT_C:
+        return ""
+    a, b = show(min(low, high), "temperature", units), show(max(low, high), "temperature", units)
+    return f"Left standing it would come to between {a} and {b} and may smoke: spread it out."

@@ -13,12 +13,13 @@ from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, show
 from kiteloom.core.cure.progress import HORIZON_MIN, cure_times, follow
 from kiteloom.core.plan.placed import Placed
+from kiteloom.store.models import Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.cure.place import PartAirView, part_air_view
 from kiteloom.views.cure.release import ReleaseView, release_view
 from kiteloom.views.part.steps import Knot, knots_of
 from kiteloom.views.part.times import ribbon_of
-from kiteloom.workshop.air.climate import BAND_C, need_temperature
+from kiteloom.workshop.air.climate import BAND_C, MAIN, need_temperature
 from kiteloom.workshop.air.parts import heated_to
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Degrees, Span
@@ -130,9 +131,10 @@ def card_of(uow: UnitOfWork, shop: ShopPlan, placed: Placed, heated_until: float
     part = shop.parts[step.part]
     progress = follow(placed.cure, mixed, shop.air_at(placed).profile)
     times = cure_times(placed.cure, mixed, shop.air_at(placed).profile, BAND_C)
-    knots = knots_of(shop, placed, times, progress, glass_of(part, step.in_part))
+    # What is out of its ratio has no stage that any sheet promises.
+    knots = [] if placed.spoilt else knots_of(shop, placed, times, progress, glass_of(part, step.in_part))
     knows = step.wait_stage is not None and placed.cure.has(step.wait_stage)
-    wanted = placed.cure.hours(step.wait_stage or "") if knows else placed.cure.stages[-1].hours
+    wanted = placed.cure.hours(step.wait_stage or "") if knows else placed.cure.last.hours
     had = progress.at(max(shop.now - mixed, 0)) if shop.now > mixed else 0.0
     state: Literal["curing", "reached", "planned"] = "planned"
     if placed.state == "done":
@@ -156,8 +158,8 @@ def card_of(uow: UnitOfWork, shop: ShopPlan, placed: Placed, heated_until: float
         part.product_of(step.in_part)[1],
         state,
         _sentence(shop, placed),
-        _had(shop, placed, had, wanted),
-        _stalled(shop, placed, stood, in_all),
+        "" if placed.spoilt else _had(shop, placed, had, wanted),
+        "" if placed.spoilt else _stalled(shop, placed, stood, in_all),
         say.span((min(placed.begins, mixed), mixed)),
         say.span((mixed, until)),
         placed.ready is None,
@@ -181,11 +183,20 @@ def _sentence(shop: ShopPlan, placed: Placed) -> str:
         first = "Being mixed now"
     else:
         first = f"Mixed {say.at(placed.mixed or placed.end)}"
+    if placed.spoilt:
+        return f"{first}. {spoilt_words(shop, placed)}"
     if placed.ready is None:
         return f"{first}: “{stage}” is not reached within 60 days at these temperatures."
     if placed.ready <= shop.now:
         return f"{first}: check for “{stage}” now, due since {say.at(placed.ready)}."
     return f"{first}: check for “{stage}” from {say.at(placed.ready)}."
+
+
+def spoilt_words(shop: ShopPlan, placed: Placed) -> str:
+    """What holds of a mix that is out of its ratio or marked bad."""
+    if placed.ready is None:
+        return "Out of its ratio or marked bad: no hour of its sheet holds; it waits for somebody to decide and sign."
+    return f"Out of its ratio or marked bad; somebody decided and signed {shop.saying.at(placed.ready)}."
 
 
 def _had(shop: ShopPlan, placed: Placed, had: float, wanted: float) -> str:
@@ -194,7 +205,7 @@ def _had(shop: ShopPlan, placed: Placed, had: float, wanted: float) -> str:
     reference = show(placed.cure.reference_c, "temperature", shop.saying.units)
     stage = placed.step.wait_stage or ""
     if not placed.cure.has(stage):
-        stage = placed.cure.stages[-1].name
+        stage = placed.cure.last.name
     if shop.now <= placed.mixed:
         return f"“{stage}” takes {wanted:g} h at {reference}."
     mean = show(shop.air_at(placed).profile.mean(placed.mixed, shop.now), "temperature", shop.saying.units)
@@ -228,7 +239,7 @@ def try_out(uow: UnitOfWork, order: WhatIf, now: datetime) -> Tried:
     if placed is None or placed.cure is None or placed.mixed is None:
         raise Refused("step_key", f"“{order.step_key}” has no cure in the plan of this part")
     before = card_of(uow, shop, placed)
-    start = in_shop_zone(uow, order.start)
+    start = in_shop_zone(uow, order.start, "start")
     if start is not None:
         if placed.state not in ("to do", "paused"):
             raise Refused("start", f"“{placed.step.name}” was mixed already; only a mix still to come can be moved")
@@ -243,7 +254,8 @@ def try_out(uow: UnitOfWork, order: WhatIf, now: datetime) -> Tried:
             pieces=tuple((a + shift, b + shift) for a, b in placed.pieces),
         )
     if order.heater is not None:
-        shop = _with_heater(shop, order, placed)
+        zone = uow.session.get(Zone, placed.air) or uow.get(Zone, MAIN)
+        shop = _with_heater(shop, order, placed, zone.lag_h)
     assert placed.cure is not None
     assert placed.mixed is not None
     stage = placed.step.wait_stage
@@ -254,7 +266,7 @@ def try_out(uow: UnitOfWork, order: WhatIf, now: datetime) -> Tried:
     return Tried(after, _change(shop, before, after))
 
 
-def _with_heater(shop: ShopPlan, order: WhatIf, placed: Placed) -> ShopPlan:
+def _with_heater(shop: ShopPlan, order: WhatIf, placed: Placed, lag_h: float) -> ShopPlan:
     assert order.heater is not None
     assert placed.mixed is not None
     set_c = order.heater.read("temperature", "heater")
@@ -270,7 +282,7 @@ def _with_heater(shop: ShopPlan, order: WhatIf, placed: Placed) -> ShopPlan:
     part_air = shop.air_at(placed)
     known = part_air.profile
     points = known.between(first - DAY_MIN, max(placed.mixed, shop.now) + HORIZON_MIN)
-    warm = heated(Profile.of(points), set_c, spans)
+    warm = heated(Profile.of(points), set_c, spans, lag_h)
     air = replace(part_air, known=replace(part_air.known, profile=warm))
     return replace(shop, airs={**shop.airs, placed.air: air})
 

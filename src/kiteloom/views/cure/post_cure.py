@@ -8,12 +8,18 @@ from datetime import datetime
 
 from kiteloom.core.base.problems import between
 from kiteloom.core.base.quantities import show
-from kiteloom.core.cure.post_cure import FASTEST_K_H, SERVICE_C, Leg, PostCure, during, programme
+from kiteloom.core.build.step import StepId
+from kiteloom.core.cure.post_cure import FASTEST_K_H, MARGIN_K, SERVICE_C, WET_K, Leg, PostCure, during, programme
 from kiteloom.core.plan.placed import Placed
+from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.cure.cards import CureCard, card_of
+from kiteloom.workshop.build.parts import glass_of
 from kiteloom.workshop.plan.plan import ShopPlan
 from kiteloom.workshop.plan.post_cure import PostCureOrder, tried, what_it_did
+
+#: A core is kept so far below the point at which it softens (common practice) [K].
+CORE_MARGIN_K = 5.0
 
 
 @dataclass(frozen=True)
@@ -43,39 +49,66 @@ def try_post_cure(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> PostC
 
 def _follows(shop: ShopPlan, order: PostCureOrder, found: PostCure) -> list[str]:
     units = shop.saying.units
+    glass = glass_of(shop.parts[order.part_id], order.step_key)
+    assert glass is not None
     service = SERVICE_C
     name = "White upper surfaces in the sun come to"
     if order.service is not None and order.service.text.strip():
         service = between("service", order.service.read("temperature", "service"), -20, 150, unit="°C")
         name = "In service it comes to"
     asked, has = show(service, "temperature", units), show(found.after_c, "temperature", units)
+    wet = show(found.after_c - WET_K, "temperature", units)
+    dry = f"That is of the dry resin: damp, it is nearer to {wet} (from memory, 10 to 20 K lower)."
     if found.after_c >= service:
         return [
-            f"{name} {asked}; after this its glass transition is {has}, above that. The designer decides the margin."
+            f"{name} {asked}; after this its glass transition is {has}, above that. The designer decides the margin.",
+            dry,
         ]
-    return [f"{name} {asked}, more than the {has} of its glass transition after this: hotter or longer is asked."]
+    if service > glass.ultimate_c:
+        most = show(glass.ultimate_c, "temperature", units)
+        of = "after its post-cure" if glass.most_c is not None else "when full, and none after a post-cure"
+        return [
+            f"{name} {asked}, more than the {has} of its glass transition after this. Its sheet gives {most} {of}: "
+            "no oven brings it further. Ask its maker for one after a post-cure, or choose another resin.",
+            dry,
+        ]
+    return [f"{name} {asked}, more than the {has} of its glass transition after this: hotter or longer is asked.", dry]
 
 
 def _against(shop: ShopPlan, placed: Placed, legs: Sequence[Leg], found: PostCure) -> list[str]:
     units, say = shop.saying.units, shop.saying
     words = []
-    if found.soft_at is not None and found.soft_glass_c is not None:
-        glass = show(found.soft_glass_c, "temperature", units)
-        first = f"From {say.at(found.soft_at)} it would be warmer than its glass transition of {glass}: soft, it sags."
+    if found.near_at is not None and found.near_glass_c is not None:
+        glass, margin = show(found.near_glass_c, "temperature", units), show(MARGIN_K, "difference", units)
+        first = f"From {say.at(found.near_at)} it would come within {margin} of its glass transition of {glass}"
+        first += "." if found.soft_at is None else f", and pass it {say.at(found.soft_at)}: soft, it sags."
         if found.ramp_k_h is None:
             words.append(f"{first} Even a slow ramp is too fast: let it cure on first, or hold it lower.")
         else:
             ramp = show(found.ramp_k_h, "difference", units)
-            words.append(f"{first} Ramp at most {ramp} an hour.")
+            words.append(
+                f"{first} Ramp at most {ramp} an hour; the margin is assumed, and a part still in or on its mould "
+                "may go faster."
+            )
+    product = _product(shop, placed)
+    hottest = max(leg.to_c for leg in legs)
+    if product is not None and product.max_c is not None and hottest > product.max_c:
+        a, b = show(hottest, "temperature", units), show(product.max_c, "temperature", units)
+        words.append(f"The sheet of {product.name} says not warmer than {b}; the hottest hold is {a}.")
     if max(leg.ramp_k_h for leg in legs) > FASTEST_K_H:
         fast = show(FASTEST_K_H, "difference", units)
         words.append(f"Faster than {fast} an hour, skin and core are not equally warm (common practice).")
     softens = _core_softens(shop, placed)
-    hottest = max(leg.to_c for leg in legs)
-    if softens is not None and hottest > softens[1]:
+    if softens is not None and hottest > softens[1] - CORE_MARGIN_K:
         a, b = show(hottest, "temperature", units), show(softens[1], "temperature", units)
         words.append(f"{softens[0]} softens at {b}; the hottest hold is {a}.")
     return words
+
+
+def _product(shop: ShopPlan, placed: Placed) -> ResinSheet | None:
+    """What a cure is of, by its sheet."""
+    job = shop.parts[placed.step.part].job_of(placed.step.in_part)
+    return job.products.get(job.role_of(StepId.of(placed.step.key).local))
 
 
 def _core_softens(shop: ShopPlan, placed: Placed) -> tuple[str, float] | None:

@@ -7,23 +7,26 @@ from datetime import tzinfo
 from typing import Literal
 
 from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.problems import plain
 from kiteloom.core.base.quantities import show
 from kiteloom.core.cure.witness import Release, release
+from kiteloom.core.stores.sheets import said
 from kiteloom.store.models import Witness
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop, units_of
-from kiteloom.workshop.log.witness import as_reading, batches_that_count, standing_readings
-from kiteloom.workshop.stores.lots import standing_batches, versions_of
+from kiteloom.workshop.log.mixes import on_steps, why_spoilt
+from kiteloom.workshop.log.witness import as_mix, as_reading, batches_that_count, standing_readings
+from kiteloom.workshop.stores.lots import versions_of
 
 
 @dataclass(frozen=True)
 class WitnessRow:
-    """One batch's witness: what it is, how it was last found."""
+    """One mix's witness: what it is, how it was last found. ``spoilt``: it waits for a decision, not for a reading."""
 
     batch_id: str
     words: str
     found: str
-    state: Literal["unread", "soft", "hard"]
+    state: Literal["unread", "soft", "hard", "spoilt"]
 
 
 @dataclass(frozen=True)
@@ -39,31 +42,44 @@ class ReleaseView:
 
 
 def release_view(uow: UnitOfWork, part_id: str, step_key: str) -> ReleaseView | None:
-    """How a step's witnesses stand; None where nothing was mixed for it."""
-    batches = [b for b in standing_batches(uow) if (b.part_id, b.step_key) == (part_id, step_key)]
-    if not batches:
+    """How a step's witnesses stand; None where no mix is on it."""
+    mixes = on_steps(uow).get((part_id, step_key), [])
+    if not mixes:
         return None
     units, zone = units_of(uow), zone_of(the_shop(uow).zone)
     rows = [row for row in standing_readings(uow) if (row.part_id, row.step_key) == (part_id, step_key)]
     counts = batches_that_count(uow)
-    stands = release([(b.id, minute_of(b.happened_at)) for b in batches], [as_reading(row, counts) for row in rows])
+    stands = release([as_mix(mix) for mix in mixes], [as_reading(row, counts) for row in rows])
     views = []
-    for batch in batches:
+    for mix in mixes:
+        batch = mix.batch
         mine = [
             r for r in rows if r.happened_at >= batch.happened_at and r.batch_id in (None, *versions_of(uow, batch))
         ]
         mixed = when(minute_of(batch.happened_at), zone)
-        words = f"{show(batch.resin_g + batch.hardener_g, 'mass', units)} of {batch.product}, {mixed}"
-        state: Literal["unread", "soft", "hard"] = "unread"
-        if mine:
-            state = "hard" if mine[-1].passes else "soft"
+        words = f"{show(mix.grams, 'mass', units)} of {batch.product}, {mixed}"
+        spoilt = why_spoilt(uow, batch)
+        words += f": {spoilt}" if spoilt else ""
+        read = [row for row in mine if row.kind != "tap"]
+        state: Literal["unread", "soft", "hard", "spoilt"] = "unread"
+        if batch.id in stands.spoilt:
+            state = "spoilt"
+        elif read:
+            state = "hard" if read[-1].passes else "soft"
         views.append(WitnessRow(batch.id, words, _found(mine[-1], zone) if mine else "not read yet", state))
     decided = next((r for r in reversed(rows) if r.kind == "decision"), None)
     signed = ""
     if decided is not None and decided.crew_member is not None:
         verb = "released it" if decided.passes else "held it"
         signed = f"{decided.crew_member.name} {verb}: {decided.note}"
-    return ReleaseView(part_id, step_key, stands.released, _sentence(stands, len(batches)), views, signed)
+    return ReleaseView(
+        part_id,
+        step_key,
+        stands.released,
+        _sentence(stands, [row for row in views if row.state == "spoilt"], len(mixes)),
+        views,
+        signed,
+    )
 
 
 def _found(row: Witness, zone: tzinfo) -> str:
@@ -72,15 +88,26 @@ def _found(row: Witness, zone: tzinfo) -> str:
     result = {
         "thumbnail": "thumbnail leaves no mark" if row.passes else "thumbnail leaves a mark",
         "hardness": f"hardness {row.value:g}" if row.value is not None else "hardness",
-        "tap": "rings when tapped" if row.passes else "sounds dull when tapped",
+        "tap": "rings when tapped: no void heard" if row.passes else "sounds dull when tapped: look for a void",
         "decision": "decided",
     }[row.kind]
     if row.kind == "hardness":
+        least = said(row.batch.says, "hardness.least") if row.batch else None
+        scale = said(row.batch.says, "hardness.scale") if row.batch else None
+        result += f" {scale}" if scale else ""
         result += ", hard enough" if row.passes else ", not hard enough"
+        result += f" (its sheet asks for {plain(least)})" if least is not None else ""
     return f"{result} ({at}{who})"
 
 
-def _sentence(stands: Release, count: int) -> str:
+def _sentence(stands: Release, spoilt: list[WitnessRow], count: int) -> str:
+    if spoilt:
+        return (
+            f"Not released: {spoilt[0].words}. It can be hard and still be weak: no reading releases it and no hour "
+            "of its sheet holds. Scrape it off while it is wet, or somebody decides, and signs why."
+        )
+    if stands.released and stands.decided_at is not None:
+        return "Released by a decision that somebody signed, not by a reading."
     if stands.released:
         return "Released: every batch was read and found hard." if count > 1 else "Released: read and found hard."
     if stands.soft:

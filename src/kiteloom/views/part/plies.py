@@ -8,7 +8,14 @@ from typing import Literal
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.laminate.figures import ply_weights, stack_weights
-from kiteloom.core.laminate.stack import stack_code, stack_figures, true_angle, warp_direction
+from kiteloom.core.laminate.stack import (
+    Stack,
+    StackFigures,
+    stack_code,
+    stack_figures,
+    true_angle,
+    warp_direction,
+)
 from kiteloom.core.stores.fields import ASSUMED
 from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -106,14 +113,22 @@ def plies_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> PliesVi
         stack_code(stack, hand),
         figures.symmetric,
         figures.balanced,
-        _sentence(figures.symmetric, figures.balanced),
+        _sentence(stack, figures),
         stack_weights(stack, figures, job.area_m2, density),
         cloths,
         cores,
     )
 
 
-def _sentence(symmetric: bool, balanced: bool) -> str:
-    first = "Symmetric about its mid-plane" if symmetric else "Not symmetric: a free panel of it bends as it cures"
-    second = "balanced in ±θ" if balanced else "not balanced in ±θ: it twists when pulled"
+def _sentence(stack: Stack, figures: StackFigures) -> str:
+    first = "Symmetric about its mid-plane"
+    stitched = next((ply.cloth.name for ply in stack.plies if ply.cloth.stitched), "")
+    if stitched:
+        first = (
+            f"Not symmetric: the layers of {stitched} lie one on the other, so a free panel twists as it cures, "
+            "unless its mirror image is laid face down"
+        )
+    elif not figures.symmetric:
+        first = "Not symmetric: a free panel of it bends as it cures"
+    second = "balanced in ±θ" if figures.balanced else "not balanced in ±θ: it twists when pulled"
     return f"{first}; {second}. The schedule belongs to the designer."

@@ -16,6 +16,7 @@ from kiteloom.core.cure.progress import HORIZON_MIN, CureTimes, Progress, cure_t
 from kiteloom.core.need.resin import ENOUGH_G
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.placed import Placed
+from kiteloom.views.open_time import open_words
 from kiteloom.workshop.air.climate import BAND_C
 from kiteloom.workshop.base.saying import Span
 from kiteloom.workshop.build.parts import glass_of
@@ -30,6 +31,17 @@ def estimate_words(step: Step, units: Any) -> str:
         return f"Hands-on, assumed: {estimate.words(step.people, units)}."
     people = f"{step.people} people" if step.people != 1 else "1 person"
     return f"Hands-on, as this shop says: {step.minutes:.0f} min, {people}."
+
+
+def _stalled_words(stalled_h: float) -> str:
+    """That a cure stands still for a while, and that more than later hours may follow from it."""
+    if stalled_h < 0.05:
+        return ""
+    words = f"Too cold for {stalled_h:.1f} h of this wait: the cure stands still then."
+    return (
+        f"{words} What lies uncured in cold damp air may blush and stay weak: wash it, and let the witness decide, "
+        "not the later hour."
+    )
 
 
 State = Literal["to do", "running", "paused", "done"]
@@ -83,6 +95,8 @@ class StepView:
     unserved: list[str]
     job: str
     version: int
+    open_time: str
+    """That it outlasts its first mix, and what would help."""
 
 
 def step_view(shop: ShopPlan, placed: Placed) -> StepView:
@@ -93,7 +107,7 @@ def step_view(shop: ShopPlan, placed: Placed) -> StepView:
     glass = None if turns else glass_of(part, step.in_part)
     knots: list[Knot] = []
     stalled = 0.0
-    if placed.cure is not None and placed.mixed is not None:
+    if placed.cure is not None and placed.mixed is not None and not placed.spoilt:
         progress = follow(placed.cure, placed.mixed, shop.air_at(placed).profile)
         times = cure_times(placed.cure, placed.mixed, shop.air_at(placed).profile, BAND_C)
         knots = knots_of(shop, placed, times, progress, glass)
@@ -117,7 +131,7 @@ def step_view(shop: ShopPlan, placed: Placed) -> StepView:
         [say.span(piece) for piece in placed.pieces],
         thread_of(shop, placed),
         knots,
-        f"Too cold for {stalled:.1f} h of this wait: the cure stands still then." if stalled >= 0.05 else "",
+        _stalled_words(stalled),
         words_of(shop, placed),
         why_not_sooner(placed, shop.plan.by_key, shop.names, say.at, say.units),
         learned_words(part, step, shop.learned, used=shop.uses_learned),
@@ -127,6 +141,7 @@ def step_view(shop: ShopPlan, placed: Placed) -> StepView:
         [] if turns else [kind for kind in part.step(step.in_part).stations if kind not in shop.served],
         step.job,
         0 if turns else part.job_of(step.in_part).version,
+        open_words(shop, placed),
     )
 
 
@@ -150,7 +165,7 @@ def words_of(shop: ShopPlan, placed: Placed) -> str:
     still = f", {show(left, 'mass', say.units)} of it still to mix" if left > ENOUGH_G else ""
     fact = shop.fact(step.key)
     if placed.state == "done":
-        mixed = fact is not None and fact.mixed is not None
+        mixed = fact is not None and bool(fact.mixed)
         verb, at = ("Last batch mixed", placed.mixed) if mixed else ("Finished", placed.end)
         first = f"{verb} {say.at(at if at is not None else placed.end)}{still if mixed else ''}"
     elif placed.state == "running":
@@ -159,6 +174,9 @@ def words_of(shop: ShopPlan, placed: Placed) -> str:
         first = f"{say.at(placed.begins)} to {say.at(placed.end, placed.begins)}"
         if placed.state == "paused":
             first = f"Begun {say.at(placed.start)}; taken up again {first}"
+    if placed.spoilt:
+        signed = f"signed for {say.at(placed.ready)}" if placed.ready is not None else "somebody must decide and sign"
+        return f"{first}; out of its ratio or marked bad: no clock holds for it, {signed}."
     if step.wait_stage is None:
         if not step.wait_min:
             return f"{first}."

@@ -11,7 +11,8 @@ from kiteloom.core.base.calendar import minute_of, when, zone_of
 from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.step import StepId
+from kiteloom.core.base.quantities import show
+from kiteloom.core.build.step import Step, StepId
 from kiteloom.core.need.figures import resin_figures
 from kiteloom.core.need.resin import Losses
 from kiteloom.store.models import DataSheet, Job, Photo
@@ -21,7 +22,8 @@ from kiteloom.views.bench.bench import Product, product_view
 from kiteloom.workshop.base.shop import the_shop, units_of
 from kiteloom.workshop.build.jobs import BuiltJob, key_in
 from kiteloom.workshop.build.parts import built_part
-from kiteloom.workshop.log.batches import batches_on
+from kiteloom.workshop.log.mixes import on_steps
+from kiteloom.workshop.log.witness import releases
 
 
 @dataclass(frozen=True)
@@ -33,6 +35,8 @@ class StepNeed:
     product_id: str
     left_g: float
     figures: tuple[Figure, ...]
+    spread: str = ""
+    """What its crew puts on in a minute, as text in the scale's unit; ``""`` where it does not follow."""
 
 
 @dataclass(frozen=True)
@@ -110,9 +114,9 @@ def _photos(uow: UnitOfWork, batches: list[BatchView]) -> list[Pictured]:
 
 
 def _needs(uow: UnitOfWork, part_id: str, job: BuiltJob) -> list[StepNeed]:
-    kept = batches_on(uow, part_id)
+    there, stands = on_steps(uow), releases(uow)
     assumed = frozenset(asked_of(Losses)) - frozenset(uow.get(Job, job.id).losses)
-    rows = []
+    rows, units = [], units_of(uow)
     for step in job.steps:
         need = job.needs.get(step.key)
         if need is None and (step.cure is None or step.own):
@@ -121,10 +125,19 @@ def _needs(uow: UnitOfWork, part_id: str, job: BuiltJob) -> list[StepNeed]:
         if need is None:
             rows.append(StepNeed(key, step.name, sheet, 0.0, ()))
             continue
-        mixed = sum(batch.resin_g + batch.hardener_g for batch in kept if batch.step_key == key)
+        undecided = stands[f"{part_id}:{key}"].spoilt if (part_id, key) in there else ()
+        mixed = sum(mix.grams for mix in there.get((part_id, key), ()) if mix.batch.id not in undecided)
         figures = resin_figures(key, need, job.losses, assumed, mixed)
-        rows.append(StepNeed(key, step.name, sheet, figures[-1].value or 0.0, figures))
+        pace = need.total_g / wet_minutes(step)
+        rows.append(StepNeed(key, step.name, sheet, figures[-1].value or 0.0, figures, show(pace, "scale", units)))
     return rows
+
+
+def wet_minutes(step: Step) -> float:
+    """How long of a step something is spread: its minutes without the fixed part; all, where the shop typed them."""
+    if step.estimate is None:
+        return step.minutes
+    return max(step.estimate.minutes - step.estimate.fixed_min, 5.0)
 
 
 def _losses(uow: UnitOfWork, job: BuiltJob) -> list[LossField]:

@@ -73,7 +73,7 @@ def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotV
         opened_at = used[0][0].happened_at
     opened = opened_at.astimezone(zone).date() if opened_at else None
     life = ShelfLife(said(sheet.says, "keep.sealed_days"), said(sheet.says, "keep.opened_days"))
-    until = good_until(lot.expires_on, lot.received_on, opened, life)
+    until = good_until(lot.expires_on, lot.made_on or lot.received_on, opened, life)
     counts = [
         (minute_of(note.happened_at), note.grams) for note in notes if note.kind == "counted" and note.grams is not None
     ]

@@ -7,17 +7,29 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
+from kiteloom.core.air.profile import DAY_MIN
+from kiteloom.core.base.calendar import minute_of, when, zone_of
 from kiteloom.core.base.problems import Refused, plain
 from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.mix.ratio import hardener_per_hundred
 from kiteloom.core.stores import reading
 from kiteloom.core.stores.fields import BY_TABLE, CAUTIONS, CURING, KINDS, MIXED, STAGES, fields_of
 from kiteloom.core.stores.form import read, written
-from kiteloom.core.stores.sheets import Lacks, Question, cure_from, fitted_energy, lacking, questions, said
+from kiteloom.core.stores.sheets import (
+    Lacks,
+    Question,
+    cure_from,
+    fitted_energy,
+    lacking,
+    questions,
+    said,
+    two_kinetics,
+)
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import LotView, lots_of
-from kiteloom.workshop.base.shop import units_of
+from kiteloom.workshop.air.climate import shop_temperature
+from kiteloom.workshop.base.shop import the_shop, units_of
 from kiteloom.workshop.stores.shelf import TAKE_BACK_DAYS, TypedSheet, on_shelf, used_by
 
 #: Without these a product can't be mixed, cupped or waited for.
@@ -147,7 +159,28 @@ def _row(uow: UnitOfWork, sheet: DataSheet, now: datetime, units: UnitSystem) ->
         care.append(f"sheet lacks {len(hard)} {'figure' if len(hard) == 1 else 'figures'}")
     lots = lots_of(uow, sheet, now)
     care += [lot.care for lot in lots if lot.care and not lot.empty]
+    if any(not lot.empty for lot in lots):
+        care += kept_against(uow, sheet.says, now, units)
     return ProductRow(sheet.id, sheet.kind, sheet.name, _in_short(sheet.kind, sheet.says, units), lots, care)
+
+
+def kept_against(uow: UnitOfWork, says: Mapping[str, Any], now: datetime, units: UnitSystem) -> list[str]:
+    """That the shop gets colder or warmer than a product may be kept, in the two days to come."""
+    least, most = said(says, "keep.min_c"), said(says, "keep.max_c")
+    minute = minute_of(now)
+    air = shop_temperature(uow, minute, minute) if least is not None or most is not None else None
+    if air is None:
+        return []
+    points = air.profile.between(minute, minute + 2 * DAY_MIN)
+    found, zone = [], zone_of(the_shop(uow).zone)
+    for limit, (at, celsius), beyond, words in (
+        (least, min(points, key=lambda point: point[1]), -1, "below"),
+        (most, max(points, key=lambda point: point[1]), 1, "above"),
+    ):
+        if limit is not None and (celsius - limit) * beyond > 0:
+            store, comes = show(limit, "temperature", units), show(celsius, "temperature", units)
+            found.append(f"stored not {words} {store}: the main shop comes to {comes} {when(at, zone, minute)}")
+    return found
 
 
 def _in_short(kind: str, says: Mapping[str, Any], units: UnitSystem) -> str:
@@ -221,7 +254,7 @@ def _view(
     if kind in CURING:
         rows = [StageRow(stage, list(hours)) for stage, hours in form.stages.rows]
         stages = StagesView(list(form.stages.temps), rows, STAGES)
-    checked = Checked(questions(kind, says, units), lacking(kind, says, units), _follows(kind, says), {})
+    checked = Checked(questions(kind, says, units), lacking(kind, says, units), _follows(kind, says, units), {})
     return SheetView(key, version, kind, name, fields, stages, checked, CAUTIONS, lots, used, hidden_at is not None)
 
 
@@ -230,10 +263,10 @@ def check(uow: UnitOfWork, order: TypedSheet) -> Checked:
     units, kind = units_of(uow), order.kind
     says, problems = read(kind, order.name.strip() or "this product", order.form, units)
     found = {problem.field: problem.sentence for problem in reversed(problems)}
-    return Checked(questions(kind, says, units), lacking(kind, says, units), _follows(kind, says), found)
+    return Checked(questions(kind, says, units), lacking(kind, says, units), _follows(kind, says, units), found)
 
 
-def _follows(kind: str, says: Mapping[str, Any]) -> list[str]:
+def _follows(kind: str, says: Mapping[str, Any], units: UnitSystem) -> list[str]:
     """What a sheet's figures amount to, in words."""
     words = []
     known = says.get("equivalents") or {}
@@ -265,4 +298,5 @@ def _follows(kind: str, says: Mapping[str, Any]) -> list[str]:
         words.append("It dries: times between and beyond its temperatures are a rule of thumb.")
     if cure is not None and cure.assumed:
         words.append("Colder or warmer hours assume that it doubles its speed every 10 °C.")
-    return words
+    apart = two_kinetics(says, units)
+    return [*words, apart] if apart else words

@@ -9,6 +9,7 @@ from kiteloom.core.plan.today import (
     first_thing,
     way_is_free,
 )
+from kiteloom.views.open_time import open_words
 from kiteloom.views.today.actions import Action, actions_of, to_start, why_held
 from kiteloom.workshop.base.saying import joined
 from kiteloom.workshop.plan.plan import ShopPlan
@@ -37,7 +38,10 @@ def first_words(shop: ShopPlan, *, is_open: bool, opens: float | None) -> tuple[
     if thing.kind == "start":
         since = _ready_since(shop, placed)
         first = f"{name}: {where}{since}."
-        return first, f"{_crew(shop, placed)} {_then(shop, placed)}".strip(), caution, actions_of(shop, placed)
+        detail = " ".join(
+            words for words in (_crew(shop, placed), _then(shop, placed), open_words(shop, placed)) if words
+        )
+        return first, detail, caution, actions_of(shop, placed)
     at = placed.begins
     if not is_open and opens is not None and at <= opens + 5:
         # Who comes in after hours all the same may begin.

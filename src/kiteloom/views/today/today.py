@@ -24,6 +24,7 @@ from kiteloom.core.plan.today import (
 from kiteloom.core.stores.lots import too_little
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.open_time import open_words
 from kiteloom.views.stores.lots import lots_of
 from kiteloom.views.today.actions import Action, actions_of, to_start, why_held
 from kiteloom.views.today.first_sentence import first_words
@@ -178,7 +179,9 @@ def _bench(shop: ShopPlan) -> list[Row]:
             words += " Over its time: was it finished before?" if late else ""
             rows.append(replace(_row(shop, placed, "running", words, actions_of(shop, placed)), late=late))
     for placed in curing(shop.plan, shop.now):
-        if placed.ready is None:
+        if placed.spoilt:
+            words = "Out of its ratio or marked bad: no clock holds for it; somebody must decide and sign."
+        elif placed.ready is None:
             words = f"Does not reach “{placed.step.wait_stage}” within 60 days at these temperatures."
         elif placed.cure is None:
             words = f"Let it stand until {say.at(placed.ready)}."
@@ -228,6 +231,8 @@ def _fit_row(uow: UnitOfWork, shop: ShopPlan, fit: Fit) -> Row:
     if fit.frees:
         words += f" It frees “{fit.frees[0]}”."
     words += _stock(uow, shop, placed)
+    too_long = open_words(shop, placed)
+    words += f" {too_long}" if too_long else ""
     return _row(
         shop,
         placed,

@@ -29,6 +29,8 @@ CHUNK = 20_000
 
 #: A file that was looked at and never taken is kept so long [s].
 KEPT_S = 24 * 3600
+#: And so many at once.
+MOST_STAGED = 5
 
 
 @dataclass(frozen=True)
@@ -164,11 +166,25 @@ def stage(folder: Path, key: str, content: str) -> None:
     for old in folder.glob("*.csv"):
         if time.time() - old.stat().st_mtime > KEPT_S:
             old.unlink(missing_ok=True)
-    _staged(folder, key).write_text(content, encoding="utf-8")
+    kept = sorted(folder.glob("*.csv"), key=lambda old: old.stat().st_mtime)
+    for old in kept[: max(len(kept) - MOST_STAGED + 1, 0)]:
+        old.unlink(missing_ok=True)
+    path = _staged(folder, key)
+    half = path.with_suffix(".half")
+    try:
+        half.write_text(content, encoding="utf-8")
+        half.replace(path)
+    finally:
+        half.unlink(missing_ok=True)
+
+
+def unstage(folder: Path, key: str) -> None:
+    """Let go of an uploaded file that was taken in."""
+    _staged(folder, key).unlink(missing_ok=True)
 
 
 def _staged(folder: Path, key: str) -> Path:
-    if not key or not all(ch.isalnum() or ch == "-" for ch in key):
+    if not key or len(key) > 36 or not all(ch.isascii() and (ch.isalnum() or ch == "-") for ch in key):
         raise Refused("id", f"“{key[:40]}” is not an id; it may have letters, figures and dashes")
     return folder / f"{key}.csv"
 
@@ -187,8 +203,10 @@ def preview(uow: UnitOfWork, order: TakeFile, content: str, now: float) -> Previ
     zone_row, zone = uow.get(Zone, zone_id), zone_of(the_shop(uow).zone)
     sheet = look_at(content)
     layout = _chosen(sheet.layout, order.choices, len(sheet.columns))
-    file = read_logger_csv(content, zone, layout, lambda share: TALLY.tell(key, share, "Reading the file"))
-    TALLY.over(key)
+    try:
+        file = read_logger_csv(content, zone, layout, lambda share: TALLY.tell(key, share, "Reading the file"))
+    finally:
+        TALLY.over(key)
     units = units_of(uow)
     known = _known(uow, zone_id, file)
     new = len(file.minutes) - known

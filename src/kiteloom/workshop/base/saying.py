@@ -69,6 +69,6 @@ class Saying:
         return lasting(minutes)
 
 
-def joined(names: Sequence[str]) -> str:
+def joined(names: Sequence[str], last: str = "and") -> str:
     """Names as they are said: ``"Bo, Imre and Sanna"``."""
-    return " and ".join([", ".join(names[:-1]), names[-1]]) if len(names) > 1 else "".join(names)
+    return f" {last} ".join([", ".join(names[:-1]), names[-1]]) if len(names) > 1 else "".join(names)

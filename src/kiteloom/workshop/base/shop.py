@@ -8,10 +8,15 @@ from datetime import date, datetime
 from typing import Any
 
 from kiteloom.core.base.calendar import Shift, WorkingHours, clock, clock_minutes, zone_of
-from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import UnitSystem
 from kiteloom.store.models import Shop, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
+
+#: A year outside these was typed by mistake, or comes from a clock that was never set.
+EARLIEST, LATEST = 1970, 2200
+#: A shop, or somebody, has no more spells of work in a week.
+MOST_SPELLS = 50
 
 
 @dataclass(frozen=True)
@@ -39,11 +44,12 @@ def furnish(uow: UnitOfWork, now: datetime) -> None:
         )
 
 
-def in_shop_zone(uow: UnitOfWork, moment: datetime | None) -> datetime | None:
-    """A moment without an offset is the shop's own time."""
-    if moment is None or moment.tzinfo is not None:
-        return moment
-    return moment.replace(tzinfo=zone_of(the_shop(uow).zone))
+def in_shop_zone(uow: UnitOfWork, moment: datetime | None, field: str = "happened_at") -> datetime | None:
+    """A moment without an offset is the shop's own time; `Refused` names the field of one in another age."""
+    if moment is None:
+        return None
+    between(field, moment.year, EARLIEST, LATEST, name="the year")
+    return moment if moment.tzinfo is not None else moment.replace(tzinfo=zone_of(the_shop(uow).zone))
 
 
 def units_of(uow: UnitOfWork) -> UnitSystem:
@@ -69,7 +75,9 @@ def days_of(rows: Iterable[dict[str, Any]]) -> list[DayHours]:
 
 def hours_typed(hours: Iterable[DayHours]) -> list[dict[str, Any]]:
     """Typed hours as they are kept; `Refused` names the day that can't be."""
-    rows = []
+    rows, hours = [], list(hours)
+    if len(hours) > MOST_SPELLS:
+        raise Refused("hours", f"there are {len(hours)} spells of work in the week; at most {MOST_SPELLS} are planned")
     for day in hours:
         shift = Shift(day.weekday, clock_minutes(day.opens, "hours.opens"), clock_minutes(day.closes, "hours.closes"))
         rows.append({"weekday": shift.weekday, "start": shift.start, "end": shift.end})

@@ -12,7 +12,7 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.recipe import Built, Item, Recipe, Task, build, cant_step
 from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.step import Step, StepId
-from kiteloom.core.laminate.stack import Stack
+from kiteloom.core.laminate.stack import Stack, laid_by_hand
 from kiteloom.core.need.resin import Losses, ResinNeed
 from kiteloom.core.shape.loft import Hand, Loft
 from kiteloom.core.shape.section import Side
@@ -140,6 +140,8 @@ def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None)
 
     try:
         recipe = recipe_of(job.recipe)
+        if stack is not None and recipe.by_hand:
+            stack = laid_by_hand(stack)
         found = build(recipe, job.given, task)
     except Refused as refused:
         found = Built((cant_step(f"“{job.recipe[:40]}”", [refused.sentence]),), (), {}, (refused.sentence,))

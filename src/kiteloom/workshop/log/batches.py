@@ -57,7 +57,9 @@ _SAME_CUP_MIN = 10.0
 
 def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> None:
     """Keep a poured cup on its part; the same id again adds nothing."""
-    if uow.session.get(Batch, order.id) is not None:
+    resin_g, hardener_g = order.resin.read("mass", "resin"), order.hardener.read("mass", "hardener")
+    same = {"part_id": order.part_id, "step_key": order.step_key, "resin_g": resin_g, "hardener_g": hardener_g}
+    if uow.kept_already(Batch, order.id, data_sheet_id=order.sheet_id, **same) is not None:
         return
     sheet = uow.get(DataSheet, order.sheet_id)
     resin = resin_of(sheet)
@@ -73,7 +75,6 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> None:
     if happened > now:
         raise Refused("happened_at", "the batch lies in the future; it can't be later than now")
     between("happened_at", (now - happened).days, high=366, unit="days", name="the batch's age")
-    resin_g, hardener_g = order.resin.read("mass", "resin"), order.hardener.read("mass", "hardener")
     verdict = judge(resin.mix, resin_g, hardener_g)
     if not order.another:
         _not_kept_by_another(uow, order, resin_g, hardener_g, happened)
@@ -104,7 +105,7 @@ def keep_batch(uow: UnitOfWork, order: PourBatch, now: datetime) -> None:
             temp_c=air.profile.at(minute) if air else None,
             rh_pct=air.humidity(minute) if air else None,
             margin_k=air.margin(minute) if air else None,
-            note=order.note.strip(),
+            note=order.note.strip()[:500],
             happened_at=happened,
             recorded_at=now,
         )
@@ -152,7 +153,7 @@ class CorrectBatch:
 def correct_batch(uow: UnitOfWork, batch_id: str, order: CorrectBatch, now: datetime) -> None:
     """Add the correction of a batch whose weights were written down wrong; the old row stays."""
     key, resin, hardener, note = order.id, order.resin, order.hardener, order.note
-    if uow.session.get(Batch, key) is not None:
+    if uow.kept_already(Batch, key, corrects_id=batch_id) is not None:
         return
     old = uow.get(Batch, batch_id)
     later = uow.session.scalar(select(Batch).where(Batch.corrects_id == batch_id))
@@ -173,7 +174,7 @@ def correct_batch(uow: UnitOfWork, batch_id: str, order: CorrectBatch, now: date
         "hardener_g": hardener_g,
         "deviation_pct": verdict.deviation_pct,
         "verdict": verdict.verdict,
-        "note": note.strip(),
+        "note": note.strip()[:500],
         "recorded_at": now,
     }
     uow.add(Batch(**kept))

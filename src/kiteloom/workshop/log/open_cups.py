@@ -18,6 +18,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import ShopTemperature, shop_temperature
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.log.mixes import spoilt_since
 from kiteloom.workshop.stores.lots import standing_batches, versions_of
 
 WHY = {
@@ -79,8 +80,8 @@ def life_of(hot: HotMix, grams: float, mixed: float, air: ShopTemperature | None
 
 
 def _clock(uow: UnitOfWork, batch: Batch, air: ShopTemperature | None, minute: float) -> OpenCup | None:
-    # What is out of tolerance is not to be used up.
-    end = None if batch.verdict == "out" else use_by(batch, air)
+    # What is out of tolerance, or bad, is not to be used up.
+    end = None if spoilt_since(uow, batch) is not None else use_by(batch, air)
     if end is None:
         return None
     stands = minute_of(batch.happened_at) + resin_sheet(batch.product, batch.says).induction_min

@@ -18,7 +18,8 @@ def ticks_of(uow: UnitOfWork, part_id: str, step_key: str) -> dict[str, datetime
     """When each item was ticked last, without those that were unticked after."""
     query = select(Tick).where(Tick.part_id == part_id, Tick.step_key == step_key)
     found: dict[str, datetime] = {}
-    for row in uow.session.scalars(query.order_by(Tick.happened_at, Tick.recorded_at, text("rowid"))):
+    # As they were kept: a clock that was set back must not put an untick before its tick.
+    for row in uow.session.scalars(query.order_by(text("rowid"))):
         if row.done:
             found[row.item] = row.happened_at
         else:
@@ -54,7 +55,8 @@ def note_ticks(uow: UnitOfWork, orders: NoteTicks, now: datetime) -> Counted:
     new = 0
     between("ticks", len(orders.ticks), high=MOST_TICKS, name="the number of ticks at once")
     for order in orders.ticks:
-        if uow.session.get(Tick, order.id) is not None:
+        same = {"part_id": order.part_id, "step_key": order.step_key[:120], "item": order.item, "done": order.done}
+        if uow.kept_already(Tick, order.id, **same) is not None:
             continue
         uow.get(Part, order.part_id)
         if not order.item or len(order.item) > 60:

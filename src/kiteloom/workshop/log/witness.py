@@ -1,4 +1,4 @@
-"""Readings on kept cups and test panels, and what they release."""
+"""Readings on the witnesses of mixes, and what they release."""
 
 from __future__ import annotations
 
@@ -10,14 +10,21 @@ from typing import cast
 
 from sqlalchemy import select
 
-from kiteloom.core.base.calendar import minute_of
-from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.problems import Refused, between, plain
 from kiteloom.core.base.quantities import parse
 from kiteloom.core.build.step import Step
-from kiteloom.core.cure.witness import How, Release, WitnessReading, release
+from kiteloom.core.cure.progress import cure_times
+from kiteloom.core.cure.witness import How, MixOn, Release, WitnessReading, release
+from kiteloom.core.log.mixes import Place
+from kiteloom.core.stores.sheets import cure_from, said
 from kiteloom.store.models import Batch, CrewMember, Part, Witness
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.base.shop import in_shop_zone
+from kiteloom.workshop.air.climate import BAND_C, shop_temperature
+from kiteloom.workshop.air.parts import part_airs
+from kiteloom.workshop.base.shop import in_shop_zone, the_shop
+from kiteloom.workshop.build.parts import built_part
+from kiteloom.workshop.log.mixes import OnStep, on_steps, why_spoilt
 from kiteloom.workshop.stores.lots import standing_batches, versions_of
 
 HOWS = ("thumbnail", "hardness", "tap", "decision")
@@ -25,7 +32,10 @@ HOWS = ("thumbnail", "hardness", "tap", "decision")
 
 @dataclass(frozen=True)
 class ReadWitness:
-    """A reading as taken. The client makes the id, so a retry adds nothing."""
+    """A reading as taken. The client makes the id, so a retry adds nothing.
+
+    ``early`` when whoever read it says that it is hard although its time has not come.
+    """
 
     id: str
     part_id: str
@@ -38,18 +48,24 @@ class ReadWitness:
     note: str = ""
     happened_at: datetime | None = None
     corrects_id: str | None = None
+    early: bool = False
 
 
 def releases(uow: UnitOfWork) -> dict[str, Release]:
     """Whether each step that was mixed for is released, by its key among those of all parts."""
-    batches: dict[str, list[tuple[str, float]]] = defaultdict(list)
-    for batch in standing_batches(uow):
-        batches[f"{batch.part_id}:{batch.step_key}"].append((batch.id, minute_of(batch.happened_at)))
-    readings: dict[str, list[WitnessReading]] = defaultdict(list)
+    readings: dict[Place, list[WitnessReading]] = defaultdict(list)
     counts = batches_that_count(uow)
     for row in standing_readings(uow):
-        readings[f"{row.part_id}:{row.step_key}"].append(as_reading(row, counts))
-    return {key: release(cups, readings.get(key, [])) for key, cups in batches.items()}
+        readings[row.part_id, row.step_key].append(as_reading(row, counts))
+    return {
+        f"{place[0]}:{place[1]}": release([as_mix(mix) for mix in mixes], readings.get(place, []))
+        for place, mixes in on_steps(uow).items()
+    }
+
+
+def as_mix(mix: OnStep) -> MixOn:
+    """What is on a step as the core takes it."""
+    return MixOn(mix.batch.id, mix.at, mix.spoilt)
 
 
 def standing_readings(uow: UnitOfWork) -> list[Witness]:
@@ -64,7 +80,7 @@ def standing_readings(uow: UnitOfWork) -> list[Witness]:
 
 
 def batches_that_count(uow: UnitOfWork) -> dict[str, str]:
-    """The batch that counts, by the id of each that it corrects: the kept cup is the same."""
+    """The batch that counts, by the id of each that it corrects: the witness is the same."""
     return {old: batch.id for batch in standing_batches(uow) for old in versions_of(uow, batch)}
 
 
@@ -83,7 +99,7 @@ def unreleased_before(step: Step, found: Mapping[str, Release]) -> list[str]:
 
 def read_witness(uow: UnitOfWork, order: ReadWitness, now: datetime) -> tuple[str, str]:
     """Keep a reading; the same id again adds nothing. Says of which part and step it is."""
-    known = uow.session.get(Witness, order.id)
+    known = uow.kept_already(Witness, order.id, part_id=order.part_id, step_key=order.step_key, kind=order.how)
     if known is None:
         _keep(uow, uow.get(Part, order.part_id), order, now)
     return (order.part_id, order.step_key) if known is None else (known.part_id, known.step_key)
@@ -92,15 +108,15 @@ def read_witness(uow: UnitOfWork, order: ReadWitness, now: datetime) -> tuple[st
 def _keep(uow: UnitOfWork, part: Part, order: ReadWitness, now: datetime) -> None:
     if order.how not in HOWS:
         raise Refused("how", f"“{order.how[:40]}” is not a way to read a witness; they are {', '.join(HOWS)}")
-    mine = [b for b in standing_batches(uow) if (b.part_id, b.step_key) == (part.id, order.step_key)]
+    mine = on_steps(uow).get((part.id, order.step_key), [])
     if not mine:
-        raise Refused("step_key", f"nothing was mixed for this step of {part.name}; there is no witness to read")
+        raise Refused("step_key", f"no mix is on this step of {part.name}; there is no witness to read")
     happened = in_shop_zone(uow, order.happened_at) or now
     if happened > now:
         raise Refused("happened_at", "the reading lies in the future; it can't be later than now")
     batch = uow.get(Batch, order.batch_id) if order.batch_id else None
-    if batch is not None and batch.id not in {b.id for b in mine}:
-        raise Refused("batch_id", "this batch was not mixed for this step, or was corrected; read the one that counts")
+    if batch is not None and batch.id not in {mix.batch.id for mix in mine}:
+        raise Refused("batch_id", "this batch is not on this step, or was corrected; read the one that counts")
     if order.how == "decision":
         if order.crew_member_id is None:
             raise Refused("crew_member_id", "a decision is signed; say who decides")
@@ -108,14 +124,22 @@ def _keep(uow: UnitOfWork, part: Part, order: ReadWitness, now: datetime) -> Non
             raise Refused("note", "the note is empty; say what the decision rests on")
     elif batch is None and len(mine) > 1:
         raise Refused("batch_id", f"{len(mine)} batches are on this step; say which one’s witness was read")
-    value = None
-    if order.how == "hardness":
-        if not order.value.strip():
-            raise Refused("value", "no hardness was typed; write down what the tester shows, like 75")
-        value = between("value", parse(order.value, "number", "", "value"), 0, 100, name="the hardness")
-    first = batch or mine[0]
+    first = batch or mine[0].batch
     if happened < first.happened_at:
         raise Refused("happened_at", "the reading is from before the batch was mixed")
+    passes, value = order.passes, None
+    if order.how == "hardness":
+        value, passes = _hardness(first, order)
+    if passes and order.how in ("thumbnail", "hardness"):
+        spoilt = why_spoilt(uow, first)
+        if spoilt:
+            raise Refused(
+                "how",
+                f"this mix is {spoilt}; it can be hard and still be weak, and no reading releases it. "
+                "Somebody must decide, and sign why",
+            )
+        if not order.early:
+            _not_too_early(uow, part, order, first, happened, now)
     who = uow.get(CrewMember, order.crew_member_id) if order.crew_member_id else None
     if order.corrects_id is not None:
         uow.get(Witness, order.corrects_id)
@@ -132,7 +156,7 @@ def _keep(uow: UnitOfWork, part: Part, order: ReadWitness, now: datetime) -> Non
             batch_id=batch_id,
             kind=order.how,
             value=value,
-            passes=order.passes,
+            passes=passes,
             crew_member_id=who.id if who else None,
             note=order.note.strip()[:500],
             happened_at=happened,
@@ -140,3 +164,43 @@ def _keep(uow: UnitOfWork, part: Part, order: ReadWitness, now: datetime) -> Non
         )
     )
     uow.changed("witness", order.id)
+
+
+def _hardness(batch: Batch, order: ReadWitness) -> tuple[float, bool]:
+    """What the tester showed, and whether that is as hard as the sheet of the mix asks."""
+    if not order.value.strip():
+        raise Refused("value", "no hardness was typed; write down what the tester shows, like 75")
+    value = between("value", parse(order.value, "number", "", "value"), 0, 100, name="the hardness")
+    least = said(batch.says, "hardness.least")
+    if least is None:
+        if order.passes:
+            raise Refused(
+                "value",
+                f"the sheet of {batch.product} does not say how hard it must get, so {plain(value)} releases nothing; "
+                "write its hardness on the sheet before the next mix, press the thumbnail, or decide and sign",
+            )
+        return value, False
+    return value, value >= least
+
+
+def _not_too_early(
+    uow: UnitOfWork, part: Part, order: ReadWitness, batch: Batch, happened: datetime, now: datetime
+) -> None:
+    """Refuse what is found hard before the early end of the band of the stage its step waits for."""
+    stage = next((s.wait_stage for s in built_part(uow, part.id).steps if s.key == order.step_key), None)
+    cure, mixed = cure_from(batch.says), minute_of(batch.happened_at)
+    main = shop_temperature(uow, mixed, minute_of(now))
+    if stage is None or cure is None or not cure.has(stage) or main is None:
+        return
+    air = part_airs(uow, mixed, minute_of(now), main).get(part.id, main)
+    times = {found.name: found for found in cure_times(cure, mixed, air.profile, BAND_C).stages}
+    early = times[stage].early
+    if early is not None and minute_of(happened) >= mixed + early - 1:
+        return
+    zone = zone_of(the_shop(uow).zone)
+    then = "within 60 days" if early is None else f"before {when(mixed + early, zone, mixed)}"
+    raise Refused(
+        "early",
+        f"by its sheet and this air “{stage}” is not reached {then}. A leftover that got hot is hard long before "
+        "the part: was it the thin witness, as cold as the part? If so, say that it is hard already",
+    )

@@ -15,16 +15,17 @@ from kiteloom.core.base.calendar import last_at, minute_of, moment_of, when, zon
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.step import Step
 from kiteloom.core.log.facts import Fact, Mixed
-from kiteloom.core.log.work import Kind, Note, fact_of, slower, speaks_against
+from kiteloom.core.log.work import Kind, Note, fact_of, speaks_against
 from kiteloom.core.plan.input import TURN, Thing
 from kiteloom.core.stores.sheets import cure_from
 from kiteloom.store.models import CrewMember, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import in_shop_zone, the_shop
 from kiteloom.workshop.build.parts import BuiltPart, built_part, steps_in_shop
+from kiteloom.workshop.log.mixes import on_steps
 from kiteloom.workshop.log.readings import TWIST, keep_twist, twist_words
 from kiteloom.workshop.log.witness import releases, unreleased_before
-from kiteloom.workshop.stores.lots import sheets_of_batches, standing_batches
+from kiteloom.workshop.stores.lots import sheets_of_batches
 
 
 @dataclass(frozen=True)
@@ -60,7 +61,8 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
 
     A step that somebody else has finished meanwhile is not finished twice: their note stands.
     """
-    known = uow.session.get(Work, order.id)
+    same = {"part_id": order.part_id, "step_key": order.step_key, "kind": order.kind}
+    known = uow.kept_already(Work, order.id, **same)
     if known is not None:
         return Noted(known.id, cast(Kind, known.kind), False, "This was noted before; nothing was added.")
     found = built_part(uow, order.part_id)
@@ -125,15 +127,15 @@ def turn_step(name: str, key: str) -> Step:
     """The step a turning's key names."""
     _, _, rest = key.partition("/")
     number, _, way = rest.partition("/")
-    if not number.isdigit() or not way or len(way) > 60:
-        raise Refused("step_key", f"“{key}” is not a turning; it reads like {TURN}1/upper side up")
+    if not (number.isascii() and number.isdecimal() and len(number) < 6) or not way or len(way) > 60:
+        raise Refused("step_key", f"“{key[:60]}” is not a turning; it reads like {TURN}1/upper side up")
     turn = Thing(name, name).turn(way, int(number))
     return replace(turn, key=key)
 
 
 def take_back(uow: UnitOfWork, work_id: str, key: str, now: datetime) -> Noted:
     """Take a note back: a new row that names it; the old one stays."""
-    if uow.session.get(Work, key) is not None:
+    if uow.kept_already(Work, key, undoes_id=work_id) is not None:
         return Noted(key, "undo", False, "This was taken back before; nothing was added.")
     row = uow.get(Work, work_id)
     if row.kind == "undo":
@@ -185,23 +187,30 @@ class Done:
 
 
 def done_so_far(uow: UnitOfWork, parts: Mapping[str, BuiltPart]) -> Done:
-    """Read notes and batches of every part; a batch that was corrected is left out."""
+    """Read notes and batches of every part: batches that count, on the steps they went on."""
     notes: dict[str, list[Work]] = defaultdict(list)
     for row in standing_notes(uow):
         notes[f"{row.part_id}:{row.step_key}"].append(row)
-    mixed: dict[str, Mixed] = {}
+    mixed: dict[str, dict[tuple[int, bool], Mixed]] = defaultdict(dict)
     grams: dict[str, float] = defaultdict(float)
-    stages = {step.key: step.wait_stage for found in parts.values() for step in found.in_shop}
-    said = sheets_of_batches(uow)
+    said, released = sheets_of_batches(uow), releases(uow)
     cures = {text: cure_from(json.loads(text)) for text in set(said.values())}  # one object for all batches of a sheet
-    for batch in standing_batches(uow):
-        key = f"{batch.part_id}:{batch.step_key}"
-        cure = cures[said[batch.id]]
-        if cure is not None:
-            mix = Mixed(minute_of(batch.happened_at), cure)
-            mixed[key] = mix if key not in mixed else slower(mixed[key], mix, stages.get(key))
-        grams[key] += batch.resin_g + batch.hardener_g
+    for (part_id, step_key), mixes in on_steps(uow).items():
+        key = f"{part_id}:{step_key}"
+        stands = released[key]
+        for mix in mixes:
+            spoilt, undecided = mix.spoilt is not None, mix.batch.id in stands.spoilt
+            cure = cures[said[mix.batch.id]]
+            if cure is not None:
+                decided = stands.decided_at if spoilt and not undecided else None
+                mixed[key][id(cure), spoilt] = Mixed(mix.at, cure, spoilt, decided)  # of one product the last
+            # What nobody has let through is not counted upon.
+            grams[key] += 0.0 if undecided else mix.grams
     keys = {step.key for found in parts.values() for step in found.in_shop}
     keys |= {key for key in notes if key.partition(":")[2].startswith(TURN)}
-    facts = {key: fact_of(_notes(notes.get(key, [])), mixed.get(key)) for key in keys if key in mixed or key in notes}
+    facts = {
+        key: fact_of(_notes(notes.get(key, [])), tuple(mixed[key].values()) if key in mixed else ())
+        for key in keys
+        if key in mixed or key in notes
+    }
     return Done(facts, {key: rows[-1].id for key, rows in notes.items()}, dict(grams))

@@ -101,8 +101,8 @@ def go_away(uow: UnitOfWork, order: GoAway, now: datetime) -> None:
     if uow.session.get(Absence, order.id) is not None:
         return
     person, zone = uow.get(CrewMember, order.crew_member_id), zone_of(the_shop(uow).zone)
-    start = in_shop_zone(uow, order.start) or _this_minute(now)
-    end = in_shop_zone(uow, order.end) or moment_of(local_midnight(minute_of(start) + 1440 + 60, zone), zone)
+    start = in_shop_zone(uow, order.start, "start") or _this_minute(now)
+    end = in_shop_zone(uow, order.end, "end") or moment_of(local_midnight(minute_of(start) + 1440 + 60, zone), zone)
     if end <= start:
         raise Refused("end", f"{person.name} would be back before going; the end must lie after the start")
     between("end", (end - start).days, 0, 730, unit="days", name="the absence")

@@ -108,12 +108,13 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
             for row in rows
         ]
     )
+    zoned = frozenset(station.id for station in stations if station.zone)
     known = what_was_learned(found, done.facts)
     used = known if learned_is_used(uow) else {}
     steps = tuple(
         as_learned(
             found[step.part],
-            _when_it_came(_when_read_again(_as_furnished(step, asked, named), released), awaited),
+            _when_it_came(_when_read_again(_as_furnished(step, asked, named, zoned), released), awaited),
             used,
         )
         for step in steps_in_shop(found.values())
@@ -134,6 +135,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         things_of(found, steps, done),
         pins(uow, now),
         overnight=True,
+        units=units,
     )
     if not crew:
         # A shop that has named nobody yet is taken to be as many as its steps ask for.
@@ -167,7 +169,7 @@ def _air_of_zone(uow: UnitOfWork, row: StationRow, done: Done, now: float) -> Sh
 
 def since(done: Done, now: float) -> float:
     """From when temperature matters: the first mix that may still be curing, at most 60 days back."""
-    mixed = [fact.mixed.at for fact in done.facts.values() if fact.mixed] + [
+    mixed = [fact.mixed_at for fact in done.facts.values() if fact.mixed_at is not None] + [
         fact.finished for fact in done.facts.values() if fact.finished is not None
     ]
     return max(min([now, *mixed]), now - 60 * 1440)
@@ -182,13 +184,15 @@ def what_if(shop: ShopPlan, profile: Profile | None = None, held: Mapping[str, f
     return replace(shop, input=job, plan=place(job), air=air)
 
 
-def _as_furnished(step: Step, asked: Mapping[str, str], named: frozenset[str]) -> Step:
+def _as_furnished(step: Step, asked: Mapping[str, str], named: frozenset[str], zoned: frozenset[str]) -> Step:
     """Each kind of station as the one that serves as it; where nothing does a shop is not held by it.
 
     Nor is it by skills where nobody's were ever said.
     """
     stations = tuple(dict.fromkeys(asked[kind] for kind in step.stations if kind in asked))
-    return replace(step, stations=stations, skills=step.skills if named else ())
+    # How warm a place must be can't be asked of one whose air nobody ever gave.
+    least = step.min_c if step.cure is not None or any(name in zoned for name in stations) else None
+    return replace(step, stations=stations, skills=step.skills if named else (), min_c=least)
 
 
 def _when_it_came(step: Step, awaited: Mapping[str, tuple[float, str]]) -> Step:

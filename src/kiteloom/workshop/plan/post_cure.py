@@ -115,7 +115,7 @@ def tried(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> Trial:
             "part_id",
             f"the sheet of {shop.parts[order.part_id].product_of(order.step_key)[1]} gives no glass transition",
         )
-    begin = in_shop_zone(uow, order.start)
+    begin = in_shop_zone(uow, order.start, "start")
     start = minute_of(begin) if begin else max(shop.now, placed.mixed)
     between("start", (start - shop.now) / 1440, -30, 60, unit="days", name="the start, from now,")
     if start < placed.mixed:

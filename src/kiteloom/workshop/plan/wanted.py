@@ -67,7 +67,7 @@ def pin_step(uow: UnitOfWork, order: PinStep, now: datetime) -> Kept:
         return Kept(order.id)
     found = built_part(uow, order.part_id)
     found.step(order.step_key)
-    start = in_shop_zone(uow, order.start)
+    start = in_shop_zone(uow, order.start, "start")
     if start is not None:
         days = (start - now).total_seconds() / 86400
         between("start", days, -1, 730, unit="days", name="the pin, from now,")

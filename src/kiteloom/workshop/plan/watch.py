@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import logging
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
@@ -32,6 +33,10 @@ MEMORY_MIN = 7 * DAY_MIN
 
 #: A forecast is asked for again after so long [min].
 FORECAST_MIN = 6 * 60.0
+
+
+#: What plans left behind is gathered up so often [s].
+COLLECT_S = 600
 
 
 class Probe(Protocol):
@@ -127,7 +132,11 @@ class Watch:
             self._thread.join()
 
     def _run(self) -> None:
+        seconds = 0
         while not self._end.wait(1.0):
+            seconds += 1
+            if seconds % COLLECT_S == 0:
+                gc.collect()  # plans leave rings behind, and in a quiet shop nothing else finds them
             try:
                 self.tick()
             except Exception:

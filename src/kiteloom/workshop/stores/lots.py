@@ -106,27 +106,30 @@ class ReceiveLot:
     component: str = "both"
     expires_on: date | None = None
     amount: Typed | None = None
+    made_on: date | None = None
 
 
 def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
     """Put a lot on the shelf; the same id again adds nothing."""
     sheet = uow.get(DataSheet, order.sheet_id)
-    known = uow.session.get(Lot, order.id)
-    if known is not None:
+    same = {"data_sheet_id": sheet.id, "lot_number": order.lot_number.strip()[:60], "component": order.component}
+    if uow.kept_already(Lot, order.id, **same) is not None:
         return
     number = order.lot_number.strip()
     if not number:
         raise Refused("lot_number", "the lot has no number; it stands on the label, often beside the date")
     if order.component not in COMPONENTS:
         raise Refused("component", f"“{order.component[:40]}” is not a component; a lot is of {', '.join(COMPONENTS)}")
-    same = select(Lot).where(Lot.data_sheet_id == sheet.id, Lot.lot_number == number, Lot.component == order.component)
-    if uow.session.scalar(same) is not None:
+    twin = select(Lot).where(Lot.data_sheet_id == sheet.id, Lot.lot_number == number, Lot.component == order.component)
+    if uow.session.scalar(twin) is not None:
         raise Refused("lot_number", f"lot {number} of {sheet.name} is on the shelf already; count that one instead")
     today = now.astimezone(zone_of(the_shop(uow).zone)).date()
     if order.received_on > today:
         raise Refused("received_on", f"{order.received_on} lies in the future; it can't be later than {today}")
     if order.expires_on is not None and order.expires_on < order.received_on:
         raise Refused("expires_on", f"it expires on {order.expires_on}, before it came on {order.received_on}")
+    if order.made_on is not None and order.made_on > order.received_on:
+        raise Refused("made_on", f"it was made on {order.made_on}, after it came on {order.received_on}")
     grams = None
     if order.amount is not None and order.amount.text.strip():
         grams = between("amount", order.amount.read("mass", "amount"), 0, 1e7, unit="g", open_low=True, name="the lot")
@@ -136,6 +139,7 @@ def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
         lot_number=number[:60],
         component=order.component,
         received_on=order.received_on,
+        made_on=order.made_on,
         expires_on=order.expires_on,
         received_g=grams,
     )
@@ -156,7 +160,7 @@ class NoteLot:
 def note_lot(uow: UnitOfWork, lot_id: str, order: NoteLot, now: datetime) -> None:
     """Note that a lot was opened, counted, found bad, or cleared again."""
     lot, kind, amount, note = uow.get(Lot, lot_id), order.kind, order.amount, order.note
-    if uow.session.get(LotNote, order.id) is None:
+    if uow.kept_already(LotNote, order.id, lot_id=lot.id, kind=kind) is None:
         grams = None
         if kind not in ("opened", "bad", "cleared", "counted"):
             raise Refused("kind", f"“{kind[:40]}” is not a note on a lot; they are opened, counted, bad, cleared")

@@ -28,6 +28,7 @@ SLURRY = 1.3
 
 _DUST = "Foam and glass dust: mask, goggles, extraction. Never cut urethane or PVC foam with a hot wire."
 _CUPS = "Small cups: a big one can smoke and catch fire."
+_STYRENE = "What it gives off dissolves polystyrene foam: try it on a scrap first."
 
 
 @dataclass(frozen=True)
@@ -56,6 +57,8 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
         return Step(key, name, estimate.minutes, 1, links, may_pause=True, estimate=estimate, caution=_DUST,
                     stations=("wing stands",), way=way, kind=kind)  # fmt: skip
 
+    care = f"{_CUPS} {_STYRENE}" if resin.chemistry == "peroxide" else _CUPS
+
     def twist(when: str, name: str, after: str, way: str) -> Step:
         estimate = Estimate(20)
         return Step(f"twist/{when}", name, estimate.minutes, 1, (After(after),), estimate=estimate,
@@ -67,10 +70,10 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
         peel = Estimate(15, per_m2_min=6, area_m2=area)
         prepare = dry(f"{side}/shape", f"Take the {side}'s high spots down", shape, *after, way=way, kind="shape")
         layup = Step(f"{side}/layup", f"Slurry and skin the {side}", lay.minutes, 3, (After(prepare.key),),
-                     estimate=lay, caution=_CUPS, stations=("wing stands",), holds=True, way=way, kind="layup",
+                     estimate=lay, caution=care, stations=("wing stands",), holds=True, way=way, kind="layup",
                      skills=("layup",))  # fmt: skip
         peeled = dry(f"{side}/peel", f"Peel the {side}, trim its edges", peel, layup.key, way=way, kind="peel")
-        return prepare, wet(layup, resin, PEEL), peeled
+        return prepare, wet(layup, resin, PEEL, closed=True), peeled
 
     (_, up), (_, down) = WAYS
     first = skin("top", top, up, "twist/before")
@@ -89,16 +92,16 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
 
 
 def needs(task: Task[Given]) -> tuple[Need, ...]:
-    """Mixed resin by step: the plies of each side, and the slurry its foam drinks.
+    """Mixed resin by step: the plies of each side, and the slurry its foam drinks; nothing is bled by hand.
 
     >>> [(need.step, round(need.takes.total_g)) for need in needs(example(RECIPE))]
-    [('top/layup', 1901), ('bottom/layup', 1901)]
+    [('top/layup', 1712), ('bottom/layup', 1712)]
     """
     stack, density = task.laid, task.products["resin"].cured_density_g_ml
     laminate = sum(ply_figures(ply.cloth, density).resin_g_m2 for ply in stack.plies)
     slurry = SLURRY * (stack.core.resin_uptake_g_m2_per_side if stack.core else 0.0)
     return tuple(
-        Need(f"{side}/layup", "resin", resin_need(area, laminate, slurry, task.losses))
+        Need(f"{side}/layup", "resin", resin_need(area, laminate, slurry, task.losses, bagged=False))
         for (side, _), area in zip(WAYS, _areas(task), strict=True)
     )
 
@@ -125,5 +128,6 @@ RECIPE = Recipe(
     stations=("wing stands",),
     shaped=True,
     laid_up=True,
+    by_hand=True,
     area_m2=lambda task: sum(_areas(task)),
 )

@@ -1,7 +1,7 @@
 """Parts bonded with a paste adhesive: fitted dry, their faces made ready, bonded while they are.
 
-What makes a face ready depends on what it is; it stays ready for a few hours only, so the
-bonding must follow. Different metals, and carbon against metal, must never touch: solid beads
+What makes a face ready depends on what it is; it stays ready for a few hours only, counted from the
+first metre to the end of the bonding. Different metals, and carbon against metal, must never touch: solid beads
 or a thin glass scrim keep them apart, and set the glue line's thickness. A joint that closes
 its part is a gate: whatever needs access comes before.
 
@@ -10,14 +10,16 @@ Hands-on minutes and the hours a face stays ready are common practice.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Annotated, Literal, get_args
 
+from kiteloom.core.base.calendar import lasting
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, wet
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
-from kiteloom.core.need.resin import ResinNeed
+from kiteloom.core.need.resin import spread
 
 #: The stages a paste's sheet must give for this recipe.
 HANDLE = "handle"
@@ -36,17 +38,20 @@ _METALS = ("aluminium", "steel")
 
 
 _PREPARE: dict[str, str] = {
-    "cured laminate": "wash the blush off with water, abrade, wipe: water must run in a film",
-    "carbon": "wash the blush off with water, abrade, wipe: water must run in a film",
+    "cured laminate": "wash the blush off with water, abrade, wipe; water must run in a film, then dry it",
+    "carbon": "wash the blush off with water, abrade, wipe; water must run in a film, then dry it",
     "aluminium": "degrease, abrade, wipe; etch or conversion coat where it must last in the wet",
     "steel": "take the plating off at the joint, abrade, wipe",
-    "wood": "plane or cut a fresh face, do not sand it; moisture 8 to 12 % and alike on both sides",
+    "wood": "plane or cut a fresh face, plywood sanded lightly; moisture 8 to 12 % and alike on both sides",
 }
 
 
 _DUST = {
     "steel": "Cadmium plating and its dust are poison: wet, gloved, masked, and gathered up.",
 }
+
+
+_SPRUNG = "Clamps spring open: stand aside. Cured squeeze-out cuts: gloves."
 
 
 _SOLVENT = "Solvents burn and their vapour travels: no flame, fresh air, gloves. Sanding dust: mask, extraction."
@@ -67,6 +72,7 @@ class Given:
     one: Annotated[str, Asked("One face is", "choice", choices=get_args(Face))]
     other: Annotated[str, Asked("The other face is", "choice", choices=get_args(Face))]
     closes: Annotated[bool, Asked("It closes the part", "yes")] = False
+    people: Annotated[int, Asked("People on it", "count", low=1, high=8)] = 2
 
 
 def barrier_between(one: str, other: str) -> str:
@@ -92,26 +98,36 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     given, paste = task.given, task.products["paste"]
     length = given.length_m
     fit = Estimate(40, each_min=16, count=max(round(length), 1), piece="metres")
-    prepare = Estimate(20, each_min=10, count=max(round(2 * length), 1), piece="metres of face")
-    bond = Estimate(25, each_min=7, count=max(round(length), 1), piece="metres")
+    people = min(given.people, math.ceil(length))
+    prepare = Estimate(20, each_min=10 / people, count=max(round(2 * length), 1), piece="metres of face")
+    bond = Estimate(25, each_min=14 / max(people, 2), count=max(round(length), 1), piece="metres")
     look = Estimate(20, each_min=4, count=max(round(length), 1), piece="metres")
     ways = dict.fromkeys(f"{face}: {_PREPARE[face]}" for face in (given.one, given.other))
     dust = " ".join(dict.fromkeys(_DUST[face] for face in (given.one, given.other) if face in _DUST))
     barrier = barrier_between(given.one, given.other)
-    people = 2 if length > 1 else 1
     ready = min(READY_MIN[given.one], READY_MIN[given.other])
+    # The first metre is ready when the preparing of the others has only begun, and open until all is bonded.
+    spare = ready - prepare.minutes - bond.minutes
+    late = ""
+    if spare < 0:
+        late = (
+            f"Its faces stay ready for {lasting(ready)}, and from the first metre to the last clamp it takes "
+            f"{lasting(prepare.minutes + bond.minutes)}: take more people, bond it in stretches, or abrade and wipe "
+            "the first metres once more just before the paste."
+        )
     together = "Close it: paste, clamp, check alignment" if given.closes else "Paste, clamp, check alignment"
-    bonding = Step("bond", together, bond.minutes, people, (After("prepare", within_min=ready),), estimate=bond,
-                   caution=f"Barrier: {barrier}." if barrier else "", stations=("bench",), holds=True,
-                   gate=given.closes, skills=("bonding",))  # fmt: skip
+    care = " ".join(words for words in (f"Barrier: {barrier}." if barrier else "", late) if words)
+    faces = After("prepare", "end", within_min=max(spare, 0.0))
+    bonding = Step("bond", together, bond.minutes, people, (faces,), estimate=bond, caution=care,
+                   stations=("bench",), holds=True, gate=given.closes, skills=("bonding",))  # fmt: skip
     return (
         Step("fit", "Dry fit, clamp, see the gap with putty", fit.minutes, people, may_pause=True, estimate=fit,
              caution="Sharp edges: gloves. Clamped parts spring: stand aside.", stations=("bench",)),
-        Step("prepare", "Make both faces ready", prepare.minutes, 1, (After("fit"),), estimate=prepare,
+        Step("prepare", "Make both faces ready", prepare.minutes, people, (After("fit"),), estimate=prepare,
              caution=f"{'; '.join(ways)}. {_SOLVENT} {dust}".strip(), stations=("bench",)),
-        wet(bonding, paste, HANDLE),
+        wet(bonding, paste, HANDLE, closed=True),
         Step("look", "Unclamp, tap every joint, mark voids", look.minutes, 1, (After("bond"),), may_pause=True,
-             estimate=look, caution=_SOLVENT, stations=("bench",)),
+             estimate=look, caution=_SPRUNG, stations=("bench",)),
     )  # fmt: skip
 
 
@@ -124,9 +140,7 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     """
     given = task.given
     line = given.length_m * given.width_m * given.thickness_mm * 1000 * task.products["paste"].cured_density_g_ml
-    used = line * SQUEEZE_OUT
-    cup = used / (1 - task.losses.cup_pct / 100) - used
-    return (Need("bond", "paste", ResinNeed(line, 0, line * (SQUEEZE_OUT - 1), 0, cup)),)
+    return (Need("bond", "paste", spread(line, task.losses, SQUEEZE_OUT - 1)),)
 
 
 def items(task: Task[Given], _: str) -> tuple[Item, ...]:

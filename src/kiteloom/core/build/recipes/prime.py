@@ -15,14 +15,15 @@ from typing import Annotated
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
 from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, hazards_of, stage_of, wet
+from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
-from kiteloom.core.need.resin import ResinNeed
+from kiteloom.core.need.resin import spread
 
 #: The stages a primer's sheet must give: when it can be recoated, and when sanded.
 RECOAT, SAND = ("recoat opens", "recoat"), ("sand", "handle")
 #: The stage at which it is too late to recoat without sanding to a key, where the sheet gives one.
 CLOSES = "recoat closes"
-#: What one coat takes mixed, on the part (common practice for a filling epoxy primer) [g/m²].
+#: What one coat takes mixed, where the sheet does not say (common practice for a filling epoxy primer) [g/m²].
 COAT_G_M2 = 130.0
 #: What goes beside the part, of what is put on (common practice) [-].
 BESIDE = {"roller": 0.05, "spray": 0.35}
@@ -75,17 +76,16 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     >>> [(need.step, round(need.takes.total_g)) for need in needs(example(RECIPE))]
     [('coat-1', 287), ('coat-2', 287)]
     """
-    on = task.area_m2() * COAT_G_M2
-    beside = on * BESIDE[task.given.method]
-    cup = (on + beside) / (1 - task.losses.cup_pct / 100) - (on + beside)
-    return tuple(Need(f"coat-{n}", "primer", ResinNeed(on, 0, beside, 0, cup)) for n in range(1, task.given.coats + 1))
+    on = task.area_m2() * (task.products["primer"].coat_g_m2 or COAT_G_M2)
+    takes = spread(on, task.losses, BESIDE[task.given.method])
+    return tuple(Need(f"coat-{n}", "primer", takes) for n in range(1, task.given.coats + 1))
 
 
 def items(task: Task[Given], _: str) -> tuple[Item, ...]:
     """The run sheet of a coat.
 
     >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
-    ['ready', 'mask', 'stir', 'edges', 'coat', 'light', 'clean']
+    ['ready', 'mask', 'stir', 'edges', 'coat', 'light', 'gun', 'clean']
     """
     spray = task.given.method == "spray"
     return (
@@ -95,7 +95,8 @@ def items(task: Task[Given], _: str) -> tuple[Item, ...]:
         Item("edges", "Edges and corners first"),
         Item("coat", "Crossed passes, half over the last" if spray else "Thin and even, rolled off one way"),
         Item("light", "Looked over against the light while it is wet"),
-        Item("clean", "Gun or tray cleaned, leftover spread out, a thin witness kept"),
+        Item("gun", "Gun or tray cleaned"),
+        CLEAN,
     )
 
 

@@ -12,7 +12,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, wet
-from kiteloom.core.build.run_sheet import BAG, CLEAN, READY, laid
+from kiteloom.core.build.run_sheet import BARE, CLEAN, PRESSED, READY, laid
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.laminate.stack import ply_figures
 from kiteloom.core.need.resin import resin_need
@@ -48,9 +48,16 @@ _CORE = _Rate(50, 11, 3)
 _TRIM = _Rate(30, 8, 1)
 
 
+#: The coat on the cured skin and the joints of the core, besides what its cells drink (common practice: 300
+#: to 600 in all) [g/m²].
+BED_G_M2 = 250.0
+
+
 _WAX = "Release wax and its solvent burn; their vapour travels: no flame, fresh air."
 _CUPS = "Small cups: a big one can smoke and catch fire."
 _DUST = "Glass and foam dust: mask, goggles, extraction; edges of cured skins cut."
+
+_PEELED = f"Its peel ply stays on until the minute the next layer goes down. {_DUST}"
 
 
 @dataclass(frozen=True)
@@ -76,14 +83,14 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
         estimate = rate.estimate(area, plies)
         step = Step(key, name, estimate.minutes, rate.people, (After(after),), estimate=estimate, caution=_CUPS,
                     stations=("vacuum pump",), holds=True, skills=("layup",), kind="layup")  # fmt: skip
-        return wet(step, resin, PEEL)
+        return wet(step, resin, PEEL, closed=True)
 
     found = [dry("prepare", "Prepare mould, cut cloth", _PREPARE, _WAX)]
     last = "prepare"
     if outer:
         found += [
             bagged("skin-1/layup", "Lay and bag the outer skin", _LAYUP, last, outer),
-            dry("skin-1/peel", "Peel and inspect the outer skin", _PEEL, _DUST, After("skin-1/layup")),
+            dry("skin-1/peel", "Open the bag, inspect the outer skin", _PEEL, _PEELED, After("skin-1/layup")),
         ]
         last = "skin-1/peel"
     if stack.core is not None:
@@ -106,7 +113,7 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     The core's outer face is filled when it is bedded, its inner face under the inner skin.
 
     >>> [(need.step, round(need.takes.total_g)) for need in needs(example(RECIPE))]
-    [('skin-1/layup', 1111), ('core/bed', 253), ('skin-2/layup', 903)]
+    [('skin-1/layup', 1111), ('core/bed', 779), ('skin-2/layup', 903)]
     """
     stack, density, area = task.laid, task.products["resin"].cured_density_g_ml, task.area_m2()
 
@@ -119,8 +126,8 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     if outer:
         found["skin-1/layup"] = resin_need(area, laminate(range(outer)), 0, task.losses)
     if core is not None:
-        # Bedding takes up resin on the mould side; nothing is bled, the bag only presses.
-        found["core/bed"] = resin_need(area, 0, uptake, task.losses, bagged=False)
+        # Bedding takes up resin on the mould side, on a wet skin; nothing is bled, the bag only presses.
+        found["core/bed"] = resin_need(area, 0, uptake + BED_G_M2, task.losses, bagged=False)
     if stack.inside:
         found["skin-2/layup"] = resin_need(area, laminate(range(outer, len(stack.plies))), uptake, task.losses)
     return tuple(Need(step, "resin", takes) for step, takes in found.items())
@@ -136,17 +143,21 @@ def items(task: Task[Given], key: str) -> tuple[Item, ...]:
     if key == "core/bed":
         return (
             READY,
+            *([BARE] if stack.outside else []),
             Item(
                 "face", "Core scored, its face slurried until it drinks no more", stack.core.name if stack.core else ""
             ),
-            Item("wet", "Second coat on the skin, even and wet"),
+            Item("holes", "Core drilled, a hole a hand apart: trapped air must get out under the bag"),
+            Item("wet", "A coat on the skin too, even and wet, edges and joints filled"),
             Item("down", "Core down, joints closed, hard points where they are marked"),
-            *BAG,
+            *PRESSED,
             CLEAN,
         )
     if key == "skin-1/layup":
         return laid(stack.outside, 1, task.hand)
-    return laid(stack.inside, len(stack.outside) + 1, task.hand)
+    # On a core the face was bedded today or is foam; on a cured skin the peel ply still lies.
+    before = () if stack.core is not None or not stack.outside else (BARE,)
+    return laid(stack.inside, len(stack.outside) + 1, task.hand, before=before)
 
 
 RECIPE = Recipe(

@@ -2,7 +2,8 @@
 
 A thick stack laid at once heats itself and keeps its resin. Half of it is laid, bagged and
 peeled, then the rest goes on. The first stage cures in the cool room on purpose: slower cure
-gives the vacuum longer to pull resin out of the stack. A few hours in the hot box finish it.
+gives the vacuum longer to pull resin out of the stack. A few hours in the hot box finish it, on its
+mould: freshly peeled its glass transition is a few degrees above the box, and free it would creep.
 
 Hands-on minutes are common practice, and assumptions until the crew's own hours replace them.
 """
@@ -15,7 +16,7 @@ from typing import Annotated
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, wet
-from kiteloom.core.build.run_sheet import laid
+from kiteloom.core.build.run_sheet import BARE, laid
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.laminate.stack import Ply, ply_figures
 from kiteloom.core.need.resin import resin_need
@@ -26,6 +27,7 @@ PEEL = "peel"
 WARM_MIN = 10 * 60.0
 
 _WAX = "Release wax and its solvent burn; their vapour travels: no flame, fresh air."
+_STAYS = "Its peel ply stays on until the minute the second half goes down."
 _CUPS = "Small cups: a big one can smoke and catch fire."
 _DUST = "Carbon dust: mask, goggles, extraction; it conducts, keep it out of sockets; cut edges are sharp."
 
@@ -36,6 +38,9 @@ class Given:
 
     length_m: Annotated[float, Asked("Length of the cap", dimension="length", unit=("m", "in"), low=0.1, high=20)]
     width_m: Annotated[float, Asked("Width of the cap", dimension="length", unit=("mm", "in"), low=0.005, high=1)]
+    warm_c: Annotated[
+        float, Asked("Warmed through at least at", dimension="temperature", unit=("°C", "°F"), low=30, high=60)
+    ] = 40.0
 
 
 def halves(plies: tuple[Ply, ...]) -> tuple[tuple[Ply, ...], tuple[Ply, ...]]:
@@ -76,20 +81,22 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
         step = Step(f"stage-{number}/layup", name, estimate.minutes, 2, (After(after),), estimate=estimate,
                     caution=_CUPS, stations=("cap mould", "vacuum pump", *room), holds=True, kind="layup",
                     skills=("layup",))  # fmt: skip
-        return wet(step, resin, PEEL)
+        return wet(step, resin, PEEL, closed=True)
 
     warm, trim = Estimate(15), Estimate(30, per_m2_min=8, area_m2=given.length_m * 2 * given.width_m)
     return (
         dry("prepare", "Wax the mould, cut the unidirectional cloth",
             Estimate(45, each_min=3, count=len(task.laid.plies), piece="plies"), caution=_WAX),
         lay(1, "Lay and bag the first half", "prepare", ("cool room",)),
-        dry("stage-1/peel", "Peel it, look for dry fibres", Estimate(25), "stage-1/layup", station="cap mould"),
+        dry("stage-1/peel", "Open the bag, look for dry fibres", Estimate(25), "stage-1/layup",
+            caution=f"{_STAYS} {_DUST}", station="cap mould"),
         lay(2, "Lay and bag the second half", "stage-1/peel", ()),
-        dry("stage-2/peel", "Peel and take it from the mould", Estimate(30), "stage-2/layup", station="cap mould"),
-        Step("warm", "Put it into the hot box", warm.minutes, 1, (After("stage-2/peel"),), estimate=warm,
-             caution="The box is hot, and what softens in it creeps: supported along its length; ramp slowly.",
-             stations=("hot box",), holds=True, wait_min=WARM_MIN),
-        dry("trim", "Trim and weigh it", trim, "warm"),
+        dry("stage-2/peel", "Peel it on its mould", Estimate(30), "stage-2/layup", station="cap mould"),
+        Step("warm", "Put it into the hot box, on its mould", warm.minutes, 1, (After("stage-2/peel"),), estimate=warm,
+             caution="The box is hot, and what softens in it creeps: on its mould, or straight along its length; "
+             "ramp slowly.", stations=("hot box", "cap mould"), holds=True, wait_min=WARM_MIN,
+             min_c=given.warm_c),
+        dry("trim", "Take it from the mould, trim and weigh it", trim, "warm"),
     )  # fmt: skip
 
 
@@ -118,7 +125,11 @@ def items(task: Task[Given], key: str) -> tuple[Item, ...]:
     ['ready', 'wet', 'ply-1', 'ply-2', 'peel-ply', 'film', 'bag', 'vacuum', 'leak', 'clean']
     """
     first, second = _stages(task)
-    return laid(first, 1, task.hand) if key.startswith("stage-1") else laid(second, len(first) + 1, task.hand)
+    return (
+        laid(first, 1, task.hand)
+        if key.startswith("stage-1")
+        else laid(second, len(first) + 1, task.hand, before=(BARE,))
+    )
 
 
 RECIPE = Recipe(

@@ -1,7 +1,8 @@
 """Two coats of two-part varnish on a set of wood parts, with induction and a rub-down between.
 
-A mix that has stood its time is brushed while it can be; the second coat goes on inside the
-recoat window, where the sheet says when it closes.
+A mix that has stood its time is used up while it can be; what can't be brushed with one is brushed with
+several, the next one mixed while the last is used. The first coat is always rubbed down, once it can be
+sanded, so the window for recoating without does not bind the second.
 
 Two-part varnish stands about 30 minutes after mixing before it is brushed (common practice).
 Hands-on minutes are common practice too, and assumptions until the crew's own hours replace them.
@@ -9,22 +10,30 @@ Hands-on minutes are common practice too, and assumptions until the crew's own h
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
-from kiteloom.core.base.problems import between
-from kiteloom.core.build.recipe import Item, Recipe, Role, Task, hazards_of, stage_of, wet
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, hazards_of, stage_of, wet
+from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import USE_BY, After, Estimate, Step
 from kiteloom.core.cure.system import CureSystem, Stage
+from kiteloom.core.mix.cups import LIFE_SHARE
+from kiteloom.core.need.resin import spread
+from kiteloom.core.stores.fields import CAUTIONS
 from kiteloom.core.stores.materials import ResinSheet
 
-#: The stages a varnish's sheet must give for this recipe.
+#: The stages a varnish's sheet must give for this recipe: what may just be recoated can't be rubbed down.
 RECOAT, HANDLE = ("recoat opens", "recoat"), ("handle", "sand")
-#: The stage at which it is too late to recoat without sanding to a key, where the sheet gives one.
-CLOSES = "recoat closes"
+RUB = ("sand", "handle")
 #: Common practice for two-part epoxy varnish [min].
 INDUCTION_MIN = 30.0
+#: A mix that can be brushed for less is none [min].
+LEAST_USE_MIN = 10.0
+#: What one coat takes mixed, where the sheet does not say (common practice) [g/m²].
+COAT_G_M2 = 100.0
 
 _DUST = "Wood dust: mask, extraction."
 
@@ -47,8 +56,34 @@ def life_of(product: ResinSheet) -> CureSystem | None:
     """
     if product.pot_life is None:
         return None
-    stage = Stage(USE_BY, product.pot_life.minutes / 60)
-    return replace(product.curing, reference_c=product.pot_life.temp_c, stages=(stage,), min_c=None, table=())
+    return product.curing.paced(product.pot_life.temp_c, (Stage(USE_BY, product.pot_life.minutes / 60),))
+
+
+def mixes_of(product: ResinSheet, minutes: float, stands_min: float) -> int:
+    """With how many mixes a coat is brushed, so that each is used up within a share of its life.
+
+    >>> from kiteloom.core.mix.exotherm import PotLife
+    >>> short = replace(product(EPOXY), pot_life=PotLife(60, 200, 20))
+    >>> mixes_of(short, 180, 30), mixes_of(product(EPOXY), 180, 30)
+    (8, 1)
+    """
+    if product.pot_life is None:
+        return 1
+    usable = LIFE_SHARE * product.pot_life.minutes - stands_min
+    if usable < LEAST_USE_MIN:
+        raise Refused(
+            "varnish",
+            f"{product.name} stands {stands_min:g} min before it is brushed, and its pot life is "
+            f"{product.pot_life.minutes:g} min: nothing of it is left to brush with; check its sheet",
+        )
+    return math.ceil(minutes / usable)
+
+
+def _wood(task: Task[Given]) -> tuple[int, float]:
+    """How many pieces there are, and what they have on all sides [m²]."""
+    pieces = int(task.shape.span_m / task.given.rib_pitch_m + 1e-9) + 1
+    between("pieces", pieces, 1, 2000)
+    return pieces, pieces * task.given.rib_area_m2
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
@@ -58,44 +93,57 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     ['sand', 'coat-1/mix', 'coat-1/brush', 'rub', 'coat-2/mix', 'coat-2/brush', 'look']
     """
     varnish = task.products["varnish"]
-    pieces = int(task.shape.span_m / task.given.rib_pitch_m + 1e-9) + 1
-    between("pieces", pieces, 1, 2000)
-    area, life = pieces * task.given.rib_area_m2, life_of(varnish)
-    recoat, handle = stage_of(varnish.curing, RECOAT), stage_of(varnish.curing, HANDLE)
+    (pieces, area), life = _wood(task), life_of(varnish)
+    handle, rubbed = stage_of(varnish.curing, HANDLE), stage_of(varnish.curing, RUB)
+    stands = varnish.induction_min or INDUCTION_MIN
+    brushing = Estimate(10, per_m2_min=9, area_m2=area, each_min=1, count=pieces, piece="pieces")
+    mixes = mixes_of(varnish, brushing.minutes, stands)
+    brushing = replace(brushing, fixed_min=10 * mixes)
+    one_of = f"In {mixes} mixes: the next is mixed, and stands, while the one before is used up." if mixes > 1 else ""
+
+    rags = f"Rags: {CAUTIONS['Rags']}" if varnish.chemistry == "drying" and "Rags" not in varnish.hazards else ""
 
     def dry(key: str, name: str, fixed: float, each: float, *after: After) -> Step:
         estimate = Estimate(fixed, each_min=each, count=pieces, piece="pieces")
         return Step(key, name, estimate.minutes, 1, after, may_pause=True, estimate=estimate, caution=_DUST,
                     stations=("bench",))  # fmt: skip
 
-    def coat(number: int, name: str, after: str, until: str, *window: After) -> tuple[Step, Step]:
+    def coat(number: int, name: str, after: str, until: str) -> tuple[Step, Step]:
         mixing = Estimate(10)
-        brushing = Estimate(10, per_m2_min=9, area_m2=area, each_min=1, count=pieces, piece="pieces")
         mix = f"coat-{number}/mix"
-        brush = Step(f"coat-{number}/brush", name, brushing.minutes, 1,
-                     (After(mix, closes=USE_BY if life else "", same_mix=True), *window), estimate=brushing,
+        used = After(mix, closes=USE_BY if life else "", same_mix=True, uses_min=brushing.minutes / mixes)
+        brush = Step(f"coat-{number}/brush", name, brushing.minutes, 1, (used,), estimate=brushing, caution=one_of,
                      stations=("drying stand",), holds=True, kind="brush", skills=("finishing",))  # fmt: skip
         return (
             Step(mix, "Mix varnish, let it stand", mixing.minutes, 1, (After(after),), estimate=mixing,
-                 caution=hazards_of(varnish), wait_min=varnish.induction_min or INDUCTION_MIN, life=life, kind="mix"),
+                 caution=f"{hazards_of(varnish)} {rags}".strip(), wait_min=stands, life=life, kind="mix"),
             wet(brush, varnish, until),
         )  # fmt: skip
 
-    again = (After("coat-1/brush", recoat, closes=CLOSES),) if varnish.curing.has(CLOSES) else ()
     return (
         dry("sand", "Sand and dust off, mask glue faces", 20, 5),
-        *coat(1, "Brush the first coat", "sand", recoat),
+        *coat(1, "Brush the first coat", "sand", rubbed),
         dry("rub", "Rub down between the coats", 10, 2, After("coat-1/brush")),
-        *coat(2, "Brush the second coat", "rub", handle, *again),
+        *coat(2, "Brush the second coat", "rub", handle),
         dry("look", "Strip the masking, look for runs", 10, 1, After("coat-2/brush")),
     )
+
+
+def needs(task: Task[Given]) -> tuple[Need, ...]:
+    """Mixed varnish by coat.
+
+    >>> [(need.step, round(need.takes.total_g)) for need in needs(example(RECIPE))]
+    [('coat-1/brush', 2105), ('coat-2/brush', 2105)]
+    """
+    on = _wood(task)[1] * (task.products["varnish"].coat_g_m2 or COAT_G_M2)
+    return tuple(Need(f"coat-{n}/brush", "varnish", spread(on, task.losses)) for n in (1, 2))
 
 
 def items(_: Task[Given], __: str) -> tuple[Item, ...]:
     """The run sheet of a coat.
 
     >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
-    ['ready', 'stood', 'edges', 'faces', 'runs', 'clean']
+    ['ready', 'stood', 'edges', 'faces', 'runs', 'brush', 'clean']
     """
     return (
         Item("ready", "Dusted and tacked off, glue faces masked, stand free"),
@@ -103,7 +151,8 @@ def items(_: Task[Given], __: str) -> tuple[Item, ...]:
         Item("edges", "Edges, holes and end grain first"),
         Item("faces", "Faces thin and wet in one direction"),
         Item("runs", "Runs brushed out after ten minutes, against the light"),
-        Item("clean", "Brush cleaned, witness kept"),
+        Item("brush", "Brush cleaned"),
+        CLEAN,
     )
 
 
@@ -114,7 +163,8 @@ RECIPE = Recipe(
     Given,
     (Role("varnish", "Varnish", ("varnish",), (RECOAT, HANDLE)),),
     steps,
-    items=items,
+    needs,
+    items,
     stations=("bench", "drying stand"),
     shaped=True,
 )

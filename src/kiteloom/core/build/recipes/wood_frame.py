@@ -13,6 +13,7 @@ from typing import Annotated
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
 from kiteloom.core.build.recipe import Item, Recipe, Role, Task, wet
+from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
 
 #: The stages a wood glue's sheet must give for this recipe.
@@ -62,7 +63,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
         links = tuple(After(link) for link in after)
         step = Step(key, name, estimate.minutes, people, links, estimate=estimate, stations=(station,), holds=True,
                     kind="glue", skills=("woodwork",))  # fmt: skip
-        return wet(step, glue, HANDLE)
+        return wet(step, glue, HANDLE, closed=True)
 
     found = [
         step(
@@ -127,7 +128,7 @@ def items(_: Task[Given], __: str) -> tuple[Item, ...]:
     """The run sheet of a wood joint.
 
     >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
-    ['ready', 'coat', 'thick', 'together', 'square', 'clean']
+    ['ready', 'coat', 'thick', 'together', 'square', 'wipe', 'clean']
     """
     return (
         Item("ready", "Everything is laid ready", "Dry fitted once more; clamps, film, blocks within reach."),
@@ -135,7 +136,8 @@ def items(_: Task[Given], __: str) -> tuple[Item, ...]:
         Item("thick", "Thickened glue on one face"),
         Item("together", "Joined and held: contact pressure only, more starves an epoxy joint"),
         Item("square", "Square and straight, checked before it sets"),
-        Item("clean", "Squeeze-out wiped, witness cup kept beside it"),
+        Item("wipe", "Squeeze-out wiped"),
+        CLEAN,
     )
 
 
