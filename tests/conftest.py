@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+import json
 import os
 import shutil
 from datetime import datetime
+from uuid import NAMESPACE_URL, uuid5
 from zoneinfo import ZoneInfo
 
 import pytest
@@ -18,7 +20,13 @@ settings.register_profile("steady", derandomize=True, deadline=None)
 settings.register_profile("search", deadline=None)
 settings.load_profile(os.environ.get("HYPOTHESIS_PROFILE", "steady"))
 
+JSON = "application/json"
 MORNING = datetime(2026, 5, 14, 9, 20, tzinfo=ZoneInfo("Europe/Vienna"))
+
+
+def key_of(*names: str) -> str:
+    """An id as a page makes them, the same each time."""
+    return str(uuid5(NAMESPACE_URL, "/".join(names)))
 
 
 class StandingClock:
@@ -57,7 +65,8 @@ class Shop:
         self.open()
 
     def ask(self, method: str, path: str, body: dict | None = None, status: int | None = 200) -> dict:
-        answer = self.client.open(f"/api/v1{path}", method=method, json=body)
+        sent = {} if method == "GET" else {"data": json.dumps(body) if body is not None else "", "content_type": JSON}
+        answer = self.client.open(f"/api/v1{path}", method=method, **sent)
         if status is not None:
             assert answer.status_code == status, answer.text
         return answer.json
@@ -76,7 +85,7 @@ class Shop:
         """Somebody signs for every witness of a step."""
         who = self.get("/bench")["crew"][0]["id"]
         signed = {"how": "decision", "passes": True, "crew_member_id": who, "note": "all pressed, all hard"}
-        body = {"id": f"release {part} {step}", "part_id": part, "step_key": step, **signed}
+        body = {"id": key_of("release", part, step), "part_id": part, "step_key": step, **signed}
         return self.ask("POST", "/witness", body, 201)
 
     def version(self, part: str, job: str = "") -> int:

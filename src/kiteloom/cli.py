@@ -1,4 +1,4 @@
-"""``kiteloom serve | demo | openapi``."""
+"""``kiteloom serve | demo | backup | restore | openapi``."""
 
 from __future__ import annotations
 
@@ -7,23 +7,30 @@ import gc
 import json
 import os
 import shutil
+import signal
 import socket
 import sys
 import tempfile
 from datetime import datetime
 from pathlib import Path
+from types import FrameType
 from zoneinfo import ZoneInfo
 
-import waitress
 from apiflask import APIFlask
 
 from kiteloom.api import create_app
 from kiteloom.demo import reedling
+from kiteloom.server import server_of
 from kiteloom.standins.scale import SimulatedScale
+from kiteloom.store import file
+from kiteloom.store.file import CantOpen
 from kiteloom.workshop.base.clock import Clock, SetClock, SystemClock
+from kiteloom.workshop.log.newest import clock_doubt
 from kiteloom.workshop.plan.watch import Instruments, Watch
 
-HOST = "127.0.0.1"
+HERE = "127.0.0.1"
+#: Lies in the demo's folder while it is being seeded: a demo that was cut short is begun again.
+SEEDING = "seeding"
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -34,22 +41,46 @@ def main(argv: list[str] | None = None) -> int:
         command = commands.add_parser(name, help=words)
         command.add_argument("--data", type=Path, default=Path("data/demo" if name == "demo" else "data/shop"))
         command.add_argument("--port", type=int, default=8127)
+        command.add_argument("--listen", default=HERE, help="the address to listen at; only this machine by default")
+        command.add_argument("--host", action="append", default=[], help="another name or address it is served under")
         command.add_argument("--clock", help="set the shop clock to this local time and let it run on")
         if name == "demo":
             command.add_argument("--reset", action="store_true", help="start over")
             command.add_argument("--reload", action="store_true", help="start again whenever the source changes")
+    command = commands.add_parser("backup", help="write a data folder's shop into one file, also while it runs")
+    command.add_argument("data", type=Path)
+    command.add_argument("target", type=Path)
+    command = commands.add_parser("restore", help="put a backup in the place of a data folder's shop")
+    command.add_argument("backup", type=Path)
+    command.add_argument("data", type=Path)
     commands.add_parser("openapi", help="print the API's description")
     given = parser.parse_args(argv)
-    if given.command == "openapi":
-        return _print_openapi()
-    return _serve(given)
+    try:
+        return {"backup": _backup, "restore": _restore, "openapi": _print_openapi}.get(given.command, _serve)(given)
+    except CantOpen as cant:
+        print(cant, file=sys.stderr)
+        return 1
 
 
-def _print_openapi() -> int:
+def _print_openapi(_: argparse.Namespace) -> int:
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(folder)
         json.dump(app.spec, sys.stdout, indent=1, ensure_ascii=False)
+        app.extensions["kiteloom.store"].close()
     print()
+    return 0
+
+
+def _backup(given: argparse.Namespace) -> int:
+    size = file.backup(given.data, given.target)
+    print(f"Everything in {given.data} is in {given.target} now ({size / 1e6:.1f} MB); it was read back and is whole.")
+    return 0
+
+
+def _restore(given: argparse.Namespace) -> int:
+    aside = file.restore(given.backup, given.data)
+    kept = f" What was there lies in {aside}." if aside else ""
+    print(f"{given.data} is as it was in {given.backup}.{kept}")
     return 0
 
 
@@ -60,46 +91,73 @@ def _clock(text: str | None) -> Clock:
     return SetClock(moment if moment.tzinfo else moment.replace(tzinfo=ZoneInfo(reedling.ZONE)))
 
 
-def opened(command: str, data: Path, clock: Clock) -> tuple[APIFlask, Watch]:
+def opened(command: str, data: Path, clock: Clock, hosts: tuple[str, ...] = ()) -> tuple[APIFlask, Watch]:
     """A data folder with its application and its watch, not started yet; the demo is seeded where it is empty."""
-    app = create_app(data, clock, SimulatedScale() if command == "demo" else None)
+    if command == "demo" and (data / SEEDING).exists():
+        shutil.rmtree(data)  # cut short: half a demo is none
+    if command == "demo" and not (data / file.NAME).exists():
+        data.mkdir(parents=True, exist_ok=True)
+        (data / SEEDING).touch()
+    app = create_app(data, clock, SimulatedScale() if command == "demo" else None, hosts)
     store, instruments = app.extensions["kiteloom.store"], Instruments()
     if command == "demo":
         if reedling.seed(store, clock.now()):
             print(f"Seeded the Reedling in {data}.")
+        (data / SEEDING).unlink(missing_ok=True)
         instruments = reedling.boathouse(store)
     return app, Watch(store, clock, instruments)
 
 
 def _serve(given: argparse.Namespace) -> int:
-    if "WERKZEUG_RUN_MAIN" not in os.environ and _busy(given.port):
+    if given.listen not in (HERE, "localhost", "::1") and not given.host:
+        print(
+            f"At {given.listen} others reach it under a name or an address: say which, like --host boathouse.local",
+            file=sys.stderr,
+        )
+        return 1
+    if "WERKZEUG_RUN_MAIN" not in os.environ and _busy(given.listen, given.port):
         again = f"PORT={given.port + 1} make {given.command}"
         print(f"Port {given.port} is busy. Stop what uses it, or choose another: {again}", file=sys.stderr)
         return 1
     clock = _clock(given.clock)
     if given.command == "demo" and given.reset and given.data.exists():
         shutil.rmtree(given.data)
-    app, watch = opened(given.command, given.data, clock)
+    app, watch = opened(given.command, given.data, clock, tuple(given.host))
+    with app.extensions["kiteloom.store"].reading() as uow:
+        doubt = clock_doubt(uow, clock.now())
+    if doubt:
+        print(doubt, file=sys.stderr)
     reloads = given.command == "demo" and given.reload
     if not reloads or "WERKZEUG_RUN_MAIN" in os.environ:  # the process that only watches the source does not
         watch.start()
-    print(f"Kite Loom is at http://{HOST}:{given.port} (stop with Ctrl+C)", flush=True)
+    print(f"Kite Loom is at http://{given.host[0] if given.host else HERE}:{given.port} (stop with Ctrl+C)", flush=True)
     if given.command == "demo" and given.reload:
-        app.run(HOST, given.port, use_reloader=True, threaded=True)
+        app.run(given.listen, given.port, use_reloader=True, threaded=True)
         return 0
     # A plan makes some hundred thousand small objects that all go at once: looking for rings among
     # them as often as Python does by itself takes a fifth of its time.
     gc.freeze()
     gc.set_threshold(50_000, 20, 100)
-    waitress.serve(app, host=HOST, port=given.port, threads=8, clear_untrusted_proxy_headers=True)
+    signal.signal(signal.SIGTERM, _stopped)
+    server = server_of(app, given.listen, given.port)
+    try:
+        server.run()
+    finally:
+        watch.stop()
+        app.extensions["kiteloom.store"].close()
     return 0
 
 
-def _busy(port: int) -> bool:
-    with socket.socket() as probe:
+def _stopped(_: int, __: FrameType | None) -> None:
+    """Told to stop: end as Ctrl+C does, so that everything is written into the one file."""
+    raise KeyboardInterrupt
+
+
+def _busy(listen: str, port: int) -> bool:
+    with socket.socket(socket.AF_INET6 if ":" in listen else socket.AF_INET) as probe:
         probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
         try:
-            probe.bind((HOST, port))
+            probe.bind((listen, port))
         except OSError:
             return True
     return False

@@ -57,7 +57,9 @@ def test_windows_are_where_the_whole_sequence_fits(calc):
     assert calc("windows", windows(humidity=dry))["windows"] == calc("windows", windows())["windows"]
     damp = [{"at": "2026-05-18T00:00", "rh_pct": 90}]
     assert calc("windows", windows(humidity=damp))["windows"] == []  # less than 3 °C above the dew point
-    assert calc("windows", windows(humidity=damp, max_rh_pct=95))["windows"] != []
+    # A limit of its own does not switch the dew point off.
+    assert calc("windows", windows(humidity=damp, max_rh_pct=95))["windows"] == []
+    assert calc("windows", windows(humidity=dry, max_rh_pct=65))["humidity_known_until"] == "2026-05-18T00:00:00"
     assert "no humidity to hold" in calc("windows", windows(max_rh_pct=95), 422)["detail"]
     assert calc("windows", windows(min_c=19.5))["windows"] == []
 

@@ -15,7 +15,7 @@ from kiteloom.workshop.plan.alerts import raise_alerts
 #: What no change in the shop touches: the table of formats, what is being looked at or typed.
 LASTING = {"formats", "preview", "far", "blank-sheet"}
 #: Asked with something typed; made from what the others are made from.
-TYPED = {"check-sheet", "cup", "cups", "pour", "filled"}
+TYPED = {"check-sheet", "cup", "cups", "pour", "filled", "limits"}
 WEB = Path(__file__).parents[2] / "web" / "src"
 MADE = {
     "batch": ["batch note"],

@@ -16,13 +16,14 @@ from pathlib import Path
 from threading import Thread
 from zoneinfo import ZoneInfo
 
-import waitress
 from playwright.sync_api import Browser, sync_playwright
 from waitress import wasyncore
 
 from kiteloom.cli import opened
 from kiteloom.demo import reedling
+from kiteloom.server import server_of
 from kiteloom.workshop.base.clock import SetClock
+from tests.conftest import key_of
 
 CHROMIUM = "/usr/bin/chromium"
 #: Several pages of one browser stand for several tablets: none of them is put to sleep.
@@ -53,7 +54,7 @@ class Reached:
         """Somebody signs for every witness of a step."""
         who = self.get("/api/v1/bench")["crew"][0]["id"]
         signed = {"how": "decision", "passes": True, "crew_member_id": who, "note": "all pressed, all hard"}
-        body = {"id": f"release {part} {step}", "part_id": part, "step_key": step, **signed}
+        body = {"id": key_of("release", part, step), "part_id": part, "step_key": step, **signed}
         self.post("/api/v1/witness", body)
 
     def part_id(self, name: str) -> str:
@@ -68,7 +69,7 @@ class NearShop(Reached):
         shutil.copytree(like, data)
         clock = SetClock(datetime.fromisoformat(MORNING).replace(tzinfo=ZoneInfo(reedling.ZONE)))
         self._app, self._watch = opened("demo", data, clock)
-        self._server = waitress.create_server(self._app, host="127.0.0.1", port=0, threads=8)
+        self._server = server_of(self._app, "127.0.0.1", 0)
         self.url = f"http://127.0.0.1:{self._server.effective_port}"
         self._thread = Thread(target=self._server.run, daemon=True)
         self._watch.start()

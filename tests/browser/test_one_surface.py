@@ -96,7 +96,7 @@ def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(own, page):
     expect(page.get_by_text(re.compile("new readings of 169 rows"))).to_be_visible()
     page.goto(f"{shop.url}/part/{left}/steps")
     expect(stage).not_to_have_text(outlook)
-    for name in ("Peel and inspect the outer skin", "Bed the core and bag it", "Trim and sand the edges"):
+    for name in ("Open the bag, inspect the outer skin", "Bed the core and bag it", "Trim and sand the edges"):
         page.get_by_role("button", name=name).click()
         expect(page.get_by_role("heading", name=name)).to_be_visible()
     done = page.get_by_text(re.compile("^Done ")).inner_text()

@@ -196,5 +196,6 @@ def test_what_was_noted_of_a_batch_stays_true_when_it_is_corrected(shop, left_up
     assert kept["care"] == ["Marked bad: used before it was within tolerance."]
     assert [place["part"] for place in shop.get(f"/lots/{lot}")["touched"]] == ["Left wing, upper skin", "Rudder"]
     card = next(c for c in shop.get("/cures")["cards"] if c["part_id"] == left_upper and c["release"])
-    assert [(row["batch_id"], row["state"]) for row in card["release"]["rows"]] == [("third", "soft")]
-    assert card["release"]["sentence"].startswith("Not released: 1 of 1 found soft.")
+    assert [(row["batch_id"], row["state"]) for row in card["release"]["rows"]] == [("third", "spoilt")]
+    assert "28 % over its ratio" in card["release"]["sentence"]
+    assert "no reading releases it" in card["release"]["sentence"]

@@ -7,6 +7,8 @@ from datetime import timedelta
 
 import pypdf
 import pytest
+from PIL import Image
+from tests.conftest import key_of
 
 from kiteloom.standins.scale import SimulatedScale
 
@@ -17,6 +19,13 @@ def grams(value):
     return {"text": str(value), "unit": "g"}
 
 
+def vast():
+    """A picture of 20,000 × 20,000 points in a few kilobytes."""
+    drawn = io.BytesIO()
+    Image.new("1", (20_000, 20_000)).save(drawn, "PNG")
+    return drawn.getvalue()
+
+
 def product(shop, name):
     return next(p for p in shop.get("/bench")["products"] if p["name"] == name)
 
@@ -24,7 +33,7 @@ def product(shop, name):
 def keep(shop, part, step="skin-1/layup", name=SLOW, masses=(300, 84), status=201, **more):
     sheet = product(shop, name)
     body = {
-        "id": more.pop("id", f"batch {shop.clock.at} {masses}"),
+        "id": more.pop("id", key_of("batch", str(shop.clock.at), str(masses))),
         "part_id": part,
         "step_key": step,
         "sheet_id": sheet["id"],
@@ -86,7 +95,7 @@ def test_three_weighed_strokes_make_a_cup_in_strokes(shop):
 
 
 def test_a_look_alike_that_was_used_in_the_last_day_is_named(shop, left_upper):
-    assert product(shop, FAST)["at_hand"] == ["Tarn 210 with 214 slow was mixed Wed 13 May 17:50 at 100 : 28 by weight"]
+    assert product(shop, FAST)["at_hand"] == ["Tarn 210 with 214 slow was mixed Wed 13 May 18:25 at 100 : 28 by weight"]
     assert product(shop, "Mere 8")["at_hand"] == []
     later(shop, days=2)
     assert product(shop, FAST)["at_hand"] == []
@@ -224,7 +233,9 @@ def test_a_product_taken_off_the_shelf_while_its_cup_is_open_stays_on_the_bench(
 
 def test_a_photograph_is_kept_with_its_batch_and_what_is_none_is_refused(shop, left_upper):
     kept = keep(shop, left_upper)
-    picture = b"\xff\xd8\xff" + bytes(2000)
+    drawn = io.BytesIO()
+    Image.new("RGB", (40, 30), "sienna").save(drawn, "JPEG")
+    picture = drawn.getvalue()
     for _ in range(2):
         sent = shop.client.put(f"/api/v1/batches/{kept['id']}/photos/p1", data=picture, content_type="image/jpeg")
         assert sent.status_code == 201
@@ -236,6 +247,9 @@ def test_a_photograph_is_kept_with_its_batch_and_what_is_none_is_refused(shop, l
     assert (got.data, got.content_type) == (picture, "image/jpeg")
     text = shop.client.put(f"/api/v1/batches/{kept['id']}/photos/p2", data=b"<svg onload=x>", content_type="image/png")
     assert (text.status_code, text.json["errors"][0]["field"]) == (422, "photo")
+    for name, data in (("sound", b"RIFF\x00\x00\x00\x00WAVEfmt "), ("three bytes", b"\xff\xd8\xff"), ("vast", vast())):
+        sent = shop.client.put(f"/api/v1/batches/{kept['id']}/photos/{name}", data=data, content_type="image/png")
+        assert sent.status_code == 422, name
 
 
 def test_lid_labels_say_part_ratio_and_partner_and_fill_a_page(shop):

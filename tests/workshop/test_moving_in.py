@@ -11,7 +11,7 @@ from sqlalchemy import create_engine, text
 from sqlalchemy.exc import DatabaseError
 from tests.conftest import MORNING, Shop
 
-from kiteloom.store.unit_of_work import MIGRATIONS
+from kiteloom.store.file import MIGRATIONS
 
 AT = "2026-05-13 10:00:00"
 

@@ -35,7 +35,7 @@ def full(found):
 
 def test_a_gentle_post_cure_brings_full_into_reach_and_meets_its_service_temperature(shop, left):
     assert full(card(shop, left))["at"] is None
-    body = order(left, ("40 °C", "5", "6 h"), ("60 °C", "4", "8 h"), start="2026-05-15T09:00")
+    body = order(left, ("40 °C", "5", "6 h"), ("60 °C", "3", "8 h"), start="2026-05-15T09:00")
     tried = shop.ask("POST", "/cures/post-cure", body)
     assert tried["against"] == []
     assert full(tried["card"])["at"] is not None
@@ -49,7 +49,9 @@ def test_a_gentle_post_cure_brings_full_into_reach_and_meets_its_service_tempera
 def test_a_ramp_faster_than_the_glass_transition_climbs_is_spoken_against_with_the_one_that_holds(shop, left):
     steep = shop.ask("POST", "/cures/post-cure", order(left, ("60 °C", "40", "8 h"), start="2026-05-14T20:00"))
     soft, fast = steep["against"]
-    assert "warmer than its glass transition of " in soft
+    assert "within 10.0 °C of its glass transition of " in soft
+    assert "soft, it sags" in soft
+    assert "the margin is assumed" in soft
     assert "skin and core are not equally warm" in fast
     ramp = soft.split("at most ")[1].split(" °C")[0]
     gentle = order(left, ("60 °C", ramp, "8 h"), start="2026-05-14T20:00")

@@ -18,7 +18,8 @@ from tests.loom import blocks
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.plan.today import state_of
 from kiteloom.demo import products, reedling
-from kiteloom.store.unit_of_work import MIGRATIONS, Store, _engine
+from kiteloom.store.file import MIGRATIONS
+from kiteloom.store.unit_of_work import Store, _engine
 from kiteloom.workshop.build.founding import Founding
 from kiteloom.workshop.plan.plan import shop_plan, what_if
 
@@ -313,6 +314,6 @@ def test_a_finish_that_was_forgotten_is_told_by_its_time_of_day(shop):
     finish = {**note, "id": str(uuid4()), "kind": "finish"}
     assert "“evening” isn't a time of day" in shop.refused("POST", "/work", {**finish, "at": "evening"})["detail"]
     said = shop.ask("POST", "/work", {**finish, "at": "10:10"}, status=201)
-    assert said["words"] == "Finished “Peel and inspect the outer skin”, Thu 14 May 10:10."
+    assert said["words"] == "Finished “Open the bag, inspect the outer skin”, Thu 14 May 10:10."
     step = next(s for s in shop.get(f"/parts/{right}/times")["steps"] if s["key"] == "skin-1/peel")
     assert (step["pieces"][0]["start"][11:16], step["pieces"][0]["end"][11:16]) == ("09:05", "10:10")

@@ -55,7 +55,7 @@ def test_start_and_finish_keep_the_hours_and_slide_the_plan(shop, right):
     assert steps(shop, right)["core/bed"]["start"] >= before
     assert steps(shop, right)[PEEL]["end"] == "2026-05-14T11:35:00+02:00"  # still at work: five minutes more
     done = note(shop, right, PEEL, "finish")
-    assert done["words"] == "Finished “Peel and inspect the outer skin”, 11:30."
+    assert done["words"] == "Finished “Open the bag, inspect the outer skin”, 11:30."
     today = shop.get("/today")
     assert "Finished 11:30 after 2 h 10 min; 50 min were planned." in [row["words"] for row in today["done"]]
     assert today["done_words"].endswith("of work today.")

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import logging
 import mimetypes
+from collections.abc import Sequence
 from pathlib import Path
 
 from apiflask import APIFlask
 from flask import Response, request, send_from_directory
+from werkzeug.security import safe_join
 
-from kiteloom.api import air, base, build, cure, laminate, log, mix, need, plan, problems, shape, stores
+from kiteloom.api import air, base, build, cure, guard, laminate, log, mix, need, plan, problems, shape, stores
 from kiteloom.api.calc import air as calc_air
 from kiteloom.api.calc import cure as calc_cure
 from kiteloom.api.calc import laminate as calc_laminate
@@ -25,14 +27,18 @@ from kiteloom.workshop.mix.scale import Scale
 PAGES = Path(__file__).resolve().parents[3] / "web" / "dist"
 POLICY = (
     "default-src 'self'; script-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; "
-    "font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
+    "font-src 'self'; connect-src 'self'; object-src 'none'; base-uri 'none'; frame-ancestors 'none'; "
+    "form-action 'self'"
 )
+#: No built file has a longer name.
+LONGEST_PATH = 200
 #: One blueprint a family; and the calculation contract, by families too.
 FAMILIES = (
     *(base, shape, air, cure, mix, stores, laminate, need, build, log, plan),
     *(calc_mix, calc_cure, calc_shape, calc_laminate, calc_air, calc_plan),
 )
-LARGEST_BODY = 64 * 1024 * 1024
+#: The names it is always served under.
+HERE = ("127.0.0.1", "localhost", "[::1]")
 
 
 def _file(path: str) -> Response:
@@ -48,7 +54,9 @@ def _file(path: str) -> Response:
     return response
 
 
-def create_app(data_dir: str | Path, clock: Clock | None = None, scale: Scale | None = None) -> APIFlask:
+def create_app(
+    data_dir: str | Path, clock: Clock | None = None, scale: Scale | None = None, hosts: Sequence[str] = ()
+) -> APIFlask:
     """The Flask app on a data folder, which is made and migrated when empty.
 
     Parameters
@@ -59,8 +67,12 @@ def create_app(data_dir: str | Path, clock: Clock | None = None, scale: Scale | 
         The shop's clock; the machine's when None.
     scale : Scale or None
         The scale on the mixing bench; weights are typed when None.
+    hosts : sequence of str
+        Other names it is served under than `HERE`; the first stands on labels.
     """
     app = application()
+    app.config["HOSTS"] = frozenset((*HERE, *(name.lower() for name in hosts)))
+    app.config["NAME"] = hosts[0] if hosts else ""
     open_on(app, data_dir, clock, scale)
     return app
 
@@ -79,9 +91,11 @@ def application() -> APIFlask:
     app = APIFlask(__name__, title="Kite Loom", version="1", spec_path="/api/v1/openapi.json", docs_path=None)
     app.static_folder = None
     app.json.sort_keys = False  # type: ignore[attr-defined]
-    app.config["MAX_CONTENT_LENGTH"] = LARGEST_BODY
+    app.config["MAX_CONTENT_LENGTH"] = guard.LARGEST_BODY
+    app.config["HOSTS"] = frozenset(HERE)
     app.config["LOCAL_SPEC_JSON_INDENT"] = 1
     problems.register(app)
+    guard.register(app)
     for family in FAMILIES:
         app.register_blueprint(family.bp)
 
@@ -90,6 +104,8 @@ def application() -> APIFlask:
         response.headers["Content-Security-Policy"] = POLICY
         response.headers["X-Content-Type-Options"] = "nosniff"
         response.headers["Referrer-Policy"] = "same-origin"
+        response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
+        response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
         return response
 
     @app.get("/", defaults={"path": ""})
@@ -98,7 +114,8 @@ def application() -> APIFlask:
     def pages(path: str) -> Response:
         if path.startswith("api/"):
             return problems.problem(404, f"There is no /{path}.")
-        if path and (PAGES / path).is_file():
+        inside = safe_join(str(PAGES), path) if path and len(path) < LONGEST_PATH else None
+        if inside is not None and Path(inside).is_file():
             return _file(path)
         if not (PAGES / "index.html").is_file():
             return Response("The pages are not built yet: run make demo.", 503, content_type="text/plain")

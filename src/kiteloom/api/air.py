@@ -59,7 +59,9 @@ def import_logger(order: imports.TakeFile) -> imports.Imported:
     """Take in a logger's file: all or nothing."""
     content = _content(order)
     with store().writing() as uow:
-        return imports.take(uow, order, content, now())
+        taken = imports.take(uow, order, content, now())
+    imports.unstage(_incoming(), order.id)
+    return taken
 
 
 @bp.get("/climate/imports/<import_id>/far")

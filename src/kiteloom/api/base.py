@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from kiteloom.api.house import Routes, now, store
 from kiteloom.core.base.quantities import FORMATS, Format
@@ -17,7 +17,7 @@ bp = Routes("base", "Shop")
 class Since(BaseModel):
     """After which change; −1 lists nothing."""
 
-    since: int = -1
+    since: int = Field(-1, ge=-1, le=2**62)
 
 
 class Formats(BaseModel):

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from flask import Response, request
+from flask import Response, current_app, request
 from pydantic import BaseModel
 
 from kiteloom.api.house import Routes, file, now, scale, store
 from kiteloom.formats.lid_labels import lid_labels
-from kiteloom.views.bench import bench, cups, filled, trail
+from kiteloom.views.bench import bench, cups, filled, limits, trail
 from kiteloom.views.bench.scale import ScaleView, scale_view
 from kiteloom.workshop.base.shop import units_of
+from kiteloom.workshop.build.parts import WORK_TOPICS
 from kiteloom.workshop.mix.scale import UseScale, use_it
 from kiteloom.workshop.stores.pumps import WeighPump, weigh_pump
 
@@ -49,6 +50,15 @@ def split(order: cups.SplitCups) -> cups.CupsView:
     """Split an amount into cups at the shop's present temperature; nothing is kept."""
     with store().reading() as uow:
         return cups.cups_view(uow, order, now())
+
+
+@bp.post("/bench/limits")
+@bp.takes(limits.WhereItGoes)
+@bp.gives(limits.BenchLimits)
+def air_limits(order: limits.WhereItGoes) -> limits.BenchLimits:
+    """Whether a product can be worked with where it goes, now; nothing is kept."""
+    with store().reading() as uow:
+        return limits.limits_view(uow, order, now())
 
 
 @bp.post("/bench/filled")
@@ -96,7 +106,21 @@ class OfSheet(BaseModel):
 def lids(asked: OfSheet) -> Response:
     """Labels for the lids, as PDF."""
     with store().reading() as uow:
-        return file(lid_labels(bench.lids(uow, asked.sheet, request.host_url)), "application/pdf", "lids.pdf")
+        address = _address()
+        # Some seconds of drawing: made once for each state of the shelf.
+        page = uow.built.made(
+            uow.last_change(WORK_TOPICS),
+            f"lids {asked.sheet[:36]} {address}",
+            lambda: lid_labels(bench.lids(uow, asked.sheet, address)),
+        )
+        return file(page, "application/pdf", "lids.pdf")
+
+
+def _address() -> str:
+    """Where a phone finds this shop: under the name it was started with, else the one it was asked by."""
+    name = current_app.config.get("NAME")
+    port = request.host.rpartition(":")[2] if ":" in request.host else ""
+    return f"{request.scheme}://{name}:{port}" if name and port.isdigit() else request.host_url
 
 
 def _scale() -> ScaleView:

@@ -61,7 +61,7 @@ class Stretch(BaseModel):
 def read_loom(asked: Stretch) -> loom.LoomView:
     """Every part's steps in time."""
     with store().reading() as uow:
-        start = in_shop_zone(uow, asked.start)
+        start = in_shop_zone(uow, asked.start, "start")
         return loom.loom_view(uow, start, asked.days, now(), asked.by, compare=asked.compare)
 
 
@@ -86,7 +86,7 @@ class From(BaseModel):
 def read_times(part_id: str, asked: From) -> times.TimesView:
     """A part's steps in time."""
     with store().reading() as uow:
-        return times.times_view(uow, part_id, in_shop_zone(uow, asked.start), now())
+        return times.times_view(uow, part_id, in_shop_zone(uow, asked.start, "start"), now())
 
 
 def _people() -> crew.PeopleView:
@@ -236,4 +236,4 @@ def plan_calendar() -> Response:
 def plan_table() -> Response:
     """The whole plan as a table."""
     with store().reading() as uow:
-        return file(paper.csv_of(uow, now()), "text/csv; charset=utf-8", "plan.csv")
+        return file(paper.csv_of(uow, now()), "text/csv; charset=utf-8", "plan.csv", save=True)

@@ -2,25 +2,35 @@
 
 from __future__ import annotations
 
+import errno
 import logging
 from typing import Any
 
 from apiflask import APIFlask, HTTPError
 from flask import Response, json
 from pydantic import ValidationError
+from sqlalchemy.exc import DatabaseError
 from werkzeug.exceptions import HTTPException
 
 from kiteloom.core.base.problems import Refused
-from kiteloom.store.unit_of_work import Missing, Stale
+from kiteloom.store.unit_of_work import Busy, Missing, Stale, Used
+
+#: So many things that are wrong with one request are said.
+MOST_ERRORS = 20
 
 log = logging.getLogger(__name__)
 
 TITLES = {
+    403: "Asked by another page",
     404: "Not there",
     409: "Changed by somebody else",
     413: "Too large",
+    415: "Not of the kind that is wanted",
+    421: "Not this shop",
     422: "Can't be used as it is",
     500: "Something broke here",
+    503: "Busy",
+    507: "No room left",
 }
 
 
@@ -50,6 +60,22 @@ def register(app: APIFlask) -> None:
     def missing(error: Missing) -> Response:
         return problem(404, str(error))
 
+    @app.errorhandler(Used)
+    def used(_: Used) -> Response:
+        return problem(409, "This id was used for something else already; nothing was saved. Send it under a new one.")
+
+    @app.errorhandler(Busy)
+    def busy(_: Busy) -> Response:
+        return waiting("Others are writing just now; nothing of yours was saved yet. Try again in a moment.")
+
+    @app.errorhandler(DatabaseError)
+    def file_against(error: DatabaseError) -> Response:
+        return of_the_file(error, str(error.orig))
+
+    @app.errorhandler(OSError)
+    def disk_against(error: OSError) -> Response:
+        return of_the_file(error, "full" if error.errno in (errno.ENOSPC, errno.EDQUOT, errno.EFBIG) else str(error))
+
     @app.errorhandler(HTTPException)
     def http(error: HTTPException) -> Response:
         return problem(error.code or 500, error.description or "Not done.")
@@ -63,11 +89,32 @@ def register(app: APIFlask) -> None:
     def processed(error: HTTPError) -> Any:
         cause = error.__cause__
         if isinstance(cause, ValidationError):
-            errors = [_sentence(item) for item in cause.errors()]
+            errors = [_sentence(item) for item in cause.errors(include_url=False)[:MOST_ERRORS]]
             return problem(422, "; ".join(item["sentence"] for item in errors), errors=errors)
         if error.status_code == 400:
             return problem(422, "The request's body isn't JSON that can be read.")
         return problem(error.status_code, error.message or "Not done.")
+
+
+def waiting(detail: str) -> Response:
+    """That something can't be done now, and when to try again."""
+    response = problem(503, detail)
+    response.headers["Retry-After"] = "3"
+    return response
+
+
+def of_the_file(error: Exception, said: str) -> Response:
+    """What the file of the shop is against, in a sentence."""
+    if "locked" in said:
+        return waiting("The shop's file is in use by another program; nothing of yours was saved yet. Try again.")
+    if "full" in said:
+        return problem(507, "The disk is full: nothing of this was saved. Make room; what was saved before is safe.")
+    if "readonly" in said or "read-only" in said or "unable to open" in said:
+        return problem(503, "The shop's file can't be written: nothing was saved. See to the folder it lies in.")
+    log.exception("the file", exc_info=error)
+    if "malformed" in said or "not a database" in said:
+        return problem(500, "The shop's file is damaged: stop the program, and restore the newest backup.")
+    return problem(500, "This was not expected. Nothing was saved; the log of the program says more.")
 
 
 def _sentence(item: Any) -> dict[str, str]:
@@ -75,6 +122,10 @@ def _sentence(item: Any) -> dict[str, str]:
     field = ".".join(str(part) for part in item["loc"])
     if item["type"] == "missing":
         return {"field": field, "sentence": f"{field} is missing"}
-    value = repr(item["input"])
-    short = value if len(value) <= 60 else f"{value[:57]}…"
+    value = item["input"]
+    if isinstance(value, (dict, list)):  # said whole it could be megabytes
+        short = "a list" if isinstance(value, list) else "an object"
+    else:
+        value = repr(value[:80] if isinstance(value, (str, bytes)) else value)
+        short = value if len(value) <= 60 else f"{value[:57]}…"
     return {"field": field, "sentence": f"{field} is {short}: {item['msg'][0].lower()}{item['msg'][1:]}"}

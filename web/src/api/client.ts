@@ -56,6 +56,14 @@ export type PostCureTried = Schemas['PostCureTriedOut']
 export type Typed = { text: string; unit: string }
 
 export const client = createClient<paths>({ baseUrl: '' })
+// A change without a body says what it is, too: what comes from other pages can't.
+client.use({
+  onRequest({ request }) {
+    if (request.method !== 'GET' && !request.headers.has('Content-Type'))
+      request.headers.set('Content-Type', 'application/json')
+    return request
+  },
+})
 
 /** What the shop answered instead of doing it: one sentence, and one for each field. */
 export class Problem extends Error {
@@ -99,4 +107,11 @@ export async function answer<T>(
   )
 }
 
-export const newId = () => crypto.randomUUID()
+/** An id of its own (version 4), also where the shop is reached by plain http: `randomUUID` is not there then. */
+export function newId(): string {
+  const bytes = crypto.getRandomValues(new Uint8Array(16))
+  bytes[6] = ((bytes[6] ?? 0) & 0x0f) | 0x40
+  bytes[8] = ((bytes[8] ?? 0) & 0x3f) | 0x80
+  const hex = [...bytes].map((byte) => byte.toString(16).padStart(2, '0')).join('')
+  return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-${hex.slice(12, 16)}-${hex.slice(16, 20)}-${hex.slice(20)}`
+}

@@ -153,3 +153,12 @@ export const useTimes = (id: string, start: string) =>
     placeholderData: (before) => before,
     retry: false,
   })
+
+/** What of a product's sheet speaks against mixing it now, where it goes. */
+export const useLimits = (sheet_id: string, part_id: string, step_key: string) =>
+  useQuery({
+    queryKey: ['limits', sheet_id, part_id, step_key],
+    queryFn: () => answer(client.POST('/api/v1/bench/limits', { body: { sheet_id, part_id, step_key } })),
+    refetchInterval: 60_000,
+    retry: false,
+  })

@@ -1855,6 +1855,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/bench/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whether a product can be worked with where it goes, now; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["WhereItGoesIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BenchLimitsOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/filled": {
         parameters: {
             query?: never;
@@ -5130,6 +5179,11 @@ export interface components {
             expires_on?: string | null;
             /** @default null */
             amount?: components["schemas"]["ReceiveLotIn.Typed"] | null;
+            /**
+             * Made On
+             * @default null
+             */
+            made_on?: string | null;
         };
         /**
          * Typed
@@ -5659,7 +5713,7 @@ export interface components {
         };
         /**
          * WitnessRow
-         * @description One batch's witness: what it is, how it was last found.
+         * @description One mix's witness: what it is, how it was last found. ``spoilt``: it waits for a decision, not for a reading.
          */
         "CuresViewOut.WitnessRow": {
             /** Batch Id */
@@ -5672,7 +5726,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "unread" | "soft" | "hard";
+            state: "unread" | "soft" | "hard" | "spoilt";
         };
         /**
          * CuresViewOut
@@ -6577,7 +6631,7 @@ export interface components {
         };
         /**
          * WitnessRow
-         * @description One batch's witness: what it is, how it was last found.
+         * @description One mix's witness: what it is, how it was last found. ``spoilt``: it waits for a decision, not for a reading.
          */
         "ReleaseViewOut.WitnessRow": {
             /** Batch Id */
@@ -6590,7 +6644,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "unread" | "soft" | "hard";
+            state: "unread" | "soft" | "hard" | "spoilt";
         };
         /**
          * ReleaseViewOut
@@ -6600,6 +6654,8 @@ export interface components {
         /**
          * ReadWitness
          * @description A reading as taken. The client makes the id, so a retry adds nothing.
+         *
+         *     ``early`` when whoever read it says that it is hard although its time has not come.
          */
         "ReadWitnessIn.ReadWitness": {
             /** Id */
@@ -6642,10 +6698,17 @@ export interface components {
              * @default null
              */
             corrects_id?: string | null;
+            /**
+             * Early
+             * @default false
+             */
+            early?: boolean;
         };
         /**
          * ReadWitnessIn
          * @description A reading as taken. The client makes the id, so a retry adds nothing.
+         *
+         *     ``early`` when whoever read it says that it is hard although its time has not come.
          */
         ReadWitnessIn: components["schemas"]["ReadWitnessIn.ReadWitness"];
         /**
@@ -6768,6 +6831,11 @@ export interface components {
             alerts: components["schemas"]["WeatherViewOut.AlertView"][];
             /** Cups */
             cups: components["schemas"]["WeatherViewOut.OpenCup"][];
+            /**
+             * Clock Doubt
+             * @default
+             */
+            clock_doubt?: string;
         };
         /**
          * WeatherViewOut
@@ -7025,6 +7093,11 @@ export interface components {
              * @default null
              */
             tolerance_pct?: number | null;
+            /**
+             * Chemistry
+             * @default null
+             */
+            chemistry?: string | null;
         };
         /**
          * MixIn
@@ -7273,6 +7346,8 @@ export interface components {
             /** Pinned */
             pinned: string | null;
             was: components["schemas"]["PlannedStepOut.Span"] | null;
+            /** Open Time */
+            open_time: string;
         };
         /**
          * Span
@@ -7348,6 +7423,11 @@ export interface components {
              * @default null
              */
             tolerance_pct?: number | null;
+            /**
+             * Chemistry
+             * @default null
+             */
+            chemistry?: string | null;
             pot_life: components["schemas"]["CupsIn.PotLifeIn"];
             /** Activation Energy Kj Mol */
             activation_energy_kj_mol: number;
@@ -7793,6 +7873,11 @@ export interface components {
             amount: components["schemas"]["SplitCupsIn.Typed"];
             spread: components["schemas"]["SplitCupsIn.Typed"];
             /**
+             * Part Id
+             * @default
+             */
+            part_id?: string;
+            /**
              * Scale Step G
              * @default null
              */
@@ -8101,6 +8186,44 @@ export interface components {
          * @description How many of the coming days are kept as the accepted plan has them.
          */
         FreezeDaysIn: components["schemas"]["FreezeDaysIn.FreezeDays"];
+        /**
+         * BenchLimits
+         * @description What the air is where it goes, and what of its sheet speaks against mixing now.
+         */
+        "BenchLimitsOut.BenchLimits": {
+            /** Words */
+            words: string;
+            /** Against */
+            against: string[];
+        };
+        /**
+         * BenchLimitsOut
+         * @description What the air is where it goes, and what of its sheet speaks against mixing now.
+         */
+        BenchLimitsOut: components["schemas"]["BenchLimitsOut.BenchLimits"];
+        /**
+         * WhereItGoes
+         * @description A product, and the part and step it is for; ``""`` where none was chosen.
+         */
+        "WhereItGoesIn.WhereItGoes": {
+            /** Sheet Id */
+            sheet_id: string;
+            /**
+             * Part Id
+             * @default
+             */
+            part_id?: string;
+            /**
+             * Step Key
+             * @default
+             */
+            step_key?: string;
+        };
+        /**
+         * WhereItGoesIn
+         * @description A product, and the part and step it is for; ``""`` where none was chosen.
+         */
+        WhereItGoesIn: components["schemas"]["WhereItGoesIn.WhereItGoes"];
         /**
          * Figure
          * @description A computed figure with the equation and the inputs it came from.
@@ -8455,6 +8578,11 @@ export interface components {
         WindowsOut: {
             /** Windows */
             windows: components["schemas"]["WindowsOut.WindowOut"][];
+            /**
+             * Humidity Known Until
+             * @default null
+             */
+            humidity_known_until?: string | null;
         };
         /**
          * CalendarIn
@@ -8972,7 +9100,7 @@ export interface components {
         };
         /**
          * WitnessRow
-         * @description One batch's witness: what it is, how it was last found.
+         * @description One mix's witness: what it is, how it was last found. ``spoilt``: it waits for a decision, not for a reading.
          */
         "TriedOut.WitnessRow": {
             /** Batch Id */
@@ -8985,7 +9113,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "unread" | "soft" | "hard";
+            state: "unread" | "soft" | "hard" | "spoilt";
         };
         /**
          * TriedOut
@@ -9152,6 +9280,11 @@ export interface components {
              * @default null
              */
             tolerance_pct?: number | null;
+            /**
+             * Chemistry
+             * @default null
+             */
+            chemistry?: string | null;
             pot_life: components["schemas"]["ExothermIn.PotLifeIn"];
             /** Activation Energy Kj Mol */
             activation_energy_kj_mol: number;
@@ -9283,6 +9416,11 @@ export interface components {
              * @default false
              */
             balanced?: boolean;
+            /**
+             * Stitched
+             * @default false
+             */
+            stitched?: boolean;
         };
         /**
          * LaminateIn
@@ -9629,6 +9767,11 @@ export interface components {
              * @default null
              */
             tolerance_pct?: number | null;
+            /**
+             * Chemistry
+             * @default null
+             */
+            chemistry?: string | null;
         };
         /**
          * MixCheckIn
@@ -9960,7 +10103,7 @@ export interface components {
         };
         /**
          * WitnessRow
-         * @description One batch's witness: what it is, how it was last found.
+         * @description One mix's witness: what it is, how it was last found. ``spoilt``: it waits for a decision, not for a reading.
          */
         "PostCureTriedOut.WitnessRow": {
             /** Batch Id */
@@ -9973,7 +10116,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "unread" | "soft" | "hard";
+            state: "unread" | "soft" | "hard" | "spoilt";
         };
         /**
          * PostCureTriedOut
@@ -10681,6 +10824,11 @@ export interface components {
             left_g: number;
             /** Figures */
             figures: components["schemas"]["MixViewOut.Figure"][];
+            /**
+             * Spread
+             * @default
+             */
+            spread?: string;
         };
         /**
          * MixViewOut
@@ -11508,6 +11656,8 @@ export interface components {
             job: string;
             /** Version */
             version: number;
+            /** Open Time */
+            open_time: string;
         };
         /**
          * TimesView
@@ -11700,6 +11850,8 @@ export interface components {
         /**
          * NoteBatch
          * @description What became of a batch. The client makes the id, so a retry adds nothing.
+         *
+         *     ``thrown`` says both that it is bad and that none of it is on a part.
          */
         "NoteBatchIn.NoteBatch": {
             /** Id */
@@ -11708,7 +11860,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "on" | "emptied" | "bad" | "cleared";
+            kind: "on" | "emptied" | "bad" | "cleared" | "thrown";
             /**
              * Part Id
              * @default null
@@ -11740,6 +11892,8 @@ export interface components {
         /**
          * NoteBatchIn
          * @description What became of a batch. The client makes the id, so a retry adds nothing.
+         *
+         *     ``thrown`` says both that it is bad and that none of it is on a part.
          */
         NoteBatchIn: components["schemas"]["NoteBatchIn.NoteBatch"];
         /**

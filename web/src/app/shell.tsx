@@ -2,6 +2,8 @@ import { clsx } from 'clsx'
 import { Settings2 } from 'lucide-react'
 import { Suspense, useEffect, useState } from 'react'
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
+import { useWeather } from '@/api/questions'
+import { Notice } from '@/ui/notice'
 import { Alarm } from './alarm'
 import { VIEWS, viewAt } from './pages'
 import { ShopSheet } from './shop-sheet'
@@ -11,6 +13,7 @@ export function Shell() {
   useNumberKeys()
   const [settings, setSettings] = useState(false)
   const here = useLocation().pathname
+  const doubt = useWeather().data?.clock_doubt
   return (
     <div className="flex h-dvh flex-col">
       <WeatherStrip />
@@ -49,6 +52,7 @@ export function Shell() {
           </button>
         </nav>
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+          {doubt && <Notice tone="stop">{doubt}</Notice>}
           <main className="min-h-0 flex-1 overflow-y-auto">
             <Suspense fallback={<p className="p-8 text-soft">Fetching…</p>}>
               <Outlet />

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
-from kiteloom.api.calc.forms import CalendarIn, DegreesIn, TimeForm, profile
+from kiteloom.api.calc.forms import MOST_POINTS, CalendarIn, DegreesIn, TimeForm, profile
 from kiteloom.api.house import Routes
 from kiteloom.core.air.moisture import judge_air
 from kiteloom.core.air.windows import Limits, Part, straight_shots
@@ -66,12 +66,12 @@ class PartIn(BaseModel):
 class WindowsIn(BaseModel):
     """A sequence, its limits, and the air of the days to come."""
 
-    temperature: list[DegreesIn]
-    humidity: list[HumidityIn] | None = None
+    temperature: list[DegreesIn] = Field(max_length=MOST_POINTS)
+    humidity: list[HumidityIn] | None = Field(None, max_length=MOST_POINTS)
     min_c: float
     max_c: float | None = None
     max_rh_pct: float | None = None
-    parts: list[PartIn]
+    parts: list[PartIn] = Field(max_length=100)
     calendar: CalendarIn
 
 
@@ -87,6 +87,7 @@ class WindowsOut(BaseModel):
     """Every window in the list's span."""
 
     windows: list[WindowOut]
+    humidity_known_until: str | None = None
 
 
 @bp.post("/windows")
@@ -108,5 +109,6 @@ def windows(order: WindowsIn) -> dict[str, Any]:
         "windows": [
             {"start": form.write(w.start), "end": form.write(w.end), "latest_start": form.write(w.latest_start)}
             for w in found
-        ]
+        ],
+        "humidity_known_until": form.write(float(damp.minutes[-1])) if damp else None,
     }

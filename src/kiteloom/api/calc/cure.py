@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
-from kiteloom.api.calc.forms import CureSystemIn, DegreesIn, TimeForm
+from kiteloom.api.calc.forms import MOST_POINTS, CureSystemIn, DegreesIn, TimeForm
 from kiteloom.api.house import Routes
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.cure.progress import cure_times
@@ -26,7 +26,7 @@ class PointIn(BaseModel):
 class ActivationIn(BaseModel):
     """The same stage at several temperatures."""
 
-    points: list[PointIn]
+    points: list[PointIn] = Field(max_length=1000)
 
 
 class ActivationOut(BaseModel):
@@ -49,7 +49,7 @@ class CureIn(BaseModel):
 
     system: CureSystemIn
     start: str
-    temperature: list[DegreesIn]
+    temperature: list[DegreesIn] = Field(max_length=MOST_POINTS)
     temperature_band_c: float = 0.0
 
 

@@ -10,6 +10,9 @@ from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import Shift, WorkingHours, clock_minutes, minute_of, moment_of, zone_of
 from kiteloom.core.base.problems import Refused, between
 
+#: A history of so many points is two weeks, minute by minute.
+MOST_POINTS = 20_000
+
 
 class TimeForm:
     """The form a request writes its times in; the answer's have the same."""
@@ -63,7 +66,7 @@ class CureSystemIn(BaseModel):
     reference_c: float
     activation_energy_band_kj_mol: float | None = None
     min_c: float | None = None
-    stages: list[StageIn]
+    stages: list[StageIn] = Field(max_length=30)
 
 
 class DegreesIn(BaseModel):
@@ -85,8 +88,8 @@ class CalendarIn(BaseModel):
     """When the shop works."""
 
     zone: str | None = None
-    hours: list[HoursIn]
-    closed: list[date] = []
+    hours: list[HoursIn] = Field(max_length=100)
+    closed: list[date] = Field([], max_length=2000)
 
     def value(self, form: TimeForm) -> WorkingHours:
         """Without a zone, the offset of the request's times; without an offset, no clock changes."""

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from kiteloom.api.house import Routes
 from kiteloom.core.laminate import stack as laminate_stack
@@ -22,6 +22,7 @@ class PlyIn(BaseModel):
     angle_deg: float
     fibre_weight_fraction: float
     balanced: bool = False
+    stitched: bool = False
 
 
 class CoreIn(BaseModel):
@@ -36,7 +37,7 @@ class CoreIn(BaseModel):
 class LaminateIn(BaseModel):
     """A stack, outside to inside."""
 
-    plies: list[PlyIn]
+    plies: list[PlyIn] = Field(max_length=200)
     resin_density_g_cm3: float
     core: CoreIn | None = None
 

@@ -30,6 +30,7 @@ class SystemIn(BaseModel):
     resin_density_g_ml: float | None = None
     hardener_density_g_ml: float | None = None
     tolerance_pct: float | None = None
+    chemistry: str | None = None
 
 
 class MixIn(BaseModel):

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any, Literal
 
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
-from kiteloom.api.calc.forms import CalendarIn, CureSystemIn, DegreesIn, TimeForm, profile
+from kiteloom.api.calc.forms import MOST_POINTS, CalendarIn, CureSystemIn, DegreesIn, TimeForm, profile
 from kiteloom.api.house import Routes
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import moment_of
@@ -20,14 +20,14 @@ from kiteloom.core.stores import reading
 bp = Routes("calc_plan", "Calculations", "/calc")
 
 #: More than this is not one shop's job.
-MOST_STEPS, MOST_PEOPLE = 3000, 300
+MOST_STEPS, MOST_PEOPLE, MOST_SKILLS = 800, 60, 12
 
 
 class MemberIn(BaseModel):
     """Somebody on the crew."""
 
     id: str
-    skills: list[str] = []
+    skills: list[str] = Field([], max_length=60)
 
 
 class StationIn(BaseModel):
@@ -58,12 +58,12 @@ class StepIn(BaseModel):
     id: str
     minutes: float
     people: int = 1
-    skills: list[str] = []
-    stations: list[str] = []
+    skills: list[str] = Field([], max_length=MOST_SKILLS)
+    stations: list[str] = Field([], max_length=20)
     holds_station_through_wait: bool = False
     cure: CureSystemIn | None = None
     wait: WaitIn | None = None
-    after: list[AfterIn] = []
+    after: list[AfterIn] = Field([], max_length=60)
     not_before: str | None = None
     min_c: float | None = None
     may_pause: bool = False
@@ -98,7 +98,7 @@ class ScheduleIn(BaseModel):
     calendar: CalendarIn
     crew: list[MemberIn]
     stations: list[StationIn] = []
-    temperature: list[DegreesIn]
+    temperature: list[DegreesIn] = Field(max_length=MOST_POINTS)
     steps: list[StepIn]
     seconds: float = 0.0
 

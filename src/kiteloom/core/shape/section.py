@@ -29,6 +29,9 @@ Point = tuple[float, float]
 
 _PER_SIDE = 160
 
+#: More points than this are no section, but a scan.
+MOST_POINTS = 2000
+
 
 @dataclass(frozen=True)
 class Section:
@@ -91,6 +94,8 @@ def naca4(code: str) -> Section:
 
 
 def _checked(points: Sequence[Sequence[float]], least: int, what: str) -> Floats:
+    if len(points) > MOST_POINTS:
+        raise Refused("section", f"{what} has {len(points)} points; at most {MOST_POINTS} are computed with")
     if len(points) < least:
         raise Refused("section", f"{what} has {len(points)} points; at least {least} are wanted")
     if any(len(point) != 2 for point in points):

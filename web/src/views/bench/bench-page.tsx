@@ -188,6 +188,14 @@ function Cup({ bench, mix, need, productId, asked }: CupProps) {
       onStartAgain={restart}
     />
   ) : (
-    <Lids bench={bench} planned={mix.product ?? product} product={product} draft={draft} change={change} />
+    <Lids
+      bench={bench}
+      planned={mix.product ?? product}
+      product={product}
+      draft={draft}
+      change={change}
+      partId={mix.part_id}
+      stepKey={need.step_key}
+    />
   )
 }

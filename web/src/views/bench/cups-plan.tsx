@@ -12,23 +12,31 @@ type Props = {
   bench: Bench
   product: Product
   leftG: number
+  partId: string
+  /** What the step's own crew spreads in a minute, where it follows. */
+  pace: string
   onCup: (text: string) => void
   onNote: (text: string) => void
 }
 
 /** How many cups, how big and when: before anything is poured. */
-export function CupsPlan({ bench, product, leftG, onCup, onNote }: Props) {
+export function CupsPlan({ bench, product, leftG, partId, pace, onCup, onNote }: Props) {
   const unit = useUnitOf()('scale')
   const show = useShow()
   const clock = useClock()
   const [amount, setAmount] = useState(leftG > 0 ? show(leftG, 'scale') : '')
-  const [spread, setSpread] = useState(bench.spread)
+  const [spread, setSpread] = useState(pace || bench.spread)
   const split = useQuery({
-    queryKey: ['cups', product.id, amount, spread, unit],
+    queryKey: ['cups', product.id, partId, amount, spread, unit],
     queryFn: () =>
       answer(
         client.POST('/api/v1/bench/cups', {
-          body: { sheet_id: product.id, amount: { text: amount, unit }, spread: { text: spread, unit } },
+          body: {
+            sheet_id: product.id,
+            part_id: partId,
+            amount: { text: amount, unit },
+            spread: { text: spread, unit },
+          },
         }),
       ),
     enabled: amount.trim() !== '' && spread.trim() !== '',

@@ -12,7 +12,7 @@ import { TextField } from '@/ui/text-field'
 
 type Props = { batchId: string; onNext?: () => void }
 
-/** A kept cup: its clock, where else it could go, what was left of it, its photograph. */
+/** A kept mix: its clock, where else it could go, what was left of it, that it is bad, its photograph. */
 export function InUse({ batchId, onNext }: Props) {
   const refresh = useRefresh()
   const path = { params: { path: { batch_id: batchId } } }
@@ -26,7 +26,8 @@ export function InUse({ batchId, onNext }: Props) {
   if (!trail.data) return null
   const { batch, touched, bad, emptied, photos, others } = trail.data
   const note = async (body: {
-    kind: 'on' | 'emptied'
+    kind: 'on' | 'emptied' | 'bad' | 'cleared' | 'thrown'
+    note?: string
     part?: string
     step?: string
     grams?: string
@@ -42,7 +43,7 @@ export function InUse({ batchId, onNext }: Props) {
             part_id: body.part ?? null,
             step_key: body.step ?? '',
             grams: body.grams?.trim() ? { text: body.grams, unit: body.unit ?? 'g' } : null,
-            note: '',
+            note: body.note ?? '',
           },
         }),
       )
@@ -86,8 +87,10 @@ export function InUse({ batchId, onNext }: Props) {
       )}
       <Photos batchId={batchId} photos={photos} />
       <p className="text-soft">
-        Leave the rest of the cup beside the part, marked with the batch: it is the witness.
+        Its witness is a thin coupon of it, as thick as what was laid and as cold as the part, marked with the
+        batch. Spread the rest of the cup out at once and carry it outside: left in the cup it gets hot.
       </p>
+      <Wrong bad={bad} onSay={(kind, words) => void note({ kind, note: words })} />
       <div className="flex flex-wrap gap-4">
         {onNext && (
           <Button big onClick={onNext}>
@@ -129,12 +132,21 @@ function CupClock({ cup }: { cup: OpenCup }) {
   )
 }
 
-type Note = (body: { kind: 'on'; part: string; step: string }) => Promise<void>
+type Note = (body: { kind: 'on'; part: string; step: string; grams: string; unit: string }) => Promise<void>
 
 function OtherUses({ others, onUse }: { others: BatchTrail['others']; onUse: Note }) {
+  const unit = useUnitOf()('scale')
+  const [grams, setGrams] = useState('')
   return (
     <section aria-label="What else could use this mix" className="flex flex-col gap-2">
       <h2 className="font-semibold text-lg">What else could use this mix</h2>
+      <TextField
+        label="So much of it went there"
+        unit={unit}
+        value={grams}
+        onChange={setGrams}
+        className="w-56"
+      />
       <ul>
         {others.slice(0, 6).map((use) => (
           <li
@@ -153,7 +165,7 @@ function OtherUses({ others, onUse }: { others: BatchTrail['others']; onUse: Not
             <Button
               quiet
               className="shrink-0"
-              onClick={() => void onUse({ kind: 'on', part: use.part_id, step: use.step_key })}
+              onClick={() => void onUse({ kind: 'on', part: use.part_id, step: use.step_key, grams, unit })}
             >
               Used there
             </Button>
@@ -180,6 +192,40 @@ function AlsoOn({ taken, onAlso }: { taken: string[]; onAlso: (part: string) => 
         onChange={onAlso}
       />
     </div>
+  )
+}
+
+type WrongProps = { bad: boolean; onSay: (kind: 'bad' | 'cleared' | 'thrown', note: string) => void }
+
+/** That something is wrong with a mix: no reading releases it then, only somebody who decides and signs. */
+function Wrong({ bad, onSay }: WrongProps) {
+  const [open, setOpen] = useState(false)
+  const [note, setNote] = useState('')
+  if (!open)
+    return (
+      <Button quiet className="self-start" onClick={() => setOpen(true)}>
+        {bad ? 'It is good after all…' : 'Something is wrong with it…'}
+      </Button>
+    )
+  return (
+    <section aria-label="What is wrong" className="flex flex-wrap items-end gap-4">
+      <TextField
+        label={bad ? 'Why it is good' : 'What is wrong'}
+        value={note}
+        onChange={setNote}
+        className="min-w-64 flex-1"
+      />
+      {bad ? (
+        <Button onClick={() => onSay('cleared', note)}>It is good after all</Button>
+      ) : (
+        <>
+          <Button onClick={() => onSay('thrown', note)}>All of it was thrown away</Button>
+          <Button quiet onClick={() => onSay('bad', note)}>
+            Some of it is on the part
+          </Button>
+        </>
+      )}
+    </section>
   )
 }
 

@@ -1,6 +1,7 @@
 import { Check } from 'lucide-react'
 import { Checkbox } from 'radix-ui'
 import type { Bench, Product } from '@/api/client'
+import { useLimits } from '@/api/questions'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
 import type { Draft } from './draft'
@@ -11,10 +12,13 @@ type Props = {
   product: Product
   draft: Draft
   change: (part: Partial<Draft>) => void
+  partId: string
+  stepKey: string
 }
 
 /** No weights before both lids were read: look-alikes are how mixes go wrong. */
-export function Lids({ bench, planned, product, draft, change }: Props) {
+export function Lids({ bench, planned, product, draft, change, partId, stepKey }: Props) {
+  const limits = useLimits(product.id, partId, stepKey).data
   return (
     <div className="flex flex-col gap-5">
       <div className="flex flex-wrap items-end gap-6">
@@ -44,6 +48,12 @@ export function Lids({ bench, planned, product, draft, change }: Props) {
           This part is planned with {planned.name}. Its plies and times are computed for that.
         </Notice>
       )}
+      {limits?.against.map((words) => (
+        <Notice key={words} tone="stop" className="text-lg">
+          {words}
+        </Notice>
+      ))}
+      {limits && limits.against.length === 0 && <p className="text-soft">{limits.words}</p>}
       <h2 className="font-semibold text-2xl">Read both lids. Do they say this?</h2>
       <div className="grid gap-5 sm:grid-cols-2">
         {(['resin', 'hardener'] as const).map((part) => (

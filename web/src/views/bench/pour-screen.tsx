@@ -105,6 +105,8 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
         <CupsPlan
           product={product}
           leftG={left?.value ?? 0}
+          partId={mix.part_id}
+          pace={need.spread ?? ''}
           bench={bench}
           onNote={(note) => change({ note })}
           onCup={(text) => change({ cup: text, pouring: scale ? 'resin' : 'typed' })}

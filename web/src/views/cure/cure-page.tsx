@@ -47,7 +47,7 @@ export default function CurePage() {
       ))}
       {view.temperature && <p className="text-soft text-sm">{view.temperature}</p>}
       <p className="text-soft text-sm">
-        “Check from”, not “done at”: a thumbnail or hardness reading on the kept cup releases the part.
+        “Check from”, not “done at”: a reading on the thin witness of each mix releases the part.
       </p>
     </div>
   )

@@ -10,12 +10,19 @@ import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
 
 type View = NonNullable<CureCard['release']>
-type Reading = { how: string; passes: boolean; batch_id?: string; value?: string; note?: string }
+type Reading = {
+  how: string
+  passes: boolean
+  batch_id?: string
+  value?: string
+  note?: string
+  early?: boolean
+}
 
 const HOWS = [
   { value: 'thumbnail', name: 'Thumbnail' },
   { value: 'hardness', name: 'Hardness' },
-  { value: 'tap', name: 'Tap' },
+  { value: 'tap', name: 'Tap for voids' },
 ]
 const ASKED: Record<string, [string, string]> = {
   thumbnail: ['No mark', 'A mark'],
@@ -23,7 +30,8 @@ const ASKED: Record<string, [string, string]> = {
   tap: ['Rings', 'Dull'],
 }
 
-/** The witnesses of a step: read one after the other, or signed for. They release it, not the clock. */
+/** The witnesses of a step: read one after the other, or signed for. They release it, not the clock.
+ *  What is out of its ratio or marked bad is not read: somebody decides. */
 export function Release({ view }: { view: View }) {
   const refresh = useRefresh()
   const crew = useBench().data?.crew ?? []
@@ -33,6 +41,9 @@ export function Release({ view }: { view: View }) {
   const [note, setNote] = useState('')
   const [signing, setSigning] = useState(false)
   const [problem, setProblem] = useState('')
+  /** A reading the shop took for too early: kept until whoever read it says that it is hard all the same. */
+  const [doubted, setDoubted] = useState<Reading | null>(null)
+  const spoilt = view.rows.some((row) => row.state === 'spoilt')
   const read = async (reading: Reading) => {
     try {
       await answer(
@@ -48,12 +59,14 @@ export function Release({ view }: { view: View }) {
         }),
       )
       setProblem('')
+      setDoubted(null)
       setValue('')
       setSigning(false)
       await refresh()
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       setProblem(error.message)
+      setDoubted('early' in error.fields ? reading : null)
     }
   }
   const [pass, fail] = ASKED[how] ?? ['Hard', 'Soft']
@@ -61,7 +74,13 @@ export function Release({ view }: { view: View }) {
   return (
     <section aria-label="Witnesses" className="flex flex-col gap-2">
       <Notice
-        tone={view.released ? 'ready' : view.rows.some((row) => row.state === 'soft') ? 'stop' : 'care'}
+        tone={
+          view.released
+            ? 'ready'
+            : view.rows.some((row) => row.state === 'soft' || row.state === 'spoilt')
+              ? 'stop'
+              : 'care'
+        }
       >
         <span className="font-semibold">{view.sentence}</span> {view.signed}
       </Notice>
@@ -87,7 +106,7 @@ export function Release({ view }: { view: View }) {
             />
           </div>
           <Button quiet onClick={() => setSigning(!signing)}>
-            {signing ? 'Read them instead' : 'Sign for all instead'}
+            {signing ? 'Read them instead' : spoilt ? 'Decide and sign…' : 'Sign for all instead'}
           </Button>
         </div>
       )}
@@ -109,11 +128,16 @@ export function Release({ view }: { view: View }) {
               <span className="min-w-64 flex-1">
                 {row.state === 'hard' && <span className="text-lichen">● </span>}
                 {row.words}
-                <span className={clsx('block text-sm', row.state === 'soft' ? 'text-madder' : 'text-soft')}>
-                  {row.found}
+                <span
+                  className={clsx(
+                    'block text-sm',
+                    row.state === 'soft' || row.state === 'spoilt' ? 'text-madder' : 'text-soft',
+                  )}
+                >
+                  {row.state === 'spoilt' ? 'No reading releases it: decide, and sign why.' : row.found}
                 </span>
               </span>
-              {!view.released && (
+              {!view.released && row.state !== 'spoilt' && (
                 <span className="flex gap-2">
                   <Button
                     quiet={row.state === 'hard'}
@@ -134,6 +158,11 @@ export function Release({ view }: { view: View }) {
         </ul>
       )}
       {problem && <Notice tone="stop">{problem}</Notice>}
+      {doubted && (
+        <Button quiet className="self-start" onClick={() => void read({ ...doubted, early: true })}>
+          It is the thin witness, and it is hard already
+        </Button>
+      )}
     </section>
   )
 }

@@ -42,6 +42,7 @@ export function BlockSheet({ block, step, blocks, pins, onPick, onClose }: Props
             <p>{step.words}</p>
             {step.was && <p className="text-soft">In the accepted plan: {clock.dayTime(step.was.start)}.</p>}
           </section>
+          {step.open_time && <p className="edge-stop bg-madder-wash px-3 py-2">{step.open_time}</p>}
           {block.movable && <PinTo key={block.id} block={block} pinned={step.pinned} pins={pins} />}
           {step.people.length > 0 && (
             <section>

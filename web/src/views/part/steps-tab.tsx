@@ -169,10 +169,11 @@ function StepDetail({ step, view, partId }: DetailProps) {
           </tbody>
         </table>
       )}
+      {step.open_time && <Notice tone="stop">{step.open_time}</Notice>}
       {step.stalled && <Notice tone="care">{step.stalled}</Notice>}
       {step.knots.length > 0 && (
         <p className="text-soft text-sm">
-          “Check from”, not “done at”: a thumbnail or hardness reading on the kept cup releases the part.
+          “Check from”, not “done at”: a reading on the thin witness of each mix releases the part.
         </p>
       )}
     </section>

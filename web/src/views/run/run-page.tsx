@@ -111,7 +111,9 @@ export default function RunPage() {
               </h1>
               {(here?.detail || !here) && (
                 <p className="mt-4 text-2xl max-sm:text-lg">
-                  {here ? here.detail : 'Finish the step on Today; keep the witness cup beside the part.'}
+                  {here
+                    ? here.detail
+                    : 'Finish the step on Today; the thin witness of each mix stays beside the part.'}
                 </p>
               )}
               {items[at + 1] && here && (

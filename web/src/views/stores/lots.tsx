@@ -64,6 +64,7 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
     component: 'both',
     received: today(),
     expires: '',
+    made: '',
     amount: '',
   })
   const [problem, setProblem] = useState<Problem | null>(null)
@@ -78,6 +79,7 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
             component: lot.component,
             received_on: lot.received,
             expires_on: lot.expires || null,
+            made_on: lot.made || null,
             amount: lot.amount.trim() ? { text: lot.amount, unit } : null,
           },
         }),
@@ -121,6 +123,13 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
           value={lot.received}
           problem={problem?.fields.received_on}
           onChange={(received) => put({ received })}
+        />
+        <TextField
+          label="Made on, if the label says: it keeps from then"
+          type="date"
+          value={lot.made}
+          problem={problem?.fields.made_on}
+          onChange={(made) => put({ made })}
         />
         <TextField
           label="Expires, if the label says"
