@@ -1,11 +1,11 @@
 """Whatever is sent to a calculation, it answers with figures or with a reason; never with a trace."""
 
 import json
-import math
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
+from tests.api.hostile import ODD
 from tests.api.test_contract import BY_VOLUME, CURE, EPOXY, GLASS, WING
 from tests.api.test_contract_time import schedule, step, windows
 
@@ -60,12 +60,6 @@ GOOD |= {
 MAY_BE_LEFT_OUT = {"tip_section", "core", "temperature_band_c", "total_g", "surface_c", "min_c", "max_c", "max_rh_pct"}
 MAY_BE_LEFT_OUT |= {"humidity", "stations", "seconds", "residue_g", "life_share", "peak_limit_c", "scale_step_g"}
 MAY_BE_LEFT_OUT |= {"heat_j_g", "heat_capacity_j_gk", "loss_w_m2k", "area_cm2"}
-ODD = st.one_of(
-    st.sampled_from([None, "", "3 1/2 in", "3,5", [], {}, True, -1, 0, 1e-300, 1e300, 10**400, math.inf, math.nan]),
-    st.floats(allow_nan=True),
-    st.integers(),
-    st.text(max_size=8),
-)
 
 
 def places(value, path=()):

@@ -7,7 +7,8 @@ import json
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tests.api.test_fuzz import ODD, places, replaced
+from tests.api.hostile import ODD
+from tests.api.test_fuzz import places, replaced
 from tests.core.jobs import examples
 
 from kiteloom.workshop.build.founding import stable_id

@@ -28,7 +28,9 @@ from tests.conftest import key_of
 CHROMIUM = "/usr/bin/chromium"
 #: Several pages of one browser stand for several tablets: none of them is put to sleep.
 AWAKE = ["--disable-background-timer-throttling", "--disable-renderer-backgrounding"]
-FLAGS = ["--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
+#: Names that lead to this machine, as names of a shop, and of pages that are not its own, do.
+NAMES = "--host-resolver-rules=MAP *.test 127.0.0.1"
+FLAGS = [NAMES, "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
 MORNING = "2026-05-14T09:20"
 
 
@@ -65,10 +67,10 @@ class Reached:
 class NearShop(Reached):
     """The demo on a copy of a folder, served by threads of this process: there at once, gone at once."""
 
-    def __init__(self, data: Path, like: Path) -> None:
+    def __init__(self, data: Path, like: Path, hosts: tuple[str, ...] = ()) -> None:
         shutil.copytree(like, data)
         clock = SetClock(datetime.fromisoformat(MORNING).replace(tzinfo=ZoneInfo(reedling.ZONE)))
-        self._app, self._watch = opened("demo", data, clock)
+        self._app, self._watch = opened("demo", data, clock, hosts)
         self._server = server_of(self._app, "127.0.0.1", 0)
         self.url = f"http://127.0.0.1:{self._server.effective_port}"
         self._thread = Thread(target=self._server.run, daemon=True)

@@ -110,7 +110,7 @@ def test_what_waits_leads_to_its_part(page, shop):
     page.goto(f"{shop.url}/airframe")
     page.get_by_role("link", name=re.compile("Left wing, lower skin: peel")).click()
     expect(page.get_by_role("heading", name=re.compile("Left wing, lower skin")).first).to_be_visible()
-    expect(page.get_by_text(re.compile("Mixed Wed 13 May 17:50: check for “peel” from 09:"))).to_be_visible()
+    expect(page.get_by_text(re.compile("Mixed Wed 13 May 18:25: check for “peel” from 09:"))).to_be_visible()
 
 
 def test_a_mix_near_tolerance_may_be_kept_as_it_is_or_begun_again(page, shop):

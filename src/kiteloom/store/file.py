@@ -83,7 +83,8 @@ def checked(path: Path) -> str | None:
         with closing(sqlite3.connect(path, timeout=5)) as database:
             state = database.execute("PRAGMA quick_check(1)").fetchone()[0]
             if state != "ok":
-                raise CantOpen(f"{path} is damaged ({state[:80]}). Restore the newest backup; keep this file aside.")
+                how = " ".join(state.split())[:80]
+                raise CantOpen(f"{path} is damaged ({how}). Restore the newest backup; keep this file aside.")
             if not database.execute("SELECT name FROM sqlite_master WHERE name = 'alembic_version'").fetchone():
                 return None
             row = database.execute("SELECT version_num FROM alembic_version").fetchone()

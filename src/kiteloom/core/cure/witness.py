@@ -79,8 +79,8 @@ def release(mixes: Sequence[MixOn], readings: Sequence[WitnessReading]) -> Relea
     for mix in mixes:
         mine = [r for r in readings if r.at >= mix.at and r.batch in ("", mix.batch) and r.how != "tap"]
         if mix.spoilt is not None:
-            mine = [r for r in mine if not r.passes or (r.how == "decision" and r.at >= mix.spoilt)]
-        last = max(mine, key=lambda r: r.at, default=None)
+            mine = [r for r in mine if not r.passes or (r.how == "decision" and r.at > mix.spoilt)]
+        last = max(reversed(mine), key=lambda r: r.at, default=None)  # of one minute the one kept last
         if mix.spoilt is not None:
             if last is None or not last.passes:
                 spoilt.append(mix.batch)

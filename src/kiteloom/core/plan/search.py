@@ -204,7 +204,7 @@ class Search:
         return end + HORIZON_MIN if until is None else until
 
     def _never_fit(self, step: Step, air: str, limit: str) -> str:
-        until = "its work is over" if step.limits_until == "end" else "its wait is over"
+        until = {"end": "its work is over", "wait": "its wait is over"}.get(step.limits_until, f"“{step.limits_until}”")
         units, last = self.job.units, float(self.airs.profile(air).celsius[-1])
         if limit == "hot" and step.max_c is not None:
             most = show(step.max_c, "temperature", units)
