@@ -141,3 +141,22 @@ def test_a_scale_without_a_plug_answers_nothing_and_weighs_on_when_it_is_back():
     device.plugged = True
     clock.at = 6
     assert device.read()[0] == pytest.approx(50, abs=0.3)
+
+
+def test_standing_and_stirring_count_against_a_cups_life():
+    """Sixty minutes for 100 g at 20 °C, ten grams a minute: with half an hour to stand a cup must be smaller."""
+    slow = HotMix(PotLife(60, 100, 20), 51.2)
+    plain, stood = (
+        split(EPOXY, slow, 900, 20, Using(10, stand_min=stand, stir_min=3 * (stand > 0))) for stand in (0, 30)
+    )
+    assert stood.largest_g < 0.7 * plain.largest_g
+    for cups in (plain, stood):
+        for cup in cups.cups:
+            assert cup.empty_at_min - cup.mix_at_min <= 0.75 * (cup.use_by_min - cup.mix_at_min) + 0.1
+    first, second = stood.cups[:2]
+    assert second.mix_at_min + 33 == pytest.approx(first.empty_at_min)  # ready when the last is empty
+
+
+def test_the_truest_strokes_lie_within_a_stroke_either_way():
+    found = strokes_for(EPOXY, masses(EPOXY, resin_g=100), 5.0, 1.3)
+    assert (found.resin, found.hardener) == (21, 23)

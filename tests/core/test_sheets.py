@@ -145,3 +145,34 @@ def test_a_lot_is_good_until_the_first_of_its_dates_and_counts_down_from_the_las
     assert remaining(None, None, [(1, 5)]) is None
     assert remaining(100, None, [(1, 70), (2, 60)]) == -30
     assert remaining(100, (5, 50), [(1, 70), (6, 20)]) == 30
+
+
+def test_what_dries_with_one_temperature_on_its_sheet_goes_slower_in_the_cold_and_says_that_this_is_assumed():
+    says = {"chemistry": "moisture", "cure": {"reference_c": 20, "stages": [{"name": "handle", "hours": 12}]}}
+    cure = cure_from(says)
+    assert cure.assumed
+    hours = [cure_times(cure, 0, Profile.steady(c)).stages[0].minutes / 60 for c in (-10, 0, 10, 20, 30, 40)]
+    assert hours == pytest.approx([96, 48, 24, 12, 6, 3])
+    lacks = [lack for lack in lacking("sealant", says) if lack.field == "stages"]
+    assert "twice as fast for every 10.0 °C (assumed, common practice)" in lacks[0].words
+    table = {
+        **says,
+        "cure": {**says["cure"], "stages": [{**says["cure"]["stages"][0], "also": [{"c": 10, "hours": 30}]}]},
+    }
+    assert not cure_from(table).assumed
+    assert cure_from(table).rate_at(0) == pytest.approx((12 / 30) ** 2)  # the end slope goes on into the cold
+
+
+def test_a_stage_off_the_one_pace_of_its_sheet_is_asked_about():
+    also = lambda hours: [{"c": 10, "hours": hours}]  # noqa: E731
+    stages = [{"name": "handle", "hours": 4, "also": also(8)}, {"name": "full", "hours": 72, "also": also(240)}]
+    asked = [q.sentence for q in questions("wood glue", {"cure": {"reference_c": 20, "stages": stages}})]
+    assert any("“handle” takes 8 h at 10.0 °C by the sheet" in words for words in asked)
+    assert any("“full” takes 240 h" in words for words in asked)
+
+
+def test_a_product_keeps_for_a_hundred_years_at_most():
+    form = Form({"keep.opened_days": "9000 years"})
+    _, problems = read("solvent", "Fen", form)
+    assert "Keeps, opened is" in problems[0].sentence
+    assert good_until(None, date(2026, 1, 1), date(2026, 1, 1), ShelfLife(4e6, 4e6)) == date.max

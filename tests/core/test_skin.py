@@ -12,7 +12,17 @@ from tests.core.tasks import FOAM, GLASS, SANDWICH, needs, skin, steps
 from kiteloom.core.base.calendar import Shift, WorkingHours, minute_of, zone_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.recipes.sandwich_skin import BED_G_M2
-from kiteloom.core.laminate.stack import Ply, Stack, stack_code, stack_figures, true_angle, warp_direction
+from kiteloom.core.laminate.stack import (
+    Ply,
+    Stack,
+    is_balanced,
+    is_symmetric,
+    laid_by_hand,
+    stack_code,
+    stack_figures,
+    true_angle,
+    warp_direction,
+)
 from kiteloom.core.need.resin import Losses
 from kiteloom.core.shape.loft import Loft, Station
 from kiteloom.core.shape.section import naca4
@@ -90,3 +100,26 @@ def test_an_estimate_says_what_it_was_made_of_in_the_shops_units():
     assert layup.estimate.words(3, "metric") == "50 min fixed, 104 min for 6.500 m² in 2 plies, 3 people"
     assert layup.estimate.words(1, "us") == "50 min fixed, 104 min for 69.97 ft² in 2 plies, 1 person"
     assert all(step.caution for step in steps("skin", skin()))
+
+
+def test_a_stitched_cloth_makes_no_symmetric_stack_and_a_name_alone_no_symmetric_or_balanced_one():
+    """By classical theory: stitched ±45 about a core has B16 / (A11·t) of some tenths, woven none."""
+    stitched = replace(GLASS, balanced=True, stitched=True)
+    assert not is_symmetric(Stack((Ply(stitched, 45), Ply(stitched, 45)), FOAM, 1))
+    assert is_symmetric(Stack((Ply(replace(stitched, stitched=False), 45),) * 2, FOAM, 1))
+    wetter, carbon = replace(GLASS, fibre_weight_fraction=0.4), replace(GLASS, fibre_density_g_cm3=1.8, balanced=False)
+    assert not is_symmetric(Stack((Ply(GLASS, 0), Ply(wetter, 0))))
+    one_way = replace(GLASS, balanced=False)
+    assert is_balanced(Stack((Ply(one_way, 45), Ply(one_way, -45))))
+    assert not is_balanced(Stack((Ply(one_way, 45), Ply(carbon, -45))))
+
+
+def test_a_core_face_that_no_ply_lies_on_drinks_nothing():
+    both, one = (stack_figures(Stack((Ply(GLASS, 0),), FOAM, after), 1.15).resin_g_m2 for after in (0, 1))
+    assert both == one == stack_figures(Stack((Ply(GLASS, 0),)), 1.15).resin_g_m2 + FOAM.resin_uptake_g_m2_per_side
+
+
+def test_what_is_laid_by_hand_is_wetter_than_under_a_bag():
+    dry, wet = SANDWICH, laid_by_hand(SANDWICH)
+    assert stack_figures(wet, 1.15).resin_g_m2 > 1.2 * stack_figures(dry, 1.15).resin_g_m2
+    assert stack_figures(wet, 1.15).fibre_g_m2 == stack_figures(dry, 1.15).fibre_g_m2

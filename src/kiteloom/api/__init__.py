@@ -88,8 +88,14 @@ def open_on(app: APIFlask, data_dir: str | Path, clock: Clock | None = None, sca
 
 def application() -> APIFlask:
     """The routes and the pages, on no data folder yet."""
-    spec = {"title": "Kite Loom", "version": "1", "spec_path": "/api/v1/openapi.json", "docs_path": None}
-    app = APIFlask(__name__, static_folder=None, **spec)
+    app = APIFlask(
+        __name__,
+        title="Kite Loom",
+        version="1",
+        spec_path="/api/v1/openapi.json",
+        docs_path=None,
+        static_folder=None,  # type: ignore[arg-type]
+    )
     app.json.sort_keys = False  # type: ignore[attr-defined]
     app.config["MAX_CONTENT_LENGTH"] = guard.LARGEST_BODY
     app.config["HOSTS"] = frozenset(HERE)

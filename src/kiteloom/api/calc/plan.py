@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any, Literal
 
 from pydantic import BaseModel, Field
@@ -20,7 +21,9 @@ from kiteloom.core.stores import reading
 bp = Routes("calc_plan", "Calculations", "/calc")
 
 #: More than this is not one shop's job.
-MOST_STEPS, MOST_PEOPLE, MOST_SKILLS = 800, 60, 12
+MOST_STEPS, MOST_PEOPLE, MOST_SKILLS = 400, 60, 12
+#: What held each step is looked into where steps times people are no more; beyond, what was met last is told.
+MOST_TOLD = 2000
 
 
 class MemberIn(BaseModel):
@@ -160,7 +163,11 @@ def schedule(order: ScheduleIn) -> dict[str, Any]:
         tuple(Member(member.id, frozenset(member.skills)) for member in order.crew),
         tuple(Station(station.id, station.capacity) for station in order.stations),
     )
-    plan = place(job).told()
+    plan = place(job)
+    if len(order.steps) * max(len(order.crew), 1) <= MOST_TOLD:
+        plan = plan.told()
+    else:
+        plan = replace(plan, placed=tuple(replace(placed, tell=None) for placed in plan.placed))
     finish = plan.finish
     gap = None
     if finish is not None:

@@ -75,7 +75,8 @@ def naca4(code: str) -> Section:
         raise Refused("naca", f"NACA {code} has a thickness of 0 %; it must be above 0 %")
     if bool(m) != bool(p):
         raise Refused("naca", f"NACA {code} has camber {m:.0%} at {p:.0%} of the chord; both must be 0, or neither")
-    x = (1 - np.cos(np.linspace(0, math.pi, _PER_SIDE))) / 2
+    # With its camber so far ahead the lower side turns round a small loop at the nose.
+    x = (1 - np.cos(np.linspace(0, math.pi, 4 * _PER_SIDE if p == 0.1 else _PER_SIDE))) / 2
     half = 5 * t * (0.2969 * np.sqrt(x) - 0.1260 * x - 0.3516 * x**2 + 0.2843 * x**3 - 0.1015 * x**4)
     if m:
         ahead = x < p

@@ -16,6 +16,7 @@ from kiteloom.core.mix.cups import (
     SCALE_STEP_G,
     SPREAD_G_MIN,
     STIR_MIN,
+    PlannedCup,
     Using,
     split,
 )
@@ -103,7 +104,7 @@ def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
     ]
     first = found.cups[0]
     each, life = show(first.parts.total_g, "mass", units), first.use_by_min
-    room, peak = show(temp_c, "temperature", units), show(first.peak_c, "temperature", units)
+    room, peak = show(temp_c, "temperature", units), _band(hot, first, using, temp_c, units)
     stands = resin.induction_min
     stand = f", {stands:g} min of it standing" if stands else ""
     lives = f"workable for {life:.0f} min at {room}{stand}"
@@ -141,6 +142,13 @@ def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
         "Heat balance of a cup, fitted to the sheet's pot life.",
     )
     return CupsView(cups, sentence, largest)
+
+
+def _band(hot: HotMix, cup: PlannedCup, using: Using, temp_c: float, units: UnitSystem) -> str:
+    """How hot a cup gets until it is used up, a little colder and a little warmer: never one figure alone."""
+    mass_g, until = cup.parts.total_g, using.emptied(cup.parts.total_g)
+    low, high = (warm_up(hot, mass_g, temp_c + off).hottest_until(until) for off in (-BAND_C, BAND_C))
+    return f"{show(low, 'temperature', units)} to {show(high, 'temperature', units)}"
 
 
 def _left_standing(hot: HotMix, mass_g: float, temp_c: float, units: UnitSystem) -> str:
