@@ -2,14 +2,21 @@
 
 from __future__ import annotations
 
-import math
 import tempfile
-from datetime import datetime, timedelta
+from datetime import datetime
 from pathlib import Path
+from zoneinfo import ZoneInfo
 
 from playwright.sync_api import Page
 
-from tests.browser.running import RunningShop, chromium
+from kiteloom.core.base.quantities import Typed
+from kiteloom.demo import reedling
+from kiteloom.store.unit_of_work import Store
+from kiteloom.workshop.air.climate import SayOutlook, say_outlook
+from kiteloom.workshop.base.shop import furnish
+from tests.browser.running import MORNING, RunningShop, chromium
+
+COLD = datetime.fromisoformat(MORNING).replace(tzinfo=ZoneInfo(reedling.ZONE))
 
 PICTURES = Path(__file__).parents[2] / "docs" / "screenshots"
 
@@ -29,6 +36,7 @@ def draw(folder: Path) -> None:
                 _tour(page, shop, folder)
                 shop.stop()
                 _days_later(page, RunningShop(Path(data) / "again"), folder)
+                _cold_morning(page, Path(data) / "cold", folder)
         finally:
             shop.stop()
 
@@ -47,6 +55,25 @@ def _days_later(page: Page, shop: RunningShop, folder: Path) -> None:
         page.get_by_test_id("resume").wait_for()
         settled(page)
         page.screenshot(path=folder / "resume.png")
+    finally:
+        shop.stop()
+
+
+def _cold_morning(page: Page, data: Path, folder: Path) -> None:
+    """The same shop without its probes, on a morning for which two degrees are typed."""
+    store = Store(data)
+    with store.writing() as uow:
+        furnish(uow, COLD)
+        reedling.found_shop(uow, COLD)
+        say_outlook(uow, SayOutlook("cold", Typed("1", "°C"), Typed("6", "°C")), COLD)
+    store.close()
+    shop = RunningShop(data, "serve")
+    shop.start()
+    try:
+        page.goto(shop.url)
+        page.get_by_text("heat it").first.wait_for()
+        settled(page)
+        page.screenshot(path=folder / "today-cold.png")
     finally:
         shop.stop()
 
@@ -92,12 +119,6 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     for _ in range(2):
         page.get_by_role("button", name="Done", exact=True).click()
     shoot("bench-mode")
-    go("/air")
-    page.get_by_label("Logger file for Main shop").set_input_files(
-        {"name": "cellar-april.csv", "mimeType": "text/csv", "buffer": _odd_logger().encode()}
-    )
-    page.get_by_test_id("preview").get_by_text("new readings").wait_for()
-    shoot("import-preview")
     page.set_viewport_size({"width": 390, "height": 844})
     go("/today")
     shoot("today-phone")
@@ -107,11 +128,10 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     go(f"/part/{shop.part_id('Left aileron')}/steps")
     shoot("part-jobs")
     flap = shop.part_id("Left flap, upper skin")
-    shop.post(f"/api/v1/parts/{flap}/jobs", {"id": "a joint", "recipe": "bond", "after": ""})
-    go(f"/part/{flap}/what?job=j2")
-    page.get_by_text("It can’t be made yet").wait_for()
-    shoot("part-job-cant")
-    shop.patch(f"/api/v1/parts/{flap}/job", {"job": "j2", "version": 1, "hidden": True})
+    _out_of_its_ratio(shop, flap)
+    go(f"/cure/{flap}")
+    page.get_by_text("no reading releases it").first.wait_for()
+    shoot("cure-out-of-ratio")
     go(f"/part/{left}/plies")
     page.get_by_label("Angle of ply 1").focus()
     page.locator("main").evaluate("main => main.scrollTo(0, 0)")
@@ -151,13 +171,12 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     page.get_by_role("checkbox", name="Resin lid").click()
     page.get_by_role("checkbox", name="Hardener lid").click()
     page.get_by_label("Size of this cup").fill("400")
-    page.get_by_label("In the cup, by the scale").first.fill("298.5")
-    page.get_by_label("In the cup, by the scale").last.fill("101.2")
-    page.set_viewport_size({"width": 820, "height": 1180})
-    page.get_by_role("button", name="Keep this batch").click()
-    page.get_by_test_id("countdown").wait_for()
-    shoot("mix-open-cup")
-    page.set_viewport_size({"width": 1280, "height": 800})
+    version = shop.get(f"/api/v1/parts/{left}/job?job=")["version"]
+    shop.patch(f"/api/v1/parts/{left}/job", {"job": "", "version": version, "products": {"resin": fast}})
+    go(f"/part/{left}/steps")
+    page.get_by_text("Too long for its first mix").wait_for()
+    page.get_by_text("Too long for its first mix").scroll_into_view_if_needed()
+    shoot("part-too-long")
     go("/stores")
     shoot("stores")
     page.emulate_media(color_scheme="dark")
@@ -180,17 +199,13 @@ def _at_the_bench(shop: RunningShop, part: str) -> None:
     shop.post("/api/v1/batches", {**cup, **says, **poured})
 
 
-def _odd_logger() -> str:
-    """Days in April, °F, decimal commas, a gap and two rows that can't be read."""
-    rows, at, number = ["No;Temp (F);Date;Time;RH %"], datetime(2026, 4, 22), 0  # noqa: DTZ001
-    while at < datetime(2026, 4, 27):  # noqa: DTZ001
-        number += 1
-        celsius = 13 + 5 * math.cos((at.hour + at.minute / 60 - 15) / 24 * 2 * math.pi)
-        shown = "err" if number in (40, 77) else f"{celsius * 1.8 + 32:.1f}".replace(".", ",")
-        if not (at.day == 24 and 3 <= at.hour < 9):
-            rows.append(f"{number};{shown};{at:%d/%m/%Y};{at:%H:%M};{60 + number % 7}")
-        at += timedelta(minutes=30)
-    return "\n".join(rows)
+def _out_of_its_ratio(shop: RunningShop, part: str) -> None:
+    """A cup with twice its hardener, used before it was noticed."""
+    tarn = next(p for p in shop.get("/api/v1/bench")["products"] if "214 slow" in p["name"])
+    says = {"resin_lid": "Tarn 210 A", "hardener_lid": "Tarn 214 B slow", "sheet_id": tarn["id"]}
+    poured = {"resin": {"text": "160", "unit": "g"}, "hardener": {"text": "90", "unit": "g"}, "used": True}
+    cup = {"id": "twice its hardener", "part_id": part, "step_key": "core/bed", "wanted_g": 205}
+    shop.post("/api/v1/batches", {**cup, **says, **poured})
 
 
 if __name__ == "__main__":

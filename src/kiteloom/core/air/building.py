@@ -25,7 +25,7 @@ WARM_UP_MIN, WARM_UP_SHARE = 60.0, 1 / 6
 
 
 #: A heater switches within so much of its set point; from there on it holds it [K].
-SWITCHES_K = 0.2
+SWITCHES_K = 0.5
 
 
 #: No zone of a shop, a hot box included, is heated above this [°C]; a post-cure has limits of its own.

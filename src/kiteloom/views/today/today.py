@@ -125,6 +125,8 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     found = fits_before_closing(shop.input, minute)
     fits, fitting = [_fit_row(uow, shop, fit) for fit in found], {fit.placed.step.key for fit in found}
     words = f"The shop closes {say.at(today[1])} and opens {say.at(opens)}." if today and opens else ""
+    too_cold = _too_cold(shop)
+    words = f"{words} {too_cold}".strip() if too_cold else words
     done, done_words = _done_today(uow, shop)
     return TodayView(
         sentence,
@@ -144,6 +146,22 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         _lies(shop),
         _here(uow, shop),
         resume_card(uow, shop),
+    )
+
+
+def _too_cold(shop: ShopPlan) -> str:
+    """That open mixes are held because it is too cold for them here, and what would make them possible."""
+    held = [left.step for left in shop.plan.unplaced if left.step.cure is not None and left.step.min_c is not None]
+    here = shop.air.profile.at(shop.now)
+    needs = [step.min_c for step in held if step.min_c is not None and here < step.min_c]
+    if not needs:
+        return ""
+    units = shop.saying.units
+    now, least, most = (show(celsius, "temperature", units) for celsius in (here, min(needs), max(needs)))
+    asked = most if least == most else f"{least} to {most}"
+    return (
+        f"{len(needs)} steps with an open mix are held: it is {now} here, and they need {asked}. "
+        "Heat the shop, or take the part where it is warm."
     )
 
 

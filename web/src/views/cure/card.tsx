@@ -19,6 +19,8 @@ const EDGE = { curing: 'edge-wait', reached: 'edge-ready', planned: 'border-l-6 
 export function Card({ card, now }: { card: CureCard; now: string }) {
   const tried = useWhatIf(card)
   const [asking, setAsking] = useState(false)
+  // Of what is out of its ratio no clock says anything, however warm it is.
+  const spoilt = card.release?.rows.some((row) => row.state === 'spoilt') ?? false
   const [heating, setHeating] = useState(false)
   const [heated, setHeated] = useState<CureCard | null>(null)
   const shown = tried.card ?? heated ?? card
@@ -49,12 +51,12 @@ export function Card({ card, now }: { card: CureCard; now: string }) {
               Put back
             </Button>
           )}
-          {!asking && (
+          {!asking && !spoilt && (
             <Button quiet onClick={() => setAsking(true)}>
               What if it were warmer?
             </Button>
           )}
-          {!heating && (
+          {!heating && !spoilt && (
             <Button quiet onClick={() => setHeating(true)}>
               Post-cure
             </Button>

@@ -22,7 +22,7 @@ type Reading = {
 const HOWS = [
   { value: 'thumbnail', name: 'Thumbnail' },
   { value: 'hardness', name: 'Hardness' },
-  { value: 'tap', name: 'Tap for voids' },
+  { value: 'tap', name: 'Tap' },
 ]
 const ASKED: Record<string, [string, string]> = {
   thumbnail: ['No mark', 'A mark'],
@@ -43,6 +43,7 @@ export function Release({ view }: { view: View }) {
   const [problem, setProblem] = useState('')
   /** A reading the shop took for too early: kept until whoever read it says that it is hard all the same. */
   const [doubted, setDoubted] = useState<Reading | null>(null)
+  const readable = view.rows.some((row) => row.state !== 'spoilt')
   const spoilt = view.rows.some((row) => row.state === 'spoilt')
   const read = async (reading: Reading) => {
     try {
@@ -86,8 +87,8 @@ export function Release({ view }: { view: View }) {
       </Notice>
       {!view.released && (
         <div className="flex flex-wrap items-end gap-4">
-          <OneOf label="Read by" value={how} choices={HOWS} onChange={setHow} />
-          {how === 'hardness' && (
+          {readable && <OneOf label="Read by" value={how} choices={HOWS} onChange={setHow} />}
+          {readable && how === 'hardness' && (
             <TextField
               label="It shows"
               value={value}
@@ -109,6 +110,11 @@ export function Release({ view }: { view: View }) {
             {signing ? 'Read them instead' : spoilt ? 'Decide and sign…' : 'Sign for all instead'}
           </Button>
         </div>
+      )}
+      {readable && how === 'tap' && !view.released && (
+        <p className="text-soft text-sm">
+          Tapping finds voids and says nothing of the cure: it is written down and releases nothing.
+        </p>
       )}
       {signing && !view.released ? (
         <div className="flex flex-wrap items-end gap-4">

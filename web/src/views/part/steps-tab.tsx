@@ -106,6 +106,7 @@ function StepDetail({ step, view, partId }: DetailProps) {
     <section className="flex flex-col gap-2">
       <h2 className="font-semibold text-xl">{step.name}</h2>
       <p>{step.words}</p>
+      {step.open_time && <Notice tone="stop">{step.open_time}</Notice>}
       {step.who.length > 0 && step.state !== 'done' && <p>{step.who.join(', ')}</p>}
       {step.state !== 'done' && <p className="text-soft">{step.why}</p>}
       {step.state !== 'done' && (
@@ -169,7 +170,6 @@ function StepDetail({ step, view, partId }: DetailProps) {
           </tbody>
         </table>
       )}
-      {step.open_time && <Notice tone="stop">{step.open_time}</Notice>}
       {step.stalled && <Notice tone="care">{step.stalled}</Notice>}
       {step.knots.length > 0 && (
         <p className="text-soft text-sm">

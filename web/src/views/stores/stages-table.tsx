@@ -111,7 +111,10 @@ export function StagesTable({ usual, draft, problem, change }: Props) {
         className="mt-1 inline-flex items-center gap-2"
         onClick={() =>
           change({
-            stages: [...rows, { name: usual.find((name) => name !== 'open' && !known.has(name)) ?? '', hours: fill([]) }],
+            stages: [
+              ...rows,
+              { name: usual.find((name) => name !== 'open' && !known.has(name)) ?? '', hours: fill([]) },
+            ],
           })
         }
       >
