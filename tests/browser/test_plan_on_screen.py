@@ -25,7 +25,7 @@ def start_laying(shop):
 def test_the_first_sentence_is_what_the_night_did_and_who_goes_home_is_planned_round(shop, page):
     page.goto(f"{shop.url}/today")
     expect(page.get_by_test_id("first")).to_contain_text("Not hard yet: Bed the core and bag it, Left wing, lower skin")
-    expect(page.get_by_text("moves from 09:00 to 09:45")).to_be_visible()
+    expect(page.get_by_text("moves from 09:00 to 09:40")).to_be_visible()
     sanna = page.get_by_role("button", name=re.compile("^Sanna"))
     expect(sanna).to_have_attribute("aria-pressed", "true")
     sanna.click()

@@ -25,7 +25,7 @@ from kiteloom.core.plan.place import place
 
 
 # A failing job is shown as it is found: making it smaller costs minutes.
-@settings(max_examples=examples(50), deadline=None, phases=[Phase.explicit, Phase.reuse, Phase.generate])
+@settings(max_examples=examples(40), deadline=None, phases=[Phase.explicit, Phase.reuse, Phase.generate])
 @given(asked=jobs())
 def test_every_plan_keeps_every_rule_and_wastes_no_time(asked):
     plan = place(asked)
@@ -74,7 +74,7 @@ def without(asked, key, because):
     return replace(asked, steps=tuple(steps.values()))
 
 
-@settings(max_examples=examples(20), deadline=None, phases=[Phase.explicit, Phase.reuse, Phase.generate])
+@settings(max_examples=examples(15), deadline=None, phases=[Phase.explicit, Phase.reuse, Phase.generate])
 @given(asked=jobs())
 def test_what_is_said_to_hold_a_step_does_hold_it(asked):
     asked = replace(asked, overnight=False, own={})

@@ -36,7 +36,7 @@ def test_a_cold_night_has_moved_the_plan_by_the_morning_and_the_first_sentence_s
     today = shop.get("/today")
     assert today["sentence"] == today["late"]
     assert "The night was colder than expected; check for “peel” from 09:38, not 07:35." in today["sentence"]
-    assert today["detail"].startswith("Lay and bag the inner skin moves from 09:00 to 09:45")
+    assert today["detail"].startswith("Lay and bag the inner skin moves from 09:00 to 09:40")
     assert today["actions"] != []
     # Once somebody has pressed the witness it is old news, and so it is when it is hard.
     shop.clock.at += timedelta(hours=1)
@@ -418,17 +418,17 @@ def test_the_calendar_keeps_its_ids_while_the_plan_slides(shop):
         e for uid, e in before.items() if uid.endswith(f"{shop.part('Left wing, lower skin')}:skin-2/layup#1@kiteloom")
     )
     assert str(lay["summary"]) == "Lay and bag the inner skin · Left wing, lower skin"
-    assert lay["dtstart"].dt == datetime.fromisoformat("2026-05-14T09:45+02:00")
+    assert lay["dtstart"].dt == datetime.fromisoformat("2026-05-14T09:40+02:00")
 
 
 def test_the_table_and_the_week_sheet_say_what_the_plan_says(shop):
     rows = list(csv.DictReader(io.StringIO(shop.client.get("/api/v1/plan.csv").text)))
     lay = next(r for r in rows if r["step"] == "Lay and bag the inner skin" and r["part"] == "Left wing, lower skin")
-    assert (lay["start"], lay["check for"], lay["stations"]) == ("2026-05-14T09:45+02:00", "peel", "The vacuum pump")
+    assert (lay["start"], lay["check for"], lay["stations"]) == ("2026-05-14T09:40+02:00", "peel", "The vacuum pump")
     assert {r["state"] for r in rows} == {"done", "paused", "to do"}
     pages = PdfReader(io.BytesIO(shop.client.get("/api/v1/plan/week.pdf").data)).pages
     text = "\n".join(page.extract_text() for page in pages)
     assert "The boathouse: week of 14 May 2026" in text
-    assert "09:45–11:30" in text
+    assert "09:40–11:25" in text
     far = date(2031, 1, 1)
     assert "730 days" in shop.ask("GET", f"/plan/week.pdf?start={far}", status=422)["detail"]

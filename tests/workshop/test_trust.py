@@ -159,6 +159,13 @@ def test_on_a_cold_morning_nothing_wet_is_offered_and_the_bench_speaks_before_th
 
 def test_a_layup_longer_than_its_first_mix_flows_says_so_before_it_starts_and_what_would_help(shop, left_upper):
     assert times(shop, left_upper, LAYUP)["open_time"] == ""  # the slow one gels long after the bag is on
+    asked = {"part_id": left_upper, "step_key": LAYUP}
+    said = {
+        name: shop.ask("POST", "/bench/limits", {"sheet_id": product(shop, name)["id"], **asked})
+        for name in (SLOW, FAST)
+    }
+    assert said[SLOW]["against"] == []
+    assert "that comes to “gel”" in said[FAST]["against"][0]  # the other tin, on the bench
     fast = {"job": "", "version": shop.version(left_upper), "products": {"resin": product(shop, FAST)["id"]}}
     shop.ask("PATCH", f"/parts/{left_upper}/job", fast)
     words = times(shop, left_upper, LAYUP)["open_time"]

@@ -79,7 +79,7 @@ def release(mixes: Sequence[MixOn], readings: Sequence[WitnessReading]) -> Relea
     for mix in mixes:
         mine = [r for r in readings if r.at >= mix.at and r.batch in ("", mix.batch) and r.how != "tap"]
         if mix.spoilt is not None:
-            mine = [r for r in mine if not r.passes or (r.how == "decision" and r.at > mix.spoilt)]
+            mine = [r for r in mine if not r.passes or (r.how == "decision" and _knowing(r, mix.at, mix.spoilt))]
         last = max(reversed(mine), key=lambda r: r.at, default=None)  # of one minute the one kept last
         if mix.spoilt is not None:
             if last is None or not last.passes:
@@ -93,3 +93,8 @@ def release(mixes: Sequence[MixOn], readings: Sequence[WitnessReading]) -> Relea
             soft_at = last.at if soft_at is None else max(soft_at, last.at)
     released = not (unread or soft or spoilt)
     return Release(released, tuple(unread), tuple(soft), soft_at, tuple(spoilt), max(decided, default=None))
+
+
+def _knowing(reading: WitnessReading, mixed: float, spoilt: float) -> bool:
+    """Whether it was taken once it was known that a mix is spoilt: of one out of its ratio, from the mix on."""
+    return reading.at > spoilt or (spoilt <= mixed and reading.at >= mixed)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from kiteloom.core.base.calendar import minute_of
@@ -54,7 +54,9 @@ def limits_view(uow: UnitOfWork, order: WhereItGoes, now: datetime) -> BenchLimi
     if shop is not None and placed is not None and not against:
         later = _later_against(shop, placed, product)
         against += [later] if later else []
-    if shop is not None and placed is not None:
+    if shop is not None and placed is not None and product.cure is not None:
+        # It is what is being mixed that gels, whatever the step is planned with.
+        placed = replace(placed, cure=product.cure)
         too_long = open_words(shop, placed)
         against += [too_long] if too_long else []
     return BenchLimits(_words(air, minute, units), against)
