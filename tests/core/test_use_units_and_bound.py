@@ -25,9 +25,10 @@ from kiteloom.core.log.learned import Done, learned
 from kiteloom.core.plan.airs import Airs
 from kiteloom.core.plan.input import Damp, Member, Pin, Station, Thing
 from kiteloom.core.plan.place import if_next, place
+from kiteloom.core.plan.search import team_of
 from kiteloom.core.plan.today import as_it_lies, missed
 from kiteloom.core.plan.units import units_of
-from kiteloom.core.plan.use import Hours, Roster, Use
+from kiteloom.core.plan.use import MOST_TEAMS, Hours, Roster, Use
 from kiteloom.core.stores.lots import too_little
 
 SPANS = st.lists(st.tuples(st.integers(0, 60), st.integers(1, 20)).map(lambda t: (t[0], t[0] + t[1])), max_size=12)
@@ -309,3 +310,18 @@ def test_one_piece_of_work_is_moved_past_all_that_is_in_its_way():
     assert use.busy([(90, 110), (140, 145)]) == (150, "at 130")
     never = Use(1, [(500, math.inf)])
     assert never.busy([(490, 510)]) == (math.inf, "")
+
+
+def test_a_crew_with_many_skills_and_hours_of_their_own_is_teamed_in_no_time():
+    """Both once grew with every combination: minutes for a dozen skills, or for nine people of nine different days."""
+    skills = tuple(f"k{n}" for n in range(12))
+    one_each = [Member(f"p{n}", frozenset({skills[n % 12]})) for n in range(60)]
+    step = Step("s", "S", 30, people=11, skills=skills)
+    assert team_of(step, one_each) is None
+    assert len(team_of(replace(step, people=12), one_each)) == 12
+    own = [Member(f"p{n}", hours=WorkingHours(VIENNA, (Shift(n % 7, 480 + 10 * n, 1080),))) for n in range(14)]
+    asked = job([Step("lift", "Lift", 60, people=6, may_pause=True)], crew=(*own, *CREW), hours=ALWAYS)
+    roster = Roster(asked, Hours.of(ALWAYS.intervals(START, START + 14 * 1440)), START, START + 14 * 1440)
+    teams = roster.teams(asked.steps[0], asked.crew)
+    assert len(teams) <= MOST_TEAMS + 1
+    assert all(len(who) >= 6 for _, who in teams)

@@ -15,7 +15,7 @@ from tests.core.walker import broken
 
 import kiteloom
 from kiteloom.core.air.profile import Profile
-from kiteloom.core.build.recipes import RECIPES, paste_bond, spar_cap
+from kiteloom.core.build.recipes import RECIPES, paste_bond, recipe_of, spar_cap
 from kiteloom.core.build.step import USE_BY
 from kiteloom.core.cure.system import Stage
 from kiteloom.core.log.work import Note, fact_of, speaks_against
@@ -24,6 +24,7 @@ from kiteloom.core.plan.input import Station
 from kiteloom.core.plan.place import place
 
 GLUE = replace(EPOXY, stages=(Stage("gel", 3), Stage("handle", 9), Stage("sand", 16)))
+PRIMER = replace(EPOXY, stages=(Stage("gel", 2), Stage("recoat", 6), Stage("sand", 14)))
 VARNISH = replace(EPOXY, stages=(Stage("recoat", 6), Stage("handle", 14)), min_c=7)
 
 
@@ -267,3 +268,32 @@ def test_blocks_and_stringers_come_before_the_gussets():
     made = by_key(steps("frame", frame(5, stringers=2, blocks=2)))
     assert [link.step for link in made["stringers/glue"].after] == ["frame/clean", "blocks/shape"]
     assert [link.step for link in made["gussets/glue"].after] == ["stringers/glue"]
+
+
+def test_a_coat_goes_by_what_its_sheet_says_a_litre_spreads_over():
+    coat = {"coats": 1, "method": "roller"}
+    told = task("prime", "primer", PRIMER, coat, area=(2, 2), sheet=product(PRIMER, spread_m2_l=10.0))
+    silent = task("prime", "primer", PRIMER, coat, area=(2, 2), sheet=product(PRIMER))
+    assert needs("prime", told)["coat-1"].laminate_g == pytest.approx(2 * 110)  # a litre of 1.1 g/ml over ten
+    assert needs("prime", silent)["coat-1"].laminate_g == pytest.approx(2 * 130)
+
+
+def test_a_cap_is_warmed_on_its_mould_in_a_box_as_warm_as_it_asks():
+    warm = by_key(steps("cap", CAP))["warm"]
+    assert warm.stations == ("hot box", "cap mould")
+    assert warm.min_c == 40
+    boxed, box = replace(warm, after=(), stations=("box",)), Station("box", 1, "box")
+    cold, hot = (
+        place(job([boxed], stations=(box,), zones={"box": air})) for air in (Profile.steady(30), Profile.steady(45))
+    )
+    assert "it needs 40.0 °C until its wait is over" in cold.unplaced[0].why
+    assert hot.unplaced == ()
+
+
+def test_what_is_laid_on_a_cured_face_has_its_peel_ply_taken_off_in_that_very_step():
+    made = steps("skin", skin())
+    for asked, key in ((skin(), "core/bed"), (CAP, "stage-2/layup")):
+        recipe = "skin" if asked is not CAP else "cap"
+        items = [item.key for item in recipe_of(recipe).items(asked, key)]
+        assert items.index("bare") < items.index("wet")
+    assert "stays on until the minute" in by_key(made)["skin-1/peel"].caution

@@ -117,3 +117,34 @@ def test_a_name_too_long_for_a_label_is_made_smaller_and_then_cut():
     text = pypdf.PdfReader(io.BytesIO(lid_labels([lid(long, resin=long)]))).pages[0].extract_text()
     assert "…" in text
     assert "100 : 28 by weight" in text
+
+
+@pytest.mark.parametrize("name", ["=cmd|' /C calc'!A0", "+44", "@SUM(1+1)", "-1", "'quoted"])
+def test_a_name_that_begins_like_a_formula_stays_a_text_and_comes_back(name):
+    text = write_csv([FileSheet("solvent", name, {"price": "+1", "density_kg_m3": 790.0})])
+    cells = [cell for row in csv.reader(io.StringIO(text)) for cell in row]
+    assert not any(cell.startswith(("=", "+", "-", "@")) for cell in cells)
+    (back,) = read_sheets(text)
+    assert (back.name, back.says["price"], back.problems) == (name, "+1", ())
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        write_csv(ALL[:3]).replace("\r\n", "\r"),
+        'kind,name\nsolvent,"open',
+        "kind,name\nsolvent," + "x" * 140_000,
+        "[" * 50_000,
+        json.dumps({"sheets": [{"kind": "solvent", "name": "a\ud800", "says": {}}]}),
+    ],
+    ids=["carriage returns", "an open quote", "an endless cell", "endless lists", "half a letter"],
+)
+def test_a_table_that_was_torn_is_read_or_refused_in_a_sentence(text):
+    refused, found = "", []
+    try:
+        found = read_sheets(text)
+    except Refused as no:
+        refused = no.sentence
+    assert len(refused) < 300
+    assert refused or found
+    assert all(sheet.name.isprintable() for sheet in found)

@@ -120,3 +120,17 @@ def test_where_none_fits_what_stands_in_its_way_is_named(shop):
     assert night["sentence"].endswith("its hands-on parts do not fit the working hours.")
     assert parse(shop.get("/climate/shots")["least"], "temperature", "°C") == pytest.approx(4.4)
     assert "parts is empty" in shop.refused("POST", "/climate/shots", shot(shop, parts=[]))["detail"]
+
+
+def test_a_post_cure_hotter_than_the_sheet_says_and_one_that_no_oven_can_give_are_told(shop, left):
+    sheet = next(p["id"] for g in shop.get("/shelf")["groups"] for p in g["products"] if "214 slow" in p["name"])
+    view = shop.get(f"/shelf/{sheet}")
+    texts = {field["key"]: field["text"] for field in view["fields"]} | {"cure.max_c": "40 °C"}
+    stages = [{"name": row["name"], "hours": row["hours"]} for row in view["stages"]["rows"]]
+    body = {"kind": view["kind"], "name": view["name"], "texts": texts, "stages": stages}
+    shop.ask("PATCH", f"/shelf/{sheet}", {**body, "temps": view["stages"]["temps"], "version": view["version"]})
+    hot = order(left, ("60 °C", "2", "8 h"), start="2026-05-16T09:00", service={"text": "90", "unit": "°C"})
+    tried = shop.ask("POST", "/cures/post-cure", hot)
+    assert any("says not warmer than 40.0 °C; the hottest hold is 60.0 °C" in words for words in tried["against"])
+    assert "no oven brings it further" in tried["follows"][0]
+    assert "damp, it is nearer to" in tried["follows"][1]

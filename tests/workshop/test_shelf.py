@@ -176,3 +176,19 @@ def test_a_bad_lot_leads_to_every_part_it_is_on(shop):
     assert "lot T-4471 was found bad" in product(shop, SLOW)["care"]
     shop.ask("POST", f"/lots/{lot}/notes", {"id": "c", "kind": "cleared", "note": "it was the light"}, status=201)
     assert "lot T-4471 was found bad" not in product(shop, SLOW)["care"]
+
+
+def test_a_lot_keeps_from_the_day_it_was_made_and_a_cold_shop_is_told_beside_it(shop):
+    tarn = product(shop, SLOW)
+    lot = {"sheet_id": tarn["id"], "component": "both", "received_on": "2026-05-01"}
+    shop.ask("POST", "/lots", {"id": "came", "lot_number": "came", **lot}, 201)
+    shop.ask("POST", "/lots", {"id": "made", "lot_number": "made", "made_on": "2025-11-01", **lot}, 201)
+    until = {number: each["good_until"] for number, each in lots(shop, SLOW).items()}
+    assert (until["made"], until["came"]) == ("2027-11-01", "2028-04-30")  # two years of the sheet
+    late = {"id": "late", "lot_number": "late", **lot, "made_on": "2026-05-02"}
+    assert "after it came" in shop.refused("POST", "/lots", late)["detail"]
+    assert not any("stored not below" in care for care in product(shop, SLOW)["care"])
+    cold = {"low": {"text": "2", "unit": "°C"}, "high": {"text": "7", "unit": "°C"}}
+    shop.ask("POST", "/climate/outlooks", {"id": "cold", **cold}, 201)
+    care = product(shop, SLOW)["care"]
+    assert any(words.startswith("stored not below 8.0 °C: the main shop comes to 2") for words in care)

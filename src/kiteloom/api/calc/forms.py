@@ -10,8 +10,8 @@ from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import Shift, WorkingHours, clock_minutes, minute_of, moment_of, zone_of
 from kiteloom.core.base.problems import Refused, between
 
-#: A history of so many points is two weeks, minute by minute.
-MOST_POINTS = 20_000
+#: A history of so many points is three weeks, minute by minute, or three years, hour by hour.
+MOST_POINTS = 30_000
 
 
 class TimeForm:

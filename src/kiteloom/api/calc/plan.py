@@ -21,7 +21,7 @@ from kiteloom.core.stores import reading
 bp = Routes("calc_plan", "Calculations", "/calc")
 
 #: More than this is not one shop's job.
-MOST_STEPS, MOST_PEOPLE, MOST_SKILLS = 400, 60, 12
+MOST_STEPS, MOST_PEOPLE, MOST_SKILLS = 500, 60, 12
 #: What held each step is looked into where steps times people are no more; beyond, what was met last is told.
 MOST_TOLD = 2000
 

@@ -97,9 +97,12 @@ def now_against(product: ResinSheet, air: ShopTemperature, minute: float, units:
 
 def _later_against(shop: ShopPlan, placed: Placed, product: ResinSheet) -> str:
     """What the air breaks before a mix made now comes to its first stage; ``""`` for nothing."""
-    step, cure = placed.step, product.cure
-    if cure is None or not step.limited:
+    cure = product.cure
+    if cure is None:
         return ""
+    step = replace(
+        placed.step, min_c=cure.min_c, max_c=product.max_c, max_rh_pct=product.max_rh_pct, margin_k=DEW_MARGIN_K
+    )
     first = cure.first
     until = shop.plan.airs.reaches(cure, shop.now, first.hours, placed.air)
     unfit = shop.plan.airs.unfit(step, shop.now, shop.now + 60 * 1440 if until is None else until, placed.air)
