@@ -71,7 +71,7 @@ quick: lint
 	$(BIN)/pytest src/kiteloom/core tests/core
 
 test: lint web/dist/index.html /usr/bin/chromium
-	$(BIN)/pytest -n 4 --dist worksteal
+	$(BIN)/pytest -n 3 --dist worksteal
 
 types: .venv/.dev $(WEB)
 	$(BIN)/kiteloom openapi > web/openapi.json

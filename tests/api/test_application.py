@@ -5,12 +5,10 @@ import socket
 import subprocess
 import sys
 from pathlib import Path
-from uuid import uuid4
 
 import pytest
 from alembic.autogenerate import compare_metadata
 from alembic.migration import MigrationContext
-from tests.browser.running import RunningShop
 
 from kiteloom.store.models import Base
 
@@ -72,37 +70,6 @@ def test_a_busy_port_is_reported_with_the_way_out(tmp_path):
     assert said.returncode == 1
     assert f"Port {port} is busy" in said.stderr
     assert f"PORT={port + 1} make demo" in said.stderr
-
-
-def test_a_batch_that_was_acknowledged_outlives_a_killed_server(seeded, tmp_path):
-    shop = RunningShop(tmp_path / "demo", like=seeded)
-    shop.start()
-    left = shop.part_id("Left wing, upper skin")
-    products = {product["name"]: product["id"] for product in shop.get("/api/v1/bench")["products"]}
-    body = {
-        "id": str(uuid4()),
-        "part_id": left,
-        "step_key": "core/bed",
-        "sheet_id": products["Tarn 210 with 214 slow"],
-        "resin_lid": "Tarn 210 A",
-        "hardener_lid": "Tarn 214 B slow",
-        "wanted_g": 128,
-        "resin": {"text": "100", "unit": "g"},
-        "another": True,
-        "hardener": {"text": "28", "unit": "g"},
-    }
-    try:
-        acknowledged = shop.post("/api/v1/batches", body)["id"]
-        shop.stop(kill=True)
-        shop.start()
-        seq = shop.get("/api/v1/now")["seq"]
-        shop.stop()
-        shop.start()
-        assert shop.get("/api/v1/now")["seq"] == seq  # a start changes nothing
-        kept = shop.get(f"/api/v1/parts/{left}/mix")["batches"]
-        assert [batch["id"] for batch in kept] == [acknowledged]
-    finally:
-        shop.stop()
 
 
 def test_scripts_are_sent_compressed_to_whoever_takes_it_and_kept_for_good(empty_shop):

@@ -167,6 +167,20 @@ def test_a_server_killed_in_the_middle_of_a_save_keeps_what_it_said_it_kept_and_
     left = running.part_id("Rudder")
     work = {"id": str(uuid4()), "part_id": left, "step_key": "fit", "kind": "start"}
     assert running.post("/api/v1/work", work)["added"] is True
+    products = {product["name"]: product["id"] for product in running.get("/api/v1/bench")["products"]}
+    cup = {
+        "id": str(uuid4()),
+        "part_id": left,
+        "step_key": "fit",
+        "sheet_id": products["Tarn 210 with 214 slow"],
+        "resin_lid": "Tarn 210 A",
+        "hardener_lid": "Tarn 214 B slow",
+        "wanted_g": 128,
+        "resin": {"text": "100", "unit": "g"},
+        "hardener": {"text": "28", "unit": "g"},
+        "another": True,
+    }
+    acknowledged = running.post("/api/v1/batches", cup)["id"]
     key, failed = str(uuid4()), []
 
     def send():
@@ -185,7 +199,12 @@ def test_a_server_killed_in_the_middle_of_a_save_keeps_what_it_said_it_kept_and_
     running.start()
     try:
         assert running.post("/api/v1/work", work)["added"] is False  # it was kept
+        assert [batch["id"] for batch in running.get(f"/api/v1/parts/{left}/mix")["batches"]] == [acknowledged]
         preview = {"id": key, "name": "long.csv", "text": long_file(60_000)}
         assert running.post("/api/v1/climate/previews", preview)["new"] == 60_000  # no half of it was
+        seq = running.get("/api/v1/now")["seq"]
+        running.stop()
+        running.start()
+        assert running.get("/api/v1/now")["seq"] == seq  # a start changes nothing
     finally:
         running.stop()

@@ -44,10 +44,12 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
     placeholderData: (before) => before,
     retry: false,
   })
+  const inTheCup = `${draft.resin} ${unit}`
   const pour = useQuery({
     queryKey: ['pour', product.id, draft.resin, draft.hardener, unit, draft.used],
-    queryFn: () =>
-      answer(
+    queryFn: async () => ({
+      ofResin: inTheCup,
+      ...(await answer(
         client.POST('/api/v1/bench/pour', {
           body: {
             sheet_id: product.id,
@@ -57,7 +59,8 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
             used: draft.used,
           },
         }),
-      ),
+      )),
+    }),
     enabled: draft.resin.trim() !== '',
     placeholderData: (before) => before,
     retry: false,
@@ -67,8 +70,8 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
   const [resinFigure, hardenerFigure] = wanted?.figures ?? []
   const problems = fieldsOf(pour.error)
   const chosen = draft.cup.trim() !== ''
-  // Only the answer for what is in the cup now says how much of the load is resin.
-  const resinG = pour.isPlaceholderData ? null : (poured?.resin_g ?? null)
+  // Only an answer for this much resin says how much of the load it is; while hardener flows in, an older one does.
+  const resinG = poured?.ofResin === inTheCup ? poured.resin_g : null
   const scale = useFollowed(draft, change, chosen && !draft.kept, unit, resinG)
   const now = draft.pouring
   return (
