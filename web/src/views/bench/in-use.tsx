@@ -22,6 +22,8 @@ export function InUse({ batchId, onNext }: Props) {
   })
   const cup = useWeather().data?.cups.find((open) => open.batch_id === batchId)
   const [problem, setProblem] = useState('')
+  /** Ids of what was sent and not answered yet: pressed again, it is the same note. */
+  const sent = useRef(new Map<string, string>())
   if (trail.error) return <Notice tone="stop">{trail.error.message}</Notice>
   if (!trail.data) return null
   const { batch, touched, bad, emptied, photos, others } = trail.data
@@ -32,13 +34,16 @@ export function InUse({ batchId, onNext }: Props) {
     step?: string
     grams?: string
     unit?: string
-  }) => {
+  }): Promise<boolean> => {
+    const said = JSON.stringify(body)
+    const id = sent.current.get(said) ?? newId()
+    sent.current.set(said, id)
     try {
       await answer(
         client.POST('/api/v1/batches/{batch_id}/notes', {
           ...path,
           body: {
-            id: newId(),
+            id,
             kind: body.kind,
             part_id: body.part ?? null,
             step_key: body.step ?? '',
@@ -47,11 +52,14 @@ export function InUse({ batchId, onNext }: Props) {
           },
         }),
       )
+      sent.current.delete(said)
       setProblem('')
       await refresh()
+      return true
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       setProblem(error.message)
+      return false
     }
   }
   return (
@@ -90,7 +98,7 @@ export function InUse({ batchId, onNext }: Props) {
         Its witness is a thin coupon of it, as thick as what was laid and as cold as the part, marked with the
         batch. Spread the rest of the cup out at once and carry it outside: left in the cup it gets hot.
       </p>
-      <Wrong bad={bad} onSay={(kind, words) => void note({ kind, note: words })} />
+      <Wrong bad={bad} onSay={(kind, words) => note({ kind, note: words })} />
       <div className="flex flex-wrap gap-4">
         {onNext && (
           <Button big onClick={onNext}>
@@ -132,7 +140,13 @@ function CupClock({ cup }: { cup: OpenCup }) {
   )
 }
 
-type Note = (body: { kind: 'on'; part: string; step: string; grams: string; unit: string }) => Promise<void>
+type Note = (body: {
+  kind: 'on'
+  part: string
+  step: string
+  grams: string
+  unit: string
+}) => Promise<boolean>
 
 function OtherUses({ others, onUse }: { others: BatchTrail['others']; onUse: Note }) {
   const unit = useUnitOf()('scale')
@@ -165,7 +179,10 @@ function OtherUses({ others, onUse }: { others: BatchTrail['others']; onUse: Not
             <Button
               quiet
               className="shrink-0"
-              onClick={() => void onUse({ kind: 'on', part: use.part_id, step: use.step_key, grams, unit })}
+              onClick={async () => {
+                const part = { part: use.part_id, step: use.step_key }
+                if (await onUse({ kind: 'on', ...part, grams, unit })) setGrams('')
+              }}
             >
               Used there
             </Button>
@@ -195,12 +212,19 @@ function AlsoOn({ taken, onAlso }: { taken: string[]; onAlso: (part: string) => 
   )
 }
 
-type WrongProps = { bad: boolean; onSay: (kind: 'bad' | 'cleared' | 'thrown', note: string) => void }
+type Mark = 'bad' | 'cleared' | 'thrown'
+type WrongProps = { bad: boolean; onSay: (kind: Mark, note: string) => Promise<boolean> }
 
 /** That something is wrong with a mix: no reading releases it then, only somebody who decides and signs. */
 function Wrong({ bad, onSay }: WrongProps) {
   const [open, setOpen] = useState(false)
   const [note, setNote] = useState('')
+  // Closed once it is kept: the same place then offers the opposite.
+  const say = async (kind: Mark) => {
+    if (!(await onSay(kind, note))) return
+    setOpen(false)
+    setNote('')
+  }
   if (!open)
     return (
       <Button quiet className="self-start" onClick={() => setOpen(true)}>
@@ -216,11 +240,11 @@ function Wrong({ bad, onSay }: WrongProps) {
         className="min-w-64 flex-1"
       />
       {bad ? (
-        <Button onClick={() => onSay('cleared', note)}>It is good after all</Button>
+        <Button onClick={() => void say('cleared')}>It is good after all</Button>
       ) : (
         <>
-          <Button onClick={() => onSay('thrown', note)}>All of it was thrown away</Button>
-          <Button quiet onClick={() => onSay('bad', note)}>
+          <Button onClick={() => void say('thrown')}>All of it was thrown away</Button>
+          <Button quiet onClick={() => void say('bad')}>
             Some of it is on the part
           </Button>
         </>
