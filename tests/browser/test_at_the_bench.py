@@ -77,6 +77,27 @@ def test_the_screen_follows_the_scale_an_overshot_cup_is_put_right_and_its_clock
     expect(bench.get_by_test_id("open-cup")).to_have_count(0)
 
 
+def test_what_became_of_a_mix_is_noted_once_and_its_opposite_is_not_where_the_finger_is(shop, page):
+    slow = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if p["name"] == "Tarn 210 with 214 slow")
+    lids = {"resin_lid": "Tarn 210 A", "hardener_lid": "Tarn 214 B slow"}
+    cup = {"resin": {"text": "100", "unit": "g"}, "hardener": {"text": "28", "unit": "g"}, "wanted_g": 128, **lids}
+    where = {"part_id": shop.part_id("Left wing, upper skin"), "step_key": "core/bed", "sheet_id": slow}
+    batch = shop.post("/api/v1/batches", {"id": "pressed", "another": True, **where, **cup})["id"]
+    sent = []
+    page.on("request", lambda asked: sent.append(asked.post_data_json["id"]) if "/notes" in asked.url else None)
+    page.goto(f"{shop.url}/mix?batch={batch}")
+    page.get_by_label("So much of it went there").fill("30")
+    page.get_by_role("button", name="Used there").first.dblclick()
+    expect(page.get_by_label("So much of it went there")).to_have_value("")
+    assert len(set(sent)) == 1
+    page.get_by_role("button", name="Something is wrong with it").click()
+    page.get_by_label("What is wrong").last.fill("the hardener had crystals in it")
+    page.get_by_role("button", name="Some of it is on the part").click()
+    expect(page.get_by_role("button", name="It is good after all…")).to_be_visible()
+    expect(page.get_by_label("Why it is good")).to_have_count(0)
+    expect(page.get_by_text("What else could use this mix")).to_have_count(0)  # nothing else is to be made of it
+
+
 def test_what_was_used_before_it_was_right_is_kept_and_asked_after(shop, bench):
     bench.get_by_label("Size of this cup").fill("134")
     bench.get_by_label("In the cup, by the scale").first.fill("100")

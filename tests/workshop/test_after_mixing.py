@@ -48,7 +48,9 @@ def test_a_batch_found_bad_is_said_on_its_part_until_it_is_cleared(shop, left_up
     kept = keep(shop, left_upper)
     note = f"/batches/{kept['id']}/notes"
     assert "say in a few words why" in shop.refused("POST", note, {"id": "b", "kind": "bad"})["detail"]
+    assert shop.get(f"/batches/{kept['id']}")["others"]
     assert shop.ask("POST", note, {"id": "b", "kind": "bad", "note": "hardener was cold"}, 201)["bad"]
+    assert shop.get(f"/batches/{kept['id']}")["others"] == []  # nothing else is to be made of it
     (row,) = shop.get(f"/parts/{left_upper}/mix")["batches"]
     assert row["care"] == ["Marked bad: hardener was cold."]
     later(shop, minutes=1)

@@ -9,7 +9,7 @@ ASHRAE Handbook – Fundamentals, Psychrometrics: saturation pressure over ice a
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any, TypeVar, cast
+from typing import Any, Literal, TypeVar, cast
 
 import numpy as np
 from numpy.typing import NDArray
@@ -115,6 +115,33 @@ def humidity(temp_c: Numbers, dew_c: Numbers) -> Numbers:
     return cast(Numbers, found if found.ndim else float(found))
 
 
+#: What of its limits air breaks.
+Limit = Literal["cold", "hot", "damp", "dew"]
+
+
+def broken(
+    temp_c: float,
+    rh_pct: float | None = None,
+    margin_k: float | None = None,
+    *,
+    min_c: float | None = None,
+    max_c: float | None = None,
+    max_rh_pct: float | None = None,
+) -> tuple[Limit, ...]:
+    """Which limits of a product air breaks [°C, %], the dew margin among them; what is not known breaks none.
+
+    >>> broken(9.0, 85.0, 2.4, min_c=12, max_rh_pct=80), broken(9.0)
+    (('cold', 'damp', 'dew'), ())
+    """
+    breaks: dict[Limit, bool] = {
+        "cold": min_c is not None and temp_c < min_c,
+        "hot": max_c is not None and temp_c > max_c,
+        "damp": max_rh_pct is not None and rh_pct is not None and rh_pct > max_rh_pct,
+        "dew": margin_k is not None and margin_k < LEAST_MARGIN_K,
+    }
+    return tuple(limit for limit, does in breaks.items() if does)
+
+
 @dataclass(frozen=True)
 class Judged:
     """Whether work may go on in this air: the dew point and margin [°C], and what speaks against it."""
@@ -152,13 +179,13 @@ def judge_air(
     surface = between("surface_c", temp_c if surface_c is None else surface_c, -60, 300, unit="°C", name="surface")
     dew = dew_point(temp_c, rh_pct)
     margin = surface - dew
-    reasons = []
-    if margin < LEAST_MARGIN_K:
+    found, reasons = broken(surface, rh_pct, margin, min_c=min_c, max_rh_pct=max_rh_pct), []
+    if "dew" in found:
         above = f"{margin:.1f} °C above" if margin >= 0 else f"{-margin:.1f} °C below"
         reasons.append(f"the surface is {above} the dew point; at least {LEAST_MARGIN_K:g} °C is wanted")
-    if min_c is not None and surface < min_c:
+    if min_c is not None and "cold" in found:
         what = "air" if surface_c is None else "surface"
         reasons.append(f"the {what} is {surface:g} °C, {min_c - surface:.1f} °C short of {min_c:g} °C")
-    if max_rh_pct is not None and rh_pct > max_rh_pct:
+    if max_rh_pct is not None and "damp" in found:
         reasons.append(f"the humidity is {rh_pct:g} %; the limit is {max_rh_pct:g} %")
     return Judged(dew, margin, not reasons, tuple(reasons))

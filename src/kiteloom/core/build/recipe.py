@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, Generic, Literal, TypeVar
 
+from kiteloom.core.air.moisture import LEAST_MARGIN_K
 from kiteloom.core.base.fields import Says, asked_of, made, missing
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import Step
@@ -18,8 +19,6 @@ from kiteloom.core.stores.fields import CAUTIONS, HAZARD_OF
 from kiteloom.core.stores.materials import ResinSheet
 
 G = TypeVar("G")
-#: How much warmer than its dew point the air must be while something wet lies open (ISO 8502-4) [K].
-DEW_MARGIN_K = 3.0
 
 
 @dataclass(frozen=True)
@@ -286,6 +285,21 @@ def hazards_of(product: ResinSheet) -> str:
     return " ".join(f"{name}: {care[0].lower()}{care[1:]}" for name, care in known)
 
 
+def limited(step: Step, product: ResinSheet) -> Step:
+    """A step held to the air its product's sheet allows while something wet lies open.
+
+    >>> limited(Step("coat", "Coat it", 40), product(EPOXY, max_rh_pct=70.0)).margin_k
+    3.0
+    """
+    return replace(
+        step,
+        min_c=product.curing.min_c,
+        max_c=product.max_c,
+        max_rh_pct=product.max_rh_pct,
+        margin_k=LEAST_MARGIN_K,
+    )
+
+
 #: The stages by which what is bagged or clamped must be closed, the sooner first.
 OPEN_TIME = ("open", "gel")
 
@@ -304,13 +318,9 @@ def wet(step: Step, product: ResinSheet, until: str, *, closed: bool = False) ->
     """
     cure = product.curing
     return replace(
-        step,
+        limited(step, product),
         cure=cure,
         wait_stage=until,
-        min_c=cure.min_c,
-        max_c=product.max_c,
-        max_rh_pct=product.max_rh_pct,
-        margin_k=DEW_MARGIN_K,
         limits_until=cure.first.name,
         closed_by=next((stage for stage in OPEN_TIME if closed and cure.has(stage)), ""),
         caution=f"{hazards_of(product)} {step.caution}".strip(),

@@ -15,6 +15,10 @@ from kiteloom.core.cure.system import CureSystem
 GRID_MIN = 5
 
 
+#: Nothing is spread in less [min].
+LEAST_WET_MIN = 5.0
+
+
 #: The stage at which a mix can't be used any more.
 USE_BY = "use by"
 
@@ -292,6 +296,17 @@ class Step:
         65
         """
         return math.ceil(self.minutes / GRID_MIN - 1e-9) * GRID_MIN
+
+    @property
+    def wet_min(self) -> float:
+        """How long of its work something is spread: all but what is fixed; all, where a shop typed its minutes.
+
+        >>> Step("coat", "Coat", 80, estimate=Estimate(20, per_m2_min=10, area_m2=6.0)).wet_min
+        60.0
+        """
+        if self.estimate is None:
+            return self.minutes
+        return max(self.estimate.minutes - self.estimate.fixed_min, LEAST_WET_MIN)
 
     @property
     def in_part(self) -> str:

@@ -45,6 +45,10 @@ MARGIN_K = 10.0
 WET_K = 15.0
 
 
+#: A core is kept so far below the point at which it softens (common practice) [K].
+CORE_MARGIN_K = 5.0
+
+
 #: A ramp faster than this heats the skin before the core [K/h] (common practice).
 FASTEST_K_H = 30.0
 
@@ -180,6 +184,15 @@ class PostCure:
     near_glass_c: float | None
     ramp_k_h: float | None
     end: float
+
+    @property
+    def wet_c(self) -> float:
+        """Glass transition afterwards of a laminate that has taken up damp [°C].
+
+        >>> PostCure(48, 81, None, None, None, None, 600).wet_c
+        66.0
+        """
+        return self.after_c - WET_K
 
 
 def post_cure(

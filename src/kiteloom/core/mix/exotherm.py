@@ -169,6 +169,21 @@ def warm_up(mix: HotMix, mass_g: float, temp_c: float, area_cm2: float | None = 
     return Warming(working, peak_c, peak_at, minutes[shown], celsius[shown], alphas[shown])
 
 
+def peak_band(
+    mix: HotMix, mass_g: float, temp_c: float, band_c: float, until_min: float = math.inf
+) -> tuple[float, float]:
+    """How hot a cup gets, by some minutes after the mix, in a room a little colder and a little warmer [°C].
+
+    A degree or two decides whether a cup runs away: never one figure alone.
+
+    >>> low, high = peak_band(HotMix(PotLife(25, 100, 23), 55), 100, 23, 2)
+    >>> low < warm_up(HotMix(PotLife(25, 100, 23), 55), 100, 23).peak_c < high
+    True
+    """
+    low, high = (warm_up(mix, mass_g, temp_c + off).hottest_until(until_min) for off in (-band_c, band_c))
+    return min(low, high), max(low, high)
+
+
 def working_life(mix: HotMix, mass_g: float, room: Room) -> float:
     """Minutes a cup stays workable in a room that warms or cools after the mix; as warm as the room when mixed.
 

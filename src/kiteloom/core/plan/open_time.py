@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 
+from scipy.optimize import brentq
+
 from kiteloom.core.plan.placed import Placed, Plan
 
 #: More people than this do not find room at one part.
@@ -57,12 +59,7 @@ def _lasts_below(placed: Placed, needed: float) -> float | None:
     assert cure is not None
     pace = cure.hours(placed.step.closed_by) * 60 / needed
     low, high = (cure.min_c if cure.min_c is not None else 5.0), 60.0
-    if cure.rate_at(low) >= pace:
+    if cure.rate_at(low) >= pace or cure.rate_at(high) <= pace:
         return None
-    for _ in range(30):
-        middle = (low + high) / 2
-        if cure.rate_at(middle) < pace:
-            low = middle
-        else:
-            high = middle
-    return math.floor(low * 2) / 2
+    found: float = brentq(lambda celsius: cure.rate_at(celsius) - pace, low, high, xtol=1e-3)
+    return math.floor(found * 2) / 2

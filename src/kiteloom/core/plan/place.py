@@ -12,17 +12,17 @@ from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from typing import Literal
 
 from kiteloom.core.base.calendar import lasting
 from kiteloom.core.build.step import GRID_MIN, After, Step, in_order
-from kiteloom.core.log.facts import Fact, Mixed
+from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.bound import bound_of
 from kiteloom.core.plan.causes import Told
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.placed import LATE, START, Because, Missed, Placed, Plan, Unplaced, deadline_of, event_of
 from kiteloom.core.plan.queue import Queue, passed_by
 from kiteloom.core.plan.search import Hold, Search, Taken, in_words, team_of
+from kiteloom.core.plan.settled import settled
 from kiteloom.core.plan.turning import Turning
 
 #: A wait as long as this is better begun late in the day [min].
@@ -155,56 +155,7 @@ class _Placer:
                 self._settle(step, noted)
 
     def _settle(self, step: Step, fact: Fact) -> None:
-        mix: Mixed | None = None
-        if fact.done:
-            mixed = fact.mixed_at
-            end = fact.finished if fact.finished is not None else (mixed or 0.0)
-            pieces, kind, people = fact.pieces or ((end, end),), "done", fact.people
-        else:
-            assert fact.running_since is not None
-            now = max(self.job.start, fact.running_since)
-            left = step.length - fact.worked_min - (now - fact.running_since)
-            end, mixed = now + max(math.ceil(left / GRID_MIN) * GRID_MIN, GRID_MIN), None
-            pieces, kind, people = (*fact.pieces, (fact.running_since, end)), "running", fact.people
-        air = self.search.airs.where(step, done=True)
-        if fact.done and fact.mixed:
-            mix = self._slowest(step, fact.mixed, air)
-            mixed = mix.at
-        cure = mix.cure if mix else step.cure
-        begins = mixed if mixed is not None else end
-        spoilt = [each for each in fact.mixed if each.spoilt] if fact.done else []
-        ready = self.search.ready(step, begins, cure, air)
-        if spoilt:
-            signed = [each.decided for each in spoilt if each.decided is not None]
-            ready = max(signed) if len(signed) == len(spoilt) else None
-        state: Literal["done", "running"] = "done" if kind == "done" else "running"
-        self._keep(
-            Placed(
-                step,
-                pieces[0][0],
-                end,
-                ready,
-                Because(state, step.key),
-                pieces,
-                people,
-                begins if cure else None,
-                cure,
-                state,
-                air=air,
-                spoilt=bool(spoilt),
-            )
-        )
-
-    def _slowest(self, step: Step, mixed: Sequence[Mixed], air: str) -> Mixed:
-        """The batch a step waits for: of several products the one that is through last in the air it has."""
-
-        def due(mix: Mixed) -> tuple[float, float]:
-            stage = step.wait_stage or ""
-            hours = mix.cure.hours(stage) if mix.cure.has(stage) else mix.cure.last.hours
-            through = self.search.airs.reaches(mix.cure, mix.at, hours, air)
-            return (math.inf if through is None else through, mix.at)
-
-        return max(mixed, key=due)
+        self._keep(settled(step, fact, self.job.start, self.search))
 
     def _keep(self, found: Placed) -> None:
         """Take what a placed step takes."""

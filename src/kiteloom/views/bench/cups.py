@@ -16,11 +16,10 @@ from kiteloom.core.mix.cups import (
     SCALE_STEP_G,
     SPREAD_G_MIN,
     STIR_MIN,
-    PlannedCup,
     Using,
     split,
 )
-from kiteloom.core.mix.exotherm import HotMix, warm_up
+from kiteloom.core.mix.exotherm import HotMix, peak_band
 from kiteloom.core.stores.reading import hot_sheet, resin_sheet
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -104,7 +103,11 @@ def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
     ]
     first = found.cups[0]
     each, life = show(first.parts.total_g, "mass", units), first.use_by_min
-    room, peak = show(temp_c, "temperature", units), _band(hot, first, using, temp_c, units)
+    low, high = peak_band(hot, first.parts.total_g, temp_c, BAND_C, using.emptied(first.parts.total_g))
+    room, peak = (
+        show(temp_c, "temperature", units),
+        f"{show(low, 'temperature', units)} to {show(high, 'temperature', units)}",
+    )
     stands = resin.induction_min
     stand = f", {stands:g} min of it standing" if stands else ""
     lives = f"workable for {life:.0f} min at {room}{stand}"
@@ -144,17 +147,10 @@ def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
     return CupsView(cups, sentence, largest)
 
 
-def _band(hot: HotMix, cup: PlannedCup, using: Using, temp_c: float, units: UnitSystem) -> str:
-    """How hot a cup gets until it is used up, a little colder and a little warmer: never one figure alone."""
-    mass_g, until = cup.parts.total_g, using.emptied(cup.parts.total_g)
-    low, high = (warm_up(hot, mass_g, temp_c + off).hottest_until(until) for off in (-BAND_C, BAND_C))
-    return f"{show(low, 'temperature', units)} to {show(high, 'temperature', units)}"
-
-
 def _left_standing(hot: HotMix, mass_g: float, temp_c: float, units: UnitSystem) -> str:
-    """What a cup becomes that is not emptied: a band, for a degree or two decides it."""
-    low, high = (warm_up(hot, mass_g, temp_c + off).peak_c for off in (-BAND_C, BAND_C))
+    """What a cup becomes that is not emptied."""
+    low, high = peak_band(hot, mass_g, temp_c, BAND_C)
     if high < PEAK_LIMIT_C:
         return ""
-    a, b = show(min(low, high), "temperature", units), show(max(low, high), "temperature", units)
+    a, b = show(low, "temperature", units), show(high, "temperature", units)
     return f"Left standing it would come to between {a} and {b} and may smoke: spread it out."

@@ -6,9 +6,10 @@ from collections.abc import Callable
 from dataclasses import dataclass, replace
 from datetime import datetime
 
+from kiteloom.core.air.moisture import LEAST_MARGIN_K, Limit, broken
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.quantities import UnitSystem, show
-from kiteloom.core.build.recipe import DEW_MARGIN_K
+from kiteloom.core.build.recipe import limited
 from kiteloom.core.build.step import Step
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.stores.materials import ResinSheet
@@ -73,26 +74,28 @@ def _words(air: ShopTemperature, minute: float, units: UnitSystem) -> str:
 def now_against(product: ResinSheet, air: ShopTemperature, minute: float, units: UnitSystem) -> list[str]:
     """What of a product's sheet the air breaks at a time, each in a sentence."""
     celsius, humid, margin = air.profile.at(minute), air.humidity(minute), air.margin(minute)
-    here, found = show(celsius, "temperature", units), []
-    least = product.cure.min_c if product.cure else None
-    if least is not None and celsius < least:
-        found.append(
-            f"It is {here} there, and {product.name} stands still below {show(least, 'temperature', units)}: "
+    here, least = show(celsius, "temperature", units), product.cure.min_c if product.cure else None
+    said: dict[Limit, Callable[[], str]] = {
+        "cold": lambda: (
+            f"It is {here} there, and {product.name} stands still below {show(least or 0.0, 'temperature', units)}: "
             "cold it does not wet out, and what lies uncured in cold damp air may never come to strength. "
             "Warm it first, or put it where it is warm."
-        )
-    if product.max_c is not None and celsius > product.max_c:
-        most = show(product.max_c, "temperature", units)
-        found.append(f"It is {here} there, and the sheet of {product.name} says not warmer than {most}. Cool it first.")
-    if product.max_rh_pct is not None and humid is not None and humid > product.max_rh_pct:
-        found.append(
+        ),
+        "hot": lambda: (
+            f"It is {here} there, and the sheet of {product.name} says not warmer than "
+            f"{show(product.max_c or 0.0, 'temperature', units)}. Cool it first."
+        ),
+        "damp": lambda: (
             f"The air has {humid:.0f} % humidity, and the sheet of {product.name} says not damper than "
             f"{product.max_rh_pct:.0f} %. Dry it, or warm it."
-        )
-    if margin is not None and margin < DEW_MARGIN_K:
-        near, wanted = show(margin, "difference", units), show(DEW_MARGIN_K, "difference", units)
-        found.append(f"The air is {near} above its dew point; {wanted} are wanted, or water settles on what is wet.")
-    return found
+        ),
+        "dew": lambda: (
+            f"The air is {show(margin or 0.0, 'difference', units)} above its dew point; "
+            f"{show(LEAST_MARGIN_K, 'difference', units)} are wanted, or water settles on what is wet."
+        ),
+    }
+    against = broken(celsius, humid, margin, min_c=least, max_c=product.max_c, max_rh_pct=product.max_rh_pct)
+    return [said[limit]() for limit in against]
 
 
 def _later_against(shop: ShopPlan, placed: Placed, product: ResinSheet) -> str:
@@ -100,9 +103,7 @@ def _later_against(shop: ShopPlan, placed: Placed, product: ResinSheet) -> str:
     cure = product.cure
     if cure is None:
         return ""
-    step = replace(
-        placed.step, min_c=cure.min_c, max_c=product.max_c, max_rh_pct=product.max_rh_pct, margin_k=DEW_MARGIN_K
-    )
+    step = limited(placed.step, product)
     first = cure.first
     until = shop.plan.airs.reaches(cure, shop.now, first.hours, placed.air)
     unfit = shop.plan.airs.unfit(step, shop.now, shop.now + 60 * 1440 if until is None else until, placed.air)

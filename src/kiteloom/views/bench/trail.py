@@ -15,6 +15,7 @@ from kiteloom.store.models import Batch, BatchNote, Photo
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.bench.batches import BatchView, batch_view
 from kiteloom.views.stores.lots import Touched, touched_by
+from kiteloom.workshop.log.mixes import spoilt_since
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.stores.lots import versions_of
 
@@ -95,7 +96,7 @@ def trail(uow: UnitOfWork, batch_id: str, now: datetime) -> Trail:
     last = next((note for note in reversed(notes) if note.kind == "emptied"), None)
     photos = list(uow.session.scalars(select(Photo.id).where(Photo.batch_id.in_(ids)).order_by(Photo.happened_at)))
     others = []
-    if last is None and now - batch.happened_at < timedelta(hours=12):
+    if last is None and spoilt_since(uow, batch) is None and now - batch.happened_at < timedelta(hours=12):
         others = other_uses(uow, batch.data_sheet_id, (batch.part_id, batch.step_key), now)
     return Trail(
         batch_view(uow, batch_id),

@@ -9,7 +9,16 @@ from datetime import datetime
 from kiteloom.core.base.problems import between
 from kiteloom.core.base.quantities import show
 from kiteloom.core.build.step import StepId
-from kiteloom.core.cure.post_cure import FASTEST_K_H, MARGIN_K, SERVICE_C, WET_K, Leg, PostCure, during, programme
+from kiteloom.core.cure.post_cure import (
+    CORE_MARGIN_K,
+    FASTEST_K_H,
+    MARGIN_K,
+    SERVICE_C,
+    Leg,
+    PostCure,
+    during,
+    programme,
+)
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -17,9 +26,6 @@ from kiteloom.views.cure.cards import CureCard, card_of
 from kiteloom.workshop.build.parts import glass_of
 from kiteloom.workshop.plan.plan import ShopPlan
 from kiteloom.workshop.plan.post_cure import PostCureOrder, tried, what_it_did
-
-#: A core is kept so far below the point at which it softens (common practice) [K].
-CORE_MARGIN_K = 5.0
 
 
 @dataclass(frozen=True)
@@ -57,7 +63,7 @@ def _follows(shop: ShopPlan, order: PostCureOrder, found: PostCure) -> list[str]
         service = between("service", order.service.read("temperature", "service"), -20, 150, unit="°C")
         name = "In service it comes to"
     asked, has = show(service, "temperature", units), show(found.after_c, "temperature", units)
-    wet = show(found.after_c - WET_K, "temperature", units)
+    wet = show(found.wet_c, "temperature", units)
     dry = f"That is of the dry resin: damp, it is nearer to {wet} (from memory, 10 to 20 K lower)."
     if found.after_c >= service:
         return [

@@ -12,7 +12,7 @@ from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
-from kiteloom.core.build.step import Step, StepId
+from kiteloom.core.build.step import StepId
 from kiteloom.core.need.figures import resin_figures
 from kiteloom.core.need.resin import Losses
 from kiteloom.store.models import DataSheet, Job, Photo
@@ -128,16 +128,9 @@ def _needs(uow: UnitOfWork, part_id: str, job: BuiltJob) -> list[StepNeed]:
         undecided = stands[f"{part_id}:{key}"].spoilt if (part_id, key) in there else ()
         mixed = sum(mix.grams for mix in there.get((part_id, key), ()) if mix.batch.id not in undecided)
         figures = resin_figures(key, need, job.losses, assumed, mixed)
-        pace = need.total_g / wet_minutes(step)
+        pace = need.total_g / step.wet_min
         rows.append(StepNeed(key, step.name, sheet, figures[-1].value or 0.0, figures, show(pace, "scale", units)))
     return rows
-
-
-def wet_minutes(step: Step) -> float:
-    """How long of a step something is spread: its minutes without the fixed part; all, where the shop typed them."""
-    if step.estimate is None:
-        return step.minutes
-    return max(step.estimate.minutes - step.estimate.fixed_min, 5.0)
 
 
 def _losses(uow: UnitOfWork, job: BuiltJob) -> list[LossField]:

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
+from kiteloom.core.air.moisture import broken
 from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.calendar import minute_of, when, zone_of
 from kiteloom.core.base.problems import Refused, plain
@@ -173,11 +174,11 @@ def kept_against(uow: UnitOfWork, says: Mapping[str, Any], now: datetime, units:
         return []
     points = air.profile.between(minute, minute + 2 * DAY_MIN)
     found, zone = [], zone_of(the_shop(uow).zone)
-    for limit, (at, celsius), beyond, words in (
-        (least, min(points, key=lambda point: point[1]), -1, "below"),
-        (most, max(points, key=lambda point: point[1]), 1, "above"),
+    for key, limit, (at, celsius), words in (
+        ("min_c", least, min(points, key=lambda point: point[1]), "below"),
+        ("max_c", most, max(points, key=lambda point: point[1]), "above"),
     ):
-        if limit is not None and (celsius - limit) * beyond > 0:
+        if broken(celsius, **{key: limit}):
             store, comes = show(limit, "temperature", units), show(celsius, "temperature", units)
             found.append(f"stored not {words} {store}: the main shop comes to {comes} {when(at, zone, minute)}")
     return found
