@@ -14,6 +14,7 @@ from hypothesis import settings
 
 from kiteloom.api import application, open_on
 from kiteloom.demo import reedling
+from kiteloom.store.models import Part
 
 # The same examples on every machine; HYPOTHESIS_PROFILE=search looks for new ones.
 settings.register_profile("steady", derandomize=True, deadline=None)
@@ -93,8 +94,8 @@ class Shop:
         return self.get(f"/parts/{part}/job?job={job}")["version"]
 
     def part(self, name: str) -> str:
-        parts = [s for a in self.get("/airframe")["assemblies"] for s in a["parts"]]
-        return next(s["id"] for s in parts if s["name"] == name)
+        with self.store.reading() as uow:
+            return next(part.id for part in uow.all(Part) if part.name == name)
 
 
 def pytest_collection_modifyitems(items):

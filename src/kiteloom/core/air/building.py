@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-import itertools
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
 import numpy as np
+from scipy.signal import lfilter
 
 from kiteloom.core.air.profile import COLDEST_H, DAY_MIN, WARMEST_H, Profile
 from kiteloom.core.base.calendar import Interval
@@ -99,10 +99,8 @@ class ZoneModel:
         minutes = start + STEP_MIN * np.arange(count + 1, dtype=np.float64)
         driving = np.interp(minutes, outside.minutes, outside.celsius) + self.gain_k
         keeps = math.exp(-STEP_MIN / 60 / self.lag_h)
-        steps = itertools.accumulate(
-            driving[1:].tolist(), lambda was, then: (1 - keeps) * then + keeps * was, initial=start_c
-        )
-        bare = Profile(minutes, np.fromiter(steps, np.float64, count + 1))
+        lagging, _ = lfilter([1 - keeps], [1, -keeps], driving[1:], zi=[keeps * start_c])
+        bare = Profile(minutes, np.concatenate(([start_c], lagging)))
         return bare if self.heat_c is None else heated(bare, self.heat_c, heating, self.lag_h)
 
 
@@ -120,12 +118,11 @@ def outside_curve(days: Sequence[Day]) -> Profile:
         for day in sorted(days, key=lambda d: d.midnight)
         for point in ((day.midnight + 60 * COLDEST_H, day.low_c), (day.midnight + 60 * WARMEST_H, day.high_c))
     ]
-    points = []
-    for (a, low), (b, high) in itertools.pairwise(ends):
-        for part in range(12):
-            share = part / 12
-            points.append((a + (b - a) * share, low + (high - low) * (1 - math.cos(math.pi * share)) / 2))
-    return Profile.of([*points, ends[-1]])
+    at, celsius = np.array(ends).T[:, :, None]
+    share = np.arange(12) / 12
+    minutes = at[:-1] + np.diff(at, axis=0) * share
+    curve = celsius[:-1] + np.diff(celsius, axis=0) * (1 - np.cos(math.pi * share)) / 2
+    return Profile(np.append(minutes, at[-1]), np.append(curve, celsius[-1]))
 
 
 def with_mean_days(days: Sequence[Day], count: int) -> list[Day]:

@@ -96,7 +96,7 @@ class Profile:
         """
         inside = (self.minutes > start) & (self.minutes < end)
         minutes = [start, *self.minutes[inside].tolist(), end]
-        return [(minute, self.at(minute)) for minute in minutes]
+        return list(zip(minutes, np.interp(minutes, self.minutes, self.celsius).tolist(), strict=True))
 
     def mean(self, start: float, end: float) -> float:
         """Mean temperature over a span longer than nothing [°C].

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta, tzinfo
+from functools import lru_cache
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from kiteloom.core.base.problems import Refused, between
@@ -123,6 +124,7 @@ class WorkingHours:
         return joined_up(found)
 
 
+@lru_cache(maxsize=10_000)
 def _local(day: date, minutes: int, zone: tzinfo) -> float:
     local = datetime.combine(day + timedelta(days=minutes // 1440), time(minutes % 1440 // 60, minutes % 60))
     return minute_of(local.replace(tzinfo=zone))

@@ -9,6 +9,7 @@ from __future__ import annotations
 import dataclasses
 from collections.abc import Mapping
 from dataclasses import MISSING, dataclass
+from functools import cache
 from typing import Annotated, Any, Literal, TypeVar, get_args, get_origin, get_type_hints
 
 from kiteloom.core.base.problems import Refused, between, plain
@@ -133,7 +134,8 @@ def number_text(base: float, dimension: str, symbol: str) -> str:
     return f"{plain((base - used.offset) / used.factor)} {used.symbol}".strip()
 
 
-def asked_of(given: type) -> Mapping[str, tuple[Asked, Any]]:
+@cache
+def asked_of(given: type[Any]) -> Mapping[str, tuple[Asked, Any]]:
     """The fields of a frozen dataclass that say what they ask, and their defaults (MISSING without one).
 
     >>> @dataclass(frozen=True)
@@ -169,7 +171,7 @@ def made(given: type[T], says: Says) -> T:
     (Given(coats=2), Given(coats=1))
     """
     values = {}
-    for name, (asked, default) in asked_of(given).items():
+    for name, (asked, default) in asked_of(given).items():  # type: ignore[arg-type]  # a type is hashable
         value = says.get(name)
         if value is None:
             if default is MISSING:

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import cached_property
+from functools import cached_property, lru_cache
 from itertools import pairwise
 from typing import Annotated, Any, Literal
 
@@ -97,6 +97,7 @@ class Panel:
         )
         return section_girth(section, side) * chord
 
+    @lru_cache(maxsize=500)  # noqa: B019 (a panel is only figures, and a change to one part asks for all again)
     def skin_area_m2(self, side: Side) -> float:
         """Area of one side of the loft, triangulated [m²].
 

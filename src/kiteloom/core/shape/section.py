@@ -11,6 +11,7 @@ import math
 import re
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -50,6 +51,7 @@ class Section:
         return np.array(self.upper if side == "upper" else self.lower)
 
 
+@lru_cache(maxsize=100)
 def naca4(code: str) -> Section:
     """A NACA four-digit section.
 

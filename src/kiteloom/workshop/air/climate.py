@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, tzinfo
+from functools import lru_cache
 from typing import Any
 
 import numpy as np
@@ -105,13 +106,16 @@ def model_of(zone: Zone) -> ZoneModel:
 
 def heating_of(zone: Zone, shop_zone: tzinfo, start: float, end: float) -> list[Interval]:
     """When a zone's heater runs."""
+    return WorkingHours(shop_zone, _heater_shifts(zone)).intervals(start, end)
+
+
+def _heater_shifts(zone: Zone) -> tuple[Shift, ...]:
     if zone.heat_c is None:
-        return []
+        return ()
     spans = [(zone.heat_from, zone.heat_to)]
     if zone.heat_from >= zone.heat_to:  # over midnight
         spans = [span for span in ((0, zone.heat_to), (zone.heat_from, 1440)) if span[0] < span[1]]
-    shifts = tuple(Shift(day, *span) for day in range(7) for span in spans)
-    return WorkingHours(shop_zone, shifts).intervals(start, end)
+    return tuple(Shift(day, *span) for day in range(7) for span in spans)
 
 
 def shop_temperature(uow: UnitOfWork, since: float, now: float, zone_id: str = MAIN) -> ShopTemperature | None:
@@ -158,17 +162,23 @@ def _expected(
     zone: Zone, shop_zone: tzinfo, said: Forecast, record: Profile | None, now: float
 ) -> tuple[Profile, Profile | None]:
     """What a forecast makes of a zone from its last reading on, and of its dew point."""
-    days = [Day(row["midnight"], row["low_c"], row["high_c"], row.get("dew_c")) for row in said.days]
-    days = with_mean_days(days, _DAYS)
-    outside = outside_curve(days)
-    if record is not None:
-        start, first = float(record.minutes[-1]), float(record.celsius[-1])
-    else:
-        start, first = now, outside.at(now) + zone.gain_k
-    end = days[-1].midnight
-    model = model_of(zone).follow(outside, start, first, end, heating_of(zone, shop_zone, start, end))
-    dews = [(day.midnight + DAY_MIN / 2, day.dew_c) for day in days if day.dew_c is not None]
-    return model, Profile.of(dews) if dews else None
+    days = tuple(Day(row["midnight"], row["low_c"], row["high_c"], row.get("dew_c")) for row in said.days)
+    last = (float(record.minutes[-1]), float(record.celsius[-1])) if record is not None else (now, None)
+    heater = WorkingHours(shop_zone, _heater_shifts(zone))
+    dews = [(day.midnight + DAY_MIN / 2, day.dew_c) for day in with_mean_days(days, _DAYS) if day.dew_c is not None]
+    return _followed(model_of(zone), days, *last, heater), Profile.of(dews) if dews else None
+
+
+@lru_cache(maxsize=16)
+def _followed(
+    model: ZoneModel, said: tuple[Day, ...], start: float, first: float | None, heater: WorkingHours
+) -> Profile:
+    """Four months of a zone: nearly always asked for again before another reading comes."""
+    days = with_mean_days(said, _DAYS)
+    outside, end = outside_curve(days), days[-1].midnight
+    if first is None:
+        first = outside.at(start) + model.gain_k
+    return model.follow(outside, start, first, end, heater.intervals(start, end))
 
 
 def _words(known: Known, said: Forecast | None, now: float, zone: tzinfo, units: UnitSystem) -> str:

@@ -18,9 +18,8 @@ from kiteloom.core.plan.input import Member, PlanInput, Station
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.placed import Placed, Plan
 from kiteloom.store.models import CrewMember
-from kiteloom.store.models import Station as StationRow
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.air.climate import MAIN, ShopTemperature, damp_of, shop_temperature
+from kiteloom.workshop.air.climate import ShopTemperature, damp_of, shop_temperature
 from kiteloom.workshop.air.parts import part_airs
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Saying
@@ -101,7 +100,9 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     named = frozenset[str]().union(*(member.skills for member in crew))
     released = releases(uow)
     awaited = not_before(uow, moment_of(now))
-    zones = {row.zone_id: theirs for row in rows if row.zone_id and (theirs := _air_of_zone(uow, row, done, now))}
+    # The air of the zones stations are in; where nobody ever gave it, it is taken to be the shop's.
+    asked_for = dict.fromkeys(row.zone_id for row in rows if row.zone_id)
+    zones = {zone: theirs for zone in asked_for if (theirs := shop_temperature(uow, since(done, now), now, zone))}
     stations, asked = furnished(
         [
             Station(row.id, row.capacity, row.zone_id if row.zone_id in zones else "", row.name, tuple(row.serves))
@@ -160,11 +161,6 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         bool(used),
         frozenset(asked),
     )
-
-
-def _air_of_zone(uow: UnitOfWork, row: StationRow, done: Done, now: float) -> ShopTemperature | None:
-    """The air of the zone a station is in; None where nobody ever gave it: it is then taken to be the shop's."""
-    return shop_temperature(uow, since(done, now), now, row.zone_id or MAIN)
 
 
 def since(done: Done, now: float) -> float:
