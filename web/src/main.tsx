@@ -1,12 +1,12 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { lazy, StrictMode } from 'react'
+import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { createBrowserRouter, Navigate, RouterProvider, redirect } from 'react-router'
 import { formatsQuestion, shopQuestion, weatherQuestion } from './api/questions'
 import { FormatsProvider } from './app/formats'
 import { FromWhatProvider } from './app/from-what'
 import { PAGES, pageAt } from './app/pages'
-import { Shell } from './app/shell'
+import { Fetching, Shell } from './app/shell'
 import { theme, wear } from './app/theme'
 import './index.css'
 
@@ -26,6 +26,7 @@ if (first?.first) void queries.prefetchQuery(first.first)
 
 const router = createBrowserRouter([
   {
+    HydrateFallback: Fetching,
     element: (
       <FormatsProvider>
         <FromWhatProvider>
@@ -34,10 +35,10 @@ const router = createBrowserRouter([
       </FormatsProvider>
     ),
     children: [
-      ...PAGES.flatMap(({ paths, open }) => {
-        const Page = lazy(open)
-        return paths.map((path) => ({ path, element: <Page /> }))
-      }),
+      // The page before stays until the code of the next is there: nothing is blank in between.
+      ...PAGES.flatMap(({ paths, open }) =>
+        paths.map((path) => ({ path, lazy: async () => ({ Component: (await open()).default }) })),
+      ),
       // Where parts were found before: kept for what was bookmarked.
       { path: '/surface/:id/:tab', loader: ({ params }) => redirect(`/part/${params.id}/${params.tab}`) },
       { path: '/part/:id', element: <Navigate to="shape" replace relative="path" /> },

@@ -1,6 +1,6 @@
 import { clsx } from 'clsx'
 import { Settings2 } from 'lucide-react'
-import { Suspense, useEffect, useState } from 'react'
+import { useEffect, useState } from 'react'
 import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
 import { useWeather } from '@/api/questions'
 import { Notice } from '@/ui/notice'
@@ -8,6 +8,8 @@ import { Alarm } from './alarm'
 import { VIEWS, viewAt } from './pages'
 import { ShopSheet } from './shop-sheet'
 import { WeatherStrip } from './weather-strip'
+
+export const Fetching = () => <p className="p-8 text-soft">Fetching…</p>
 
 export function Shell() {
   useNumberKeys()
@@ -54,9 +56,7 @@ export function Shell() {
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
           {doubt && <Notice tone="stop">{doubt}</Notice>}
           <main className="min-h-0 flex-1 overflow-y-auto">
-            <Suspense fallback={<p className="p-8 text-soft">Fetching…</p>}>
-              <Outlet />
-            </Suspense>
+            <Outlet />
           </main>
           <Alarm />
         </div>
