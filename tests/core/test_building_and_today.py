@@ -22,7 +22,7 @@ from kiteloom.core.cure.glass import GlassTransition, full_in_reach
 from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.log.facts import Fact, Mixed
 from kiteloom.core.log.work import Note, fact_of, speaks_against
-from kiteloom.core.plan.alarms import just_reached, standing_still, still_wet
+from kiteloom.core.plan.alarms import due, standing_still, still_wet
 from kiteloom.core.plan.input import Member
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.today import first_thing, fits_before_closing, held, opening, state_of
@@ -200,7 +200,7 @@ def test_what_must_be_heard_of_a_cure_is_heard_at_its_time():
         now = START + 60 * hours
         plan = place(replace(asked, start=now))
         still = standing_still(plan, now)
-        heard[hours] = (bool(just_reached(plan, now)), [until for _, until in still], bool(still_wet(plan, now)))
+        heard[hours] = (bool(due(plan, now)), [until for _, until in still], bool(still_wet(plan, now)))
     assert heard[0] == (False, [], True)
     # Below 12 °C from START + 40 min to START + 720 min; it is said until when.
     assert heard[2] == heard[8] == (False, [pytest.approx(START + 720)], True)
@@ -208,6 +208,8 @@ def test_what_must_be_heard_of_a_cure_is_heard_at_its_time():
     ready = place(asked).by_key["lay"].ready
     assert START + 22 * 60 < ready < START + 28 * 60
     assert heard[24 if ready <= START + 24 * 60 else 30] == (True, [], False)
-    assert heard[40] == (False, [], False)  # no longer news
+    assert heard[40] == (True, [], False)  # nobody has begun to peel
+    facts = {**asked.facts, "peel": Fact(pieces=((START + 2390, START + 2395),), running_since=START + 2390)}
+    assert due(place(replace(asked, start=START + 2400, facts=facts)), START + 2400) == []
     frozen = place(replace(asked, profile=Profile.steady(5)))
     assert standing_still(frozen, START)[0][1] is None

@@ -231,12 +231,15 @@ def kinds(shop):
 
 
 def test_a_new_reading_moves_a_live_cure_and_is_heard(shop, watch, probe):
-    before = shop.get("/cures")["cards"][0]
+    def curing():
+        return next(card for card in shop.get("/cures")["cards"] if card["state"] == "curing")
+
+    before = curing()
     seq = shop.get("/now?since=-1")["seq"]
     probe.say(shop, 9.0)
     watch.tick()
     assert "climate" in [change["topic"] for change in shop.get(f"/now?since={seq}")["changes"]]
-    after = shop.get("/cures")["cards"][0]
+    after = curing()
     assert after["thread"]["end"] > before["thread"]["end"]
     watch.tick()
     assert shop.get("/weather")["temp_c"] == pytest.approx(9.0)
@@ -255,6 +258,26 @@ def test_each_alarm_is_raised_once_and_stays_silenced(shop, watch, probe):
     probe.say(shop, 8.0, 95.0)
     watch.tick()
     assert kinds(shop) == []
+
+
+def test_an_alarm_ends_with_its_cause_and_a_soft_witness_is_asked_for_again(shop, watch):
+    def stages():
+        watch.tick()
+        return [alert["words"] for alert in shop.get("/weather")["alerts"] if alert["kind"] == "stage"]
+
+    assert len(stages()) == 1
+    cards = shop.get("/cures")["cards"]
+    states = [card["state"] for card in cards]
+    assert states == sorted(states, key=["reached", "curing", "planned"].index)  # what is due stands first
+    card = next(card for card in cards if stages()[0].startswith(card["part"]))
+    read = {"part_id": card["part_id"], "step_key": card["step_key"], "how": "thumbnail", "passes": False}
+    rows = card["release"]["rows"]
+    shop.ask("POST", "/witness", {"id": "soft", **read, "batch_id": rows[0]["batch_id"]}, 201)
+    assert stages() == []
+    later(shop, minutes=121)
+    assert any(words.startswith(f"{card['part']}: found soft 09:21; read") for words in stages())
+    shop.release(card["part_id"], card["step_key"])
+    assert not any(words.startswith(card["part"]) for words in stages())
 
 
 def test_a_wet_mix_in_damp_air_raises_the_dew_margin(shop, watch, probe, left_upper):

@@ -1,6 +1,8 @@
-"""What must be heard of the cures in a plan: a stage just reached, a cure that stands still, a mix still wet."""
+"""What must be heard of the cures in a plan: a stage to be checked, a cure that stands still, a mix still wet."""
 
 from __future__ import annotations
+
+from collections import defaultdict
 
 from kiteloom.core.plan.placed import Placed, Plan
 from kiteloom.core.plan.today import curing
@@ -9,22 +11,27 @@ from kiteloom.core.plan.today import curing
 NEWS_MIN = 6 * 60.0
 
 
-def just_reached(plan: Plan, now: float) -> list[Placed]:
-    """Cures whose wait was over a short while ago.
+def due(plan: Plan, now: float) -> list[Placed]:
+    """Cures to be checked: their wait is over and nothing that waits for it was begun; the longest overdue first.
+
+    What nothing waits for is due for `NEWS_MIN`.
 
     >>> reached = laid.by_key["layup"].ready
-    >>> [placed.step.name for placed in just_reached(laid, reached + 5)]
+    >>> [placed.step.name for placed in due(laid, reached + 2000)]
     ['Lay up']
     """
-    return [
+    begun = {placed.step.key for placed in plan.placed if placed.state != "to do"}
+    waiting: dict[str, list[bool]] = defaultdict(list)
+    for step in (*(placed.step for placed in plan.placed), *(left.step for left in plan.unplaced)):
+        for link in step.after:
+            waiting[link.step].append(step.key not in begun)
+    found = [
         placed
         for placed in plan.placed
-        if placed.done
-        and placed.cure
-        and not placed.spoilt
-        and placed.ready is not None
-        and now - NEWS_MIN < placed.ready <= now
+        if placed.done and placed.cure and not placed.spoilt and placed.ready is not None and placed.ready <= now
     ]
+    standing = [p for p in found if all(waiting.get(p.step.key, [now - (p.ready or 0.0) < NEWS_MIN]))]
+    return sorted(standing, key=lambda placed: placed.ready or 0.0)
 
 
 def standing_still(plan: Plan, now: float) -> list[tuple[Placed, float | None]]:

@@ -83,7 +83,10 @@ class KeptPlan(Fact, Base):
 
 
 class Alert(Base):
-    """Something a builder must hear of, once; silenced by hand. ``about`` says what it is about, uniquely."""
+    """Something a builder must hear of, once; silenced by hand, or when its cause is over.
+
+    ``about`` says what it is about, uniquely.
+    """
 
     __tablename__ = "alert"
     id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
@@ -117,8 +118,8 @@ def _shown(shop: ShopPlan) -> list[Placed]:
         if p.cure and p.state == "done" and (p.ready is None or p.ready > shop.now or p.step.key in waiting)
     ]
     live += [p for p in shop.plan.placed if p.cure and p.state == "running"]
-    # What still cures comes first, the soonest leading; then what may be checked, the latest leading.
-    live.sort(key=lambda p: (p.ready is not None and p.ready <= shop.now, abs((p.ready or shop.now * 2) - shop.now)))
+    # What is due to be checked comes first, the longest overdue leading; then what still cures, the soonest leading.
+    live.sort(key=lambda p: p.ready if p.ready is not None else math.inf)
     ahead = sorted((p for p in shop.plan.placed if p.cure and p.state in ("to do", "paused")), key=lambda p: p.begins)
     return live + ahead[:NEXT]
 

@@ -1,4 +1,4 @@
-"""What a builder must hear of, once: a stage reached, a cure stalled, the dew margin lost, a silent probe."""
+"""What a builder must hear of, once and while it is so: a stage to check, a stalled cure, damp air, a silent probe."""
 
 from __future__ import annotations
 
@@ -11,7 +11,8 @@ from sqlalchemy import select
 from kiteloom.core.air.moisture import LEAST_MARGIN_K
 from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.base.quantities import show
-from kiteloom.core.plan.alarms import just_reached, standing_still, still_wet
+from kiteloom.core.cure.witness import AGAIN_MIN
+from kiteloom.core.plan.alarms import NEWS_MIN, due, standing_still, still_wet
 from kiteloom.store.models import Alert
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import last_reading, zones
@@ -37,7 +38,7 @@ class AlertView:
 
 
 def open_alerts(uow: UnitOfWork) -> list[AlertView]:
-    """Alerts not yet silenced, the newest first."""
+    """Alerts not yet silenced and not over, the newest first."""
     rows = uow.session.scalars(select(Alert).where(Alert.silenced_at.is_(None)).order_by(Alert.id.desc()))
     return [AlertView(row.id, row.kind, row.words, row.link, row.happened_at) for row in rows]  # type: ignore[arg-type]
 
@@ -68,24 +69,36 @@ class _News:
 
 
 def raise_alerts(store: Store, now: datetime) -> int:
-    """Add a row for whatever is news and was not said yet; how many."""
+    """Add a row for whatever is news and was not said yet, and end those whose cause is over; how many were added."""
+    minute = minute_of(now)
     with store.reading() as uow:
-        fresh = _unsaid(uow, _news(uow, minute_of(now)))
-    if not fresh:
+        causes = _causes(uow, minute)
+        recent = [cause for cause in causes if minute - cause.at < NEWS_MIN]
+        fresh, over = _unsaid(uow, recent), _over(uow, causes)
+    if not fresh and not over:
         return 0
     with store.writing() as uow:
         fresh = _unsaid(uow, fresh)
         for n in fresh:
             at = moment_of(n.at)
             uow.add(Alert(kind=n.kind, about=n.about, link=n.link, words=n.words, happened_at=at, recorded_at=now))
-        if fresh:
-            uow.changed("alert", fresh[-1].about)
+        for row in _over(uow, causes):
+            row.silenced_at = now
+        uow.changed("alert", fresh[-1].about if fresh else over[-1].about)
     return len(fresh)
 
 
-def _news(uow: UnitOfWork, minute: float) -> list[_News]:
+def _causes(uow: UnitOfWork, minute: float) -> list[_News]:
+    """All that is so now and must be heard, said already or not."""
     shop = shop_plan(uow, minute)
     return [*_silent(uow, minute), *_cups(uow, minute), *(_stages(shop) + _stalled(shop) + _dew(shop) if shop else [])]
+
+
+def _over(uow: UnitOfWork, causes: list[_News]) -> list[Alert]:
+    """Alerts still heard whose cause is no more."""
+    standing = {cause.about for cause in causes}
+    rows = uow.session.scalars(select(Alert).where(Alert.silenced_at.is_(None)))
+    return [row for row in rows if row.about not in standing]
 
 
 def _unsaid(uow: UnitOfWork, news: list[_News]) -> list[_News]:
@@ -94,13 +107,22 @@ def _unsaid(uow: UnitOfWork, news: list[_News]) -> list[_News]:
 
 
 def _stages(shop: ShopPlan) -> list[_News]:
-    """A stage that somebody waits for, reached a short while ago."""
+    """A stage that somebody waits for, to be checked until it is released; found soft, to be read again in a while."""
     found = []
-    for placed in just_reached(shop.plan, shop.now):
-        where, stage = shop.names[placed.step.part], placed.step.wait_stage
-        words = f"{where}: check for “{stage}” now ({placed.step.name.lower()})."
+    for placed in due(shop.plan, shop.now):
+        release = shop.releases.get(placed.step.key)
+        if release is not None and release.released:
+            continue
+        where, stage, since = shop.names[placed.step.part], placed.step.wait_stage, placed.ready or shop.now
         about = f"stage/{placed.step.key}/{round(placed.mixed or placed.end)}/{stage}"
-        found.append(_News("stage", about, f"/cure/{placed.step.part}", words, placed.ready or shop.now))
+        words = f"{where}: check for “{stage}” now ({placed.step.name.lower()})."
+        if release is not None and release.soft_at is not None:
+            since = max(since, release.soft_at + AGAIN_MIN)
+            about += f"/{round(release.soft_at)}"
+            soft = f"found soft {shop.saying.at(release.soft_at)}"
+            words = f"{where}: {soft}; read “{stage}” again ({placed.step.name.lower()})."
+        if since <= shop.now:
+            found.append(_News("stage", about, f"/cure/{placed.step.part}", words, since))
     return found
 
 
