@@ -74,7 +74,7 @@ def test_by_its_name_on_plain_http_everything_can_be_noted(seeded, tmp_path, bro
     page = open_page(browser)
     page.goto(shop.url.replace("127.0.0.1", "shop.test") + "/today")
     assert page.evaluate("isSecureContext") is False
-    page.get_by_role("button", name="Go on", exact=True).first.click()
+    page.get_by_role("button", name="Go on: Dry fit").click()
     expect(page.get_by_text("Started “Dry fit in the jig, check square”")).to_be_visible()
     page.goto(shop.url.replace("127.0.0.1", "shop.test") + "/mix")
     page.get_by_role("button", name="Tarn 210 with 214 slow").click()

@@ -65,7 +65,7 @@ def test_everybody_away_leaves_the_plan_standing_and_says_who_is_not_here(shop):
         away = {"id": f"a {who['id']}", "crew_member_id": who["id"], "end": "2026-07-14T00:00"}
         shop.ask("POST", "/absences", away, 201)
     today = shop.get("/today")
-    assert not any(p["here"] for p in today["here"])
+    assert not any(p["here"] for p in today["day"])
     assert today["fits"] == []
     first = min(
         b["pieces"][0]["start"] for b in blocks(shop, "start=2026-07-14T00:00&days=60").values() if not b["fixed"]

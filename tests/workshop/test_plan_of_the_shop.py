@@ -76,7 +76,7 @@ def test_who_goes_home_is_planned_round_and_comes_back(shop):
     sent = [person(shop, name)["id"] for name in ("Bo", "Imre")]
     for who in sent:
         shop.ask("POST", "/absences", {"id": f"away {who}", "crew_member_id": who}, 201)
-    here = {p["name"]: p for p in shop.get("/today")["here"]}
+    here = {p["name"]: p for p in shop.get("/today")["day"]}
     assert (here["Bo"]["here"], here["Bo"]["words"]) == (False, "away until Fri 00:00")
     assert blocks(shop)[lay]["pieces"][0]["start"] > before
     assert "is not here before" in picked(shop, lay)["why"]

@@ -259,11 +259,11 @@ def test_who_goes_home_is_away_for_everybody_who_asks_in_that_minute(shop):
     shop.clock.at = asked + timedelta(seconds=40)
     shop.ask("POST", "/absences", {"id": str(uuid4()), "crew_member_id": sanna["id"]}, 201)
     shop.clock.at = asked  # a page that had asked for the time before
-    here = next(h for h in shop.get("/today")["here"] if h["name"] == "Sanna")
+    here = next(h for h in shop.get("/today")["day"] if h["name"] == "Sanna")
     assert (here["here"], here["words"]) == (False, "away until Fri 00:00")
     shop.clock.at = asked + timedelta(seconds=50)
     shop.ask("POST", f"/absences/{here['absence_id']}/back", {})
-    assert next(h for h in shop.get("/today")["here"] if h["name"] == "Sanna")["here"] is True
+    assert next(h for h in shop.get("/today")["day"] if h["name"] == "Sanna")["here"] is True
     assert next(p for p in shop.get("/people")["people"] if p["name"] == "Sanna")["away"] == []
 
 

@@ -183,7 +183,7 @@ def test_a_night_in_winter_stalls_what_cures_and_the_card_says_for_how_long(empt
             assert "due since" in card["sentence"]
         assert card["ribbon"][0]["at"] == card["span"]["start"]
     states = [card["state"] for card in cards]
-    assert states == sorted(states, key=["curing", "reached", "planned"].index)
+    assert states == sorted(states, key=["reached", "curing", "planned"].index)
 
 
 def test_a_cure_that_never_comes_says_so_everywhere(shop):

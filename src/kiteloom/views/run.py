@@ -11,6 +11,7 @@ from kiteloom.core.base.quantities import show
 from kiteloom.core.build.step import Step
 from kiteloom.formats.run_sheet_pdf import run_sheet_page
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.actions import Action, actions_of
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.log.open_cups import open_cups
@@ -47,6 +48,7 @@ class RunSheet:
     caution: str
     state: str
     crew: list[str]
+    actions: list[Action]
 
 
 def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> RunSheet:
@@ -75,6 +77,7 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         step.caution,
         placed.state if placed else "to do",
         [shop.names.get(person, person) for person in placed.people] if placed else [],
+        [action for action in actions_of(shop, placed) if action.kind != "run"] if placed else [],
     )
 
 

@@ -1,6 +1,7 @@
 import createClient from 'openapi-fetch'
 import { v4 } from 'uuid'
 import type { components, paths } from './schema'
+import { writes } from './writing'
 
 // A pair of numbers comes over the wire as a list.
 type Wide<T> = T extends [number, number]
@@ -62,7 +63,14 @@ client.use({
   onRequest({ request }) {
     if (request.method !== 'GET' && !request.headers.has('Content-Type'))
       request.headers.set('Content-Type', 'application/json')
+    if (request.method !== 'GET') writes(1)
     return request
+  },
+  onResponse({ request }) {
+    if (request.method !== 'GET') writes(-1)
+  },
+  onError({ request }) {
+    if (request.method !== 'GET') writes(-1)
   },
 })
 

@@ -5226,7 +5226,8 @@ export interface components {
          * NoteWork
          * @description An order to note work on a step. The client makes the id, so a retry adds nothing.
          *
-         *     ``at`` is a time of day as typed, for what was forgotten: the last time the clock showed it.
+         *     ``at`` is a time of day as typed, for what was forgotten: the last time the clock showed it. ``note`` is
+         *     why it goes before its time.
          */
         "NoteWorkIn.NoteWork": {
             /** Id */
@@ -5265,12 +5266,18 @@ export interface components {
              * @default
              */
             reading?: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /**
          * NoteWorkIn
          * @description An order to note work on a step. The client makes the id, so a retry adds nothing.
          *
-         *     ``at`` is a time of day as typed, for what was forgotten: the last time the clock showed it.
+         *     ``at`` is a time of day as typed, for what was forgotten: the last time the clock showed it. ``note`` is
+         *     why it goes before its time.
          */
         NoteWorkIn: components["schemas"]["NoteWorkIn.NoteWork"];
         /**
@@ -6114,6 +6121,8 @@ export interface components {
             kind: "start" | "pause" | "finish" | "mix" | "undo" | "check" | "run";
             /** Label */
             label: string;
+            /** Of */
+            of: string;
             /** Part Id */
             part_id: string;
             /** Step Key */
@@ -6140,20 +6149,22 @@ export interface components {
             asks?: string;
         };
         /**
-         * Here
-         * @description Somebody on the crew, whether they are here now, and what they are on; ``absence_id`` is what keeps them away.
+         * Closing
+         * @description A list to walk through before the lights go out. ``soon``: the shop closes within the hour, or is closed.
          */
-        "TodayViewOut.Here": {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Here */
-            here: boolean;
-            /** Absence Id */
-            absence_id: string;
+        "TodayViewOut.Closing": {
             /** Words */
             words: string;
+            /** Soon */
+            soon: boolean;
+            /** Before */
+            before: string[];
+            /** Runs */
+            runs: string[];
+            /** Stays On */
+            stays_on: string[];
+            /** First */
+            first: string[];
         };
         /**
          * Lies
@@ -6168,6 +6179,26 @@ export interface components {
             words: string;
             /** Rows */
             rows: components["schemas"]["TodayViewOut.Row"][];
+        };
+        /**
+         * PersonDay
+         * @description Somebody on the crew: whether they are here now, and what they do until the shop closes.
+         *
+         *     ``absence_id`` is what keeps them away; ``words`` say what the turns do not.
+         */
+        "TodayViewOut.PersonDay": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Here */
+            here: boolean;
+            /** Absence Id */
+            absence_id: string;
+            /** Words */
+            words: string;
+            /** Turns */
+            turns: components["schemas"]["TodayViewOut.Turn"][];
         };
         /**
          * ResumeCard
@@ -6208,7 +6239,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "running" | "paused" | "curing" | "fits" | "soft" | "held";
+            state: "due" | "running" | "paused" | "curing" | "fits" | "soft" | "planned" | "held";
             /** Who */
             who: string[];
             /** Actions */
@@ -6251,12 +6282,18 @@ export interface components {
             /** Actions */
             actions: components["schemas"]["TodayViewOut.Action"][];
             hours: components["schemas"]["TodayViewOut.Span"] | null;
+            /** Due */
+            due: components["schemas"]["TodayViewOut.Row"][];
+            /** Day */
+            day: components["schemas"]["TodayViewOut.PersonDay"][];
             /** Bench */
             bench: components["schemas"]["TodayViewOut.Row"][];
             /** Fits */
             fits: components["schemas"]["TodayViewOut.Row"][];
             /** Fits Words */
             fits_words: string;
+            /** Later */
+            later: components["schemas"]["TodayViewOut.Row"][];
             /** Held */
             held: components["schemas"]["TodayViewOut.Row"][];
             /** Done */
@@ -6269,9 +6306,25 @@ export interface components {
             late: string;
             /** Lies */
             lies: components["schemas"]["TodayViewOut.Lies"][];
-            /** Here */
-            here: components["schemas"]["TodayViewOut.Here"][];
+            closing: components["schemas"]["TodayViewOut.Closing"] | null;
             resume: components["schemas"]["TodayViewOut.ResumeCard"] | null;
+        };
+        /**
+         * Turn
+         * @description One thing somebody does, and from when to when.
+         */
+        "TodayViewOut.Turn": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            span: components["schemas"]["TodayViewOut.Span"];
+            /** Running */
+            running: boolean;
         };
         /**
          * TodayViewOut
@@ -7243,6 +7296,48 @@ export interface components {
          */
         WantedCupIn: components["schemas"]["WantedCupIn.WantedCup"];
         /**
+         * Action
+         * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
+         *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet.
+         *
+         *     ``crew`` are who the plan has on it: a start notes them.
+         */
+        "RunSheetOut.Action": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "start" | "pause" | "finish" | "mix" | "undo" | "check" | "run";
+            /** Label */
+            label: string;
+            /** Of */
+            of: string;
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /**
+             * Note Id
+             * @default
+             */
+            note_id?: string;
+            /**
+             * Crew
+             * @default []
+             */
+            crew?: string[];
+            /**
+             * Again
+             * @default false
+             */
+            again?: boolean;
+            /**
+             * Asks
+             * @default
+             */
+            asks?: string;
+        };
+        /**
          * ItemView
          * @description One instruction, and whether it is ticked.
          */
@@ -7294,12 +7389,56 @@ export interface components {
             state: string;
             /** Crew */
             crew: string[];
+            /** Actions */
+            actions: components["schemas"]["RunSheetOut.Action"][];
         };
         /**
          * RunSheetOut
          * @description A step to be worked with wet gloves. Grams are 0 where none is computed.
          */
         RunSheetOut: components["schemas"]["RunSheetOut.RunSheet"];
+        /**
+         * Action
+         * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
+         *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet.
+         *
+         *     ``crew`` are who the plan has on it: a start notes them.
+         */
+        "PlannedStepOut.Action": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "start" | "pause" | "finish" | "mix" | "undo" | "check" | "run";
+            /** Label */
+            label: string;
+            /** Of */
+            of: string;
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /**
+             * Note Id
+             * @default
+             */
+            note_id?: string;
+            /**
+             * Crew
+             * @default []
+             */
+            crew?: string[];
+            /**
+             * Again
+             * @default false
+             */
+            again?: boolean;
+            /**
+             * Asks
+             * @default
+             */
+            asks?: string;
+        };
         /**
          * Mark
          * @description A stage, and when it is reached.
@@ -7348,6 +7487,8 @@ export interface components {
             was: components["schemas"]["PlannedStepOut.Span"] | null;
             /** Open Time */
             open_time: string;
+            /** Actions */
+            actions: components["schemas"]["PlannedStepOut.Action"][];
         };
         /**
          * Span

@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 import { useShopNow, useTicking } from '@/api/changes'
 import type { OpenCup } from '@/api/client'
 import { useWeather } from '@/api/questions'
+import { useWriting } from '@/api/writing'
 import { Ribbon24 } from '@/weave/ribbon-24'
 import { useClock, useShow } from './formats'
 
@@ -12,6 +13,7 @@ const MARGIN = { ready: 'edge-ready', care: 'edge-care', stop: 'edge-stop text-m
 export function WeatherStrip() {
   const now = useShopNow()
   const weather = useWeather().data
+  const writing = useWriting()
   const clock = useClock()
   const show = useShow()
   return (
@@ -23,7 +25,9 @@ export function WeatherStrip() {
         <span className="block font-semibold text-2xl" data-testid="clock">
           {now.at ? clock.time(now.at) : '––:––'}
         </span>
-        <span className="block text-soft text-xs">{now.at ? clock.day(now.at) : ''}</span>
+        <span className={clsx('block text-xs', writing ? 'bg-ink text-ground' : 'text-soft')}>
+          {writing ? ' keeping…' : now.at ? clock.day(now.at) : ''}
+        </span>
       </p>
       {weather && weather.temp_c !== null && (
         <>

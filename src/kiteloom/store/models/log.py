@@ -29,6 +29,8 @@ class Work(Fact, Base):
     kind: Mapped[str]
     estimate_min: Mapped[float]
     crew: Mapped[list[Any]]
+    note: Mapped[str] = mapped_column(default="")
+    """Why it goes before its time, where it does."""
     __table_args__ = (CheckConstraint("kind IN ('start','pause','finish','undo')", name="kind"),)
 
 

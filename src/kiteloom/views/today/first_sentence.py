@@ -9,8 +9,8 @@ from kiteloom.core.plan.today import (
     first_thing,
     way_is_free,
 )
+from kiteloom.views.actions import Action, actions_of, to_start, why_held
 from kiteloom.views.open_time import open_words
-from kiteloom.views.today.actions import Action, actions_of, to_start, why_held
 from kiteloom.workshop.base.saying import joined
 from kiteloom.workshop.plan.plan import ShopPlan
 

@@ -9,8 +9,11 @@ from typing import Literal
 from kiteloom.core.base.calendar import local_midnight, minute_of, moment_of, zone_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
+from kiteloom.core.build.step import GRID_MIN
+from kiteloom.core.cure.witness import AGAIN_MIN
 from kiteloom.core.mix.ratio import masses
 from kiteloom.core.need.resin import ENOUGH_G
+from kiteloom.core.plan.alarms import due
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.plan.today import (
     Fit,
@@ -24,17 +27,18 @@ from kiteloom.core.plan.today import (
 from kiteloom.core.stores.lots import too_little
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.actions import Action, actions_of, to_start, what_of, why_held
 from kiteloom.views.open_time import open_words
 from kiteloom.views.stores.lots import lots_of
-from kiteloom.views.today.actions import Action, actions_of, to_start, why_held
+from kiteloom.views.today.closing import Closing, closing_of
+from kiteloom.views.today.day import PersonDay, day_by_person
 from kiteloom.views.today.first_sentence import first_words
 from kiteloom.views.today.resume import ResumeCard, resume_card
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.memory import remembered
-from kiteloom.workshop.base.saying import Span
+from kiteloom.workshop.base.saying import Span, joined
 from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.plan.late import late_since_evening
-from kiteloom.workshop.plan.people import absences
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.stores.sheets import resin_of
 
@@ -51,7 +55,7 @@ class Row:
     name: str
     part: str
     words: str
-    state: Literal["running", "paused", "curing", "fits", "soft", "held"]
+    state: Literal["due", "running", "paused", "curing", "fits", "soft", "planned", "held"]
     who: list[str]
     actions: list[Action]
     wait: Span | None = None
@@ -69,17 +73,6 @@ class Lies:
 
 
 @dataclass(frozen=True)
-class Here:
-    """Somebody on the crew, whether they are here now, and what they are on; ``absence_id`` is what keeps them away."""
-
-    id: str
-    name: str
-    here: bool
-    absence_id: str
-    words: str
-
-
-@dataclass(frozen=True)
 class TodayView:
     """The page a builder opens first. Without any temperature there is only ``ask``."""
 
@@ -88,9 +81,14 @@ class TodayView:
     caution: str
     actions: list[Action]
     hours: Span | None
+    due: list[Row]
+    """What is to be looked at now: witnesses, the longest overdue first."""
+    day: list[PersonDay]
     bench: list[Row]
     fits: list[Row]
     fits_words: str
+    later: list[Row]
+    """What else the plan begins before the shop closes."""
     held: list[Row]
     done: list[Row]
     done_words: str
@@ -98,7 +96,7 @@ class TodayView:
     late: str
     """That last night moved the plan, and what it moved: the first sentence then says it."""
     lies: list[Lies]
-    here: list[Here]
+    closing: Closing | None
     resume: ResumeCard | None
 
 
@@ -128,23 +126,29 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     too_cold = _too_cold(shop)
     words = f"{words} {too_cold}".strip() if too_cold else words
     done, done_words = _done_today(uow, shop)
+    lies = _lies(shop)
+    shown = fitting | {f"{row.part_id}:{row.step_key}" for lying in lies for row in lying.rows}
+    later = [_later_row(shop, p) for p in shop.plan.placed if _goes(p, until) and p.step.key not in shown]
     return TodayView(
         sentence,
         detail,
         caution,
         actions,
         say.span(today) if today else None,
+        _due(shop),
+        day_by_person(uow, shop, until),
         _bench(shop),
         fits,
         words,
+        later,
         [_held_row(shop, placed) for placed in held(shop.plan, minute, until) if placed.step.key not in fitting]
         + _left(shop),
         done,
         done_words,
         "",
         late.sentence if late else "",
-        _lies(shop),
-        _here(uow, shop),
+        lies,
+        closing_of(uow, shop, today[1] if today else None, opens),
         resume_card(uow, shop),
     )
 
@@ -166,7 +170,7 @@ def _too_cold(shop: ShopPlan) -> str:
 
 
 def _asks(ask: str) -> TodayView:
-    return TodayView("", "", "", [], None, [], [], "", [], [], "", ask, "", [], [], None)
+    return TodayView("", "", "", [], None, [], [], [], [], "", [], [], [], "", ask, "", [], None, None)
 
 
 def _row(
@@ -195,6 +199,8 @@ def _bench(shop: ShopPlan) -> list[Row]:
             words = f"Since {say.at(placed.pieces[-1][0])}: {say.lasting(so_far)} of about {whole}."
             late = so_far > placed.step.length
             words += " Over its time: was it finished before?" if late else ""
+            reason = shop.done.reasons.get(placed.step.key, "")
+            words += f" Begun before its time: {reason}." if reason else ""
             rows.append(replace(_row(shop, placed, "running", words, actions_of(shop, placed)), late=late))
     for placed in curing(shop.plan, shop.now):
         if placed.spoilt:
@@ -283,7 +289,42 @@ def _stock(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
 
 def _held_row(shop: ShopPlan, placed: Placed) -> Row:
     words = f"{shop.saying.at(placed.begins)}. {why_held(shop, placed)}"
-    return _row(shop, placed, "held", words, [])
+    return _row(shop, placed, "held", words, actions_of(shop, placed))
+
+
+def _goes(placed: Placed, until: float) -> bool:
+    """Whether the plan begins a step before then."""
+    return placed.state == "to do" and placed.begins < until
+
+
+def _later_row(shop: ShopPlan, placed: Placed) -> Row:
+    """What the plan begins today: when, by whom, and why not sooner."""
+    say, who = shop.saying, joined([shop.names.get(person, person) for person in placed.people])
+    span = f"{say.at(placed.begins)} to {say.at(placed.end)}"
+    why = "It can go now." if placed.begins <= shop.now + GRID_MIN else why_held(shop, placed)
+    return _row(shop, placed, "planned", f"{span}{f', {who}' if who else ''}. {why}", actions_of(shop, placed))
+
+
+def _due(shop: ShopPlan) -> list[Row]:
+    """What is to be looked at now, until it is released; found soft, not before its time comes again."""
+    say, found = shop.saying, []
+    for placed in due(shop.plan, shop.now):
+        key, stage = placed.step.key, placed.step.wait_stage
+        release = shop.releases.get(key)
+        if release is not None and release.released:
+            continue
+        words = f"“{stage}” is due since {say.at(placed.ready or shop.now)}."
+        if release is not None and release.soft_at is not None:
+            again = release.soft_at + AGAIN_MIN
+            if again > shop.now:
+                continue
+            words = f"Found soft {say.at(release.soft_at)}: to be read again since {say.at(again)}."
+        elif release is not None and len(release.unread) > 1:
+            words += f" {len(release.unread)} witnesses are to be read."
+        where = what_of(shop, placed)
+        check = Action("check", "Read the witness", where, placed.step.part, placed.step.in_part)
+        found.append(_row(shop, placed, "due", words, [check]))
+    return found
 
 
 def _lies(shop: ShopPlan) -> list[Lies]:
@@ -311,30 +352,6 @@ def _lies(shop: ShopPlan) -> list[Lies]:
     return found
 
 
-def _here(uow: UnitOfWork, shop: ShopPlan) -> list[Here]:
-    """Everybody, whether they are here now, and what they are on."""
-    away, found = absences(uow), []
-    for member in shop.input.crew:
-        if member.id not in shop.names:
-            continue
-        gone = next((a for a in away.get(member.id, ()) if minute_of(a.start) <= shop.now < minute_of(a.end)), None)
-        off = member.hours is not None and not member.hours.intervals(shop.now, shop.now + 1)
-        on = next((p for p in shop.plan.placed if p.state == "running" and member.id in p.people), None)
-        nearest = next((p for p in shop.plan.placed if p.state != "done" and member.id in p.people), None)
-        if gone is not None:
-            words = f"away until {shop.saying.at(minute_of(gone.end))}"
-        elif on is not None:
-            words = on.step.name
-        elif off:
-            words = "not at this hour" + (f"; {shop.saying.at(nearest.begins)}" if nearest else "")
-        elif nearest is not None:
-            words = f"{shop.saying.at(nearest.begins)}: {nearest.step.name}"
-        else:
-            words = "nothing planned"
-        found.append(Here(member.id, shop.names[member.id], gone is None and not off, gone.id if gone else "", words))
-    return found
-
-
 def _left(shop: ShopPlan) -> list[Row]:
     """The first step of each part that can't be planned at all."""
     rows, seen = [], set()
@@ -343,7 +360,14 @@ def _left(shop: ShopPlan) -> list[Row]:
             seen.add(left.step.part)
             words = f"Can't be planned: {left.why}."
             again = [
-                Action("start", f"Do “{before.step.name}” again", before.step.part, before.step.in_part, again=True)
+                Action(
+                    "start",
+                    f"Do “{before.step.name}” again",
+                    what_of(shop, before),
+                    before.step.part,
+                    before.step.in_part,
+                    again=True,
+                )
                 for before in missed(shop.plan, left.step)
             ]
             where = shop.names[left.step.part]
@@ -365,7 +389,13 @@ def _done_today(uow: UnitOfWork, shop: ShopPlan) -> tuple[list[Row], str]:
         if fact.finished is not None and fact.finished >= midnight:
             took, asked = (shop.saying.lasting(m) for m in (fact.worked_min, placed.step.length))
             words = f"Finished {shop.saying.at(fact.finished)} after {took}; {asked} were planned."
+            reason = shop.done.reasons.get(placed.step.key, "")
+            words += f" Begun before its time: {reason}." if reason else ""
             note = shop.done.last_note.get(placed.step.key, "")
-            undo = [Action("undo", "Take back", placed.step.part, placed.step.in_part, note)] if note else []
+            undo = (
+                [Action("undo", "Take back", what_of(shop, placed), placed.step.part, placed.step.in_part, note)]
+                if note
+                else []
+            )
             rows.append(_row(shop, placed, "held", words, undo))
     return rows, f"{shop.saying.lasting(hours)} of work today." if hours >= 1 else ""

@@ -32,7 +32,8 @@ from kiteloom.workshop.stores.lots import sheets_of_batches
 class NoteWork:
     """An order to note work on a step. The client makes the id, so a retry adds nothing.
 
-    ``at`` is a time of day as typed, for what was forgotten: the last time the clock showed it.
+    ``at`` is a time of day as typed, for what was forgotten: the last time the clock showed it. ``note`` is
+    why it goes before its time.
     """
 
     id: str
@@ -44,6 +45,7 @@ class NoteWork:
     at: str = ""
     again: bool = False
     reading: str = ""
+    note: str = ""
 
 
 @dataclass(frozen=True)
@@ -106,6 +108,7 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
             kind=order.kind,
             estimate_min=step.minutes,
             crew=list(order.crew) or list(fact.people),
+            note=order.note.strip()[:500],
             happened_at=happened,
             recorded_at=now,
         )
@@ -179,11 +182,12 @@ def _notes(rows: Iterable[Work]) -> list[Note]:
 
 @dataclass(frozen=True)
 class Done:
-    """What was done in the whole shop: facts by step, the last note of each, and grams mixed."""
+    """What was done in the whole shop: facts by step, the last note of each, grams mixed, and reasons given."""
 
     facts: dict[str, Fact]
     last_note: dict[str, str]
     mixed_g: dict[str, float]
+    reasons: dict[str, str]
 
 
 def done_so_far(uow: UnitOfWork, parts: Mapping[str, BuiltPart]) -> Done:
@@ -213,4 +217,5 @@ def done_so_far(uow: UnitOfWork, parts: Mapping[str, BuiltPart]) -> Done:
         for key in keys
         if key in mixed or key in notes
     }
-    return Done(facts, {key: rows[-1].id for key, rows in notes.items()}, dict(grams))
+    reasons = {key: row.note for key, rows in notes.items() for row in rows if row.note}
+    return Done(facts, {key: rows[-1].id for key, rows in notes.items()}, dict(grams), reasons)

@@ -2,6 +2,7 @@ import { useParams } from 'react-router'
 import { useCures } from '@/api/questions'
 import { ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
+import { useSteady } from '@/ui/steady'
 import { Card } from './card'
 
 /** One card a cure: what is curing, what may be checked, and the next mixes. */
@@ -9,6 +10,10 @@ export default function CurePage() {
   const { part } = useParams()
   const cures = useCures()
   const view = cures.data
+  const cards = useSteady(
+    [...(view?.cards ?? [])].sort((a, b) => Number(b.part_id === part) - Number(a.part_id === part)),
+    (card) => card.part_id + card.step_key,
+  )
   if (cures.error && !cures.data)
     return (
       <Notice tone="stop" className="m-6">
@@ -16,7 +21,6 @@ export default function CurePage() {
       </Notice>
     )
   if (!view) return null
-  const cards = [...view.cards].sort((a, b) => Number(b.part_id === part) - Number(a.part_id === part))
   const live = cards.filter((card) => card.state !== 'planned')
   const ahead = cards.filter((card) => card.state === 'planned')
   return (

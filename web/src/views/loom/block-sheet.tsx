@@ -3,7 +3,9 @@ import { Link } from 'react-router'
 import type { PlannedStep } from '@/api/client'
 import type { Block } from '@/api/loom'
 import { useClock } from '@/app/formats'
+import { Actions, useWork } from '@/app/work'
 import { Button } from '@/ui/button'
+import { Notice } from '@/ui/notice'
 import { SideSheet } from '@/ui/side-sheet'
 import type { Pins } from './pins'
 
@@ -20,12 +22,15 @@ type Props = {
 /** One step of the plan: when, by whom, and why not sooner. */
 export function BlockSheet({ block, step, blocks, pins, onPick, onClose }: Props) {
   const clock = useClock()
+  const work = useWork()
   const holder = blocks.find((other) => other.id === step?.held_by)
   return (
     <SideSheet open={block !== undefined} onClose={onClose} title={block?.name ?? ''}>
       {block && step && (
         <div className="flex flex-col gap-4">
           <p className="text-soft">{step.part}</p>
+          <Actions actions={step.actions} work={work} />
+          {work.said && <Notice tone={work.failed ? 'stop' : 'ready'}>{work.said}</Notice>}
           <section>
             <h3 className="text-soft">Why not sooner?</h3>
             <p className="text-lg" data-testid="why">

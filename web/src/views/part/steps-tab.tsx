@@ -1,7 +1,8 @@
 import { useState } from 'react'
 import { answer, client, newId, type StepView, type TimesView } from '@/api/client'
 import { useEdit } from '@/api/edit'
-import { usePeople, useTimes } from '@/api/questions'
+import { usePeople, usePlannedStep, useTimes } from '@/api/questions'
+import { Actions, useWork } from '@/app/work'
 import { Button, ButtonLink } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { FigureValue } from '@/ui/figure'
@@ -38,13 +39,18 @@ export function StepsTab({ partId, job, several }: { partId: string; job: string
         </Notice>
       ))}
       <div className="grid gap-8 lg:grid-cols-[1.5fr_1fr]">
-        {chosen && view ? <StepDetail key={chosen.key} step={chosen} view={view} partId={partId} /> : <div />}
+        {chosen && view ? (
+          <StepDetail key={chosen.key} step={chosen} view={view} partId={partId} trying={start !== ''} />
+        ) : (
+          <div />
+        )}
         <div className="flex flex-col gap-6">
           <section className="flex flex-col gap-2">
-            <h2 className="font-semibold text-xl">Start</h2>
-            <div className="flex items-end gap-3">
-              <label className="flex flex-1 flex-col gap-1">
-                <span className="text-soft">Nothing begins before (shop time)</span>
+            <h2 className="font-semibold text-xl">Try another start</h2>
+            <p className="text-soft text-sm">Nothing of it is kept.</p>
+            <div className="flex flex-wrap items-end gap-3">
+              <label className="flex min-w-48 flex-1 flex-col gap-1">
+                <span className="text-soft">As if nothing began before (shop time)</span>
                 <input
                   type="datetime-local"
                   value={start}
@@ -53,7 +59,7 @@ export function StepsTab({ partId, job, several }: { partId: string; job: string
                 />
               </label>
               <Button quiet onClick={() => setStart('')} disabled={!start}>
-                Now
+                As planned
               </Button>
             </div>
           </section>
@@ -79,10 +85,12 @@ function ofJob(view: TimesView, job: string): TimesView {
   return { ...view, steps, left, sentence: left.length > 0 ? view.sentence : '' }
 }
 
-type DetailProps = { step: StepView; view: TimesView; partId: string }
+type DetailProps = { step: StepView; view: TimesView; partId: string; trying: boolean }
 
-function StepDetail({ step, view, partId }: DetailProps) {
+function StepDetail({ step, view, partId, trying }: DetailProps) {
   const edit = useEdit(step.version)
+  const work = useWork()
+  const actions = usePlannedStep(partId, step.key).data?.actions ?? []
   const path = { params: { path: { part_id: partId } } }
   const saveMinutes = (text: string | null) =>
     edit.save((version) =>
@@ -109,6 +117,8 @@ function StepDetail({ step, view, partId }: DetailProps) {
       {step.open_time && <Notice tone="stop">{step.open_time}</Notice>}
       {step.who.length > 0 && step.state !== 'done' && <p>{step.who.join(', ')}</p>}
       {step.state !== 'done' && <p className="text-soft">{step.why}</p>}
+      {!trying && <Actions actions={actions} work={work} />}
+      {work.said && <Notice tone={work.failed ? 'stop' : 'ready'}>{work.said}</Notice>}
       {step.state !== 'done' && (
         <div className="flex flex-wrap items-end gap-3">
           <SavedField

@@ -5,10 +5,11 @@ import { useNavigate, useParams } from 'react-router'
 import { useTicking } from '@/api/changes'
 import { answer, client, type RunSheet } from '@/api/client'
 import { useShow } from '@/app/formats'
+import { Actions, useWork } from '@/app/work'
 import { Button, ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { ms } from '@/weave/time-scale'
-import { useTicks } from './ticks'
+import { ticked, useTicks } from './ticks'
 
 /** Bench mode: one instruction, one button, the grams and the time that are left. Works on without the shop. */
 export default function RunPage() {
@@ -20,9 +21,10 @@ export default function RunPage() {
     queryKey: ['run-sheet', part, step],
     queryFn: async () => {
       const query = { part_id: part, step_key: step }
+      const began = performance.now()
       const sheet = await answer(client.GET('/api/v1/run-sheet', { params: { query } }))
       localStorage.setItem(cache, JSON.stringify(sheet))
-      return sheet
+      return { sheet, began }
     },
     refetchInterval: 5000,
     retry: false,
@@ -31,12 +33,17 @@ export default function RunPage() {
   const { tick, waiting, problem } = useTicks(onSent)
   const [whole, setWhole] = useState(false)
   useAwake()
-  const sheet = asked.data ?? remembered(cache)
+  const sheet = asked.data?.sheet ?? remembered(cache)
+  const began = asked.data?.began ?? Number.NEGATIVE_INFINITY
+  const work = useWork()
   const unsent = new Map(
     waiting.filter((t) => t.part_id === part && t.step_key === step).map((t) => [t.item, t.done]),
   )
   const items =
-    sheet?.items.map((item) => ({ ...item, done: unsent.get(item.key) ?? item.done_at !== null })) ?? []
+    sheet?.items.map((item) => ({
+      ...item,
+      done: unsent.get(item.key) ?? ticked(part, step, item, began),
+    })) ?? []
   const at = items.findIndex((item) => !item.done)
   const here = items[at]
   const last = at < 0 ? items.length - 1 : at - 1
@@ -73,6 +80,7 @@ export default function RunPage() {
         <p className="min-w-0 flex-1 basis-60 text-xl">
           <span className="font-semibold">{sheet.name}</span> · {sheet.part}
         </p>
+        <Actions actions={sheet.actions} work={work} />
         <Button quiet onClick={() => setWhole(!whole)}>
           {whole ? 'One at a time' : 'Whole sheet'}
         </Button>
@@ -88,6 +96,11 @@ export default function RunPage() {
           Leave
         </ButtonLink>
       </header>
+      {work.said && (
+        <Notice tone={work.failed ? 'stop' : 'ready'} className="mx-6 mt-3">
+          {work.said}
+        </Notice>
+      )}
       {problem && (
         <Notice tone="care" className="mx-6 mt-3">
           {problem === 'away'
@@ -111,9 +124,7 @@ export default function RunPage() {
               </h1>
               {(here?.detail || !here) && (
                 <p className="mt-4 text-2xl max-sm:text-lg">
-                  {here
-                    ? here.detail
-                    : 'Finish the step on Today; the thin witness of each mix stays beside the part.'}
+                  {here ? here.detail : 'The thin witness of each mix stays beside the part.'}
                 </p>
               )}
               {items[at + 1] && here && (

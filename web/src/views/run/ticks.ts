@@ -21,6 +21,23 @@ const kept = (): Tick[] => {
   }
 }
 
+// What was ticked here last, by place, and since when the shop has it [ms]; null while it has not.
+type Mark = { id: string; done: boolean; had: number | null }
+const marks = new Map<string, Mark>()
+const place = (part_id: string, step_key: string, item: string) => `${part_id} ${step_key} ${item}`
+
+/** Whether an item is ticked: as it was ticked here, until an answer asked for after the shop had that. */
+export function ticked(
+  part_id: string,
+  step_key: string,
+  item: { key: string; done_at: string | null },
+  asked: number,
+) {
+  const mark = marks.get(place(part_id, step_key, item.key))
+  if (mark && (mark.had === null || mark.had > asked)) return mark.done
+  return item.done_at !== null
+}
+
 /** Ticks are kept on this tablet first and sent as soon as the shop answers: none is lost with the connection. */
 export function useTicks(onSent: () => void) {
   const [waiting, setWaiting] = useState(kept)
@@ -38,6 +55,7 @@ export function useTicks(onSent: () => void) {
           const sent = new Set(now.slice(0, most).map((tick) => tick.id))
           const left = kept().filter((tick) => !sent.has(tick.id))
           localStorage.setItem(KEPT, JSON.stringify(left))
+          for (const mark of marks.values()) if (sent.has(mark.id)) mark.had = performance.now()
           setWaiting(left)
           setProblem('')
           onSent()
@@ -46,6 +64,7 @@ export function useTicks(onSent: () => void) {
           const refused = error.status >= 400 && error.status < 500
           if (refused && most === 1) {
             const left = kept().filter((tick) => tick.id !== now[0]?.id)
+            for (const [key, mark] of marks) if (mark.id === now[0]?.id) marks.delete(key)
             localStorage.setItem(KEPT, JSON.stringify(left))
             setWaiting(left)
           }
@@ -64,10 +83,9 @@ export function useTicks(onSent: () => void) {
 
   const tick = (part_id: string, step_key: string, item: string, done: boolean) => {
     const happened_at = shopMoment()
-    const next = [
-      ...kept(),
-      { id: newId(), part_id, step_key, item, done, ...(happened_at && { happened_at }) },
-    ]
+    const id = newId()
+    marks.set(place(part_id, step_key, item), { id, done, had: null })
+    const next = [...kept(), { id, part_id, step_key, item, done, ...(happened_at && { happened_at }) }]
     localStorage.setItem(KEPT, JSON.stringify(next))
     setWaiting(next)
   }

@@ -4,10 +4,14 @@ import { Link } from 'react-router'
 import type { TodayRow } from '@/api/client'
 import { useToday } from '@/api/questions'
 import { useClock } from '@/app/formats'
+import { Actions, useWork } from '@/app/work'
+import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
+import { useSteady } from '@/ui/steady'
 import { ms } from '@/weave/time-scale'
-import { AsItLies, Resume, WhoIsHere } from './parts'
-import { Actions, useWork } from './work'
+import { ClosingDown } from './closing'
+import { DayByPerson } from './day'
+import { AsItLies, Resume } from './parts'
 
 /** What to do now: one sentence and one button, then the bench, what fits before closing, what is held. */
 export default function TodayPage() {
@@ -46,7 +50,13 @@ export default function TodayPage() {
         </section>
       )}
       {view.resume && <Resume card={view.resume} />}
-      {work.said && <Notice tone={work.failed ? 'stop' : 'ready'}>{work.said}</Notice>}
+      {view.closing?.soon && <ClosingDown closing={view.closing} />}
+      {view.due.length > 0 && (
+        <Part title="To look at now" empty="" rows={view.due}>
+          {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
+        </Part>
+      )}
+      {view.day.length > 0 && <DayByPerson day={view.day} hours={view.hours} />}
       <Part title="On the bench" empty="Nothing is open or curing." rows={view.bench}>
         {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
       </Part>
@@ -63,14 +73,35 @@ export default function TodayPage() {
       >
         {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
       </Part>
+      <Part
+        title="Then today"
+        note="what the plan begins before closing"
+        empty="Nothing else is begun today."
+        rows={view.later}
+      >
+        {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
+      </Part>
       <Part title="Held" empty="Nothing is held: every part goes on today." rows={view.held}>
         {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
       </Part>
-      {view.here.length > 0 && <WhoIsHere here={view.here} />}
       {(view.done.length > 0 || view.done_words) && (
         <Part title="Done today" note={view.done_words} empty="" rows={view.done}>
           {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} quiet />}
         </Part>
+      )}
+      {view.closing && !view.closing.soon && <ClosingDown closing={view.closing} />}
+      {work.said && (
+        <Notice
+          tone={work.failed ? 'stop' : 'ready'}
+          className="sticky bottom-3 flex flex-wrap items-center justify-between gap-3 border-2 border-line"
+        >
+          <span data-testid="said">{work.said}</span>
+          {work.takeBack && (
+            <Button quiet disabled={work.busy} onClick={() => void work.takeBack?.()}>
+              Take that back
+            </Button>
+          )}
+        </Notice>
       )}
     </div>
   )
@@ -85,6 +116,7 @@ type PartProps = {
 }
 
 function Part({ title, note, empty, rows, children }: PartProps) {
+  const shown = useSteady(rows, (row) => row.part_id + row.step_key)
   return (
     <section className="flex flex-col gap-2">
       <h2 className="font-semibold text-xl">
@@ -94,13 +126,15 @@ function Part({ title, note, empty, rows, children }: PartProps) {
       {rows.length === 0 ? (
         <p className="text-soft">{empty}</p>
       ) : (
-        <ul className="flex flex-col gap-2">{rows.map(children)}</ul>
+        <ul className="flex flex-col gap-2">{shown.map(children)}</ul>
       )}
     </section>
   )
 }
 
 const EDGE = {
+  due: 'edge-ready',
+  planned: 'border-l-6 border-line',
   running: 'border-l-6 border-walnut',
   paused: 'border-l-6 border-walnut border-dashed',
   curing: 'edge-wait',

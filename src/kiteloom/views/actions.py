@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
+from kiteloom.core.build.step import GRID_MIN
 from kiteloom.core.need.resin import ENOUGH_G
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.today import way_is_free
 from kiteloom.workshop.log.readings import TWIST
 from kiteloom.workshop.plan.plan import ShopPlan
 
@@ -22,6 +24,8 @@ class Action:
 
     kind: Literal["start", "pause", "finish", "mix", "undo", "check", "run"]
     label: str
+    of: str
+    """The step and its part: what it does it to."""
     part_id: str
     step_key: str
     note_id: str = ""
@@ -34,24 +38,27 @@ class Action:
 
 def actions_of(shop: ShopPlan, placed: Placed) -> list[Action]:
     """What may be done with a step as it stands, the likeliest first."""
-    part, key = placed.step.part, placed.step.in_part
-    mix = (
-        [Action("mix", "Mix a cup", part, key)] if placed.step.cure and shop.left_g(placed.step.key) > ENOUGH_G else []
-    )
+    where = (what_of(shop, placed), placed.step.part, placed.step.in_part)
+    mix = [Action("mix", "Mix a cup", *where)] if placed.step.cure and shop.left_g(placed.step.key) > ENOUGH_G else []
     if placed.state == "running":
-        run = [Action("run", "Bench mode", part, key)] if placed.step.called_out else []
-        return [*run, to_finish(placed), *mix, Action("pause", "Pause", part, key)]
+        run = [Action("run", "Bench mode", *where)] if placed.step.called_out else []
+        return [*run, to_finish(shop, placed), *mix, Action("pause", "Pause", *where)]
     if placed.state == "paused":
-        return [to_start(shop, placed, "Go on"), to_finish(placed)]
+        return [to_start(shop, placed, "Go on"), to_finish(shop, placed)]
     if placed.state == "to do":
-        return [to_start(shop, placed)]
+        return [to_start(shop, placed) if placed.begins <= shop.now + GRID_MIN else anyway(shop, placed)]
     return mix
 
 
-def to_finish(placed: Placed) -> Action:
+def what_of(shop: ShopPlan, placed: Placed) -> str:
+    """A step and its part, as a button says it."""
+    return f"{placed.step.name}, {shop.names[placed.step.part]}"
+
+
+def to_finish(shop: ShopPlan, placed: Placed) -> Action:
     """The button that finishes it, and what it asks first."""
     asks = "Twist found, in degrees" if placed.step.kind == TWIST else ""
-    return Action("finish", "Finish", placed.step.part, placed.step.in_part, asks=asks)
+    return Action("finish", "Finish", what_of(shop, placed), placed.step.part, placed.step.in_part, asks=asks)
 
 
 def to_start(shop: ShopPlan, placed: Placed, label: str = "Start") -> Action:
@@ -59,9 +66,17 @@ def to_start(shop: ShopPlan, placed: Placed, label: str = "Start") -> Action:
     waits = shop.unreleased(placed.step) if placed.state == "to do" else []
     if waits:
         part, _, key = waits[0].partition(":")
-        return Action("check", "Read the witness first", part, key)
+        return Action("check", "Read the witness first", shop.names[part], part, key)
     crew = tuple(person for person in placed.people if person in shop.names)
-    return Action("start", label, placed.step.part, placed.step.in_part, crew=crew)
+    return Action("start", label, what_of(shop, placed), placed.step.part, placed.step.in_part, crew=crew)
+
+
+def anyway(shop: ShopPlan, placed: Placed) -> Action:
+    """The button that begins a step before its time: with a reason, unless only hours and hands hold it."""
+    if way_is_free(shop.plan, placed, shop.now):
+        return to_start(shop, placed, "Start now")
+    action = to_start(shop, placed, "Start anyway…")
+    return replace(action, asks="Why it goes before its time") if action.kind == "start" else action
 
 
 def why_held(shop: ShopPlan, placed: Placed) -> str:

@@ -1,0 +1,94 @@
+"""Today from opening to closing: what is due, who does what, what may be begun all the same, and the night."""
+
+from __future__ import annotations
+
+import itertools
+from datetime import timedelta
+
+from tests.workshop.test_work_and_alerts import later
+
+
+def today(shop):
+    return shop.get("/today")
+
+
+def test_what_is_due_stands_first_until_it_is_read_and_comes_back_when_found_soft(shop):
+    ribs, lower = (shop.part(name) for name in ("Left wing, aft ribs", "Right wing, lower skin"))
+    assert [(row["part_id"], row["words"]) for row in today(shop)["due"]] == [
+        (ribs, "“handle” is due since 01:29."),
+        (lower, "“peel” is due since 05:12. 3 witnesses are to be read."),
+    ]
+    row = today(shop)["due"][0]
+    card = next(card for card in shop.get("/cures")["cards"] if card["part_id"] == ribs)
+    reading = {"part_id": ribs, "step_key": row["step_key"], "how": "thumbnail", "passes": False}
+    shop.ask("POST", "/witness", {"id": "s", **reading, "batch_id": card["release"]["rows"][0]["batch_id"]}, 201)
+    assert [row["part_id"] for row in today(shop)["due"]] == [lower]
+    later(shop, minutes=121)
+    assert "Found soft 09:20: to be read again since 11:20." in [row["words"] for row in today(shop)["due"]]
+    shop.release(ribs, row["step_key"])
+    assert ribs not in [row["part_id"] for row in today(shop)["due"]]
+
+
+def test_each_person_has_a_line_of_what_they_do_until_closing_and_nothing_twice_at_once(shop):
+    view = today(shop)
+    day = {person["name"]: person for person in view["day"]}
+    assert next(turn["name"] for turn in day["Sanna"]["turns"]) == "Lay and bag the inner skin"
+    assert day["Teo"]["words"].startswith("not at this hour; nothing more today; Sat 09:00")
+    for person in day.values():
+        spans = [(turn["span"]["start"], turn["span"]["end"]) for turn in person["turns"]]
+        assert all(a[1] <= b[0] for a, b in itertools.pairwise(spans))
+        assert all(start < view["hours"]["end"] for start, _ in spans)
+    # All of it can be begun from here, on whatever list it stands.
+    listed = {(row["part_id"], row["step_key"]) for key in ("fits", "later", "bench") for row in view[key]}
+    listed |= {(row["part_id"], row["step_key"]) for lies in view["lies"] for row in lies["rows"]}
+    turns = {(t["part_id"], t["step_key"]) for person in day.values() for t in person["turns"]}
+    assert turns <= listed
+
+
+def test_a_step_is_begun_before_its_time_with_its_reason_and_the_reason_stays(shop):
+    row = next(row for row in today(shop)["later"] if row["name"] == "Mix varnish, let it stand")
+    (action,) = row["actions"]
+    assert (action["label"], action["asks"]) == ("Start anyway…", "Why it goes before its time")
+    begun = {"part_id": row["part_id"], "step_key": row["step_key"], "note": "the ribs were rubbed down at home"}
+    shop.ask("POST", "/work", {"id": "early", "kind": "start", **begun}, 201)
+    words = next(r["words"] for r in today(shop)["bench"] if r["step_key"] == row["step_key"])
+    assert "Begun before its time: the ribs were rubbed down at home." in words
+    later(shop, minutes=10)
+    shop.ask("POST", "/work", {"id": "end", "kind": "finish", **begun}, 201)
+    assert "rubbed down at home" in " ".join(row["words"] for row in today(shop)["done"])
+
+
+def test_a_step_can_be_begun_laid_aside_and_finished_wherever_it_is_seen(shop):
+    rudder = shop.part("Rudder")
+    row = next(row for row in today(shop)["bench"] if row["part_id"] == rudder)
+    seen = f"/loom/step?part_id={rudder}&step_key={row['step_key']}"
+    assert [action["label"] for action in shop.get(seen)["actions"]] == ["Go on", "Finish"]
+    lower = shop.part("Left wing, lower skin")
+    sheet = shop.get(f"/run-sheet?part_id={lower}&step_key=skin-2/layup")
+    assert [(a["kind"], a["of"]) for a in sheet["actions"]] == [("check", "Left wing, lower skin")]
+
+
+def test_closing_down_says_what_runs_what_stays_on_and_what_is_looked_at_first(shop):
+    closing = today(shop)["closing"]
+    assert (closing["soon"], closing["words"]) == (False, "The shop closes 18:00 and opens Fri 09:00.")
+    lower = shop.part("Left wing, lower skin")
+    for part, step in ((lower, "core/bed"), (lower, "skin-2/layup")):
+        shop.release(part, step) if step == "core/bed" else None
+    begin = {"part_id": lower, "step_key": "skin-2/layup"}
+    shop.clock.at += timedelta(hours=6)
+    shop.ask("POST", "/work", {"id": "b", "kind": "start", **begin}, 201)
+    later(shop, minutes=105)
+    assert (
+        "Lay and bag the inner skin, Left wing, lower skin: finish it, or lay it aside."
+        in (today(shop)["closing"]["before"])
+    )
+    shop.ask("POST", "/work", {"id": "e", "kind": "finish", **begin}, 201)
+    later(shop, minutes=20)
+    closing = today(shop)["closing"]
+    assert closing["soon"]
+    mine = [words for words in closing["runs"] if words.startswith("Left wing, lower skin")]
+    assert len(mine) == 1
+    assert "“peel” from Fri" in mine[0]
+    assert any("Left wing, lower skin, until Fri" in words for words in closing["stays_on"])
+    assert any(words.startswith("Heater of the warm cupboard: 30.0 °C") for words in closing["stays_on"])
+    assert any("09:00" in words for words in closing["first"])

@@ -1,0 +1,170 @@
+import { clsx } from 'clsx'
+import { useEffect, useRef, useState } from 'react'
+import { useNavigate } from 'react-router'
+import { useRefresh } from '@/api/changes'
+import { type Action, answer, client, newId, Problem } from '@/api/client'
+import { Button } from '@/ui/button'
+import { TextField } from '@/ui/text-field'
+
+/** Notes work on steps. A tap that is sent twice counts once: its id is made when it is tapped. */
+export function useWork() {
+  const refresh = useRefresh()
+  const go = useNavigate()
+  const [said, setSaid] = useState('')
+  const [failed, setFailed] = useState(false)
+  const [busy, setBusy] = useState(false)
+  const [last, setLast] = useState('')
+
+  const act = async (action: Action, at = '', reading = '', note = '') => {
+    if (action.kind === 'mix') {
+      void go(`/mix?part=${action.part_id}&step=${action.step_key}`)
+      return true
+    }
+    if (action.kind === 'run') {
+      void go(`/run/${action.part_id}/${encodeURIComponent(action.step_key)}`)
+      return true
+    }
+    if (action.kind === 'check') {
+      void go(`/cure/${action.part_id}`)
+      return true
+    }
+    setBusy(true)
+    try {
+      const body = { id: newId(), part_id: action.part_id, step_key: action.step_key }
+      const noted =
+        action.kind === 'undo'
+          ? await answer(
+              client.POST('/api/v1/work/{work_id}/undo', {
+                params: { path: { work_id: action.note_id ?? '' } },
+                body: { id: body.id },
+              }),
+            )
+          : await answer(
+              client.POST('/api/v1/work', {
+                body: {
+                  ...body,
+                  kind: action.kind,
+                  crew: action.crew,
+                  at,
+                  again: action.again ?? false,
+                  reading,
+                  note,
+                },
+              }),
+            )
+      setSaid(noted.words)
+      setLast(action.kind === 'undo' ? '' : body.id)
+      setFailed(false)
+      return true
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      setSaid(error.message)
+      setLast('')
+      setFailed(true)
+      return false
+    } finally {
+      // The buttons come back once all stands where it will stay.
+      await refresh()
+      setBusy(false)
+    }
+  }
+  const takeBack = () =>
+    act({ kind: 'undo', label: '', of: '', part_id: '', step_key: '', note_id: last, crew: [], asks: '' })
+  return { act, said, failed, busy, takeBack: last ? takeBack : null }
+}
+
+export type Work = ReturnType<typeof useWork>
+
+/** Going on, laying aside and finishing keep their places side by side. */
+const KEEPS = ['start', 'pause', 'finish']
+
+/** So long nothing is taken from a button that has just come to mean something else [ms]. */
+const SETTLES_MS = 800
+
+/** Whether the buttons of a place have just changed: a finger on its way meant the one before. */
+function useSettling(meaning: string) {
+  const [stands, setStands] = useState(meaning)
+  const first = useRef(true)
+  useEffect(() => {
+    const timer = window.setTimeout(() => setStands(meaning), first.current ? 0 : SETTLES_MS)
+    first.current = false
+    return () => window.clearTimeout(timer)
+  }, [meaning])
+  return stands !== meaning
+}
+
+type ActionsProps = { actions: Action[]; work: Work; big?: boolean; late?: boolean }
+
+/** What may be done with a step; the likeliest first, the others quiet beside it. */
+export function Actions({ actions, work, big, late }: ActionsProps) {
+  const [at, setAt] = useState('')
+  const [reading, setReading] = useState('')
+  const [reason, setReason] = useState('')
+  const [asking, setAsking] = useState(false)
+  const asks = actions.find((action) => action.kind === 'finish' && action.asks)?.asks
+  const before = actions.find((action) => action.kind === 'start' && action.asks)
+  // What is under way has a place for each: none of them ever stands where another stood.
+  const under_way = actions.some((action) => action.kind === 'finish')
+  const others = actions.filter((action) => !under_way || !KEEPS.includes(action.kind))
+  const placed = [
+    ...(under_way ? KEEPS.map((kind) => ({ kind, action: actions.find((a) => a.kind === kind) })) : []),
+    ...others.map((action) => ({ kind: action.kind as string, action })),
+  ]
+  const settling = useSettling(actions.map((a) => `${a.kind} ${a.part_id} ${a.step_key}`).join())
+  if (actions.length === 0) return null
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      {late && (
+        <TextField
+          label="Finished at (empty: now)"
+          placeholder="17:40"
+          value={at}
+          onChange={setAt}
+          className="w-52"
+        />
+      )}
+      {asks && (
+        <TextField
+          label={asks}
+          placeholder="0.2"
+          inputMode="decimal"
+          value={reading}
+          onChange={setReading}
+          className="w-52"
+        />
+      )}
+      {placed.map(({ kind, action }, i) => (
+        <Button
+          key={kind}
+          aria-label={action && `${action.label}${action.of && `: ${action.of}`}`}
+          big={big && i === 0 && kind !== 'finish'}
+          quiet={i > 0 || kind === 'undo' || kind === 'finish' || !big}
+          disabled={!action || work.busy || settling}
+          className={clsx(!action && 'invisible max-sm:hidden', KEEPS.includes(kind) && 'min-w-24')}
+          onClick={() =>
+            action === before && action
+              ? setAsking(!asking)
+              : action && void work.act(action, kind === 'finish' ? at : '', action.asks ? reading : '')
+          }
+        >
+          {action?.label}
+          {big && i === 0 && action?.of && <span className="block font-normal text-base">{action.of}</span>}
+        </Button>
+      ))}
+      {asking && before && (
+        <form
+          className="flex basis-full flex-wrap items-end gap-3"
+          onSubmit={(event) => {
+            event.preventDefault()
+            void work.act(before, '', '', reason).then((kept) => kept && setAsking(false))
+          }}
+        >
+          <TextField label={before.asks} value={reason} onChange={setReason} className="min-w-60 flex-1" />
+          <Button type="submit" disabled={work.busy || !reason.trim()}>
+            Start it
+          </Button>
+        </form>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,88 @@
+import { clsx } from 'clsx'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { useRefresh } from '@/api/changes'
+import { answer, client, newId, Problem, type TodayView } from '@/api/client'
+import { useClock } from '@/app/formats'
+import { Button } from '@/ui/button'
+import { Notice } from '@/ui/notice'
+
+type Person = TodayView['day'][number]
+
+/** What each person does until the shop closes, one line each; and who is not here. */
+export function DayByPerson({ day, hours }: { day: Person[]; hours: TodayView['hours'] }) {
+  const clock = useClock()
+  const refresh = useRefresh()
+  const [problem, setProblem] = useState('')
+  const [busy, setBusy] = useState(false)
+  const toggle = async (person: Person) => {
+    setBusy(true)
+    try {
+      await answer(
+        person.absence_id
+          ? client.POST('/api/v1/absences/{absence_id}/back', {
+              params: { path: { absence_id: person.absence_id } },
+            })
+          : client.POST('/api/v1/absences', { body: { id: newId(), crew_member_id: person.id } }),
+      )
+      setProblem('')
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      setProblem(error.message)
+    }
+    await refresh()
+    setBusy(false)
+  }
+  return (
+    <section className="flex flex-col gap-2" data-testid="day">
+      <h2 className="font-semibold text-xl">
+        {hours ? `Until ${clock.time(hours.end)}` : 'Until the shop opens'}
+        <Link to="/crew" className="ml-3 inline-flex min-h-11 items-center font-normal text-base underline">
+          Crew and stations
+        </Link>
+      </h2>
+      {problem && <Notice tone="stop">{problem}</Notice>}
+      <ul className="flex flex-col gap-1">
+        {day.map((person) => (
+          <li
+            key={person.id}
+            className={clsx(
+              'flex flex-wrap items-center gap-x-4 gap-y-1 bg-panel px-4 py-1.5',
+              !person.here && 'text-soft',
+            )}
+          >
+            <span className="w-20 shrink-0 font-semibold text-lg">{person.name}</span>
+            <ol className="grid min-w-0 flex-1 basis-80 gap-x-8 lg:grid-cols-2">
+              {person.turns.map((turn) => (
+                <li key={turn.part_id + turn.step_key + turn.span.start} className="flex gap-3">
+                  <span
+                    className={clsx(
+                      'w-28 shrink-0 self-start text-center tabular-nums',
+                      turn.running ? 'bg-walnut text-ground' : 'bg-ground',
+                    )}
+                  >
+                    {turn.running ? 'on it' : clock.time(turn.span.start)} – {clock.time(turn.span.end)}
+                  </span>
+                  <span>
+                    {turn.name} <span className="text-soft">· {turn.part}</span>
+                  </span>
+                </li>
+              ))}
+              {person.words && <li className="text-soft lg:col-span-2">{person.words}</li>}
+            </ol>
+            {(person.here || person.absence_id) && (
+              <Button
+                quiet
+                disabled={busy}
+                aria-label={`${person.name} is ${person.here ? 'not here today' : 'here again'}`}
+                onClick={() => void toggle(person)}
+              >
+                {person.here ? 'Not here' : 'Here again'}
+              </Button>
+            )}
+          </li>
+        ))}
+      </ul>
+    </section>
+  )
+}
