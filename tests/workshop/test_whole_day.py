@@ -3,9 +3,19 @@
 from __future__ import annotations
 
 import itertools
-from datetime import timedelta
+import math
+from dataclasses import replace
+from datetime import datetime, timedelta
 
-from tests.workshop.test_work_and_alerts import later
+from tests.workshop.test_plan_of_the_shop import planned
+from tests.workshop.test_views_in_time import VIENNA, seeded
+from tests.workshop.test_work_and_alerts import Said, later
+
+from kiteloom.core.base.calendar import minute_of
+from kiteloom.core.plan.place import place
+from kiteloom.store.models import StandingOrder
+from kiteloom.workshop.plan.standing import keep_standing
+from kiteloom.workshop.plan.watch import Instruments, Watch
 
 
 def today(shop):
@@ -92,3 +102,69 @@ def test_closing_down_says_what_runs_what_stays_on_and_what_is_looked_at_first(s
     assert any("Left wing, lower skin, until Fri" in words for words in closing["stays_on"])
     assert any(words.startswith("Heater of the warm cupboard: 30.0 °C") for words in closing["stays_on"])
     assert any("09:00" in words for words in closing["first"])
+
+
+def ahead(plan):
+    return [key for key in plan.order if plan.by_key[key].state in ("to do", "paused")]
+
+
+def test_while_the_air_drifts_and_nobody_does_anything_the_order_and_the_end_stay(empty_shop):
+    shop = seeded(empty_shop, datetime(2026, 11, 24, 14, 20, tzinfo=VIENNA))
+    probe = Said()
+    watch = Watch(shop.store, shop.clock, Instruments({"main shop": probe}))
+    watch.tick()
+    keep_standing(shop.store, shop.clock.at)
+    first = planned(shop)
+    base, stood, ends, anew = first.air.profile.at(first.now), ahead(first.plan), [], []
+    for half_hour in range(1, 9):
+        later(shop, minutes=30)
+        probe.say(shop, base + 0.5 * math.sin(half_hour * 2.3))
+        watch.tick()
+        made = planned(shop)
+        assert ahead(made.plan) == stood
+        ends.append(made.plan.finish)
+        anew.append(place(replace(made.input, order=(), stands={})).finish)
+    assert max(ends) - min(ends) <= 60
+    assert max(anew) - min(anew) > 2 * 1440, "made anew each time it jumps by days"
+
+
+def test_when_the_end_moves_one_sentence_says_why_and_which_step_moved_it(shop):
+    keep_standing(shop.store, shop.clock.at)
+    assert shop.get("/loom")["moved"] == ""
+    for who in shop.get("/people")["people"]:
+        away = {"id": f"a {who['id']}", "crew_member_id": who["id"], "end": "2026-05-18T09:00"}
+        shop.ask("POST", "/absences", away, 201)
+    later(shop, minutes=1)
+    keep_standing(shop.store, shop.clock.at)
+    moved = shop.get("/loom")["moved"]
+    assert moved.startswith("The end moved from ")
+    assert " moved from " in moved.partition(": ")[2]
+    assert "is not here before" in moved
+    later(shop, minutes=1)
+    keep_standing(shop.store, shop.clock.at)
+    assert shop.get("/loom")["moved"] == moved  # once
+
+
+def test_another_order_is_taken_when_it_ends_clearly_sooner_and_what_is_accepted_is_what_was_seen(shop):
+    made, now = planned(shop), shop.clock.at
+    worst = tuple(reversed(made.plan.order))
+    stuck = place(replace(made.input, order=worst))
+    assert stuck.finish > made.plan.finish + 240
+    with shop.store.writing() as uow:
+        row = {"begins": {}, "said": {}, "judged": 0, "moved": "", "recorded_at": now}
+        uow.add(StandingOrder(id=1, keys=list(worst), **row))
+        uow.changed("plan", "standing")
+    seen = shop.get("/loom")["order"]
+    assert planned(shop).plan.finish == stuck.finish
+    keep_standing(shop.store, now)
+    assert planned(shop).plan.finish <= stuck.finish - 240
+    refused = shop.refused("POST", "/plan/accept", {"id": "stale", "order": seen})
+    assert "the plan has another order than the one looked at: it ends" in refused["detail"]
+    shop.ask("POST", "/plan/accept", {"id": "now", "order": shop.get("/loom")["order"]}, 201)
+    # What is new finds its place among what stands.
+    rudder = shop.part("Rudder")
+    version = shop.get(f"/parts/{rudder}/times")["steps"][0]["version"]
+    own = {"id": "weigh", "name": "Weigh it", "after": "fit", "minutes": {"text": "10", "unit": "min"}, "people": 1}
+    shop.ask("POST", f"/parts/{rudder}/steps", {**own, "version": version, "wait": {"text": "0", "unit": "min"}}, 201)
+    after = planned(shop).plan
+    assert minute_of(now) <= after.by_key[f"{rudder}:own/weigh"].begins < after.finish - 1440

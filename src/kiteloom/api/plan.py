@@ -12,10 +12,10 @@ from kiteloom.api.log import OfStep
 from kiteloom.views import crew, deliveries, loom, paper, strip
 from kiteloom.views.part import times
 from kiteloom.views.today import today
-from kiteloom.workshop.base.saved import Kept, OnlyId, OnlyVersion
+from kiteloom.workshop.base.saved import Kept, OnlyVersion
 from kiteloom.workshop.base.shop import in_shop_zone
 from kiteloom.workshop.plan import people, wanted
-from kiteloom.workshop.plan.accepting import accept_plan
+from kiteloom.workshop.plan.accepting import AcceptPlan, accept_plan
 from kiteloom.workshop.plan.alerts import Heard, silence
 from kiteloom.workshop.plan.learning import UseLearned, use_learned
 
@@ -160,11 +160,11 @@ def pin_step(order: wanted.PinStep) -> Kept:
 
 
 @bp.post("/plan/accept")
-@bp.takes(OnlyId)
+@bp.takes(AcceptPlan)
 @bp.gives(Kept, 201)
-def accept(order: OnlyId) -> Kept:
+def accept(order: AcceptPlan) -> Kept:
     """Accept the plan as it stands: what comes is compared with it."""
-    return accept_plan(store(), order.id, now())
+    return accept_plan(store(), order, now())
 
 
 @bp.post("/plan/freeze")

@@ -12,6 +12,7 @@ from kiteloom.core.base.calendar import Interval, joined_up, local_midnight, min
 from kiteloom.core.base.problems import between
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.standing import name_of
 from kiteloom.core.plan.today import State, opening, state_of
 from kiteloom.store.models import KeptPlan
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -25,6 +26,7 @@ from kiteloom.workshop.base.saying import Span
 from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.plan.kept import accepted
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
+from kiteloom.workshop.plan.standing import last_move
 from kiteloom.workshop.plan.wanted import frozen_days, frozen_until
 
 #: What one look may span [days].
@@ -147,6 +149,10 @@ class LoomView:
     freeze_days: int
     shop_version: int
     was: dict[str, Stretch]
+    order: str
+    """The name of the order that is shown: what is accepted."""
+    moved: str
+    """What moved the end, within a day; ``""`` when nothing did."""
 
 
 By = Literal["part", "person", "station"]
@@ -164,7 +170,27 @@ def loom_view(
     if shop is None:
         ask = need_temperature().sentence
         return LoomView(
-            now, now, None, "", [], [], [], [], [], [], [], None, ask, "", [], None, frozen, settings.version, {}
+            now,
+            now,
+            None,
+            "",
+            [],
+            [],
+            [],
+            [],
+            [],
+            [],
+            [],
+            None,
+            ask,
+            "",
+            [],
+            None,
+            frozen,
+            settings.version,
+            {},
+            "",
+            "",
         )
     say = shop.saying
     if start is None:
@@ -233,6 +259,8 @@ def loom_view(
         frozen,
         settings.version,
         was,
+        name_of(shop.plan),
+        last_move(uow, DAY_MIN, minute),
     )
 
 

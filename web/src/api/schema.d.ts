@@ -1776,7 +1776,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["OnlyIdIn"];
+                    "application/json": components["schemas"]["AcceptPlanIn"];
                 };
             };
             responses: {
@@ -5418,6 +5418,10 @@ export interface components {
                     number
                 ];
             };
+            /** Order */
+            order: string;
+            /** Moved */
+            moved: string;
         };
         /**
          * Named
@@ -8300,18 +8304,23 @@ export interface components {
          */
         CheckedOut: components["schemas"]["CheckedOut.Checked"];
         /**
-         * OnlyId
-         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
+         * AcceptPlan
+         * @description Accept the plan whose order was seen: ``order`` is its name; ``""`` for whatever stands.
          */
-        "OnlyIdIn.OnlyId": {
+        "AcceptPlanIn.AcceptPlan": {
             /** Id */
             id: string;
+            /**
+             * Order
+             * @default
+             */
+            order?: string;
         };
         /**
-         * OnlyIdIn
-         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
+         * AcceptPlanIn
+         * @description Accept the plan whose order was seen: ``order`` is its name; ``""`` for whatever stands.
          */
-        OnlyIdIn: components["schemas"]["OnlyIdIn.OnlyId"];
+        AcceptPlanIn: components["schemas"]["AcceptPlanIn.AcceptPlan"];
         /**
          * FreezeDays
          * @description How many of the coming days are kept as the accepted plan has them.
@@ -11084,6 +11093,19 @@ export interface components {
          * @description What a job is given, as typed, and its products by role; or where it stands, or that it is taken out.
          */
         ChangeJobIn: components["schemas"]["ChangeJobIn.ChangeJob"];
+        /**
+         * OnlyId
+         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
+         */
+        "OnlyIdIn.OnlyId": {
+            /** Id */
+            id: string;
+        };
+        /**
+         * OnlyIdIn
+         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
+         */
+        OnlyIdIn: components["schemas"]["OnlyIdIn.OnlyId"];
         /**
          * EditLosses
          * @description Losses as typed, by field.

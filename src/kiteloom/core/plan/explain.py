@@ -64,6 +64,8 @@ def why_not_sooner(
             return f"the shop is closed before {start}, or too little of the day was left for it"
         if because.kind == "delivery":
             return f"what it needs is there from {at(placed.step.not_before or placed.start)}"
+        if because.kind == "stands":
+            return "it keeps its place in the plan, until another order ends clearly sooner"
         if because.kind == "pin":
             return f"it is pinned to {at(placed.pinned or placed.start)}"
         if because.kind == "climate":

@@ -122,6 +122,11 @@ class PlanInput:
         Whether long waits begin late in the day, where nothing that follows would be sooner.
     units : str
         In which its reasons are said.
+    order : tuple of str
+        Keys in the order that stands: what is in it is placed in it. Empty where none does.
+    stands : mapping
+        Where steps further ahead stand in it [min]: they come no sooner, so that a slide of an hour
+        today does not upset what is a week away.
 
     Raises
     ------
@@ -144,6 +149,8 @@ class PlanInput:
     pins: Mapping[str, Pin] = field(default_factory=dict)
     overnight: bool = False
     units: UnitSystem = "metric"
+    order: tuple[str, ...] = ()
+    stands: Mapping[str, float] = field(default_factory=dict)
 
     def __post_init__(self) -> None:
         by_key = {step.key: step for step in self.steps}

@@ -53,11 +53,13 @@ def place(job: PlanInput) -> Plan:
     next and misses no earlier start. Steps that must follow others in time are placed with
     them, and the first is moved until the last can keep its time. Everything that can be done
     before a thing is turned is done before; a plan that turns it sooner is taken when it ends
-    sooner.
+    sooner. Where an order stands they are taken in it: it says all that.
 
     >>> [(p.step.key, round(p.start - small.start), round(p.end - small.start)) for p in place(small).placed]
     [('bed', 0, 60), ('layup', 60, 150), ('peel', 1420, 1450)]
     """
+    if job.order:
+        return _Placer(job).plan(patient=False)
     patient = _Placer(job)
     plan = patient.plan(patient=True)
     if not patient.waited:
@@ -78,7 +80,7 @@ def if_next(job: PlanInput) -> dict[str, Placed]:
     >>> {key: round(p.start - small.start) for key, p in if_next(small).items()}
     {'bed': 0}
     """
-    placer = _Placer(job)
+    placer = _Placer(replace(job, stands={}))
     placer.settle()
     passed = passed_by(job.steps, job.facts)
     found = {}
@@ -280,6 +282,8 @@ class _Placer:
         pin = self.search.pin(step)
         if pin is not None:
             found.append((pin.start, Because("pin")))
+        elif step.key in self.job.stands:
+            found.append((self.job.stands[step.key], Because("stands")))
         for link in step.after:
             left = self.unplaced.get(link.step)
             if left is not None:

@@ -15,7 +15,7 @@ from kiteloom.core.plan.airs import Airs
 
 Kind = Literal[
     "start", "hours", "after", "cure", "crew", "station", "delivery", "climate", "setup", "window", "pin",
-    "overnight", "done", "running",
+    "overnight", "stands", "done", "running",
 ]  # fmt: skip
 
 

@@ -30,9 +30,11 @@ class Queue:
         mean = job.profile.mean(job.start, job.start + 14 * 1440)
         tails, ranks = tails_of(in_order(job.steps), mean), {step.key: rank for rank, step in enumerate(job.steps)}
         wanted = _wanted(job, todo)
-        self._order = [
+        natural = [
             min((wanted[s.key], s.part not in begun, -tails[s.key], ranks[s.key]) for s in unit) for unit in self._units
         ]
+        stands = _standing(job.order, self._units, natural)
+        self._order = [(own[0], own[1], rank, own[2], own[3]) for own, rank in zip(natural, stands, strict=True)]
         self._waiting = [0] * len(self._units)
         self._followers: dict[int, set[int]] = defaultdict(set)
         for n, unit in enumerate(self._units):
@@ -95,6 +97,19 @@ class Queue:
             if any(other.way == present and not self._before[other.key] & turned for other in mine):
                 return True
         return False
+
+
+def _standing(
+    order: Sequence[str], units: Sequence[Sequence[Step]], natural: Sequence[tuple[float, ...]]
+) -> list[float]:
+    """The place of each unit in the order that stands; what is new comes where it would have come by itself."""
+    places = {key: place for place, key in enumerate(order)}
+    found, next_one = [0.0] * len(units), math.inf
+    for n in sorted(range(len(units)), key=lambda n: natural[n], reverse=True):
+        known = [places[step.key] for step in units[n] if step.key in places]
+        next_one = float(min(known)) if known else next_one
+        found[n] = next_one if known else next_one - 0.5
+    return found
 
 
 def _wanted(job: PlanInput, todo: Sequence[Step]) -> dict[str, float]:

@@ -17,7 +17,7 @@ from kiteloom.store.models.air import (
 from kiteloom.store.models.base import Base, Change, Edit, Edited, Fact, Shop, UtcMoment
 from kiteloom.store.models.build import Assembly, Design, Job, JobProduct, Link, Part, Project
 from kiteloom.store.models.log import Batch, BatchNote, Photo, Reading, Tick, Witness, Work
-from kiteloom.store.models.plan import Absence, Alert, CrewMember, Delivery, KeptPlan, Pin, Station
+from kiteloom.store.models.plan import Absence, Alert, CrewMember, Delivery, KeptPlan, Pin, StandingOrder, Station
 from kiteloom.store.models.shape import Shape
 from kiteloom.store.models.stores import DataSheet, Lot, LotNote, Pump
 
@@ -55,6 +55,7 @@ __all__ = [
     "Reading",
     "Shape",
     "Shop",
+    "StandingOrder",
     "Station",
     "Temperature",
     "TemperatureImport",

@@ -82,6 +82,26 @@ class KeptPlan(Fact, Base):
     __table_args__ = (CheckConstraint("kind IN ('accepted','evening')", name="kind"),)
 
 
+class StandingOrder(Base):
+    """The order the plan has, until another is clearly better: one row.
+
+    ``keys`` are its steps in the order in which they are placed, ``begins`` where they stand [min], ``judged``
+    the last change it was judged after. ``said`` is when they began, and ``finish`` when all ended, when a move
+    of the end was last said, in ``moved``.
+    """
+
+    __tablename__ = "standing_order"
+    id: Mapped[int] = mapped_column(primary_key=True)
+    keys: Mapped[list[Any]]
+    begins: Mapped[dict[str, Any]]
+    judged: Mapped[int]
+    said: Mapped[dict[str, Any]]
+    finish: Mapped[datetime | None]
+    moved: Mapped[str]
+    moved_at: Mapped[datetime | None]
+    recorded_at: Mapped[datetime]
+
+
 class Alert(Base):
     """Something a builder must hear of, once; silenced by hand, or when its cause is over.
 

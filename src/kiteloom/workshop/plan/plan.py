@@ -17,7 +17,8 @@ from kiteloom.core.plan.furnish import furnished
 from kiteloom.core.plan.input import Member, PlanInput, Station
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.placed import Placed, Plan
-from kiteloom.store.models import CrewMember
+from kiteloom.core.plan.standing import standing
+from kiteloom.store.models import CrewMember, StandingOrder
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import ShopTemperature, damp_of, shop_temperature
 from kiteloom.workshop.air.parts import part_airs
@@ -122,6 +123,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     )
     own = part_airs(uow, since(done, now), now, air)
     airs = {**zones, **own}
+    stood = uow.session.get(StandingOrder, 1)
     job = PlanInput(
         steps,
         math.ceil(now / GRID_MIN) * GRID_MIN,
@@ -137,6 +139,8 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         pins(uow, now),
         overnight=True,
         units=units,
+        order=tuple(stood.keys) if stood is not None else (),
+        stands=standing(stood.begins, now) if stood is not None else {},
     )
     if not crew:
         # A shop that has named nobody yet is taken to be as many as its steps ask for.

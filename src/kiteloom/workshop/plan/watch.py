@@ -23,6 +23,7 @@ from kiteloom.workshop.air.parts import record_part
 from kiteloom.workshop.base.clock import Clock
 from kiteloom.workshop.plan.alerts import raise_alerts
 from kiteloom.workshop.plan.late import keep_evening
+from kiteloom.workshop.plan.standing import keep_standing
 
 log = logging.getLogger(__name__)
 
@@ -84,6 +85,8 @@ class Watch:
         if look != self._looked:
             raise_alerts(self._store, now)
             keep_evening(self._store, now)
+            if self._looked is not None and look[1] != self._looked[1]:
+                keep_standing(self._store, now)  # once a minute: it makes several plans
             self._looked = look
 
     def _read(self, zone: str, probe: Probe, now: datetime) -> None:

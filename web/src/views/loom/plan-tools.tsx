@@ -11,10 +11,15 @@ type Props = { view: LoomView; compare: boolean; onCompare: (shown: boolean) => 
 /** Accept the plan and compare with it, freeze the coming days, take the plan along. */
 export function PlanTools({ view, compare, onCompare }: Props) {
   const edit = useEdit(view.shop_version)
-  const [sure, setSure] = useState(false)
+  // The order that was looked at when it was to be accepted.
+  const [seen, setSeen] = useState('')
+  const [said, setSaid] = useState('')
   const accept = async () => {
-    await edit.save(() => answer(client.POST('/api/v1/plan/accept', { body: { id: newId() } })))
-    setSure(false)
+    const kept = await edit.save(() =>
+      answer(client.POST('/api/v1/plan/accept', { body: { id: newId(), order: seen } })),
+    )
+    setSaid(kept ? 'Accepted: what comes is compared with it.' : '')
+    setSeen('')
   }
   return (
     <>
@@ -24,13 +29,19 @@ export function PlanTools({ view, compare, onCompare }: Props) {
             {compare ? 'Hide the accepted plan' : 'Compare'}
           </Button>
         )}
-        {sure ? (
-          <Button onClick={() => void accept()}>Yes, this is the plan</Button>
+        {seen ? (
+          <>
+            <Button quiet onClick={() => setSeen('')}>
+              Not yet
+            </Button>
+            <Button onClick={() => void accept()}>Yes, this is the plan</Button>
+          </>
         ) : (
-          <Button quiet onClick={() => setSure(true)}>
+          <Button quiet onClick={() => setSeen(view.order)}>
             Accept this plan
           </Button>
         )}
+        {said && <span className="text-lichen">{said}</span>}
       </div>
       {view.compared && (
         <Pick
@@ -63,6 +74,7 @@ export function PlanTools({ view, compare, onCompare }: Props) {
           Table
         </a>
       </p>
+      {view.moved && <p className="edge-care basis-full bg-weld-wash px-3 py-1.5">{view.moved}</p>}
       {view.compared && <p className="basis-full text-soft">{view.compared}</p>}
       <EditProblem edit={edit} />
     </>

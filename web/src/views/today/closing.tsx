@@ -6,7 +6,7 @@ const LISTS = [
   ['before', 'Still being worked on'],
   ['runs', 'Runs overnight'],
   ['stays_on', 'Must stay on'],
-  ['first', 'Looked at first when it opens'],
+  ['first', 'First when it opens'],
 ] as const
 
 /** Closing down: the list to walk through before the lights go out. */

@@ -1,0 +1,102 @@
+"""The order that stands: a plan slides in the order it had until another is better by a clear margin.
+
+A plan made anew every minute is as nervous as the air: half a kelvin moves one check past closing, another
+team is free for the next step, and the end jumps by days. So an order is made with a reserve, as if every
+wait were in somewhat colder air; it stands while the air drifts, what is further ahead keeping its place;
+and it is judged again when somebody has done or changed something, or when it has become clearly worse.
+"""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Mapping
+from dataclasses import replace
+
+from kiteloom.core.plan.input import PlanInput
+from kiteloom.core.plan.place import place
+from kiteloom.core.plan.placed import Plan
+
+#: Another order is taken when it ends sooner by so much, or places more steps [min].
+BETTER_MIN = 4 * 60.0
+
+#: An order is made for air so much colder than is expected [K].
+RESERVE_K = 0.75
+
+#: So long nothing may be done without the order becoming another [min].
+SLACKS_MIN = (60.0, 120.0)
+
+#: Of more steps than these only one order is looked for at a time.
+MANY = 300
+
+#: What begins within so long slides freely; what is further ahead keeps its place [min].
+NEAR_MIN = 36 * 60.0
+
+
+def made_anew(job: PlanInput) -> Plan:
+    """The plan, whatever order stands, that ends soonest at its worst.
+
+    Orders made for the air as it is expected, and for colder, are held against air colder by the reserve, and
+    against an hour or two in which nothing is done; of many steps, where each takes long, only the coldest is made.
+
+    >>> made_anew(small).order
+    ('bed', 'layup', 'peel')
+    """
+    reserves = (0.0, RESERVE_K / 2, RESERVE_K) if len(job.steps) <= MANY else (RESERVE_K,)
+    found = [place(_colder(replace(job, order=(), stands={}), reserve)) for reserve in reserves]
+    if len(found) == 1:
+        return found[0]
+
+    def worst(plan: Plan) -> tuple[int, float]:
+        held = replace(job, order=plan.order, stands=standing(begins_of(plan), job.start))
+        colder = _colder(held, RESERVE_K)
+        tried = [place(colder)] + [place(replace(colder, start=job.start + late)) for late in SLACKS_MIN]
+        return max(len(one.unplaced) for one in tried), max(one.finish or job.start for one in tried)
+
+    return min(found, key=worst)
+
+
+def begins_of(plan: Plan) -> dict[str, float]:
+    """When each step begins [min].
+
+    >>> begins_of(plan)["layup"] - plan.start
+    60.0
+    """
+    return {placed.step.key: placed.begins for placed in plan.placed}
+
+
+def _colder(job: PlanInput, kelvin: float) -> PlanInput:
+    own = {name: profile.shifted(-kelvin) for name, profile in job.own.items()}
+    zones = {name: profile.shifted(-kelvin) for name, profile in job.zones.items()}
+    return replace(job, profile=job.profile.shifted(-kelvin), own=own, zones=zones)
+
+
+def standing(begins: Mapping[str, float], now: float) -> dict[str, float]:
+    """Where steps further ahead stand [min].
+
+    >>> standing({"bed": 600.0, "layup": 9000.0}, now=500.0)
+    {'layup': 9000.0}
+    """
+    return {key: begin for key, begin in begins.items() if begin > now + NEAR_MIN}
+
+
+def clearly_better(fresh: Plan, standing: Plan) -> bool:
+    """Whether another order is worth leaving the one that stands.
+
+    >>> clearly_better(plan, plan)
+    False
+    """
+    if len(fresh.unplaced) != len(standing.unplaced):
+        return len(fresh.unplaced) < len(standing.unplaced)
+    if fresh.finish is None or standing.finish is None:
+        return False
+    return fresh.finish <= standing.finish - BETTER_MIN
+
+
+def name_of(plan: Plan) -> str:
+    """A short name for the order of what is still to do: the same for as long as it stands.
+
+    >>> name_of(plan) == name_of(plan), len(name_of(plan))
+    (True, 12)
+    """
+    ahead = [key for key in plan.order if plan.by_key[key].state in ("to do", "paused")]
+    return hashlib.sha256("\n".join(ahead).encode()).hexdigest()[:12]

@@ -1,0 +1,114 @@
+"""Keeping the order that stands, and saying what moved the end."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import datetime
+from typing import Any
+
+from kiteloom.core.base.calendar import minute_of, moment_of
+from kiteloom.core.build.step import GRID_MIN
+from kiteloom.core.plan.explain import why_not_sooner
+from kiteloom.core.plan.place import place
+from kiteloom.core.plan.placed import Placed, Plan
+from kiteloom.core.plan.standing import BETTER_MIN, begins_of, clearly_better, made_anew, standing
+from kiteloom.store.models import StandingOrder
+from kiteloom.store.unit_of_work import Store, UnitOfWork
+from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
+
+_NOTHING: dict[str, Any] = {"keys": [], "begins": {}, "said": {}}
+
+#: The end has moved when it is so much later or sooner than when that was last said [min].
+MOVED_MIN = 30.0
+
+
+#: What passes by itself, or changes nothing of the work: after it an order is not judged again.
+BY_ITSELF = ("climate", "alert", "plan", "tick", "scale")
+
+
+def keep_standing(store: Store, now: datetime) -> None:
+    """Keep the order of the plan, or take another that is clearly better; and what moved the end, when it moved.
+
+    Another is looked for once somebody has done or changed something, or when the end is clearly later than said.
+    """
+    minute = minute_of(now)
+    with store.reading() as uow:
+        shop, row, change = shop_plan(uow, minute), _row(uow), uow.last_change(BY_ITSELF)
+        if shop is None:
+            return
+        taken, fresh = shop.plan, None
+        if row is None or row.judged != change or _much_later(row, taken):
+            fresh = made_anew(shop.input)
+            other = place(replace(shop.input, order=fresh.order, stands=standing(begins_of(fresh), minute)))
+            if row is None or clearly_better(other, taken):
+                taken = other
+            else:
+                fresh = None
+        moved = _what_moved(shop, row, taken, other=fresh is not None) if row is not None else ""
+        if row is not None and not moved and row.judged == change and set(taken.order) <= set(row.keys):
+            return
+    with store.writing() as uow:
+        row = _row(uow)
+        if row is None:
+            row = StandingOrder(id=1, judged=change, recorded_at=now, moved="", **_NOTHING)
+            uow.add(row)
+        if fresh is not None:
+            row.begins = begins_of(fresh)
+        if moved or row.finish is None:
+            row.said = begins_of(taken)
+            row.finish = None if taken.finish is None else moment_of(taken.finish)
+        if moved:
+            row.moved, row.moved_at = moved, now
+        row.keys, row.judged, row.recorded_at = list(taken.order), change, now
+        uow.changed("plan", "standing")
+
+
+def _much_later(row: StandingOrder, plan: Plan) -> bool:
+    """Whether a plan has become clearly worse than when its end was last said."""
+    said = None if row.finish is None else minute_of(row.finish)
+    return said is not None and plan.finish is not None and plan.finish >= said + BETTER_MIN
+
+
+def last_move(uow: UnitOfWork, within_min: float, minute: float) -> str:
+    """What moved the end last, if it was so lately; else ``""``."""
+    row = _row(uow)
+    recent = row is not None and row.moved_at is not None and minute - minute_of(row.moved_at) <= within_min
+    return row.moved if row is not None and recent else ""
+
+
+def _row(uow: UnitOfWork) -> StandingOrder | None:
+    return uow.session.get(StandingOrder, 1)
+
+
+def _what_moved(shop: ShopPlan, row: StandingOrder, taken: Plan, *, other: bool) -> str:
+    """Why the end is elsewhere than when that was last said, in a sentence; ``""`` while it is not."""
+    if row.finish is None or taken.finish is None:
+        return ""
+    was, end, say = minute_of(row.finish), taken.finish, shop.saying
+    if abs(end - was) < MOVED_MIN:
+        return ""
+    words = f"The end moved from {say.at(was)} to {say.at(end, was)} at {say.at(shop.now)}"
+    if other:
+        return f"{words}: another order of the work ends clearly sooner."
+    mover = _mover(row, taken, later=end > was)
+    if mover is None:
+        return f"{words}: steps were added, taken out or noted."
+    where, before = shop.names[mover.step.part], row.said[mover.step.key]
+    step = f"“{mover.step.name}” ({where}) moved from {say.at(before)} to {say.at(mover.begins, before)}"
+    if end < was:
+        return f"{words}: {step}."
+    if mover.begins <= shop.now + GRID_MIN:
+        return f"{words}: {step}, and nobody has begun it."
+    return f"{words}: {step}. {why_not_sooner(mover, taken.by_key, shop.names, say.at, say.units)}"
+
+
+def _mover(row: StandingOrder, taken: Plan, *, later: bool) -> Placed | None:
+    """The first step in time that moved as the end did."""
+    movers = []
+    for placed in taken.placed:
+        before = row.said.get(placed.step.key)
+        if placed.state != "done" and before is not None:
+            by = placed.begins - before
+            if (by if later else -by) >= MOVED_MIN:
+                movers.append(placed)
+    return min(movers, key=lambda placed: placed.begins, default=None)
