@@ -168,3 +168,61 @@ def test_another_order_is_taken_when_it_ends_clearly_sooner_and_what_is_accepted
     shop.ask("POST", f"/parts/{rudder}/steps", {**own, "version": version, "wait": {"text": "0", "unit": "min"}}, 201)
     after = planned(shop).plan
     assert minute_of(now) <= after.by_key[f"{rudder}:own/weigh"].begins < after.finish - 1440
+
+
+def take_back(shop, what, of, status=201, **more):
+    return shop.ask("POST", "/taken-back", {"id": f"back {of}"[:36], "what": what, "of_id": of, **more}, status)
+
+
+def test_a_wrong_release_is_withdrawn_by_somebody_who_says_why_and_all_readings_are_listed(shop):
+    lower, who = shop.part("Right wing, lower skin"), shop.get("/bench")["crew"][0]["id"]
+
+    def release():
+        return next(card for card in shop.get("/cures")["cards"] if card["part_id"] == lower)["release"]
+
+    shop.release(lower, "skin-1/layup")
+    assert release()["released"]
+    (reading,) = release()["readings"]
+    assert reading["words"].startswith("All mixes: decided (Thu 14 May 09:20, ")
+    refused = take_back(shop, "witness", reading["id"], 422, note="the wrong wing")
+    assert "a reading is taken back by somebody; say who" in refused["detail"]
+    assert "say in a few words why" in take_back(shop, "witness", reading["id"], 422, crew_member_id=who)["detail"]
+    take_back(shop, "witness", reading["id"], note="the wrong wing", crew_member_id=who)
+    assert (release()["released"], release()["readings"]) == (False, [])
+    again = {"id": "again", "what": "witness", "of_id": reading["id"], "note": "x", "crew_member_id": who}
+    assert "taken back already" in shop.refused("POST", "/taken-back", again)["detail"]
+    soft = {"part_id": lower, "step_key": "skin-1/layup", "how": "thumbnail", "passes": False}
+    shop.ask("POST", "/witness", {"id": "soft", **soft, "batch_id": release()["rows"][0]["batch_id"]}, 201)
+    assert release()["again"] == "Read it again from Thu 14 May 11:20."
+
+
+def test_a_typed_temperature_makes_no_past_is_asked_about_when_far_off_and_taken_back(shop):
+    lower = shop.part("Left wing, lower skin")
+
+    def card():
+        return next(card for card in shop.get("/cures")["cards"] if card["part_id"] == lower)
+
+    before, read = card(), f"/parts/{lower}/temperature"
+    asked = shop.refused("POST", read, {"id": "slip", "temp": {"text": "99", "unit": "°C"}})
+    assert "the part would be at 99.0 °C, and the air around it is at 17.0 °C. Is it so?" in asked["detail"]
+    shop.ask("POST", read, {"id": "slip", "temp": {"text": "40", "unit": "°C"}, "sure": True}, None)
+    assert card()["had"] == before["had"]  # the hours before the reading stay what they were
+    take_back(shop, "part temperature", card()["place"]["typed_id"])
+    assert card() == before
+
+
+def test_a_typed_outlook_and_a_loaded_file_are_forgotten_again(shop):
+    before = shop.get("/climate/zones")["zones"][0]
+    said = {"id": "said", "low": {"text": "-8", "unit": "°C"}, "high": {"text": "2", "unit": "°C"}}
+    shop.ask("POST", "/climate/outlooks", {**said, "zone": "main shop"}, 201)
+    file = "time,temp °C\n" + "\n".join(f"2026-05-12 {hour:02d}:03,30" for hour in range(24))
+    shop.ask("POST", "/climate/imports", {"id": "f", "name": "wrong room.csv", "zone": "main shop", "text": file}, 201)
+    given = shop.get("/climate/zones")["zones"][0]
+    assert [one["words"] for one in given["given"]] == [
+        "Low -8.0 °C and high 2.0 °C, typed 09:20",
+        "“wrong room.csv”, 24 readings, loaded 09:20",
+    ]
+    assert given["ribbon"] != before["ribbon"]
+    for one in given["given"]:
+        take_back(shop, one["what"], one["id"])
+    assert shop.get("/climate/zones")["zones"][0] == before

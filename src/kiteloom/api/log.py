@@ -10,6 +10,7 @@ from kiteloom.views import run
 from kiteloom.views.bench import batches, trail
 from kiteloom.views.cure import release
 from kiteloom.workshop.base.saved import Counted, Kept, OnlyId
+from kiteloom.workshop.base.taken_back import TakeBack, take_it_back
 from kiteloom.workshop.log import batch_notes
 from kiteloom.workshop.log.batches import CorrectBatch, PourBatch, correct_batch, keep_batch
 from kiteloom.workshop.log.ticks import NoteTicks, note_ticks
@@ -35,6 +36,15 @@ def undo(work_id: str, order: OnlyId) -> Noted:
     """Take a note back: a new row that names it."""
     with store().writing() as uow:
         return take_back(uow, work_id, order.id, now())
+
+
+@bp.post("/taken-back")
+@bp.takes(TakeBack)
+@bp.gives(Kept, 201)
+def take_something_back(order: TakeBack) -> Kept:
+    """Let a reading, a typed temperature, an outlook or a file not count any more; it stays with its trace."""
+    with store().writing() as uow:
+        return take_it_back(uow, order, now())
 
 
 @bp.post("/batches")

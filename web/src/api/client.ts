@@ -107,9 +107,11 @@ export async function answer<T>(
   if (got.data !== undefined) return got.data
   const details = (got.error ?? {}) as Details
   const fields = Object.fromEntries((details.errors ?? []).map((e) => [e.field, e.sentence]))
+  // For a builder the sentences alone: which field it is, is the form's business.
+  const sentences = (details.errors ?? []).map((e) => e.sentence).join('; ')
   throw new Problem(
     got.response.status,
-    details.detail ?? 'Not done.',
+    sentences ? sentences.charAt(0).toUpperCase() + sentences.slice(1) : (details.detail ?? 'Not done.'),
     fields,
     details.version,
     details.changed,

@@ -1591,6 +1591,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/taken-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a reading, a typed temperature, an outlook or a file not count any more; it stays with its trace. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TakeBackIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/deliveries": {
         parameters: {
             query?: never;
@@ -5677,6 +5726,8 @@ export interface components {
             heating_id: string;
             /** Heating */
             heating: string;
+            /** Typed Id */
+            typed_id: string;
         };
         /**
          * Place
@@ -5687,6 +5738,16 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * ReadingRow
+         * @description One reading as it was taken.
+         */
+        "CuresViewOut.ReadingRow": {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
         };
         /**
          * ReleaseView
@@ -5705,6 +5766,10 @@ export interface components {
             rows: components["schemas"]["CuresViewOut.WitnessRow"][];
             /** Signed */
             signed: string;
+            /** Readings */
+            readings: components["schemas"]["CuresViewOut.ReadingRow"][];
+            /** Again */
+            again: string;
         };
         /**
          * Span
@@ -6669,6 +6734,16 @@ export interface components {
          */
         PourBatchIn: components["schemas"]["PourBatchIn.PourBatch"];
         /**
+         * ReadingRow
+         * @description One reading as it was taken.
+         */
+        "ReleaseViewOut.ReadingRow": {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * ReleaseView
          * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
          */
@@ -6685,6 +6760,10 @@ export interface components {
             rows: components["schemas"]["ReleaseViewOut.WitnessRow"][];
             /** Signed */
             signed: string;
+            /** Readings */
+            readings: components["schemas"]["ReleaseViewOut.ReadingRow"][];
+            /** Again */
+            again: string;
         };
         /**
          * WitnessRow
@@ -8044,6 +8123,36 @@ export interface components {
          */
         SplitCupsIn: components["schemas"]["SplitCupsIn.SplitCups"];
         /**
+         * TakeBack
+         * @description What is taken back, by whom, and why. The client makes the id.
+         */
+        "TakeBackIn.TakeBack": {
+            /** Id */
+            id: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "witness" | "outlook" | "part temperature" | "file";
+            /** Of Id */
+            of_id: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+        };
+        /**
+         * TakeBackIn
+         * @description What is taken back, by whom, and why. The client makes the id.
+         */
+        TakeBackIn: components["schemas"]["TakeBackIn.TakeBack"];
+        /**
          * DeliveriesView
          * @description Everything steps wait for, and what came.
          */
@@ -8844,6 +8953,21 @@ export interface components {
             c: number;
         };
         /**
+         * Given
+         * @description An outlook that was typed, or a logger's file.
+         */
+        "ZonesViewOut.Given": {
+            /** Id */
+            id: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "outlook" | "file";
+            /** Words */
+            words: string;
+        };
+        /**
          * Span
          * @description From a moment to a moment.
          */
@@ -8905,6 +9029,8 @@ export interface components {
             nights: components["schemas"]["ZonesViewOut.Span"][];
             /** Fields */
             fields: components["schemas"]["ZonesViewOut.ZoneField"][];
+            /** Given */
+            given: components["schemas"]["ZonesViewOut.Given"][];
         };
         /**
          * ZonesView
@@ -9194,6 +9320,8 @@ export interface components {
             heating_id: string;
             /** Heating */
             heating: string;
+            /** Typed Id */
+            typed_id: string;
         };
         /**
          * Place
@@ -9204,6 +9332,16 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+        };
+        /**
+         * ReadingRow
+         * @description One reading as it was taken.
+         */
+        "TriedOut.ReadingRow": {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
         };
         /**
          * ReleaseView
@@ -9222,6 +9360,10 @@ export interface components {
             rows: components["schemas"]["TriedOut.WitnessRow"][];
             /** Signed */
             signed: string;
+            /** Readings */
+            readings: components["schemas"]["TriedOut.ReadingRow"][];
+            /** Again */
+            again: string;
         };
         /**
          * Span
@@ -10193,6 +10335,8 @@ export interface components {
             heating_id: string;
             /** Heating */
             heating: string;
+            /** Typed Id */
+            typed_id: string;
         };
         /**
          * Place
@@ -10218,6 +10362,16 @@ export interface components {
             against: string[];
         };
         /**
+         * ReadingRow
+         * @description One reading as it was taken.
+         */
+        "PostCureTriedOut.ReadingRow": {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * ReleaseView
          * @description What stands between a part and its next step. ``signed`` says who decided, where somebody did.
          */
@@ -10234,6 +10388,10 @@ export interface components {
             rows: components["schemas"]["PostCureTriedOut.WitnessRow"][];
             /** Signed */
             signed: string;
+            /** Readings */
+            readings: components["schemas"]["PostCureTriedOut.ReadingRow"][];
+            /** Again */
+            again: string;
         };
         /**
          * Span
@@ -11312,6 +11470,8 @@ export interface components {
             heating_id: string;
             /** Heating */
             heating: string;
+            /** Typed Id */
+            typed_id: string;
         };
         /**
          * Place
@@ -12182,6 +12342,11 @@ export interface components {
             /** Id */
             id: string;
             temp: components["schemas"]["ReadPartIn.Typed"];
+            /**
+             * Sure
+             * @default false
+             */
+            sure?: boolean;
         };
         /**
          * Typed

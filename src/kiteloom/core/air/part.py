@@ -1,8 +1,9 @@
 """A part's own temperature over time: the zones it was in, and what was read on the part itself.
 
 A part is taken to be as warm as the air of its zone until somebody reads it. Then the reading
-wins: what it was off by from the air is carried between readings, and fades before the first
-and after the last, because parts lag the air and come to it again.
+wins: what it was off by from the air is carried between readings, and fades after the last, because
+parts lag the air and come to it again. Before the first only what it was colder fades in: a warm
+reading makes no cure of the hours before it.
 """
 
 from __future__ import annotations
@@ -45,15 +46,24 @@ def as_read(air: Profile, readings: Sequence[tuple[float, float]]) -> Profile:
     >>> part = as_read(Profile.steady(18), [(100, 26)])
     >>> part.at(100), round(part.at(190), 1), round(part.at(1000), 1)
     (26.0, 20.9, 18.0)
+    >>> part.at(99.9) < 18.5, as_read(Profile.steady(18), [(100, 14)]).at(90) < 15  # colder before, not warmer
+    (True, True)
     """
     if not readings:
         return air
     known = dict(readings)
     at = np.array(sorted(known), dtype=float)
     off = np.array([known[minute] - air.at(minute) for minute in at])
-    around = [at[0] - np.arange(1, 25) * PART_LAG_MIN / 4, at, at[-1] + np.arange(1, 25) * PART_LAG_MIN / 4]
+    around = [
+        [at[0] - 1e-3],
+        at[0] - np.arange(1, 25) * PART_LAG_MIN / 4,
+        at,
+        at[-1] + np.arange(1, 25) * PART_LAG_MIN / 4,
+    ]
     minutes = np.union1d(air.minutes, np.concatenate(around))
     inside = np.interp(minutes, at, off)
     before = np.exp(-np.maximum(at[0] - minutes, 0) / PART_LAG_MIN)
+    if off[0] > 0:
+        before = np.where(minutes < at[0], 0.0, before)
     after = np.exp(-np.maximum(minutes - at[-1], 0) / PART_LAG_MIN)
     return Profile(minutes, np.interp(minutes, air.minutes, air.celsius) + inside * before * after)

@@ -16,7 +16,7 @@ from kiteloom.store.models.air import (
 )
 from kiteloom.store.models.base import Base, Change, Edit, Edited, Fact, Shop, UtcMoment
 from kiteloom.store.models.build import Assembly, Design, Job, JobProduct, Link, Part, Project
-from kiteloom.store.models.log import Batch, BatchNote, Photo, Reading, Tick, Witness, Work
+from kiteloom.store.models.log import Batch, BatchNote, Photo, Reading, TakenBack, Tick, Witness, Work
 from kiteloom.store.models.plan import Absence, Alert, CrewMember, Delivery, KeptPlan, Pin, StandingOrder, Station
 from kiteloom.store.models.shape import Shape
 from kiteloom.store.models.stores import DataSheet, Lot, LotNote, Pump
@@ -57,6 +57,7 @@ __all__ = [
     "Shop",
     "StandingOrder",
     "Station",
+    "TakenBack",
     "Temperature",
     "TemperatureImport",
     "Tick",

@@ -110,6 +110,17 @@ class Witness(Fact, Base):
     __table_args__ = (CheckConstraint("kind IN ('thumbnail','hardness','tap','decision')", name="kind"),)
 
 
+class TakenBack(Fact, Base):
+    """That something written down does not count: ``what`` it was, and which. The row itself stays."""
+
+    __tablename__ = "taken_back"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    what: Mapped[str]
+    of_id: Mapped[str] = mapped_column(String(36), unique=True)
+    note: Mapped[str]
+    crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
+
+
 class Reading(Fact, Base):
     """What was measured against its nominal: a twist, in degrees."""
 

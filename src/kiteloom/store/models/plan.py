@@ -103,7 +103,7 @@ class StandingOrder(Base):
 
 
 class Alert(Base):
-    """Something a builder must hear of, once; silenced by hand, or when its cause is over.
+    """Something a builder must hear of, until it is silenced by hand, or its cause is over: it may come again then.
 
     ``about`` says what it is about, uniquely.
     """
@@ -117,4 +117,5 @@ class Alert(Base):
     happened_at: Mapped[datetime]
     recorded_at: Mapped[datetime]
     silenced_at: Mapped[datetime | None]
+    ended_at: Mapped[datetime | None]
     __table_args__ = (CheckConstraint("kind IN ('stage','stalled','dew','silent','cup')", name="kind"),)

@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Literal
 
 from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.calendar import clock, minute_of, nights, zone_of
 from kiteloom.core.base.quantities import show
-from kiteloom.store.models import Zone
+from kiteloom.store.models import Outlook, TemperatureImport, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import shop_temperature, zones
 from kiteloom.workshop.air.zones import FIELDS, HOURS, MODEL, asked_for
 from kiteloom.workshop.base.saying import Degrees, Saying, Span
 from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.taken_back import taken_back
 
 #: Shown behind and ahead of now [days].
 BACK, AHEAD = 2, 5
@@ -27,6 +29,15 @@ class ZoneField:
     label: str
     text: str
     unit: str
+
+
+@dataclass(frozen=True)
+class Given:
+    """An outlook that was typed, or a logger's file."""
+
+    id: str
+    what: Literal["outlook", "file"]
+    words: str
 
 
 @dataclass(frozen=True)
@@ -47,6 +58,8 @@ class ZoneView:
     recorded_until: datetime | None
     nights: list[Span]
     fields: list[ZoneField]
+    given: list[Given]
+    """What was typed or loaded and counts, the newest first: it can be taken back."""
 
 
 @dataclass(frozen=True)
@@ -75,7 +88,7 @@ def _view(uow: UnitOfWork, zone: Zone, say: Saying) -> ZoneView:
         empty: list[Degrees] = []
         return ZoneView(
             zone.id, zone.name, zone.version, None, None, None, None, ask, say.span((start, end)), empty, empty, None,
-            spread, fields,
+            spread, fields, _given(uow, zone, say),
         )  # fmt: skip
     return ZoneView(
         zone.id,
@@ -92,7 +105,23 @@ def _view(uow: UnitOfWork, zone: Zone, say: Saying) -> ZoneView:
         say.perhaps(air.known.recorded_until),
         spread,
         fields,
+        _given(uow, zone, say),
     )
+
+
+def _given(uow: UnitOfWork, zone: Zone, say: Saying) -> list[Given]:
+    """The outlook that counts, and the files that were loaded."""
+    gone, found = taken_back(uow), []
+    outlooks = [row for row in uow.all(Outlook, Outlook.happened_at) if row.zone == zone.id and row.id not in gone]
+    for outlook in outlooks[-1:]:
+        low, high = (show(c, "temperature", say.units) for c in (outlook.low_c, outlook.high_c))
+        words = f"Low {low} and high {high}, typed {say.at(minute_of(outlook.happened_at))}"
+        found.append(Given(outlook.id, "outlook", words))
+    for file in reversed(uow.all(TemperatureImport, TemperatureImport.happened_at)):
+        if file.zone == zone.id and file.id not in gone:
+            words = f"“{file.name}”, {file.rows_new} readings, loaded {say.at(minute_of(file.happened_at))}"
+            found.append(Given(file.id, "file", words))
+    return found
 
 
 def _fields(zone: Zone, say: Saying) -> list[ZoneField]:

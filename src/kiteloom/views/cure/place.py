@@ -5,15 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import select
-
 from kiteloom.core.base.calendar import minute_of, when, zone_of
 from kiteloom.core.base.quantities import show
 from kiteloom.core.cure.post_cure import Leg
-from kiteloom.store.models import PartTemperature, Zone
+from kiteloom.store.models import Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import zones
-from kiteloom.workshop.air.parts import heated_to, heatings, place_of
+from kiteloom.workshop.air.parts import heated_to, heatings, part_readings, place_of
 from kiteloom.workshop.base.shop import the_shop, units_of
 
 
@@ -35,13 +33,14 @@ class PartAirView:
     zones: list[Place]
     heating_id: str
     heating: str
+    typed_id: str
+    """The typed reading it shows; ``""`` where a probe reads it, or nobody has."""
 
 
 def part_air_view(uow: UnitOfWork, part_id: str, now: datetime) -> PartAirView:
     """Where a part is."""
     zone_id, units, shop_zone = place_of(uow, part_id), units_of(uow), zone_of(the_shop(uow).zone)
-    query = select(PartTemperature).where(PartTemperature.part_id == part_id)
-    last = uow.session.scalar(query.order_by(PartTemperature.happened_at.desc()).limit(1))
+    last = next((row for row in reversed(part_readings(uow)) if row.part_id == part_id), None)
     words = f"In the {uow.get(Zone, zone_id).name.lower()}"
     if last is None:
         words += "; taken to be as warm as its air."
@@ -58,4 +57,5 @@ def part_air_view(uow: UnitOfWork, part_id: str, now: datetime) -> PartAirView:
         heating = f"Post-cure {when(begin, shop_zone, minute_of(now))}: {holds}."
     live = mine[-1].id if mine and ends > minute_of(now) else ""
     places = [Place(zone.id, zone.name) for zone in zones(uow)]
-    return PartAirView(part_id, zone_id, words, places, live, heating)
+    typed = last.id if last is not None and last.source == "typed" else ""
+    return PartAirView(part_id, zone_id, words, places, live, heating, typed)

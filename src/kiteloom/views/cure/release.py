@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import tzinfo
 from typing import Literal
@@ -9,9 +10,9 @@ from typing import Literal
 from kiteloom.core.base.calendar import minute_of, when, zone_of
 from kiteloom.core.base.problems import plain
 from kiteloom.core.base.quantities import show
-from kiteloom.core.cure.witness import Release, release
+from kiteloom.core.cure.witness import AGAIN_MIN, Release, release
 from kiteloom.core.stores.sheets import said
-from kiteloom.store.models import Witness
+from kiteloom.store.models import Batch, Witness
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop, units_of
 from kiteloom.workshop.log.mixes import on_steps, why_spoilt
@@ -30,6 +31,14 @@ class WitnessRow:
 
 
 @dataclass(frozen=True)
+class ReadingRow:
+    """One reading as it was taken."""
+
+    id: str
+    words: str
+
+
+@dataclass(frozen=True)
 class ReleaseView:
     """What stands between a part and its next step. ``signed`` says who decided, where somebody did."""
 
@@ -39,6 +48,10 @@ class ReleaseView:
     sentence: str
     rows: list[WitnessRow]
     signed: str
+    readings: list[ReadingRow]
+    """All that was read of it and counts, the newest first."""
+    again: str
+    """When it is to be read again, where it was found soft."""
 
 
 def release_view(uow: UnitOfWork, part_id: str, step_key: str) -> ReleaseView | None:
@@ -79,7 +92,18 @@ def release_view(uow: UnitOfWork, part_id: str, step_key: str) -> ReleaseView | 
         _sentence(stands, [row for row in views if row.state == "spoilt"], len(mixes)),
         views,
         signed,
+        [ReadingRow(row.id, _of_batch(uow, row, counts, zone)) for row in reversed(rows)],
+        f"Read it again from {when(stands.soft_at + AGAIN_MIN, zone)}." if stands.soft_at is not None else "",
     )
+
+
+def _of_batch(uow: UnitOfWork, row: Witness, counts: Mapping[str, str], zone: tzinfo) -> str:
+    """A reading, and of which mix."""
+    found = _found(row, zone)
+    if row.batch_id is None:
+        return f"All mixes: {found}: {row.note}"
+    mixed = when(minute_of(uow.get(Batch, counts.get(row.batch_id, row.batch_id)).happened_at), zone)
+    return f"The mix of {mixed}: {found}"
 
 
 def _found(row: Witness, zone: tzinfo) -> str:

@@ -40,6 +40,7 @@ from kiteloom.store.models import Forecast, Outlook, Temperature, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.taken_back import taken_back
 
 #: The zone every shop has, where parts are built.
 MAIN = "main shop"
@@ -128,7 +129,7 @@ def shop_temperature(uow: UnitOfWork, since: float, now: float, zone_id: str = M
             minute_of(row.happened_at), local_midnight(minute_of(row.happened_at), shop_zone), row.low_c, row.high_c
         )
         for row in uow.all(Outlook, Outlook.happened_at, Outlook.recorded_at)
-        if row.zone == zone_id
+        if row.zone == zone_id and row.id not in taken_back(uow)
     ]
     said = uow.session.scalar(select(Forecast).order_by(Forecast.happened_at.desc()).limit(1))
     model, dew = _expected(uow.get(Zone, zone_id), shop_zone, said, record, now) if said else (None, None)
@@ -142,16 +143,21 @@ def shop_temperature(uow: UnitOfWork, since: float, now: float, zone_id: str = M
     return ShopTemperature(known, dew, _words(known, said, now, shop_zone, units_of(uow)))
 
 
+#: Rows of files that were taken back do not count.
+_STANDS = "(import_id IS NULL OR import_id NOT IN (SELECT of_id FROM taken_back))"
+
+
 def _readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:
     """(minute, °C, %) from a time on; when there are none, the last two days there are."""
     # The file keeps moments as text; it is read as minutes at once, a year of readings being half a million.
     query = text(
         "SELECT unixepoch(happened_at) / 60.0, temp_c, rh_pct FROM temperature "
-        "WHERE zone = :zone AND happened_at >= datetime(:since * 60, 'unixepoch') ORDER BY happened_at"
+        "WHERE zone = :zone AND happened_at >= datetime(:since * 60, 'unixepoch') "
+        f"AND {_STANDS} ORDER BY happened_at"
     )
     rows = uow.session.execute(query, {"zone": zone_id, "since": since}).all()
     if not rows:
-        latest = text("SELECT unixepoch(max(happened_at)) / 60.0 FROM temperature WHERE zone = :zone")
+        latest = text(f"SELECT unixepoch(max(happened_at)) / 60.0 FROM temperature WHERE zone = :zone AND {_STANDS}")
         last = uow.session.execute(latest, {"zone": zone_id}).scalar()
         if last is not None:
             rows = uow.session.execute(query, {"zone": zone_id, "since": last - _SETTLE_MIN}).all()

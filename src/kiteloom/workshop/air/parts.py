@@ -17,6 +17,7 @@ from kiteloom.store.models import Heating, Part, PartPlace, PartTemperature, Zon
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import MAIN, ShopTemperature, shop_temperature
 from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.taken_back import taken_back
 
 
 def place_of(uow: UnitOfWork, part_id: str) -> str:
@@ -37,13 +38,18 @@ def heatings(uow: UnitOfWork) -> list[Heating]:
     return uow.once("heatings", read)
 
 
+def part_readings(uow: UnitOfWork) -> list[PartTemperature]:
+    """What was read on parts and counts, in order of time."""
+    return [row for row in uow.all(PartTemperature, PartTemperature.happened_at) if row.id not in taken_back(uow)]
+
+
 def part_airs(uow: UnitOfWork, since: float, now: float, main: ShopTemperature) -> dict[str, ShopTemperature]:
     """The temperature of every part that was moved or read."""
     places: dict[str, list[PartPlace]] = defaultdict(list)
     for place in uow.all(PartPlace, PartPlace.happened_at, PartPlace.recorded_at):
         places[place.part_id].append(place)
     readings: dict[str, list[PartTemperature]] = defaultdict(list)
-    for reading in uow.all(PartTemperature, PartTemperature.happened_at):
+    for reading in part_readings(uow):
         readings[reading.part_id].append(reading)
     heats: dict[str, list[Heating]] = defaultdict(list)
     for heating in heatings(uow):
@@ -110,6 +116,12 @@ class ReadPart:
 
     id: str
     temp: Typed
+    sure: bool = False
+    """Whether it is so although it is far from the air."""
+
+
+#: A reading further from the air than this is asked about [K].
+FAR_K = 15.0
 
 
 def read_part(uow: UnitOfWork, part_id: str, order: ReadPart, now: datetime) -> None:
@@ -118,6 +130,16 @@ def read_part(uow: UnitOfWork, part_id: str, order: ReadPart, now: datetime) -> 
     if uow.session.get(PartTemperature, order.id) is None:
         typed_c = order.temp.read("temperature", "temp")
         celsius = between("temp", typed_c, -30, 200, unit="°C", name="the part's own temperature")
+        air = shop_temperature(uow, minute_of(now), minute_of(now), place_of(uow, part_id))
+        if air is not None and not order.sure and not heated_to(uow, part_id) > minute_of(now):
+            here = air.profile.at(minute_of(now))
+            if abs(celsius - here) > FAR_K:
+                units = units_of(uow)
+                read, around = (show(c, "temperature", units) for c in (celsius, here))
+                raise Refused(
+                    "sure",
+                    f"the part would be at {read}, and the air around it is at {around}. Is it so?",
+                )
         kept = {"part_id": part.id, "temp_c": celsius, "source": "typed", "happened_at": now, "recorded_at": now}
         uow.add(PartTemperature(id=order.id, **kept))
         uow.changed("climate", part.id)

@@ -23,6 +23,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import BAND_C, shop_temperature
 from kiteloom.workshop.air.parts import part_airs
 from kiteloom.workshop.base.shop import in_shop_zone, the_shop
+from kiteloom.workshop.base.taken_back import taken_back
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.mixes import OnStep, on_steps, why_spoilt
 from kiteloom.workshop.stores.lots import standing_batches, versions_of
@@ -69,12 +70,12 @@ def as_mix(mix: OnStep) -> MixOn:
 
 
 def standing_readings(uow: UnitOfWork) -> list[Witness]:
-    """The readings that count, in the order of their time: those corrected are left out."""
+    """The readings that count, in the order of their time: those corrected or taken back are left out."""
 
     def read() -> list[Witness]:
         rows = uow.all(Witness, Witness.happened_at, Witness.recorded_at)
         corrected = {row.corrects_id for row in rows}
-        return [row for row in rows if row.id not in corrected]
+        return [row for row in rows if row.id not in corrected | taken_back(uow)]
 
     return uow.once("standing readings", read)
 

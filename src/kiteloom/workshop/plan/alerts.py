@@ -22,6 +22,10 @@ from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 Kind = Literal["stage", "stalled", "dew", "silent", "cup"]
 
 
+#: A check that was due may be due later by so much without its alarm ending [min].
+SHIFTS_MIN = 30.0
+
+
 #: A probe is silent when it has said nothing for so long [min].
 SILENT_MIN = 30.0
 
@@ -39,7 +43,8 @@ class AlertView:
 
 def open_alerts(uow: UnitOfWork) -> list[AlertView]:
     """Alerts not yet silenced and not over, the newest first."""
-    rows = uow.session.scalars(select(Alert).where(Alert.silenced_at.is_(None)).order_by(Alert.id.desc()))
+    open_ones = select(Alert).where(Alert.silenced_at.is_(None), Alert.ended_at.is_(None))
+    rows = uow.session.scalars(open_ones.order_by(Alert.happened_at.desc(), Alert.id.desc()))
     return [AlertView(row.id, row.kind, row.words, row.link, row.happened_at) for row in rows]  # type: ignore[arg-type]
 
 
@@ -73,7 +78,7 @@ def raise_alerts(store: Store, now: datetime) -> int:
     minute = minute_of(now)
     with store.reading() as uow:
         causes = _causes(uow, minute)
-        recent = [cause for cause in causes if minute - cause.at < NEWS_MIN]
+        recent = [cause for cause in causes if 0 <= minute - cause.at < NEWS_MIN]
         fresh, over = _unsaid(uow, recent), _over(uow, causes)
     if not fresh and not over:
         return 0
@@ -81,15 +86,19 @@ def raise_alerts(store: Store, now: datetime) -> int:
         fresh = _unsaid(uow, fresh)
         for n in fresh:
             at = moment_of(n.at)
-            uow.add(Alert(kind=n.kind, about=n.about, link=n.link, words=n.words, happened_at=at, recorded_at=now))
+            known = uow.session.scalar(select(Alert).where(Alert.about == n.about))
+            if known is None:
+                uow.add(Alert(kind=n.kind, about=n.about, link=n.link, words=n.words, happened_at=at, recorded_at=now))
+            else:
+                known.words, known.happened_at, known.ended_at = n.words, at, None
         for row in _over(uow, causes):
-            row.silenced_at = now
+            row.ended_at = now
         uow.changed("alert", fresh[-1].about if fresh else over[-1].about)
     return len(fresh)
 
 
 def _causes(uow: UnitOfWork, minute: float) -> list[_News]:
-    """All that is so now and must be heard, said already or not."""
+    """All that is so now and must be heard, said already or not; a check also a short while before it is due."""
     shop = shop_plan(uow, minute)
     return [*_silent(uow, minute), *_cups(uow, minute), *(_stages(shop) + _stalled(shop) + _dew(shop) if shop else [])]
 
@@ -97,19 +106,21 @@ def _causes(uow: UnitOfWork, minute: float) -> list[_News]:
 def _over(uow: UnitOfWork, causes: list[_News]) -> list[Alert]:
     """Alerts still heard whose cause is no more."""
     standing = {cause.about for cause in causes}
-    rows = uow.session.scalars(select(Alert).where(Alert.silenced_at.is_(None)))
+    rows = uow.session.scalars(select(Alert).where(Alert.silenced_at.is_(None), Alert.ended_at.is_(None)))
     return [row for row in rows if row.about not in standing]
 
 
 def _unsaid(uow: UnitOfWork, news: list[_News]) -> list[_News]:
-    said = set(uow.session.scalars(select(Alert.about).where(Alert.about.in_([n.about for n in news]))))
+    wanted = select(Alert.about).where(Alert.about.in_([n.about for n in news]), Alert.ended_at.is_(None))
+    said = set(uow.session.scalars(wanted))
     return [n for n in news if n.about not in said]
 
 
 def _stages(shop: ShopPlan) -> list[_News]:
     """A stage that somebody waits for, to be checked until it is released; found soft, to be read again in a while."""
     found = []
-    for placed in due(shop.plan, shop.now):
+    # An alarm does not end because its check has come to be due a few minutes later.
+    for placed in due(shop.plan, shop.now + SHIFTS_MIN):
         release = shop.releases.get(placed.step.key)
         if release is not None and release.released:
             continue
@@ -121,7 +132,7 @@ def _stages(shop: ShopPlan) -> list[_News]:
             about += f"/{round(release.soft_at)}"
             soft = f"found soft {shop.saying.at(release.soft_at)}"
             words = f"{where}: {soft}; read “{stage}” again ({placed.step.name.lower()})."
-        if since <= shop.now:
+        if since <= shop.now + SHIFTS_MIN:
             found.append(_News("stage", about, f"/cure/{placed.step.part}", words, since))
     return found
 

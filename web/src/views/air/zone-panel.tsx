@@ -58,6 +58,7 @@ export function ZonePanel({ zone, now, onFile }: Props) {
       <EditProblem edit={edit} shownInFields={zone.fields.map((field) => field.field)} />
       <div className="flex flex-wrap items-end gap-x-8 gap-y-3">
         <Outlook zone={zone.id} />
+        <GivenHere given={zone.given} />
         <Button quiet onClick={() => file.current?.click()}>
           Load a logger’s file (CSV)…
         </Button>
@@ -76,6 +77,34 @@ export function ZonePanel({ zone, now, onFile }: Props) {
         />
       </div>
     </section>
+  )
+}
+
+/** What was typed or loaded here and counts; each can be taken back. */
+function GivenHere({ given }: { given: ZoneView['given'] }) {
+  const edit = useEdit(0)
+  if (given.length === 0) return null
+  return (
+    <ul className="flex basis-full flex-col gap-1" aria-label="Typed or loaded here">
+      {given.map(({ id, what, words }) => (
+        <li key={id} className="flex flex-wrap items-center gap-4">
+          <span>{words}</span>
+          <Button
+            quiet
+            onClick={() =>
+              void edit.save(() =>
+                answer(
+                  client.POST('/api/v1/taken-back', { body: { id: newId(), what, of_id: id, note: '' } }),
+                ),
+              )
+            }
+          >
+            Forget it
+          </Button>
+        </li>
+      ))}
+      <EditProblem edit={edit} />
+    </ul>
   )
 }
 

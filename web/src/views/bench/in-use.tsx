@@ -58,7 +58,7 @@ export function InUse({ batchId, onNext }: Props) {
       return true
     } catch (error) {
       if (!(error instanceof Problem)) throw error
-      setProblem(Object.values(error.fields)[0] ?? error.message)
+      setProblem(error.message)
       return false
     }
   }

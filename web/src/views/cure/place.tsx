@@ -29,12 +29,20 @@ export function PartPlace({ place }: { place: CureCard['place'] }) {
     tell(() =>
       answer(client.POST('/api/v1/parts/{part_id}/place', { ...path, body: { id: newId(), zone_id } })),
     )
-  const read = () =>
+  const read = (sure: boolean) =>
     tell(() =>
       answer(
         client.POST('/api/v1/parts/{part_id}/temperature', {
           ...path,
-          body: { id: newId(), temp: { text: temp, unit } },
+          body: { id: newId(), temp: { text: temp, unit }, sure },
+        }),
+      ),
+    )
+  const takeBack = () =>
+    tell(() =>
+      answer(
+        client.POST('/api/v1/taken-back', {
+          body: { id: newId(), what: 'part temperature', of_id: place.typed_id, note: '' },
         }),
       ),
     )
@@ -65,10 +73,15 @@ export function PartPlace({ place }: { place: CureCard['place'] }) {
         onChange={setTemp}
         className="w-52"
       />
-      <Button quiet disabled={!temp.trim()} onClick={() => void read()}>
+      <Button quiet disabled={!temp.trim()} onClick={() => void read(false)}>
         It reads that
       </Button>
       <p className="min-w-56 flex-1 self-center pt-5 text-soft">{place.words}</p>
+      {place.typed_id && (
+        <Button quiet onClick={() => void takeBack()}>
+          Take that reading back
+        </Button>
+      )}
       {place.heating && (
         <p className="flex w-full flex-wrap items-center gap-4">
           {place.heating}
@@ -81,7 +94,12 @@ export function PartPlace({ place }: { place: CureCard['place'] }) {
       )}
       {problem && !problem.fields.temp && (
         <Notice tone="stop" className="w-full">
-          {problem.message}
+          {problem.fields.sure ?? problem.message}
+          {problem.fields.sure && (
+            <Button quiet className="ml-4" onClick={() => void read(true)}>
+              Yes, it is so
+            </Button>
+          )}
         </Notice>
       )}
     </section>

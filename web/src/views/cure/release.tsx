@@ -30,6 +30,75 @@ const ASKED: Record<string, [string, string]> = {
   tap: ['Rings', 'Dull'],
 }
 
+/** All that was read, by whom and when; one by mistake is taken back, by somebody who says why. */
+function Readings({ view }: { view: View }) {
+  const refresh = useRefresh()
+  const crew = useBench().data?.crew ?? []
+  const [open, setOpen] = useState('')
+  const [who, setWho] = useState('')
+  const [why, setWhy] = useState('')
+  const [problem, setProblem] = useState('')
+  if (view.readings.length === 0) return null
+  const takeBack = async () => {
+    try {
+      await answer(
+        client.POST('/api/v1/taken-back', {
+          body: { id: newId(), what: 'witness', of_id: open, note: why, crew_member_id: who || null },
+        }),
+      )
+      setOpen('')
+      setWhy('')
+      setProblem('')
+      await refresh()
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      setProblem(error.message)
+    }
+  }
+  return (
+    <details className="border-line border-t">
+      <summary className="flex min-h-11 cursor-pointer items-center font-semibold underline">
+        {view.readings.length === 1 ? 'The reading' : `All ${view.readings.length} readings`}
+      </summary>
+      <ul>
+        {view.readings.map((reading) => (
+          <li
+            key={reading.id}
+            className="flex flex-wrap items-center justify-between gap-x-4 border-line border-b py-1"
+          >
+            <span className="min-w-64 flex-1">{reading.words}</span>
+            <Button quiet onClick={() => setOpen(open === reading.id ? '' : reading.id)}>
+              Take back…
+            </Button>
+            {open === reading.id && (
+              <form
+                className="flex basis-full flex-wrap items-end gap-3 py-2"
+                onSubmit={(event) => {
+                  event.preventDefault()
+                  void takeBack()
+                }}
+              >
+                <div className="w-40">
+                  <Pick
+                    label="Who takes it back"
+                    value={who}
+                    placeholder="–"
+                    choices={crew.map((member) => ({ value: member.id, name: member.name }))}
+                    onChange={setWho}
+                  />
+                </div>
+                <TextField label="Why" value={why} onChange={setWhy} className="min-w-60 flex-1" />
+                <Button type="submit">It does not count</Button>
+              </form>
+            )}
+          </li>
+        ))}
+      </ul>
+      {problem && <Notice tone="stop">{problem}</Notice>}
+    </details>
+  )
+}
+
 /** The witnesses of a step: read one after the other, or signed for. They release it, not the clock.
  *  What is out of its ratio or marked bad is not read: somebody decides. */
 export function Release({ view }: { view: View }) {
@@ -46,6 +115,10 @@ export function Release({ view }: { view: View }) {
   const readable = view.rows.some((row) => row.state !== 'spoilt')
   const spoilt = view.rows.some((row) => row.state === 'spoilt')
   const read = async (reading: Reading) => {
+    if (!who) {
+      setProblem('Say who reads it, then press again.')
+      return
+    }
     try {
       await answer(
         client.POST('/api/v1/witness', {
@@ -163,6 +236,8 @@ export function Release({ view }: { view: View }) {
           ))}
         </ul>
       )}
+      {view.again && <p className="font-semibold">{view.again}</p>}
+      <Readings view={view} />
       {problem && <Notice tone="stop">{problem}</Notice>}
       {doubted && (
         <Button quiet className="self-start" onClick={() => void read({ ...doubted, early: true })}>
