@@ -37,6 +37,7 @@ def draw(folder: Path) -> None:
                 shop.stop()
                 _days_later(page, RunningShop(Path(data) / "again"), folder)
                 _cold_morning(page, Path(data) / "cold", folder)
+                _evening(page, RunningShop(Path(data) / "evening"), folder)
         finally:
             shop.stop()
 
@@ -55,6 +56,23 @@ def _days_later(page: Page, shop: RunningShop, folder: Path) -> None:
         page.get_by_test_id("resume").wait_for()
         settled(page)
         page.screenshot(path=folder / "resume.png")
+    finally:
+        shop.stop()
+
+
+def _evening(page: Page, shop: RunningShop, folder: Path) -> None:
+    """Half an hour before closing, three of them at a layup; in the dark colours."""
+    shop.clock = "2026-05-14T17:30"
+    shop.start()
+    try:
+        _at_the_bench(shop, shop.part_id("Left wing, lower skin"))
+        page.emulate_media(color_scheme="dark")
+        page.goto(shop.url)
+        page.evaluate("localStorage.setItem('theme', 'pitch')")
+        page.goto(f"{shop.url}/today")
+        page.get_by_test_id("closing").scroll_into_view_if_needed()
+        settled(page)
+        page.screenshot(path=folder / "closing.png")
     finally:
         shop.stop()
 
@@ -79,7 +97,7 @@ def _cold_morning(page: Page, data: Path, folder: Path) -> None:
 
 
 def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
-    left, right = shop.part_id("Left wing, upper skin"), shop.part_id("Right wing, lower skin")
+    left = shop.part_id("Left wing, upper skin")
     page.goto(shop.url)
     page.get_by_test_id("alarm").get_by_role("button", name="Silence").click()
 
@@ -92,8 +110,10 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
         settled(page)
         page.screenshot(path=folder / f"{name}.png")
 
+    page.set_viewport_size({"width": 1280, "height": 1240})
     go("/today")
     shoot("today")
+    page.set_viewport_size({"width": 1280, "height": 800})
     go("/cure")
     shoot("cure")
     left_lower = shop.part_id("Left wing, lower skin")
@@ -179,10 +199,6 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     shoot("part-too-long")
     go("/stores")
     shoot("stores")
-    page.emulate_media(color_scheme="dark")
-    page.evaluate("localStorage.setItem('theme', 'pitch')")
-    go(f"/part/{right}/steps")
-    shoot("part-steps-pitch")
 
 
 def _at_the_bench(shop: RunningShop, part: str) -> None:

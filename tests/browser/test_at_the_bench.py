@@ -30,6 +30,7 @@ def photograph():
 
 def pour(shop, page, grams):
     """Put so much into the cup that stands on the scale, and wait until the screen shows it."""
+    expect(page.get_by_test_id("not-zero")).to_have_count(0)
     before = shop.get("/api/v1/scale")["grams"]
     shop.post("/api/v1/scale", {"put_g": grams})
     shown = page.get_by_test_id("scale")
@@ -75,6 +76,19 @@ def test_the_screen_follows_the_scale_an_overshot_cup_is_put_right_and_its_clock
     bench.get_by_role("button", name="The cup is used up").click()
     expect(bench.get_by_text("The cup is used up.")).to_be_visible()
     expect(bench.get_by_test_id("open-cup")).to_have_count(0)
+
+
+def test_what_stood_on_the_scale_before_is_no_resin(shop, bench):
+    shop.post("/api/v1/scale", {"put_g": 402})
+    bench.get_by_role("button", name="Pour a cup of").click()
+    resin = bench.get_by_label("In the cup, by the scale").first
+    expect(bench.get_by_test_id("not-zero")).to_contain_text(re.compile(r"it shows 40\d\.\d g, and that is no resin"))
+    expect(bench.get_by_test_id("scale")).to_contain_text("steady")
+    expect(resin).to_have_value("")
+    bench.get_by_role("button", name="Set to zero").click()
+    expect(bench.get_by_test_id("not-zero")).to_have_count(0)
+    pour(shop, bench, 100)
+    expect(resin).to_have_value(re.compile(r"^(99|100)\."))
 
 
 def test_what_became_of_a_mix_is_noted_once_and_its_opposite_is_not_where_the_finger_is(shop, page):
@@ -129,12 +143,27 @@ def test_a_part_goes_on_when_its_witnesses_were_read(shop, page):
     right = shop.part_id("Right wing, lower skin")
     page.goto(f"{shop.url}/cure/{right}")
     witnesses = page.get_by_label("Witnesses").first
+    witnesses.get_by_role("button", name="No mark").first.click()
+    expect(witnesses.get_by_role("alert")).to_contain_text("Say who reads it")
+    witnesses.get_by_role("combobox", name="Who").click()
+    page.get_by_role("option", name="Sanna").click()
     for left in (2, 1):
         witnesses.get_by_role("button", name="No mark").nth(2 - left).click()
         expect(witnesses).to_contain_text(f"read {left} of 3 witnesses first")
     witnesses.get_by_role("radio", name="Hardness").click()
     witnesses.get_by_role("button", name="Hard enough").last.click()
-    expect(witnesses.get_by_role("alert")).to_contain_text("no hardness was typed")
+    expect(witnesses.get_by_role("alert")).to_contain_text("No hardness was typed")
+    witnesses.get_by_label("It shows").fill("81")
+    witnesses.get_by_role("button", name="Hard enough").last.click()
+    expect(witnesses).to_contain_text("Released: every batch was read and found hard.")
+    # One of them was read on the wrong cup: withdrawn, with its reason.
+    witnesses.get_by_text("All 3 readings").click()
+    witnesses.get_by_role("button", name="Take back…").first.click()
+    witnesses.get_by_role("combobox", name="Who takes it back").click()
+    page.get_by_role("option", name="Sanna").click()
+    witnesses.get_by_label("Why").fill("that was the cup of the flap")
+    witnesses.get_by_role("button", name="It does not count").click()
+    expect(witnesses).to_contain_text("read 1 of 3 witnesses first")
     witnesses.get_by_label("It shows").fill("81")
     witnesses.get_by_role("button", name="Hard enough").last.click()
     expect(witnesses).to_contain_text("Released: every batch was read and found hard.")

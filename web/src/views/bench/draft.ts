@@ -16,6 +16,8 @@ export type Draft = {
   note: string
   /** What is being poured, where the scale is followed; `typed` where it is not. */
   pouring: 'resin' | 'hardener' | 'done' | 'typed'
+  /** Whether the scale stood at zero, with the empty cup on it, since this cup was begun: what stood there before is no resin. */
+  zeroed: boolean
   /** When the two parts met. */
   metAt: string
   used: boolean
@@ -37,6 +39,7 @@ export const fresh = (sheetId: string, stepKey: string): Draft => ({
   hardenerLot: '',
   note: '',
   pouring: 'typed',
+  zeroed: false,
   metAt: '',
   used: false,
   another: false,

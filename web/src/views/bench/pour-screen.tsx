@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { clsx } from 'clsx'
-import { useEffect } from 'react'
+import { useEffect, useRef } from 'react'
 import { shopMoment } from '@/api/changes'
 import { answer, type Bench, client, type MixView, type Pour, Problem, type Product } from '@/api/client'
 import { useShow, useUnitOf } from '@/app/formats'
@@ -82,6 +82,14 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
           following={now !== 'typed'}
           onFollow={(on) => change({ pouring: on ? (draft.resin ? 'hardener' : 'resin') : 'typed' })}
         />
+      )}
+      {scale && chosen && now !== 'typed' && !draft.zeroed && (
+        <Notice tone="care" className="text-xl">
+          <span data-testid="not-zero">
+            Put the empty cup on and set the scale to zero: it shows {scale.grams?.toFixed(1) ?? '–'} g, and
+            that is no resin. It is followed from zero on.
+          </span>
+        </Notice>
       )}
       <div className="grid items-start gap-x-6 gap-y-2 sm:grid-cols-[15rem_1fr_auto]">
         <TextField
@@ -183,12 +191,23 @@ function useFollowed(
   unit: string,
   resinG: number | null,
 ) {
-  const scale = useScale(pouring).data
+  const { data: scale, dataUpdatedAt: readAt } = useScale(pouring)
+  // What it showed before this cup was begun says nothing of what stands on it now.
+  const since = useRef(Number.POSITIVE_INFINITY)
+  useEffect(() => {
+    since.current = pouring ? Date.now() : Number.POSITIVE_INFINITY
+  }, [pouring])
   const grams = scale?.grams ?? null
   const noise = scale?.noise_g ?? 0
-  const { pouring: part, resin, hardener, metAt } = draft
+  const steady = scale?.steady ?? false
+  const { pouring: part, resin, hardener, metAt, zeroed } = draft
   useEffect(() => {
-    if (grams === null || grams < 0) return
+    if (grams === null) return
+    if (!zeroed) {
+      if (steady && Math.abs(grams) <= ZERO_G && readAt > since.current) change({ zeroed: true })
+      return
+    }
+    if (grams < 0) return
     if (part === 'resin' && inGrams(grams, unit) !== resin) change({ resin: inGrams(grams, unit) })
     if (part === 'hardener' && resinG !== null) {
       const more = Math.max(grams - resinG, 0)
@@ -196,9 +215,12 @@ function useFollowed(
       if (more >= noise && inGrams(more, unit) !== hardener)
         change({ hardener: inGrams(more, unit), metAt: metAt || shopMoment() })
     }
-  }, [grams, noise, part, resin, resinG, hardener, metAt, unit, change])
+  }, [grams, steady, zeroed, readAt, noise, part, resin, resinG, hardener, metAt, unit, change])
   return scale?.there ? scale : undefined
 }
+
+/** A scale that shows no more than this stands at zero [g]. */
+const ZERO_G = 0.5
 
 /** A scale counts in grams, whatever the shop types in. */
 const inGrams = (grams: number, unit: string) => (unit === 'g' ? grams.toFixed(1) : `${grams.toFixed(1)} g`)
