@@ -202,6 +202,8 @@ def test_a_server_killed_in_the_middle_of_a_save_keeps_what_it_said_it_kept_and_
         assert [batch["id"] for batch in running.get(f"/api/v1/parts/{left}/mix")["batches"]] == [acknowledged]
         preview = {"id": key, "name": "long.csv", "text": long_file(60_000)}
         assert running.post("/api/v1/climate/previews", preview)["new"] == 60_000  # no half of it was
+        while not running.get("/api/v1/weather")["alerts"]:  # the watch has had its first look
+            time.sleep(0.1)
         seq = running.get("/api/v1/now")["seq"]
         running.stop()
         running.start()
