@@ -7,13 +7,17 @@ import math
 from dataclasses import replace
 from datetime import datetime, timedelta
 
+from tests.conftest import MORNING
 from tests.workshop.test_plan_of_the_shop import planned
 from tests.workshop.test_views_in_time import VIENNA, seeded
 from tests.workshop.test_work_and_alerts import Said, later
 
 from kiteloom.core.base.calendar import minute_of
+from kiteloom.core.base.quantities import Typed
 from kiteloom.core.plan.place import place
+from kiteloom.demo import reedling
 from kiteloom.store.models import StandingOrder
+from kiteloom.workshop.air.climate import SayOutlook, say_outlook
 from kiteloom.workshop.plan.standing import keep_standing
 from kiteloom.workshop.plan.watch import Instruments, Watch
 
@@ -226,3 +230,17 @@ def test_a_typed_outlook_and_a_loaded_file_are_forgotten_again(shop):
     for one in given["given"]:
         take_back(shop, one["what"], one["id"])
     assert shop.get("/climate/zones")["zones"][0] == before
+
+
+def test_on_a_cold_morning_nothing_wet_is_offered_and_today_says_what_would_make_it_possible(empty_shop):
+    shop = empty_shop
+    with shop.store.writing() as uow:
+        reedling.found_shop(uow, MORNING)
+        say_outlook(uow, SayOutlook("cold", Typed("1", "°C"), Typed("6", "°C")), MORNING)
+    view = today(shop)
+    assert "steps with an open mix are held: it is 2.5 °C here, and they need 7.0 °C to 12.0 °C." in view["cold"]
+    assert "Heat the shop, or take the part where it is warm." in view["cold"]
+    wet = {step.key for step in planned(shop).input.steps if step.cure is not None and step.min_c is not None}
+    offered = {f"{row['part_id']}:{row['step_key']}" for key in ("fits", "later") for row in view[key]}
+    assert offered
+    assert not offered & wet

@@ -6350,6 +6350,8 @@ export interface components {
             caution: string;
             /** Actions */
             actions: components["schemas"]["TodayViewOut.Action"][];
+            /** Cold */
+            cold: string;
             hours: components["schemas"]["TodayViewOut.Span"] | null;
             /** Due */
             due: components["schemas"]["TodayViewOut.Row"][];

@@ -53,8 +53,9 @@ def closing_of(uow: UnitOfWork, shop: ShopPlan, closes: float | None, opens: flo
 
 
 def _overnight(shop: ShopPlan, night: float) -> list[Placed]:
-    """Cures that are on when the shop closes: live ones, and those of mixes still to come today."""
-    ahead = [p for p in shop.plan.placed if p.state != "done" and p.mixed is not None and p.mixed <= night]
+    """Cures that are on when the shop closes: live ones, those being laid, and those of mixes still to come today."""
+    coming = [p for p in shop.plan.placed if p.state != "done" and p.mixed is not None]
+    ahead = [p for p in coming if p.state == "running" or (p.mixed is not None and p.mixed <= night)]
     found = [p for p in (*curing(shop.plan, shop.now), *ahead) if p.ready is None or p.ready > night]
     return sorted(found, key=lambda placed: placed.ready or float("inf"))
 

@@ -80,6 +80,8 @@ class TodayView:
     detail: str
     caution: str
     actions: list[Action]
+    cold: str
+    """That it is too cold for open mixes, and what would make them possible; ``""`` when it is not."""
     hours: Span | None
     due: list[Row]
     """What is to be looked at now: witnesses, the longest overdue first."""
@@ -123,8 +125,6 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     found = fits_before_closing(shop.input, minute)
     fits, fitting = [_fit_row(uow, shop, fit) for fit in found], {fit.placed.step.key for fit in found}
     words = f"The shop closes {say.at(today[1])} and opens {say.at(opens)}." if today and opens else ""
-    too_cold = _too_cold(shop)
-    words = f"{words} {too_cold}".strip() if too_cold else words
     done, done_words = _done_today(uow, shop)
     lies = _lies(shop)
     shown = fitting | {f"{row.part_id}:{row.step_key}" for lying in lies for row in lying.rows}
@@ -134,6 +134,7 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         detail,
         caution,
         actions,
+        _too_cold(shop),
         say.span(today) if today else None,
         _due(shop),
         day_by_person(uow, shop, until),
@@ -170,7 +171,7 @@ def _too_cold(shop: ShopPlan) -> str:
 
 
 def _asks(ask: str) -> TodayView:
-    return TodayView("", "", "", [], None, [], [], [], [], "", [], [], [], "", ask, "", [], None, None)
+    return TodayView("", "", "", [], "", None, [], [], [], [], "", [], [], [], "", ask, "", [], None, None)
 
 
 def _row(

@@ -219,13 +219,15 @@ export function Release({ view }: { view: View }) {
               {!view.released && row.state !== 'spoilt' && (
                 <span className="flex gap-2">
                   <Button
-                    quiet={row.state === 'hard'}
+                    quiet={row.state !== 'hard'}
+                    aria-pressed={row.state === 'hard'}
                     onClick={() => void read({ how, passes: true, batch_id: row.batch_id, value: given })}
                   >
                     {pass}
                   </Button>
                   <Button
-                    quiet
+                    quiet={row.state !== 'soft'}
+                    aria-pressed={row.state === 'soft'}
                     onClick={() => void read({ how, passes: false, batch_id: row.batch_id, value: given })}
                   >
                     {fail}
