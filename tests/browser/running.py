@@ -10,7 +10,7 @@ import sys
 import time
 import urllib.request
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from datetime import datetime
 from pathlib import Path
 from threading import Thread
@@ -79,8 +79,10 @@ class NearShop(Reached):
 
     def stop(self) -> None:
         self._watch.stop()
-        # In its own thread, or it would wait for what browsers still hold open.
-        self._server.trigger.pull_trigger(lambda: wasyncore.close_all(self._server._map))
+        # In its own thread, or it would wait for what browsers still hold open; awake already, it has closed
+        # what it is woken by.
+        with suppress(OSError):
+            self._server.trigger.pull_trigger(lambda: wasyncore.close_all(self._server._map))
         self._thread.join()
         self._server.task_dispatcher.shutdown()
         self._app.extensions["kiteloom.store"].close()
