@@ -132,6 +132,19 @@ def test_while_the_air_drifts_and_nobody_does_anything_the_order_and_the_end_sta
     assert max(anew) - min(anew) > 2 * 1440, "made anew each time it jumps by days"
 
 
+def test_a_heater_that_is_set_lets_another_order_be_taken(empty_shop):
+    shop = seeded(empty_shop, datetime(2026, 11, 24, 14, 20, tzinfo=VIENNA))
+    keep_standing(shop.store, shop.clock.at)
+    zone = shop.get("/climate/zones")["zones"][0]
+    texts = {"heat": ("23", "°C"), "heat_from": ("00:00", ""), "heat_to": ("24:00", "")}
+    fields = {name: {"text": text, "unit": unit} for name, (text, unit) in texts.items()}
+    shop.ask("PATCH", f"/climate/zones/{zone['id']}", {"version": zone["version"], "fields": fields})
+    held = planned(shop).plan
+    keep_standing(shop.store, shop.clock.at)
+    after = planned(shop).plan
+    assert after.finish <= held.finish - 240  # what is far ahead need not keep its place for colder air
+
+
 def test_when_the_end_moves_one_sentence_says_why_and_which_step_moved_it(shop):
     keep_standing(shop.store, shop.clock.at)
     assert shop.get("/loom")["moved"] == ""

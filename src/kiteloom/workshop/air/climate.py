@@ -230,7 +230,7 @@ def record_readings(uow: UnitOfWork, zone_id: str, readings: Iterable[tuple[floa
     ]
     if rows:
         uow.session.execute(insert(Temperature), rows)
-        uow.changed("climate", zone_id)
+        uow.changed("climate", f"probe {zone_id}")
     return len(rows)
 
 

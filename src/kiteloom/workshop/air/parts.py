@@ -156,4 +156,4 @@ def record_part(uow: UnitOfWork, part_id: str, readings: list[tuple[float, float
             )
             uow.session.add(row)
     if readings:
-        uow.changed("climate", part_id)
+        uow.changed("climate", f"probe {part_id}")

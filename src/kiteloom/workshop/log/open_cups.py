@@ -50,7 +50,9 @@ def open_cups(uow: UnitOfWork, now: datetime) -> list[OpenCup]:
 
 
 def _open_cups(uow: UnitOfWork, now: datetime) -> list[OpenCup]:
-    recent = [batch for batch in standing_batches(uow) if timedelta() <= now - batch.happened_at < timedelta(days=1)]
+    # One who asked a moment before it was mixed sees it too: what is told is remembered for the whole minute.
+    ago = [(now - batch.happened_at, batch) for batch in standing_batches(uow)]
+    recent = [batch for passed, batch in ago if -timedelta(minutes=1) <= passed < timedelta(days=1)]
     if not recent:
         return []
     emptied = set(uow.session.scalars(select(BatchNote.batch_id).where(BatchNote.kind == "emptied")))
@@ -84,6 +86,7 @@ def _clock(uow: UnitOfWork, batch: Batch, air: ShopTemperature | None, minute: f
     end = None if spoilt_since(uow, batch) is not None else use_by(batch, air)
     if end is None:
         return None
+    minute = max(minute, minute_of(batch.happened_at))
     stands = minute_of(batch.happened_at) + resin_sheet(batch.product, batch.says).induction_min
     state = state_of_cup(minute, stands, end)
     if state is None:

@@ -6,13 +6,15 @@ from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
+from sqlalchemy import and_, func, not_, or_, select
+
 from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.build.step import GRID_MIN
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.placed import Placed, Plan
 from kiteloom.core.plan.standing import BETTER_MIN, begins_of, clearly_better, made_anew, standing
-from kiteloom.store.models import StandingOrder
+from kiteloom.store.models import Change, StandingOrder
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 
@@ -22,10 +24,6 @@ _NOTHING: dict[str, Any] = {"keys": [], "begins": {}, "said": {}}
 MOVED_MIN = 30.0
 
 
-#: What passes by itself, or changes nothing of the work: after it an order is not judged again.
-BY_ITSELF = ("climate", "alert", "plan", "tick", "scale")
-
-
 def keep_standing(store: Store, now: datetime) -> None:
     """Keep the order of the plan, or take another that is clearly better; and what moved the end, when it moved.
 
@@ -33,7 +31,7 @@ def keep_standing(store: Store, now: datetime) -> None:
     """
     minute = minute_of(now)
     with store.reading() as uow:
-        shop, row, change = shop_plan(uow, minute), _row(uow), uow.last_change(BY_ITSELF)
+        shop, row, change = shop_plan(uow, minute), _row(uow), _last_deed(uow)
         if shop is None:
             return
         taken, fresh = shop.plan, None
@@ -61,6 +59,14 @@ def keep_standing(store: Store, now: datetime) -> None:
             row.moved, row.moved_at = moved, now
         row.keys, row.judged, row.recorded_at = list(taken.order), change, now
         uow.changed("plan", "standing")
+
+
+def _last_deed(uow: UnitOfWork) -> int:
+    """The last change that somebody made: not what a probe read, what was forecast, ticked or kept by itself."""
+    read = and_(Change.topic == "climate", or_(Change.ref.like("probe %"), Change.ref.like("forecast %")))
+    kept = and_(Change.topic == "plan", or_(Change.ref == "standing", Change.ref.like("evening %")))
+    by_itself = or_(Change.topic.in_(("alert", "tick")), read, kept)
+    return uow.session.scalar(select(func.max(Change.seq)).where(not_(by_itself))) or 0
 
 
 def _much_later(row: StandingOrder, plan: Plan) -> bool:
