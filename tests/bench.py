@@ -67,7 +67,7 @@ def calculations(shop: Shop) -> None:
             "temperature": week,
             "temperature_band_c": 2,
         },
-        "part": {
+        "surface": {
             "planform": wing,
             "section": {"upper": upper, "lower": [[x, -y / 2] for x, y in upper]},
             "tip_section": {"naca": "4412"},
