@@ -327,5 +327,6 @@ def test_without_a_scale_weights_are_typed(shop):
         "problem": "",
         "simulated": False,
         "noise_g": 1,
+        "zero_g": 0.5,
     }
     assert "type what it shows" in shop.refused("POST", "/scale", {"tare": True})["detail"]

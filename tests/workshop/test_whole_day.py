@@ -243,6 +243,14 @@ def test_a_typed_outlook_and_a_loaded_file_are_forgotten_again(shop):
     for one in given["given"]:
         take_back(shop, one["what"], one["id"])
     assert shop.get("/climate/zones")["zones"][0] == before
+    # The right file for the same hours is taken, not "known already".
+    right = {"id": "right", "name": "right room.csv", "zone": "main shop", "text": file.replace(",30", ",16")}
+    looked = shop.ask("POST", "/climate/previews", {**right, "id": "look"})
+    assert looked["new"] == 24
+    assert shop.ask("POST", "/climate/imports", right, 201)["rows_new"] == 24
+    assert [one["words"] for one in shop.get("/climate/zones")["zones"][0]["given"]] == [
+        "“right room.csv”, 24 readings, loaded 09:20"
+    ]
 
 
 def test_on_a_cold_morning_nothing_wet_is_offered_and_today_says_what_would_make_it_possible(empty_shop):

@@ -5913,7 +5913,8 @@ export interface components {
          * ScaleView
          * @description What the scale reads. ``there`` is False when this shop has none; ``grams`` is None when it is silent.
          *
-         *     Less than ``noise_g`` is no pouring. ``simulated`` scales can be poured on from the screen.
+         *     Less than ``noise_g`` is no pouring; no more than ``zero_g`` is zero.
+         *     ``simulated`` scales can be poured on from the screen.
          */
         "ScaleViewOut.ScaleView": {
             /** There */
@@ -5933,12 +5934,18 @@ export interface components {
              * @default 1
              */
             noise_g?: number;
+            /**
+             * Zero G
+             * @default 0.5
+             */
+            zero_g?: number;
         };
         /**
          * ScaleViewOut
          * @description What the scale reads. ``there`` is False when this shop has none; ``grams`` is None when it is silent.
          *
-         *     Less than ``noise_g`` is no pouring. ``simulated`` scales can be poured on from the screen.
+         *     Less than ``noise_g`` is no pouring; no more than ``zero_g`` is zero.
+         *     ``simulated`` scales can be poured on from the screen.
          */
         ScaleViewOut: components["schemas"]["ScaleViewOut.ScaleView"];
         /**

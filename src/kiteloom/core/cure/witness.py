@@ -54,6 +54,15 @@ class Release:
     spoilt: tuple[str, ...] = ()
     decided_at: float | None = None
 
+    @property
+    def again_at(self) -> float | None:
+        """When it is to be read again [min]; None where nothing was found soft.
+
+        >>> release([MixOn("a", 0)], [WitnessReading(600, "thumbnail", False, "a")]).again_at
+        720.0
+        """
+        return None if self.soft_at is None else self.soft_at + AGAIN_MIN
+
 
 def release(mixes: Sequence[MixOn], readings: Sequence[WitnessReading]) -> Release:
     """Whether readings release what a step's mixes made.

@@ -3,9 +3,15 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Mapping
+from dataclasses import dataclass
 
+from kiteloom.core.cure.witness import Release
 from kiteloom.core.plan.placed import Placed, Plan
 from kiteloom.core.plan.today import curing
+
+#: A check that was due may come to be due later by so much without its alarm ending [min].
+SHIFTS_MIN = 30.0
 
 #: What happened longer ago than this is no longer news [min].
 NEWS_MIN = 6 * 60.0
@@ -32,6 +38,34 @@ def due(plan: Plan, now: float) -> list[Placed]:
     ]
     standing = [p for p in found if all(waiting.get(p.step.key, [now - (p.ready or 0.0) < NEWS_MIN]))]
     return sorted(standing, key=lambda placed: placed.ready or 0.0)
+
+
+@dataclass(frozen=True)
+class Check:
+    """A cure to be looked at, since when [min], and when it was last found soft; None when it was not."""
+
+    placed: Placed
+    since: float
+    soft_at: float | None
+
+
+def to_check(plan: Plan, releases: Mapping[str, Release], now: float) -> list[Check]:
+    """What is to be looked at: due, and neither released nor found soft too short a while ago.
+
+    >>> reached = laid.by_key["layup"].ready
+    >>> [round(check.since - reached) for check in to_check(laid, {}, reached + 5)]
+    [0]
+    """
+    found = []
+    for placed in due(plan, now):
+        release = releases.get(placed.step.key)
+        if release is not None and release.released:
+            continue
+        again = release.again_at if release is not None else None
+        since = max(placed.ready or now, again or 0.0)
+        if since <= now:
+            found.append(Check(placed, since, release.soft_at if release is not None else None))
+    return found
 
 
 def standing_still(plan: Plan, now: float) -> list[tuple[Placed, float | None]]:

@@ -14,10 +14,13 @@ from dataclasses import replace
 
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.place import place
-from kiteloom.core.plan.placed import Plan
+from kiteloom.core.plan.placed import Placed, Plan
 
 #: Another order is taken when it ends sooner by so much, or places more steps [min].
 BETTER_MIN = 4 * 60.0
+
+#: The end has moved when it is so much later or sooner than was said [min].
+MOVED_MIN = 30.0
 
 #: An order is made for air so much colder than is expected [K].
 RESERVE_K = 0.75
@@ -90,6 +93,35 @@ def clearly_better(fresh: Plan, standing: Plan) -> bool:
     if fresh.finish is None or standing.finish is None:
         return False
     return fresh.finish <= standing.finish - BETTER_MIN
+
+
+def much_later(plan: Plan, said: float) -> bool:
+    """Whether a plan ends clearly later than was said [min].
+
+    >>> much_later(plan, plan.finish), much_later(plan, plan.finish - BETTER_MIN)
+    (False, True)
+    """
+    return plan.finish is not None and plan.finish >= said + BETTER_MIN
+
+
+def has_moved(plan: Plan, said: float) -> bool:
+    """Whether the end is so far from where it was said to be that it must be told [min].
+
+    >>> has_moved(plan, plan.finish + 5), has_moved(plan, plan.finish + 45)
+    (False, True)
+    """
+    return plan.finish is not None and abs(plan.finish - said) >= MOVED_MIN
+
+
+def mover(plan: Plan, said: Mapping[str, float], *, later: bool) -> Placed | None:
+    """The first step in time that moved as the end did, from when it was said to begin [min]; None if none did.
+
+    >>> mover(plan, {"bed": plan.start, "layup": plan.start}, later=True).step.key
+    'layup'
+    """
+    by = {p.step.key: p.begins - said[p.step.key] for p in plan.placed if p.state != "done" and p.step.key in said}
+    moved = [plan.by_key[key] for key, minutes in by.items() if (minutes if later else -minutes) >= MOVED_MIN]
+    return min(moved, key=lambda placed: placed.begins, default=None)
 
 
 def name_of(plan: Plan) -> str:

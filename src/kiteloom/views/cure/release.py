@@ -10,7 +10,7 @@ from typing import Literal
 from kiteloom.core.base.calendar import minute_of, when, zone_of
 from kiteloom.core.base.problems import plain
 from kiteloom.core.base.quantities import show
-from kiteloom.core.cure.witness import AGAIN_MIN, Release, release
+from kiteloom.core.cure.witness import Release, release
 from kiteloom.core.stores.sheets import said
 from kiteloom.store.models import Batch, Witness
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -93,7 +93,7 @@ def release_view(uow: UnitOfWork, part_id: str, step_key: str) -> ReleaseView | 
         views,
         signed,
         [ReadingRow(row.id, _of_batch(uow, row, counts, zone)) for row in reversed(rows)],
-        f"Read it again from {when(stands.soft_at + AGAIN_MIN, zone)}." if stands.soft_at is not None else "",
+        f"Read it again from {when(stands.again_at, zone)}." if stands.again_at is not None else "",
     )
 
 

@@ -6,8 +6,9 @@ from dataclasses import dataclass
 
 from kiteloom.core.base.calendar import clock
 from kiteloom.core.base.quantities import show
+from kiteloom.core.plan.alarms import to_check
+from kiteloom.core.plan.night import SOON_MIN, begins_first, coldest, due_by_opening, overnight
 from kiteloom.core.plan.placed import Placed
-from kiteloom.core.plan.today import curing
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import zones
 from kiteloom.workshop.base.saying import joined
@@ -27,20 +28,17 @@ class Closing:
     first: list[str]
 
 
-#: So long before it the list comes to the top [min].
-SOON_MIN = 60.0
-
-
 def closing_of(uow: UnitOfWork, shop: ShopPlan, closes: float | None, opens: float | None) -> Closing | None:
     """What holds over the night that comes, or that it is; None where the shop has no hours ahead."""
     if opens is None:
         return None
     say, night = shop.saying, closes if closes is not None else shop.now
     words = f"The shop closes {say.at(closes)} and opens {say.at(opens)}." if closes else f"It opens {say.at(opens)}."
-    live = _overnight(shop, night)
+    live = overnight(shop.plan, shop.now, night)
+    soon = closes is None or closes - shop.now <= SOON_MIN
     return Closing(
         words,
-        closes is None or closes - shop.now <= SOON_MIN,
+        soon,
         [
             f"{placed.step.name}, {shop.names[placed.step.part]}: finish it, or lay it aside."
             for placed in shop.plan.placed
@@ -48,16 +46,8 @@ def closing_of(uow: UnitOfWork, shop: ShopPlan, closes: float | None, opens: flo
         ],
         [_runs(shop, placed) for placed in live],
         [*_stations(shop, live), *_heaters(uow, shop)],
-        _first(shop, night, opens),
+        _first(shop, night, opens, unread=soon),
     )
-
-
-def _overnight(shop: ShopPlan, night: float) -> list[Placed]:
-    """Cures that are on when the shop closes: live ones, those being laid, and those of mixes still to come today."""
-    coming = [p for p in shop.plan.placed if p.state != "done" and p.mixed is not None]
-    ahead = [p for p in coming if p.state == "running" or (p.mixed is not None and p.mixed <= night)]
-    found = [p for p in (*curing(shop.plan, shop.now), *ahead) if p.ready is None or p.ready > night]
-    return sorted(found, key=lambda placed: placed.ready or float("inf"))
 
 
 def _runs(shop: ShopPlan, placed: Placed) -> str:
@@ -67,7 +57,7 @@ def _runs(shop: ShopPlan, placed: Placed) -> str:
         return f"{what}: out of its ratio or marked bad; no hour holds for it."
     if placed.ready is None:
         return f"{what}: does not reach “{stage}” at these temperatures."
-    lowest = min(c for _, c in shop.air_at(placed).profile.between(shop.now, max(placed.ready, shop.now + 1)))
+    lowest = coldest(shop.plan, placed, shop.now)
     least = placed.cure.min_c if placed.cure else None
     cold = f"; it gets {show(lowest, 'temperature', say.units)} there"
     if least is not None and lowest < least:
@@ -98,19 +88,14 @@ def _heaters(uow: UnitOfWork, shop: ShopPlan) -> list[str]:
     return found
 
 
-def _first(shop: ShopPlan, night: float, opens: float) -> list[str]:
-    """What is due by opening, and what each begins with."""
-    say = shop.saying
-    ready = [p for p in shop.plan.placed if p.cure and not p.spoilt and p.ready and night < p.ready <= opens + 60]
-    checks = [
-        f"{shop.names[p.step.part]}: check for “{p.step.wait_stage}”, due {say.at(p.ready or opens)}."
-        for p in sorted(ready, key=lambda placed: placed.ready or 0.0)
-        if p.step.wait_stage
-    ]
-    begins = [p for p in shop.plan.placed if p.state in ("to do", "paused") and opens <= p.begins <= opens + 30]
-    return checks + [
-        f"{say.at(p.begins)}, {joined([shop.names.get(name, name) for name in p.people])}: "
-        f"{p.step.name.lower()}, {shop.names[p.step.part]}."
-        for p in begins
-        if p.people
+def _first(shop: ShopPlan, night: float, opens: float, *, unread: bool) -> list[str]:
+    """What nobody has looked at yet, what is due by opening, and what each begins with."""
+    say, names = shop.saying, shop.names
+    overdue = to_check(shop.plan, shop.releases, shop.now) if unread else []
+    checks = [(check.placed, f"due since {say.at(check.since)}") for check in overdue]
+    checks += [(p, f"due {say.at(p.ready or opens)}") for p in due_by_opening(shop.plan, night, opens)]
+    return [f"{names[p.step.part]}: check for “{p.step.wait_stage}”, {when}." for p, when in checks] + [
+        f"{say.at(p.begins)}, {joined([names.get(name, name) for name in p.people])}: "
+        f"{p.step.name.lower()}, {names[p.step.part]}."
+        for p in begins_first(shop.plan, opens)
     ]

@@ -2,23 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal
 
 from kiteloom.core.base.calendar import local_midnight, minute_of, moment_of, zone_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
-from kiteloom.core.build.step import GRID_MIN
-from kiteloom.core.cure.witness import AGAIN_MIN
 from kiteloom.core.mix.ratio import masses
 from kiteloom.core.need.resin import ENOUGH_G
-from kiteloom.core.plan.alarms import due
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.plan.today import (
     Fit,
     as_it_lies,
-    curing,
     fits_before_closing,
     held,
     missed,
@@ -34,32 +29,14 @@ from kiteloom.views.today.closing import Closing, closing_of
 from kiteloom.views.today.day import PersonDay, day_by_person
 from kiteloom.views.today.first_sentence import first_words
 from kiteloom.views.today.resume import ResumeCard, resume_card
+from kiteloom.views.today.rows import Row, begins_by, bench_rows, due_rows, held_row, later_row, row_of
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.memory import remembered
-from kiteloom.workshop.base.saying import Span, joined
+from kiteloom.workshop.base.saying import Span
 from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.plan.late import late_since_evening
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.stores.sheets import resin_of
-
-
-@dataclass(frozen=True)
-class Row:
-    """A step on the page: what and where, how it stands, what may be done.
-
-    ``late`` when it has been worked on for longer than was planned: perhaps its finish was forgotten.
-    """
-
-    part_id: str
-    step_key: str
-    name: str
-    part: str
-    words: str
-    state: Literal["due", "running", "paused", "curing", "fits", "soft", "planned", "held"]
-    who: list[str]
-    actions: list[Action]
-    wait: Span | None = None
-    late: bool = False
 
 
 @dataclass(frozen=True)
@@ -128,7 +105,7 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     done, done_words = _done_today(uow, shop)
     lies = _lies(shop)
     shown = fitting | {f"{row.part_id}:{row.step_key}" for lying in lies for row in lying.rows}
-    later = [_later_row(shop, p) for p in shop.plan.placed if _goes(p, until) and p.step.key not in shown]
+    later = [later_row(shop, p) for p in shop.plan.placed if begins_by(p, until) and p.step.key not in shown]
     return TodayView(
         sentence,
         detail,
@@ -136,13 +113,13 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         actions,
         _too_cold(shop),
         say.span(today) if today else None,
-        _due(shop),
+        due_rows(shop),
         day_by_person(uow, shop, until),
-        _bench(shop),
+        bench_rows(shop),
         fits,
         words,
         later,
-        [_held_row(shop, placed) for placed in held(shop.plan, minute, until) if placed.step.key not in fitting]
+        [held_row(shop, placed) for placed in held(shop.plan, minute, until) if placed.step.key not in fitting]
         + _left(shop),
         done,
         done_words,
@@ -174,77 +151,6 @@ def _asks(ask: str) -> TodayView:
     return TodayView("", "", "", [], "", None, [], [], [], [], "", [], [], [], "", ask, "", [], None, None)
 
 
-def _row(
-    shop: ShopPlan, placed: Placed, state: str, words: str, actions: list[Action], wait: Span | None = None
-) -> Row:
-    return Row(
-        placed.step.part,
-        placed.step.in_part,
-        placed.step.name,
-        shop.names[placed.step.part],
-        words,
-        state,  # type: ignore[arg-type]
-        [shop.names.get(person, person) for person in placed.people],
-        actions,
-        wait,
-    )
-
-
-def _bench(shop: ShopPlan) -> list[Row]:
-    """What is being worked on, then what cures, the soonest first, then what was laid aside."""
-    say, rows = shop.saying, []
-    for placed in shop.plan.placed:
-        if placed.state == "running":
-            so_far = shop.now - placed.pieces[-1][0] + sum(b - a for a, b in placed.pieces[:-1])
-            whole = say.lasting(placed.step.length)
-            words = f"Since {say.at(placed.pieces[-1][0])}: {say.lasting(so_far)} of about {whole}."
-            late = so_far > placed.step.length
-            words += " Over its time: was it finished before?" if late else ""
-            reason = shop.done.reasons.get(placed.step.key, "")
-            words += f" Begun before its time: {reason}." if reason else ""
-            rows.append(replace(_row(shop, placed, "running", words, actions_of(shop, placed)), late=late))
-    for placed in curing(shop.plan, shop.now):
-        if placed.spoilt:
-            words = "Out of its ratio or marked bad: no clock holds for it; somebody must decide and sign."
-        elif placed.ready is None:
-            words = f"Does not reach “{placed.step.wait_stage}” within 60 days at these temperatures."
-        elif placed.cure is None:
-            words = f"Let it stand until {say.at(placed.ready)}."
-        else:
-            words = _next_knot(shop, placed)
-        span = (placed.mixed or placed.end, placed.ready or placed.end + 1440)
-        rows.append(_row(shop, placed, "curing", words, actions_of(shop, placed), say.span(span)))
-    for placed in shop.plan.placed:
-        if placed.state == "paused":
-            left = placed.step.length - placed_worked(shop, placed)
-            words = f"Laid aside; about {say.lasting(max(left, 5))} left."
-            rows.append(_row(shop, placed, "paused", words, actions_of(shop, placed)))
-    return rows
-
-
-def placed_worked(shop: ShopPlan, placed: Placed) -> float:
-    """Minutes worked on a step so far."""
-    fact = shop.fact(placed.step.key)
-    return fact.worked_min if fact else 0.0
-
-
-def _next_knot(shop: ShopPlan, placed: Placed) -> str:
-    """The next stage it comes to, and the one its wait lasts to."""
-    assert placed.cure is not None
-    assert placed.mixed is not None
-    say = shop.saying
-    knots = [
-        (stage.name, shop.plan.airs.reaches(placed.cure, placed.mixed, stage.hours, placed.air))
-        for stage in placed.cure.stages
-    ]
-    ahead = [(name, at) for name, at in knots if at is not None and at > shop.now]
-    name, at = ahead[0] if ahead else (placed.step.wait_stage or "", placed.ready or shop.now)
-    words = f"Check for “{name}” from {say.at(at)}"
-    if placed.step.wait_stage and placed.step.wait_stage != name and placed.ready is not None:
-        words += f", “{placed.step.wait_stage}” from {say.at(placed.ready)}"
-    return f"{words}."
-
-
 def _fit_row(uow: UnitOfWork, shop: ShopPlan, fit: Fit) -> Row:
     placed, say = fit.placed, shop.saying
     ready = fit.ready
@@ -258,7 +164,7 @@ def _fit_row(uow: UnitOfWork, shop: ShopPlan, fit: Fit) -> Row:
     words += _stock(uow, shop, placed)
     too_long = open_words(shop, placed)
     words += f" {too_long}" if too_long else ""
-    return _row(
+    return row_of(
         shop,
         placed,
         "fits" if fit.cured_by_opening else "soft",
@@ -288,46 +194,6 @@ def _stock(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
     return f" Only {show(left, 'mass', units)} of {of} is left, and it takes {show(takes, 'mass', units)}."
 
 
-def _held_row(shop: ShopPlan, placed: Placed) -> Row:
-    words = f"{shop.saying.at(placed.begins)}. {why_held(shop, placed)}"
-    return _row(shop, placed, "held", words, actions_of(shop, placed))
-
-
-def _goes(placed: Placed, until: float) -> bool:
-    """Whether the plan begins a step before then."""
-    return placed.state == "to do" and placed.begins < until
-
-
-def _later_row(shop: ShopPlan, placed: Placed) -> Row:
-    """What the plan begins today: when, by whom, and why not sooner."""
-    say, who = shop.saying, joined([shop.names.get(person, person) for person in placed.people])
-    span = f"{say.at(placed.begins)} to {say.at(placed.end)}"
-    why = "It can go now." if placed.begins <= shop.now + GRID_MIN else why_held(shop, placed)
-    return _row(shop, placed, "planned", f"{span}{f', {who}' if who else ''}. {why}", actions_of(shop, placed))
-
-
-def _due(shop: ShopPlan) -> list[Row]:
-    """What is to be looked at now, until it is released; found soft, not before its time comes again."""
-    say, found = shop.saying, []
-    for placed in due(shop.plan, shop.now):
-        key, stage = placed.step.key, placed.step.wait_stage
-        release = shop.releases.get(key)
-        if release is not None and release.released:
-            continue
-        words = f"“{stage}” is due since {say.at(placed.ready or shop.now)}."
-        if release is not None and release.soft_at is not None:
-            again = release.soft_at + AGAIN_MIN
-            if again > shop.now:
-                continue
-            words = f"Found soft {say.at(release.soft_at)}: to be read again since {say.at(again)}."
-        elif release is not None and len(release.unread) > 1:
-            words += f" {len(release.unread)} witnesses are to be read."
-        where = what_of(shop, placed)
-        check = Action("check", "Read the witness", where, placed.step.part, placed.step.in_part)
-        found.append(_row(shop, placed, "due", words, [check]))
-    return found
-
-
 def _lies(shop: ShopPlan) -> list[Lies]:
     """Things that lie one way now, and what is done so before they are turned."""
     found = []
@@ -348,7 +214,7 @@ def _lies(shop: ShopPlan) -> list[Lies]:
             now = placed.begins <= shop.now + 5
             actions = actions_of(shop, placed) if now else []
             why = "It can go now." if now else f"{shop.saying.at(placed.begins)}. {why_held(shop, placed)}"
-            rows.append(_row(shop, placed, "fits" if now else "held", why, actions))
+            rows.append(row_of(shop, placed, "fits" if now else "held", why, actions))
         found.append(Lies(lies.thing.name, lies.thing.way, words, rows))
     return found
 
@@ -398,5 +264,5 @@ def _done_today(uow: UnitOfWork, shop: ShopPlan) -> tuple[list[Row], str]:
                 if note
                 else []
             )
-            rows.append(_row(shop, placed, "held", words, undo))
+            rows.append(row_of(shop, placed, "held", words, undo))
     return rows, f"{shop.saying.lasting(hours)} of work today." if hours >= 1 else ""

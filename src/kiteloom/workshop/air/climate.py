@@ -9,7 +9,8 @@ from functools import lru_cache
 from typing import Any
 
 import numpy as np
-from sqlalchemy import insert, select, text
+from sqlalchemy import select, text
+from sqlalchemy.dialects.sqlite import insert
 
 from kiteloom.core.air.building import Day, ZoneModel, outside_curve, with_mean_days
 from kiteloom.core.air.moisture import Air, dew_point, humidity
@@ -144,7 +145,7 @@ def shop_temperature(uow: UnitOfWork, since: float, now: float, zone_id: str = M
 
 
 #: Rows of files that were taken back do not count.
-_STANDS = "(import_id IS NULL OR import_id NOT IN (SELECT of_id FROM taken_back))"
+STANDS = "(import_id IS NULL OR import_id NOT IN (SELECT of_id FROM taken_back))"
 
 
 def _readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:
@@ -153,11 +154,11 @@ def _readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[flo
     query = text(
         "SELECT unixepoch(happened_at) / 60.0, temp_c, rh_pct FROM temperature "
         "WHERE zone = :zone AND happened_at >= datetime(:since * 60, 'unixepoch') "
-        f"AND {_STANDS} ORDER BY happened_at"
+        f"AND {STANDS} ORDER BY happened_at"
     )
     rows = uow.session.execute(query, {"zone": zone_id, "since": since}).all()
     if not rows:
-        latest = text(f"SELECT unixepoch(max(happened_at)) / 60.0 FROM temperature WHERE zone = :zone AND {_STANDS}")
+        latest = text(f"SELECT unixepoch(max(happened_at)) / 60.0 FROM temperature WHERE zone = :zone AND {STANDS}")
         last = uow.session.execute(latest, {"zone": zone_id}).scalar()
         if last is not None:
             rows = uow.session.execute(query, {"zone": zone_id, "since": last - _SETTLE_MIN}).all()
@@ -213,7 +214,9 @@ def record_readings(uow: UnitOfWork, zone_id: str, readings: Iterable[tuple[floa
     if not wanted:
         return 0
     span = select(Temperature.happened_at).where(
-        Temperature.zone == zone_id, Temperature.happened_at.between(moment_of(min(wanted)), moment_of(max(wanted)))
+        Temperature.zone == zone_id,
+        Temperature.happened_at.between(moment_of(min(wanted)), moment_of(max(wanted))),
+        text(STANDS),
     )
     have = {round(minute_of(at)) for at in uow.session.scalars(span)}
     rows = [
@@ -229,7 +232,10 @@ def record_readings(uow: UnitOfWork, zone_id: str, readings: Iterable[tuple[floa
         if minute not in have
     ]
     if rows:
-        uow.session.execute(insert(Temperature), rows)
+        # What a file said that was taken back gives way.
+        put = insert(Temperature)
+        anew = {name: put.excluded[name] for name in ("temp_c", "rh_pct", "source", "import_id")}
+        uow.session.execute(put.on_conflict_do_update(set_=anew), rows)
         uow.changed("climate", f"probe {zone_id}")
     return len(rows)
 

@@ -20,7 +20,7 @@ from kiteloom.core.base.quantities import show
 from kiteloom.formats.logger_csv import Clock, Layout, LoggerFile, Order, look_at, read_logger_csv, utc_texts
 from kiteloom.store.models import TemperatureImport, Zone
 from kiteloom.store.unit_of_work import Missing, UnitOfWork
-from kiteloom.workshop.air.climate import MAIN
+from kiteloom.workshop.air.climate import MAIN, STANDS
 from kiteloom.workshop.base.saying import Degrees
 from kiteloom.workshop.base.shop import the_shop, units_of
 
@@ -276,7 +276,7 @@ def _chosen(guess: Layout, choices: Choices, columns: int) -> Layout:
 def _known(uow: UnitOfWork, zone_id: str, file: LoggerFile) -> int:
     """How many of a file's readings the zone has already."""
     query = text(
-        "SELECT unixepoch(happened_at) FROM temperature WHERE zone = :zone "
+        f"SELECT unixepoch(happened_at) FROM temperature WHERE zone = :zone AND {STANDS} "
         "AND happened_at BETWEEN datetime(:first, 'unixepoch') AND datetime(:last, 'unixepoch', '+1 second')"
     )
     asked = {"zone": zone_id, "first": file.minutes[0] * 60 - 1, "last": file.minutes[-1] * 60}
@@ -368,7 +368,9 @@ def _insert(uow: UnitOfWork, key: str, zone_id: str, file: LoggerFile) -> int:
         rows = zip(utc_texts(file.minutes[part]), file.celsius[part].tolist(), damp, strict=True)
         raw.executemany(
             "INSERT INTO temperature (zone, happened_at, temp_c, rh_pct, source, import_id) "
-            "VALUES (?, ?, ?, ?, 'imported', ?) ON CONFLICT DO NOTHING",
+            "VALUES (?, ?, ?, ?, 'imported', ?) ON CONFLICT DO UPDATE SET temp_c = excluded.temp_c, "
+            "rh_pct = excluded.rh_pct, source = excluded.source, import_id = excluded.import_id "
+            f"WHERE NOT {STANDS}",
             [(zone_id, at, celsius, rh, key) for at, celsius, rh in rows],
         )
     added: int = raw.execute("SELECT total_changes()").fetchone()[0] - have

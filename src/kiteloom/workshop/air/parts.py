@@ -8,7 +8,7 @@ from datetime import datetime
 
 from sqlalchemy import select
 
-from kiteloom.core.air.part import as_read, moved
+from kiteloom.core.air.part import FAR_K, as_read, moved
 from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, show
@@ -118,10 +118,6 @@ class ReadPart:
     temp: Typed
     sure: bool = False
     """Whether it is so although it is far from the air."""
-
-
-#: A reading further from the air than this is asked about [K].
-FAR_K = 15.0
 
 
 def read_part(uow: UnitOfWork, part_id: str, order: ReadPart, now: datetime) -> None:

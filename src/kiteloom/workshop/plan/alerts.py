@@ -6,13 +6,12 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
-from sqlalchemy import select
+from sqlalchemy import or_, select
 
 from kiteloom.core.air.moisture import LEAST_MARGIN_K
 from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.base.quantities import show
-from kiteloom.core.cure.witness import AGAIN_MIN
-from kiteloom.core.plan.alarms import NEWS_MIN, due, standing_still, still_wet
+from kiteloom.core.plan.alarms import NEWS_MIN, SHIFTS_MIN, standing_still, still_wet, to_check
 from kiteloom.store.models import Alert
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import last_reading, zones
@@ -20,10 +19,6 @@ from kiteloom.workshop.log.open_cups import OpenCup, open_cups
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 
 Kind = Literal["stage", "stalled", "dew", "silent", "cup"]
-
-
-#: A check that was due may be due later by so much without its alarm ending [min].
-SHIFTS_MIN = 30.0
 
 
 #: A probe is silent when it has said nothing for so long [min].
@@ -111,8 +106,9 @@ def _over(uow: UnitOfWork, causes: list[_News]) -> list[Alert]:
 
 
 def _unsaid(uow: UnitOfWork, news: list[_News]) -> list[_News]:
-    wanted = select(Alert.about).where(Alert.about.in_([n.about for n in news]), Alert.ended_at.is_(None))
-    said = set(uow.session.scalars(wanted))
+    # Air that wavers about a limit is said once a night; a check that is due again is said again.
+    stands = or_(Alert.ended_at.is_(None), Alert.kind != "stage")
+    said = set(uow.session.scalars(select(Alert.about).where(Alert.about.in_([n.about for n in news]), stands)))
     return [n for n in news if n.about not in said]
 
 
@@ -120,20 +116,15 @@ def _stages(shop: ShopPlan) -> list[_News]:
     """A stage that somebody waits for, to be checked until it is released; found soft, to be read again in a while."""
     found = []
     # An alarm does not end because its check has come to be due a few minutes later.
-    for placed in due(shop.plan, shop.now + SHIFTS_MIN):
-        release = shop.releases.get(placed.step.key)
-        if release is not None and release.released:
-            continue
-        where, stage, since = shop.names[placed.step.part], placed.step.wait_stage, placed.ready or shop.now
+    for check in to_check(shop.plan, shop.releases, shop.now + SHIFTS_MIN):
+        placed, stage = check.placed, check.placed.step.wait_stage
         about = f"stage/{placed.step.key}/{round(placed.mixed or placed.end)}/{stage}"
-        words = f"{where}: check for “{stage}” now ({placed.step.name.lower()})."
-        if release is not None and release.soft_at is not None:
-            since = max(since, release.soft_at + AGAIN_MIN)
-            about += f"/{round(release.soft_at)}"
-            soft = f"found soft {shop.saying.at(release.soft_at)}"
-            words = f"{where}: {soft}; read “{stage}” again ({placed.step.name.lower()})."
-        if since <= shop.now + SHIFTS_MIN:
-            found.append(_News("stage", about, f"/cure/{placed.step.part}", words, since))
+        what = f"check for “{stage}” now"
+        if check.soft_at is not None:
+            about += f"/{round(check.soft_at)}"
+            what = f"found soft {shop.saying.at(check.soft_at)}; read “{stage}” again"
+        words = f"{shop.names[placed.step.part]}: {what} ({placed.step.name.lower()})."
+        found.append(_News("stage", about, f"/cure/{placed.step.part}", words, check.since))
     return found
 
 

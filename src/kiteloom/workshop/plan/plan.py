@@ -10,7 +10,7 @@ from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import moment_of, zone_of
 from kiteloom.core.base.quantities import UnitSystem
 from kiteloom.core.build.step import GRID_MIN, Step
-from kiteloom.core.cure.witness import AGAIN_MIN, Release
+from kiteloom.core.cure.witness import Release
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.learned import Learned
 from kiteloom.core.plan.furnish import furnished
@@ -204,6 +204,5 @@ def _when_it_came(step: Step, awaited: Mapping[str, tuple[float, str]]) -> Step:
 
 def _when_read_again(step: Step, released: Mapping[str, Release]) -> Step:
     """What waits for a witness that was found soft is not tried before it is read again."""
-    soft = [released[key].soft_at for key in unreleased_before(step, released)]
-    again = [at + AGAIN_MIN for at in soft if at is not None]
+    again = [at for key in unreleased_before(step, released) if (at := released[key].again_at) is not None]
     return replace(step, not_before=max([*again, step.not_before or 0.0])) if again else step

@@ -12,16 +12,13 @@ from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.build.step import GRID_MIN
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.place import place
-from kiteloom.core.plan.placed import Placed, Plan
-from kiteloom.core.plan.standing import BETTER_MIN, begins_of, clearly_better, made_anew, standing
+from kiteloom.core.plan.placed import Plan
+from kiteloom.core.plan.standing import begins_of, clearly_better, has_moved, made_anew, mover, much_later, standing
 from kiteloom.store.models import Change, StandingOrder
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 
 _NOTHING: dict[str, Any] = {"keys": [], "begins": {}, "said": {}}
-
-#: The end has moved when it is so much later or sooner than when that was last said [min].
-MOVED_MIN = 30.0
 
 
 def keep_standing(store: Store, now: datetime) -> None:
@@ -35,7 +32,8 @@ def keep_standing(store: Store, now: datetime) -> None:
         if shop is None:
             return
         taken, fresh = shop.plan, None
-        if row is None or row.judged != change or _much_later(row, taken):
+        said = minute_of(row.finish) if row is not None and row.finish is not None else None
+        if row is None or row.judged != change or (said is not None and much_later(taken, said)):
             fresh = made_anew(shop.input)
             other = place(replace(shop.input, order=fresh.order, stands=standing(begins_of(fresh), minute)))
             if row is None or clearly_better(other, taken):
@@ -69,12 +67,6 @@ def _last_deed(uow: UnitOfWork) -> int:
     return uow.session.scalar(select(func.max(Change.seq)).where(not_(by_itself))) or 0
 
 
-def _much_later(row: StandingOrder, plan: Plan) -> bool:
-    """Whether a plan has become clearly worse than when its end was last said."""
-    said = None if row.finish is None else minute_of(row.finish)
-    return said is not None and plan.finish is not None and plan.finish >= said + BETTER_MIN
-
-
 def last_move(uow: UnitOfWork, within_min: float, minute: float) -> str:
     """What moved the end last, if it was so lately; else ``""``."""
     row = _row(uow)
@@ -91,30 +83,18 @@ def _what_moved(shop: ShopPlan, row: StandingOrder, taken: Plan, *, other: bool)
     if row.finish is None or taken.finish is None:
         return ""
     was, end, say = minute_of(row.finish), taken.finish, shop.saying
-    if abs(end - was) < MOVED_MIN:
+    if not has_moved(taken, was):
         return ""
     words = f"The end moved from {say.at(was)} to {say.at(end, was)} at {say.at(shop.now)}"
     if other:
-        return f"{words}: another order of the work ends clearly sooner."
-    mover = _mover(row, taken, later=end > was)
-    if mover is None:
+        return f"{words}: another order is taken, the one before would have ended clearly later than it."
+    step_of = mover(taken, row.said, later=end > was)
+    if step_of is None:
         return f"{words}: steps were added, taken out or noted."
-    where, before = shop.names[mover.step.part], row.said[mover.step.key]
-    step = f"“{mover.step.name}” ({where}) moved from {say.at(before)} to {say.at(mover.begins, before)}"
+    where, before = shop.names[step_of.step.part], row.said[step_of.step.key]
+    step = f"“{step_of.step.name}” ({where}) moved from {say.at(before)} to {say.at(step_of.begins, before)}"
     if end < was:
         return f"{words}: {step}."
-    if mover.begins <= shop.now + GRID_MIN:
+    if step_of.begins <= shop.now + GRID_MIN:
         return f"{words}: {step}, and nobody has begun it."
-    return f"{words}: {step}. {why_not_sooner(mover, taken.by_key, shop.names, say.at, say.units)}"
-
-
-def _mover(row: StandingOrder, taken: Plan, *, later: bool) -> Placed | None:
-    """The first step in time that moved as the end did."""
-    movers = []
-    for placed in taken.placed:
-        before = row.said.get(placed.step.key)
-        if placed.state != "done" and before is not None:
-            by = placed.begins - before
-            if (by if later else -by) >= MOVED_MIN:
-                movers.append(placed)
-    return min(movers, key=lambda placed: placed.begins, default=None)
+    return f"{words}: {step}. {why_not_sooner(step_of, taken.by_key, shop.names, say.at, say.units)}"

@@ -82,25 +82,30 @@ export function ZonePanel({ zone, now, onFile }: Props) {
 
 /** What was typed or loaded here and counts; each can be taken back. */
 function GivenHere({ given }: { given: ZoneView['given'] }) {
-  const edit = useEdit(0)
+  const edit = useEdit(undefined)
+  const [sure, setSure] = useState('')
   if (given.length === 0) return null
   return (
     <ul className="flex basis-full flex-col gap-1" aria-label="Typed or loaded here">
       {given.map(({ id, what, words }) => (
         <li key={id} className="flex flex-wrap items-center gap-4">
           <span>{words}</span>
-          <Button
-            quiet
-            onClick={() =>
-              void edit.save(() =>
-                answer(
-                  client.POST('/api/v1/taken-back', { body: { id: newId(), what, of_id: id, note: '' } }),
-                ),
-              )
-            }
-          >
-            Forget it
+          <Button quiet aria-expanded={sure === id} onClick={() => setSure(sure === id ? '' : id)}>
+            Forget it…
           </Button>
+          {sure === id && (
+            <Button
+              onClick={() =>
+                void edit.save(() =>
+                  answer(
+                    client.POST('/api/v1/taken-back', { body: { id: newId(), what, of_id: id, note: '' } }),
+                  ),
+                )
+              }
+            >
+              Yes, it does not count
+            </Button>
+          )}
         </li>
       ))}
       <EditProblem edit={edit} />

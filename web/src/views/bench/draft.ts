@@ -18,6 +18,8 @@ export type Draft = {
   pouring: 'resin' | 'hardener' | 'done' | 'typed'
   /** Whether the scale stood at zero, with the empty cup on it, since this cup was begun: what stood there before is no resin. */
   zeroed: boolean
+  /** What the scale showed for the resin alone, where it was typed before the scale was followed [g]. */
+  from: number | null
   /** When the two parts met. */
   metAt: string
   used: boolean
@@ -40,6 +42,7 @@ export const fresh = (sheetId: string, stepKey: string): Draft => ({
   note: '',
   pouring: 'typed',
   zeroed: false,
+  from: null,
   metAt: '',
   used: false,
   another: false,

@@ -80,7 +80,19 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
         <ScaleBar
           scale={scale}
           following={now !== 'typed'}
-          onFollow={(on) => change({ pouring: on ? (draft.resin ? 'hardener' : 'resin') : 'typed' })}
+          onFollow={(on) =>
+            change(
+              !on
+                ? { pouring: 'typed' }
+                : draft.resin
+                  ? {
+                      pouring: 'hardener',
+                      zeroed: true,
+                      from: (scale.grams ?? 0) - (poured?.hardener_g ?? 0),
+                    }
+                  : { pouring: 'resin' },
+            )
+          }
         />
       )}
       {scale && chosen && now !== 'typed' && !draft.zeroed && (
@@ -199,28 +211,26 @@ function useFollowed(
   }, [pouring])
   const grams = scale?.grams ?? null
   const noise = scale?.noise_g ?? 0
+  const zero = scale?.zero_g ?? 0
   const steady = scale?.steady ?? false
-  const { pouring: part, resin, hardener, metAt, zeroed } = draft
+  const { pouring: part, resin, hardener, metAt, zeroed, from } = draft
   useEffect(() => {
     if (grams === null) return
     if (!zeroed) {
-      if (steady && Math.abs(grams) <= ZERO_G && readAt > since.current) change({ zeroed: true })
+      if (steady && Math.abs(grams) <= zero && readAt > since.current) change({ zeroed: true })
       return
     }
     if (grams < 0) return
     if (part === 'resin' && inGrams(grams, unit) !== resin) change({ resin: inGrams(grams, unit) })
     if (part === 'hardener' && resinG !== null) {
-      const more = Math.max(grams - resinG, 0)
+      const more = Math.max(grams - (from ?? resinG), 0)
       // More than noise and drift: the parts have met.
       if (more >= noise && inGrams(more, unit) !== hardener)
         change({ hardener: inGrams(more, unit), metAt: metAt || shopMoment() })
     }
-  }, [grams, steady, zeroed, readAt, noise, part, resin, resinG, hardener, metAt, unit, change])
+  }, [grams, steady, zeroed, from, zero, readAt, noise, part, resin, resinG, hardener, metAt, unit, change])
   return scale?.there ? scale : undefined
 }
-
-/** A scale that shows no more than this stands at zero [g]. */
-const ZERO_G = 0.5
 
 /** A scale counts in grams, whatever the shop types in. */
 const inGrams = (grams: number, unit: string) => (unit === 'g' ? grams.toFixed(1) : `${grams.toFixed(1)} g`)
@@ -302,7 +312,7 @@ function Verdict({ pour, draft, change, unit }: VerdictProps) {
             </Button>
           )}
           {draft.pouring === 'done' && (
-            <TopUpFollowed pour={pour} unit={unit} change={change} component={component} />
+            <TopUpFollowed pour={pour} from={draft.from} unit={unit} change={change} component={component} />
           )}
           <Button
             quiet
@@ -323,16 +333,17 @@ function Verdict({ pour, draft, change, unit }: VerdictProps) {
 
 type TopUpProps = {
   pour: Pour
+  from: number | null
   unit: string
   change: (p: Partial<Draft>) => void
   component: 'resin' | 'hardener'
 }
 
 /** What the scale shows beyond what is in the cup was added of the part that is short. */
-function TopUpFollowed({ pour, unit, change, component }: TopUpProps) {
+function TopUpFollowed({ pour, from, unit, change, component }: TopUpProps) {
   const scale = useScale(true).data
   const hardener = pour.hardener_g ?? 0
-  const before = pour.resin_g + hardener
+  const before = (from ?? pour.resin_g) + hardener
   const more = Math.max((scale?.grams ?? before) - before, 0)
   const then = inGrams((component === 'resin' ? pour.resin_g : hardener) + more, unit)
   return (

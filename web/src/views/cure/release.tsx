@@ -2,8 +2,10 @@ import { clsx } from 'clsx'
 import { useState } from 'react'
 import { useRefresh } from '@/api/changes'
 import { answer, type CureCard, client, newId, Problem } from '@/api/client'
+import { useEdit } from '@/api/edit'
 import { useBench } from '@/api/questions'
 import { Button } from '@/ui/button'
+import { EditProblem } from '@/ui/edit-problem'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
 import { Pick } from '@/ui/pick'
@@ -32,27 +34,23 @@ const ASKED: Record<string, [string, string]> = {
 
 /** All that was read, by whom and when; one by mistake is taken back, by somebody who says why. */
 function Readings({ view }: { view: View }) {
-  const refresh = useRefresh()
+  const edit = useEdit(undefined)
   const crew = useBench().data?.crew ?? []
   const [open, setOpen] = useState('')
   const [who, setWho] = useState('')
   const [why, setWhy] = useState('')
-  const [problem, setProblem] = useState('')
   if (view.readings.length === 0) return null
   const takeBack = async () => {
-    try {
-      await answer(
-        client.POST('/api/v1/taken-back', {
-          body: { id: newId(), what: 'witness', of_id: open, note: why, crew_member_id: who || null },
-        }),
-      )
+    const body = {
+      id: newId(),
+      what: 'witness',
+      of_id: open,
+      note: why,
+      crew_member_id: who || null,
+    } as const
+    if (await edit.save(() => answer(client.POST('/api/v1/taken-back', { body })))) {
       setOpen('')
       setWhy('')
-      setProblem('')
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error.message)
     }
   }
   return (
@@ -94,7 +92,7 @@ function Readings({ view }: { view: View }) {
           </li>
         ))}
       </ul>
-      {problem && <Notice tone="stop">{problem}</Notice>}
+      <EditProblem edit={edit} />
     </details>
   )
 }

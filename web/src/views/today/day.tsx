@@ -1,38 +1,27 @@
 import { clsx } from 'clsx'
-import { useState } from 'react'
 import { Link } from 'react-router'
-import { useRefresh } from '@/api/changes'
-import { answer, client, newId, Problem, type TodayView } from '@/api/client'
+import { answer, client, newId, type TodayView } from '@/api/client'
+import { useEdit } from '@/api/edit'
 import { useClock } from '@/app/formats'
 import { Button } from '@/ui/button'
-import { Notice } from '@/ui/notice'
+import { EditProblem } from '@/ui/edit-problem'
 
 type Person = TodayView['day'][number]
 
 /** What each person does until the shop closes, one line each; and who is not here. */
 export function DayByPerson({ day, hours }: { day: Person[]; hours: TodayView['hours'] }) {
   const clock = useClock()
-  const refresh = useRefresh()
-  const [problem, setProblem] = useState('')
-  const [busy, setBusy] = useState(false)
-  const toggle = async (person: Person) => {
-    setBusy(true)
-    try {
-      await answer(
+  const edit = useEdit(undefined)
+  const toggle = (person: Person) =>
+    edit.save(() =>
+      answer(
         person.absence_id
           ? client.POST('/api/v1/absences/{absence_id}/back', {
               params: { path: { absence_id: person.absence_id } },
             })
           : client.POST('/api/v1/absences', { body: { id: newId(), crew_member_id: person.id } }),
-      )
-      setProblem('')
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error.message)
-    }
-    await refresh()
-    setBusy(false)
-  }
+      ),
+    )
   return (
     <section className="flex flex-col gap-2" data-testid="day">
       <h2 className="font-semibold text-xl">
@@ -41,7 +30,7 @@ export function DayByPerson({ day, hours }: { day: Person[]; hours: TodayView['h
           Crew and stations
         </Link>
       </h2>
-      {problem && <Notice tone="stop">{problem}</Notice>}
+      <EditProblem edit={edit} />
       <ul className="flex flex-col gap-1">
         {day.map((person) => (
           <li
@@ -70,19 +59,35 @@ export function DayByPerson({ day, hours }: { day: Person[]; hours: TodayView['h
               ))}
               {person.words && <li className="text-soft lg:col-span-2">{person.words}</li>}
             </ol>
-            {(person.here || person.absence_id) && (
-              <Button
-                quiet
-                disabled={busy}
-                aria-label={`${person.name} is ${person.here ? 'not here today' : 'here again'}`}
-                onClick={() => void toggle(person)}
-              >
-                {person.here ? 'Not here' : 'Here again'}
-              </Button>
-            )}
+            <span className="flex gap-2">
+              {/* Each has a place of its own: pressed twice, the second press meets nothing. */}
+              <Toggle person={person} shown={person.absence_id !== ''} name="Here again" onPress={toggle} />
+              <Toggle person={person} shown={person.here} name="Not here" onPress={toggle} />
+            </span>
           </li>
         ))}
       </ul>
     </section>
+  )
+}
+
+type ToggleProps = {
+  person: Person
+  shown: boolean
+  name: 'Here again' | 'Not here'
+  onPress: (person: Person) => void
+}
+
+function Toggle({ person, shown, name, onPress }: ToggleProps) {
+  return (
+    <Button
+      quiet
+      disabled={!shown}
+      aria-label={`${person.name} is ${name === 'Not here' ? 'not here today' : 'here again'}`}
+      className={clsx(!shown && 'invisible')}
+      onClick={() => onPress(person)}
+    >
+      {name}
+    </Button>
   )
 }

@@ -26,5 +26,14 @@ def upgrade() -> None:
         )
 
 
+    # Readings of a file that was taken back give way to others of the same minutes.
+    op.execute("DROP TRIGGER temperature_no_update")
+    op.execute(
+        "CREATE TRIGGER temperature_no_update BEFORE UPDATE ON temperature "
+        "WHEN OLD.import_id IS NULL OR OLD.import_id NOT IN (SELECT of_id FROM taken_back) "
+        "BEGIN SELECT RAISE(ABORT, 'what happened is not changed; add a correction'); END"
+    )
+
+
 def downgrade() -> None:
     raise NotImplementedError("what was kept would be lost")
