@@ -71,7 +71,7 @@ def _evening(page: Page, shop: RunningShop, folder: Path) -> None:
         page.evaluate("localStorage.setItem('theme', 'pitch')")
         page.goto(f"{shop.url}/today")
         page.get_by_test_id("closing").scroll_into_view_if_needed()
-        settled(page)
+        page.wait_for_timeout(2000)  # until the cup's clock has heard the shop's
         page.screenshot(path=folder / "closing.png")
     finally:
         shop.stop()

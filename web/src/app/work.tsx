@@ -6,6 +6,9 @@ import { type Action, answer, client, newId, Problem } from '@/api/client'
 import { Button } from '@/ui/button'
 import { TextField } from '@/ui/text-field'
 
+/** So long nothing is taken from a place that has just come to mean something else [ms]. */
+const SETTLES_MS = 900
+
 /** Notes work on steps. A tap that is sent twice counts once: its id is made when it is tapped. */
 export function useWork() {
   const refresh = useRefresh()
@@ -63,9 +66,9 @@ export function useWork() {
       setFailed(true)
       return false
     } finally {
-      // The buttons come back once all stands where it will stay.
+      // What was pressed may have moved to another list: a second press of the same finger meets nothing.
       await refresh()
-      setBusy(false)
+      window.setTimeout(() => setBusy(false), SETTLES_MS)
     }
   }
   const takeBack = () =>
@@ -77,9 +80,6 @@ export type Work = ReturnType<typeof useWork>
 
 /** Going on, laying aside and finishing keep their places side by side. */
 const KEEPS = ['start', 'pause', 'finish']
-
-/** So long nothing is taken from a button that has just come to mean something else [ms]. */
-const SETTLES_MS = 800
 
 /** Whether the buttons of a place have just changed: a finger on its way meant the one before. */
 function useSettling(meaning: string) {

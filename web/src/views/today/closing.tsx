@@ -5,7 +5,7 @@ type Closing = NonNullable<TodayView['closing']>
 const LISTS = [
   ['before', 'Still being worked on'],
   ['runs', 'Runs overnight'],
-  ['stays_on', 'Must stay on'],
+  ['stays_on', 'Stays on, and stays where it is'],
   ['first', 'First when it opens'],
 ] as const
 

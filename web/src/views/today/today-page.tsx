@@ -26,7 +26,12 @@ export default function TodayPage() {
     )
   if (!view) return null
   return (
-    <div className="mx-auto flex max-w-6xl flex-col gap-7 p-6 max-sm:gap-5 max-sm:p-4">
+    <div
+      className={clsx(
+        'mx-auto flex max-w-6xl flex-col gap-7 p-6 max-sm:gap-5 max-sm:p-4',
+        work.busy && 'pointer-events-none',
+      )}
+    >
       {view.ask && <Notice tone="care">{view.ask}</Notice>}
       {view.sentence && (
         <section className="flex flex-col gap-3">
