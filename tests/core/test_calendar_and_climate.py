@@ -72,7 +72,7 @@ def test_a_time_is_said_with_no_more_day_than_needed():
 
 
 @pytest.mark.parametrize(
-    ("text", "named"), [("8", "“8”"), ("08:75", "“08:75”"), ("25:00", "24:00"), ("noon", "“noon”")]
+    ("text", "named"), [("8h", "“8h”"), ("08:75", "“08:75”"), ("25:00", "24:00"), ("noon", "“noon”")]
 )
 def test_a_time_of_day_that_is_none_is_refused(text, named):
     with pytest.raises(Refused, match=named):

@@ -59,7 +59,7 @@ def test_hardener_alone_is_out_and_says_how_much_resin():
 
 
 def test_advice_calls_the_parts_by_their_lids_and_uses_the_shops_unit():
-    advice = judge(AMINE, 100, 20, "us", ("Tarn 210 A", "tarn B")).advice
+    advice = judge(AMINE, 100, 20, "us, oz", ("Tarn 210 A", "tarn B")).advice
     assert advice == "Tarn B is 28.6 % under. Add 0.28 oz tarn B, only while none of this cup has been used."
 
 

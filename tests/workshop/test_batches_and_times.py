@@ -60,10 +60,21 @@ def test_a_cup_by_volume_is_weighed_through_both_densities(shop):
     assert {given["name"] for given in cup["figures"][0]["given"]} >= {"resin density", "hardener density"}
 
 
-def test_a_cup_bigger_than_the_sheets_is_said_to_last_less(shop, sheet):
-    small, big = (shop.ask("POST", "/bench/cup", {"sheet_id": sheet["id"], "amount": grams(g)}) for g in (100, 400))
-    assert small["pot_life"] == "Pot life 45 min for 100 g at 23.0 °C."
-    assert big["pot_life"].startswith("Less than the sheet's 45 min for 100 g at 23.0 °C: a bigger cup heats itself.")
+def test_a_cup_has_one_working_life_on_every_screen_and_a_small_one_gets_no_more_than_the_sheet(shop, sheet, batch):
+    for grams_, part in ((80, 0), (400, 1)):
+        cup = shop.ask("POST", "/bench/cup", {"sheet_id": sheet["id"], "amount": grams(grams_)})
+        assert cup["life"].endswith(" at 17.0 °C. Its sheet: 45 min for 100 g at 23.0 °C.")
+        life = int(cup["life"].split("workable for ")[1].split()[0])
+        amount = {"sheet_id": sheet["id"], "amount": grams(grams_ - 5), "spread": grams(100)}
+        assert f"workable for {life} min" in shop.ask("POST", "/bench/cups", amount)["sentence"]
+        parts = {"resin": grams(grams_ / 1.28), "hardener": grams(grams_ * 0.28 / 1.28)}
+        kept = shop.ask("POST", "/batches", batch(**parts), 201)
+        until = next(c["until"] for c in shop.get("/weather")["cups"] if c["batch_id"] == kept["id"])
+        passed = (datetime.fromisoformat(until) - shop.clock.at).total_seconds() / 60
+        assert passed == pytest.approx(life, abs=1.5)
+        shop.ask("POST", f"/batches/{kept['id']}/notes", {"id": f"up {part}", "kind": "emptied"}, 201)
+    small = int(shop.ask("POST", "/bench/cup", {"sheet_id": sheet["id"], "amount": grams(20)})["life"].split()[5])
+    assert 45 < small < 1.7 * 45  # common practice: some six tenths more for six degrees less
 
 
 def test_the_hardener_follows_the_resin_that_is_really_in_the_cup(shop, sheet):

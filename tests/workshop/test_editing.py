@@ -202,7 +202,7 @@ def test_units_hours_and_zone_are_the_shops(shop, left_upper):
         ({"units": "cubits"}, "“cubits” is not a unit system"),
         ({"zone": "Mars/Olympus"}, "“Mars/Olympus” is not a zone"),
         ({"hours": []}, "0 working days"),
-        ({"hours": [{"weekday": 1, "opens": "9", "closes": "17:00"}]}, "“9” isn't a time of day"),
+        ({"hours": [{"weekday": 1, "opens": "9h", "closes": "17:00"}]}, "“9h” isn't a time of day"),
         ({"hours": [{"weekday": 1, "opens": "17:00", "closes": "09:00"}]}, "Tuesday ends at 09:00"),
         ({"hours": [{"weekday": 9, "opens": "09:00", "closes": "17:00"}]}, "weekday is 9"),
     ],

@@ -158,7 +158,7 @@ def test_what_is_left_of_a_lot_follows_from_its_batches_and_a_count_begins_anew(
 
 
 def test_an_expired_lot_and_one_soon_to_expire_ask_for_care(shop):
-    assert lots(shop, SLOW)["T-4390"]["care"] == "lot T-4390 expired on 02 May 2026"
+    assert lots(shop, SLOW)["T-4390"]["care"] == "lot T-4390 expired on 2 May 2026"
     assert product(shop, "Heron 30 paste")["care"] == ["lot HP-31 is good for 20 days more"]
 
 
@@ -173,9 +173,9 @@ def test_a_bad_lot_leads_to_every_part_it_is_on(shop):
         "Left flap, upper skin",
     }
     assert trail["sentence"].startswith("Look at these: lot T-4471 is on ")
-    assert "lot T-4471 was found bad" in product(shop, SLOW)["care"]
+    assert "lot T-4471 was found bad: cloudy, smells of nothing" in product(shop, SLOW)["care"]
     shop.ask("POST", f"/lots/{lot}/notes", {"id": "c", "kind": "cleared", "note": "it was the light"}, status=201)
-    assert "lot T-4471 was found bad" not in product(shop, SLOW)["care"]
+    assert "lot T-4471 was found bad: cloudy, smells of nothing" not in product(shop, SLOW)["care"]
 
 
 def test_a_lot_keeps_from_the_day_it_was_made_and_a_cold_shop_is_told_beside_it(shop):

@@ -10,7 +10,8 @@ from tests.workshop.test_bench import FAST, SLOW, grams, keep, later, product
 
 @pytest.fixture
 def us(shop):
-    shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], "units": "us"})
+    scale = {"scale_unit": "oz", "scale_step": {"text": "0.04", "unit": "oz"}}
+    shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], "units": "us", "bench": scale})
     return shop
 
 
@@ -21,8 +22,8 @@ def test_cups_and_what_refuses_them_speak_ounces(us):
     assert re.match(r"\d+ cups of \d+\.\d\d oz, one every ", found["sentence"])
     assert "°F" in found["sentence"]
     assert "°C" not in found["sentence"]
-    coarse = us.refused("POST", "/bench/cups", {**body, "amount": {"text": "1", "unit": "oz"}, "scale_step_g": 1})
-    assert re.search(r"steps of 0\.04 oz can't weigh the smaller part of a 1\.18 oz cup", coarse["detail"])
+    coarse = us.ask("POST", "/bench/cups", {**body, "amount": {"text": "1", "unit": "oz"}})["coarse"]
+    assert re.search(r"steps of 0\.04 oz can't weigh the smaller part of a 1\.18 oz cup", coarse)
     assert product(us, SLOW)["pot_life"] == "Pot life 45 min for 3.53 oz at 73 °F."
 
 
@@ -42,7 +43,7 @@ def test_a_top_up_and_what_is_still_to_go_are_in_ounces(us):
 
 def test_open_cups_lots_and_batches_are_weighed_in_ounces_and_pounds(us, left_upper):
     kept = keep(us, left_upper, name=FAST, masses=(300, 102))
-    assert us.get("/weather")["cups"][0]["words"].startswith("14.18 oz of Tarn 210 with 212 fast, for Left wing")
+    assert us.get("/weather")["cups"][0]["words"].startswith("Cup A, 14.18 oz of Tarn 210 with 212 fast, for Left")
     assert kept["words"].startswith("14.18 oz of Tarn")
     rows = [p for g in us.get("/shelf")["groups"] for p in g["products"] if p["name"] == FAST]
     assert rows[0]["lots"][0]["words"] == "lot T-4502, 14.11 lb left"

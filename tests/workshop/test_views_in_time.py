@@ -223,7 +223,7 @@ def test_zones_are_read_in_the_shops_units_and_edited_as_typed(shop):
     for field, text_, named in (
         ("lag", "0", "it can't be below 0.5 h"),
         ("gain", "much", "“much” isn't understood"),
-        ("heat_from", "6", "“6” isn't a time of day"),
+        ("heat_from", "6h", "“6h” isn't a time of day"),
         ("colour", "1", "“colour” is not a field of a zone"),
     ):
         bad = {"version": cool["version"], "fields": {field: {"text": text_, "unit": "h" if field == "lag" else ""}}}

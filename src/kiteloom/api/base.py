@@ -7,7 +7,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, Field
 
 from kiteloom.api.house import Routes, now, store
-from kiteloom.core.base.quantities import FORMATS, Format
+from kiteloom.core.base.quantities import FORMATS, OUNCES, Format
 from kiteloom.views import shop
 from kiteloom.workshop.base.shop import EditShop, edit_shop
 
@@ -21,9 +21,10 @@ class Since(BaseModel):
 
 
 class Formats(BaseModel):
-    """How each kind of figure is shown in each unit system."""
+    """How each kind of figure is shown in each unit system; ``ounces`` is what a scale shows that counts in them."""
 
     kinds: dict[str, dict[Literal["metric", "us"], Format]]
+    ounces: Format
 
 
 @bp.get("/now")
@@ -39,7 +40,7 @@ def tell_now(asked: Since) -> shop.Now:
 @bp.gives(Formats)
 def formats() -> dict[str, Any]:
     """The one table by which figures are shown."""
-    return {"kinds": {kind: table for kind, (_, table) in FORMATS.items()}}
+    return {"kinds": {kind: table for kind, (_, table) in FORMATS.items()}, "ounces": OUNCES}
 
 
 @bp.get("/shop")

@@ -31,7 +31,7 @@ def read_bench() -> bench.Bench:
 def cup(order: bench.WantedCup) -> bench.Cup:
     """Both masses to pour; nothing is kept."""
     with store().reading() as uow:
-        return bench.cup(uow, order)
+        return bench.cup(uow, order, now())
 
 
 @bp.post("/bench/pour")
@@ -49,7 +49,7 @@ def pour(order: bench.InCup) -> bench.Pour:
 def split(order: cups.SplitCups) -> cups.CupsView:
     """Split an amount into cups at the shop's present temperature; nothing is kept."""
     with store().reading() as uow:
-        return cups.cups_view(uow, order, now())
+        return cups.cups_view(uow, order, scale(), now())
 
 
 @bp.post("/bench/limits")

@@ -140,6 +140,16 @@ def come_back(absence_id: str) -> crew.PeopleView:
     return _people()
 
 
+@bp.post("/stations/<station_id>/away")
+@bp.takes(OnlyVersion)
+@bp.gives(crew.PeopleView)
+def put_station_away(station_id: str, order: OnlyVersion) -> crew.PeopleView:
+    """A station is not here any more."""
+    with store().writing() as uow:
+        people.put_station_away(uow, station_id, order.version, now())
+    return _people()
+
+
 @bp.post("/stations")
 @bp.takes(people.SaveStation)
 @bp.gives(crew.PeopleView)

@@ -284,9 +284,9 @@ class _Week:
             780,
             Typed(resin, "g"),
             Typed(hardener, "g"),
-            stable_id("lot", sheet, lot),
-            stable_id("crew", who),
-            self.at(days, clock),
+            lot_id=stable_id("lot", sheet, lot),
+            crew_member_id=stable_id("crew", who),
+            happened_at=self.at(days, clock),
         )
         keep_batch(self._uow, order, self._now)
         return batch
@@ -347,5 +347,5 @@ def _work_so_far(uow: UnitOfWork, now: datetime) -> None:
     week.cup(left, "core/bed", slow, "560", "157", 1, "16:50", "Imre", "T-4471")
     week.cup(left, "core/bed", slow, "540", "152", 1, "18:25", "Bo", "T-4471")
     mended = stable_id("demo", "batch", "mended")
-    mend = CorrectBatch(mended, Typed("589", "g"), Typed("167", "g"), "read the scale upside down")
+    mend = CorrectBatch(mended, "read the scale upside down", Typed("589", "g"), Typed("167", "g"))
     correct_batch(uow, wrong, mend, now)

@@ -10,8 +10,9 @@ from kiteloom.core.build.recipes import STATION_KINDS
 from kiteloom.store.models import Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import Choice, joined
-from kiteloom.workshop.base.shop import DayHours, days_of, the_shop
+from kiteloom.workshop.base.shop import DayHours, days_of, the_shop, week_of
 from kiteloom.workshop.build.parts import built_parts
+from kiteloom.workshop.log.hours import hours_so_far, hours_words
 from kiteloom.workshop.plan.people import SKILLS, absences, crew_of, stations_of
 
 
@@ -27,12 +28,17 @@ class AwayView:
 
 @dataclass(frozen=True)
 class PersonView:
-    """Somebody who works here. Without hours of their own they keep the shop's."""
+    """Somebody who works here. Without hours of their own they keep the shop's; ``week`` is the same as text.
+
+    ``hours_words`` says what was noted of their work so far.
+    """
 
     id: str
     name: str
     skills: list[str]
     hours: list[DayHours]
+    week: list[str]
+    hours_words: str
     away: list[AwayView]
     here: bool
     version: int
@@ -73,7 +79,7 @@ class PeopleView:
 def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
     """Read who and where."""
     zone, minute, away = zone_of(the_shop(uow).zone), minute_of(now), absences(uow)
-    found = []
+    worked, found = hours_so_far(uow, now), []
     for row in crew_of(uow):
         mine = [a for a in away.get(row.id, ()) if minute_of(a.end) > minute]
         views = [
@@ -87,7 +93,19 @@ def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
             for a in mine
         ]
         here = not any(minute_of(a.start) <= minute for a in mine)
-        found.append(PersonView(row.id, row.name, list(row.skills), days_of(row.hours), views, here, row.version))
+        found.append(
+            PersonView(
+                row.id,
+                row.name,
+                list(row.skills),
+                days_of(row.hours),
+                week_of(row.hours),
+                hours_words(worked.by_person.get(row.id, 0.0)),
+                views,
+                here,
+                row.version,
+            )
+        )
     known = dict.fromkeys([*SKILLS, *(skill for person in found for skill in person.skills)])
     stations = [
         StationView(s.id, s.name, s.capacity, s.zone_id or "", s.version, list(s.serves)) for s in stations_of(uow)

@@ -3,24 +3,35 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import date, datetime
 from typing import Literal
 
 from kiteloom.core.base.calendar import moment_of, zone_of
+from kiteloom.core.base.quantities import show, system_of
+from kiteloom.core.mix.cups import LARGEST_CUP_G, SCALE_STEP_G
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.pages import touched
-from kiteloom.workshop.base.shop import DayHours, days_of, the_shop, units_of
+from kiteloom.workshop.base.shop import DayHours, days_of, the_shop, units_of, week_of
 
 
 @dataclass(frozen=True)
 class ShopView:
-    """The shop as its settings sheet shows it."""
+    """The shop as its settings sheet shows it: its hours also as seven lines of text, Monday first.
+
+    ``scale_step`` and ``largest_cup`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
+    """
 
     name: str
     zone: str
     units: Literal["metric", "us"]
     hours: list[DayHours]
     version: int
+    week: list[str]
+    closed: list[date]
+    scale_unit: Literal["g", "oz"]
+    scale_step: str
+    largest_cup: str
+    assumed: str
 
 
 @dataclass(frozen=True)
@@ -46,7 +57,23 @@ class Now:
 def shop_view(uow: UnitOfWork) -> ShopView:
     """Read the settings."""
     shop = the_shop(uow)
-    return ShopView(shop.name, shop.zone, units_of(uow), days_of(shop.hours), shop.version)
+    units = units_of(uow)
+    said = {key: show(grams, "scale", units) for key, grams in shop.bench.items() if key != "scale_unit"}
+    step, cup = show(SCALE_STEP_G, "scale", units), show(LARGEST_CUP_G, "mass", units)
+    return ShopView(
+        shop.name,
+        shop.zone,
+        system_of(units),
+        days_of(shop.hours),
+        shop.version,
+        week_of(shop.hours),
+        [date.fromisoformat(day) for day in shop.closed],
+        "oz" if units.endswith("oz") else "g",
+        said.get("scale_step_g", ""),
+        said.get("largest_cup_g", ""),
+        f"Left empty, a scale that can be read says its own step, any other is taken to show {step}; "
+        f"and no cup is planned above {cup} (common practice: a bigger one gets hot before it is used up).",
+    )
 
 
 def what_changed(uow: UnitOfWork, since: int, now: datetime) -> Now:

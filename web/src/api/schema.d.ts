@@ -4609,6 +4609,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/stations/{station_id}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A station is not here any more. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    station_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OnlyVersionIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PeopleViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/temperature": {
         parameters: {
             query?: never;
@@ -5100,7 +5160,9 @@ export interface components {
         };
         /**
          * ShopView
-         * @description The shop as its settings sheet shows it.
+         * @description The shop as its settings sheet shows it: its hours also as seven lines of text, Monday first.
+         *
+         *     ``scale_step`` and ``largest_cup`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
          */
         "ShopViewOut.ShopView": {
             /** Name */
@@ -5116,12 +5178,44 @@ export interface components {
             hours: components["schemas"]["ShopViewOut.DayHours"][];
             /** Version */
             version: number;
+            /** Week */
+            week: string[];
+            /** Closed */
+            closed: string[];
+            /**
+             * Scale Unit
+             * @enum {string}
+             */
+            scale_unit: "g" | "oz";
+            /** Scale Step */
+            scale_step: string;
+            /** Largest Cup */
+            largest_cup: string;
+            /** Assumed */
+            assumed: string;
         };
         /**
          * ShopViewOut
-         * @description The shop as its settings sheet shows it.
+         * @description The shop as its settings sheet shows it: its hours also as seven lines of text, Monday first.
+         *
+         *     ``scale_step`` and ``largest_cup`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
          */
         ShopViewOut: components["schemas"]["ShopViewOut.ShopView"];
+        /**
+         * BenchFacts
+         * @description The shop's own scale and cups, as typed: an empty text is what nobody said.
+         */
+        "EditShopIn.BenchFacts": {
+            /**
+             * Scale Unit
+             * @default g
+             */
+            scale_unit?: string;
+            /** @default null */
+            scale_step?: components["schemas"]["EditShopIn.Typed"] | null;
+            /** @default null */
+            largest_cup?: components["schemas"]["EditShopIn.Typed"] | null;
+        };
         /**
          * DayHours
          * @description Working hours of one weekday (0 is Monday), ``"08:00"`` to ``"17:00"``.
@@ -5136,7 +5230,7 @@ export interface components {
         };
         /**
          * EditShop
-         * @description Settings to change.
+         * @description Settings to change. ``week`` are the hours as seven lines of text, Monday first; ``closed`` days of no work.
          */
         "EditShopIn.EditShop": {
             /** Version */
@@ -5156,10 +5250,37 @@ export interface components {
              * @default null
              */
             hours?: components["schemas"]["EditShopIn.DayHours"][] | null;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Week
+             * @default null
+             */
+            week?: string[] | null;
+            /**
+             * Closed
+             * @default null
+             */
+            closed?: string[] | null;
+            /** @default null */
+            bench?: components["schemas"]["EditShopIn.BenchFacts"] | null;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "EditShopIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * EditShopIn
-         * @description Settings to change.
+         * @description Settings to change. ``week`` are the hours as seven lines of text, Monday first; ``closed`` days of no work.
          */
         EditShopIn: components["schemas"]["EditShopIn.EditShop"];
         /**
@@ -5839,7 +5960,7 @@ export interface components {
         };
         /**
          * LotChoice
-         * @description A lot of a product or of one of its parts, and what asks for care.
+         * @description A lot of a product or of one of its parts, and what asks for care; good ones come first.
          */
         "BenchOut.LotChoice": {
             /** Id */
@@ -5852,6 +5973,11 @@ export interface components {
             component: string;
             /** Care */
             care: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "good" | "expired" | "bad";
         };
         /**
          * PowderChoice
@@ -6471,7 +6597,9 @@ export interface components {
         };
         /**
          * PersonView
-         * @description Somebody who works here. Without hours of their own they keep the shop's.
+         * @description Somebody who works here. Without hours of their own they keep the shop's; ``week`` is the same as text.
+         *
+         *     ``hours_words`` says what was noted of their work so far.
          */
         "PeopleViewOut.PersonView": {
             /** Id */
@@ -6482,6 +6610,10 @@ export interface components {
             skills: string[];
             /** Hours */
             hours: components["schemas"]["PeopleViewOut.DayHours"][];
+            /** Week */
+            week: string[];
+            /** Hours Words */
+            hours_words: string;
             /** Away */
             away: components["schemas"]["PeopleViewOut.AwayView"][];
             /** Here */
@@ -6536,7 +6668,7 @@ export interface components {
         };
         /**
          * SavePerson
-         * @description Somebody as typed; ``version`` 0 welcomes them.
+         * @description Somebody as typed; ``version`` 0 welcomes them. ``week`` are their hours as seven lines of text, Monday first.
          */
         "SavePersonIn.SavePerson": {
             /** Id */
@@ -6552,10 +6684,15 @@ export interface components {
             skills?: string[];
             /** Hours */
             hours?: components["schemas"]["SavePersonIn.DayHours"][];
+            /**
+             * Week
+             * @default null
+             */
+            week?: string[] | null;
         };
         /**
          * SavePersonIn
-         * @description Somebody as typed; ``version`` 0 welcomes them.
+         * @description Somebody as typed; ``version`` 0 welcomes them. ``week`` are their hours as seven lines of text, Monday first.
          */
         SavePersonIn: components["schemas"]["SavePersonIn.SavePerson"];
         /**
@@ -6595,7 +6732,7 @@ export interface components {
         };
         /**
          * Formats
-         * @description How each kind of figure is shown in each unit system.
+         * @description How each kind of figure is shown in each unit system; ``ounces`` is what a scale shows that counts in them.
          */
         Formats: {
             /** Kinds */
@@ -6604,10 +6741,13 @@ export interface components {
                     [key: string]: components["schemas"]["Formats.Format"];
                 };
             };
+            ounces: components["schemas"]["Formats.Format"];
         };
         /**
          * BatchView
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
+         *
+         *     ``part_id`` is ``""`` where it is for no planned step; ``letter`` is what its cup was marked with.
          */
         "BatchViewOut.BatchView": {
             /** Id */
@@ -6658,24 +6798,54 @@ export interface components {
             margin_k: number | null;
             /** Care */
             care: string[];
+            /** Letter */
+            letter: string;
+            /** Part */
+            part: string;
+            /** Data Sheet Id */
+            data_sheet_id: string;
+            /** Lot Id */
+            lot_id: string;
+            /** Hardener Lot Id */
+            hardener_lot_id: string;
+            /** Hardener Lot */
+            hardener_lot: string;
+            /** Crew Member Id */
+            crew_member_id: string;
+            /** Filler */
+            filler: string;
         };
         /**
          * BatchViewOut
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
+         *
+         *     ``part_id`` is ``""`` where it is for no planned step; ``letter`` is what its cup was marked with.
          */
         BatchViewOut: components["schemas"]["BatchViewOut.BatchView"];
+        /**
+         * FillerIn
+         * @description What a mix was thickened with, how stiff, and how much went in, as typed.
+         */
+        "PourBatchIn.FillerIn": {
+            /** Sheet Id */
+            sheet_id: string;
+            /** Consistency */
+            consistency: string;
+            grams: components["schemas"]["PourBatchIn.Typed"];
+        };
         /**
          * PourBatch
          * @description An order to keep a poured cup. The lids are what was read off both of them.
          *
-         *     ``used`` when some of it was used before it was right; ``another`` when it is not the cup
+         *     Without a part it is for no planned step, and ``purpose`` says for what. ``filler`` is what it was thickened
+         *     with. ``used`` when some of it was used before it was right; ``another`` when it is not the cup
          *     that somebody else kept a moment ago.
          */
         "PourBatchIn.PourBatch": {
             /** Id */
             id: string;
             /** Part Id */
-            part_id: string;
+            part_id: string | null;
             /** Step Key */
             step_key: string;
             /** Sheet Id */
@@ -6688,6 +6858,13 @@ export interface components {
             wanted_g: number;
             resin: components["schemas"]["PourBatchIn.Typed"];
             hardener: components["schemas"]["PourBatchIn.Typed"];
+            /**
+             * Purpose
+             * @default
+             */
+            purpose?: string;
+            /** @default null */
+            filler?: components["schemas"]["PourBatchIn.FillerIn"] | null;
             /**
              * Lot Id
              * @default null
@@ -6738,7 +6915,8 @@ export interface components {
          * PourBatchIn
          * @description An order to keep a poured cup. The lids are what was read off both of them.
          *
-         *     ``used`` when some of it was used before it was right; ``another`` when it is not the cup
+         *     Without a part it is for no planned step, and ``purpose`` says for what. ``filler`` is what it was thickened
+         *     with. ``used`` when some of it was used before it was right; ``another`` when it is not the cup
          *     that somebody else kept a moment ago.
          */
         PourBatchIn: components["schemas"]["PourBatchIn.PourBatch"];
@@ -6867,7 +7045,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "stage" | "stalled" | "dew" | "silent" | "cup";
+            kind: "stage" | "stalled" | "dew" | "silent" | "cup" | "mix" | "lot";
             /** Words */
             words: string;
             /** Link */
@@ -6894,6 +7072,8 @@ export interface components {
         /**
          * OpenCup
          * @description A cup that is open: it still has to stand, can be used, or has gone off.
+         *
+         *     ``letter`` is what stands on it, and ``tint`` (0 to 5) the colour of its tag: which clock is which cup.
          */
         "WeatherViewOut.OpenCup": {
             /** Batch Id */
@@ -6902,6 +7082,10 @@ export interface components {
             part_id: string;
             /** Step Key */
             step_key: string;
+            /** Letter */
+            letter: string;
+            /** Tint */
+            tint: number;
             /** Product */
             product: string;
             /**
@@ -7270,6 +7454,7 @@ export interface components {
          * Cup
          * @description A cup to pour: both masses [g] with where they come from, and the resin's full scale for the bar.
          *
+         *     ``life`` is how long this cup is workable here, ``against`` what speaks against one of this size;
          *     ``other_ways`` says the same cup by volume and in pump strokes, where they are known.
          */
         "CupOut.Cup": {
@@ -7283,8 +7468,10 @@ export interface components {
             full_scale_g: number;
             /** Resin Scale G */
             resin_scale_g: number;
-            /** Pot Life */
-            pot_life: string;
+            /** Life */
+            life: string;
+            /** Against */
+            against: string[];
             /** Other Ways */
             other_ways: string[];
             /** Figures */
@@ -7360,6 +7547,7 @@ export interface components {
          * CupOut
          * @description A cup to pour: both masses [g] with where they come from, and the resin's full scale for the bar.
          *
+         *     ``life`` is how long this cup is workable here, ``against`` what speaks against one of this size;
          *     ``other_ways`` says the same cup by volume and in pump strokes, where they are known.
          */
         CupOut: components["schemas"]["CupOut.Cup"];
@@ -7375,16 +7563,21 @@ export interface components {
         };
         /**
          * WantedCup
-         * @description A chosen cup of a product, as typed.
+         * @description A chosen cup of a product, as typed, and what is still needed of it [g]; None where nobody knows.
          */
         "WantedCupIn.WantedCup": {
             /** Sheet Id */
             sheet_id: string;
             amount: components["schemas"]["WantedCupIn.Typed"];
+            /**
+             * Left G
+             * @default null
+             */
+            left_g?: number | null;
         };
         /**
          * WantedCupIn
-         * @description A chosen cup of a product, as typed.
+         * @description A chosen cup of a product, as typed, and what is still needed of it [g]; None where nobody knows.
          */
         WantedCupIn: components["schemas"]["WantedCupIn.WantedCup"];
         /**
@@ -7886,6 +8079,20 @@ export interface components {
             to_g: number;
         };
         /**
+         * FillerToGo
+         * @description How much of a filler a poured mix takes [g], and that in words.
+         */
+        "PourOut.FillerToGo": {
+            /** Powder Id */
+            powder_id: string;
+            /** Consistency */
+            consistency: string;
+            /** Grams */
+            grams: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * Judgement
          * @description How a poured mix stands: deviation [%] (None without resin), verdict, what to add, in words.
          */
@@ -7906,7 +8113,8 @@ export interface components {
          * @description How a cup stands: the hardener's band for the resin that is in it; judged once both are in.
          *
          *     ``component_then_g`` is what the component that is short will weigh once it was topped up; ``until``
-         *     is how long topping up makes sense. ``to_go`` is what is said while the hardener still runs in.
+         *     is how long topping up makes sense. ``to_go`` is what is said while a part still runs in. ``swapped`` asks
+         *     whether the two figures stand the wrong way round. ``filler`` is called for once the ratio is right.
          */
         "PourOut.Pour": {
             /** Resin G */
@@ -7928,6 +8136,13 @@ export interface components {
              * @default
              */
             to_go?: string;
+            /**
+             * Swapped
+             * @default
+             */
+            swapped?: string;
+            /** @default null */
+            filler?: components["schemas"]["PourOut.FillerToGo"] | null;
         };
         /**
          * TopUp
@@ -7947,14 +8162,16 @@ export interface components {
          * @description How a cup stands: the hardener's band for the resin that is in it; judged once both are in.
          *
          *     ``component_then_g`` is what the component that is short will weigh once it was topped up; ``until``
-         *     is how long topping up makes sense. ``to_go`` is what is said while the hardener still runs in.
+         *     is how long topping up makes sense. ``to_go`` is what is said while a part still runs in. ``swapped`` asks
+         *     whether the two figures stand the wrong way round. ``filler`` is called for once the ratio is right.
          */
         PourOut: components["schemas"]["PourOut.Pour"];
         /**
          * InCup
          * @description What is in a cup, as typed or read off the scale.
          *
-         *     ``since`` is when the two components met; ``used`` when some of it went on a part already.
+         *     ``since`` is when the two components met; ``used`` when some of it went on a part already. ``wanted_g`` is the
+         *     cup that is being poured, ``filler_id`` and ``consistency`` what it is to be thickened with.
          */
         "InCupIn.InCup": {
             /** Sheet Id */
@@ -7972,6 +8189,21 @@ export interface components {
              * @default false
              */
             used?: boolean;
+            /**
+             * Wanted G
+             * @default null
+             */
+            wanted_g?: number | null;
+            /**
+             * Filler Id
+             * @default
+             */
+            filler_id?: string;
+            /**
+             * Consistency
+             * @default
+             */
+            consistency?: string;
         };
         /**
          * Typed
@@ -7987,7 +8219,8 @@ export interface components {
          * InCupIn
          * @description What is in a cup, as typed or read off the scale.
          *
-         *     ``since`` is when the two components met; ``used`` when some of it went on a part already.
+         *     ``since`` is when the two components met; ``used`` when some of it went on a part already. ``wanted_g`` is the
+         *     cup that is being poured, ``filler_id`` and ``consistency`` what it is to be thickened with.
          */
         InCupIn: components["schemas"]["InCupIn.InCup"];
         /**
@@ -8017,6 +8250,8 @@ export interface components {
         /**
          * CupsView
          * @description An amount in cups, in words, and what the largest cup follows from.
+         *
+         *     ``coarse`` says that the scale is too coarse for such a cup, and ``at_least_g`` how large one it can weigh.
          */
         "CupsViewOut.CupsView": {
             /** Cups */
@@ -8024,6 +8259,10 @@ export interface components {
             /** Sentence */
             sentence: string;
             largest: components["schemas"]["CupsViewOut.Figure"];
+            /** Coarse */
+            coarse: string;
+            /** At Least G */
+            at_least_g: number | null;
         };
         /**
          * Figure
@@ -8094,6 +8333,8 @@ export interface components {
         /**
          * CupsViewOut
          * @description An amount in cups, in words, and what the largest cup follows from.
+         *
+         *     ``coarse`` says that the scale is too coarse for such a cup, and ``at_least_g`` how large one it can weigh.
          */
         CupsViewOut: components["schemas"]["CupsViewOut.CupsView"];
         /**
@@ -8110,11 +8351,6 @@ export interface components {
              * @default
              */
             part_id?: string;
-            /**
-             * Scale Step G
-             * @default null
-             */
-            scale_step_g?: number | null;
         };
         /**
          * Typed
@@ -10482,6 +10718,8 @@ export interface components {
         /**
          * PartHead
          * @description Who a part is: its name, what it shares its design and shape with, and its jobs in order.
+         *
+         *     ``hours`` says what was worked on it so far, ``care`` what is on it that is not as it should be.
          */
         "PartHeadOut.PartHead": {
             /** Id */
@@ -10519,6 +10757,10 @@ export interface components {
             state: "planned" | "in work" | "curing" | "done";
             /** Sentence */
             sentence: string;
+            /** Hours */
+            hours: string;
+            /** Care */
+            care: string[];
             /** Jobs */
             jobs: components["schemas"]["PartHeadOut.JobHead"][];
             /** Hidden */
@@ -10541,6 +10783,8 @@ export interface components {
         /**
          * PartHeadOut
          * @description Who a part is: its name, what it shares its design and shape with, and its jobs in order.
+         *
+         *     ``hours`` says what was worked on it so far, ``care`` what is on it that is not as it should be.
          */
         PartHeadOut: components["schemas"]["PartHeadOut.PartHead"];
         /**
@@ -10777,6 +11021,8 @@ export interface components {
         /**
          * BatchView
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
+         *
+         *     ``part_id`` is ``""`` where it is for no planned step; ``letter`` is what its cup was marked with.
          */
         "TrailOut.BatchView": {
             /** Id */
@@ -10827,6 +11073,22 @@ export interface components {
             margin_k: number | null;
             /** Care */
             care: string[];
+            /** Letter */
+            letter: string;
+            /** Part */
+            part: string;
+            /** Data Sheet Id */
+            data_sheet_id: string;
+            /** Lot Id */
+            lot_id: string;
+            /** Hardener Lot Id */
+            hardener_lot_id: string;
+            /** Hardener Lot */
+            hardener_lot: string;
+            /** Crew Member Id */
+            crew_member_id: string;
+            /** Filler */
+            filler: string;
         };
         /**
          * OtherUse
@@ -10923,6 +11185,8 @@ export interface components {
         /**
          * BatchView
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
+         *
+         *     ``part_id`` is ``""`` where it is for no planned step; ``letter`` is what its cup was marked with.
          */
         "MixViewOut.BatchView": {
             /** Id */
@@ -10973,6 +11237,22 @@ export interface components {
             margin_k: number | null;
             /** Care */
             care: string[];
+            /** Letter */
+            letter: string;
+            /** Part */
+            part: string;
+            /** Data Sheet Id */
+            data_sheet_id: string;
+            /** Lot Id */
+            lot_id: string;
+            /** Hardener Lot Id */
+            hardener_lot_id: string;
+            /** Hardener Lot */
+            hardener_lot: string;
+            /** Crew Member Id */
+            crew_member_id: string;
+            /** Filler */
+            filler: string;
         };
         /**
          * Figure
@@ -12344,6 +12624,19 @@ export interface components {
          */
         DropStepIn: components["schemas"]["DropStepIn.DropStep"];
         /**
+         * OnlyVersion
+         * @description An order that says no more than the version a page had read.
+         */
+        "OnlyVersionIn.OnlyVersion": {
+            /** Version */
+            version: number;
+        };
+        /**
+         * OnlyVersionIn
+         * @description An order that says no more than the version a page had read.
+         */
+        OnlyVersionIn: components["schemas"]["OnlyVersionIn.OnlyVersion"];
+        /**
          * ReadPart
          * @description A reading of the part itself. The client makes the id.
          */
@@ -12373,29 +12666,51 @@ export interface components {
          */
         ReadPartIn: components["schemas"]["ReadPartIn.ReadPart"];
         /**
-         * OnlyVersion
-         * @description An order that says no more than the version a page had read.
-         */
-        "OnlyVersionIn.OnlyVersion": {
-            /** Version */
-            version: number;
-        };
-        /**
-         * OnlyVersionIn
-         * @description An order that says no more than the version a page had read.
-         */
-        OnlyVersionIn: components["schemas"]["OnlyVersionIn.OnlyVersion"];
-        /**
          * CorrectBatch
-         * @description What a batch really was. The client makes the id.
+         * @description What a batch really was; what is None was written down right. The client makes the id.
+         *
+         *     With another product or part, its masses, lots and step are of those: a product is judged anew by its sheet.
+         *     ``lot_id``, ``hardener_lot_id`` and ``crew_member_id`` ``""`` say that there is none.
          */
         "CorrectBatchIn.CorrectBatch": {
             /** Id */
             id: string;
-            resin: components["schemas"]["CorrectBatchIn.Typed"];
-            hardener: components["schemas"]["CorrectBatchIn.Typed"];
             /** Note */
             note: string;
+            /** @default null */
+            resin?: components["schemas"]["CorrectBatchIn.Typed"] | null;
+            /** @default null */
+            hardener?: components["schemas"]["CorrectBatchIn.Typed"] | null;
+            /**
+             * Sheet Id
+             * @default null
+             */
+            sheet_id?: string | null;
+            /**
+             * Part Id
+             * @default null
+             */
+            part_id?: string | null;
+            /**
+             * Step Key
+             * @default null
+             */
+            step_key?: string | null;
+            /**
+             * Lot Id
+             * @default null
+             */
+            lot_id?: string | null;
+            /**
+             * Hardener Lot Id
+             * @default null
+             */
+            hardener_lot_id?: string | null;
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
         };
         /**
          * Typed
@@ -12409,7 +12724,10 @@ export interface components {
         };
         /**
          * CorrectBatchIn
-         * @description What a batch really was. The client makes the id.
+         * @description What a batch really was; what is None was written down right. The client makes the id.
+         *
+         *     With another product or part, its masses, lots and step are of those: a product is judged anew by its sheet.
+         *     ``lot_id``, ``hardener_lot_id`` and ``crew_member_id`` ``""`` say that there is none.
          */
         CorrectBatchIn: components["schemas"]["CorrectBatchIn.CorrectBatch"];
         /**

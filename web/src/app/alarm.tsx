@@ -7,7 +7,15 @@ import { useWeather } from '@/api/questions'
 import { Notice } from '@/ui/notice'
 import { ring } from './sound'
 
-const TONE = { stage: 'ready', stalled: 'stop', dew: 'stop', silent: 'care', cup: 'stop' } as const
+const TONE = {
+  stage: 'ready',
+  stalled: 'stop',
+  dew: 'stop',
+  silent: 'care',
+  cup: 'stop',
+  mix: 'stop',
+  lot: 'stop',
+} as const
 const EVERY_MS = 8_000
 
 const NONE: Alert[] = []

@@ -5,7 +5,13 @@ import { useFormats, useShop } from '@/api/questions'
 type Units = 'metric' | 'us'
 type Table = Record<string, Record<Units, Format>>
 
-const Formats = createContext<{ table: Table; units: Units; zone: string } | null>(null)
+const Formats = createContext<{
+  table: Table
+  units: Units
+  zone: string
+  /** How a scale shows that counts in ounces; null where it counts in grams. */
+  ounces: Format | null
+} | null>(null)
 
 /** Serves the shop's one table of how figures are shown. */
 export function FormatsProvider({ children }: { children: ReactNode }) {
@@ -19,6 +25,7 @@ export function FormatsProvider({ children }: { children: ReactNode }) {
     table: formats.data.kinds as Table,
     units: shop.data.units,
     zone: shop.data.zone,
+    ounces: shop.data.scale_unit === 'oz' ? formats.data.ounces : null,
   }
   return <Formats.Provider value={value}>{children}</Formats.Provider>
 }
@@ -31,10 +38,10 @@ function useTable() {
 
 /** Shows a number of a kind in the shop's units, by the table. */
 export function useShow() {
-  const { table, units } = useTable()
+  const { table, units, ounces } = useTable()
   return (value: number | string | null | undefined, kind: string): string => {
     if (value === null || value === undefined) return '–'
-    const format = table[kind]?.[units]
+    const format = kind === 'scale' && ounces ? ounces : table[kind]?.[units]
     if (typeof value === 'string' || !format) return String(value)
     return written(value, format)
   }
@@ -42,8 +49,8 @@ export function useShow() {
 
 /** The unit a bare number of a kind is meant in. */
 export function useUnitOf() {
-  const { table, units } = useTable()
-  return (kind: string) => table[kind]?.[units].unit ?? ''
+  const { table, units, ounces } = useTable()
+  return (kind: string) => (kind === 'scale' && ounces ? ounces.unit : (table[kind]?.[units].unit ?? ''))
 }
 
 function written(value: number, format: Format): string {
@@ -70,6 +77,12 @@ function sixteenths(number: number): string {
   return whole ? `${sign}${whole} ${top}/${bottom}` : `${sign}${top}/${bottom}`
 }
 
+/** What is left of a cup's time, the same on every screen: minutes and seconds below an hour and a half. */
+export const remaining = (seconds: number) =>
+  seconds >= 5400
+    ? `${Math.floor(seconds / 3600)} h ${String(Math.floor((seconds % 3600) / 60)).padStart(2, '0')} min`
+    : `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`
+
 /** Clock times in the shop's zone, whatever zone the browser is in. */
 export function useClock() {
   const { zone } = useTable()
@@ -78,7 +91,9 @@ export function useClock() {
   const time = form({ hour: '2-digit', minute: '2-digit' })
   const dayTime = form({ weekday: 'short', hour: '2-digit', minute: '2-digit' })
   const day = form({ weekday: 'short', day: 'numeric', month: 'short' })
+  const dayYear = form({ weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' })
   return {
+    dayYear: (at: Date | string | number) => dayYear.format(new Date(at)).replace(',', ''),
     time: (at: Date | string | number) => time.format(new Date(at)),
     dayTime: (at: Date | string | number) => dayTime.format(new Date(at)).replace(',', ''),
     day: (at: Date | string | number) => day.format(new Date(at)).replace(',', ''),

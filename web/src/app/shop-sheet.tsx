@@ -2,16 +2,19 @@ import { useState } from 'react'
 import { answer, client, type Shop } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { useShop } from '@/api/questions'
+import type { paths } from '@/api/schema'
 import { Button, ButtonLink } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { OneOf } from '@/ui/one-of'
 import { SideSheet } from '@/ui/side-sheet'
 import { TextField } from '@/ui/text-field'
+import { Week } from '@/ui/week'
+import { useClock, useUnitOf } from './formats'
 import { type Theme, theme, wear } from './theme'
 
-const DAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday']
+type ShopEdit = NonNullable<paths['/api/v1/shop']['patch']['requestBody']>['content']['application/json']
 
-/** Units, theme and working hours. */
+/** Name, units, the scale, theme, working hours and closed days. */
 export function ShopSheet({ open, onClose }: { open: boolean; onClose: () => void }) {
   const shop = useShop().data
   return (
@@ -21,33 +24,37 @@ export function ShopSheet({ open, onClose }: { open: boolean; onClose: () => voi
   )
 }
 
-type Hours = { opens: string; closes: string }
-
 function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
   const edit = useEdit(shop.version)
+  const unit = useUnitOf()('scale')
   const [sound, setSound] = useState(localStorage.getItem('sound') ?? 'on')
   const [worn, setWorn] = useState<Theme>(theme())
-  const [hours, setHours] = useState<Hours[]>(
-    DAYS.map((_, day) => shop.hours.find((h) => h.weekday === day) ?? { opens: '', closes: '' }),
-  )
-  const saveHours = () =>
-    edit.save((version) =>
-      answer(
-        client.PATCH('/api/v1/shop', {
-          body: {
-            version,
-            hours: hours
-              .map((h, weekday) => ({ weekday, opens: h.opens, closes: h.closes }))
-              .filter((h) => h.opens.trim() || h.closes.trim()),
-          },
-        }),
-      ),
-    )
-  const change = (day: number, part: Partial<Hours>) =>
-    setHours(hours.map((h, i) => (i === day ? { ...h, ...part } : h)))
+  const [name, setName] = useState(shop.name)
+  const [week, setWeek] = useState(shop.week)
+  const [closed, setClosed] = useState(shop.closed)
+  const [day, setDay] = useState('')
+  const [bench, setBench] = useState({ step: shop.scale_step, cup: shop.largest_cup })
+  const change = (body: Partial<ShopEdit>) =>
+    edit.save((version) => answer(client.PATCH('/api/v1/shop', { body: { version, ...body } })))
+  const saveBench = (scale_unit: 'g' | 'oz', { step, cup } = bench) =>
+    change({ bench: { scale_unit, scale_step: { text: step, unit }, largest_cup: { text: cup, unit } } })
+  const saveClosed = (days: string[]) => {
+    setClosed(days)
+    void change({ closed: days })
+  }
+  const problems = edit.problem?.fields ?? {}
   return (
     <div className="flex flex-col gap-6">
-      <EditProblem edit={edit} />
+      <EditProblem
+        edit={edit}
+        shownInFields={['scale_step', 'largest_cup', ...week.map((_, n) => `week.${n}`)]}
+      />
+      <div className="flex items-end gap-3">
+        <TextField label="The shop’s name" value={name} onChange={setName} className="flex-1" />
+        <Button quiet disabled={name === shop.name} onClick={() => void change({ name })}>
+          Keep
+        </Button>
+      </div>
       <OneOf
         label="Units"
         value={shop.units}
@@ -55,10 +62,40 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
           { value: 'metric', name: 'Metric' },
           { value: 'us', name: 'US' },
         ]}
-        onChange={(units) =>
-          edit.save((version) => answer(client.PATCH('/api/v1/shop', { body: { version, units } })))
-        }
+        onChange={(units) => void change({ units })}
       />
+      <fieldset className="flex flex-col gap-3">
+        <legend className="mb-1 text-soft">The scale, and the cups</legend>
+        <OneOf
+          label="The scale counts in"
+          value={shop.scale_unit}
+          choices={[
+            { value: 'g', name: 'Grams' },
+            { value: 'oz', name: 'Ounces' },
+          ]}
+          onChange={(counts) => void saveBench(counts as 'g' | 'oz')}
+        />
+        <div className="grid grid-cols-2 gap-3">
+          <TextField
+            label="In steps of"
+            unit={/[a-z]/i.test(bench.step) ? undefined : unit}
+            value={bench.step}
+            problem={problems.scale_step}
+            onChange={(step) => setBench({ ...bench, step })}
+          />
+          <TextField
+            label="No cup above"
+            unit={/[a-z]/i.test(bench.cup) ? undefined : unit}
+            value={bench.cup}
+            problem={problems.largest_cup}
+            onChange={(cup) => setBench({ ...bench, cup })}
+          />
+        </div>
+        <p className="text-soft">{shop.assumed}</p>
+        <Button quiet onClick={() => void saveBench(shop.scale_unit)}>
+          Keep the scale and the cups
+        </Button>
+      </fieldset>
       <OneOf
         label="Theme of this screen"
         value={worn}
@@ -84,23 +121,45 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
         }}
       />
       <fieldset className="flex flex-col gap-2">
-        <legend className="mb-1 text-soft">Working hours ({shop.zone}); empty is closed</legend>
-        {DAYS.map((name, day) => (
-          <div key={name} className="grid grid-cols-[1fr_6rem_6rem] items-center gap-2">
-            <span>{name}</span>
-            <TextField
-              aria-label={`${name} opens`}
-              value={hours[day]?.opens ?? ''}
-              onChange={(opens) => change(day, { opens })}
+        <legend className="mb-1 text-soft">
+          Working hours ({shop.zone}); empty is closed. Breaks and evenings: 9–12:30, 13–17
+        </legend>
+        <Week week={week} problems={problems} onChange={setWeek} />
+        <Button onClick={() => void change({ week })}>Save the hours</Button>
+      </fieldset>
+      <fieldset className="flex flex-col gap-2">
+        <legend className="mb-1 text-soft">Closed days: nobody works then</legend>
+        <ul>
+          {closed.map((one) => (
+            <li key={one} className="flex items-center justify-between border-line border-t py-1">
+              <ClosedDay day={one} />
+              <Button quiet onClick={() => saveClosed(closed.filter((other) => other !== one))}>
+                Open after all
+              </Button>
+            </li>
+          ))}
+        </ul>
+        <div className="flex items-end gap-3">
+          <label className="flex flex-1 flex-col gap-1">
+            <span className="text-soft">Another closed day</span>
+            <input
+              type="date"
+              value={day}
+              onChange={(event) => setDay(event.target.value)}
+              className="h-11 border-2 border-line bg-panel px-3"
             />
-            <TextField
-              aria-label={`${name} closes`}
-              value={hours[day]?.closes ?? ''}
-              onChange={(closes) => change(day, { closes })}
-            />
-          </div>
-        ))}
-        <Button onClick={saveHours}>Save the hours</Button>
+          </label>
+          <Button
+            quiet
+            disabled={!day}
+            onClick={() => {
+              saveClosed([...new Set([...closed, day])].sort())
+              setDay('')
+            }}
+          >
+            Close that day
+          </Button>
+        </div>
       </fieldset>
       <ButtonLink quiet to="/crew" onClick={onClose}>
         Crew and stations
@@ -111,4 +170,9 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
       </p>
     </div>
   )
+}
+
+function ClosedDay({ day }: { day: string }) {
+  const clock = useClock()
+  return <span>{clock.dayYear(`${day}T12:00:00Z`)}</span>
 }

@@ -4,8 +4,9 @@ import { useShopNow, useTicking } from '@/api/changes'
 import type { OpenCup } from '@/api/client'
 import { useWeather } from '@/api/questions'
 import { useWriting } from '@/api/writing'
+import { CupToken } from '@/weave/cup-token'
 import { Ribbon24 } from '@/weave/ribbon-24'
-import { useClock, useShow } from './formats'
+import { remaining, useClock, useShow } from './formats'
 
 const MARGIN = { ready: 'edge-ready', care: 'edge-care', stop: 'edge-stop text-madder' } as const
 
@@ -111,10 +112,6 @@ const CUP = {
 /** An open cup counting down; madder when little time is left. A narrow strip has room for the soonest only. */
 function CupTag({ cup, more }: { cup: OpenCup; more: number }) {
   const left = Math.max(Math.ceil((Date.parse(cup.until) - useTicking()) / 1000), 0)
-  const figures =
-    left >= 3600
-      ? `${Math.floor(left / 3600)} h ${Math.floor((left % 3600) / 60)}`
-      : `${Math.floor(left / 60)}:${String(left % 60).padStart(2, '0')}`
   return (
     <li className="shrink-0 max-lg:[[data-cup]~&]:hidden" data-cup="">
       <Link
@@ -125,8 +122,9 @@ function CupTag({ cup, more }: { cup: OpenCup; more: number }) {
         )}
         data-testid="open-cup"
       >
+        <CupToken letter={cup.letter} tint={cup.tint} />
         <span className={more > 0 ? 'max-lg:hidden' : 'max-sm:hidden'}>{cup.short}</span>
-        <span className="font-semibold text-lg">{figures}</span>
+        <span className="font-semibold text-lg">{remaining(left)}</span>
         {more > 0 && <span className="lg:hidden">and {more} more</span>}
       </Link>
     </li>

@@ -7,6 +7,7 @@ from typing import Any, Literal
 from pydantic import BaseModel
 
 from kiteloom.api.house import Routes
+from kiteloom.core.base.problems import Refused
 from kiteloom.core.mix import cups as mix_cups
 from kiteloom.core.mix import exotherm as mix_exotherm
 from kiteloom.core.mix import ratio
@@ -170,8 +171,11 @@ def cups(order: CupsIn) -> dict[str, Any]:
         order.peak_limit_c,
         order.scale_step_g,
     )
+    system = stores_reading.mix_system(says)
     hot = stores_reading.hot_mix(says)
-    found = mix_cups.split(stores_reading.mix_system(says), hot, order.total_g, order.temp_c, using)
+    found = mix_cups.split(system, hot, order.total_g, order.temp_c, using)
+    if found.coarse and order.scale_step_g is not None:
+        raise Refused("scale_step_g", mix_cups.too_coarse(system, found, order.scale_step_g))
     return {
         "cups": [
             {

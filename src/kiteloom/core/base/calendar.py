@@ -80,12 +80,13 @@ def clock(minutes: int) -> str:
 
 
 def clock_minutes(text: str, field: str = "hours") -> int:
-    """``"08:30"`` or ``"24:00"`` as minutes after midnight.
+    """``"08:30"``, ``"8.30"``, ``"9"`` or ``"24:00"`` as minutes after midnight.
 
-    >>> clock_minutes("08:30"), clock_minutes("24:00")
-    (510, 1440)
+    >>> clock_minutes("08:30"), clock_minutes("9"), clock_minutes("24:00")
+    (510, 540, 1440)
     """
-    hours, _, minutes = text.strip().partition(":")
+    hours, colon, minutes = text.strip().replace(".", ":").partition(":")
+    minutes = minutes if colon else "00"
     figures = hours.isdecimal() and minutes.isdecimal() and hours.isascii() and minutes.isascii()
     if not (figures and len(hours) <= 2 and len(minutes) == 2):
         raise Refused(field, f"“{text[:40]}” isn't a time of day; write it like 08:30")
@@ -93,6 +94,28 @@ def clock_minutes(text: str, field: str = "hours") -> int:
     if int(minutes) > 59 or total > 1440:
         raise Refused(field, f"“{text}” isn't a time of day; the limit is 24:00")
     return total
+
+
+def spells(text: str, weekday: int, field: str = "hours") -> list[Shift]:
+    """The spells of work of one day, as typed; none for an empty text.
+
+    >>> [(clock(spell.start), clock(spell.end)) for spell in spells("9-12:30, 13.30 – 17", 0)]
+    [('09:00', '12:30'), ('13:30', '17:00')]
+    """
+    found: list[Shift] = []
+    for typed in text.replace(";", ",").split(","):
+        if not typed.strip():
+            continue
+        begin, dash, end = typed.replace("–", "-").replace("—", "-").replace(" to ", "-").partition("-")
+        if not dash:
+            raise Refused(field, f"{WEEKDAYS[weekday]}: “{typed.strip()[:40]}” has no end; write it like 9:00–12:30")
+        shift = Shift(weekday, clock_minutes(begin, field), clock_minutes(end, field))
+        for other in found:
+            if shift.start < other.end and other.start < shift.end:
+                two = f"{clock(other.start)}–{clock(other.end)} and {clock(shift.start)}–{clock(shift.end)}"
+                raise Refused(field, f"{WEEKDAYS[weekday]}: {two} overlap; give each hour once")
+        found.append(shift)
+    return found
 
 
 @dataclass(frozen=True)

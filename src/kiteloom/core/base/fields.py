@@ -13,7 +13,7 @@ from functools import cache
 from typing import Annotated, Any, Literal, TypeVar, get_args, get_origin, get_type_hints
 
 from kiteloom.core.base.problems import Refused, between, plain
-from kiteloom.core.base.quantities import Typed, UnitSystem, parse, unit
+from kiteloom.core.base.quantities import Typed, UnitSystem, parse, system_of, unit
 
 #: What is kept or sent under names: a data sheet, a section, what a recipe is given.
 Says = Mapping[str, Any]
@@ -54,7 +54,7 @@ class Asked:
         >>> Asked("Width", dimension="length", unit=("mm", "in")).unit_for("us")
         'in'
         """
-        return self.unit[1 if units == "us" else 0]
+        return self.unit[1 if system_of(units) == "us" else 0]
 
     def text(self, value: Any, units: UnitSystem = "metric") -> str:
         """A kept value as it is typed.

@@ -19,7 +19,8 @@ from typing import Literal
 
 from kiteloom.core.base.problems import Refused
 
-UnitSystem = Literal["metric", "us"]
+#: A scale counts in grams, whatever the shop measures with, unless it is said to count in ounces.
+UnitSystem = Literal["metric", "us", "metric, oz", "us, oz"]
 
 
 _INCH = 0.0254
@@ -177,6 +178,8 @@ def parse(text: str, dimension: str, default: str, field: str = "") -> float:
     3.5
     >>> round(parse("40 °F", "temperature", "°C"), 3)
     4.444
+    >>> parse("1 h 30", "time", "min"), parse("1:30", "time", "min")
+    (90.0, 90.0)
     >>> round(parse("5' 3 1/2\\"", "length", "m"), 4)
     1.6129
     """
@@ -190,6 +193,8 @@ def parse(text: str, dimension: str, default: str, field: str = "") -> float:
     if not shown:
         raise Refused(field, f"nothing was typed; write it like {example}")
     body, sign = shown.replace("−", "-"), 1.0
+    if dimension == "time" and (clocked := re.fullmatch(r"(\d{1,3}):([0-5]\d)", body)):
+        return 60.0 * int(clocked[1]) + int(clocked[2])
     if body[0] in "+-":
         sign, body = (-1.0 if body[0] == "-" else 1.0), body[1:]
     total, at, previous, parts = 0.0, 0, fallback, 0
@@ -208,9 +213,9 @@ def parse(text: str, dimension: str, default: str, field: str = "") -> float:
                 raise
             raise Refused(field, f"“{shown}” isn't understood; write it like {example}") from None
         named = found["unit"]
-        # "5 ft 3" goes on in inches; nothing else may go on without saying its unit.
+        # "5 ft 3" goes on in inches, "1 h 30" in minutes; nothing else may go on without saying its unit.
         used = unit(named, dimension) if named else _continued(previous, parts, fallback)
-        if used is None or (parts and (dimension not in ("length", "mass") or used.factor >= previous.factor)):
+        if used is None or (parts and (dimension not in ("length", "mass", "time") or used.factor >= previous.factor)):
             what = f"“{named}” is not a unit of {dimension}" if named else f"“{shown}” isn't understood"
             raise Refused(field, f"{what}; write it like {example}")
         total += number * used.factor + used.offset if sign > 0 else -number * used.factor + used.offset
@@ -223,7 +228,7 @@ def parse(text: str, dimension: str, default: str, field: str = "") -> float:
 def _continued(previous: Unit, parts: int, fallback: Unit) -> Unit | None:
     if not parts:
         return fallback
-    return {"ft": unit("in", "length"), "lb": unit("oz", "mass")}.get(previous.symbol)
+    return {"ft": unit("in", "length"), "lb": unit("oz", "mass"), "h": unit("min", "time")}.get(previous.symbol)
 
 
 @dataclass(frozen=True)
@@ -249,6 +254,26 @@ def _shown(symbol: str, dimension: str, decimals: int, scale: float = 1.0, **mor
     return Format(used.symbol, scale / used.factor, -used.offset / used.factor, decimals, **more)  # type: ignore[arg-type]
 
 
+def system_of(units: UnitSystem) -> Literal["metric", "us"]:
+    """The system of everything that is not read off a scale.
+
+    >>> system_of("us, oz")
+    'us'
+    """
+    return "us" if units.startswith("us") else "metric"
+
+
+def format_of(kind: str, units: UnitSystem) -> Format:
+    """How a kind of figure is shown.
+
+    >>> format_of("scale", "us").unit, format_of("scale", "metric, oz").unit, format_of("mass", "us").unit
+    ('g', 'oz', 'oz')
+    """
+    if kind == "scale":
+        return OUNCES if units.endswith("oz") else FORMATS["scale"][1][system_of(units)]
+    return FORMATS[kind][1][system_of(units)]
+
+
 def _mass_us() -> Format:
     return _shown("oz", "mass", 2, large_from=32, large=_shown("lb", "mass", 2))
 
@@ -256,7 +281,7 @@ def _mass_us() -> Format:
 #: kind of figure → its dimension, and its format in each unit system.
 #: The kind says which unit the number in the API has: ``thickness`` is in mm, ``length`` in m,
 #: ``minutes`` and ``hours`` both in minutes.
-FORMATS: dict[str, tuple[str, dict[UnitSystem, Format]]] = {
+FORMATS: dict[str, tuple[str, dict[Literal["metric", "us"], Format]]] = {
     "length": ("length", {"metric": _shown("m", "length", 3), "us": _shown("in", "length", 0, sixteenths=True)}),
     "thickness": (
         "length",
@@ -270,8 +295,8 @@ FORMATS: dict[str, tuple[str, dict[UnitSystem, Format]]] = {
             "us": _mass_us(),
         },
     ),
-    # What is read off a scale while pouring keeps one unit, however much it is.
-    "scale": ("mass", {"metric": _shown("g", "mass", 1), "us": _shown("oz", "mass", 2)}),
+    # What is read off a scale while pouring keeps one unit, however much it is: the scale's own.
+    "scale": ("mass", {"metric": _shown("g", "mass", 1), "us": _shown("g", "mass", 1)}),
     "volume": ("volume", {"metric": _shown("ml", "volume", 0), "us": _shown("fl oz", "volume", 2)}),
     "areal weight": (
         "areal weight",
@@ -289,6 +314,9 @@ FORMATS: dict[str, tuple[str, dict[UnitSystem, Format]]] = {
     "number": ("number", {"metric": _shown("", "number", 3), "us": _shown("", "number", 3)}),
 }
 
+#: What a scale shows that counts in ounces.
+OUNCES = _shown("oz", "mass", 2)
+
 
 def show(value: float, kind: str, system: UnitSystem = "metric") -> str:
     """A figure in words, with its unit, as the screens and sheets show it.
@@ -298,7 +326,7 @@ def show(value: float, kind: str, system: UnitSystem = "metric") -> str:
     >>> show(0.9017, "length", "us"), show(1234.5, "mass"), show(4.44, "temperature", "us")
     ('35 1/2 in', '1.23 kg', '40 °F')
     """
-    used = FORMATS[kind][1][system]
+    used = format_of(kind, system)
     number = value * used.factor + used.offset
     if used.large is not None and used.large_from is not None and abs(number) >= used.large_from:
         used = used.large

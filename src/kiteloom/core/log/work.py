@@ -64,3 +64,23 @@ def speaks_against(kind: Kind, fact: Fact, at: float, *, again: bool = False) ->
     if kind == "finish" and fact.finished is not None:
         return "it was finished already"
     return None
+
+
+def spent(notes: Iterable[Note], now: float) -> dict[str, float]:
+    """Minutes each of the crew worked on a step, from its notes in the order of their time; what runs, until now.
+
+    Whoever is named at a start works until the next note; a note that names nobody leaves who was there.
+
+    >>> spent([Note("start", 0, ("bo", "imre")), Note("pause", 40), Note("start", 100, ("bo",))], 130)
+    {'bo': 70.0, 'imre': 40.0}
+    """
+    found: dict[str, float] = {}
+    since: float | None = None
+    people: tuple[str, ...] = ()
+    for note in (*notes, Note("pause", now)):
+        if since is not None:
+            for person in people:
+                found[person] = found.get(person, 0.0) + max(note.at - since, 0.0)
+        starts = note.kind == "start"
+        since, people = (note.at, note.crew or people) if starts else (None, people)
+    return found

@@ -10,7 +10,7 @@ from scipy.optimize import brentq
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import UnitSystem, show
-from kiteloom.core.mix.exotherm import HotMix, warm_up
+from kiteloom.core.mix.exotherm import HotMix, Warming, warm_up
 from kiteloom.core.mix.ratio import Masses, MixSystem, masses
 
 #: The share of a cup's working life it may take to use it up [-] (common practice).
@@ -35,6 +35,10 @@ STIR_MIN = 3.0
 
 #: A kitchen scale's step [g].
 SCALE_STEP_G = 1.0
+
+
+#: No cup is larger, whatever its heat allows, until a shop says otherwise (common practice: 300 to 500 g) [g].
+LARGEST_CUP_G = 500.0
 
 
 #: A mix is put right within this share of its working life, so that it can still be used [-] (common practice).
@@ -87,6 +91,11 @@ class Using:
         No cup may get hotter while it is being used [°C].
     scale_step_g : float or None
         The scale's step [g]; None when it does not matter.
+    most_g : float
+        No cup is larger, whatever its heat allows [g].
+    within_sheet : bool
+        Nobody counts on more than the sheet's pot life at the room's rate, however little a cup heats itself: see
+        `usable_life`.
     stir_min, stand_min : float
         How long it is stirred, and then has to stand, before anything is spread [min].
     """
@@ -96,6 +105,8 @@ class Using:
     life_share: float = LIFE_SHARE
     peak_limit_c: float = PEAK_LIMIT_C
     scale_step_g: float | None = None
+    most_g: float = math.inf
+    within_sheet: bool = False
     stir_min: float = 0.0
     stand_min: float = 0.0
 
@@ -107,6 +118,8 @@ class Using:
         between("peak_limit_c", self.peak_limit_c, -20, 300, unit="°C", name="the limit of heat")
         if self.scale_step_g is not None:
             between("scale_step_g", self.scale_step_g, 0, 1000, unit="g", name="the scale's step", open_low=True)
+        if self.most_g != math.inf:
+            between("most_g", self.most_g, 1, 100_000, unit="g", name="the largest cup")
         between("stir_min", self.stir_min, 0, 1e4, unit="min", name="the stirring")
         between("stand_min", self.stand_min, 0, 1e4, unit="min", name="the standing")
 
@@ -132,12 +145,16 @@ class PlannedCup:
 
 @dataclass(frozen=True)
 class Cups:
-    """The cups of one mix, and the largest and the smallest that would do [g]; no smallest without a scale."""
+    """The cups of one mix, and the largest and the smallest that would do [g]; no smallest without a scale.
+
+    ``coarse`` when the scale's step is too coarse for the smaller part of such a cup.
+    """
 
     cups: tuple[PlannedCup, ...]
     largest_g: float
     smallest_g: float | None
     held_by: str
+    coarse: bool = False
 
 
 def smallest_cup_g(system: MixSystem, scale_step_g: float) -> float:
@@ -171,7 +188,7 @@ def largest_cup_g(mix: HotMix, temp_c: float, using: Using, upto_g: float = 100_
     def room(log_mass: float) -> float:
         return _slack(mix, math.exp(log_mass), temp_c, using)
 
-    low, high = math.log(0.11), math.log(min(max(upto_g, 0.2), 99_000.0))
+    low, high = math.log(0.11), math.log(min(max(upto_g, 0.2), using.most_g, 99_000.0))
     if room(high) >= 0:
         return math.exp(high)
     if room(low) < 0:
@@ -183,9 +200,16 @@ def _slack(mix: HotMix, mass_g: float, temp_c: float, using: Using) -> float:
     """Above 0 while a cup of this mass will do: the nearer of its two limits [-]."""
     cup = warm_up(mix, mass_g, temp_c)
     emptied = using.emptied(mass_g)
-    in_time = 1 - emptied / (using.life_share * cup.working_min)
+    in_time = 1 - emptied / (using.life_share * _life(mix, cup, temp_c, using))
     span = max(using.peak_limit_c - temp_c, 1e-9)
     return min(in_time, (using.peak_limit_c - cup.hottest_until(emptied)) / span)
+
+
+def _life(mix: HotMix, cup: Warming, temp_c: float, using: Using) -> float:
+    """Until when a cup can be used, in a room of one temperature [min]."""
+    if not using.within_sheet:
+        return cup.working_min
+    return min(cup.working_min, mix.pot_life.minutes / mix.rate(temp_c))
 
 
 def split(
@@ -232,24 +256,38 @@ def split(
             "total_g", f"it would take {number} cups of {show(largest, 'scale', units)}; at most {_MOST} are planned"
         )
     each = total_g / number + using.residue_g
-    if smallest is not None and using.scale_step_g is not None and each < smallest:
-        step, cup, least = (show(g, "scale", units) for g in (using.scale_step_g, each, smallest))
-        raise Refused(
-            "scale_step_g",
-            f"a scale with steps of {step} can't weigh the smaller part of a {cup} cup to ±{system.tolerance_pct:g} %; "
-            f"with it a cup needs {least} at least",
-        )
+    coarse = smallest is not None and each < smallest
     parts, heat = masses(system, total_g=each), warm_up(mix, each, temp_c)
-    takes, emptied = each / using.spread_g_min, using.emptied(each)
+    takes, emptied, life = each / using.spread_g_min, using.emptied(each), _life(mix, heat, temp_c, using)
     peak = heat.hottest_until(emptied)
     # Each is mixed so long before the last is empty that it can be used then.
-    cups = [
-        PlannedCup(parts, i * takes, i * takes + emptied, i * takes + heat.working_min, peak) for i in range(number)
-    ]
-    return Cups(tuple(cups), largest, smallest, _held_by(mix, largest, temp_c, using) if number > 1 else "")
+    cups = [PlannedCup(parts, i * takes, i * takes + emptied, i * takes + life, peak) for i in range(number)]
+    held_by = _held_by(mix, largest, temp_c, using) if number > 1 else ""
+    return Cups(tuple(cups), largest, smallest, held_by, coarse)
+
+
+def too_coarse(system: MixSystem, found: Cups, scale_step_g: float, units: UnitSystem = "metric") -> str:
+    """That a scale is too coarse for such cups, and how large one it can weigh; ``""`` where it will do.
+
+    >>> from kiteloom.core.mix.exotherm import PotLife
+    >>> from kiteloom.core.mix.ratio import Ratio
+    >>> system, mix = MixSystem(Ratio(100, 28), tolerance_pct=3), HotMix(PotLife(45, 100, 23), 55)
+    >>> too_coarse(system, split(system, mix, 80, 20, Using(40, scale_step_g=1)), 1)
+    "a scale with steps of 1.0 g can't weigh the smaller part of an 80.0 g cup to ±3 %; it needs a cup of 152.4 g"
+    """
+    if not found.coarse or found.smallest_g is None:
+        return ""
+    step, cup, least = (show(g, "scale", units) for g in (scale_step_g, found.cups[0].parts.total_g, found.smallest_g))
+    article = "an" if cup[0] == "8" or cup.startswith(("11.", "18.")) else "a"
+    return (
+        f"a scale with steps of {step} can't weigh the smaller part of {article} {cup} cup to "
+        f"±{system.tolerance_pct:g} %; it needs a cup of {least}"
+    )
 
 
 def _held_by(mix: HotMix, largest_g: float, temp_c: float, using: Using) -> str:
-    """Which of the two limits makes the largest cup no larger."""
+    """Which limit makes the largest cup no larger."""
+    if largest_g > 0.99 * using.most_g:
+        return "the shop"
     cup, emptied = warm_up(mix, largest_g * 1.01, temp_c), using.emptied(largest_g * 1.01)
     return "heat" if cup.hottest_until(emptied) > using.peak_limit_c - 0.5 else "working life"

@@ -129,6 +129,9 @@ def cup_area_cm2(mass_g: float, density_g_ml: float = DENSITY_G_ML) -> float:
     return 1.5 * math.pi * width**2
 
 
+#: No cup is followed for longer [min].
+_LONGEST_MIN = 3 * 1440.0
+
 #: Room temperature [°C] against minutes after the mix.
 Room = Callable[[float], float]
 
@@ -197,6 +200,31 @@ def working_life(mix: HotMix, mass_g: float, room: Room) -> float:
     cooling = _cooling(mix, mass_g, start_c, None)
     _, minutes = _followed(mix, fitted(mix), start_c, cooling, np.array([0.0, WORKABLE]), room)
     return float(minutes[-1])
+
+
+def usable_life(mix: HotMix, mass_g: float, room: Room) -> float:
+    """Minutes a cup is to be used within: what its heat leaves, never longer than the sheet gives it at that rate.
+
+    A cup smaller or colder than the sheet's own heats itself less, and the balance gives it several times the
+    sheet's minutes; nobody counts on that. Only the slower reaction stretches them.
+
+    >>> slow = HotMix(PotLife(45, 100, 23), 55)
+    >>> [round(usable_life(slow, grams, lambda minute: 17.0)) for grams in (83, 100, 900)]
+    [71, 71, 58]
+    """
+    return min(working_life(mix, mass_g, room), _by_rate(mix, room))
+
+
+def _by_rate(mix: HotMix, room: Room) -> float:
+    """Minutes until the room's own rate has used up the sheet's pot life."""
+    left, minute, step = mix.pot_life.minutes, 0.0, 5.0
+    while minute < _LONGEST_MIN:
+        rate = mix.rate(room(minute + step / 2))
+        if rate * step >= left:
+            return minute + left / rate
+        left -= rate * step
+        minute += step
+    return minute
 
 
 def _cooling(mix: HotMix, mass_g: float, temp_c: float, area_cm2: float | None) -> float:

@@ -47,6 +47,19 @@ class FilledMix:
         return (self.mix_g + self.filler_g) / self.volume_ml
 
 
+def powder_for(powder: Powder, consistency: str, mix_g: float) -> float:
+    """Grams of filler that make so much mix as stiff as wanted.
+
+    >>> powder_for(Powder("balloons", "fairing", 0.25, {"peanut butter": 30}), "peanut butter", 120)
+    36.0
+    """
+    between("mix_g", mix_g, 0, 1e6, unit="g", name="the mix")
+    if consistency not in powder.parts:
+        names = ", ".join(powder.parts) or "none"
+        raise Refused("consistency", f"the sheet of {powder.name} gives no parts for “{consistency}”; it has {names}")
+    return powder.parts[consistency] / 100 * mix_g
+
+
 def filled(powder: Powder, consistency: str, volume_ml: float, mix_density_g_ml: float) -> FilledMix:
     """Grams of mixed resin and of filler for a wanted volume.
 
@@ -70,10 +83,7 @@ def filled(powder: Powder, consistency: str, volume_ml: float, mix_density_g_ml:
     """
     between("volume", volume_ml, 0, 1e6, unit="ml", name="the volume", open_low=True)
     between("mix_density_g_ml", mix_density_g_ml, 0.1, 25, unit="g/ml")
-    if consistency not in powder.parts:
-        names = ", ".join(powder.parts) or "none"
-        raise Refused("consistency", f"the sheet of {powder.name} gives no parts for “{consistency}”; it has {names}")
-    share = powder.parts[consistency] / 100
+    share = powder_for(powder, consistency, 1.0)
     mix = volume_ml / (1 / mix_density_g_ml + share / powder.true_density_g_ml)
     return FilledMix(mix, share * mix, volume_ml)
 

@@ -9,7 +9,7 @@ from typing import Any
 
 from kiteloom.core.base.fields import Says, number_text
 from kiteloom.core.base.problems import Refused, between, plain
-from kiteloom.core.base.quantities import UnitSystem, parse
+from kiteloom.core.base.quantities import UnitSystem, parse, system_of
 from kiteloom.core.cure.glass import GlassTransition
 from kiteloom.core.mix.exotherm import PotLife
 from kiteloom.core.mix.ratio import Ratio
@@ -65,7 +65,7 @@ def _text(field: Field, value: Any, units: UnitSystem) -> str:
 
 def _stages_written(says: Says, units: UnitSystem) -> StagesForm:
     rows = said(says, "cure.stages") or ()
-    symbol = "°F" if units == "us" else "°C"
+    symbol = "°F" if system_of(units) == "us" else "°C"
     reference = said(says, "cure.reference_c")
     others = sorted({point["c"] for row in rows for point in row.get("also") or ()})
     temps = tuple(
@@ -140,7 +140,7 @@ def _value(field: Field, text: str, units: UnitSystem) -> Any:
 
 
 def _read_stages(says: dict[str, Any], form: StagesForm, units: UnitSystem) -> None:
-    symbol = "°F" if units == "us" else "°C"
+    symbol = "°F" if system_of(units) == "us" else "°C"
     rows = [(name.strip(), hours) for name, hours in form.rows if name.strip() or any(h.strip() for h in hours)]
     if not rows:
         return

@@ -55,7 +55,7 @@ class Fact:
 
 
 class Shop(Edited, Base):
-    """The one shop: its zone, hours, units."""
+    """The one shop: its zone, hours, units; ``bench`` is its scale and its largest cup, where they were said."""
 
     __tablename__ = "shop"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -65,6 +65,7 @@ class Shop(Edited, Base):
     hours: Mapped[list[Any]]
     closed: Mapped[list[Any]]
     planning: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    bench: Mapped[dict[str, Any]] = mapped_column(default=dict)
     __table_args__ = (CheckConstraint("id = 1", name="one"), CheckConstraint("units IN ('metric','us')", name="units"))
 
 

@@ -35,12 +35,16 @@ class Work(Fact, Base):
 
 
 class Batch(Fact, Base):
-    """One mix that was made. ``says`` keeps the data sheet as it was that day."""
+    """One mix that was made. ``says`` keeps the data sheet as it was that day.
+
+    ``part_id`` is None, and ``step_name`` what it was for, where it is for no planned step. ``filler`` is what it
+    was thickened with: its sheet's id and name, how stiff, and how many grams; ``{}`` for nothing.
+    """
 
     __tablename__ = "batch"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     corrects_id: Mapped[str | None] = mapped_column(ForeignKey("batch.id"), unique=True)
-    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
+    part_id: Mapped[str | None] = mapped_column(ForeignKey("part.id"), index=True)
     step_key: Mapped[str]
     step_name: Mapped[str]
     data_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"))
@@ -58,6 +62,7 @@ class Batch(Fact, Base):
     margin_k: Mapped[float | None]
     hardener_lot_id: Mapped[str | None] = mapped_column(ForeignKey("lot.id"))
     note: Mapped[str] = mapped_column(default="")
+    filler: Mapped[dict[str, Any]] = mapped_column(default=dict)
     lot: Mapped[Lot | None] = relationship(foreign_keys=[lot_id])
     hardener_lot: Mapped[Lot | None] = relationship(foreign_keys=[hardener_lot_id])
     crew_member: Mapped[CrewMember | None] = relationship()

@@ -118,4 +118,4 @@ class Alert(Base):
     recorded_at: Mapped[datetime]
     silenced_at: Mapped[datetime | None]
     ended_at: Mapped[datetime | None]
-    __table_args__ = (CheckConstraint("kind IN ('stage','stalled','dew','silent','cup')", name="kind"),)
+    __table_args__ = (CheckConstraint("kind IN ('stage','stalled','dew','silent','cup','mix','lot')", name="kind"),)

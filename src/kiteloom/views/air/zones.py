@@ -8,7 +8,7 @@ from typing import Literal
 
 from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.calendar import clock, minute_of, nights, zone_of
-from kiteloom.core.base.quantities import show
+from kiteloom.core.base.quantities import show, system_of
 from kiteloom.store.models import Outlook, TemperatureImport, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import shop_temperature, zones
@@ -126,8 +126,8 @@ def _given(uow: UnitOfWork, zone: Zone, say: Saying) -> list[Given]:
 
 def _fields(zone: Zone, say: Saying) -> list[ZoneField]:
     heat = "" if zone.heat_c is None else show(zone.heat_c, "temperature", say.units)
-    temperature = "°F" if say.units == "us" else "°C"
-    difference = zone.gain_k * (1.8 if say.units == "us" else 1)
+    temperature = "°F" if system_of(say.units) == "us" else "°C"
+    difference = zone.gain_k * (1.8 if system_of(say.units) == "us" else 1)
     texts = {
         "heat": (heat, temperature),
         "heat_from": (clock(zone.heat_from), ""),

@@ -10,17 +10,21 @@ from sqlalchemy import select
 
 from kiteloom.core.base.calendar import minute_of, when, zone_of
 from kiteloom.core.base.quantities import show
-from kiteloom.store.models import Batch, DataSheet
+from kiteloom.store.models import Batch, DataSheet, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import lot_view
 from kiteloom.workshop.base.shop import the_shop, units_of
 from kiteloom.workshop.log.batches import all_batches_on
-from kiteloom.workshop.stores.lots import notes_of_batch
+from kiteloom.workshop.log.mixes import on_steps, why_spoilt
+from kiteloom.workshop.stores.lots import found_bad, letter_of, notes_of_batch
 
 
 @dataclass(frozen=True)
 class BatchView:
-    """A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one."""
+    """A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
+
+    ``part_id`` is ``""`` where it is for no planned step; ``letter`` is what its cup was marked with.
+    """
 
     id: str
     part_id: str
@@ -43,6 +47,14 @@ class BatchView:
     rh_pct: float | None
     margin_k: float | None
     care: list[str]
+    letter: str
+    part: str
+    data_sheet_id: str
+    lot_id: str
+    hardener_lot_id: str
+    hardener_lot: str
+    crew_member_id: str
+    filler: str
 
 
 def batch_views(uow: UnitOfWork, part_id: str) -> list[BatchView]:
@@ -66,9 +78,14 @@ def _view(uow: UnitOfWork, batch: Batch, corrected: bool) -> BatchView:
     judged = {"in": "within tolerance", "near": "near tolerance", "out": "out of tolerance"}[batch.verdict]
     at = when(minute_of(batch.happened_at), zone)
     words = f"{show(total, 'mass', units)} of {batch.product}, {at}: {off}, {judged}."
+    filler = ""
+    if batch.filler:
+        grams = show(batch.filler["grams"], "scale", units)
+        filler = f"{grams} of {batch.filler['name']} in it, like {batch.filler['consistency']}"
+        words = f"{words[:-1]}; {filler}."
     return BatchView(
         batch.id,
-        batch.part_id,
+        batch.part_id or "",
         batch.step_key,
         batch.step_name,
         batch.product,
@@ -88,7 +105,32 @@ def _view(uow: UnitOfWork, batch: Batch, corrected: bool) -> BatchView:
         batch.rh_pct,
         batch.margin_k,
         _care(uow, batch),
+        letter_of(uow, batch),
+        uow.get(Part, batch.part_id).name if batch.part_id else "",
+        batch.data_sheet_id,
+        batch.lot_id or "",
+        batch.hardener_lot_id or "",
+        batch.hardener_lot.lot_number if batch.hardener_lot else "",
+        batch.crew_member_id or "",
+        filler,
     )
+
+
+def care_of_part(uow: UnitOfWork, part_id: str, now: datetime) -> list[str]:
+    """What is on a part that is not as it should be: mixes that are spoilt, and lots that were found bad."""
+    found = []
+    for batch in dict.fromkeys(
+        mix.batch for (part, _), mixes in on_steps(uow).items() if part == part_id for mix in mixes
+    ):
+        of = f"{batch.product}, {when(minute_of(batch.happened_at), zone_of(the_shop(uow).zone), minute_of(now))}"
+        spoilt = why_spoilt(uow, batch)
+        if spoilt:
+            found.append(f"The mix of {of} on {batch.step_name.lower()} is {spoilt}.")
+        for lot in dict.fromkeys((batch.lot, batch.hardener_lot)):
+            bad = found_bad(uow, lot.id) if lot else None
+            if lot is not None and bad is not None:
+                found.append(f"Lot {lot.lot_number} in the mix of {of} was found bad: {bad}.")
+    return found
 
 
 def _care(uow: UnitOfWork, batch: Batch) -> list[str]:

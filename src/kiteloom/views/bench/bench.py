@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Literal
 
 from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
 from kiteloom.core.base.figures import Figure
@@ -19,12 +20,13 @@ from kiteloom.core.stores.sheets import lacking
 from kiteloom.formats.lid_labels import Lid
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.views.bench.filled import PowderChoice, powders
+from kiteloom.views.bench.filled import FillerToGo, PowderChoice, filler_to_go, powders
 from kiteloom.views.stores.lots import lots_of
 from kiteloom.workshop.air.climate import shop_temperature
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import in_shop_zone, the_shop, units_of
 from kiteloom.workshop.log.open_cups import life_of
+from kiteloom.workshop.mix.scale import largest_cup_here_g
 from kiteloom.workshop.plan.people import crew_of
 from kiteloom.workshop.stores.lots import mixed_lately, sheets_at_hand
 from kiteloom.workshop.stores.pumps import mixable, pumps
@@ -62,13 +64,14 @@ class Product:
 
 @dataclass(frozen=True)
 class LotChoice:
-    """A lot of a product or of one of its parts, and what asks for care."""
+    """A lot of a product or of one of its parts, and what asks for care; good ones come first."""
 
     id: str
     data_sheet_id: str
     name: str
     component: str
     care: str
+    state: Literal["good", "expired", "bad"]
 
 
 @dataclass(frozen=True)
@@ -87,6 +90,7 @@ class Bench:
 class Cup:
     """A cup to pour: both masses [g] with where they come from, and the resin's full scale for the bar.
 
+    ``life`` is how long this cup is workable here, ``against`` what speaks against one of this size;
     ``other_ways`` says the same cup by volume and in pump strokes, where they are known.
     """
 
@@ -95,7 +99,8 @@ class Cup:
     hardener_g: float
     full_scale_g: float
     resin_scale_g: float
-    pot_life: str
+    life: str
+    against: list[str]
     other_ways: list[str]
     figures: tuple[Figure, ...]
 
@@ -105,7 +110,8 @@ class Pour:
     """How a cup stands: the hardener's band for the resin that is in it; judged once both are in.
 
     ``component_then_g`` is what the component that is short will weigh once it was topped up; ``until``
-    is how long topping up makes sense. ``to_go`` is what is said while the hardener still runs in.
+    is how long topping up makes sense. ``to_go`` is what is said while a part still runs in. ``swapped`` asks
+    whether the two figures stand the wrong way round. ``filler`` is called for once the ratio is right.
     """
 
     resin_g: float
@@ -117,6 +123,8 @@ class Pour:
     sentence: str
     until: datetime | None
     to_go: str = ""
+    swapped: str = ""
+    filler: FillerToGo | None = None
 
 
 def product_view(uow: UnitOfWork, sheet: DataSheet, now: datetime) -> Product:
@@ -175,10 +183,11 @@ def bench(uow: UnitOfWork, now: datetime) -> Bench:
     """Products, people and lots. What was mixed in the last day is here even off the shelf: its cup may be open."""
     sheets = {sheet.id: sheet for sheet in [*mixable(uow), *sheets_at_hand(uow, now)]}
     lots = [
-        LotChoice(lot.id, sheet.id, lot.words.removeprefix("lot "), lot.component, lot.care)
+        LotChoice(lot.id, sheet.id, lot.words.removeprefix("lot "), lot.component, lot.care, state)
         for sheet in sheets.values()
+        for state in ("good", "expired", "bad")
         for lot in lots_of(uow, sheet, now)
-        if not lot.empty
+        if not lot.empty and state == ("bad" if lot.bad else "expired" if lot.expired else "good")
     ]
     return Bench(
         [product_view(uow, sheet, now) for sheet in sheets.values()],
@@ -192,13 +201,14 @@ def bench(uow: UnitOfWork, now: datetime) -> Bench:
 
 @dataclass(frozen=True)
 class WantedCup:
-    """A chosen cup of a product, as typed."""
+    """A chosen cup of a product, as typed, and what is still needed of it [g]; None where nobody knows."""
 
     sheet_id: str
     amount: Typed
+    left_g: float | None = None
 
 
-def cup(uow: UnitOfWork, order: WantedCup) -> Cup:
+def cup(uow: UnitOfWork, order: WantedCup, now: datetime) -> Cup:
     """The two masses for a chosen cup."""
     resin = resin_of(uow.get(DataSheet, order.sheet_id))
     units = units_of(uow)
@@ -210,10 +220,42 @@ def cup(uow: UnitOfWork, order: WantedCup) -> Cup:
         wanted.hardener_g,
         _full_scale(wanted.hardener_g),
         _full_scale(wanted.resin_g),
-        pot_words(resin, total, units),
+        cup_life(uow, order.sheet_id, total, now),
+        _too_big(uow, total, order.left_g),
         _other_ways(uow, order.sheet_id, resin, wanted, units),
         pour_figures(resin.mix, wanted, (resin.resin_lid, resin.hardener_lid)),
     )
+
+
+def cup_life(uow: UnitOfWork, sheet_id: str, grams: float, now: datetime) -> str:
+    """How long a cup of this mass is workable here, the one figure every screen has; what its sheet promises beside."""
+    sheet, units = uow.get(DataSheet, sheet_id), units_of(uow)
+    hot, minute = hot_sheet(sheet.name, sheet.says), minute_of(now)
+    if hot is None:
+        return "Its sheet gives no pot life: small cups, used at once."
+    air = shop_temperature(uow, minute, minute)
+    here = show(air.profile.at(minute) if air else hot.pot_life.temp_c, "temperature", units)
+    stated = hot.pot_life
+    mass, warm = show(stated.mass_g, "mass", units), show(stated.temp_c, "temperature", units)
+    return (
+        f"This cup is workable for {life_of(hot, grams, minute, air):.0f} min at {here}. "
+        f"Its sheet: {stated.minutes:g} min for {mass} at {warm}."
+    )
+
+
+def _too_big(uow: UnitOfWork, grams: float, left_g: float | None) -> list[str]:
+    """What speaks against a cup of this size."""
+    units, most, found = units_of(uow), largest_cup_here_g(uow), []
+    if grams > most * 1.001:
+        found.append(
+            f"{show(grams, 'mass', units)} is more than the {show(most, 'mass', units)} of one cup here: it may get "
+            "hot and go off before it is used up."
+        )
+    if left_g is not None and grams > left_g + max(RESIDUE_G, 0.05 * left_g) + 1:
+        found.append(
+            f"{show(grams, 'mass', units)} is more than the {show(left_g, 'mass', units)} that are still to mix."
+        )
+    return found
 
 
 def _other_ways(uow: UnitOfWork, sheet_id: str, resin: ResinSheet, wanted: Masses, units: UnitSystem) -> list[str]:
@@ -244,7 +286,8 @@ def _full_scale(target_g: float) -> float:
 class InCup:
     """What is in a cup, as typed or read off the scale.
 
-    ``since`` is when the two components met; ``used`` when some of it went on a part already.
+    ``since`` is when the two components met; ``used`` when some of it went on a part already. ``wanted_g`` is the
+    cup that is being poured, ``filler_id`` and ``consistency`` what it is to be thickened with.
     """
 
     sheet_id: str
@@ -252,6 +295,9 @@ class InCup:
     hardener: Typed | None = None
     since: datetime | None = None
     used: bool = False
+    wanted_g: float | None = None
+    filler_id: str = ""
+    consistency: str = ""
 
 
 def pour(uow: UnitOfWork, cup: InCup, now: datetime) -> Pour:
@@ -263,7 +309,11 @@ def pour(uow: UnitOfWork, cup: InCup, now: datetime) -> Pour:
     if cup.hardener is None:
         target, low, high = (show(grams, "scale", units) for grams in (band.target_g, band.from_g, band.to_g))
         sentence = f"Pour {target} of {sheet.hardener_lid} onto it: {low} to {high} is within tolerance."
-        return Pour(resin_g, None, band, _full_scale(band.target_g), None, None, sentence, None)
+        to_go = ""
+        if cup.wanted_g is not None:
+            more = masses(sheet.mix, total_g=between("wanted_g", cup.wanted_g, 0.1, 1e6, unit="g")).resin_g - resin_g
+            to_go = f"{show(more, 'scale', units)} of {sheet.resin_lid} to go." if more > 0.5 else ""
+        return Pour(resin_g, None, band, _full_scale(band.target_g), None, None, sentence, None, to_go)
     hardener_g = between("hardener", cup.hardener.read("mass", "hardener"), 0, 1e6, unit="g", name=sheet.hardener_lid)
     judgement = judge(sheet.mix, resin_g, hardener_g, units, (sheet.resin_lid, sheet.hardener_lid))
     full_scale = max(_full_scale(band.target_g), hardener_g * 1.05)
@@ -282,7 +332,18 @@ def pour(uow: UnitOfWork, cup: InCup, now: datetime) -> Pour:
     to_go = ""
     if hardener_g < band.from_g:
         to_go = f"{show(band.target_g - hardener_g, 'scale', units)} of {sheet.hardener_lid} to go."
-    return Pour(resin_g, hardener_g, band, full_scale, judgement, then_g, judgement.advice + words, until, to_go)
+    swapped = ""
+    if judgement.verdict == "out" and judge(sheet.mix, hardener_g, resin_g).verdict == "in":
+        a, b = show(hardener_g, "scale", units), show(resin_g, "scale", units)
+        swapped = (
+            f"Are the two figures swapped? {a} of {sheet.resin_lid} with {b} of {sheet.hardener_lid} would be right. "
+            "If it was really poured like this, make a new one."
+        )
+    powder = None
+    if cup.filler_id and judgement.verdict != "out":
+        powder = filler_to_go(uow, cup.filler_id, cup.consistency, resin_g + hardener_g)
+    sentence = judgement.advice + words
+    return Pour(resin_g, hardener_g, band, full_scale, judgement, then_g, sentence, until, to_go, swapped, powder)
 
 
 def _top_up_until(
@@ -300,7 +361,8 @@ def _top_up_until(
     if left <= 0:
         return moment_of(end, zone), f" It was to be done by {when(end, zone)[-5:]}: make a new one."
     words, room = f" Do it within {left:.0f} min.", air.profile.at(met) if air else hot.pot_life.temp_c
-    largest = largest_cup_g(hot, room, Using(SPREAD_G_MIN, RESIDUE_G, stir_min=STIR_MIN), 2 * grams)
+    using = Using(SPREAD_G_MIN, RESIDUE_G, stir_min=STIR_MIN, most_g=largest_cup_here_g(uow), within_sheet=True)
+    largest = largest_cup_g(hot, room, using, 2 * grams)
     if grams > largest:
         units = units_of(uow)
         cup_g, most = show(grams, "mass", units), show(largest, "mass", units)

@@ -10,14 +10,15 @@ from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, UnitSystem, show
 from kiteloom.core.mix.cups import (
+    LARGEST_CUP_G,
     LIFE_SHARE,
     PEAK_LIMIT_C,
     RESIDUE_G,
-    SCALE_STEP_G,
     SPREAD_G_MIN,
     STIR_MIN,
     Using,
     split,
+    too_coarse,
 )
 from kiteloom.core.mix.exotherm import HotMix, peak_band
 from kiteloom.core.stores.reading import hot_sheet, resin_sheet
@@ -29,6 +30,7 @@ from kiteloom.workshop.air.parts import part_airs
 from kiteloom.workshop.base.saying import Saying
 from kiteloom.workshop.base.shop import the_shop, units_of
 from kiteloom.workshop.log.open_cups import WHY
+from kiteloom.workshop.mix.scale import Scale, largest_cup_here_g, scale_step_g
 
 
 @dataclass(frozen=True)
@@ -45,11 +47,16 @@ class CupToMix:
 
 @dataclass(frozen=True)
 class CupsView:
-    """An amount in cups, in words, and what the largest cup follows from."""
+    """An amount in cups, in words, and what the largest cup follows from.
+
+    ``coarse`` says that the scale is too coarse for such a cup, and ``at_least_g`` how large one it can weigh.
+    """
 
     cups: list[CupToMix]
     sentence: str
     largest: Figure
+    coarse: str
+    at_least_g: float | None
 
 
 @dataclass(frozen=True)
@@ -60,10 +67,9 @@ class SplitCups:
     amount: Typed
     spread: Typed
     part_id: str = ""
-    scale_step_g: float | None = None
 
 
-def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
+def cups_view(uow: UnitOfWork, order: SplitCups, scale: Scale | None, now: datetime) -> CupsView:
     """Split an amount at the shop's present temperature; refused where the sheet's limits are broken."""
     sheet = uow.get(DataSheet, order.sheet_id)
     units, minute = units_of(uow), minute_of(now)
@@ -79,11 +85,13 @@ def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
         if against:
             raise Refused("limits", " ".join(against))
     total = between("amount", order.amount.read("mass", "amount"), 0.1, 100_000, unit="g", name="the amount")
-    step = SCALE_STEP_G if order.scale_step_g is None else order.scale_step_g
+    step, most = scale_step_g(uow, scale), largest_cup_here_g(uow)
     using = Using(
         order.spread.read("mass", "spread"),
         RESIDUE_G,
         scale_step_g=step,
+        most_g=most,
+        within_sheet=True,
         stir_min=STIR_MIN,
         stand_min=resin.induction_min,
     )
@@ -133,6 +141,7 @@ def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
         Given("stays in each cup", RESIDUE_G, "mass", True),
         Given("stirred for", f"{STIR_MIN:g} min", assumed=True),
         Given("stands before use", f"{resin.induction_min:g} min"),
+        Given("no larger than", most, "mass", most == LARGEST_CUP_G),
         Given("the scale's step", step, "scale"),
     )
     largest = Figure(
@@ -144,7 +153,10 @@ def cups_view(uow: UnitOfWork, order: SplitCups, now: datetime) -> CupsView:
         given,
         "Heat balance of a cup, fitted to the sheet's pot life.",
     )
-    return CupsView(cups, sentence, largest)
+    coarse = too_coarse(resin.mix, found, step, units)
+    if coarse:
+        coarse = f"{coarse[0].upper()}{coarse[1:]}. Take a finer scale, or mix that much and spread the rest out."
+    return CupsView(cups, sentence, largest, coarse, found.smallest_g if coarse else None)
 
 
 def _left_standing(hot: HotMix, mass_g: float, temp_c: float, units: UnitSystem) -> str:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed, show
-from kiteloom.core.mix.filled import USES, Powder, filled, speaks_against_use
+from kiteloom.core.mix.filled import USES, Powder, filled, powder_for, speaks_against_use
 from kiteloom.core.stores.reading import mixed_density
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -48,6 +48,24 @@ def powders(uow: UnitOfWork) -> list[PowderChoice]:
 
 
 @dataclass(frozen=True)
+class FillerToGo:
+    """How much of a filler a poured mix takes [g], and that in words."""
+
+    powder_id: str
+    consistency: str
+    grams: float
+    words: str
+
+
+def filler_to_go(uow: UnitOfWork, powder_id: str, consistency: str, mix_g: float) -> FillerToGo:
+    """The filler for what was really poured."""
+    powder = _powder(uow, powder_id)
+    grams = powder_for(powder, consistency, mix_g)
+    words = f"Now stir in {show(grams, 'scale', units_of(uow))} of {powder.name}, until it is like {consistency}."
+    return FillerToGo(powder_id, consistency, grams, words)
+
+
+@dataclass(frozen=True)
 class Thicken:
     """What is to be filled, with which filler, for what."""
 
@@ -60,14 +78,8 @@ class Thicken:
 
 def thicken(uow: UnitOfWork, order: Thicken) -> FilledView:
     """A filled mix for a volume; nothing is kept."""
-    sheet, filler = uow.get(DataSheet, order.sheet_id), uow.get(DataSheet, order.powder_id)
-    consistency = order.consistency
-    if filler.kind != "filler powder":
-        raise Refused("powder_id", f"{filler.name} is not a filler powder")
-    density = filler.says.get("true_density_g_ml")
-    if density is None or filler.says.get("use") not in USES:
-        raise Refused("powder_id", f"the sheet of {filler.name} gives no density of its particles, or no use")
-    powder = Powder(filler.name, filler.says["use"], density, dict(filler.says.get("parts", {})))
+    sheet, consistency = uow.get(DataSheet, order.sheet_id), order.consistency
+    powder = _powder(uow, order.powder_id)
     question = speaks_against_use(powder, order.use)
     parts = resin_of(sheet).mix
     known = parts.resin_density_g_ml is not None and parts.hardener_density_g_ml is not None
@@ -78,8 +90,8 @@ def thicken(uow: UnitOfWork, order: Thicken) -> FilledView:
     mix, grams = (show(g, "scale", units) for g in (found.mix_g, found.filler_g))
     given = (
         Given("wanted volume", wanted, "volume"),
-        Given(f"parts of {filler.name} per 100 of mix, {consistency}", powder.parts[consistency]),
-        Given("density of its particles", 1000 * density, "density"),
+        Given(f"parts of {powder.name} per 100 of mix, {consistency}", powder.parts[consistency]),
+        Given("density of its particles", 1000 * powder.true_density_g_ml, "density"),
         Given("density of the mix", 1000 * mixed, "density", not known),
     )
     figure = Figure(
@@ -92,7 +104,18 @@ def thicken(uow: UnitOfWork, order: Thicken) -> FilledView:
         "Volumes add up; air stirred in is left out.",
     )
     sentence = (
-        f"{mix} of mix and {grams} of {filler.name}, like {consistency}: "
+        f"{mix} of mix and {grams} of {powder.name}, like {consistency}: "
         f"{show(wanted, 'volume', units)} of {found.density_g_ml:.2f} g/ml."
     )
     return FilledView(found.mix_g, found.filler_g, found.density_g_ml, sentence, question, figure)
+
+
+def _powder(uow: UnitOfWork, powder_id: str) -> Powder:
+    """A filler by its sheet; `Refused` when it is none, or its sheet does not say enough."""
+    filler = uow.get(DataSheet, powder_id)
+    if filler.kind != "filler powder":
+        raise Refused("powder_id", f"{filler.name} is not a filler powder")
+    density = filler.says.get("true_density_g_ml")
+    if density is None or filler.says.get("use") not in USES:
+        raise Refused("powder_id", f"the sheet of {filler.name} gives no density of its particles, or no use")
+    return Powder(filler.name, filler.says["use"], density, dict(filler.says.get("parts", {})))

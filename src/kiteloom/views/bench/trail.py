@@ -16,6 +16,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.bench.batches import BatchView, batch_view
 from kiteloom.views.stores.lots import Touched, touched_by
 from kiteloom.workshop.log.mixes import spoilt_since
+from kiteloom.workshop.log.open_cups import open_cups
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.stores.lots import versions_of
 
@@ -46,8 +47,10 @@ class Trail:
     others: list[OtherUse]
 
 
-def other_uses(uow: UnitOfWork, sheet_id: str, but: tuple[str, str], now: datetime) -> list[OtherUse]:
-    """What else in the shop this mix would do for, what can begin now leading."""
+def other_uses(
+    uow: UnitOfWork, sheet_id: str, but: tuple[str, str], now: datetime, until: float | None = None
+) -> list[OtherUse]:
+    """What else in the shop this mix would do for, what can begin now leading; what begins after ``until`` is none."""
     shop = shop_plan(uow, minute_of(now))
     if shop is None:
         return []
@@ -66,6 +69,8 @@ def other_uses(uow: UnitOfWork, sheet_id: str, but: tuple[str, str], now: dateti
         if counted and left < ENOUGH_G:
             continue
         free = way_is_free(shop.plan, placed, shop.now)
+        if until is not None and not free and placed.begins > until:
+            continue
         found.append(
             OtherUse(
                 part.id,
@@ -77,6 +82,13 @@ def other_uses(uow: UnitOfWork, sheet_id: str, but: tuple[str, str], now: dateti
                 _use_words(shop, left if counted else None, free, placed.begins),
             )
         )
+    for unplaced in shop.plan.unplaced if until is None else ():
+        part, step = shop.parts[unplaced.step.part], unplaced.step
+        if step.cure is None or part.product_of(step.in_part)[0] != sheet_id or (part.id, step.in_part) == but:
+            continue
+        grams = shop.left_g(step.key) if step.in_part in part.needs else None
+        words = f"can't be planned: {unplaced.why}"
+        found.append(OtherUse(part.id, step.in_part, part.name, step.name, grams, False, words))
     return sorted(found, key=lambda use: (not use.now, use.part))
 
 
@@ -97,7 +109,9 @@ def trail(uow: UnitOfWork, batch_id: str, now: datetime) -> Trail:
     photos = list(uow.session.scalars(select(Photo.id).where(Photo.batch_id.in_(ids)).order_by(Photo.happened_at)))
     others = []
     if last is None and spoilt_since(uow, batch) is None and now - batch.happened_at < timedelta(hours=12):
-        others = other_uses(uow, batch.data_sheet_id, (batch.part_id, batch.step_key), now)
+        cup = next((cup for cup in open_cups(uow, now) if cup.batch_id == batch.id), None)
+        until = minute_of(cup.until) if cup is not None else minute_of(now)
+        others = other_uses(uow, batch.data_sheet_id, (batch.part_id or "", batch.step_key), now, until)
     return Trail(
         batch_view(uow, batch_id),
         touched_by(uow, batch),

@@ -10,14 +10,16 @@ from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.fields import Asked, asked_of
 from kiteloom.core.build.recipes import RECIPES
 from kiteloom.core.plan.today import State, state_of
-from kiteloom.store.models import Part, Project
+from kiteloom.store.models import CrewMember, Part, Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.airframe import Side, state_of_part
+from kiteloom.views.bench.batches import care_of_part
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.job_edits import name_of
 from kiteloom.workshop.build.jobs import BuiltJob, job_row, parts_of_job
 from kiteloom.workshop.build.parts import built_part
+from kiteloom.workshop.log.hours import hours_in, hours_so_far
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.stores.sheets import sheets
 
@@ -59,7 +61,10 @@ class WayView:
 
 @dataclass(frozen=True)
 class PartHead:
-    """Who a part is: its name, what it shares its design and shape with, and its jobs in order."""
+    """Who a part is: its name, what it shares its design and shape with, and its jobs in order.
+
+    ``hours`` says what was worked on it so far, ``care`` what is on it that is not as it should be.
+    """
 
     id: str
     name: str
@@ -74,6 +79,8 @@ class PartHead:
     mirrored: list[str]
     state: State
     sentence: str
+    hours: str
+    care: list[str]
     jobs: list[JobHead]
     hidden: list[HiddenJob]
     ways: list[WayView]
@@ -88,6 +95,7 @@ def part_head(uow: UnitOfWork, part_id: str, now: datetime) -> PartHead:
     state, sentence = state_of_part(uow, part, shop)
     built = shop.parts[part_id] if shop else built_part(uow, part_id)
     rows = [*design.jobs, *part.jobs]
+    names = {row.id: row.name for row in uow.all(CrewMember)}
     return PartHead(
         part.id,
         part.name,
@@ -102,6 +110,8 @@ def part_head(uow: UnitOfWork, part_id: str, now: datetime) -> PartHead:
         [other.name for other in same],
         state,
         sentence,
+        hours_in(hours_so_far(uow, now).by_part.get(part_id, {}), names),
+        care_of_part(uow, part_id, now),
         [_job_head(uow, part, job, shop) for job in built.jobs],
         [HiddenJob(row.id, row.key, name_of(row), row.version) for row in rows if row.hidden_at is not None],
         [WayView(recipe.key, recipe.name, recipe.about) for recipe in RECIPES],

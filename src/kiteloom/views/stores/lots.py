@@ -14,7 +14,7 @@ from kiteloom.core.stores.sheets import said
 from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop, units_of
-from kiteloom.workshop.stores.lots import made_of, notes_of_lot, versions_of
+from kiteloom.workshop.stores.lots import found_bad, made_of, notes_of_lot, versions_of
 
 
 @dataclass(frozen=True)
@@ -80,11 +80,11 @@ def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotV
     left = remaining(
         lot.received_g, counts[-1] if counts else None, [(minute_of(b.happened_at), grams) for b, grams in used]
     )
-    marks = [note for note in notes if note.kind in ("bad", "cleared")]
-    bad = bool(marks) and marks[-1].kind == "bad"
+    why_bad = found_bad(uow, lot.id)
+    bad = why_bad is not None
     today = now.astimezone(zone).date()
     expired, empty = until is not None and until <= today, left is not None and left <= 0
-    care = _care(lot, bad, expired, until, left, today, uow)
+    care = _care(lot, why_bad, expired, until, left, today, uow)
     words = f"lot {lot.lot_number}"
     if lot.component != "both":
         words += f" ({lot.component})"
@@ -96,15 +96,15 @@ def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotV
 
 
 def _care(
-    lot: Lot, bad: bool, expired: bool, until: date | None, left: float | None, today: date, uow: UnitOfWork
+    lot: Lot, bad: str | None, expired: bool, until: date | None, left: float | None, today: date, uow: UnitOfWork
 ) -> str:
     name = f"lot {lot.lot_number}"
-    if bad:
-        return f"{name} was found bad"
+    if bad is not None:
+        return f"{name} was found bad: {bad}"
     if left is not None and left < 0:
         return f"{name}: {show(-left, 'mass', units_of(uow))} more used than came; count it"
     if until is not None and expired:
-        return f"{name} expired on {until:%d %b %Y}"
+        return f"{name} expired on {until:%-d %b %Y}"
     if until is not None and (until - today).days <= SOON_DAYS:
         days = (until - today).days
         return f"{name} is good for {days} {'day' if days == 1 else 'days'} more"
@@ -137,7 +137,7 @@ def touched_by(uow: UnitOfWork, batch: Batch) -> list[Touched]:
     """The parts a batch went on: the one it was mixed for, and others it was used up on."""
     zone, units = zone_of(the_shop(uow).zone), units_of(uow)
     at = when(minute_of(batch.happened_at), zone)
-    rows = [(batch.part_id, batch.step_name)]
+    rows = [(batch.part_id, batch.step_name)] if batch.part_id else []
     query = select(BatchNote).where(BatchNote.batch_id.in_(versions_of(uow, batch)), BatchNote.kind == "on")
     rows += [(note.part_id, note.step_key) for note in uow.session.scalars(query) if note.part_id]
     total = show(batch.resin_g + batch.hardener_g, "mass", units)

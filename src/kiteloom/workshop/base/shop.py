@@ -7,9 +7,9 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
-from kiteloom.core.base.calendar import Shift, WorkingHours, clock, clock_minutes, zone_of
+from kiteloom.core.base.calendar import Shift, WorkingHours, clock, clock_minutes, spells, zone_of
 from kiteloom.core.base.problems import Refused, between
-from kiteloom.core.base.quantities import UnitSystem
+from kiteloom.core.base.quantities import Typed, UnitSystem
 from kiteloom.store.models import Shop, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 
@@ -53,8 +53,12 @@ def in_shop_zone(uow: UnitOfWork, moment: datetime | None, field: str = "happene
 
 
 def units_of(uow: UnitOfWork) -> UnitSystem:
-    """The unit system sentences are written in."""
-    return "us" if the_shop(uow).units == "us" else "metric"
+    """The unit system sentences are written in, and what the shop's scale counts in."""
+    shop = the_shop(uow)
+    ounces = shop.bench.get("scale_unit") == "oz"
+    if shop.units == "us":
+        return "us, oz" if ounces else "us"
+    return "metric, oz" if ounces else "metric"
 
 
 def working_hours(shop: Shop) -> WorkingHours:
@@ -84,20 +88,59 @@ def hours_typed(hours: Iterable[DayHours]) -> list[dict[str, Any]]:
     return rows
 
 
+def week_of(rows: Iterable[dict[str, Any]]) -> list[str]:
+    """Kept hours as seven lines of text, Monday first, as somebody would type them."""
+    days = [""] * 7
+    for row in sorted(rows, key=lambda row: row["start"]):
+        spell = f"{clock(row['start'])}–{clock(row['end'])}"
+        days[row["weekday"]] = f"{days[row['weekday']]}, {spell}".removeprefix(", ")
+    return days
+
+
+def week_typed(week: list[str]) -> list[dict[str, Any]]:
+    """Seven lines of text, Monday first, as hours are kept; `Refused` names the day that can't be."""
+    if len(week) != 7:
+        raise Refused("week", f"there are {len(week)} days in it; a week has 7")
+    shifts = [shift for day, text in enumerate(week) for shift in spells(text, day, f"week.{day}")]
+    if len(shifts) > MOST_SPELLS:
+        raise Refused("week", f"there are {len(shifts)} spells of work in the week; at most {MOST_SPELLS} are planned")
+    return [{"weekday": shift.weekday, "start": shift.start, "end": shift.end} for shift in shifts]
+
+
+#: So many closed days are kept ahead and behind.
+MOST_CLOSED = 400
+
+
+@dataclass(frozen=True)
+class BenchFacts:
+    """The shop's own scale and cups, as typed: an empty text is what nobody said."""
+
+    scale_unit: str = "g"
+    scale_step: Typed | None = None
+    largest_cup: Typed | None = None
+
+
 @dataclass(frozen=True)
 class EditShop:
-    """Settings to change."""
+    """Settings to change. ``week`` are the hours as seven lines of text, Monday first; ``closed`` days of no work."""
 
     version: int
     units: str | None = None
     zone: str | None = None
     hours: list[DayHours] | None = None
+    name: str | None = None
+    week: list[str] | None = None
+    closed: list[date] | None = None
+    bench: BenchFacts | None = None
 
 
 def edit_shop(uow: UnitOfWork, order: EditShop, now: datetime) -> None:
-    """Change units, zone or working hours."""
-    shop, units, zone, hours = uow.get_for_edit(Shop, 1, order.version), order.units, order.zone, order.hours
+    """Change the name, units, zone, working hours, closed days, or what the bench has."""
+    shop, units, zone = uow.get_for_edit(Shop, 1, order.version), order.units, order.zone
     words: list[str] = []
+    if order.name is not None and order.name.strip()[:60] != shop.name:
+        shop.name = order.name.strip()[:60]
+        words.append(f"name {shop.name}")
     if units is not None and units != shop.units:
         if units not in ("metric", "us"):
             raise Refused("units", f"“{units}” is not a unit system; it is metric or us")
@@ -107,11 +150,38 @@ def edit_shop(uow: UnitOfWork, order: EditShop, now: datetime) -> None:
         zone_of(zone)
         words.append(f"zone {shop.zone} → {zone}")
         shop.zone = zone
-    if hours is not None:
-        rows = hours_typed(hours)
+    if order.hours is not None or order.week is not None:
+        rows = week_typed(order.week) if order.week is not None else hours_typed(order.hours or [])
         if not rows:
             raise Refused("hours", "there are 0 working days; at least 1 is wanted")
         words.append("working hours")
         shop.hours = rows
+    if order.closed is not None:
+        days = sorted({day.isoformat() for day in order.closed})
+        if len(days) > MOST_CLOSED:
+            raise Refused("closed", f"there are {len(days)} closed days; at most {MOST_CLOSED} are kept")
+        for day in order.closed:
+            between("closed", day.year, EARLIEST, LATEST, name="the year")
+        if days != list(shop.closed):
+            words.append("closed days")
+            shop.closed = days
+    if order.bench is not None:
+        shop.bench = _bench_typed(order.bench)
+        words.append("the scale and the largest cup")
     if words:
         uow.edited(shop, words, now, "shop")
+
+
+def _bench_typed(order: BenchFacts) -> dict[str, Any]:
+    if order.scale_unit not in ("g", "oz"):
+        raise Refused("scale_unit", f"“{order.scale_unit[:20]}” is not what a scale counts in; it is g or oz")
+    found: dict[str, Any] = {"scale_unit": order.scale_unit}
+    asked = (
+        ("scale_step_g", order.scale_step, 0.001, 100, "the scale's step"),
+        ("largest_cup_g", order.largest_cup, 20, 20_000, "the largest cup"),
+    )
+    for key, typed, low, high, name in asked:
+        if typed is not None and typed.text.strip():
+            field = key.removesuffix("_g")
+            found[key] = between(field, typed.read("mass", field), low, high, unit="g", name=name)
+    return found

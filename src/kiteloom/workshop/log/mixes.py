@@ -35,6 +35,8 @@ def on_steps(uow: UnitOfWork) -> dict[Place, list[OnStep]]:
         for batch in standing_batches(uow):
             spoilt = spoilt_since(uow, batch)
             for place, grams in where_it_went(uow, batch).items():
+                if not place[0]:
+                    continue  # for no planned step
                 found[place].append(OnStep(batch, place, grams, minute_of(batch.happened_at), spoilt))
         return dict(found)
 
@@ -51,7 +53,7 @@ def where_it_went(uow: UnitOfWork, batch: Batch) -> dict[Place, float]:
             whole = note.grams is not None and note.grams > of.resin_g + of.hardener_g - 0.05
             grams = math.inf if note.kind == "emptied" and whole else note.grams
             notes.append(Went(cast(Kind, note.kind), (note.part_id or "", note.step_key), grams))
-    return shares(batch.resin_g + batch.hardener_g, (batch.part_id, batch.step_key), notes)
+    return shares(batch.resin_g + batch.hardener_g, (batch.part_id or "", batch.step_key), notes)
 
 
 def spoilt_since(uow: UnitOfWork, batch: Batch) -> float | None:

@@ -11,7 +11,7 @@ from sqlalchemy.orm import undefer
 from kiteloom.core.base.calendar import minute_of, moment_of, zone_of
 from kiteloom.core.base.quantities import show
 from kiteloom.core.mix.cups import CupState, state_of_cup
-from kiteloom.core.mix.exotherm import HotMix, working_life
+from kiteloom.core.mix.exotherm import HotMix, usable_life
 from kiteloom.core.stores.reading import hot_sheet, resin_sheet
 from kiteloom.store.models import Batch, BatchNote, Part
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -19,22 +19,31 @@ from kiteloom.workshop.air.climate import ShopTemperature, shop_temperature
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.shop import the_shop, units_of
 from kiteloom.workshop.log.mixes import spoilt_since
-from kiteloom.workshop.stores.lots import standing_batches, versions_of
+from kiteloom.workshop.stores.lots import letter_of, standing_batches, versions_of
+
+#: So many colours tell the tags of cups apart.
+TINTS = 6
 
 WHY = {
     "": "",
     "heat": "A bigger one would get too hot in the hand.",
     "working life": "A bigger one would go off before it is used up.",
+    "the shop": "No cup here is larger; see the shop's settings.",
 }
 
 
 @dataclass(frozen=True)
 class OpenCup:
-    """A cup that is open: it still has to stand, can be used, or has gone off."""
+    """A cup that is open: it still has to stand, can be used, or has gone off.
+
+    ``letter`` is what stands on it, and ``tint`` (0 to 5) the colour of its tag: which clock is which cup.
+    """
 
     batch_id: str
     part_id: str
     step_key: str
+    letter: str
+    tint: int
     product: str
     state: CupState
     until: datetime
@@ -76,9 +85,9 @@ def use_by(batch: Batch, air: ShopTemperature | None) -> float | None:
 def life_of(hot: HotMix, grams: float, mixed: float, air: ShopTemperature | None) -> float:
     """Minutes a cup mixed at a time stays workable; it shortens when the shop warms."""
     if air is None:
-        return working_life(hot, grams, lambda _: hot.pot_life.temp_c)
+        return usable_life(hot, grams, lambda _: hot.pot_life.temp_c)
     profile = air.profile
-    return working_life(hot, grams, lambda minute: profile.at(mixed + minute))
+    return usable_life(hot, grams, lambda minute: profile.at(mixed + minute))
 
 
 def _clock(uow: UnitOfWork, batch: Batch, air: ShopTemperature | None, minute: float) -> OpenCup | None:
@@ -92,8 +101,9 @@ def _clock(uow: UnitOfWork, batch: Batch, air: ShopTemperature | None, minute: f
     if state is None:
         return None
     zone = zone_of(the_shop(uow).zone)
-    where = uow.get(Part, batch.part_id).name
-    cup = f"{show(batch.resin_g + batch.hardener_g, 'mass', units_of(uow))} of {batch.product}"
+    where = uow.get(Part, batch.part_id).name if batch.part_id else batch.step_name.lower()
+    letter = letter_of(uow, batch)
+    cup = f"Cup {letter}, {show(batch.resin_g + batch.hardener_g, 'mass', units_of(uow))} of {batch.product}"
     until = stands if state == "stands" else end
     words = {
         "stands": f"{cup}: let it stand",
@@ -102,8 +112,10 @@ def _clock(uow: UnitOfWork, batch: Batch, air: ShopTemperature | None, minute: f
     short = {"stands": "stands", "gone": "gone off"}.get(state, "use up")
     return OpenCup(
         batch.id,
-        batch.part_id,
+        batch.part_id or "",
         batch.step_key,
+        letter,
+        (ord(letter) - ord("A")) % TINTS,
         batch.product,
         state,
         moment_of(until, zone),

@@ -78,7 +78,7 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     between("happened_at", (now - happened).days, high=366, unit="days", name="the work's age")
     rows = [row for row in standing_notes(uow, order.part_id) if row.step_key == order.step_key]
     minute = minute_of(happened)
-    fact = fact_of(_notes(rows))
+    fact = fact_of(notes_from(rows))
     if order.kind == "finish" and fact.finished is not None:
         last = next(row for row in reversed(rows) if row.kind == "finish")
         at = when(minute_of(last.happened_at), zone, minute_of(now))
@@ -176,7 +176,8 @@ def standing_notes(uow: UnitOfWork, part_id: str | None = None) -> list[Work]:
     return [row for row in rows if row.kind != "undo" and row.id not in undone]
 
 
-def _notes(rows: Iterable[Work]) -> list[Note]:
+def notes_from(rows: Iterable[Work]) -> list[Note]:
+    """Rows of work as the core takes them."""
     return [Note(cast(Kind, row.kind), minute_of(row.happened_at), tuple(row.crew)) for row in rows]
 
 
@@ -213,7 +214,7 @@ def done_so_far(uow: UnitOfWork, parts: Mapping[str, BuiltPart]) -> Done:
     keys = {step.key for found in parts.values() for step in found.in_shop}
     keys |= {key for key in notes if key.partition(":")[2].startswith(TURN)}
     facts = {
-        key: fact_of(_notes(notes.get(key, [])), tuple(mixed[key].values()) if key in mixed else ())
+        key: fact_of(notes_from(notes.get(key, [])), tuple(mixed[key].values()) if key in mixed else ())
         for key in keys
         if key in mixed or key in notes
     }

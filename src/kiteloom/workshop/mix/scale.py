@@ -7,6 +7,9 @@ from dataclasses import dataclass
 from typing import Any, Protocol
 
 from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.mix.cups import LARGEST_CUP_G, SCALE_STEP_G
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.shop import the_shop
 
 
 class Scale(Protocol):
@@ -19,6 +22,20 @@ class Scale(Protocol):
 
     def tare(self) -> None:
         """Zero, with what stands on it."""
+
+
+def scale_step_g(uow: UnitOfWork, scale: Scale | None) -> float:
+    """What the scale on the bench counts in [g]: its own word, else the shop's, else a kitchen scale's."""
+    if scale is not None:
+        return scale.step_g
+    said = the_shop(uow).bench.get("scale_step_g")
+    return SCALE_STEP_G if said is None else float(said)
+
+
+def largest_cup_here_g(uow: UnitOfWork) -> float:
+    """No cup of this shop is larger [g]."""
+    said = the_shop(uow).bench.get("largest_cup_g")
+    return LARGEST_CUP_G if said is None else float(said)
 
 
 @dataclass(frozen=True)

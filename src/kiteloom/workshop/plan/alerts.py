@@ -12,13 +12,16 @@ from kiteloom.core.air.moisture import LEAST_MARGIN_K
 from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.base.quantities import show
 from kiteloom.core.plan.alarms import NEWS_MIN, SHIFTS_MIN, standing_still, still_wet, to_check
-from kiteloom.store.models import Alert
+from kiteloom.store.models import Alert, DataSheet, Lot, Part
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import last_reading, zones
+from kiteloom.workshop.base.saying import joined
+from kiteloom.workshop.log.mixes import on_steps, where_it_went, why_spoilt
 from kiteloom.workshop.log.open_cups import OpenCup, open_cups
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
+from kiteloom.workshop.stores.lots import found_bad, made_of, notes_of_lot, versions_of
 
-Kind = Literal["stage", "stalled", "dew", "silent", "cup"]
+Kind = Literal["stage", "stalled", "dew", "silent", "cup", "mix", "lot"]
 
 
 #: A probe is silent when it has said nothing for so long [min].
@@ -95,7 +98,8 @@ def raise_alerts(store: Store, now: datetime) -> int:
 def _causes(uow: UnitOfWork, minute: float) -> list[_News]:
     """All that is so now and must be heard, said already or not; a check also a short while before it is due."""
     shop = shop_plan(uow, minute)
-    return [*_silent(uow, minute), *_cups(uow, minute), *(_stages(shop) + _stalled(shop) + _dew(shop) if shop else [])]
+    about_resin = [*_cups(uow, minute), *_spoilt(uow, shop), *_bad_lots(uow)]
+    return [*_silent(uow, minute), *about_resin, *(_stages(shop) + _stalled(shop) + _dew(shop) if shop else [])]
 
 
 def _over(uow: UnitOfWork, causes: list[_News]) -> list[Alert]:
@@ -174,6 +178,43 @@ def _cups(uow: UnitOfWork, minute: float) -> list[_News]:
         else:
             continue
         found.append(_News("cup", f"cup/{cup.batch_id}/{cup.state}", f"/mix?batch={cup.batch_id}", words, minute))
+    return found
+
+
+def _spoilt(uow: UnitOfWork, shop: ShopPlan | None) -> list[_News]:
+    """A mix out of its ratio, or marked bad, on a part, until somebody has decided about it."""
+    found = []
+    for (part_id, step_key), mixes in on_steps(uow).items():
+        stands = shop.releases.get(f"{part_id}:{step_key}") if shop else None
+        for mix in mixes:
+            if mix.spoilt is None or mix.grams <= 0 or (stands is not None and mix.batch.id not in stands.spoilt):
+                continue
+            why = why_spoilt(uow, mix.batch)
+            words = f"{uow.get(Part, part_id).name}: a mix of {mix.batch.product} on it is {why}. It holds the part up."
+            about = f"mix/{versions_of(uow, mix.batch)[-1]}/{mix.batch.id}/{part_id}"
+            # It is known to be so since it was written down, however long ago it was mixed.
+            known = max(mix.spoilt, minute_of(mix.batch.recorded_at))
+            found.append(_News("mix", about, f"/cure/{part_id}", words, known))
+    return found
+
+
+def _bad_lots(uow: UnitOfWork) -> list[_News]:
+    """A lot found bad that is on parts already."""
+    found = []
+    for lot in uow.once("lots", lambda: uow.all(Lot)):
+        why = found_bad(uow, lot.id)
+        if why is None:
+            continue
+        parts = [key for batch, _ in made_of(uow, lot) for key, _ in where_it_went(uow, batch) if key]
+        names = [uow.get(Part, key).name for key in dict.fromkeys(parts)]
+        if names:
+            product = uow.get(DataSheet, lot.data_sheet_id).name
+            words = f"Lot {lot.lot_number} of {product} was found bad ({why}): it is on {joined(names)}."
+            mark = notes_of_lot(uow, lot.id)[-1]
+            news = _News(
+                "lot", f"lot/{lot.id}/{mark.id}", f"/stores/{lot.data_sheet_id}", words, minute_of(mark.happened_at)
+            )
+            found.append(news)
     return found
 
 

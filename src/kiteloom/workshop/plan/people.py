@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import date, datetime
 
 from kiteloom.core.base.calendar import WorkingHours, local_midnight, minute_of, moment_of, zone_of
 from kiteloom.core.base.problems import Refused, between
@@ -11,7 +11,7 @@ from kiteloom.core.build.recipes import STATION_KINDS
 from kiteloom.core.plan.input import Member
 from kiteloom.store.models import Absence, CrewMember, Station, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.base.shop import DayHours, hours_typed, in_shop_zone, shifts_of, the_shop
+from kiteloom.workshop.base.shop import DayHours, hours_typed, in_shop_zone, shifts_of, the_shop, week_typed
 
 #: The skills recipes ask for; a shop may name others.
 SKILLS = ("layup", "woodwork", "bonding", "finishing")
@@ -39,25 +39,26 @@ def absences(uow: UnitOfWork) -> dict[str, list[Absence]]:
 def members(uow: UnitOfWork) -> tuple[Member, ...]:
     """The crew as the plan takes it."""
     zone, away = zone_of(the_shop(uow).zone), absences(uow)
+    closed = frozenset(date.fromisoformat(day) for day in the_shop(uow).closed)
     found = []
     for row in crew_of(uow):
         shifts = shifts_of(row.hours)
         gone = tuple((minute_of(a.start), minute_of(a.end)) for a in away.get(row.id, ()))
-        found.append(
-            Member(row.id, frozenset(row.skills), WorkingHours(zone, shifts) if shifts else None, gone, row.name)
-        )
+        own = WorkingHours(zone, shifts, closed) if shifts else None
+        found.append(Member(row.id, frozenset(row.skills), own, gone, row.name))
     return tuple(found)
 
 
 @dataclass(frozen=True)
 class SavePerson:
-    """Somebody as typed; ``version`` 0 welcomes them."""
+    """Somebody as typed; ``version`` 0 welcomes them. ``week`` are their hours as seven lines of text, Monday first."""
 
     id: str
     name: str
     version: int = 0
     skills: list[str] = field(default_factory=list)
     hours: list[DayHours] = field(default_factory=list)
+    week: list[str] | None = None
 
 
 def save_person(uow: UnitOfWork, order: SavePerson, now: datetime) -> None:
@@ -67,7 +68,7 @@ def save_person(uow: UnitOfWork, order: SavePerson, now: datetime) -> None:
         raise Refused("name", "the name is empty; give at least a first name")
     if any(row.name == name and row.id != order.id for row in crew_of(uow)):
         raise Refused("name", f"“{name}” works here already; add a letter to tell them apart")
-    rows = hours_typed(order.hours)
+    rows = hours_typed(order.hours) if order.week is None else week_typed(order.week)
     skills = list(dict.fromkeys(skill.strip().lower()[:60] for skill in order.skills if skill.strip()))
     if order.version == 0 and uow.session.get(CrewMember, order.id) is None:
         uow.add(CrewMember(id=order.id, name=name[:60], skills=skills, hours=rows, updated_at=now))
@@ -138,6 +139,13 @@ class SaveStation:
     version: int = 0
     zone_id: str = ""
     serves: tuple[str, ...] = ()
+
+
+def put_station_away(uow: UnitOfWork, key: str, version: int, now: datetime) -> None:
+    """A station is not here any more; what stood on it stays written down."""
+    row = uow.get_for_edit(Station, key, version)
+    row.hidden_at = now
+    uow.edited(row, [f"{row.name} is not here any more"], now, "crew")
 
 
 def save_station(uow: UnitOfWork, order: SaveStation, now: datetime) -> None:

@@ -49,6 +49,27 @@ def notes_of_lot(uow: UnitOfWork, lot_id: str) -> list[LotNote]:
     return uow.once("lot notes", read).get(lot_id, [])
 
 
+def found_bad(uow: UnitOfWork, lot_id: str) -> str | None:
+    """Why a lot was found bad; None for one that was not, or was cleared since."""
+    marks = [note for note in notes_of_lot(uow, lot_id) if note.kind in ("bad", "cleared")]
+    return marks[-1].note if marks and marks[-1].kind == "bad" else None
+
+
+def letter_of(uow: UnitOfWork, batch: Batch) -> str:
+    """The letter of a cup, to be written on it: the first that is kept of a day is A, whatever it is corrected to."""
+
+    def read() -> dict[str, str]:
+        zone, count, found = zone_of(the_shop(uow).zone), defaultdict[date, int](int), {}
+        query = select(Batch.id, Batch.happened_at).where(Batch.corrects_id.is_(None))
+        for row in uow.session.execute(query.order_by(Batch.recorded_at, Batch.id)):
+            day = row.happened_at.astimezone(zone).date()
+            found[row.id] = chr(ord("A") + count[day] % 26)
+            count[day] += 1
+        return found
+
+    return uow.once("cup letters", read)[versions_of(uow, batch)[-1]]
+
+
 def notes_of_batch(uow: UnitOfWork, batch: Batch) -> list[BatchNote]:
     """What became of a batch, by whichever of its versions it was noted, in the order it was written down."""
 

@@ -1,10 +1,13 @@
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
-import { answer, type Bench, client, type MixView, type Product } from '@/api/client'
+import { answer, type Bench, client, type Product } from '@/api/client'
 import { useAirframe, useBench, useMix } from '@/api/questions'
+import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
-import { useDraft } from './draft'
+import { TextField } from '@/ui/text-field'
+import { type Use, useDraft } from './draft'
 import { InUse } from './in-use'
 import { Lids } from './lids'
 import { PourScreen } from './pour-screen'
@@ -18,6 +21,7 @@ export default function BenchPage() {
   const parts = airframe.data?.assemblies.flatMap((assembly) => assembly.parts) ?? []
   const partId = query.get('part') ?? ''
   const stepKey = query.get('step') ?? ''
+  const purpose = query.get('purpose') ?? ''
   const mix = useMix(partId, stepKey ? { step: stepKey } : {})
   const all = useMix(partId)
   const failed = (bench.data ? null : bench.error) ?? (mix.data ? null : mix.error)
@@ -77,13 +81,37 @@ export default function BenchPage() {
         <Cup
           key={`${partId}${stepKey}${product?.id}`}
           bench={bench.data}
-          mix={mix.data}
-          need={need}
+          use={{
+            partId,
+            stepKey,
+            purpose: '',
+            leftG: need.figures.length > 0 ? need.left_g : null,
+            pace: need.spread ?? '',
+          }}
+          planned={mix.data.product}
           productId={product?.id ?? mix.data.product?.id ?? ''}
           asked={product !== undefined}
         />
+      ) : product && purpose ? (
+        <>
+          <p className="text-xl">
+            For no planned step: <span className="font-semibold">{purpose}</span>.
+          </p>
+          <Cup
+            key={`${purpose}${product.id}`}
+            bench={bench.data}
+            use={{ partId: '', stepKey: purpose, purpose, leftG: null, pace: '' }}
+            planned={product}
+            productId={product.id}
+            asked
+          />
+        </>
       ) : product ? (
-        <UsesOf product={product} onUse={(part, step) => setQuery({ part, step, product: product.id })} />
+        <UsesOf
+          product={product}
+          onUse={(part, step) => setQuery({ part, step, product: product.id })}
+          onPurpose={(words) => setQuery({ product: product.id, purpose: words })}
+        />
       ) : (
         <StartFrom products={bench.data.products} onProduct={(id) => setQuery({ product: id })} />
       )}
@@ -120,7 +148,15 @@ function StartFrom({ products, onProduct }: { products: Product[]; onProduct: (i
 }
 
 /** What a product could go on now: the lid's code opens this. */
-function UsesOf({ product, onUse }: { product: Product; onUse: (part: string, step: string) => void }) {
+function UsesOf({
+  product,
+  onUse,
+  onPurpose,
+}: {
+  product: Product
+  onUse: (part: string, step: string) => void
+  onPurpose: (words: string) => void
+}) {
   const uses = useQuery({
     queryKey: ['uses', product.id],
     queryFn: () =>
@@ -137,7 +173,9 @@ function UsesOf({ product, onUse }: { product: Product; onUse: (part: string, st
         <p key={words}>{words}</p>
       ))}
       {uses.data.uses.length === 0 ? (
-        <p className="text-lg">No step that is still to do is planned with it. Choose a part above.</p>
+        <p className="text-lg">
+          No step that is still to do is planned with it. Choose a part above, or what else it is for.
+        </p>
       ) : (
         <h2 className="font-semibold text-lg">What is it for?</h2>
       )}
@@ -158,30 +196,55 @@ function UsesOf({ product, onUse }: { product: Product; onUse: (part: string, st
           </li>
         ))}
       </ul>
+      <NoStep onPurpose={onPurpose} />
       <PumpForm product={product} />
+    </section>
+  )
+}
+
+/** A mix for no planned step: it is kept, with its lots, and on nothing. */
+function NoStep({ onPurpose }: { onPurpose: (words: string) => void }) {
+  const [words, setWords] = useState('')
+  return (
+    <section aria-label="For no planned step" className="flex flex-wrap items-end gap-3">
+      <h2 className="w-full font-semibold text-lg">For no planned step</h2>
+      {['A coupon', 'A repair', 'A jig or fixture'].map((name) => (
+        <Button key={name} quiet onClick={() => onPurpose(name)}>
+          {name}
+        </Button>
+      ))}
+      <TextField
+        label="Something else"
+        value={words}
+        onChange={setWords}
+        className="w-64"
+        onKeyDown={(event) => event.key === 'Enter' && words.trim() && onPurpose(words.trim())}
+      />
+      <Button quiet disabled={!words.trim()} onClick={() => onPurpose(words.trim())}>
+        Mix for that
+      </Button>
     </section>
   )
 }
 
 type CupProps = {
   bench: Bench
-  mix: MixView
-  need: MixView['needs'][number]
+  use: Use
+  /** What its step is planned with. */
+  planned: Product | null
   productId: string
   asked: boolean
 }
 
-function Cup({ bench, mix, need, productId, asked }: CupProps) {
-  const { draft, change, restart } = useDraft(mix.part_id, productId, need.step_key, asked)
-  const product = bench.products.find((p) => p.id === draft.sheetId) ?? mix.product
+function Cup({ bench, use, planned, productId, asked }: CupProps) {
+  const { draft, change, restart } = useDraft(use.partId, productId, use.stepKey, asked)
+  const product = bench.products.find((p) => p.id === draft.sheetId) ?? planned
   if (!product) return null
   if (draft.kept) return <InUse batchId={draft.kept} onNext={restart} />
-  const read = draft.lids.resin && draft.lids.hardener
-  return read ? (
+  return draft.ready && draft.lids.resin && draft.lids.hardener ? (
     <PourScreen
       bench={bench}
-      mix={mix}
-      need={need}
+      use={use}
       product={product}
       draft={draft}
       change={change}
@@ -190,12 +253,11 @@ function Cup({ bench, mix, need, productId, asked }: CupProps) {
   ) : (
     <Lids
       bench={bench}
-      planned={mix.product ?? product}
+      planned={planned ?? product}
       product={product}
       draft={draft}
       change={change}
-      partId={mix.part_id}
-      stepKey={need.step_key}
+      use={use}
     />
   )
 }

@@ -6,7 +6,10 @@ import { Button } from '@/ui/button'
 import { FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
 import { TextField } from '@/ui/text-field'
+import type { Draft } from './draft'
 import { Thicken } from './thicken'
+
+const figures = (shown: string) => shown.split(' ')[0] ?? ''
 
 type Props = {
   bench: Bench
@@ -15,12 +18,13 @@ type Props = {
   partId: string
   /** What the step's own crew spreads in a minute, where it follows. */
   pace: string
+  filler: Draft['filler']
   onCup: (text: string) => void
-  onNote: (text: string) => void
+  onFiller: (filler: Draft['filler']) => void
 }
 
 /** How many cups, how big and when: before anything is poured. */
-export function CupsPlan({ bench, product, leftG, partId, pace, onCup, onNote }: Props) {
+export function CupsPlan({ bench, product, leftG, partId, pace, filler, onCup, onFiller }: Props) {
   const unit = useUnitOf()('scale')
   const show = useShow()
   const clock = useClock()
@@ -87,10 +91,29 @@ export function CupsPlan({ bench, product, leftG, partId, pace, onCup, onNote }:
             </ol>
           )}
           {found.cups.length > 12 && <p className="text-soft">and {found.cups.length - 12} more</p>}
-          <div>
-            <Button big onClick={() => onCup(show(cup.total_g, 'scale').split(' ')[0] ?? '')}>
-              Pour a cup of {show(cup.total_g, 'mass')}
+          {found.coarse && (
+            <Notice tone="care" className="text-lg">
+              {found.coarse}
+            </Notice>
+          )}
+          {filler && (
+            <p className="flex flex-wrap items-center gap-3">
+              It will be thickened for {filler.use}, like {filler.consistency}: the filler is called for once
+              the ratio is right.
+              <Button quiet onClick={() => onFiller(null)}>
+                Without filler
+              </Button>
+            </p>
+          )}
+          <div className="flex flex-wrap gap-4">
+            <Button big onClick={() => onCup(figures(show(found.at_least_g ?? cup.total_g, 'scale')))}>
+              Pour a cup of {show(found.at_least_g ?? cup.total_g, 'mass')}
             </Button>
+            {found.at_least_g != null && (
+              <Button big quiet onClick={() => onCup(figures(show(cup.total_g, 'scale')))}>
+                {show(cup.total_g, 'scale')}, on a finer scale
+              </Button>
+            )}
           </div>
         </>
       )}
@@ -98,9 +121,9 @@ export function CupsPlan({ bench, product, leftG, partId, pace, onCup, onNote }:
         <Thicken
           product={product}
           powders={bench.powders}
-          onMix={(grams, note) => {
+          onMix={(grams, chosen) => {
             setAmount(grams)
-            onNote(note)
+            onFiller(chosen)
           }}
         />
       )}

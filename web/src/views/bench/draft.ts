@@ -1,5 +1,20 @@
 import { useEffect, useState } from 'react'
+import { shopMoment } from '@/api/changes'
 import { newId } from '@/api/client'
+
+const LIDS_MS = 60 * 60_000
+const NOT_READ = { resin: false, hardener: false }
+
+/** What a mix is for: a step of a part, or something nobody planned. */
+export type Use = {
+  partId: string
+  stepKey: string
+  purpose: string
+  /** What is still to mix for it [g]; null where nobody knows. */
+  leftG: number | null
+  /** What the step's own crew spreads in a minute, where it follows. */
+  pace: string
+}
 
 /** What has been typed at the bench. It outlives a reload, and its id makes keeping it twice harmless. */
 export type Draft = {
@@ -7,7 +22,17 @@ export type Draft = {
   sheetId: string
   stepKey: string
   lids: { resin: boolean; hardener: boolean }
+  /** When the lids were read: after a while they are to be read again. */
+  readAt: string
+  /** That it is another product than the planned one, on purpose. */
+  instead: boolean
+  /** Both lids were read, who mixes and of which lots is said: to the scale. */
+  ready: boolean
   cup: string
+  /** The size of cup that was asked about, and is wanted all the same. */
+  bigCup: string
+  /** What it is to be thickened with, how stiff, and how much of it went in. */
+  filler: { id: string; consistency: string; use: string; grams: string } | null
   resin: string
   hardener: string
   who: string
@@ -33,7 +58,12 @@ export const fresh = (sheetId: string, stepKey: string): Draft => ({
   sheetId,
   stepKey,
   lids: { resin: false, hardener: false },
+  readAt: '',
+  instead: false,
+  ready: false,
   cup: '',
+  bigCup: '',
+  filler: null,
   resin: '',
   hardener: '',
   who: '',
@@ -54,9 +84,12 @@ export function useDraft(partId: string, sheetId: string, stepKey: string, asked
   const [draft, setDraft] = useState<Draft>(() => {
     const kept = sessionStorage.getItem(key)
     const before = kept ? (JSON.parse(kept) as Draft) : null
-    return before && before.stepKey === stepKey && (!asked || before.sheetId === sheetId)
-      ? { ...fresh(sheetId, stepKey), ...before }
-      : fresh(sheetId, stepKey)
+    if (!before || before.stepKey !== stepKey || (asked && before.sheetId !== sheetId))
+      return fresh(sheetId, stepKey)
+    // What was read off a can an hour ago says nothing of the can that stands here now.
+    const old =
+      !before.kept && before.resin === '' && Date.parse(shopMoment()) - Date.parse(before.readAt) > LIDS_MS
+    return { ...fresh(sheetId, stepKey), ...before, ...(old ? { ready: false, lids: NOT_READ } : {}) }
   })
   useEffect(() => sessionStorage.setItem(key, JSON.stringify(draft)), [key, draft])
   return {
@@ -65,6 +98,11 @@ export function useDraft(partId: string, sheetId: string, stepKey: string, asked
     restart: () =>
       setDraft((before) => ({
         ...fresh(before.sheetId, before.stepKey),
+        lids: before.lids,
+        readAt: before.readAt,
+        instead: before.instead,
+        ready: before.ready,
+        filler: before.filler && { ...before.filler, grams: '' },
         who: before.who,
         lot: before.lot,
         hardenerLot: before.hardenerLot,

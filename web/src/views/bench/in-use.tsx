@@ -4,11 +4,14 @@ import { useRef, useState } from 'react'
 import { useRefresh, useTicking } from '@/api/changes'
 import { answer, type BatchTrail, client, newId, type OpenCup, type PartCard, Problem } from '@/api/client'
 import { useAirframe, useWeather } from '@/api/questions'
-import { useClock, useUnitOf } from '@/app/formats'
+import { remaining, useClock, useUnitOf } from '@/app/formats'
 import { Button, ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
+import { SideSheet } from '@/ui/side-sheet'
 import { TextField } from '@/ui/text-field'
+import { CupToken } from '@/weave/cup-token'
+import { CorrectBatch } from './correct-batch'
 
 type Props = { batchId: string; onNext?: () => void }
 
@@ -22,6 +25,7 @@ export function InUse({ batchId, onNext }: Props) {
   })
   const cup = useWeather().data?.cups.find((open) => open.batch_id === batchId)
   const [problem, setProblem] = useState('')
+  const [wrong, setWrong] = useState(false)
   /** Ids of what was sent and not answered yet: pressed again, it is the same note. */
   const sent = useRef(new Map<string, string>())
   if (trail.error) return <Notice tone="stop">{trail.error.message}</Notice>
@@ -65,7 +69,7 @@ export function InUse({ batchId, onNext }: Props) {
   return (
     <div className="flex flex-col gap-5">
       <Notice tone={bad || batch.verdict === 'out' ? 'stop' : 'ready'} className="text-xl">
-        Kept: {batch.words}
+        {batch.letter}, kept: {batch.words}
       </Notice>
       {batch.care.map((words) => (
         <Notice key={words} tone="care">
@@ -77,6 +81,7 @@ export function InUse({ batchId, onNext }: Props) {
       <div className="grid gap-6 lg:grid-cols-2">
         <section aria-label="Where it went" className="flex flex-col gap-2">
           <h2 className="font-semibold text-lg">It went on</h2>
+          {touched.length === 0 && <p className="text-soft">Nothing planned: {batch.step_name}.</p>}
           <ul>
             {touched.map((place) => (
               <li key={place.part_id + place.step} className="border-line border-t py-1.5">
@@ -98,6 +103,9 @@ export function InUse({ batchId, onNext }: Props) {
         Its witness is a thin coupon of it, as thick as what was laid and as cold as the part, marked with the
         batch. Spread the rest of the cup out at once and carry it outside: left in the cup it gets hot.
       </p>
+      <SideSheet open={wrong} onClose={() => setWrong(false)} title={`Batch, ${batch.step_name}`}>
+        <CorrectBatch batch={batch} onDone={() => setWrong(false)} />
+      </SideSheet>
       <Wrong bad={bad} onSay={(kind, words) => note({ kind, note: words })} />
       <div className="flex flex-wrap gap-4">
         {onNext && (
@@ -105,9 +113,14 @@ export function InUse({ batchId, onNext }: Props) {
             Next cup
           </Button>
         )}
-        <ButtonLink big quiet to={`/cure/${batch.part_id}`}>
-          When does it cure?
-        </ButtonLink>
+        {batch.part_id && (
+          <ButtonLink big quiet to={`/cure/${batch.part_id}`}>
+            When does it cure?
+          </ButtonLink>
+        )}
+        <Button big quiet onClick={() => setWrong(true)}>
+          Written down wrong…
+        </Button>
       </div>
     </div>
   )
@@ -118,23 +131,26 @@ const EDGE = { stands: 'edge-wait', open: 'edge-ready', soon: 'edge-stop', gone:
 function CupClock({ cup }: { cup: OpenCup }) {
   const clock = useClock()
   const left = Math.max(Math.floor((Date.parse(cup.until) - useTicking()) / 1000), 0)
-  const figures = `${Math.floor(left / 60)}:${String(left % 60).padStart(2, '0')}`
   const late = cup.state === 'soon' || cup.state === 'gone'
   return (
     <section
       aria-label="Cup’s clock"
       className={clsx(
-        'flex flex-wrap items-baseline gap-x-6 bg-panel px-6 py-4',
+        'flex flex-wrap items-center gap-x-6 bg-panel px-6 py-4',
         EDGE[cup.state],
         late && 'text-madder',
       )}
     >
+      <CupToken letter={cup.letter} tint={cup.tint} big />
       <p className="font-semibold text-[96px] leading-none" data-testid="countdown">
-        {figures}
+        {remaining(left)}
       </p>
       <p className="text-2xl">
         {cup.state === 'stands' ? 'let it stand until' : cup.state === 'gone' ? 'gone off at' : 'use it by'}{' '}
         <span className="font-semibold">{clock.time(cup.until)}</span>
+        <span className="block text-base text-soft">
+          Write {cup.letter} on the cup: its clock has that letter.
+        </span>
       </p>
     </section>
   )

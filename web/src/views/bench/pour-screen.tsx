@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { useEffect, useRef } from 'react'
 import { shopMoment } from '@/api/changes'
-import { answer, type Bench, client, type MixView, type Pour, Problem, type Product } from '@/api/client'
+import { answer, type Bench, client, type Pour, Problem, type Product } from '@/api/client'
 import { useShow, useUnitOf } from '@/app/formats'
 import { useFromWhat } from '@/app/from-what'
 import { Button } from '@/ui/button'
@@ -10,14 +10,14 @@ import { Notice } from '@/ui/notice'
 import { TextField } from '@/ui/text-field'
 import { Gauge } from '@/weave/gauge'
 import { CupsPlan } from './cups-plan'
-import type { Draft } from './draft'
+import type { Draft, Use } from './draft'
+import { Filler } from './filler'
 import { Keep } from './keep'
 import { ScaleBar, useScale } from './scale'
 
 type Props = {
   bench: Bench
-  mix: MixView
-  need: MixView['needs'][number]
+  use: Use
   product: Product
   draft: Draft
   change: (part: Partial<Draft>) => void
@@ -27,26 +27,29 @@ type Props = {
 const fieldsOf = (error: unknown) => (error instanceof Problem ? error.fields : {})
 
 /** Two masses to pour, what was really poured, and the verdict. */
-export function PourScreen({ bench, mix, need, product, draft, change, onStartAgain }: Props) {
+export function PourScreen({ bench, use, product, draft, change, onStartAgain }: Props) {
   const show = useShow()
   const ask = useFromWhat()
   const unit = useUnitOf()('scale')
-  const left = need.figures.find((figure) => figure.key.endsWith(':left'))
   const cup = useQuery({
-    queryKey: ['cup', product.id, draft.cup, unit],
+    queryKey: ['cup', product.id, draft.cup, unit, use.leftG],
     queryFn: () =>
       answer(
         client.POST('/api/v1/bench/cup', {
-          body: { sheet_id: product.id, amount: { text: draft.cup, unit } },
+          body: { sheet_id: product.id, amount: { text: draft.cup, unit }, left_g: use.leftG },
         }),
       ),
+    // A fresh kettle of warm air shortens a cup's life.
+    refetchInterval: 60_000,
     enabled: draft.cup.trim() !== '',
     placeholderData: (before) => before,
     retry: false,
   })
   const inTheCup = `${draft.resin} ${unit}`
+  const wanted = cup.error || !draft.cup.trim() ? undefined : cup.data
+  const wantedG = wanted?.total_g
   const pour = useQuery({
-    queryKey: ['pour', product.id, draft.resin, draft.hardener, unit, draft.used],
+    queryKey: ['pour', product.id, draft.resin, draft.hardener, unit, draft.used, wantedG, draft.filler?.id],
     queryFn: async () => ({
       ofResin: inTheCup,
       ...(await answer(
@@ -57,6 +60,9 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
             hardener: draft.hardener.trim() ? { text: draft.hardener, unit } : null,
             since: draft.metAt || null,
             used: draft.used,
+            wanted_g: wantedG,
+            filler_id: draft.filler?.id ?? '',
+            consistency: draft.filler?.consistency ?? '',
           },
         }),
       )),
@@ -65,15 +71,18 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
     placeholderData: (before) => before,
     retry: false,
   })
-  const wanted = cup.error || !draft.cup.trim() ? undefined : cup.data
   const poured = pour.error || !draft.resin.trim() ? undefined : pour.data
   const [resinFigure, hardenerFigure] = wanted?.figures ?? []
   const problems = fieldsOf(pour.error)
   const chosen = draft.cup.trim() !== ''
+  const tooBig = wanted !== undefined && wanted.against.length > 0 && draft.bigCup !== draft.cup && !poured
   // Only an answer for this much resin says how much of the load it is; while hardener flows in, an older one does.
   const resinG = poured?.ofResin === inTheCup ? poured.resin_g : null
   const scale = useFollowed(draft, change, chosen && !draft.kept, unit, resinG)
   const now = draft.pouring
+  const short = poured?.judgement?.top_up
+  const more = short && now === 'done' ? addedSince(poured, draft.from, scale?.grams ?? null) : 0
+  const topUp = short && { [short.component]: show(Math.max(short.grams - more, 0), 'scale') }
   return (
     <div className="flex flex-col gap-4">
       {scale && chosen && (
@@ -113,25 +122,41 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
           autoFocus
         />
         <p className="sm:pt-8">
-          {left && (
+          {use.leftG !== null && (
             <>
-              Still to mix for this step: <span className="font-semibold">{show(left.value, 'mass')}</span>.{' '}
+              Still to mix for this step: <span className="font-semibold">{show(use.leftG, 'mass')}</span>.{' '}
             </>
           )}
-          <span className="text-soft">{wanted?.pot_life ?? product.pot_life}</span>
+          <span data-testid="cup-life">{wanted?.life ?? product.pot_life}</span>
         </p>
         <Button quiet className="sm:mt-7" onClick={onStartAgain}>
           Start again
         </Button>
       </div>
-      {!chosen && !poured ? (
+      {wanted?.against.map((words) => (
+        <Notice key={words} tone="stop" className="text-xl">
+          {words}
+        </Notice>
+      ))}
+      {tooBig && (
+        <div className="flex flex-wrap gap-4">
+          <Button big onClick={() => change({ cup: '' })}>
+            A smaller cup
+          </Button>
+          <Button big quiet onClick={() => change({ bigCup: draft.cup })}>
+            So big a cup all the same
+          </Button>
+        </div>
+      )}
+      {tooBig ? null : !chosen && !poured ? (
         <CupsPlan
           product={product}
-          leftG={left?.value ?? 0}
-          partId={mix.part_id}
-          pace={need.spread ?? ''}
+          leftG={use.leftG ?? 0}
+          partId={use.partId}
+          pace={use.pace}
           bench={bench}
-          onNote={(note) => change({ note })}
+          filler={draft.filler}
+          onFiller={(filler) => change({ filler })}
           onCup={(text) => change({ cup: text, pouring: scale ? 'resin' : 'typed' })}
         />
       ) : (
@@ -140,7 +165,8 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
             followed={now === 'resin'}
             onDone={now === 'resin' && poured ? () => change({ pouring: 'hardener' }) : undefined}
             lid={product.resin_lid}
-            target={resinFigure ? show(resinFigure.value, 'scale') : '–'}
+            target={topUp?.resin ?? show(resinFigure?.value, 'scale')}
+            adding={topUp?.resin !== undefined}
             onFrom={resinFigure && (() => ask(resinFigure))}
             typed={draft.resin}
             onTyped={(resin) => change({ resin, pouring: 'typed' })}
@@ -158,7 +184,11 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
             followed={now === 'hardener'}
             onDone={now === 'hardener' && poured?.judgement ? () => change({ pouring: 'done' }) : undefined}
             lid={product.hardener_lid}
-            target={show(poured ? poured.band.target_g : (hardenerFigure?.value ?? null), 'scale')}
+            target={
+              topUp?.hardener ??
+              show(poured ? poured.band.target_g : (hardenerFigure?.value ?? null), 'scale')
+            }
+            adding={topUp?.hardener !== undefined}
             onFrom={hardenerFigure && (() => ask(hardenerFigure))}
             typed={draft.hardener}
             onTyped={(hardener) => change({ hardener, pouring: 'typed', metAt: draft.metAt || shopMoment() })}
@@ -178,11 +208,11 @@ export function PourScreen({ bench, mix, need, product, draft, change, onStartAg
       )}
       {wanted && !poured && wanted.other_ways.map((way) => <p key={way}>{way}</p>)}
       {poured && <Verdict pour={poured} draft={draft} change={change} unit={unit} />}
+      {poured?.filler && <Filler wanted={poured.filler} draft={draft} change={change} unit={unit} />}
       {poured?.judgement && (
         <Keep
           bench={bench}
-          mix={mix}
-          need={need}
+          use={use}
           product={product}
           draft={draft}
           change={change}
@@ -235,7 +265,15 @@ function useFollowed(
 /** A scale counts in grams, whatever the shop types in. */
 const inGrams = (grams: number, unit: string) => (unit === 'g' ? grams.toFixed(1) : `${grams.toFixed(1)} g`)
 
+/** What the scale shows beyond what was in the cup [g]. */
+const addedSince = (pour: Pour, from: number | null, grams: number | null) => {
+  const before = (from ?? pour.resin_g) + (pour.hardener_g ?? 0)
+  return Math.max((grams ?? before) - before, 0)
+}
+
 type PartProps = {
+  /** The figure is what is to be added, not what is to be in the cup. */
+  adding?: boolean
   followed: boolean
   onDone?: () => void
   lid: string
@@ -248,7 +286,19 @@ type PartProps = {
   children: React.ReactNode
 }
 
-function Part({ followed, onDone, lid, target, onFrom, typed, onTyped, unit, problem, children }: PartProps) {
+function Part({
+  adding,
+  followed,
+  onDone,
+  lid,
+  target,
+  onFrom,
+  typed,
+  onTyped,
+  unit,
+  problem,
+  children,
+}: PartProps) {
   return (
     <section
       className={clsx(
@@ -267,8 +317,9 @@ function Part({ followed, onDone, lid, target, onFrom, typed, onTyped, unit, pro
         className="whitespace-nowrap text-left font-semibold text-[96px] leading-none tracking-tight enabled:hover:text-woad"
         aria-label={`Pour ${target} of ${lid}: from what?`}
       >
-        {target.split(' ')[0]}
+        <span className={clsx(target === '–' && 'text-soft text-[44px]')}>{target.split(' ')[0]}</span>
         <span className="text-[44px]"> {target.split(' ').slice(1).join(' ')}</span>
+        {adding && <span className="font-normal text-2xl text-soft"> to add</span>}
       </button>
       {children}
       <TextField
@@ -293,7 +344,7 @@ function Verdict({ pour, draft, change, unit }: VerdictProps) {
   const component = pour.judgement?.top_up?.component
   const tone = pour.judgement ? TONE[pour.judgement.verdict] : 'wait'
   const added = show(pour.component_then_g, 'scale').replace(` ${unit}`, '')
-  if (draft.pouring === 'hardener' && pour.to_go)
+  if ((draft.pouring === 'hardener' || (draft.pouring === 'resin' && !pour.judgement)) && pour.to_go)
     return (
       <Notice tone="wait" className="text-xl">
         <span data-testid="verdict">{pour.to_go}</span>
@@ -304,6 +355,14 @@ function Verdict({ pour, draft, change, unit }: VerdictProps) {
       <span data-testid="verdict" className="min-w-64 flex-1">
         {pour.sentence}
       </span>
+      {pour.swapped && (
+        <span className="flex w-full flex-wrap items-center gap-3">
+          <span className="min-w-64 flex-1">{pour.swapped}</span>
+          <Button onClick={() => change({ resin: draft.hardener, hardener: draft.resin, pouring: 'typed' })}>
+            Only written the wrong way round
+          </Button>
+        </span>
+      )}
       {component && (
         <span className="flex flex-wrap gap-3">
           {draft.pouring === 'typed' && (
@@ -343,8 +402,7 @@ type TopUpProps = {
 function TopUpFollowed({ pour, from, unit, change, component }: TopUpProps) {
   const scale = useScale(true).data
   const hardener = pour.hardener_g ?? 0
-  const before = (from ?? pour.resin_g) + hardener
-  const more = Math.max((scale?.grams ?? before) - before, 0)
+  const more = addedSince(pour, from, scale?.grams ?? null)
   const then = inGrams((component === 'resin' ? pour.resin_g : hardener) + more, unit)
   return (
     <Button

@@ -8,6 +8,7 @@ import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
 import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
+import type { Draft } from './draft'
 
 const USES = [
   { value: 'structural', name: 'Structural' },
@@ -18,8 +19,8 @@ const USES = [
 type Props = {
   product: Product
   powders: Bench['powders']
-  /** The mix it takes, and what to remember of the filler. */
-  onMix: (grams: string, note: string) => void
+  /** The mix it takes, and the filler to be called for. */
+  onMix: (grams: string, filler: Draft['filler']) => void
 }
 
 /** A thickened mix for a volume: what it is for comes first, because fillers are not alike. */
@@ -104,10 +105,7 @@ export function Thicken({ product, powders, onMix }: Props) {
           <Button
             quiet
             onClick={() =>
-              onMix(
-                show(filled.data.mix_g, 'scale'),
-                `thickened for ${use}: ${show(filled.data.filler_g, 'scale')} ${powder.name}`,
-              )
+              onMix(show(filled.data.mix_g, 'scale'), { id: powder.id, consistency, use, grams: '' })
             }
           >
             Mix for that

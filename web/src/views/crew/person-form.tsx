@@ -6,10 +6,9 @@ import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { TextField } from '@/ui/text-field'
 import { Toggles } from '@/ui/toggles'
+import { DAYS, Week } from '@/ui/week'
 
-const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 type Props = { person?: Person; view: PeopleView; onDone?: () => void }
-type Hours = { opens: string; closes: string }
 
 /** Somebody: name, skills, hours of their own, and when they are away. Opens when it is picked. */
 export function PersonForm({ person, view, onDone }: Props) {
@@ -19,17 +18,12 @@ export function PersonForm({ person, view, onDone }: Props) {
   const [name, setName] = useState(person?.name ?? '')
   const [skills, setSkills] = useState<string[]>(person?.skills ?? [])
   const [more, setMore] = useState('')
-  const [hours, setHours] = useState<Hours[]>(
-    DAYS.map((_, day) => person?.hours.find((h) => h.weekday === day) ?? { opens: '', closes: '' }),
-  )
+  const [week, setWeek] = useState(person?.week ?? DAYS.map(() => ''))
   const known = [...new Set([...view.skills, ...skills])]
   const save = async () => {
-    const own = hours
-      .map((h, weekday) => ({ weekday, opens: h.opens, closes: h.closes }))
-      .filter((h) => h.opens.trim() || h.closes.trim())
     const all = more.trim() ? [...skills, more.trim()] : skills
     const done = await edit.save((version) =>
-      answer(client.POST('/api/v1/people', { body: { id, version, name, skills: all, hours: own } })),
+      answer(client.POST('/api/v1/people', { body: { id, version, name, skills: all, week } })),
     )
     if (done) onDone?.()
   }
@@ -48,24 +42,9 @@ export function PersonForm({ person, view, onDone }: Props) {
       </Toggles>
       <fieldset className="flex flex-col gap-1">
         <legend className="mb-1 text-soft">Hours of their own; all empty is the shop’s hours</legend>
-        <div className="grid grid-cols-7 gap-1.5 max-sm:grid-cols-4">
-          {DAYS.map((day, n) => (
-            <div key={day} className="flex flex-col gap-1">
-              <span className="text-sm">{day}</span>
-              {(['opens', 'closes'] as const).map((which) => (
-                <TextField
-                  key={which}
-                  aria-label={`${day} ${which}`}
-                  placeholder={which === 'opens' ? 'from' : 'to'}
-                  value={hours[n]?.[which] ?? ''}
-                  onChange={(text) => setHours(hours.map((h, i) => (i === n ? { ...h, [which]: text } : h)))}
-                />
-              ))}
-            </div>
-          ))}
-        </div>
+        <Week week={week} problems={edit.problem?.fields ?? {}} onChange={setWeek} />
       </fieldset>
-      <EditProblem edit={edit} shownInFields={['name']} />
+      <EditProblem edit={edit} shownInFields={['name', ...DAYS.map((_, n) => `week.${n}`)]} />
       <div className="flex flex-wrap gap-3">
         <Button onClick={() => void save()}>{person ? 'Save' : 'Welcome them'}</Button>
         <Button quiet onClick={() => (person ? setOpen(false) : onDone?.())}>
@@ -96,14 +75,15 @@ export function PersonForm({ person, view, onDone }: Props) {
 
 function Card({ person, onOpen }: { person: Person; onOpen: () => void }) {
   const [leaving, setLeaving] = useState(false)
-  const days = person.hours.map((h) => `${DAYS[h.weekday]} ${h.opens}–${h.closes}`).join(', ')
+  const days = person.week.flatMap((line, n) => (line ? [`${DAYS[n]?.slice(0, 3)} ${line}`] : [])).join('; ')
   return (
     <div className={clsx('flex flex-col gap-2 bg-panel px-4 py-3', person.here ? 'edge-ready' : 'edge-care')}>
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
         <div className="min-w-0 flex-1 basis-56">
           <p className="font-semibold text-lg">{person.name}</p>
           <p>{person.skills.join(', ') || 'No skill named'}</p>
-          <p className="text-soft text-sm">{days || 'The shop’s hours'}</p>
+          <p className="text-soft">{days || 'The shop’s hours'}</p>
+          {person.hours_words && <p className="text-soft">{person.hours_words}</p>}
         </div>
         <Button quiet onClick={() => setLeaving(!leaving)}>
           Away…

@@ -81,6 +81,24 @@ export function StationForm({ station, view, serves, onDone }: Props) {
         <Button quiet onClick={() => (station ? setOpen(false) : onDone?.())}>
           Leave it
         </Button>
+        {station && (
+          <Button
+            quiet
+            className="ml-auto"
+            onClick={() =>
+              void edit.save((version) =>
+                answer(
+                  client.POST('/api/v1/stations/{station_id}/away', {
+                    params: { path: { station_id: station.id } },
+                    body: { version },
+                  }),
+                ),
+              )
+            }
+          >
+            Not here any more
+          </Button>
+        )}
       </div>
     </div>
   )

@@ -1,16 +1,16 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { answer, type BatchView, client, newId } from '@/api/client'
+import { answer, type BatchView, client } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { useMix } from '@/api/questions'
-import { useShow, useUnitOf } from '@/app/formats'
-import { Button, ButtonLink } from '@/ui/button'
+import { useShow } from '@/app/formats'
+import { ButtonLink } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { AssumedNote, FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
 import { SavedField } from '@/ui/saved-field'
 import { SideSheet } from '@/ui/side-sheet'
-import { TextField } from '@/ui/text-field'
+import { CorrectBatch } from '@/views/bench/correct-batch'
 
 export function MixTab({ partId, job }: { partId: string; job: string }) {
   const mix = useMix(partId, { job })
@@ -127,23 +127,6 @@ export function Batches({ batches }: { batches: BatchView[] }) {
 
 function BatchSheet({ batch, onDone }: { batch: BatchView; onDone: () => void }) {
   const show = useShow()
-  const unit = useUnitOf()('scale')
-  const edit = useEdit(0)
-  const [id] = useState(newId)
-  const [resin, setResin] = useState('')
-  const [hardener, setHardener] = useState('')
-  const [note, setNote] = useState('')
-  const correct = async () => {
-    const kept = await edit.save(() =>
-      answer(
-        client.POST('/api/v1/batches/{batch_id}/correction', {
-          params: { path: { batch_id: batch.id } },
-          body: { id, resin: { text: resin, unit }, hardener: { text: hardener, unit }, note },
-        }),
-      ),
-    )
-    if (kept) onDone()
-  }
   return (
     <div className="flex flex-col gap-4">
       <p>{batch.words}</p>
@@ -158,11 +141,13 @@ function BatchSheet({ batch, onDone }: { batch: BatchView; onDone: () => void })
       <table>
         <tbody>
           {[
+            ['Cup', batch.letter],
             ['Resin', show(batch.resin_g, 'scale')],
             ['Hardener', show(batch.hardener_g, 'scale')],
+            ['Filler', batch.filler || '–'],
             ['Verdict', SAYS[batch.verdict]],
             ['Shop', show(batch.temp_c, 'temperature')],
-            ['Lot', batch.lot || '–'],
+            ['Lot', [batch.lot, batch.hardener_lot].filter(Boolean).join(', ') || '–'],
             ['Mixed by', batch.who || '–'],
             ['Note', batch.note || '–'],
           ].map(([name, value]) => (
@@ -176,32 +161,7 @@ function BatchSheet({ batch, onDone }: { batch: BatchView; onDone: () => void })
       {batch.corrected ? (
         <p className="text-soft">This row was corrected by a later one. It stays as it was written.</p>
       ) : (
-        <section className="flex flex-col gap-3">
-          <h3 className="font-semibold text-lg">Written down wrong?</h3>
-          <p className="text-soft text-sm">The row stays; a correction is added that names it.</p>
-          <TextField
-            label="Resin, really"
-            unit={unit}
-            value={resin}
-            onChange={setResin}
-            problem={edit.problem?.fields.resin}
-          />
-          <TextField
-            label="Hardener, really"
-            unit={unit}
-            value={hardener}
-            onChange={setHardener}
-            problem={edit.problem?.fields.hardener}
-          />
-          <TextField
-            label="What was wrong"
-            value={note}
-            onChange={setNote}
-            problem={edit.problem?.fields.note}
-          />
-          <EditProblem edit={edit} shownInFields={['resin', 'hardener', 'note']} />
-          <Button onClick={correct}>Add the correction</Button>
-        </section>
+        <CorrectBatch batch={batch} onDone={onDone} />
       )}
     </div>
   )

@@ -59,7 +59,13 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
           <p className="text-soft">
             {head.sentence}
             {head.mirrored.length > 0 && ` Mirror image: ${head.mirrored.join(', ')}.`}
+            {head.hours && ` ${head.hours}.`}
           </p>
+          {head.care.map((words) => (
+            <Notice key={words} tone="stop" className="mt-2">
+              {words}
+            </Notice>
+          ))}
         </div>
         <List label="Of the part" tabs={ofPart} />
       </div>
