@@ -14,7 +14,7 @@ from kiteloom.demo import reedling
 from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.air.climate import SayOutlook, say_outlook
 from kiteloom.workshop.base.shop import furnish
-from tests.browser.running import MORNING, RunningShop, chromium
+from tests.browser.running import MORNING, RunningShop, chromium, read_lids
 
 COLD = datetime.fromisoformat(MORNING).replace(tzinfo=ZoneInfo(reedling.ZONE))
 
@@ -159,8 +159,7 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     fast = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if "212" in p["name"])
     go(f"/mix?part={left}&step=skin-1/layup&product={fast}")
     shoot("mix-lids")
-    page.get_by_role("checkbox", name="Resin lid").click()
-    page.get_by_role("checkbox", name="Hardener lid").click()
+    read_lids(page, instead=True)
     page.get_by_test_id("cups-sentence").wait_for()
     page.get_by_role("button", name="Pour a cup of").click()
     pour = page.get_by_role("button", name="Pour", exact=True)
@@ -188,8 +187,7 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     page.get_by_role("button", name="Added:").wait_for()
     page.get_by_role("button", name="Start again").click()
     go(f"/mix?part={left}&step=skin-1/layup")
-    page.get_by_role("checkbox", name="Resin lid").click()
-    page.get_by_role("checkbox", name="Hardener lid").click()
+    read_lids(page)
     page.get_by_label("Size of this cup").fill("400")
     version = shop.get(f"/api/v1/parts/{left}/job?job=")["version"]
     shop.patch(f"/api/v1/parts/{left}/job", {"job": "", "version": version, "products": {"resin": fast}})

@@ -135,6 +135,22 @@ def _free_port() -> int:
         return probe.getsockname()[1]
 
 
+def read_lids(page, who: str = "Imre", instead: bool = False) -> None:
+    """Both lids read, who mixes, and of which lots where there are several; on to the scale."""
+    for lid in ("Resin lid", "Hardener lid"):
+        page.get_by_role("checkbox", name=lid).click()
+    page.get_by_role("combobox", name="Mixed by").click()
+    page.get_by_role("option", name=who).click()
+    if instead:
+        page.get_by_role("radio", name="Yes, on purpose").click()
+    for lot in ("Lot", "Lot of the hardener"):
+        asked = page.get_by_role("combobox", name=lot, exact=True)
+        if asked.count() and "Choose" in asked.inner_text():
+            asked.click()
+            page.get_by_role("option").first.click()
+    page.get_by_role("button", name="To the scale").click()
+
+
 @contextmanager
 def chromium() -> Iterator[Browser]:
     with sync_playwright() as playwright:

@@ -9,6 +9,8 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
+from tests.browser.running import read_lids
+
 
 @pytest.fixture
 def bench(shop, page):
@@ -17,8 +19,7 @@ def bench(shop, page):
     fast = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if "212" in p["name"])
     page.goto(f"{shop.url}/mix?part={left}&step=skin-1/layup&product={fast}")
     expect(page.get_by_role("alert").filter(has_text="Its look-alike is on the bench")).to_contain_text("at 100 : 28")
-    page.get_by_role("checkbox", name="Resin lid").click()
-    page.get_by_role("checkbox", name="Hardener lid").click()
+    read_lids(page, instead=True)
     return page
 
 
@@ -62,7 +63,8 @@ def test_the_screen_follows_the_scale_an_overshot_cup_is_put_right_and_its_clock
     expect(verdict).to_contain_text("Within ±3 %")
     bench.get_by_role("button", name="Keep this batch").click()
     expect(bench.get_by_test_id("countdown")).to_have_text(re.compile(r"^\d\d:\d\d$"))
-    expect(bench.get_by_test_id("open-cup")).to_contain_text("Tarn: use up")
+    expect(bench.get_by_test_id("open-cup")).to_contain_text("A")
+    expect(bench.get_by_text("Write A on the cup")).to_be_visible()
     bench.goto(f"{shop.url}/today")  # the clock is in sight on every page
     bench.get_by_test_id("open-cup").click()
     bench.get_by_role("combobox", name="It also went on").click()
@@ -102,7 +104,7 @@ def test_what_became_of_a_mix_is_noted_once_and_its_opposite_is_not_where_the_fi
     page.goto(f"{shop.url}/mix?batch={batch}")
     page.get_by_label("So much of it went there").fill("30")
     page.get_by_role("button", name="Used there").first.dblclick()
-    expect(page.get_by_label("So much of it went there")).to_have_value("")
+    expect(page.get_by_label("Where it went").get_by_role("listitem")).to_have_count(2)
     assert len(set(sent)) == 1
     page.get_by_role("button", name="Something is wrong with it").click()
     page.get_by_label("What is wrong").last.fill("the hardener had crystals in it")
@@ -135,6 +137,25 @@ def test_a_thickened_mix_asks_what_it_is_for(shop, bench):
     bench.get_by_role("radio", name="Fairing").click()
     bench.get_by_role("button", name="Mix for that").click()
     expect(bench.get_by_label("To be spread in all")).to_have_value(re.compile(r"^1\d\d\.\d g$"))
+    bench.get_by_label("Size of this cup").fill("134")
+    bench.get_by_label("In the cup, by the scale").first.fill("100")
+    bench.get_by_label("In the cup, by the scale").last.fill("34")
+    expect(bench.get_by_test_id("filler")).to_contain_text("of Puffin balloons, until it is like mayonnaise")
+    bench.get_by_role("button", name=re.compile("It is in: ")).click()
+    bench.get_by_role("button", name="Keep this batch").click()
+    expect(bench.get_by_text("of Puffin balloons in it, like mayonnaise")).to_be_visible()
+
+
+def test_a_cup_too_big_is_asked_about_and_swapped_figures_are_turned_round(bench):
+    bench.get_by_label("Size of this cup").fill("5000")
+    expect(bench.get_by_text("5.00 kg is more than the 500 g of one cup here")).to_be_visible()
+    expect(bench.get_by_label("In the cup, by the scale")).to_have_count(0)
+    bench.get_by_role("button", name="A smaller cup").click()
+    bench.get_by_label("Size of this cup").fill("134")
+    bench.get_by_label("In the cup, by the scale").first.fill("34")
+    bench.get_by_label("In the cup, by the scale").last.fill("100")
+    bench.get_by_role("button", name="Only written the wrong way round").click()
+    expect(bench.get_by_test_id("verdict")).to_contain_text("Within ±3 %")
 
 
 def test_a_part_goes_on_when_its_witnesses_were_read(shop, page):
@@ -174,14 +195,14 @@ def test_a_sheet_is_typed_questioned_mended_and_mixed_from(shop, page):
     page.goto(f"{shop.url}/stores")
     page.get_by_role("combobox", name="A new data sheet").click()
     page.get_by_role("option", name="wood glue").click()
-    page.get_by_label("Data sheet · wood glue").fill("Bittern glue")
+    page.get_by_label("Name of this wood glue").fill("Bittern glue")
     page.get_by_label("Ratio by weight").fill("100 : 60")
     page.get_by_label("Ratio by volume").fill("1 : 1")
     page.get_by_label("Density of the resin").fill("1.2")
     page.get_by_label("Density of the hardener").fill("1.0")
     about = page.get_by_label("About this sheet")
     expect(about).to_contain_text("it would be 100 : 83.3 by weight, 39 % more hardener")
-    expect(about).to_contain_text("No stages with their hours")
+    expect(about).to_contain_text("No stage has its hours")
     page.get_by_label("Temperature the hours are given for").fill("20")
     page.get_by_role("button", name="A stage").click()
     page.get_by_label("Hours to gel").fill("soon")

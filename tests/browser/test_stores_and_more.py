@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import expect
 
 from tests.browser.conftest import open_page
+from tests.browser.running import read_lids
 
 
 def product(shop, name):
@@ -45,7 +46,7 @@ def test_a_file_of_sheets_is_looked_at_before_it_is_taken(shop, page):
 def test_a_sheet_is_copied_taken_off_the_shelf_and_put_back(shop, page):
     page.goto(f"{shop.url}/stores/{product(shop, 'Mere 8')['id']}")
     page.get_by_role("link", name="Copy").click()
-    name = page.get_by_label("Data sheet · laminating resin")
+    name = page.get_by_label("Name of this laminating resin")
     expect(name).to_have_value("Mere 8, copy")
     page.get_by_role("button", name="Put it on the shelf").click()
     expect(page.get_by_role("button", name="Take off the shelf")).to_be_visible()
@@ -105,8 +106,7 @@ def test_three_strokes_of_each_pump_tell_a_cup_in_strokes(shop, page):
     page.get_by_role("button", name="Keep the strokes").click()
     expect(page.get_by_text("A stroke of resin is 10.00 g.")).to_be_visible()
     page.goto(f"{shop.url}/mix?part={left}&step=skin-1/layup")
-    page.get_by_role("checkbox", name="Resin lid").click()
-    page.get_by_role("checkbox", name="Hardener lid").click()
+    read_lids(page)
     page.get_by_label("Size of this cup").fill("256")
     expect(page.get_by_text("By pump: 20 strokes of resin, 20 of hardener; 256 g, 0.0 % off")).to_be_visible()
 
@@ -116,8 +116,7 @@ def test_pouring_and_the_clock_fit_a_tablet_and_a_phone(shop, browser, width, he
     page = open_page(browser, width, height)
     left = shop.part_id("Left wing, upper skin")
     page.goto(f"{shop.url}/mix?part={left}&step=skin-1/layup")
-    page.get_by_role("checkbox", name="Resin lid").click()
-    page.get_by_role("checkbox", name="Hardener lid").click()
+    read_lids(page)
     page.get_by_label("Size of this cup").fill("300")
     fits = "document.querySelector('main').scrollWidth <= document.querySelector('main').clientWidth"
     assert page.evaluate(fits)
@@ -142,8 +141,7 @@ def test_in_a_us_shop_the_bench_and_the_shelf_speak_ounces_and_fahrenheit(shop, 
     expect(page.get_by_label("Lots")).to_contain_text("lb left")
     left = shop.part_id("Left wing, upper skin")
     page.goto(f"{shop.url}/mix?part={left}&step=skin-1/layup")
-    page.get_by_role("checkbox", name="Resin lid").click()
-    page.get_by_role("checkbox", name="Hardener lid").click()
+    read_lids(page)
     expect(page.get_by_test_id("cups-sentence")).to_contain_text("°F")
     expect(page.get_by_role("main")).not_to_contain_text("°C")
     page.get_by_role("button", name=re.compile("Pour a cup of .* (oz|lb)")).click()

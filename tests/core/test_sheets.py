@@ -176,3 +176,20 @@ def test_a_product_keeps_for_a_hundred_years_at_most():
     _, problems = read("solvent", "Fen", form)
     assert "Keeps, opened is" in problems[0].sentence
     assert good_until(None, date(2026, 1, 1), date(2026, 1, 1), ShelfLife(4e6, 4e6)) == date.max
+
+
+@pytest.mark.parametrize(
+    ("kind", "says", "asked"),
+    [
+        ("tape", {"tack_c": 121.1, "limit_c": 100.0}, "The iron tacking at 121.1 °C, and never above 100.0 °C"),
+        ("cover cloth", {"slack_c": 160, "finish_c": 120}, "finishes colder than it takes up slack"),
+        ("filler powder", {"parts": {"syrup": 20, "mayonnaise": 10}}, "Like mayonnaise with 10 parts, and like syrup"),
+        (
+            "laminating resin",
+            {"ratio": {"resin": 28, "hardener": 100, "basis": "weight"}},
+            "357.1 parts of hardener to 100 of resin: more hardener than resin",
+        ),
+    ],
+)
+def test_pairs_that_cannot_both_be_right_are_asked_about(kind, says, asked):
+    assert any(asked in question.sentence for question in questions(kind, says))

@@ -148,3 +148,11 @@ def test_a_table_that_was_torn_is_read_or_refused_in_a_sentence(text):
     assert len(refused) < 300
     assert refused or found
     assert all(sheet.name.isprintable() for sheet in found)
+
+
+def test_one_can_of_resin_names_every_hardener_it_is_mixed_with():
+    data = lid_labels([lid(also=("100 : 34 by weight with Tarn 212 B fast",))])
+    text = pypdf.PdfReader(io.BytesIO(data)).pages[0].extract_text()
+    assert "100 : 28 by weight with Tarn 214 B slow" in text
+    assert "100 : 34 by weight with Tarn 212 B fast" in text
+    assert text.count("only with") == 1  # the hardener's own lid

@@ -54,7 +54,7 @@ def test_all_that_cannot_be_read_is_said_at_once_field_by_field(shop):
     problem = shop.refused("POST", "/shelf", {**NEW, "texts": texts, "temps": [""]})
     found = {error["field"]: error["sentence"] for error in problem["errors"]}
     assert set(found) == {"ratio", "pot_life.temp_c", "tolerance_pct", "stages"}
-    assert found["pot_life.temp_c"] == "… at is 900 °C; it can't be above 400 °C"
+    assert found["pot_life.temp_c"] == "Temperature of the pot life is 900 °C; it can't be above 400 °C"
 
 
 def test_an_edited_sheet_moves_the_plan_and_the_later_of_two_is_told_what_changed(shop, left_upper):

@@ -22,7 +22,7 @@ _WIDTH = (A4[0] - 2 * _MARGIN - _GAP) / 2
 
 @dataclass(frozen=True)
 class Lid:
-    """A product's two lids."""
+    """A product's two lids; ``also`` are other ratios the resin of the same lid is mixed at, with their hardeners."""
 
     product: str
     resin: str
@@ -30,6 +30,7 @@ class Lid:
     ratio: str
     care: str
     address: str
+    also: tuple[str, ...] = ()
 
 
 def lid_labels(lids: Sequence[Lid]) -> bytes:
@@ -63,9 +64,15 @@ def _label(
     canvas.drawString(left + 5 * mm, top - 29 * mm, letter)
     _fitted(canvas, name, left + 27 * mm, top - 12 * mm, _WIDTH - 31 * mm, bold, 17)
     _fitted(canvas, lid.product, left + 27 * mm, top - 19 * mm, _WIDTH - 31 * mm, font, 11)
-    _fitted(canvas, lid.ratio, left + 5 * mm, top - 42 * mm, _WIDTH - 36 * mm, bold, 20)
-    _fitted(canvas, f"only with {other}", left + 5 * mm, top - 49 * mm, _WIDTH - 36 * mm, font, 11)
-    _fitted(canvas, lid.care, left + 5 * mm, top - 58 * mm, _WIDTH - 36 * mm, font, 9)
+    room = _WIDTH - 42 * mm  # the code keeps a quiet edge
+    if letter == "A" and lid.also:
+        ways = [f"{lid.ratio} with {other}", *lid.also]
+        for line, words in enumerate(ways[:4]):
+            _fitted(canvas, words, left + 5 * mm, top - (38 + 6 * line) * mm, room, bold, 12)
+    else:
+        _fitted(canvas, lid.ratio, left + 5 * mm, top - 42 * mm, room, bold, 20)
+        _fitted(canvas, f"only with {other}", left + 5 * mm, top - 49 * mm, room, font, 11)
+    _fitted(canvas, lid.care, left + 5 * mm, top - 60 * mm, room, font, 9)
     size = 27 * mm
     code = QrCodeWidget(lid.address, barLevel="M", barWidth=size, barHeight=size, barBorder=0)
     drawing = Drawing(size, size)

@@ -1,5 +1,5 @@
 import { BellOff } from 'lucide-react'
-import { useEffect } from 'react'
+import { useEffect, useRef } from 'react'
 import { Link } from 'react-router'
 import { useRefresh } from '@/api/changes'
 import { type Alert, answer, client } from '@/api/client'
@@ -33,6 +33,18 @@ export function Alarm() {
     const timer = window.setInterval(ring, EVERY_MS)
     return () => window.clearInterval(timer)
   }, [newest])
+  const bar = useRef<HTMLDivElement>(null)
+  useEffect(() => {
+    const tell = (height: number) => document.documentElement.style.setProperty('--alarm', `${height}px`)
+    const seen = bar.current
+    if (!seen) return tell(0)
+    const watch = new ResizeObserver(() => tell(seen.offsetHeight))
+    watch.observe(seen)
+    return () => {
+      watch.disconnect()
+      tell(0)
+    }
+  })
   if (alerts.length === 0) return null
   const silence = async () => {
     for (const alert of alerts) {
@@ -45,6 +57,7 @@ export function Alarm() {
   const first = alerts[0]
   return (
     <div
+      ref={bar}
       style={{ outlineColor: first && TONE[first.kind] === 'ready' ? 'var(--lichen)' : 'var(--madder)' }}
       className="alarm flex shrink-0 items-stretch border-ink border-t-2"
       data-testid="alarm"

@@ -123,7 +123,7 @@ function CupTag({ cup, more }: { cup: OpenCup; more: number }) {
         data-testid="open-cup"
       >
         <CupToken letter={cup.letter} tint={cup.tint} />
-        <span className={more > 0 ? 'max-lg:hidden' : 'max-sm:hidden'}>{cup.short}</span>
+        <span className="max-lg:hidden">{cup.short}</span>
         <span className="font-semibold text-lg">{remaining(left)}</span>
         {more > 0 && <span className="lg:hidden">and {more} more</span>}
       </Link>

@@ -11,7 +11,7 @@ export function SideSheet({ open, onClose, title, children }: Props) {
       <Dialog.Portal>
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed top-16 right-0 bottom-0 z-20 flex w-[26rem] max-w-full flex-col overflow-y-auto border-ink border-l-2 bg-panel p-5 max-sm:top-14"
+          className="fixed top-16 right-0 bottom-(--alarm) z-20 flex w-[26rem] max-w-full flex-col overflow-y-auto border-ink border-l-2 bg-panel p-5 max-sm:top-14 max-sm:bottom-[calc(var(--alarm)+4.6rem)]"
         >
           <div className="mb-4 flex items-start justify-between gap-4">
             <Dialog.Title className="font-semibold text-xl leading-snug">{title}</Dialog.Title>

@@ -18,7 +18,17 @@ from kiteloom.core.cure.glass import GEL
 from kiteloom.core.cure.system import DOUBLES_K, GAS_J_MOL_K, KELVIN, CureSystem, Stage, relative_rates
 from kiteloom.core.mix.exotherm import HotMix, PotLife, fitted
 from kiteloom.core.mix.ratio import hardener_per_hundred
-from kiteloom.core.stores.fields import ASSUMED, BY_TABLE, CURING, FIBRES, HAZARD_OF, STAGES, Field, fields_of
+from kiteloom.core.stores.fields import (
+    ASSUMED,
+    BY_TABLE,
+    CONSISTENCIES,
+    CURING,
+    FIBRES,
+    HAZARD_OF,
+    STAGES,
+    Field,
+    fields_of,
+)
 
 #: A stage that is so far off its own table is asked about [-].
 OFF_PACE = 0.1
@@ -71,8 +81,8 @@ class Lacks:
 def lacking(kind: str, says: Says, units: UnitSystem = "metric") -> list[Lacks]:
     """What can't be computed from this sheet, or only with what common practice assumes.
 
-    >>> [lack.words for lack in lacking("core", {"thickness_mm": 6, "density_kg_m3": 60, "softens_c": 80})]
-    ['No resin it drinks, per side: resin for its faces is computed with 150 g/m² (assumed, common practice).']
+    >>> [lack.words[:41] for lack in lacking("core", {"thickness_mm": 6, "density_kg_m3": 60, "softens_c": 80})]
+    ['“Resin it drinks, per side” is not said: ']
     """
     found = []
     for field in fields_of(kind):
@@ -82,15 +92,15 @@ def lacking(kind: str, says: Says, units: UnitSystem = "metric") -> list[Lacks]:
             continue
         value = _assumed_for(field.key, says)
         without = field.without
-        label = field.label[0].lower() + field.label[1:]
         if value is None:
-            found.append(Lacks(field.key, field.label, f"No {label}: {without} can't be computed.", False))
+            words = f"“{field.label}” is not said: {without} can't be computed."
+            found.append(Lacks(field.key, field.label, words, False))
         else:
             shown = _shown(field, value, units)
-            words = f"No {label}: {without} is computed with {shown} (assumed, common practice)."
+            words = f"“{field.label}” is not said: {without} is computed with {shown} (assumed, common practice)."
             found.append(Lacks(field.key, field.label, words, True))
     if kind in CURING and not said(says, "cure.stages"):
-        words = "No stages with their hours: when it may be touched, sanded or recoated can't be computed."
+        words = "No stage has its hours: when it may be touched, sanded or recoated can't be computed."
         found.append(Lacks("stages", "Stages", words, False))
     elif kind in CURING and says.get("chemistry") in BY_TABLE and not _has_points(says):
         words = (
@@ -230,7 +240,7 @@ def questions(kind: str, says: Says, units: UnitSystem = "metric") -> list[Quest
     """
     fields_of(kind)
     found = [*_ratio_questions(says), *_stage_questions(says, units), *_limit_questions(says, units)]
-    found += _hazard_questions(says)
+    found += [*_hazard_questions(says), *_iron_questions(says, units), *_filler_questions(says)]
     return [question for question in found if question is not None]
 
 
@@ -253,6 +263,14 @@ def _ratio_questions(says: Says) -> list[Question | None]:
                         "Which of the three figures is wrong?",
                     )
                 )
+        if k > 1 and not volume:
+            found.append(
+                Question(
+                    "ratio",
+                    f"{plain(round(100 * k, 1))} parts of hardener to 100 of resin: more hardener than resin. "
+                    "Do the two stand the wrong way round?",
+                )
+            )
         found.append(_equivalent_question(says, 100 * k, tolerance))
     for key, name in (("resin_density_g_ml", "resin"), ("hardener_density_g_ml", "hardener")):
         density = says.get(key)
@@ -367,6 +385,33 @@ def two_kinetics(says: Says, units: UnitSystem = "metric") -> str:
         f"By its pot life a thin film would gel after {plain(round(film_h, 1))} h at {at}, by its stages after "
         f"{plain(gel_h)} h. Each is right for its own: cups go by the pot life, cures by the stages."
     )
+
+
+def _iron_questions(says: Says, units: UnitSystem) -> list[Question | None]:
+    """An iron that is to be hotter than the cloth or the tape may ever get."""
+    limit, found = says.get("limit_c"), list[Question | None]()
+    for key, what in (("slack_c", "taking up slack"), ("finish_c", "finishing"), ("tack_c", "tacking")):
+        celsius = says.get(key)
+        if limit is not None and celsius is not None and celsius >= limit:
+            hot, most = (show(c, "temperature", units) for c in (celsius, limit))
+            found.append(Question(key, f"The iron {what} at {hot}, and never above {most}? It would be ruined."))
+    slack, finish = says.get("slack_c"), says.get("finish_c")
+    if slack is not None and finish is not None and slack > finish:
+        found.append(Question("finish_c", "The iron finishes colder than it takes up slack?"))
+    return found
+
+
+def _filler_questions(says: Says) -> list[Question | None]:
+    """Consistencies that get thinner with more filler."""
+    parts = says.get("parts") or {}
+    known = [(name, parts[name]) for name in CONSISTENCIES if name in parts]
+    return [
+        Question(
+            f"parts.{stiff}", f"Like {stiff} with {plain(more)} parts, and like {thin} already with {plain(less)}?"
+        )
+        for (thin, less), (stiff, more) in pairwise(known)
+        if more <= less
+    ]
 
 
 def _limit_questions(says: Says, units: UnitSystem) -> list[Question | None]:

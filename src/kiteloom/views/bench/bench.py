@@ -375,6 +375,12 @@ def lids(uow: UnitOfWork, sheet_id: str, host: str) -> list[Lid]:
     found = []
     for sheet in [uow.get(DataSheet, sheet_id)] if sheet_id else mixable(uow):
         resin = resin_of(sheet)
+        # One can of resin goes with several hardeners: its label names them all, or either label would be wrong.
+        others = [
+            f"{_ratio_words(other)} with {resin_of(other).hardener_lid}"
+            for other in mixable(uow)
+            if other.id != sheet.id and resin_of(other).resin_lid.lower() == resin.resin_lid.lower()
+        ]
         found.append(
             Lid(
                 sheet.name,
@@ -383,6 +389,7 @@ def lids(uow: UnitOfWork, sheet_id: str, host: str) -> list[Lid]:
                 _ratio_words(sheet),
                 "; ".join(resin.hazards),
                 f"{host.rstrip('/')}/mix?product={sheet.id}",
+                tuple(others),
             )
         )
     return found

@@ -185,7 +185,9 @@ def _stock(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
         poured = masses(resin_of(sheet).mix, total_g=need)
     except Refused:
         return ""  # a ratio by volume without densities: the page of the mix says so
-    short = too_little(poured.resin_g, poured.hardener_g, [(lot.component, lot.left_g) for lot in lots if not lot.bad])
+    short = too_little(
+        poured.resin_g, poured.hardener_g, [(lot.component, lot.left_g) for lot in lots if not (lot.bad or lot.expired)]
+    )
     if short is None:
         return ""
     which, left, takes = short

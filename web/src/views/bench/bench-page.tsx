@@ -134,11 +134,11 @@ function StartFrom({ products, onProduct }: { products: Product[]; onProduct: (i
               <button
                 type="button"
                 onClick={() => onProduct(product.id)}
-                className="grid min-h-14 w-full items-center gap-x-5 px-3 py-2 text-left hover:bg-panel sm:grid-cols-[17rem_14rem_1fr]"
+                className="grid min-h-14 w-full items-center gap-x-5 px-3 py-2 text-left hover:bg-panel sm:grid-cols-[1.2fr_1fr] lg:grid-cols-[17rem_14rem_1fr]"
               >
                 <span className="font-semibold text-lg">{product.name}</span>
                 <span>{product.ratio}</span>
-                <span className="text-soft">{product.pot_life}</span>
+                <span className="text-soft sm:max-lg:col-span-2">{product.pot_life}</span>
               </button>
             </li>
           ))}

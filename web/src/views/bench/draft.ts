@@ -98,10 +98,8 @@ export function useDraft(partId: string, sheetId: string, stepKey: string, asked
     restart: () =>
       setDraft((before) => ({
         ...fresh(before.sheetId, before.stepKey),
-        lids: before.lids,
-        readAt: before.readAt,
+        // The lids are read again for each cup: cans change places meanwhile.
         instead: before.instead,
-        ready: before.ready,
         filler: before.filler && { ...before.filler, grams: '' },
         who: before.who,
         lot: before.lot,

@@ -46,9 +46,9 @@ export function Lids({ bench, planned, product, draft, change, use }: Props) {
     if (lot !== draft.lot || hardenerLot !== draft.hardenerLot) change({ lot, hardenerLot })
   }, [lot, hardenerLot, draft.lot, draft.hardenerLot, change])
   return (
-    <div className="flex flex-col gap-5">
-      <div className="flex flex-wrap items-end gap-6">
-        <div className="w-80">
+    <div className="flex flex-col gap-4">
+      <div className="flex flex-wrap items-end gap-5">
+        <div className="w-72">
           <Pick
             label="Product"
             value={product.id}
@@ -64,6 +64,15 @@ export function Lids({ bench, planned, product, draft, change, use }: Props) {
                 hardenerLot: '',
               })
             }
+          />
+        </div>
+        <div className="w-52">
+          <Pick
+            label="Mixed by"
+            value={draft.who}
+            placeholder="–"
+            choices={bench.crew.map((c) => ({ value: c.id, name: c.name }))}
+            onChange={(who) => change({ who })}
           />
         </div>
         <p className="pb-2.5">
@@ -106,7 +115,7 @@ export function Lids({ bench, planned, product, draft, change, use }: Props) {
               onCheckedChange={(on) =>
                 change({ lids: { ...draft.lids, [part]: on === true }, readAt: shopMoment() })
               }
-              className="flex min-h-32 items-center gap-5 border-2 border-line bg-panel p-6 text-left hover:border-ink data-[state=checked]:border-lichen"
+              className="flex min-h-24 items-center gap-5 border-2 border-line bg-panel px-5 py-4 text-left hover:border-ink data-[state=checked]:border-lichen"
             >
               <span className="grid size-14 shrink-0 place-items-center border-2 border-ink">
                 <Checkbox.Indicator>
@@ -148,20 +157,11 @@ export function Lids({ bench, planned, product, draft, change, use }: Props) {
           {product.look_alikes.join('; ')}.
         </Notice>
       )}
-      <div className="flex flex-wrap items-end gap-4 border-line border-t-2 pt-4">
-        <div className="w-52">
-          <Pick
-            label="Mixed by"
-            value={draft.who}
-            placeholder="–"
-            choices={bench.crew.map((c) => ({ value: c.id, name: c.name }))}
-            onChange={(who) => change({ who })}
-          />
-        </div>
+      <div className="flex flex-wrap items-center gap-4">
         <Button big disabled={missing.length > 0} onClick={() => change({ ready: true })}>
           To the scale
         </Button>
-        {missing.length > 0 && <p className="pb-4 text-soft">Still to say: {missing.join(', ')}.</p>}
+        {missing.length > 0 && <p className="text-lg">Still to say: {missing.join(', ')}.</p>}
       </div>
       <p className="max-w-3xl">
         {product.hazards.length > 0 && <span className="font-semibold">{product.hazards.join('. ')}. </span>}

@@ -75,13 +75,17 @@ export function PourScreen({ bench, use, product, draft, change, onStartAgain }:
   const [resinFigure, hardenerFigure] = wanted?.figures ?? []
   const problems = fieldsOf(pour.error)
   const chosen = draft.cup.trim() !== ''
-  const tooBig = wanted !== undefined && wanted.against.length > 0 && draft.bigCup !== draft.cup && !poured
+  const tooBig =
+    wanted !== undefined &&
+    wanted.against.length > 0 &&
+    draft.bigCup !== draft.cup &&
+    (poured?.resin_g ?? 0) < 1
   // Only an answer for this much resin says how much of the load it is; while hardener flows in, an older one does.
   const resinG = poured?.ofResin === inTheCup ? poured.resin_g : null
   const scale = useFollowed(draft, change, chosen && !draft.kept, unit, resinG)
   const now = draft.pouring
-  const short = poured?.judgement?.top_up
-  const more = short && now === 'done' ? addedSince(poured, draft.from, scale?.grams ?? null) : 0
+  const short = poured?.swapped ? null : poured?.judgement?.top_up
+  const more = poured && short && now === 'done' ? addedSince(poured, draft.from, scale?.grams ?? null) : 0
   const topUp = short && { [short.component]: show(Math.max(short.grams - more, 0), 'scale') }
   return (
     <div className="flex flex-col gap-4">
@@ -186,7 +190,11 @@ export function PourScreen({ bench, use, product, draft, change, onStartAgain }:
             lid={product.hardener_lid}
             target={
               topUp?.hardener ??
-              show(poured ? poured.band.target_g : (hardenerFigure?.value ?? null), 'scale')
+              // While the resin still runs in, what it will be; then what this much resin takes.
+              show(
+                poured && now !== 'resin' ? poured.band.target_g : (hardenerFigure?.value ?? null),
+                'scale',
+              )
             }
             adding={topUp?.hardener !== undefined}
             onFrom={hardenerFigure && (() => ask(hardenerFigure))}
@@ -319,7 +327,7 @@ function Part({
       >
         <span className={clsx(target === '–' && 'text-soft text-[44px]')}>{target.split(' ')[0]}</span>
         <span className="text-[44px]"> {target.split(' ').slice(1).join(' ')}</span>
-        {adding && <span className="font-normal text-2xl text-soft"> to add</span>}
+        {adding && <span className="font-normal text-2xl text-soft tracking-normal"> to add</span>}
       </button>
       {children}
       <TextField
@@ -352,9 +360,11 @@ function Verdict({ pour, draft, change, unit }: VerdictProps) {
     )
   return (
     <Notice tone={tone} className="flex flex-wrap items-center justify-between gap-4 text-xl">
-      <span data-testid="verdict" className="min-w-64 flex-1">
-        {pour.sentence}
-      </span>
+      {!pour.swapped && (
+        <span data-testid="verdict" className="min-w-64 flex-1">
+          {pour.sentence}
+        </span>
+      )}
       {pour.swapped && (
         <span className="flex w-full flex-wrap items-center gap-3">
           <span className="min-w-64 flex-1">{pour.swapped}</span>
@@ -363,7 +373,7 @@ function Verdict({ pour, draft, change, unit }: VerdictProps) {
           </Button>
         </span>
       )}
-      {component && (
+      {component && !pour.swapped && (
         <span className="flex flex-wrap gap-3">
           {draft.pouring === 'typed' && (
             <Button onClick={() => change(component === 'resin' ? { resin: added } : { hardener: added })}>

@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { answer, client, newId } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { useDeliveries, useShop } from '@/api/questions'
+import { useClock } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { TextField } from '@/ui/text-field'
@@ -35,6 +36,7 @@ type Props = { partId: string; stepKey: string }
 /** What the step waits for: named, with the day it is expected; it came, or is not awaited any more. */
 export function Deliveries({ partId, stepKey }: Props) {
   const all = useDeliveries().data?.deliveries ?? []
+  const clock = useClock()
   const mine = all.filter((d) => d.part_id === partId && d.step_key === stepKey)
   const edit = useEdit(0)
   const [id, setId] = useState(newId)
@@ -65,7 +67,7 @@ export function Deliveries({ partId, stepKey }: Props) {
           <span className={delivery.arrived_at ? 'edge-ready px-3 py-1' : 'edge-care bg-weld-wash px-3 py-1'}>
             {delivery.arrived_at
               ? `${delivery.what}: arrived`
-              : `Waits for ${delivery.what}, expected ${delivery.expected_on}${delivery.overdue ? ', overdue' : ''}`}
+              : `Waits for ${delivery.what}, expected ${clock.dayYear(`${delivery.expected_on}T12:00Z`)}${delivery.overdue ? ', overdue' : ''}`}
           </span>
           <Button quiet onClick={() => told(delivery, !delivery.arrived_at)}>
             {delivery.arrived_at ? 'It did not' : 'It came'}

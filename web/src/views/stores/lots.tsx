@@ -36,13 +36,18 @@ export function Lots({ sheet }: { sheet: SheetView }) {
 }
 
 function LotRow({ lot, onOpen }: { lot: Lot; onOpen: () => void }) {
+  const clock = useClock()
   return (
     <li className="border-line border-t">
       <button type="button" onClick={onOpen} className="min-h-11 w-full py-1.5 text-left hover:underline">
         <span className={clsx('first-letter:uppercase', (lot.empty || lot.bad) && 'text-soft')}>
           {lot.words}
         </span>
-        {lot.good_until && <span className="block text-soft text-sm">good until {lot.good_until}</span>}
+        {lot.good_until && (
+          <span className="block text-soft text-sm">
+            good until {clock.dayYear(`${lot.good_until}T12:00Z`)}
+          </span>
+        )}
       </button>
       {lot.care && <p className="edge-care mb-1.5 bg-weld-wash px-2 py-0.5 text-sm">{lot.care}</p>}
     </li>
@@ -188,7 +193,7 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
           {trail.lot.left_g === null
             ? 'How much came was not said.'
             : `By the book ${show(trail.lot.left_g, 'mass')} left.`}
-          {trail.lot.good_until && ` Good until ${clock.day(`${trail.lot.good_until}T12:00`)}.`}
+          {trail.lot.good_until && ` Good until ${clock.dayYear(`${trail.lot.good_until}T12:00Z`)}.`}
         </p>
         <ul>
           {trail.touched.map((place) => (

@@ -19,6 +19,7 @@ export function SheetFields({ sheet, draft, problems, change, stages }: Props) {
   const shown = sheet.fields.filter((field) => field.style !== 'list')
   const groups = [...new Set(shown.map((field) => field.group))]
   const put = (key: string, text: string) => change({ texts: { ...draft.texts, [key]: text } })
+  const epoxy = !draft.texts.chemistry || draft.texts.chemistry === 'amine epoxy'
   const peroxide = draft.texts.chemistry === 'peroxide'
   return groups.map((group) => (
     <Fragment key={group}>
@@ -28,6 +29,7 @@ export function SheetFields({ sheet, draft, problems, change, stages }: Props) {
           {shown
             .filter((field) => field.group === group)
             .filter((field) => field.key !== 'range_pct' || peroxide || draft.texts.range_pct)
+            .filter((field) => !field.key.startsWith('equivalents') || epoxy || draft.texts[field.key])
             .map((field) => {
               const text = draft.texts[field.key] ?? ''
               if (field.style === 'choice')

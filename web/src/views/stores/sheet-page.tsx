@@ -29,6 +29,9 @@ export default function SheetPage() {
   return <Sheet key={`${id}${query}`} sheet={sheet.data} />
 }
 
+const keptDraft = (at: string) =>
+  JSON.parse(sessionStorage.getItem(at) ?? 'null') as { draft: SheetDraft; base: number } | null
+
 const draftOf = (sheet: SheetView): SheetDraft => ({
   name: sheet.name,
   texts: Object.fromEntries(sheet.fields.map((field) => [field.key, field.text])),
@@ -38,10 +41,16 @@ const draftOf = (sheet: SheetView): SheetDraft => ({
 
 function Sheet({ sheet }: { sheet: SheetView }) {
   const go = useNavigate()
-  const [typed, setTyped] = useState<SheetDraft | null>(null)
+  // What was typed and not saved outlives a look at another page; on this tablet only.
+  const at = `sheet:${sheet.id || sheet.kind}`
+  const [typed, setTyped] = useState<SheetDraft | null>(() => keptDraft(at)?.draft ?? null)
   const [fresh] = useState(newId)
   // What is typed was read at this version, whatever others have saved since.
-  const [base, setBase] = useState(sheet.version)
+  const [base, setBase] = useState(() => keptDraft(at)?.base ?? sheet.version)
+  useEffect(() => {
+    if (typed) sessionStorage.setItem(at, JSON.stringify({ draft: typed, base }))
+    else sessionStorage.removeItem(at)
+  }, [at, typed, base])
   const edit = useEdit(typed ? base : sheet.version)
   const draft = typed ?? draftOf(sheet)
   const change = (part: Partial<SheetDraft>) => {
@@ -52,19 +61,19 @@ function Sheet({ sheet }: { sheet: SheetView }) {
   const problems = { ...checked.problems, ...(edit.problem?.fields ?? {}) }
   const body = { kind: sheet.kind, ...draft }
   const save = async () => {
-    let at = sheet.id
+    let put = sheet.id
     const done = await edit.save(async (version) => {
       if (sheet.id) {
         const path = { params: { path: { sheet_id: sheet.id } } }
         return answer(client.PATCH('/api/v1/shelf/{sheet_id}', { ...path, body: { ...body, version } }))
       }
       const keptSheet = await answer(client.POST('/api/v1/shelf', { body: { ...body, id: fresh } }))
-      at = keptSheet.id
+      put = keptSheet.id
       return keptSheet
     })
     if (!done) return
     setTyped(null)
-    if (!sheet.id) void go(`/stores/${at}`, { replace: true })
+    if (!sheet.id) void go(`/stores/${put}`, { replace: true })
   }
   const hide = async () => {
     const done = await edit.save((version) =>
@@ -78,10 +87,10 @@ function Sheet({ sheet }: { sheet: SheetView }) {
     if (done) void go('/stores')
   }
   return (
-    <div className="mx-auto flex max-w-6xl flex-col gap-4 px-6 pt-4 pb-28 max-sm:px-4">
+    <div className="mx-auto flex max-w-6xl flex-col gap-4 px-6 pt-4 max-sm:px-4">
       <div className="flex flex-wrap items-end gap-4">
         <TextField
-          label={`Data sheet · ${sheet.kind}`}
+          label={`Name of this ${sheet.kind}`}
           value={draft.name}
           problem={problems.name}
           className="min-w-64 flex-1 sm:max-w-lg"
@@ -92,12 +101,14 @@ function Sheet({ sheet }: { sheet: SheetView }) {
             <ButtonLink quiet to={`/stores/new?kind=${encodeURIComponent(sheet.kind)}&like=${sheet.id}`}>
               Copy
             </ButtonLink>
-            <a
-              href={`/api/v1/lids?sheet=${sheet.id}`}
-              className="inline-flex min-h-11 items-center border-2 border-line bg-panel px-4 font-semibold hover:border-ink"
-            >
-              Lid labels
-            </a>
+            {draft.texts['lids.resin'] && (
+              <a
+                href={`/api/v1/lids?sheet=${sheet.id}`}
+                className="inline-flex min-h-11 items-center border-2 border-line bg-panel px-4 font-semibold hover:border-ink"
+              >
+                Lid labels
+              </a>
+            )}
             <Button quiet onClick={() => void hide()}>
               Take off the shelf
             </Button>
@@ -138,13 +149,20 @@ function Sheet({ sheet }: { sheet: SheetView }) {
         </aside>
       </div>
       {(typed || !sheet.id) && (
-        <div className="fixed right-0 bottom-0 left-24 z-10 flex flex-wrap items-center gap-3 border-ink border-t-2 bg-panel px-6 py-3 max-sm:bottom-16 max-sm:left-0">
+        <div className="sticky bottom-0 z-10 -mx-6 flex flex-wrap items-center gap-3 border-ink border-t-2 bg-panel px-6 py-3 max-sm:-mx-4">
           <Button big onClick={() => void save()}>
             {sheet.id ? 'Save the sheet' : 'Put it on the shelf'}
           </Button>
-          <Button quiet onClick={() => (sheet.id ? setTyped(null) : void go('/stores'))}>
-            Leave it as it was
+          <Button
+            quiet
+            onClick={() => {
+              setTyped(null)
+              if (!sheet.id) void go('/stores')
+            }}
+          >
+            {sheet.id ? 'Leave it as it was' : 'Throw it away'}
           </Button>
+          {typed && <p className="text-soft">Not saved yet; it stays on this tablet meanwhile.</p>}
           <div className="min-w-0 flex-1">
             <EditProblem edit={edit} />
           </div>

@@ -84,11 +84,11 @@ function ProductGroup({ group }: { group: Group }) {
           <li key={product.id} className="border-line border-b">
             <Link
               to={`/stores/${product.id}`}
-              className="grid min-h-14 items-center gap-x-5 gap-y-1 px-3 py-2 hover:bg-panel sm:grid-cols-[15rem_1fr_18rem]"
+              className="grid min-h-14 items-center gap-x-5 gap-y-1 px-3 py-2 hover:bg-panel sm:grid-cols-2 lg:grid-cols-[15rem_1fr_18rem]"
             >
               <span className="font-semibold text-lg">{product.name}</span>
-              <span className="text-soft">{product.words}</span>
-              <span className="flex flex-col gap-1 text-sm">
+              <span className="text-soft sm:max-lg:order-last sm:max-lg:col-span-2">{product.words}</span>
+              <span className="flex flex-col gap-1">
                 {product.care.map((words) => (
                   <span key={words} className="edge-care bg-weld-wash px-2 py-0.5">
                     {words}
