@@ -10,7 +10,7 @@ from playwright.sync_api import expect
 
 from kiteloom.core.base.quantities import show
 from tests.browser.conftest import open_page
-from tests.browser.running import RunningShop
+from tests.browser.running import RunningShop, read_lids
 
 STYLES = (Path(__file__).parents[2] / "web/src/index.css").read_text()
 TABS = ("shape", "plies", "mix", "steps")
@@ -112,10 +112,15 @@ def test_the_whole_way_to_a_verdict_by_keyboard_alone(shop, page):
                 return
         raise AssertionError(f"Tab never reaches {name}")
 
-    tab_to("checkbox", "Resin lid")
-    page.keyboard.press("Space")
-    tab_to("checkbox", "Hardener lid")
-    page.keyboard.press("Space")
+    tab_to("combobox", "Mixed by")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Enter")  # the first of the crew
+    for lid in ("Resin lid", "Hardener lid"):
+        tab_to("checkbox", lid)
+        page.keyboard.press("Space")
+    tab_to("button", "To the scale")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Size of this cup")).to_be_focused()
     page.keyboard.type("128")  # the cup's size has the focus
     tab_to("textbox", "In the cup, by the scale")
     page.keyboard.type("100")
@@ -132,16 +137,15 @@ def test_another_product_must_have_its_own_lids_read(shop, page):
     page.get_by_role("combobox", name="Product").click()
     page.get_by_role("option", name="Tarn 210 with 212 fast").click()
     expect(page.get_by_role("checkbox", name="Resin lid")).not_to_be_checked()
-    expect(page.get_by_text("This part is planned with Tarn 210 with 214 slow")).to_be_visible()
+    expect(page.get_by_text("This is planned with Tarn 210 with 214 slow")).to_be_visible()
     expect(page.get_by_text("Tarn 212 B fast")).to_be_visible()
 
 
 def test_pouring_in_ounces(shop, page):
     left = shop.part_id("Left wing, upper skin")
-    shop.patch("/api/v1/shop", {"version": shop.get("/api/v1/shop")["version"], "units": "us"})
+    shop.patch("/api/v1/shop", {"version": shop.get("/api/v1/shop")["version"], "bench": {"scale_unit": "oz"}})
     page.goto(f"{shop.url}/mix?part={left}&step=skin-1/layup")
-    page.get_by_role("checkbox", name="Resin lid").click()
-    page.get_by_role("checkbox", name="Hardener lid").click()
+    read_lids(page)
     page.get_by_label("Size of this cup").fill("12.8")
     expect(page.get_by_role("button", name=re.compile("Pour 10.00 oz of Tarn 210 A"))).to_be_visible()
     scale = page.get_by_label("In the cup, by the scale")
@@ -155,9 +159,10 @@ def test_a_batch_written_down_wrong_is_corrected_beside_the_page(shop, page):
     page.goto(f"{shop.url}/part/{right}/mix")
     page.get_by_role("button", name=re.compile("^821 g of Tarn 210")).click()
     sheet = page.get_by_role("dialog")
-    sheet.get_by_role("button", name="Add the correction").click()
-    expect(sheet.get_by_role("alert").first).to_be_visible()
+    expect(sheet.get_by_role("button", name="Add the correction")).to_be_disabled()  # nothing is said to be wrong
     sheet.get_by_label("Resin, really").fill("604")
+    sheet.get_by_role("button", name="Add the correction").click()
+    expect(sheet.get_by_role("alert").first).to_contain_text("the note is empty")
     sheet.get_by_label("Hardener, really").fill("181")
     sheet.get_by_label("What was wrong").fill("a 4 read as a 6")
     sheet.get_by_role("button", name="Add the correction").click()

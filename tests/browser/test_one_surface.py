@@ -8,6 +8,7 @@ from pathlib import Path
 from playwright.sync_api import Page, expect
 
 from tests.browser.conftest import open_page
+from tests.browser.running import read_lids
 
 WEEK = Path(__file__).parents[1] / "data" / "logger-week.csv"
 
@@ -64,8 +65,7 @@ def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(own, page):
     page.goto(f"{shop.url}/part/{left}/mix")
     page.get_by_role("link", name="Mix a cup").first.click()
     expect(page.get_by_label("Size of this cup")).to_have_count(0)
-    page.get_by_role("checkbox", name="Resin lid").click()
-    page.get_by_role("checkbox", name="Hardener lid").click()
+    read_lids(page)
     page.get_by_label("Size of this cup").fill("320")
     expect(page.get_by_role("button", name=re.compile("Pour 250.0 g of Tarn 210 A"))).to_be_visible()
     scale = page.get_by_label("In the cup, by the scale")

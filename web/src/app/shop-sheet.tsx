@@ -157,7 +157,7 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
               setDay('')
             }}
           >
-            Close that day
+            Nobody works then
           </Button>
         </div>
       </fieldset>
