@@ -128,11 +128,11 @@ def test_what_cannot_be_understood_stays_typed_with_the_reason_beside_it(shop, p
     expect(page.get_by_label("Angle of ply 1", exact=True)).to_have_value("400")
     assert shop.get(f"/api/v1/parts/{left}/plies")["code"] == "[45/0/core/45]"
     page.goto(f"{shop.url}/air")
-    page.get_by_label("Tonight’s low here").first.fill("22")
+    page.get_by_label("Tonight’s low").first.fill("22")
     page.get_by_label("Tomorrow’s high").first.fill("8")
     page.get_by_role("button", name="Use").first.click()
     expect(page.get_by_role("alert").last).to_contain_text("the low is 22 °C and the high 8 °C")
-    expect(page.get_by_label("Tonight’s low here").first).to_have_value("22")
+    expect(page.get_by_label("Tonight’s low").first).to_have_value("22")
 
 
 def test_of_two_browsers_the_later_is_told_what_changed(shop, page, browser):

@@ -57,7 +57,7 @@ def test_with_too_little_resin_left_what_fits_says_so(shop):
         counted = {"id": f"count {n}", "kind": "counted", "amount": {"text": "5", "unit": "g"}}
         shop.ask("POST", f"/lots/{lot}/notes", counted, 201)
     fits = [row for row in shop.get("/today")["fits"] if row["part"] == "Left flap, upper skin"]
-    assert "Only 10 g of Tarn 210 with 214 slow is left, and it takes" in fits[0]["words"]
+    assert "Only 5 g of Tarn 210 with 214 slow is left, and it takes" in fits[0]["words"]
 
 
 def test_everybody_away_leaves_the_plan_standing_and_says_who_is_not_here(shop):

@@ -125,6 +125,17 @@ def outside_curve(days: Sequence[Day]) -> Profile:
     return Profile(np.append(minutes, at[-1]), np.append(curve, celsius[-1]))
 
 
+def with_typed(days: Sequence[Day], midnight: float, low_c: float, high_c: float) -> list[Day]:
+    """A forecast in which one day is what somebody typed of the weather; added where it was not said at all.
+
+    >>> [(day.low_c, day.high_c) for day in with_typed([Day(0, 4, 12), Day(1440, 6, 18)], 1440, -8, 2)]
+    [(4, 12), (-8, 2)]
+    """
+    dew = next((day.dew_c for day in days if day.midnight == midnight), None)
+    typed = Day(midnight, low_c, high_c, None if dew is None else min(dew, low_c))
+    return sorted([*(day for day in days if day.midnight != midnight), typed], key=lambda day: day.midnight)
+
+
 def with_mean_days(days: Sequence[Day], count: int) -> list[Day]:
     """A forecast, and after it so many days more of its own mean: no better is known.
 

@@ -23,6 +23,10 @@ COLDEST_H, WARMEST_H = 6.0, 15.0
 LAG_MIN = 6 * 60.0
 
 
+#: What is typed for a room is taken over within about so long from its last reading: no room falls off a cliff [min].
+TYPED_LAG_MIN = 2 * 60.0
+
+
 #: An outlook said so long before the last reading says nothing of the days after it [min].
 STALE_MIN = 36 * 60.0
 
@@ -121,11 +125,11 @@ class Profile:
         )
 
 
-def record_then_forecast(record: Profile, forecast: Profile) -> Profile:
+def record_then_forecast(record: Profile, forecast: Profile, lag_min: float = LAG_MIN) -> Profile:
     """The record, then the forecast corrected by the last reading.
 
     What the forecast was off by at that moment fades away over some hours: a shop's walls
-    remember (first-order lag, `LAG_MIN`).
+    remember (first-order lag, ``lag_min``).
 
     >>> record = Profile.of([(0, 12), (60, 14)])
     >>> joined = record_then_forecast(record, Profile.steady(10))
@@ -135,7 +139,7 @@ def record_then_forecast(record: Profile, forecast: Profile) -> Profile:
     end = float(record.minutes[-1])
     off = float(record.celsius[-1]) - forecast.at(end)
     since = np.maximum(forecast.minutes - end, 0)
-    return record.followed_by(Profile(forecast.minutes, forecast.celsius + off * np.exp(-since / LAG_MIN)))
+    return record.followed_by(Profile(forecast.minutes, forecast.celsius + off * np.exp(-since / lag_min)))
 
 
 def day_curve(low_c: float, high_c: float, midnight_min: float, days: int) -> Profile:
@@ -257,16 +261,17 @@ def what_is_known(
     recent = [outlook for outlook in outlooks if outlook.said_at > end - STALE_MIN]
     ahead = int(max(now - end, 0) / DAY_MIN) + days
     if model is not None:
-        forecast = _overruled(model, recent)
+        forecast = _overruled(model, recent, end)
     else:
         forecast = _said(recent, now, days) if recent else last_day_repeated(record, ahead)
-    whole = record_then_forecast(record, forecast)
+    whole = record_then_forecast(record, forecast, TYPED_LAG_MIN if recent else LAG_MIN)
     return Known(whole, float(record.minutes[0]), min(end, now), end, recent[-1] if recent else None)
 
 
-def _overruled(model: Profile, outlooks: Sequence[DayOutlook]) -> Profile:
+def _overruled(model: Profile, outlooks: Sequence[DayOutlook], read: float = math.inf) -> Profile:
+    """A forecast with what was typed over it; joined to a record from its last reading on."""
     for outlook in outlooks:
-        start, end = outlook.said_at, outlook.said_at + STALE_MIN
+        start, end = min(outlook.said_at, read), outlook.said_at + STALE_MIN
         curve = day_curve(outlook.low_c, outlook.high_c, outlook.midnight, 4)
         kept = [(m, c) for m, c in zip(model.minutes, model.celsius, strict=True) if not start <= m <= end]
         edges = [(start - 1, model.at(start - 1)), (end + 1, model.at(end + 1))]

@@ -50,13 +50,14 @@ class TemperatureImport(Fact, Base):
 
 
 class Outlook(Fact, Base):
-    """A night's low and a day's high, as typed; the newest one counts."""
+    """A night's low and a day's high, as typed, of the room or outside; the newest one counts."""
 
     __tablename__ = "outlook"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     zone: Mapped[str]
     low_c: Mapped[float]
     high_c: Mapped[float]
+    place: Mapped[str] = mapped_column(default="room")
 
 
 class Forecast(Fact, Base):

@@ -115,7 +115,8 @@ def _given(uow: UnitOfWork, zone: Zone, say: Saying) -> list[Given]:
     outlooks = [row for row in uow.all(Outlook, Outlook.happened_at) if row.zone == zone.id and row.id not in gone]
     for outlook in outlooks[-1:]:
         low, high = (show(c, "temperature", say.units) for c in (outlook.low_c, outlook.high_c))
-        words = f"Low {low} and high {high}, typed {say.at(minute_of(outlook.happened_at))}"
+        where = " outside" if outlook.place == "outside" else ""
+        words = f"Low {low} and high {high}{where}, typed {say.at(minute_of(outlook.happened_at))}"
         found.append(Given(outlook.id, "outlook", words))
     for file in reversed(uow.all(TemperatureImport, TemperatureImport.happened_at)):
         if file.zone == zone.id and file.id not in gone:

@@ -6,15 +6,16 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, tzinfo
 from functools import lru_cache
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from sqlalchemy import select, text
 from sqlalchemy.dialects.sqlite import insert
 
-from kiteloom.core.air.building import Day, ZoneModel, outside_curve, with_mean_days
+from kiteloom.core.air.building import Day, ZoneModel, outside_curve, with_mean_days, with_typed
 from kiteloom.core.air.moisture import Air, dew_point, humidity
 from kiteloom.core.air.profile import (
+    COLDEST_H,
     DAY_MIN,
     DayOutlook,
     Known,
@@ -125,15 +126,21 @@ def shop_temperature(uow: UnitOfWork, since: float, now: float, zone_id: str = M
     shop_zone = zone_of(the_shop(uow).zone)
     rows = _readings(uow, zone_id, since - _SETTLE_MIN)
     record = Profile.of([(minute, celsius) for minute, celsius, _ in rows]) if rows else None
-    outlooks = [
-        DayOutlook(
-            minute_of(row.happened_at), local_midnight(minute_of(row.happened_at), shop_zone), row.low_c, row.high_c
-        )
+    typed = [
+        row
         for row in uow.all(Outlook, Outlook.happened_at, Outlook.recorded_at)
         if row.zone == zone_id and row.id not in taken_back(uow)
     ]
+    # The newest counts: weather is followed by the zone and its heater, a room's own is taken as it was said.
+    weather = typed[-1] if typed and typed[-1].place == "outside" else None
+    outlooks = [_outlook(row, shop_zone) for row in typed if row.place == "room"] if weather is None else []
     said = uow.session.scalar(select(Forecast).order_by(Forecast.happened_at.desc()).limit(1))
-    model, dew = _expected(uow.get(Zone, zone_id), shop_zone, said, record, now) if said else (None, None)
+    rows_said = said.days if said else []
+    days = tuple(Day(row["midnight"], row["low_c"], row["high_c"], row.get("dew_c")) for row in rows_said)
+    if weather is not None:
+        coldest = _next_low(minute_of(weather.happened_at), shop_zone)
+        days = tuple(with_typed(days, coldest, weather.low_c, weather.high_c))
+    model, dew = _expected(uow.get(Zone, zone_id), shop_zone, days, record, now) if days else (None, None)
     known = what_is_known(record, outlooks, now, _DAYS, model)
     if known is None:
         return None
@@ -141,7 +148,18 @@ def shop_temperature(uow: UnitOfWork, since: float, now: float, zone_id: str = M
     if len(damp):
         read = Profile(damp[:, 0], np.asarray(dew_point(damp[:, 1], damp[:, 2])))
         dew = read if dew is None else record_then_forecast(read, dew)
-    return ShopTemperature(known, dew, _words(known, said, now, shop_zone, units_of(uow)))
+    return ShopTemperature(known, dew, _words(known, said, weather, now, shop_zone, units_of(uow)))
+
+
+def _outlook(row: Outlook, shop_zone: tzinfo) -> DayOutlook:
+    said_at = minute_of(row.happened_at)
+    return DayOutlook(said_at, local_midnight(said_at, shop_zone), row.low_c, row.high_c)
+
+
+def _next_low(minute: float, shop_zone: tzinfo) -> float:
+    """The midnight of the day whose morning is coldest next."""
+    midnight = local_midnight(minute, shop_zone)
+    return midnight if minute < midnight + 60 * COLDEST_H else local_midnight(midnight + 1.5 * DAY_MIN, shop_zone)
 
 
 #: Rows of files that were taken back do not count.
@@ -166,10 +184,9 @@ def _readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[flo
 
 
 def _expected(
-    zone: Zone, shop_zone: tzinfo, said: Forecast, record: Profile | None, now: float
+    zone: Zone, shop_zone: tzinfo, days: tuple[Day, ...], record: Profile | None, now: float
 ) -> tuple[Profile, Profile | None]:
     """What a forecast makes of a zone from its last reading on, and of its dew point."""
-    days = tuple(Day(row["midnight"], row["low_c"], row["high_c"], row.get("dew_c")) for row in said.days)
     last = (float(record.minutes[-1]), float(record.celsius[-1])) if record is not None else (now, None)
     heater = WorkingHours(shop_zone, _heater_shifts(zone))
     dews = [(day.midnight + DAY_MIN / 2, day.dew_c) for day in with_mean_days(days, _DAYS) if day.dew_c is not None]
@@ -188,11 +205,17 @@ def _followed(
     return model.follow(outside, start, first, end, heater.intervals(start, end))
 
 
-def _words(known: Known, said: Forecast | None, now: float, zone: tzinfo, units: UnitSystem) -> str:
+def _words(
+    known: Known, said: Forecast | None, weather: Outlook | None, now: float, zone: tzinfo, units: UnitSystem
+) -> str:
     expected = "the last recorded day is repeated"
     if said is not None:
         expected = f"the forecast of {when(minute_of(said.happened_at), zone, now)} as this zone follows it"
-    if known.outlook is not None:
+    if weather is not None:
+        low, high = (show(celsius, "temperature", units) for celsius in (weather.low_c, weather.high_c))
+        at = when(minute_of(weather.happened_at), zone, now)
+        expected = f"low {low} and high {high} outside, typed {at}, as this zone and its heater follow it"
+    elif known.outlook is not None:
         low, high = (show(celsius, "temperature", units) for celsius in (known.outlook.low_c, known.outlook.high_c))
         typed = f"low {low} and high {high}, typed {when(known.outlook.said_at, zone, now)}"
         expected = f"{typed}, for a day and a half, then {expected}" if said else f"{typed}, for every day to come"
@@ -262,12 +285,13 @@ def keep_forecast(uow: UnitOfWork, key: str, days: Sequence[Day], now: datetime)
 
 @dataclass(frozen=True)
 class SayOutlook:
-    """Tonight's low and tomorrow's high, as typed. The client makes the id."""
+    """Tonight's low and tomorrow's high, as typed: the room's own, or of the weather. The client makes the id."""
 
     id: str
     low: Typed
     high: Typed
     zone: str = MAIN
+    place: Literal["room", "outside"] = "room"
 
 
 def say_outlook(uow: UnitOfWork, order: SayOutlook, now: datetime) -> Kept:
@@ -275,7 +299,14 @@ def say_outlook(uow: UnitOfWork, order: SayOutlook, now: datetime) -> Kept:
     if uow.session.get(Outlook, order.id) is None:
         low_c, high_c = order.low.read("temperature", "low"), order.high.read("temperature", "high")
         day_curve(low_c, high_c, 0, 1)
-        said = {"zone": order.zone, "low_c": low_c, "high_c": high_c, "happened_at": now, "recorded_at": now}
+        said = {
+            "zone": order.zone,
+            "place": order.place,
+            "low_c": low_c,
+            "high_c": high_c,
+            "happened_at": now,
+            "recorded_at": now,
+        }
         uow.add(Outlook(id=order.id, **said))
         uow.changed("climate", order.id)
     return Kept(order.id)

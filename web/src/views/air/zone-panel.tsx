@@ -7,6 +7,7 @@ import { useShow, useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { SavedField } from '@/ui/saved-field'
+import { OneOf } from '@/ui/one-of'
 import { TextField } from '@/ui/text-field'
 import { Axis, type Degrees, Nights, NowLine, type Scale } from '@/weave/time-parts'
 import { ms, timeScale } from '@/weave/time-scale'
@@ -119,11 +120,18 @@ function Outlook({ zone }: { zone: string }) {
   const edit = useEdit(0)
   const [low, setLow] = useState('')
   const [high, setHigh] = useState('')
+  const [place, setPlace] = useState('outside')
   const say = async () => {
     const kept = await edit.save(() =>
       answer(
         client.POST('/api/v1/climate/outlooks', {
-          body: { id: newId(), zone, low: { text: low, unit }, high: { text: high, unit } },
+          body: {
+            id: newId(),
+            zone,
+            place: place as 'room' | 'outside',
+            low: { text: low, unit },
+            high: { text: high, unit },
+          },
         }),
       ),
     )
@@ -135,8 +143,17 @@ function Outlook({ zone }: { zone: string }) {
   const problems = edit.problem?.fields ?? {}
   return (
     <div className="flex flex-wrap items-end gap-3">
+      <OneOf
+        label="What you know is"
+        value={place}
+        choices={[
+          { value: 'outside', name: 'The weather outside' },
+          { value: 'room', name: 'This room, as it will be' },
+        ]}
+        onChange={setPlace}
+      />
       <TextField
-        label="Tonight’s low here"
+        label="Tonight’s low"
         unit={unit}
         value={low}
         problem={problems.low}
