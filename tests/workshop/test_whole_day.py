@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import itertools
 import math
+import re
 from dataclasses import replace
 from datetime import datetime, timedelta
 
+import pytest
 from tests.conftest import MORNING
 from tests.workshop.test_plan_of_the_shop import planned
 from tests.workshop.test_views_in_time import VIENNA, seeded
@@ -17,7 +19,7 @@ from kiteloom.core.base.quantities import Typed
 from kiteloom.core.plan.place import place
 from kiteloom.demo import reedling
 from kiteloom.store.models import StandingOrder
-from kiteloom.workshop.air.climate import SayOutlook, say_outlook
+from kiteloom.workshop.air.climate import SayOutlook, say_outlook, shop_temperature
 from kiteloom.workshop.plan.standing import keep_standing
 from kiteloom.workshop.plan.watch import Instruments, Watch
 
@@ -233,7 +235,8 @@ def test_a_typed_outlook_and_a_loaded_file_are_forgotten_again(shop):
     said = {"id": "said", "low": {"text": "-8", "unit": "°C"}, "high": {"text": "2", "unit": "°C"}}
     shop.ask("POST", "/climate/outlooks", {**said, "zone": "main shop"}, 201)
     file = "time,temp °C\n" + "\n".join(f"2026-05-12 {hour:02d}:03,30" for hour in range(24))
-    shop.ask("POST", "/climate/imports", {"id": "f", "name": "wrong room.csv", "zone": "main shop", "text": file}, 201)
+    wrong = {"id": "f", "name": "wrong room.csv", "zone": "main shop", "text": file, "both": "replace"}
+    shop.ask("POST", "/climate/imports", wrong, 201)
     given = shop.get("/climate/zones")["zones"][0]
     assert [one["words"] for one in given["given"]] == [
         "Low -8.0 °C and high 2.0 °C, typed 09:20",
@@ -244,7 +247,7 @@ def test_a_typed_outlook_and_a_loaded_file_are_forgotten_again(shop):
         take_back(shop, one["what"], one["id"])
     assert shop.get("/climate/zones")["zones"][0] == before
     # The right file for the same hours is taken, not "known already".
-    right = {"id": "right", "name": "right room.csv", "zone": "main shop", "text": file.replace(",30", ",16")}
+    right = {**wrong, "id": "right", "name": "right room.csv", "text": file.replace(",30", ",16")}
     looked = shop.ask("POST", "/climate/previews", {**right, "id": "look"})
     assert looked["new"] == 24
     assert shop.ask("POST", "/climate/imports", right, 201)["rows_new"] == 24
@@ -265,3 +268,46 @@ def test_on_a_cold_morning_nothing_wet_is_offered_and_today_says_what_would_make
     offered = {f"{row['part_id']}:{row['step_key']}" for key in ("fits", "later") for row in view[key]}
     assert offered
     assert not offered & wet
+
+
+def recorded(shop, hour):
+    """What the main shop had at an hour of the day before [°C]."""
+    with shop.store.reading() as uow:
+        at = minute_of(MORNING - timedelta(days=1)) + 60 * hour - 560
+        return shop_temperature(uow, at - 600, minute_of(shop.clock.at)).profile.at(at)
+
+
+def test_a_file_of_another_instrument_is_not_mixed_in_between_the_probes_readings(shop):
+    was = recorded(shop, 10.13)
+    rows = [f"2026-05-13 {8 + n // 4:02d}:{3 + 15 * (n % 4):02d},{24 + 0.1 * n}" for n in range(32)]
+    file = {"name": "b.csv", "zone": "main shop", "text": "time,temp °C\n" + "\n".join(rows)}
+    looked = shop.ask("POST", "/climate/previews", {"id": "look", **file})
+    assert looked["new"] == 0
+    assert re.search(r"differs from what is recorded by up to \d+\.\d °C", looked["differs"])
+    assert shop.ask("POST", "/climate/imports", {"id": "kept", **file}, 201)["rows_new"] == 0
+    assert recorded(shop, 10.13) == was
+    again = shop.ask("POST", "/climate/previews", {"id": "look", **file, "both": "replace"})
+    assert re.search(r"32 new readings.*; \d+ readings that are recorded give way", again["sentence"])
+    shop.ask("POST", "/climate/imports", {"id": "b", **file, "both": "replace"}, 201)
+    assert recorded(shop, 10.13) == pytest.approx(24.85, abs=0.2)
+    take_back(shop, "file", "b")
+    assert recorded(shop, 10.13) == was
+
+
+def test_weather_that_is_typed_is_followed_by_the_heater_and_a_rooms_own_starts_from_its_last_reading(shop):
+    said = {"low": {"text": "-8", "unit": "°C"}, "high": {"text": "2", "unit": "°C"}, "zone": "main shop"}
+    now = shop.get("/weather")
+    ribbon = {point["at"]: point["c"] for point in now["ribbon"]}
+
+    def after(hours, place):
+        shop.ask("POST", "/climate/outlooks", {"id": place, "place": place, **said}, 201)
+        weather = shop.get("/weather")
+        assert weather["temp_c"] == pytest.approx(now["temp_c"], abs=0.1)  # what was measured is never replaced
+        found = list(weather["ribbon"])[2 * hours]["c"]
+        take_back(shop, "outlook", place)
+        return found
+
+    assert after(6, "outside") > 16.4  # the heater holds until 21:00
+    assert after(20, "outside") < list(ribbon.values())[40] - 2
+    assert after(1, "room") > 8  # no cliff
+    assert after(20, "room") == pytest.approx(-8, abs=1)

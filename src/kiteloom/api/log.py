@@ -9,6 +9,7 @@ from kiteloom.api.house import Routes, file, now, store
 from kiteloom.views import run
 from kiteloom.views.bench import batches, trail
 from kiteloom.views.cure import release
+from kiteloom.workshop.air.imports import put_back
 from kiteloom.workshop.base.saved import Counted, Kept, OnlyId
 from kiteloom.workshop.base.taken_back import TakeBack, take_it_back
 from kiteloom.workshop.log import batch_notes
@@ -44,7 +45,10 @@ def undo(work_id: str, order: OnlyId) -> Noted:
 def take_something_back(order: TakeBack) -> Kept:
     """Let a reading, a typed temperature, an outlook or a file not count any more; it stays with its trace."""
     with store().writing() as uow:
-        return take_it_back(uow, order, now())
+        done = take_it_back(uow, order, now())
+        if order.what == "file":
+            put_back(uow, order.of_id)
+        return done
 
 
 @bp.post("/batches")

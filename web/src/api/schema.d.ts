@@ -10379,6 +10379,9 @@ export interface components {
         /**
          * TakeFile
          * @description A logger's file: its text when it is new, how to read it, and whether to leave out what can't be read.
+         *
+         *     ``both`` says what counts where the zone has readings already: they stay and the file fills only what they
+         *     leave open, or the file replaces them.
          */
         "TakeFileIn.TakeFile": {
             /** Id */
@@ -10411,10 +10414,19 @@ export interface components {
              * @default false
              */
             without_bad?: boolean;
+            /**
+             * Both
+             * @default keep
+             * @enum {string}
+             */
+            both?: "keep" | "replace";
         };
         /**
          * TakeFileIn
          * @description A logger's file: its text when it is new, how to read it, and whether to leave out what can't be read.
+         *
+         *     ``both`` says what counts where the zone has readings already: they stay and the file fills only what they
+         *     leave open, or the file replaces them.
          */
         TakeFileIn: components["schemas"]["TakeFileIn.TakeFile"];
         /**
@@ -10842,7 +10854,9 @@ export interface components {
         };
         /**
          * Preview
-         * @description What a file holds and what taking it would add. ``problem`` says why it can't be taken.
+         * @description What a file holds and what taking it would add.
+         *
+         *     ``differs`` says by how much it is off what is recorded in the same hours; ``""`` where it agrees.
          */
         "PreviewOut.Preview": {
             /** Id */
@@ -10880,6 +10894,8 @@ export interface components {
             new: number;
             /** Unread */
             unread: number;
+            /** Differs */
+            differs: string;
             /** Sentence */
             sentence: string;
             /** Notes */
@@ -10912,12 +10928,14 @@ export interface components {
         };
         /**
          * PreviewOut
-         * @description What a file holds and what taking it would add. ``problem`` says why it can't be taken.
+         * @description What a file holds and what taking it would add.
+         *
+         *     ``differs`` says by how much it is off what is recorded in the same hours; ``""`` where it agrees.
          */
         PreviewOut: components["schemas"]["PreviewOut.Preview"];
         /**
          * SayOutlook
-         * @description Tonight's low and tomorrow's high, as typed. The client makes the id.
+         * @description Tonight's low and tomorrow's high, as typed: the room's own, or of the weather. The client makes the id.
          */
         "SayOutlookIn.SayOutlook": {
             /** Id */
@@ -10929,6 +10947,12 @@ export interface components {
              * @default main shop
              */
             zone?: string;
+            /**
+             * Place
+             * @default room
+             * @enum {string}
+             */
+            place?: "room" | "outside";
         };
         /**
          * Typed
@@ -10942,7 +10966,7 @@ export interface components {
         };
         /**
          * SayOutlookIn
-         * @description Tonight's low and tomorrow's high, as typed. The client makes the id.
+         * @description Tonight's low and tomorrow's high, as typed: the room's own, or of the weather. The client makes the id.
          */
         SayOutlookIn: components["schemas"]["SayOutlookIn.SayOutlook"];
         /**

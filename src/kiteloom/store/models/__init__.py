@@ -12,6 +12,7 @@ from kiteloom.store.models.air import (
     PartTemperature,
     Temperature,
     TemperatureImport,
+    TemperatureReplaced,
     Zone,
 )
 from kiteloom.store.models.base import Base, Change, Edit, Edited, Fact, Shop, UtcMoment
@@ -60,6 +61,7 @@ __all__ = [
     "TakenBack",
     "Temperature",
     "TemperatureImport",
+    "TemperatureReplaced",
     "Tick",
     "UtcMoment",
     "Witness",

@@ -38,6 +38,19 @@ class Temperature(Base):
     __table_args__ = (CheckConstraint("source IN ('probe','imported')", name="source"),)
 
 
+class TemperatureReplaced(Base):
+    """A temperature that a logger's file replaced: kept, and back again when the file is taken back."""
+
+    __tablename__ = "temperature_replaced"
+    zone: Mapped[str] = mapped_column(primary_key=True)
+    happened_at: Mapped[datetime] = mapped_column(primary_key=True)
+    replaced_by: Mapped[str] = mapped_column(String(36), primary_key=True)
+    temp_c: Mapped[float]
+    rh_pct: Mapped[float | None]
+    source: Mapped[str]
+    import_id: Mapped[str | None] = mapped_column(String(36))
+
+
 class TemperatureImport(Fact, Base):
     """A logger's file that was taken in."""
 

@@ -9,14 +9,15 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
 from threading import Lock
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
+from numpy.typing import NDArray
 from sqlalchemy import text
 
 from kiteloom.core.base.calendar import moment_of, when, zone_of
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.base.quantities import show
+from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.formats.logger_csv import Clock, Layout, LoggerFile, Order, look_at, read_logger_csv, utc_texts
 from kiteloom.store.models import TemperatureImport, Zone
 from kiteloom.store.unit_of_work import Missing, UnitOfWork
@@ -66,7 +67,11 @@ class Choices:
 
 @dataclass(frozen=True)
 class TakeFile:
-    """A logger's file: its text when it is new, how to read it, and whether to leave out what can't be read."""
+    """A logger's file: its text when it is new, how to read it, and whether to leave out what can't be read.
+
+    ``both`` says what counts where the zone has readings already: they stay and the file fills only what they
+    leave open, or the file replaces them.
+    """
 
     id: str
     name: str
@@ -74,11 +79,15 @@ class TakeFile:
     text: str | None = None
     choices: Choices = Choices()
     without_bad: bool = False
+    both: Literal["keep", "replace"] = "keep"
 
 
 @dataclass(frozen=True)
 class Preview:
-    """What a file holds and what taking it would add. ``problem`` says why it can't be taken."""
+    """What a file holds and what taking it would add.
+
+    ``differs`` says by how much it is off what is recorded in the same hours; ``""`` where it agrees.
+    """
 
     id: str
     name: str
@@ -93,6 +102,7 @@ class Preview:
     rows: int
     new: int
     unread: int
+    differs: str
     sentence: str
     notes: list[str]
     bad: list[str]
@@ -208,7 +218,8 @@ def preview(uow: UnitOfWork, order: TakeFile, content: str, now: float) -> Previ
     finally:
         TALLY.over(key)
     units = units_of(uow)
-    known = _known(uow, zone_id, file)
+    beside = _beside(uow, zone_id, file)
+    known = 0 if order.both == "replace" else int(beside.between.sum())
     new = len(file.minutes) - known
     coldest, warmest = (show(float(c), "temperature", units) for c in (file.celsius.min(), file.celsius.max()))
     first, last = float(file.minutes[0]), float(file.minutes[-1])
@@ -216,7 +227,9 @@ def preview(uow: UnitOfWork, order: TakeFile, content: str, now: float) -> Previ
     count_words = f"{new:,}".replace(",", " ")
     sentence = f"{count_words} new readings for the {zone_row.name.lower()}, {span}, {coldest} to {warmest}."
     if new == 0:
-        sentence = f"All {len(file.minutes)} readings are known already; taking the file would add nothing."
+        sentence = f"The zone has readings for all of its {len(file.minutes)}; taking the file would add nothing."
+    if order.both == "replace" and beside.there:
+        sentence = f"{sentence[:-1]}; {beside.there} readings that are recorded give way."
 
     def row(i: int) -> Understood:
         minute, rh = float(file.minutes[i]), float(file.rh_pct[i])
@@ -240,6 +253,7 @@ def preview(uow: UnitOfWork, order: TakeFile, content: str, now: float) -> Previ
         file.rows,
         new,
         file.unread,
+        _differs(beside, units),
         sentence,
         _notes(file, known, now, lambda minute: when(minute, zone)),
         list(file.bad),
@@ -273,21 +287,56 @@ def _chosen(guess: Layout, choices: Choices, columns: int) -> Layout:
     return layout
 
 
-def _known(uow: UnitOfWork, zone_id: str, file: LoggerFile) -> int:
-    """How many of a file's readings the zone has already."""
+#: Between two readings no further apart than this a zone needs no third, from another instrument [min].
+FILLS_MIN = 40.0
+#: Two instruments that differ by no more than this agree [K].
+AGREE_K = 1.0
+
+
+@dataclass(frozen=True, eq=False)
+class _Beside:
+    """A file beside what its zone has: which of its rows lie between recorded ones, by how much they are off [K]."""
+
+    between: NDArray[np.bool_]
+    off: NDArray[np.float64]
+    there: int
+
+
+def _beside(uow: UnitOfWork, zone_id: str, file: LoggerFile) -> _Beside:
     query = text(
-        f"SELECT unixepoch(happened_at) FROM temperature WHERE zone = :zone AND {STANDS} "
-        "AND happened_at BETWEEN datetime(:first, 'unixepoch') AND datetime(:last, 'unixepoch', '+1 second')"
+        f"SELECT unixepoch(happened_at) / 60.0, temp_c FROM temperature WHERE zone = :zone AND {STANDS} "
+        "AND happened_at BETWEEN datetime(:first, 'unixepoch') AND datetime(:last, 'unixepoch') ORDER BY happened_at"
     )
-    asked = {"zone": zone_id, "first": file.minutes[0] * 60 - 1, "last": file.minutes[-1] * 60}
-    have = np.array([row[0] for row in uow.session.execute(query, asked)], dtype=float)
-    return int(np.isin(np.round(file.minutes * 60), have).sum()) if len(have) else 0
+    edge = FILLS_MIN * 60
+    asked = {"zone": zone_id, "first": file.minutes[0] * 60 - edge, "last": file.minutes[-1] * 60 + edge}
+    have = np.array([tuple(row) for row in uow.session.execute(query, asked)], dtype=float).reshape(-1, 2)
+    at = np.round(file.minutes * 60) / 60
+    if not len(have):
+        return _Beside(np.zeros(len(at), dtype=bool), np.zeros(0), 0)
+    after = np.searchsorted(have[:, 0], at)
+    before = np.clip(np.searchsorted(have[:, 0], at, side="right") - 1, 0, len(have) - 1)
+    apart = have[np.clip(after, 0, len(have) - 1), 0] - have[before, 0]
+    inside = (at >= have[0, 0]) & (at <= have[-1, 0])
+    between = inside & (apart <= FILLS_MIN)
+    off = np.abs(file.celsius - np.interp(at, have[:, 0], have[:, 1]))[between]
+    there = int(((have[:, 0] >= at[0]) & (have[:, 0] <= at[-1])).sum())
+    return _Beside(between, off, there)
+
+
+def _differs(beside: _Beside, units: UnitSystem) -> str:
+    if not len(beside.off) or beside.off.max() <= AGREE_K:
+        return ""
+    most, mean = (show(float(k), "difference", units) for k in (beside.off.max(), beside.off.mean()))
+    return (
+        f"In the hours both have, it differs from what is recorded by up to {most}, by {mean} in the mean: another "
+        "instrument, another place, or another clock? Two of them mixed would be neither."
+    )
 
 
 def _notes(file: LoggerFile, known: int, now: float, say: Callable[[float], str]) -> list[str]:
     notes = []
     if known and known < len(file.minutes):
-        notes.append(f"{known} readings are known already and stay as they are.")
+        notes.append(f"{known} readings lie between recorded ones, which stay as they are.")
     if file.repeated:
         notes.append(f"{file.repeated} rows repeat a time; the first of each stays.")
     if file.empty:
@@ -330,7 +379,7 @@ def take(uow: UnitOfWork, order: TakeFile, content: str, now: datetime) -> Impor
         if file.unread and not order.without_bad:
             more = f" (and {file.unread - 1} more)" if file.unread > 1 else ""
             raise Refused("file", f"{file.bad[0]}{more}; mend the file, or take it without what can't be read")
-        new = _insert(uow, key, zone_id, file)
+        new = _insert(uow, key, zone_id, file, replace=order.both == "replace")
     finally:
         TALLY.over(key)
     uow.add(
@@ -344,7 +393,7 @@ def take(uow: UnitOfWork, order: TakeFile, content: str, now: datetime) -> Impor
     span = f"{when(float(file.minutes[0]), zone)} to {when(float(file.minutes[-1]), zone)}"
     words = f"{new} new readings of {file.rows} rows for the {zone_row.name.lower()}, {span}, coldest {coldest}."
     if not new:
-        words = f"All {file.rows} rows were known already; nothing was added."
+        words = f"The zone has readings for all {file.rows} rows; nothing was added."
     notes = [
         note
         for note in _notes(file, 0, now.timestamp() / 60, lambda minute: when(minute, zone))
@@ -353,25 +402,63 @@ def take(uow: UnitOfWork, order: TakeFile, content: str, now: datetime) -> Impor
     return Imported(key, file.rows, new, " ".join([words, *notes]) if new else words)
 
 
-def _insert(uow: UnitOfWork, key: str, zone_id: str, file: LoggerFile) -> int:
-    """Add what the zone does not have yet; how many that was."""
+def _insert(uow: UnitOfWork, key: str, zone_id: str, file: LoggerFile, *, replace: bool) -> int:
+    """Add what the zone does not have yet, or all of it in place of what it has; how many that was."""
+    wanted = np.ones(len(file.minutes), dtype=bool) if replace else ~_beside(uow, zone_id, file).between
     connection = uow.session.connection()
+    if replace:
+        span = {"zone": zone_id, "key": key, "first": file.minutes[0] * 60, "last": file.minutes[-1] * 60}
+        _give_way(uow, span)
     # The import's own row comes last, because only then is it known what it added.
     connection.exec_driver_sql("PRAGMA defer_foreign_keys = ON")
     raw = connection.connection.cursor()
     have = raw.execute("SELECT total_changes()").fetchone()[0]
-    count = len(file.minutes)
+    minutes, celsius, humid = file.minutes[wanted], file.celsius[wanted], file.rh_pct[wanted]
+    count = len(minutes)
     for start in range(0, count, CHUNK):
         TALLY.tell(key, 0.5 + 0.5 * start / count, "Keeping its readings")
         part = slice(start, start + CHUNK)
-        damp = [None if math.isnan(rh) else rh for rh in file.rh_pct[part].tolist()]
-        rows = zip(utc_texts(file.minutes[part]), file.celsius[part].tolist(), damp, strict=True)
+        damp = [None if math.isnan(rh) else rh for rh in humid[part].tolist()]
+        rows = zip(utc_texts(minutes[part]), celsius[part].tolist(), damp, strict=True)
         raw.executemany(
             "INSERT INTO temperature (zone, happened_at, temp_c, rh_pct, source, import_id) "
             "VALUES (?, ?, ?, ?, 'imported', ?) ON CONFLICT DO UPDATE SET temp_c = excluded.temp_c, "
             "rh_pct = excluded.rh_pct, source = excluded.source, import_id = excluded.import_id "
             f"WHERE NOT {STANDS}",
-            [(zone_id, at, celsius, rh, key) for at, celsius, rh in rows],
+            [(zone_id, at, degrees, rh, key) for at, degrees, rh in rows],
         )
     added: int = raw.execute("SELECT total_changes()").fetchone()[0] - have
     return added
+
+
+def _give_way(uow: UnitOfWork, span: dict[str, Any]) -> None:
+    """Set aside what is recorded in a span: it is kept, and comes back when the file is taken back."""
+    within = (
+        "zone = :zone AND happened_at BETWEEN datetime(:first, 'unixepoch') "
+        f"AND datetime(:last, 'unixepoch', '+1 second') AND {STANDS}"
+    )
+    uow.session.execute(
+        text(
+            "INSERT INTO temperature_replaced (zone, happened_at, replaced_by, temp_c, rh_pct, source, import_id) "
+            f"SELECT zone, happened_at, :key, temp_c, rh_pct, source, import_id FROM temperature WHERE {within}"
+        ),
+        span,
+    )
+    gone = "EXISTS (SELECT 1 FROM temperature_replaced AS r WHERE r.replaced_by = :key AND r.zone = temperature.zone "
+    gone += "AND r.happened_at = temperature.happened_at)"
+    uow.session.execute(text(f"DELETE FROM temperature WHERE {within} AND {gone}"), span)
+
+
+def put_back(uow: UnitOfWork, key: str) -> None:
+    """Let what a file had replaced count again, once the file was taken back."""
+    uow.session.flush()
+    uow.session.execute(
+        text(
+            "INSERT INTO temperature (zone, happened_at, temp_c, rh_pct, source, import_id) "
+            "SELECT zone, happened_at, temp_c, rh_pct, source, import_id FROM temperature_replaced "
+            "WHERE replaced_by = :key "
+            "ON CONFLICT DO UPDATE SET temp_c = excluded.temp_c, rh_pct = excluded.rh_pct, source = excluded.source, "
+            f"import_id = excluded.import_id WHERE NOT {STANDS}"
+        ),
+        {"key": key},
+    )

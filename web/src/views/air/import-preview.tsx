@@ -29,16 +29,17 @@ export function ImportPreview({ staged, zones, onDone }: Props) {
   const refresh = useRefresh()
   const [zone, setZone] = useState(staged.zone)
   const [choices, setChoices] = useState<Choices>({})
+  const [both, setBoth] = useState<'keep' | 'replace'>('keep')
   const [taking, setTaking] = useState(false)
   const [problem, setProblem] = useState('')
   const [sent, setSent] = useState(false)
   const look = useQuery({
-    queryKey: ['preview', staged.id, zone, choices],
+    queryKey: ['preview', staged.id, zone, choices, both],
     queryFn: async () => {
       const text = sent ? null : staged.text
       const got = await answer(
         client.POST('/api/v1/climate/previews', {
-          body: { id: staged.id, name: staged.name, zone, text, choices },
+          body: { id: staged.id, name: staged.name, zone, text, choices, both },
         }),
       )
       setSent(true)
@@ -55,7 +56,7 @@ export function ImportPreview({ staged, zones, onDone }: Props) {
     try {
       const got = await answer(
         client.POST('/api/v1/climate/imports', {
-          body: { id: staged.id, name: staged.name, zone, choices, without_bad: true },
+          body: { id: staged.id, name: staged.name, zone, choices, both, without_bad: true },
         }),
       )
       await refresh()
@@ -106,6 +107,23 @@ export function ImportPreview({ staged, zones, onDone }: Props) {
                   <li key={words}>{words}</li>
                 ))}
               </ul>
+            </Notice>
+          )}
+          {(view.differs || both === 'replace') && (
+            <Notice tone="stop" className="flex flex-wrap items-end gap-4">
+              <span className="min-w-64 flex-1">{view.differs}</span>
+              <OneOf
+                label="In those hours"
+                value={both}
+                choices={[
+                  { value: 'keep', name: 'What is recorded stays' },
+                  { value: 'replace', name: 'The file replaces it' },
+                ]}
+                onChange={(which) => setBoth(which as 'keep' | 'replace')}
+              />
+              <span className="w-full">
+                Is it of another place? Choose its zone below; a zone of its own keeps two instruments apart.
+              </span>
             </Notice>
           )}
           <Chart view={view} />
