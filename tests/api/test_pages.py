@@ -45,7 +45,9 @@ def answers(shop, names, part):
         "uses": f"/bench/{TARN}/uses",
         "part": f"/parts/{part}",
     }
-    paths |= {name: f"/parts/{part}/{name}" for name in ("shape", "plies", "built-from", "job", "mix", "times")}
+    paths |= {
+        name: f"/parts/{part}/{name}" for name in ("shape", "plies", "built-from", "job", "mix", "times", "deviations")
+    }
     return {name: shop.get(paths.get(name, f"/{name}")) for name in sorted(names - TYPED)}
 
 
@@ -63,7 +65,7 @@ def orders_of(shop, topic, part):
         return [("POST", f"/parts/{part}/built-from", {"version": version, "needs": [], "thing": "wing"})]
     if topic == "shape":
         shape = shop.get(f"/parts/{part}/shape")
-        naca = {"version": shape["version"], "section": {"end": "tip", "naca": "0012"}}
+        naca = {"version": shape["version"], "section": {"end": "tip", "naca": "0012"}, "reason": "as built"}
         return [("PATCH", f"/shapes/{shape['shape_id']}", naca)]
     assert topic == "design"
     minutes = {"version": 1, "step_key": "prepare", "minutes": {"text": "30", "unit": "min"}}

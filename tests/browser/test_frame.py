@@ -185,6 +185,8 @@ def test_a_shop_that_does_not_answer_says_so_and_nothing_typed_is_lost(own, page
     expect(page.get_by_label("Span of the panel")).to_have_value("7.4")
     shop.start()
     page.get_by_label("Span of the panel").press("Enter")
+    page.get_by_label("Why it is changed").fill("the jig was longer")
+    page.get_by_role("button", name="Change it, as a deviation").click()
     expect(page.get_by_label("Span of the panel")).to_have_value("7.400 m")
 
 

@@ -17,9 +17,17 @@ def figure(page: Page, label: str):
     return page.get_by_role("button", name=re.compile(rf"^{label}.*from what\?$"))
 
 
-def save(page: Page, label: str, text: str) -> None:
+def save(page: Page, label: str, text: str, why: str = "") -> None:
     page.get_by_label(label, exact=True).fill(text)
     page.get_by_label(label, exact=True).press("Enter")
+    if why:
+        say_why(page, why)
+
+
+def say_why(page: Page, why: str) -> None:
+    """The reason that is asked for where what is built already is changed."""
+    page.get_by_label("Why it is changed").fill(why)
+    page.get_by_role("button", name="Change it, as a deviation").click()
 
 
 def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(own, page):
@@ -30,11 +38,12 @@ def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(own, page):
     expect(figure(page, "Planform area")).to_contain_text("6.264 m²")
     outline = page.get_by_role("img", name="Planform").locator("path").first
     before = outline.get_attribute("d")
-    save(page, "Span of the panel", "300 in")
+    save(page, "Span of the panel", "300 in", "stretched by the designer")
     expect(figure(page, "Planform area")).to_contain_text("6.629 m²")
     assert outline.get_attribute("d") != before
     page.get_by_label("NACA four digits").fill("2412")
     page.get_by_role("button", name="Use").click()
+    say_why(page, "as the mould is")
     expect(page.get_by_text("tip: NACA 2412")).to_be_visible()
     expect(figure(page, "Root girth")).to_contain_text("1.151 m")
 
@@ -142,12 +151,13 @@ def test_of_two_browsers_the_later_is_told_what_changed(shop, page, browser):
         each.goto(path)
         expect(each.get_by_label("Tip chord")).to_have_value("0.620 m")
     other.route("**/api/v1/now*", lambda route: route.abort())  # it hears of nothing
-    save(page, "Tip chord", "0.58")
+    save(page, "Tip chord", "0.58", "measured")
     expect(page.get_by_label("Tip chord")).to_have_value("0.580 m")
     save(other, "Tip chord", "0.7")
     expect(other.get_by_text("Tip chord 0.620 m → 0.580 m")).to_be_visible()
     expect(other.get_by_label("Tip chord")).to_have_value("0.7")
     other.get_by_role("button", name="Save mine on top").click()
+    say_why(other, "measured again")
     expect(other.get_by_label("Tip chord")).to_have_value("0.700 m")
     expect(page.get_by_label("Tip chord")).to_have_value("0.700 m")  # without a reload
     other.close()
@@ -161,7 +171,7 @@ def test_units_theme_and_number_keys(shop, page):
     page.get_by_role("button", name="Close").click()
     expect(page.get_by_label("Span of the panel")).to_have_value("283 7/16 in")
     assert page.evaluate("document.documentElement.dataset.theme") == "pitch"
-    save(page, "Root chord", "35 1/2 in")
+    save(page, "Root chord", "35 1/2 in", "measured")
     expect(page.get_by_label("Root chord")).to_have_value("35 1/2 in")
     page.get_by_label("Root chord").press("2")  # typing is not going anywhere
     expect(page).to_have_url(re.compile("/shape$"))

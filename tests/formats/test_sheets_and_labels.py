@@ -151,8 +151,7 @@ def test_a_table_that_was_torn_is_read_or_refused_in_a_sentence(text):
 
 
 def test_one_can_of_resin_names_every_hardener_it_is_mixed_with():
-    data = lid_labels([lid(also=("100 : 34 by weight with Tarn 212 B fast",))])
+    data = lid_labels([lid(also=(("100 : 34 by weight", "Tarn 212 B fast"),))])
     text = pypdf.PdfReader(io.BytesIO(data)).pages[0].extract_text()
-    assert "100 : 28 by weight with Tarn 214 B slow" in text
-    assert "100 : 34 by weight with Tarn 212 B fast" in text
+    assert "100 : 28 by weight\nwith Tarn 214 B slow\n100 : 34 by weight\nwith Tarn 212 B fast" in text
     assert text.count("only with") == 1  # the hardener's own lid

@@ -290,7 +290,7 @@ def test_a_real_week_of_readings_decides_the_times_and_the_same_file_adds_nothin
     assert view["recorded_until"] == MORNING.isoformat()
     assert "a loaded file runs on to Thu 21 May 00:00" in view["temperature"]
     again = shop.ask("POST", "/climate/imports", {**body, "id": str(uuid4())}, status=201)
-    assert (again["rows_new"], again["words"]) == (0, "All 169 rows were known already; nothing was added.")
+    assert (again["rows_new"], again["words"]) == (0, "The zone has readings for all 169 rows; nothing was added.")
     assert shop.ask("POST", "/climate/imports", body, status=201)["words"].startswith("This file was taken in before")
 
 

@@ -18,7 +18,9 @@ def figures(view):
 def form(shop, left_upper):
     def edit(status=200, **body):
         view = shop.get(f"/parts/{left_upper}/shape")
-        return shop.ask("PATCH", f"/shapes/{view['shape_id']}", {"version": view["version"], **body}, status)
+        return shop.ask(
+            "PATCH", f"/shapes/{view['shape_id']}", {"version": view["version"], "reason": "as built", **body}, status
+        )
 
     return edit
 
@@ -75,10 +77,10 @@ def test_a_section_file_in_percent_is_taken_and_said(shop, left_upper, form):
 
 def test_the_later_of_two_saves_is_told_what_changed_and_can_go_on_top(shop, left_upper):
     view = shop.get(f"/parts/{left_upper}/shape")
-    path, old = f"/shapes/{view['shape_id']}", view["version"]
-    shop.ask("PATCH", path, {"version": old, "measures": {"tip_chord_m": typed("0.58")}})
-    shop.ask("PATCH", path, {"version": old + 1, "section": {"end": "both", "naca": "2412"}})
-    mine = {"measures": {"tip_chord_m": typed("0.7")}}
+    path, old, why = f"/shapes/{view['shape_id']}", view["version"], {"reason": "as built"}
+    shop.ask("PATCH", path, {"version": old, "measures": {"tip_chord_m": typed("0.58")}, **why})
+    shop.ask("PATCH", path, {"version": old + 1, "section": {"end": "both", "naca": "2412"}, **why})
+    mine = {"measures": {"tip_chord_m": typed("0.7")}, **why}
     stale = shop.ask("PATCH", path, {"version": old, **mine}, status=409)
     assert stale["changed"] == [
         "Tip chord 0.620 m → 0.580 m",

@@ -36,6 +36,7 @@ def test_of_eight_browsers_saving_the_same_version_one_wins_and_seven_are_told(s
 
     def save(chord):
         body = {"version": view["version"], "measures": {"tip_chord_m": {"text": f"{chord}", "unit": "m"}}}
+        body |= {"reason": "measured anew"}
         answer = shop.app.test_client().patch(f"/api/v1/shapes/{view['shape_id']}", json=body)
         return answer.status_code, answer.json
 
@@ -60,7 +61,7 @@ def test_readers_never_see_half_a_save(shop, left_upper):
                 "span_m": {"text": f"{5 + n}", "unit": "m"},
                 "root_chord_m": {"text": f"{1 + n / 10}", "unit": "m"},
             }
-            shop.app.test_client().patch(f"/api/v1{path}", json={"version": version, "measures": measures})
+            shop.app.test_client().patch(f"/api/v1{path}", json={"version": version, "measures": measures, "reason": "anew"})
 
     def read():
         client = shop.app.test_client()
@@ -71,6 +72,7 @@ def test_readers_never_see_half_a_save(shop, left_upper):
     at_once([write, read, read])
     pairs = {(f"{5 + n:.3f} m", f"{1 + n / 10:.3f} m") for n in range(10)} | {("7.200 m", "1.120 m")}
     assert set(seen) <= pairs
+    assert shop.get(f"/parts/{left_upper}/shape")["measures"][0]["text"] == "14.000 m"  # it was written
 
 
 def test_a_part_goes_from_curing_to_work_as_the_hours_pass(shop):
@@ -89,7 +91,9 @@ def test_each_kind_of_change_is_heard_under_its_topic(shop, left_upper):
     seq = shop.get("/now?since=-1")["seq"]
     form = shop.get(f"/parts/{left_upper}/shape")
     shop.ask(
-        "PATCH", f"/shapes/{form['shape_id']}", {"version": form["version"], "section": {"end": "tip", "naca": "0012"}}
+        "PATCH",
+        f"/shapes/{form['shape_id']}",
+        {"version": form["version"], "section": {"end": "tip", "naca": "0012"}, "reason": "as built"},
     )
     design = shop.get(f"/parts/{left_upper}/mix")
     losses = {"version": design["version"], "losses": {"trim_pct": {"text": "10", "unit": "%"}}}

@@ -10,7 +10,18 @@ from kiteloom.views.part import built_from, head
 from kiteloom.workshop.base.saved import Saved
 from kiteloom.workshop.build.built_from import SayBuilt, say_built
 from kiteloom.workshop.build.job_edits import AddJob, ChangeJob, add_job, change_job
-from kiteloom.workshop.build.step_edits import DropStep, EditMinutes, OwnStep, add_step, drop_step, edit_minutes
+from kiteloom.workshop.build.step_edits import (
+    DropStep,
+    EditMinutes,
+    NameStep,
+    OwnStep,
+    PlaceStep,
+    add_step,
+    drop_step,
+    edit_minutes,
+    name_step,
+    place_step,
+)
 
 bp = Routes("build", "Parts and jobs")
 
@@ -88,6 +99,24 @@ def change_minutes(part_id: str, order: EditMinutes) -> Saved:
     """Change a step's hands-on minutes."""
     with store().writing() as uow:
         return edit_minutes(uow, part_id, order, now())
+
+
+@bp.patch("/parts/<part_id>/step-name")
+@bp.takes(NameStep)
+@bp.gives(Saved)
+def change_name(part_id: str, order: NameStep) -> Saved:
+    """Call a step otherwise."""
+    with store().writing() as uow:
+        return name_step(uow, part_id, order, now())
+
+
+@bp.patch("/parts/<part_id>/step-stations")
+@bp.takes(PlaceStep)
+@bp.gives(Saved)
+def change_stations(part_id: str, order: PlaceStep) -> Saved:
+    """Say which stations a step of the shop's own needs."""
+    with store().writing() as uow:
+        return place_step(uow, part_id, order, now())
 
 
 @bp.post("/parts/<part_id>/steps")

@@ -6,7 +6,8 @@ from kiteloom.api.build import OfJob
 from kiteloom.api.house import Routes, now, store
 from kiteloom.views.part import plies
 from kiteloom.workshop.base.saved import Saved
-from kiteloom.workshop.build.plies import EditPlies, edit_plies
+from kiteloom.workshop.build.plies import EditPlies
+from kiteloom.workshop.log.changes import change_plies as change_ply_book
 
 bp = Routes("laminate", "Plies")
 
@@ -26,4 +27,4 @@ def read_plies(part_id: str, asked: OfJob) -> plies.PliesView:
 def change_plies(part_id: str, order: EditPlies) -> Saved:
     """Replace the ply book of one of its jobs."""
     with store().writing() as uow:
-        return edit_plies(uow, part_id, order, now())
+        return change_ply_book(uow, part_id, order, now())

@@ -9,11 +9,14 @@ from kiteloom.api.house import Routes, file, now, store
 from kiteloom.views import run
 from kiteloom.views.bench import batches, trail
 from kiteloom.views.cure import release
+from kiteloom.views.part import deviations
 from kiteloom.workshop.air.imports import put_back
 from kiteloom.workshop.base.saved import Counted, Kept, OnlyId
 from kiteloom.workshop.base.taken_back import TakeBack, take_it_back
 from kiteloom.workshop.log import batch_notes
+from kiteloom.workshop.log import deviations as deviation_log
 from kiteloom.workshop.log.batches import CorrectBatch, PourBatch, correct_batch, keep_batch
+from kiteloom.workshop.log.deviations import Decide, FoundWrong
 from kiteloom.workshop.log.ticks import NoteTicks, note_ticks
 from kiteloom.workshop.log.witness import ReadWitness, read_witness
 from kiteloom.workshop.log.work import Noted, NoteWork, note_work, take_back
@@ -120,6 +123,43 @@ def witness(order: ReadWitness) -> release.ReleaseView:
         found = release.release_view(uow, *where)
     assert found is not None
     return found
+
+
+@bp.post("/deviations")
+@bp.takes(FoundWrong)
+@bp.gives(deviations.DeviationsView, 201)
+def find_wrong(order: FoundWrong) -> deviations.DeviationsView:
+    """Write down what was found wrong on a part."""
+    with store().writing() as uow:
+        deviation_log.find_wrong(uow, order, now())
+    with store().reading() as uow:
+        return deviations.deviations_view(uow, order.part_id, now())
+
+
+@bp.get("/parts/<part_id>/deviations")
+@bp.gives(deviations.DeviationsView)
+def read_deviations(part_id: str) -> deviations.DeviationsView:
+    """What was found wrong on a part, and how each stands."""
+    with store().reading() as uow:
+        return deviations.deviations_view(uow, part_id, now())
+
+
+@bp.post("/deviations/<deviation_id>/decisions")
+@bp.takes(Decide)
+@bp.gives(Kept, 201)
+def decide(deviation_id: str, order: Decide) -> Kept:
+    """Accept it, have it mended, scrap the part, or open it again."""
+    with store().writing() as uow:
+        return deviation_log.decide(uow, deviation_id, order, now())
+
+
+@bp.put("/deviations/<deviation_id>/photos/<photo_id>")
+@bp.gives(Kept, 201)
+def keep_deviation_photo(deviation_id: str, photo_id: str) -> Kept:
+    """Keep a photograph of it; its bytes are the body."""
+    data = request.get_data()
+    with store().writing() as uow:
+        return Kept(batch_notes.keep_photo_of_deviation(uow, deviation_id, photo_id, data, now()))
 
 
 class OfStep(BaseModel):

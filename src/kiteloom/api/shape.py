@@ -5,7 +5,8 @@ from __future__ import annotations
 from kiteloom.api.house import Routes, now, store
 from kiteloom.views.part import shape
 from kiteloom.workshop.base.saved import Saved
-from kiteloom.workshop.shape.shapes import EditShape, edit_shape
+from kiteloom.workshop.log.changes import change_shape as change_a_shape
+from kiteloom.workshop.shape.shapes import EditShape
 
 bp = Routes("shape", "Shapes")
 
@@ -24,4 +25,4 @@ def read_shape(part_id: str) -> shape.ShapeView:
 def change_shape(shape_id: str, order: EditShape) -> Saved:
     """Change a shape."""
     with store().writing() as uow:
-        return edit_shape(uow, shape_id, order, now())
+        return change_a_shape(uow, shape_id, order, now())

@@ -30,7 +30,7 @@ class Lid:
     ratio: str
     care: str
     address: str
-    also: tuple[str, ...] = ()
+    also: tuple[tuple[str, str], ...] = ()
 
 
 def lid_labels(lids: Sequence[Lid]) -> bytes:
@@ -66,9 +66,9 @@ def _label(
     _fitted(canvas, lid.product, left + 27 * mm, top - 19 * mm, _WIDTH - 31 * mm, font, 11)
     room = _WIDTH - 42 * mm  # the code keeps a quiet edge
     if letter == "A" and lid.also:
-        ways = [f"{lid.ratio} with {other}", *lid.also]
-        for line, words in enumerate(ways[:4]):
-            _fitted(canvas, words, left + 5 * mm, top - (38 + 6 * line) * mm, room, bold, 12)
+        for line, (ratio, with_) in enumerate(((lid.ratio, other), *lid.also)[:2]):
+            _fitted(canvas, ratio, left + 5 * mm, top - (37 + 11 * line) * mm, room, bold, 14)
+            _fitted(canvas, f"with {with_}", left + 5 * mm, top - (42 + 11 * line) * mm, room, font, 11)
     else:
         _fitted(canvas, lid.ratio, left + 5 * mm, top - 42 * mm, room, bold, 20)
         _fitted(canvas, f"only with {other}", left + 5 * mm, top - 49 * mm, room, font, 11)

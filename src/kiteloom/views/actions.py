@@ -22,7 +22,7 @@ class Action:
     ``crew`` are who the plan has on it: a start notes them.
     """
 
-    kind: Literal["start", "pause", "finish", "mix", "undo", "check", "run"]
+    kind: Literal["start", "pause", "finish", "skip", "mix", "undo", "check", "run"]
     label: str
     of: str
     """The step and its part: what it does it to."""
@@ -48,6 +48,13 @@ def actions_of(shop: ShopPlan, placed: Placed) -> list[Action]:
     if placed.state == "to do":
         return [to_start(shop, placed) if placed.begins <= shop.now + GRID_MIN else anyway(shop, placed)]
     return mix
+
+
+def to_skip(shop: ShopPlan, placed: Placed) -> Action:
+    """The button that says that it does not apply to this part, and why."""
+    asks = "Why it does not apply"
+    what, part = what_of(shop, placed), placed.step.part
+    return Action("skip", "Does not apply…", what, part, placed.step.in_part, asks=asks)
 
 
 def what_of(shop: ShopPlan, placed: Placed) -> str:

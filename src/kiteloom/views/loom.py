@@ -16,7 +16,7 @@ from kiteloom.core.plan.standing import name_of
 from kiteloom.core.plan.today import State, opening, state_of
 from kiteloom.store.models import KeptPlan
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.views.actions import Action, actions_of
+from kiteloom.views.actions import Action, actions_of, to_skip
 from kiteloom.views.open_time import open_words
 from kiteloom.views.part.steps import State as StepState
 from kiteloom.views.part.steps import wait_of, words_of
@@ -288,7 +288,7 @@ def planned_step(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         say.perhaps(placed.pinned),
         say.span(was) if was else None,
         open_words(shop, placed),
-        actions_of(shop, placed),
+        [*actions_of(shop, placed), *([to_skip(shop, placed)] if placed.state == "to do" else [])],
     )
 
 

@@ -23,6 +23,7 @@ MADE_FROM = {
     "cures": PLANNED,
     "airframe": PLANNED,
     "part": PLANNED,
+    "deviations": PLANNED,
     "times": PLANNED,
     "weather": PLANNED | {"alert"},
     "run-sheet": PLANNED | {"lot", "tick"},

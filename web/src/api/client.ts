@@ -55,6 +55,8 @@ export type ScaleView = Schemas['ScaleViewOut']
 export type BatchTrail = Schemas['TrailOut']
 export type OpenCup = Weather['cups'][number]
 export type PostCureTried = Schemas['PostCureTriedOut']
+export type DeviationsView = Schemas['DeviationsViewOut']
+export type Deviation = DeviationsView['deviations'][number]
 export type Typed = { text: string; unit: string }
 
 export const client = createClient<paths>({ baseUrl: '' })

@@ -3,8 +3,9 @@ import { useRef, useState } from 'react'
 import { useRefresh } from './changes'
 import { Problem } from './client'
 
-type Save = (version: number) => Promise<unknown>
-type Held = { save: Save; settle: (settled: boolean) => void }
+/** `reason` is why, where what is built already is changed; empty until it is asked for. */
+type Save = (version: number, reason: string) => Promise<unknown>
+type Held = { save: Save; reason: string; settle: (settled: boolean) => void }
 
 /** Saving something others may be editing too.
 
@@ -21,22 +22,26 @@ export function useEdit(version: number | undefined) {
   // Nor is a second save sent before the first was answered: it would name the version before it.
   const before = useRef<Promise<unknown>>(Promise.resolve())
 
-  const send = (save: Save, on?: number) => {
+  /** What was refused because it needs a reason. */
+  const unsaid = useRef<{ save: Save; on?: number } | null>(null)
+
+  const send = (save: Save, on?: number, reason = '') => {
     const sent = before.current.then(async () => {
-      own.current = versionOf(await save(on ?? Math.max(version ?? 0, own.current))) ?? own.current
+      own.current = versionOf(await save(on ?? Math.max(version ?? 0, own.current), reason)) ?? own.current
     })
     before.current = sent.catch(() => undefined)
     return sent
   }
 
-  const run = async (save: Save, on?: number): Promise<boolean> => {
+  const run = async (save: Save, on?: number, reason = ''): Promise<boolean> => {
     try {
-      await send(save, on)
+      await send(save, on, reason)
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       setProblem(error)
+      unsaid.current = error.fields.reason ? { save, on } : null
       if (error.status !== 409) return false
-      return new Promise((settle) => setHeld({ save, settle }))
+      return new Promise((settle) => setHeld({ save, reason, settle }))
     }
     setProblem(null)
     await refresh()
@@ -59,7 +64,9 @@ export function useEdit(version: number | undefined) {
     problem,
     stale: held !== null,
     save: (save: Save) => run(save),
-    saveOver: () => held && problem?.version && decide(run(held.save, problem.version)),
+    because: (reason: string) => (unsaid.current ? run(unsaid.current.save, unsaid.current.on, reason) : undefined),
+    leave: () => void drop(),
+    saveOver: () => held && problem?.version && decide(run(held.save, problem.version, held.reason)),
     takeTheirs: () => decide(drop()),
   }
 }

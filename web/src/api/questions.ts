@@ -112,6 +112,13 @@ export const usePart = (id: string) =>
     queryFn: () => answer(client.GET('/api/v1/parts/{part_id}', at(id))),
   })
 
+/** What was found wrong on a part, and how each stands. */
+export const useDeviations = (id: string) =>
+  useQuery({
+    queryKey: ['deviations', id],
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/deviations', at(id))),
+  })
+
 export const useShape = (id: string) =>
   useQuery({
     queryKey: ['shape', id],

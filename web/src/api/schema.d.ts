@@ -1640,6 +1640,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/deviations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write down what was found wrong on a part. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FoundWrongIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DeviationsViewOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/deliveries": {
         parameters: {
             query?: never;
@@ -4411,6 +4460,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/step-name": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Call a step otherwise. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NameStepIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/built-from": {
         parameters: {
             query?: never;
@@ -4556,6 +4665,53 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/deviations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was found wrong on a part, and how each stands. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["DeviationsViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4849,6 +5005,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/step-stations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Say which stations a step of the shop's own needs. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PlaceStepIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/v1/batches/{batch_id}/correction": {
         parameters: {
             query?: never;
@@ -5050,6 +5266,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/deviations/{deviation_id}/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Accept it, have it mended, scrap the part, or open it again. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    deviation_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["DecideIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{batch_id}/photos/{photo_id}": {
         parameters: {
             query?: never;
@@ -5065,6 +5341,54 @@ export interface paths {
                 header?: never;
                 path: {
                     batch_id: string;
+                    photo_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/deviations/{deviation_id}/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a photograph of it; its bytes are the body. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    deviation_id: string;
                     photo_id: string;
                 };
                 cookie?: never;
@@ -5381,7 +5705,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish" | "undo";
+            kind: "start" | "pause" | "finish" | "skip" | "undo";
             /** Added */
             added: boolean;
             /** Words */
@@ -5410,7 +5734,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish";
+            kind: "start" | "pause" | "finish" | "skip";
             /**
              * Crew
              * @default []
@@ -6320,7 +6644,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish" | "mix" | "undo" | "check" | "run";
+            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run";
             /** Label */
             label: string;
             /** Of */
@@ -6471,6 +6795,16 @@ export interface components {
             end: string;
         };
         /**
+         * ToDecide
+         * @description Something found wrong that nobody has decided yet.
+         */
+        "TodayViewOut.ToDecide": {
+            /** Part Id */
+            part_id: string;
+            /** Words */
+            words: string;
+        };
+        /**
          * TodayView
          * @description The page a builder opens first. Without any temperature there is only ``ask``.
          */
@@ -6512,6 +6846,8 @@ export interface components {
             lies: components["schemas"]["TodayViewOut.Lies"][];
             closing: components["schemas"]["TodayViewOut.Closing"] | null;
             resume: components["schemas"]["TodayViewOut.ResumeCard"] | null;
+            /** Decide */
+            decide: components["schemas"]["TodayViewOut.ToDecide"][];
         };
         /**
          * Turn
@@ -7592,7 +7928,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish" | "mix" | "undo" | "check" | "run";
+            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run";
             /** Label */
             label: string;
             /** Of */
@@ -7694,7 +8030,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish" | "mix" | "undo" | "check" | "run";
+            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run";
             /** Label */
             label: string;
             /** Of */
@@ -8397,6 +8733,124 @@ export interface components {
          * @description What is taken back, by whom, and why. The client makes the id.
          */
         TakeBackIn: components["schemas"]["TakeBackIn.TakeBack"];
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "DeviationsViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * DeviationView
+         * @description A deviation: what, where on the drawing (shares of span and chord), how it stands, what was decided, pictures.
+         *
+         *     ``at`` is where it lies on the part's outline [m]; None where nobody pointed, or nothing is drawn. ``job`` is
+         *     the key of the job that mends it.
+         */
+        "DeviationsViewOut.DeviationView": {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Words */
+            words: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "accepted" | "to mend" | "mended" | "scrapped";
+            /** Sentence */
+            sentence: string;
+            /** At */
+            at: [
+                number,
+                number
+            ] | null;
+            /** Trail */
+            trail: string[];
+            /** Photos */
+            photos: string[];
+            /** Job */
+            job: string;
+        };
+        /**
+         * DeviationsView
+         * @description All of a part's, and what is asked when another is written down.
+         */
+        "DeviationsViewOut.DeviationsView": {
+            /** Part Id */
+            part_id: string;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            /** Deviations */
+            deviations: components["schemas"]["DeviationsViewOut.DeviationView"][];
+            /** Kinds */
+            kinds: string[];
+            /** Crew */
+            crew: components["schemas"]["DeviationsViewOut.Choice"][];
+            /** Before */
+            before: components["schemas"]["DeviationsViewOut.Choice"][];
+        };
+        /**
+         * DeviationsViewOut
+         * @description All of a part's, and what is asked when another is written down.
+         */
+        DeviationsViewOut: components["schemas"]["DeviationsViewOut.DeviationsView"];
+        /**
+         * FoundWrong
+         * @description What was found, as it was seen. The client makes the id.
+         *
+         *     ``at`` is where on the part's outline, in the coordinates it is drawn in [m].
+         */
+        "FoundWrongIn.FoundWrong": {
+            /** Id */
+            id: string;
+            /** Part Id */
+            part_id: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            /**
+             * Step Key
+             * @default
+             */
+            step_key?: string;
+            /**
+             * At
+             * @default null
+             */
+            at?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+            /**
+             * Happened At
+             * @default null
+             */
+            happened_at?: string | null;
+        };
+        /**
+         * FoundWrongIn
+         * @description What was found, as it was seen. The client makes the id.
+         *
+         *     ``at`` is where on the part's outline, in the coordinates it is drawn in [m].
+         */
+        FoundWrongIn: components["schemas"]["FoundWrongIn.FoundWrong"];
         /**
          * DeliveriesView
          * @description Everything steps wait for, and what came.
@@ -11000,6 +11454,11 @@ export interface components {
             };
             /** @default null */
             section?: components["schemas"]["EditShapeIn.SectionEdit"] | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
         };
         /**
          * SectionEdit
@@ -12024,6 +12483,11 @@ export interface components {
              * @default 0
              */
             core_after?: number;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
         };
         /**
          * PlyEdit
@@ -12079,6 +12543,11 @@ export interface components {
              * @default []
              */
             skills?: string[];
+            /**
+             * Stations
+             * @default []
+             */
+            stations?: string[];
         };
         /**
          * Typed
@@ -12294,6 +12763,10 @@ export interface components {
             version: number;
             /** Open Time */
             open_time: string;
+            /** Stations */
+            stations: string[];
+            /** Skipped */
+            skipped: string;
         };
         /**
          * TimesView
@@ -12556,6 +13029,23 @@ export interface components {
          */
         TellDeliveryIn: components["schemas"]["TellDeliveryIn.TellDelivery"];
         /**
+         * NameStep
+         * @description What a step is called here; an empty name is the recipe's own again.
+         */
+        "NameStepIn.NameStep": {
+            /** Version */
+            version: number;
+            /** Step Key */
+            step_key: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NameStepIn
+         * @description What a step is called here; an empty name is the recipe's own again.
+         */
+        NameStepIn: components["schemas"]["NameStepIn.NameStep"];
+        /**
          * BuiltFrom
          * @description What a part is built from; ``turns`` when which way up it lies matters, and ``thing`` what it is turned with.
          */
@@ -12690,6 +13180,26 @@ export interface components {
          */
         ReadPartIn: components["schemas"]["ReadPartIn.ReadPart"];
         /**
+         * PlaceStep
+         * @description The stations a step of the shop's own needs, and keeps through its wait.
+         */
+        "PlaceStepIn.PlaceStep": {
+            /** Version */
+            version: number;
+            /** Step Key */
+            step_key: string;
+            /**
+             * Stations
+             * @default []
+             */
+            stations?: string[];
+        };
+        /**
+         * PlaceStepIn
+         * @description The stations a step of the shop's own needs, and keeps through its wait.
+         */
+        PlaceStepIn: components["schemas"]["PlaceStepIn.PlaceStep"];
+        /**
          * CorrectBatch
          * @description What a batch really was; what is None was written down right. The client makes the id.
          *
@@ -12784,6 +13294,39 @@ export interface components {
          * @description How far a long file is, 0 to 1, in words; ``running`` until it is over.
          */
         FarOut: components["schemas"]["FarOut.Far"];
+        /**
+         * Decide
+         * @description What is decided about it, by whom, and why; mending before which step.
+         */
+        "DecideIn.Decide": {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "accept" | "mend" | "scrap" | "open";
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Before
+             * @default
+             */
+            before?: string;
+        };
+        /**
+         * DecideIn
+         * @description What is decided about it, by whom, and why; mending before which step.
+         */
+        DecideIn: components["schemas"]["DecideIn.Decide"];
     };
     responses: never;
     parameters: never;

@@ -100,9 +100,11 @@ export function Actions({ actions, work, big, late }: ActionsProps) {
   const [at, setAt] = useState('')
   const [reading, setReading] = useState('')
   const [reason, setReason] = useState('')
-  const [asking, setAsking] = useState(false)
+  const [asking, setAsking] = useState('')
   const asks = actions.find((action) => action.kind === 'finish' && action.asks)?.asks
-  const before = actions.find((action) => action.kind === 'start' && action.asks)
+  // What needs a reason asks for it first: going before its time, and that it does not apply.
+  const needsReason = (action: Action) => action.kind !== 'finish' && action.asks !== ''
+  const before = actions.find((action) => action.kind === asking && needsReason(action))
   // What is under way has a place for each: none of them ever stands where another stood.
   const under_way = actions.some((action) => action.kind === 'finish')
   const others = actions.filter((action) => !under_way || !KEEPS.includes(action.kind))
@@ -142,8 +144,8 @@ export function Actions({ actions, work, big, late }: ActionsProps) {
           disabled={!action || work.busy || settling}
           className={clsx(!action && 'invisible max-sm:hidden', KEEPS.includes(kind) && 'min-w-24')}
           onClick={() =>
-            action === before && action
-              ? setAsking(!asking)
+            action && needsReason(action)
+              ? setAsking(asking === action.kind ? '' : action.kind)
               : action && void work.act(action, kind === 'finish' ? at : '', action.asks ? reading : '')
           }
         >
@@ -151,17 +153,17 @@ export function Actions({ actions, work, big, late }: ActionsProps) {
           {big && i === 0 && action?.of && <span className="block font-normal text-base">{action.of}</span>}
         </Button>
       ))}
-      {asking && before && (
+      {before && (
         <form
           className="flex basis-full flex-wrap items-end gap-3"
           onSubmit={(event) => {
             event.preventDefault()
-            void work.act(before, '', '', reason).then((kept) => kept && setAsking(false))
+            void work.act(before, '', '', reason).then((kept) => kept && setAsking(''))
           }}
         >
           <TextField label={before.asks} value={reason} onChange={setReason} className="min-w-60 flex-1" />
           <Button type="submit" disabled={work.busy || !reason.trim()}>
-            Start it
+            {before.kind === 'skip' ? 'It does not apply' : 'Start it'}
           </Button>
         </form>
       )}

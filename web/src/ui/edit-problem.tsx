@@ -1,6 +1,25 @@
+import { useState } from 'react'
 import type { Edit } from '@/api/edit'
 import { Button } from './button'
 import { Notice } from './notice'
+import { TextField } from './text-field'
+
+/** What is built already is changed on paper: only with a reason, which is kept with it. */
+function Reason({ edit }: { edit: Edit }) {
+  const [reason, setReason] = useState('')
+  return (
+    <Notice tone="stop" className="flex flex-wrap items-end gap-3">
+      <p className="w-full font-semibold">{edit.problem?.message}</p>
+      <TextField label="Why it is changed" value={reason} onChange={setReason} className="min-w-60 flex-1" />
+      <Button disabled={!reason.trim()} onClick={() => void edit.because(reason)}>
+        Change it, as a deviation
+      </Button>
+      <Button quiet onClick={edit.leave}>
+        Leave it as it is
+      </Button>
+    </Notice>
+  )
+}
 
 /** What went wrong with a save, where no field shows it; and what the other browser changed. */
 export function EditProblem({ edit, shownInFields = [] }: { edit: Edit; shownInFields?: string[] }) {
@@ -25,6 +44,7 @@ export function EditProblem({ edit, shownInFields = [] }: { edit: Edit; shownInF
       </Notice>
     )
   }
+  if (edit.problem.fields.reason) return <Reason edit={edit} />
   const fields = Object.keys(edit.problem.fields)
   if (fields.length > 0 && fields.every((field) => shownInFields.includes(field))) return null
   return <Notice tone="stop">{edit.problem.message}</Notice>

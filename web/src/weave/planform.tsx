@@ -13,12 +13,27 @@ type Props = {
   /** Drawn for a narrow place: fewer, and so larger, units across. */
   narrow?: boolean
   className?: string
+  /** Places on it, by a figure each. */
+  marks?: { at: Corner; name: string }[]
+  /** Touched: where, in the outline's own coordinates. */
+  onPoint?: (at: [number, number]) => void
 }
 
 const MARGIN = { side: 96, top: 12 }
 
 /** A panel's real outline, seen from above with the nose up; the lit ply's fibres drawn over it. */
-export function Planform({ outline, span, root, tip, warp, woven, narrow, className }: Props) {
+export function Planform({
+  outline,
+  span,
+  root,
+  tip,
+  warp,
+  woven,
+  narrow,
+  className,
+  marks,
+  onPoint,
+}: Props) {
   const W = narrow ? 560 : 1000
   const id = useId()
   const sides = outline.map((p) => p[0] ?? 0)
@@ -43,8 +58,21 @@ export function Planform({ outline, span, root, tip, warp, woven, narrow, classN
       {words}
     </text>
   )
+  const touched = (event: React.MouseEvent<SVGSVGElement>) => {
+    const screen = event.currentTarget.getScreenCTM()
+    if (!screen) return
+    const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(screen.inverse())
+    onPoint?.([(at.x - MARGIN.side) / scale + left, (at.y - MARGIN.top) / scale + front])
+  }
   return (
-    <svg viewBox={`0 0 ${W} ${height}`} className={className} role="img" aria-label="Planform">
+    // biome-ignore lint/a11y/useKeyWithClickEvents: the same is said in words beside it
+    <svg
+      viewBox={`0 0 ${W} ${height}`}
+      className={className}
+      role="img"
+      aria-label="Planform"
+      onClick={onPoint && touched}
+    >
       <defs>
         {warp && (
           <Hatch
@@ -68,6 +96,26 @@ export function Planform({ outline, span, root, tip, warp, woven, narrow, classN
         stroke="var(--walnut)"
         strokeWidth={6}
       />
+      {marks?.map((mark) => (
+        <g key={mark.name}>
+          <circle
+            cx={x(mark.at)}
+            cy={y(mark.at)}
+            r={17}
+            fill="var(--madder)"
+            stroke="var(--panel)"
+            strokeWidth={3}
+          />
+          <text
+            x={x(mark.at)}
+            y={y(mark.at) + 7}
+            textAnchor="middle"
+            className="fill-on-dye font-bold text-[20px]"
+          >
+            {mark.name}
+          </text>
+        </g>
+      ))}
       {label(rootNose, rootTail, root ?? 'root', false)}
       {label(tipNose, tipTail, tip ?? 'tip', true)}
       {span && (

@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
 from kiteloom.core.build.step import After, Step, StepId
 
 
-def chained(jobs: Sequence[tuple[str, Sequence[Step]]]) -> tuple[Step, ...]:
+def chained(jobs: Sequence[tuple[str, Sequence[Step]]], before: Mapping[str, str] | None = None) -> tuple[Step, ...]:
     """The steps of all jobs of a part, under the part's keys.
 
     Parameters
     ----------
     jobs : sequence of (key, steps)
         In order; steps under keys of their own job.
+    before : mapping
+        Jobs that stand outside the row, by their key: each goes before one step, and after what that step follows.
 
     Returns
     -------
@@ -27,13 +29,35 @@ def chained(jobs: Sequence[tuple[str, Sequence[Step]]]) -> tuple[Step, ...]:
     >>> lay, fill = Step("lay", "Lay", 60), Step("fill", "Fill", 30)
     >>> [(step.key, [link.step for link in step.after]) for step in chained([("", [lay]), ("j2", [fill])])]
     [('lay', []), ('j2:fill', ['lay'])]
+    >>> bed, mend = Step("bed", "Bed", 60, after=(After("lay"),)), Step("mend", "Mend", 20)
+    >>> both = chained([("", [lay, bed]), ("j2", [mend])], {"j2": "bed"})
+    >>> [(step.key, [link.step for link in step.after]) for step in both]
+    [('lay', []), ('bed', ['lay', 'j2:mend']), ('j2:mend', ['lay'])]
     """
     found: list[Step] = []
     ends: tuple[str, ...] = ()
+    aside = before or {}
     for job, steps in jobs:
+        if aside.get(job):
+            continue
         mine = [_of_job(step, job) for step in steps]
         found += [step if step.after else replace(step, after=tuple(After(end) for end in ends)) for step in mine]
         ends = ends_of(mine) or ends
+    for job, steps in jobs:
+        at = next((n for n, step in enumerate(found) if step.key == aside.get(job)), None)
+        mine = [_of_job(step, job) for step in steps]
+        if at is None:
+            # What it was to go before is no longer built so: it comes last.
+            found += (
+                []
+                if not aside.get(job)
+                else [step if step.after else replace(step, after=tuple(After(end) for end in ends)) for step in mine]
+            )
+            continue
+        waits = found[at].after
+        loose = tuple(After(link.step, link.until) for link in waits)
+        found[at] = replace(found[at], after=(*waits, *(After(end) for end in ends_of(mine))))
+        found += [step if step.after else replace(step, after=loose) for step in mine]
     return tuple(found)
 
 

@@ -60,7 +60,8 @@ def laid(
     first : int
         The number of the first of them in its whole stack.
 
-    >>> [item.words for item in laid(SANDWICH.outside, 1, "right")][2:4]
+    >>> from kiteloom.core.build import run_sheet
+    >>> [item.words for item in run_sheet.laid(SANDWICH.outside, 1, "right")][2:4]
     ['Ply 1: twill at -45°', 'Ply 2: twill at 0°']
     """
     called = [

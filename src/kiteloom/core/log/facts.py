@@ -27,7 +27,7 @@ class Fact:
     """What was done of a step: stretches of work, whether it is being worked on, when it was finished.
 
     ``mixed`` has the last batch of each product that is on it. A batch alone, with no work noted,
-    says that the step was done when it was mixed.
+    says that the step was done when it was mixed. ``skipped`` when it was said that it does not apply.
     """
 
     pieces: tuple[Interval, ...] = ()
@@ -35,6 +35,7 @@ class Fact:
     finished: float | None = None
     mixed: tuple[Mixed, ...] = ()
     people: tuple[str, ...] = ()
+    skipped: bool = False
 
     @property
     def done(self) -> bool:

@@ -9,7 +9,7 @@ from typing import Literal
 from kiteloom.core.base.calendar import Interval
 from kiteloom.core.log.facts import Fact, Mixed
 
-Kind = Literal["start", "pause", "finish"]
+Kind = Literal["start", "pause", "finish", "skip"]
 
 
 @dataclass(frozen=True)
@@ -31,17 +31,19 @@ def fact_of(notes: Iterable[Note], mixed: tuple[Mixed, ...] = ()) -> Fact:
     pieces: list[Interval] = []
     since: float | None = None
     finished: float | None = None
+    skipped = False
     people: tuple[str, ...] = ()
     for note in notes:
+        skipped = note.kind == "skip"
         if note.kind == "start":
             since, finished, people = (note.at if since is None else since), None, note.crew or people
             continue
         if since is not None:
             pieces.append((since, note.at))
             since = None
-        if note.kind == "finish":
+        if note.kind in ("finish", "skip"):
             finished = note.at
-    return Fact(tuple(pieces), since, finished, mixed, people)
+    return Fact(tuple(pieces), since, finished, mixed, people, skipped)
 
 
 def speaks_against(kind: Kind, fact: Fact, at: float, *, again: bool = False) -> str | None:
@@ -61,8 +63,10 @@ def speaks_against(kind: Kind, fact: Fact, at: float, *, again: bool = False) ->
         return "it was finished already; take that back first"
     if kind == "pause" and fact.running_since is None:
         return "nobody is working on it"
-    if kind == "finish" and fact.finished is not None:
+    if kind in ("finish", "skip") and fact.finished is not None:
         return "it was finished already"
+    if kind == "skip" and fact.mixed:
+        return "a mix is on it; it can't be said not to apply"
     return None
 
 

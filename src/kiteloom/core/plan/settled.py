@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
+from dataclasses import replace
 
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.log.facts import Fact, Mixed
@@ -31,6 +32,9 @@ def settled(step: Step, fact: Fact, start: float, search: Search) -> Placed:
         return Placed(
             step, pieces[0][0], end, ready, because, pieces, fact.people, mixed, step.cure, "running", air=air
         )
+    if fact.skipped and fact.finished is not None:
+        # It does not apply: nothing of it is waited for.
+        step = replace(step, cure=None, wait_stage=None, wait_min=0)
     mix = _slowest(step, fact.mixed, search.airs, air) if fact.mixed else None
     end = fact.finished if fact.finished is not None else (fact.mixed_at or 0.0)
     pieces = fact.pieces or ((end, end),)

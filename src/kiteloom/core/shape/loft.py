@@ -240,6 +240,38 @@ class Loft:
         trailing = [(row.along_m, row.leading_m + row.chord_m) for row in reversed(self.stations)]
         return tuple((mirrored(-y, hand), x) for y, x in (*leading, *trailing))
 
+    def _edge(self, along_m: float) -> tuple[float, float]:
+        """Leading edge and chord at a distance along the span [m]."""
+        at = [row.along_m for row in self.stations]
+        leads, chords = [row.leading_m for row in self.stations], [row.chord_m for row in self.stations]
+        return float(np.interp(along_m, at, leads)), float(np.interp(along_m, at, chords))
+
+    def point(self, along: float, across: float, hand: Hand) -> Point:
+        """A place on the planform, in the coordinates of its outline [m], by shares of its span and of the chord there.
+
+        >>> flat = naca4("0012")
+        >>> Loft((Station(0, 1.2, 0, flat), Station(3, 0.6, 0.1, flat))).point(0.5, 0, "right")
+        (1.5, 0.05)
+        """
+        first, last = self.stations[0].along_m, self.stations[-1].along_m
+        side = first + along * (last - first)
+        leads, chord = self._edge(side)
+        return mirrored(-side, hand), leads + across * chord
+
+    def shares(self, at: Point, hand: Hand) -> tuple[float, float] | None:
+        """The shares of span and chord of a place on its outline; None beside the part.
+
+        >>> flat = naca4("0012")
+        >>> Loft((Station(0, 1.2, 0, flat), Station(3, 0.6, 0.1, flat))).shares((1.5, 0.05), "right")
+        (0.5, 0.0)
+        """
+        first, last = self.stations[0].along_m, self.stations[-1].along_m
+        side = -mirrored(at[0], hand)
+        leads, chord = self._edge(side)
+        along, across = (side - first) / (last - first), (at[1] - leads) / chord
+        inside = -0.01 <= along <= 1.01 and -0.02 <= across <= 1.02
+        return (min(max(along, 0.0), 1.0), min(max(across, 0.0), 1.0)) if inside else None
+
 
 def mirrored(value: float, hand: Hand) -> float:
     """The one mirror: designs are drawn left-handed; what is measured to the side, or turned,

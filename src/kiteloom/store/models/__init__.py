@@ -17,7 +17,18 @@ from kiteloom.store.models.air import (
 )
 from kiteloom.store.models.base import Base, Change, Edit, Edited, Fact, Shop, UtcMoment
 from kiteloom.store.models.build import Assembly, Design, Job, JobProduct, Link, Part, Project
-from kiteloom.store.models.log import Batch, BatchNote, Photo, Reading, TakenBack, Tick, Witness, Work
+from kiteloom.store.models.log import (
+    Batch,
+    BatchNote,
+    Decision,
+    Deviation,
+    Photo,
+    Reading,
+    TakenBack,
+    Tick,
+    Witness,
+    Work,
+)
 from kiteloom.store.models.plan import Absence, Alert, CrewMember, Delivery, KeptPlan, Pin, StandingOrder, Station
 from kiteloom.store.models.shape import Shape
 from kiteloom.store.models.stores import DataSheet, Lot, LotNote, Pump
@@ -32,8 +43,10 @@ __all__ = [
     "Change",
     "CrewMember",
     "DataSheet",
+    "Decision",
     "Delivery",
     "Design",
+    "Deviation",
     "Edit",
     "Edited",
     "Fact",

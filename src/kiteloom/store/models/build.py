@@ -49,7 +49,8 @@ class Design(Edited, Base):
 class Job(Edited, Base):
     """One way of building, in order with the others: of a design, or of one part for a repair or a difference.
 
-    ``key`` is made once and never changes: facts are found by it. ``given`` is read by its recipe.
+    ``key`` is made once and never changes: facts are found by it. ``given`` is read by its recipe. ``before_key`` is
+    the step it must be through before, where it does not stand in the row: mending.
     """
 
     __tablename__ = "job"
@@ -63,6 +64,7 @@ class Job(Edited, Base):
     ply_book: Mapped[dict[str, Any]] = mapped_column(default=dict)
     losses: Mapped[dict[str, Any]] = mapped_column(default=dict)
     step_edits: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    before_key: Mapped[str] = mapped_column(default="")
     hidden_at: Mapped[datetime | None]
     products: Mapped[list[JobProduct]] = relationship(cascade="all, delete-orphan", lazy="selectin")
     __table_args__ = (CheckConstraint("(design_id IS NULL) <> (part_id IS NULL)", name="of_one"),)

@@ -15,7 +15,7 @@ if TYPE_CHECKING:
 
 
 class Work(Fact, Base):
-    """That work on a step was started, paused or finished; or that such a note was taken back.
+    """That a step was started, paused or finished, or does not apply; or that such a note was taken back.
 
     The step's name, estimate and crew are kept as they were then.
     """
@@ -31,7 +31,7 @@ class Work(Fact, Base):
     crew: Mapped[list[Any]]
     note: Mapped[str] = mapped_column(default="")
     """Why it goes before its time, where it does."""
-    __table_args__ = (CheckConstraint("kind IN ('start','pause','finish','undo')", name="kind"),)
+    __table_args__ = (CheckConstraint("kind IN ('start','pause','finish','skip','undo')", name="kind"),)
 
 
 class Batch(Fact, Base):
@@ -87,13 +87,47 @@ class BatchNote(Fact, Base):
 
 
 class Photo(Fact, Base):
-    """A photograph of a batch."""
+    """A photograph of a batch, or of a deviation."""
 
     __tablename__ = "photo"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
-    batch_id: Mapped[str] = mapped_column(ForeignKey("batch.id"), index=True)
+    batch_id: Mapped[str | None] = mapped_column(ForeignKey("batch.id"), index=True)
     media: Mapped[str]
     data: Mapped[bytes]
+    deviation_id: Mapped[str | None] = mapped_column(ForeignKey("deviation.id"), index=True)
+
+
+class Deviation(Fact, Base):
+    """What was found wrong on a part, or built otherwise than drawn.
+
+    ``along`` and ``across`` are where on its drawing: shares of its span from the root, and of its chord from the
+    leading edge.
+    """
+
+    __tablename__ = "deviation"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
+    step_key: Mapped[str]
+    kind: Mapped[str]
+    words: Mapped[str]
+    along: Mapped[float | None]
+    across: Mapped[float | None]
+    crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
+    crew_member: Mapped[CrewMember | None] = relationship()
+
+
+class Decision(Fact, Base):
+    """What somebody decided about a deviation, and why; mending names its job."""
+
+    __tablename__ = "decision"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    deviation_id: Mapped[str] = mapped_column(ForeignKey("deviation.id"), index=True)
+    kind: Mapped[str]
+    note: Mapped[str]
+    crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
+    job_id: Mapped[str | None] = mapped_column(ForeignKey("job.id"))
+    crew_member: Mapped[CrewMember | None] = relationship()
+    __table_args__ = (CheckConstraint("kind IN ('accept','mend','scrap','open')", name="kind"),)
 
 
 class Witness(Fact, Base):

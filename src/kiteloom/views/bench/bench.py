@@ -377,7 +377,7 @@ def lids(uow: UnitOfWork, sheet_id: str, host: str) -> list[Lid]:
         resin = resin_of(sheet)
         # One can of resin goes with several hardeners: its label names them all, or either label would be wrong.
         others = [
-            f"{_ratio_words(other)} with {resin_of(other).hardener_lid}"
+            (_ratio_words(other), resin_of(other).hardener_lid)
             for other in mixable(uow)
             if other.id != sheet.id and resin_of(other).resin_lid.lower() == resin.resin_lid.lower()
         ]

@@ -97,6 +97,10 @@ class StepView:
     version: int
     open_time: str
     """That it outlasts its first mix, and what would help."""
+    stations: list[str]
+    """The kinds of place a step of the shop's own needs."""
+    skipped: str
+    """Why it does not apply here; ``""`` where it does."""
 
 
 def step_view(shop: ShopPlan, placed: Placed) -> StepView:
@@ -142,6 +146,8 @@ def step_view(shop: ShopPlan, placed: Placed) -> StepView:
         step.job,
         0 if turns else part.job_of(step.in_part).version,
         open_words(shop, placed),
+        list(part.step(step.in_part).stations) if step.own else [],
+        shop.done.reasons.get(step.key, "") if (fact := shop.fact(step.key)) is not None and fact.skipped else "",
     )
 
 

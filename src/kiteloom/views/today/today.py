@@ -24,6 +24,7 @@ from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.actions import Action, actions_of, to_start, what_of, why_held
 from kiteloom.views.open_time import open_words
+from kiteloom.views.part.deviations import open_deviations
 from kiteloom.views.stores.lots import lots_of
 from kiteloom.views.today.closing import Closing, closing_of
 from kiteloom.views.today.day import PersonDay, day_by_person
@@ -47,6 +48,14 @@ class Lies:
     way: str
     words: str
     rows: list[Row]
+
+
+@dataclass(frozen=True)
+class ToDecide:
+    """Something found wrong that nobody has decided yet."""
+
+    part_id: str
+    words: str
 
 
 @dataclass(frozen=True)
@@ -77,6 +86,7 @@ class TodayView:
     lies: list[Lies]
     closing: Closing | None
     resume: ResumeCard | None
+    decide: list[ToDecide]
 
 
 def today_view(uow: UnitOfWork, now: datetime) -> TodayView:
@@ -128,6 +138,10 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         lies,
         closing_of(uow, shop, today[1] if today else None, opens),
         resume_card(uow, shop),
+        [
+            ToDecide(part.id, f"{part.name}: {view.words} {view.sentence}")
+            for part, view in open_deviations(uow, moment_of(minute))
+        ],
     )
 
 
@@ -148,7 +162,7 @@ def _too_cold(shop: ShopPlan) -> str:
 
 
 def _asks(ask: str) -> TodayView:
-    return TodayView("", "", "", [], "", None, [], [], [], [], "", [], [], [], "", ask, "", [], None, None)
+    return TodayView("", "", "", [], "", None, [], [], [], [], "", [], [], [], "", ask, "", [], None, None, [])
 
 
 def _fit_row(uow: UnitOfWork, shop: ShopPlan, fit: Fit) -> Row:

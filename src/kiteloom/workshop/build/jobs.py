@@ -52,6 +52,8 @@ class BuiltJob:
     area_m2: float = 0.0
     """What one ply of its book covers; 0 where nothing is laid up."""
     cant: tuple[str, ...] = ()
+    before: str = ""
+    """The step of the part it goes before, where it does not stand in the row of jobs."""
 
     def role_of(self, local: str) -> str:
         """The role of the product a step is worked with; ``""`` where the job has none."""
@@ -162,6 +164,7 @@ def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None)
         stack,
         found.ply_m2,
         found.cant,
+        job.before_key,
     )
 
 

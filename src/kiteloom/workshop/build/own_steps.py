@@ -12,9 +12,11 @@ OWN = "own/"
 
 
 def with_edits(made: tuple[Step, ...], edits: dict[str, Any]) -> tuple[Step, ...]:
-    """A shop's own minutes, and steps of its own: each after the step it names, before what followed that."""
+    """A shop's own minutes and names, and steps of its own: each after the step it names, before what followed that."""
     minutes: dict[str, float] = edits.get("minutes", {})
+    names: dict[str, str] = edits.get("names", {})
     steps = [replace(step, minutes=minutes[step.key], estimate=None) if step.key in minutes else step for step in made]
+    steps = [replace(step, name=names.get(step.key, step.name)) for step in steps]
     for row in edits.get("own", ()):
         at = next((i for i, step in enumerate(steps) if step.key == row["after"]), None)
         if at is None:
@@ -22,7 +24,7 @@ def with_edits(made: tuple[Step, ...], edits: dict[str, Any]) -> tuple[Step, ...
         before = steps[at]
         own = Step(
             row["key"],
-            row["name"],
+            names.get(row["key"], row["name"]),
             minutes.get(row["key"], row["minutes"]),
             row["people"],
             (After(before.key),),
@@ -32,6 +34,8 @@ def with_edits(made: tuple[Step, ...], edits: dict[str, Any]) -> tuple[Step, ...
             access=bool(row.get("access")),
             way=before.way,
             skills=tuple(row.get("skills", ())),
+            stations=tuple(row.get("stations", ())),
+            holds=bool(row.get("stations")),
         )
         followers = {
             step.key: replace(step, after=tuple(After(own.key) if a == After(before.key) else a for a in step.after))

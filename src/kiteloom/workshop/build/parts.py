@@ -38,7 +38,7 @@ class BuiltPart:
     @cached_property
     def steps(self) -> tuple[Step, ...]:
         """The steps of all its jobs, chained, under the part's keys."""
-        return chained([(job.key, job.steps) for job in self.jobs])
+        return chained([(job.key, job.steps) for job in self.jobs], {job.key: job.before for job in self.jobs})
 
     @cached_property
     def in_shop(self) -> tuple[Step, ...]:

@@ -33,6 +33,8 @@ class EditPlies:
     job: str = ""
     core_id: str | None = None
     core_after: int = 0
+    reason: str = ""
+    """Why, where it is laid up already."""
 
 
 def edit_plies(uow: UnitOfWork, part_id: str, order: EditPlies, now: datetime) -> Saved:

@@ -8,6 +8,7 @@ from datetime import datetime
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
+from kiteloom.core.build.recipes import STATION_KINDS
 from kiteloom.core.build.step import StepId
 from kiteloom.store.models import Job
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -31,6 +32,25 @@ class OwnStep:
     people: int = 1
     access: bool = False
     skills: tuple[str, ...] = ()
+    stations: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class NameStep:
+    """What a step is called here; an empty name is the recipe's own again."""
+
+    version: int
+    step_key: str
+    name: str
+
+
+@dataclass(frozen=True)
+class PlaceStep:
+    """The stations a step of the shop's own needs, and keeps through its wait."""
+
+    version: int
+    step_key: str
+    stations: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -90,11 +110,47 @@ def add_step(uow: UnitOfWork, part_id: str, own: OwnStep, now: datetime) -> Save
             "wait_min": between("wait", own.wait.read("time", "wait"), 0, 100_000, unit="min", name="the wait"),
             "access": own.access,
             "skills": _skills(own),
+            "stations": _stations(own.stations),
         }
     )
     job.step_edits = {**job.step_edits, "own": rows}
     uow.edited(job, [f"step “{own.name.strip()}” added after “{before.name}”"], now, "design")
     return Saved(job.version)
+
+
+def name_step(uow: UnitOfWork, part_id: str, order: NameStep, now: datetime) -> Saved:
+    """Say what a step is called here; facts stay with it, whatever its name."""
+    part, key = built_part(uow, part_id), order.step_key
+    step, local, name = part.step(key), StepId.within(part_id, key).local, order.name.strip()[:120]
+    job = uow.get_for_edit(Job, part.job_of(key).id, order.version)
+    names = dict(job.step_edits.get("names", {}))
+    if name:
+        names[local] = name
+    else:
+        names.pop(local, None)
+    job.step_edits = {**job.step_edits, "names": names}
+    uow.edited(job, [f"“{step.name}” is called “{name}”" if name else f"“{step.name}” as it was called"], now, "design")
+    return Saved(job.version)
+
+
+def place_step(uow: UnitOfWork, part_id: str, order: PlaceStep, now: datetime) -> Saved:
+    """Say which stations a step of the shop's own needs."""
+    part, key = built_part(uow, part_id), order.step_key
+    step, local = part.step(key), StepId.within(part_id, key).local
+    if not step.own:
+        raise Refused("step_key", f"“{step.name}” belongs to the recipe, which says what it needs")
+    job, stations = uow.get_for_edit(Job, part.job_of(key).id, order.version), _stations(order.stations)
+    rows = [{**row, "stations": stations} if row["key"] == local else row for row in job.step_edits.get("own", ())]
+    job.step_edits = {**job.step_edits, "own": rows}
+    uow.edited(job, [f"“{step.name}” needs {', '.join(stations) or 'no station'}"], now, "design")
+    return Saved(job.version)
+
+
+def _stations(kinds: tuple[str, ...]) -> list[str]:
+    for kind in kinds:
+        if kind not in STATION_KINDS:
+            raise Refused("stations", f"“{kind[:40]}” is no station; they are {', '.join(STATION_KINDS)}")
+    return list(dict.fromkeys(kinds))
 
 
 def _skills(own: OwnStep) -> list[str]:

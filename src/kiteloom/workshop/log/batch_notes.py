@@ -12,7 +12,7 @@ from PIL import Image
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
-from kiteloom.store.models import Batch, BatchNote, Part, Photo
+from kiteloom.store.models import Batch, BatchNote, Deviation, Part, Photo
 from kiteloom.store.unit_of_work import Missing, UnitOfWork
 
 #: A photograph may have so many bytes.
@@ -77,14 +77,28 @@ def keep_photo(uow: UnitOfWork, batch_id: str, key: str, data: bytes, now: datet
     uow.get(Batch, batch_id)
     if uow.kept_already(Photo, key, batch_id=batch_id) is not None:
         return key
+    media = _looked_at(data)
+    uow.add(Photo(id=key, batch_id=batch_id, media=media, data=data, happened_at=now, recorded_at=now))
+    uow.changed("batch", batch_id)
+    return key
+
+
+def keep_photo_of_deviation(uow: UnitOfWork, deviation_id: str, key: str, data: bytes, now: datetime) -> str:
+    """Keep a photograph of what was found wrong; the same id again adds nothing."""
+    found = uow.get(Deviation, deviation_id)
+    if uow.kept_already(Photo, key, deviation_id=deviation_id) is None:
+        media = _looked_at(data)
+        uow.add(Photo(id=key, deviation_id=found.id, media=media, data=data, happened_at=now, recorded_at=now))
+        uow.changed("part", found.part_id)
+    return key
+
+
+def _looked_at(data: bytes) -> str:
     if len(data) > LARGEST_PHOTO:
         raise Refused(
             "photo", f"the photograph has {len(data) / 1e6:.1f} MB; at most {LARGEST_PHOTO / 1e6:.1f} MB are kept"
         )
-    media = _media_of(data)
-    uow.add(Photo(id=key, batch_id=batch_id, media=media, data=data, happened_at=now, recorded_at=now))
-    uow.changed("batch", batch_id)
-    return key
+    return _media_of(data)
 
 
 def _media_of(data: bytes) -> str:

@@ -53,7 +53,7 @@ class Noted:
     """What was noted, in words; ``added`` is False when it was there already."""
 
     id: str
-    kind: Literal["start", "pause", "finish", "undo"]
+    kind: Literal["start", "pause", "finish", "skip", "undo"]
     added: bool
     words: str
 
@@ -87,7 +87,7 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     if against is not None:
         raise Refused("kind", f"“{step.name}” of {found.name}: {against}")
     linked = _among_others(uow, found)
-    waits = unreleased_before(linked.get(step.key, step), releases(uow)) if order.kind in ("start", "finish") else []
+    waits = unreleased_before(linked.get(step.key, step), releases(uow)) if order.kind != "pause" else []
     if waits and not fact.pieces and fact.running_since is None:
         before = next(s.name for s in linked.values() if s.key == waits[0])
         raise Refused(
@@ -97,6 +97,8 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
         )
     for member in order.crew:
         uow.get(CrewMember, member)
+    if order.kind == "skip" and not order.note.strip():
+        raise Refused("note", f"say in a few words why “{step.name}” does not apply")
     if step.kind == TWIST and order.kind == "finish":
         keep_twist(uow, order.id, found.id, step, order.reading, now)
     uow.add(
@@ -114,7 +116,7 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
         )
     )
     uow.changed("work", order.id)
-    verb = {"start": "Started", "pause": "Paused", "finish": "Finished"}[order.kind]
+    verb = {"start": "Started", "pause": "Paused", "finish": "Finished", "skip": "Does not apply:"}[order.kind]
     twist = f" {twist_words(uow, found.id)[0]}" if step.kind == TWIST and order.kind == "finish" else ""
     return Noted(order.id, order.kind, True, f"{verb} “{step.name}”, {when(minute, zone, minute_of(now))}.{twist}")
 

@@ -26,6 +26,7 @@ from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Saying
 from kiteloom.workshop.base.shop import the_shop, units_of, working_hours
 from kiteloom.workshop.build.parts import BuiltPart, built_parts, steps_in_shop
+from kiteloom.workshop.log.deviations import scrapped
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.log.work import Done, done_so_far
 from kiteloom.workshop.plan.learning import as_learned, learned_is_used, what_was_learned
@@ -100,7 +101,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     rows, crew = stations_of(uow), members(uow)
     named = frozenset[str]().union(*(member.skills for member in crew))
     released = releases(uow)
-    awaited = not_before(uow, moment_of(now))
+    awaited, lost = not_before(uow, moment_of(now)), scrapped(uow)
     # The air of the zones stations are in; where nobody ever gave it, it is taken to be the shop's.
     asked_for = dict.fromkeys(row.zone_id for row in rows if row.zone_id)
     zones = {zone: theirs for zone in asked_for if (theirs := shop_temperature(uow, since(done, now), now, zone))}
@@ -116,7 +117,9 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     steps = tuple(
         as_learned(
             found[step.part],
-            _when_it_came(_when_read_again(_as_furnished(step, asked, named, zoned), released), awaited),
+            _when_it_came(
+                _when_read_again(_left_out(_as_furnished(step, asked, named, zoned), lost), released), awaited
+            ),
             used,
         )
         for step in steps_in_shop(found.values())
@@ -193,6 +196,11 @@ def _as_furnished(step: Step, asked: Mapping[str, str], named: frozenset[str], z
     # How warm a place must be can't be asked of one whose air nobody ever gave.
     least = step.min_c if step.cure is not None or any(name in zoned for name in stations) else None
     return replace(step, stations=stations, skills=step.skills if named else (), min_c=least)
+
+
+def _left_out(step: Step, lost: Mapping[str, str]) -> Step:
+    """Nothing more is done to a part that is scrapped."""
+    return replace(step, refused=lost[step.part]) if step.part in lost else step
 
 
 def _when_it_came(step: Step, awaited: Mapping[str, tuple[float, str]]) -> Step:

@@ -54,6 +54,8 @@ class EditShape:
     version: int
     measures: dict[str, Typed] = field(default_factory=dict)
     section: SectionEdit | None = None
+    reason: str = ""
+    """Why, where a part of it is laid up already."""
 
 
 def edit_shape(uow: UnitOfWork, shape_id: str, order: EditShape, now: datetime) -> Saved:

@@ -89,11 +89,11 @@ function Book({ view, partId, edit, lit, onLight }: BookProps) {
     core_after: view.core?.after ?? 0,
   }
   const save = (next: Book) =>
-    edit.save((version) =>
+    edit.save((version, reason) =>
       answer(
         client.PUT('/api/v1/parts/{part_id}/plies', {
           params: { path: { part_id: partId } },
-          body: { job: view.job, version, ...next },
+          body: { job: view.job, version, reason, ...next },
         }),
       ),
     )

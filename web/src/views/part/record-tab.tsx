@@ -1,5 +1,6 @@
 import { useMix, useTimes } from '@/api/questions'
 import { Notice } from '@/ui/notice'
+import { Deviations } from './deviations'
 import { Batches } from './mix-tab'
 
 /** What was kept of a part: every batch that is on it, photographs, what was noted of steps it does not have any more. */
@@ -10,7 +11,8 @@ export function RecordTab({ partId }: { partId: string }) {
   if (kept.error && !kept.data) return <Notice tone="stop">{kept.error.message}</Notice>
   return (
     <div className="grid items-start gap-8 lg:grid-cols-[1.6fr_1fr]">
-      <section className="flex flex-col gap-3">
+      <section className="flex flex-col gap-6">
+        <Deviations partId={partId} />
         {kept.data && <Batches batches={kept.data.batches} />}
       </section>
       <div className="flex flex-col gap-8">

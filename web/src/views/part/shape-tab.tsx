@@ -23,11 +23,11 @@ export function ShapeTab({ partId, side }: { partId: string; side: 'upper' | 'lo
   if (!view) return null
   const words = Object.fromEntries(view.measures.map((m) => [m.field, m.text]))
   const saveMeasure = (field: string, unit: string) => (text: string) =>
-    edit.save((version) =>
+    edit.save((version, reason) =>
       answer(
         client.PATCH('/api/v1/shapes/{shape_id}', {
           params: { path: { shape_id: view.shape_id } },
-          body: { version, measures: { [field]: { text, unit } } },
+          body: { version, reason, measures: { [field]: { text, unit } } },
         }),
       ),
     )
@@ -94,11 +94,11 @@ function SectionEditor({ view, side, edit, note, onNote }: EditorProps) {
   const [digits, setDigits] = useState('')
   const save = async (section: { naca?: string; file?: string; file_name?: string }) => {
     let said = ''
-    const done = await edit.save(async (version) => {
+    const done = await edit.save(async (version, reason) => {
       const saved = await answer(
         client.PATCH('/api/v1/shapes/{shape_id}', {
           params: { path: { shape_id: view.shape_id } },
-          body: { version, section: { end, file_name: '', ...section } },
+          body: { version, reason, section: { end, file_name: '', ...section } },
         }),
       )
       said = saved.note ?? ''

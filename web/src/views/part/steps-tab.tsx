@@ -101,6 +101,25 @@ function StepDetail({ step, view, partId, trying }: DetailProps) {
         }),
       ),
     )
+  const stationKinds = usePeople().data?.kinds ?? []
+  const saveName = (name: string) =>
+    edit.save((version) =>
+      answer(
+        client.PATCH('/api/v1/parts/{part_id}/step-name', {
+          ...path,
+          body: { version, step_key: step.key, name },
+        }),
+      ),
+    )
+  const saveStations = (stations: string[]) =>
+    edit.save((version) =>
+      answer(
+        client.PATCH('/api/v1/parts/{part_id}/step-stations', {
+          ...path,
+          body: { version, step_key: step.key, stations },
+        }),
+      ),
+    )
   const drop = () =>
     edit.save((version) =>
       answer(
@@ -114,6 +133,7 @@ function StepDetail({ step, view, partId, trying }: DetailProps) {
     <section className="flex flex-col gap-2">
       <h2 className="font-semibold text-xl">{step.name}</h2>
       <p>{step.words}</p>
+      {step.skipped && <Notice tone="care">It does not apply: {step.skipped}</Notice>}
       {step.open_time && <Notice tone="stop">{step.open_time}</Notice>}
       {step.who.length > 0 && step.state !== 'done' && <p>{step.who.join(', ')}</p>}
       {step.state !== 'done' && <p className="text-soft">{step.why}</p>}
@@ -133,10 +153,19 @@ function StepDetail({ step, view, partId, trying }: DetailProps) {
               As assumed again
             </Button>
           )}
+          <SavedField label="Called" saved={step.name} onSave={saveName} className="min-w-48 flex-1" />
           {step.own && (
             <Button quiet onClick={() => void drop()}>
               Take this step out
             </Button>
+          )}
+          {step.own && (
+            <Toggles
+              label="Stands on"
+              known={[...new Set([...stationKinds, ...step.stations])]}
+              chosen={step.stations}
+              onChange={(stations) => void saveStations(stations)}
+            />
           )}
           <p className="basis-full text-soft text-sm">
             {step.estimate}

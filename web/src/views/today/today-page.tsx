@@ -62,6 +62,21 @@ export default function TodayPage() {
           {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
         </Part>
       )}
+      {view.decide.length > 0 && (
+        <section aria-label="To decide" className="flex flex-col gap-2">
+          <h2 className="font-semibold text-xl">To decide</h2>
+          {view.decide.map((one) => (
+            <Notice key={one.words} tone="stop">
+              <Link
+                to={`/part/${one.part_id}/record`}
+                className="inline-flex min-h-11 items-center font-semibold hover:underline"
+              >
+                {one.words}
+              </Link>
+            </Notice>
+          ))}
+        </section>
+      )}
       {view.day.length > 0 && <DayByPerson day={view.day} hours={view.hours} />}
       <Part title="On the bench" empty="Nothing is open or curing." rows={view.bench}>
         {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}

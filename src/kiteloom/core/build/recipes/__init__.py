@@ -8,6 +8,7 @@ from kiteloom.core.build.recipes import (
     fill_fair,
     foam_core,
     paste_bond,
+    patch,
     prime,
     sandwich_skin,
     spar_cap,
@@ -24,6 +25,7 @@ RECIPES: tuple[Recipe, ...] = (
     varnish.RECIPE,
     fill_fair.RECIPE,
     prime.RECIPE,
+    patch.RECIPE,
 )
 #: The kinds of place and device that recipes ask for.
 STATION_KINDS: tuple[str, ...] = tuple(dict.fromkeys(kind for recipe in RECIPES for kind in recipe.stations))

@@ -95,7 +95,7 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     """Mixed resin by step: the plies of each side, and the slurry its foam drinks; nothing is bled by hand.
 
     >>> [(need.step, round(need.takes.total_g)) for need in needs(example(RECIPE))]
-    [('top/layup', 1712), ('bottom/layup', 1712)]
+    [('top/layup', 1711), ('bottom/layup', 1711)]
     """
     stack, density = task.laid, task.products["resin"].cured_density_g_ml
     laminate = sum(ply_figures(ply.cloth, density).resin_g_m2 for ply in stack.plies)

@@ -65,7 +65,7 @@ def mixes_of(product: ResinSheet, minutes: float, stands_min: float) -> int:
     >>> from kiteloom.core.mix.exotherm import PotLife
     >>> short = replace(product(EPOXY), pot_life=PotLife(60, 200, 20))
     >>> mixes_of(short, 180, 30), mixes_of(product(EPOXY), 180, 30)
-    (8, 1)
+    (12, 1)
     """
     if product.pot_life is None:
         return 1
@@ -133,7 +133,7 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     """Mixed varnish by coat.
 
     >>> [(need.step, round(need.takes.total_g)) for need in needs(example(RECIPE))]
-    [('coat-1/brush', 2105), ('coat-2/brush', 2105)]
+    [('coat-1/brush', 421), ('coat-2/brush', 421)]
     """
     on = _wood(task)[1] * (task.products["varnish"].coat_g_m2 or COAT_G_M2)
     return tuple(Need(f"coat-{n}/brush", "varnish", spread(on, task.losses)) for n in (1, 2))

@@ -1,0 +1,143 @@
+"""What is found wrong on a part: written down, decided, mended by a job of its own; steps that do not apply."""
+
+from __future__ import annotations
+
+import io
+from datetime import timedelta
+
+import pytest
+from PIL import Image
+from tests.workshop.test_plan_of_the_shop import planned
+
+
+@pytest.fixture
+def left(shop):
+    return shop.part("Left wing, lower skin")
+
+
+@pytest.fixture
+def who(shop):
+    return shop.get("/bench")["crew"][0]["id"]
+
+
+def found(shop, part, **more):
+    body = {"id": "d1", "part_id": part, "kind": "dry spot", "words": "60 × 40 mm, first ply only", **more}
+    return shop.ask("POST", "/deviations", body, 201)["deviations"][0]
+
+
+def decide(shop, kind, who, status=201, key="one", **more):
+    body = {"id": key, "kind": kind, "crew_member_id": who, "note": "by the kit's manual", **more}
+    return shop.ask("POST", "/deviations/d1/decisions", body, status)
+
+
+def placed(shop, part):
+    return {p.step.in_part: p for p in planned(shop).plan.placed if p.step.part == part}
+
+
+def test_what_is_found_is_placed_on_the_drawing_photographed_and_waits_for_a_decision(shop, left, who):
+    at = shop.get(f"/parts/{left}/deviations")["outline"]
+    middle = [sum(point[axis] for point in at) / len(at) for axis in (0, 1)]
+    view = found(shop, left, at=middle, crew_member_id=who)
+    assert view["at"] == pytest.approx(middle)
+    assert view["sentence"] == "Not decided yet."
+    assert view["words"].startswith("Dry spot: 60 × 40 mm, first ply only. Found 09:20 by ")
+    assert [row["words"] for row in shop.get("/today")["decide"]] == [
+        f"Left wing, lower skin: {view['words']} Not decided yet."
+    ]
+    beside = {"id": "d2", "part_id": left, "kind": "dent", "at": [middle[0], middle[1] + 5]}
+    assert "lies beside Left wing, lower skin" in shop.refused("POST", "/deviations", beside)["detail"]
+    drawn = io.BytesIO()
+    Image.new("RGB", (40, 30), "sienna").save(drawn, "PNG")
+    put = shop.client.put("/api/v1/deviations/d1/photos/p", data=drawn.getvalue(), content_type="image/png")
+    assert put.status_code == 201
+    assert shop.get(f"/parts/{left}/deviations")["deviations"][0]["photos"] == ["p"]
+    assert "a decision is signed" in decide(shop, "accept", None, 422)["detail"]
+    decide(shop, "accept", who)
+    assert shop.get("/today")["decide"] == []
+
+
+def test_mending_is_a_job_in_the_plan_before_the_step_it_must_be_done_before(shop, left, who):
+    found(shop, left)
+    before = placed(shop, left)
+    choices = [step["id"] for step in shop.get(f"/parts/{left}/deviations")["before"]]
+    assert "skin-2/layup" in choices
+    decide(shop, "mend", who, before="skin-2/layup")
+    view = shop.get(f"/parts/{left}/deviations")["deviations"][0]
+    assert (view["state"], view["job"]) == ("to mend", "j2")
+    assert "can't be made" in str(shop.get(f"/parts/{left}")["jobs"])  # which of two resins is not said yet
+    products = {p["name"]: p["id"] for p in shop.get("/bench")["products"]}
+    chosen = {
+        "job": "j2",
+        "version": shop.version(left, "j2"),
+        "products": {"resin": products["Tarn 210 with 214 slow"]},
+    }
+    shop.ask("PATCH", f"/parts/{left}/job", chosen)
+    now = placed(shop, left)
+    assert [key for key in now if key.startswith("j2:")] == ["j2:cut-back", "j2:lay", "j2:flush"]
+    assert now["j2:cut-back"].begins >= before["core/bed"].ready - 1
+    assert now["skin-2/layup"].begins >= now["j2:flush"].end
+    assert placed(shop, shop.part("Right wing, lower skin")).keys() & {"j2:lay"} == set()  # this part alone
+    other = decide(shop, "accept", who, key="two")
+    assert other["id"] == "two"
+    assert not any(key.startswith("j2:") for key in placed(shop, left))  # called off, and out of the plan
+
+
+def test_a_scrapped_part_is_left_out_with_its_reason_until_it_is_opened_again(shop, left, who):
+    found(shop, left)
+    decide(shop, "scrap", who)
+    why = {u.step.in_part: u.why for u in planned(shop).plan.unplaced if u.step.part == left}
+    assert "it is scrapped: by the kit's manual" in why["skin-2/layup"]
+    decide(shop, "open", who, key="again")
+    assert "skin-2/layup" in placed(shop, left)
+
+
+def test_what_is_laid_already_is_changed_on_paper_only_with_a_reason_that_stays(shop, left):
+    view = shop.get(f"/parts/{left}/plies")
+    plies = [{"cloth_id": p["cloth_id"], "angle": {"text": f"{p['angle_deg']:g}", "unit": "°"}} for p in view["plies"]]
+    core = {"core_id": view["core"]["core_id"], "core_after": view["core"]["after"]}
+    body = {"version": view["version"], "job": view["job"], "plies": plies[:-1], **core}
+    asked = shop.refused("PUT", f"/parts/{left}/plies", body)
+    assert asked["errors"][0]["field"] == "reason"
+    assert (
+        "mixes are on Left wing, lower skin and Right wing, lower skin already: to change this now is a deviation"
+        in asked["detail"]
+    )
+    shop.ask("PUT", f"/parts/{left}/plies", {**body, "reason": "the last ply was left out"})
+    kept = shop.get(f"/parts/{left}/deviations")["deviations"][0]
+    assert kept["words"].startswith("The ply book was changed: the last ply was left out.")
+    upper = shop.get(f"/parts/{shop.part('Left wing, upper skin')}/plies")
+    assert upper["code"]  # nothing was asked of a part nobody has begun
+
+
+def test_a_step_that_does_not_apply_says_why_lets_the_next_one_go_and_can_be_taken_back(shop):
+    upper = shop.part("Left wing, upper skin")
+    skip = {"id": "s", "part_id": upper, "step_key": "prepare", "kind": "skip"}
+    assert "why “Prepare mould, cut cloth” does not apply" in shop.refused("POST", "/work", skip)["detail"]
+    told = shop.ask("POST", "/work", {**skip, "note": "the mould was left waxed"}, 201)["words"]
+    assert told.startswith("Does not apply: “Prepare mould, cut cloth”")
+    step = next(s for s in shop.get(f"/parts/{upper}/times")["steps"] if s["key"] == "prepare")
+    assert (step["state"], step["skipped"]) == ("done", "the mould was left waxed")
+    shop.clock.at += timedelta(minutes=1)
+    assert shop.get(f"/parts/{upper}")["hours"] == ""
+    shop.ask("POST", "/work/s/undo", {"id": "u"}, 201)
+    step = next(s for s in shop.get(f"/parts/{upper}/times")["steps"] if s["key"] == "prepare")
+    assert step["state"] == "to do"
+
+
+def test_a_step_is_called_otherwise_and_one_of_the_shops_own_gets_a_station(shop):
+    upper = shop.part("Left wing, upper skin")
+    name = {"version": shop.version(upper), "step_key": "prepare", "name": "Wax the mould twice"}
+    shop.ask("PATCH", f"/parts/{upper}/step-name", name)
+    own = {"id": "drain", "name": "Drill the drain", "after": "skin-2/peel", "stations": ["bench"]}
+    own |= {"minutes": {"text": "1 h 30", "unit": "min"}, "wait": {"text": "0", "unit": "min"}}
+    shop.ask("POST", f"/parts/{upper}/steps", {"version": shop.version(upper), **own}, 201)
+    steps = {s["key"]: s for s in shop.get(f"/parts/{upper}/times")["steps"]}
+    assert steps["prepare"]["name"] == "Wax the mould twice"
+    assert (steps["own/drain"]["minutes"], steps["own/drain"]["stations"]) == (90, ["bench"])
+    placed_own = placed(shop, upper)["own/drain"]
+    assert placed_own.step.stations
+    moved = {"version": shop.version(upper), "step_key": "own/drain", "stations": []}
+    shop.ask("PATCH", f"/parts/{upper}/step-stations", moved)
+    assert placed(shop, upper)["own/drain"].step.stations == ()
+    recipes = {"version": shop.version(upper), "step_key": "prepare", "stations": ["bench"]}
+    assert "belongs to the recipe" in shop.refused("PATCH", f"/parts/{upper}/step-stations", recipes)["detail"]
