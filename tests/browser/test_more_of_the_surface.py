@@ -25,6 +25,8 @@ def test_a_section_from_a_file_at_the_tip_alone(page, left):
     page.get_by_role("radio", name="Tip").click()
     file = {"name": "club.dat", "mimeType": "text/plain", "buffer": PERCENT}
     page.get_by_label("Section coordinate file").set_input_files(file)
+    page.get_by_label("Why it is changed").fill("measured on the mould")
+    page.get_by_role("button", name="Change it, as a deviation").click()
     expect(page.get_by_text("tip: Club section")).to_be_visible()
     expect(page.get_by_text("root: NACA 4415")).to_be_visible()
     expect(page.get_by_text("The file is in percent of the chord; it was divided by 100.")).to_be_visible()

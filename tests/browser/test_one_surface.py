@@ -125,7 +125,7 @@ def test_what_cannot_be_understood_stays_typed_with_the_reason_beside_it(shop, p
     save(page, "Root chord", "3 bananas")
     expect(page.get_by_role("alert")).to_contain_text("“bananas” is not a unit of length")
     expect(page.get_by_label("Root chord")).to_have_value("3 bananas")
-    save(page, "Root chord", "1,25")
+    save(page, "Root chord", "1,25", "measured")
     expect(page.get_by_label("Root chord")).to_have_value("1.250 m")
     expect(page.get_by_role("alert")).to_have_count(0)
     points = {"name": "two.dat", "mimeType": "text/plain", "buffer": b"two\n1 0\n0 0\n"}

@@ -61,7 +61,9 @@ def test_readers_never_see_half_a_save(shop, left_upper):
                 "span_m": {"text": f"{5 + n}", "unit": "m"},
                 "root_chord_m": {"text": f"{1 + n / 10}", "unit": "m"},
             }
-            shop.app.test_client().patch(f"/api/v1{path}", json={"version": version, "measures": measures, "reason": "anew"})
+            shop.app.test_client().patch(
+                f"/api/v1{path}", json={"version": version, "measures": measures, "reason": "anew"}
+            )
 
     def read():
         client = shop.app.test_client()

@@ -23,7 +23,11 @@ export function useEdit(version: number | undefined) {
   const before = useRef<Promise<unknown>>(Promise.resolve())
 
   /** What was refused because it needs a reason. */
-  const unsaid = useRef<{ save: Save; on?: number } | null>(null)
+  const [unsaid, setUnsaid] = useState<{
+    save: Save
+    on?: number
+    settle: (settled: boolean) => void
+  } | null>(null)
 
   const send = (save: Save, on?: number, reason = '') => {
     const sent = before.current.then(async () => {
@@ -39,7 +43,7 @@ export function useEdit(version: number | undefined) {
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       setProblem(error)
-      unsaid.current = error.fields.reason ? { save, on } : null
+      if (error.fields.reason) return new Promise((settle) => setUnsaid({ save, on, settle }))
       if (error.status !== 409) return false
       return new Promise((settle) => setHeld({ save, reason, settle }))
     }
@@ -64,8 +68,16 @@ export function useEdit(version: number | undefined) {
     problem,
     stale: held !== null,
     save: (save: Save) => run(save),
-    because: (reason: string) => (unsaid.current ? run(unsaid.current.save, unsaid.current.on, reason) : undefined),
-    leave: () => void drop(),
+    because: async (reason: string) => {
+      const waiting = unsaid
+      setUnsaid(null)
+      waiting?.settle(await run(waiting.save, waiting.on, reason))
+    },
+    leave: async () => {
+      const waiting = unsaid
+      setUnsaid(null)
+      waiting?.settle(await drop())
+    },
     saveOver: () => held && problem?.version && decide(run(held.save, problem.version, held.reason)),
     takeTheirs: () => decide(drop()),
   }

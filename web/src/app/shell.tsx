@@ -55,7 +55,7 @@ export function Shell() {
         </nav>
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
           {doubt && <Notice tone="stop">{doubt}</Notice>}
-          <main className="min-h-0 flex-1 overflow-y-auto">
+          <main className="relative min-h-0 flex-1 overflow-y-auto">
             <Outlet />
           </main>
           <Alarm />

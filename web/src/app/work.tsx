@@ -138,7 +138,9 @@ export function Actions({ actions, work, big, late }: ActionsProps) {
       {placed.map(({ kind, action }, i) => (
         <Button
           key={kind}
-          aria-label={action && `${action.label}${action.of && `: ${action.of}`}`}
+          aria-label={
+            action && !(big && i === 0) ? `${action.label}${action.of && `: ${action.of}`}` : undefined
+          }
           big={big && i === 0 && kind !== 'finish'}
           quiet={i > 0 || kind === 'undo' || kind === 'finish' || !big}
           disabled={!action || work.busy || settling}
@@ -149,7 +151,7 @@ export function Actions({ actions, work, big, late }: ActionsProps) {
               : action && void work.act(action, kind === 'finish' ? at : '', action.asks ? reading : '')
           }
         >
-          {action?.label}
+          {action?.label}{' '}
           {big && i === 0 && action?.of && <span className="block font-normal text-base">{action.of}</span>}
         </Button>
       ))}

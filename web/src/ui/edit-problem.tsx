@@ -14,7 +14,7 @@ function Reason({ edit }: { edit: Edit }) {
       <Button disabled={!reason.trim()} onClick={() => void edit.because(reason)}>
         Change it, as a deviation
       </Button>
-      <Button quiet onClick={edit.leave}>
+      <Button quiet onClick={() => void edit.leave()}>
         Leave it as it is
       </Button>
     </Notice>

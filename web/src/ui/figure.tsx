@@ -14,10 +14,10 @@ export function FigureValue({ figure, label, bare, className }: Props) {
     <button
       type="button"
       onClick={() => ask(figure)}
-      aria-label={`${figure.label} ${shown}: from what?`}
+      aria-label={`${label ?? figure.label} ${shown}: from what?`}
       className={clsx('group min-h-11 text-left hover:bg-woad-wash', !bare && 'px-2 py-1', className)}
     >
-      {!bare && <span className="block text-soft text-sm">{label ?? figure.label}</span>}
+      {!bare && <span className="block text-soft text-sm">{label ?? figure.label}</span>}{' '}
       <span
         className={clsx(
           'border-b-2 font-semibold group-hover:border-woad',

@@ -1,4 +1,5 @@
 import { useId } from 'react'
+import { useWidth } from './use-width'
 
 export type Corner = readonly number[]
 type Props = {
@@ -19,7 +20,9 @@ type Props = {
   onPoint?: (at: [number, number]) => void
 }
 
-const MARGIN = { side: 96, top: 12 }
+const MARGIN = { side: 76, top: 14 }
+/** No part is drawn deeper [px]. */
+const DEEPEST = 260
 
 /** A panel's real outline, seen from above with the nose up; the lit ply's fibres drawn over it. */
 export function Planform({
@@ -34,14 +37,16 @@ export function Planform({
   marks,
   onPoint,
 }: Props) {
-  const W = narrow ? 560 : 1000
+  // Drawn as wide as its place, so that its words are as large as all others.
+  const { box, width: W } = useWidth<HTMLDivElement>(narrow ? 560 : 900)
   const id = useId()
   const sides = outline.map((p) => p[0] ?? 0)
   const afts = outline.map((p) => p[1] ?? 0)
   const [left, right] = [Math.min(...sides), Math.max(...sides)]
   const [front, back] = [Math.min(...afts), Math.max(...afts)]
-  const scale = (W - 2 * MARGIN.side) / (right - left || 1)
-  const x = (p: Corner) => MARGIN.side + ((p[0] ?? 0) - left) * scale
+  const scale = Math.min((W - 2 * MARGIN.side) / (right - left || 1), DEEPEST / (back - front || 1))
+  const inset = (W - (right - left) * scale) / 2
+  const x = (p: Corner) => inset + ((p[0] ?? 0) - left) * scale
   const y = (p: Corner) => MARGIN.top + ((p[1] ?? 0) - front) * scale
   const height = MARGIN.top + (back - front) * scale + (span ? 44 : 12)
   const path = `${outline.map((p, i) => `${i ? 'L' : 'M'}${x(p)} ${y(p)}`).join('')}Z`
@@ -62,94 +67,98 @@ export function Planform({
     const screen = event.currentTarget.getScreenCTM()
     if (!screen) return
     const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(screen.inverse())
-    onPoint?.([(at.x - MARGIN.side) / scale + left, (at.y - MARGIN.top) / scale + front])
+    onPoint?.([(at.x - inset) / scale + left, (at.y - MARGIN.top) / scale + front])
   }
   return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: the same is said in words beside it
-    <svg
-      viewBox={`0 0 ${W} ${height}`}
-      className={className}
-      role="img"
-      aria-label="Planform"
-      onClick={onPoint && touched}
-    >
-      <defs>
-        {warp && (
-          <Hatch
-            id={id}
-            side={warp[0] ?? 1}
-            aft={warp[1] ?? 0}
-            woven={woven ?? false}
-            gap={13}
-            stroke="var(--woad)"
-          />
-        )}
-      </defs>
-      <path d={path} fill="var(--panel)" />
-      {warp && <path d={path} fill={`url(#${CSS.escape(id)})`} />}
-      <path d={path} fill="none" stroke="var(--ink)" strokeWidth={2.5} strokeLinejoin="round" />
-      <line
-        x1={x(rootNose)}
-        y1={y(rootNose)}
-        x2={x(rootTail)}
-        y2={y(rootTail)}
-        stroke="var(--walnut)"
-        strokeWidth={6}
-      />
-      {marks?.map((mark) => (
-        <g key={mark.name}>
-          <circle
-            cx={x(mark.at)}
-            cy={y(mark.at)}
-            r={17}
-            fill="var(--madder)"
-            stroke="var(--panel)"
-            strokeWidth={3}
-          />
-          <text
-            x={x(mark.at)}
-            y={y(mark.at) + 7}
-            textAnchor="middle"
-            className="fill-on-dye font-bold text-[20px]"
-          >
-            {mark.name}
-          </text>
-        </g>
-      ))}
-      {label(rootNose, rootTail, root ?? 'root', false)}
-      {label(tipNose, tipTail, tip ?? 'tip', true)}
-      {span && (
-        <g>
-          <line
-            x1={x(rootNose)}
-            x2={x(tipNose)}
-            y1={height - 26}
-            y2={height - 26}
-            stroke="var(--soft)"
-            strokeWidth={1.5}
-          />
-          {[rootNose, tipNose].map((p) => (
+    <div ref={box} className={className}>
+      {/* biome-ignore lint/a11y/useKeyWithClickEvents: the same is said in words beside it */}
+      <svg
+        viewBox={`0 0 ${W} ${height}`}
+        width={W}
+        height={height}
+        className="block"
+        role="img"
+        aria-label="Planform"
+        onClick={onPoint && touched}
+      >
+        <defs>
+          {warp && (
+            <Hatch
+              id={id}
+              side={warp[0] ?? 1}
+              aft={warp[1] ?? 0}
+              woven={woven ?? false}
+              gap={13}
+              stroke="var(--woad)"
+            />
+          )}
+        </defs>
+        <path d={path} fill="var(--panel)" />
+        {warp && <path d={path} fill={`url(#${CSS.escape(id)})`} />}
+        <path d={path} fill="none" stroke="var(--ink)" strokeWidth={2.5} strokeLinejoin="round" />
+        <line
+          x1={x(rootNose)}
+          y1={y(rootNose)}
+          x2={x(rootTail)}
+          y2={y(rootTail)}
+          stroke="var(--walnut)"
+          strokeWidth={6}
+        />
+        {marks?.map((mark) => (
+          <g key={mark.name}>
+            <circle
+              cx={x(mark.at)}
+              cy={y(mark.at)}
+              r={17}
+              fill="var(--madder)"
+              stroke="var(--panel)"
+              strokeWidth={3}
+            />
+            <text
+              x={x(mark.at)}
+              y={y(mark.at) + 7}
+              textAnchor="middle"
+              className="fill-on-dye font-bold text-[20px]"
+            >
+              {mark.name}
+            </text>
+          </g>
+        ))}
+        {label(rootNose, rootTail, root ?? 'root', false)}
+        {label(tipNose, tipTail, tip ?? 'tip', true)}
+        {span && (
+          <g>
             <line
-              key={x(p)}
-              x1={x(p)}
-              x2={x(p)}
-              y1={height - 33}
-              y2={height - 19}
+              x1={x(rootNose)}
+              x2={x(tipNose)}
+              y1={height - 26}
+              y2={height - 26}
               stroke="var(--soft)"
               strokeWidth={1.5}
             />
-          ))}
-          <text
-            x={(x(rootNose) + x(tipNose)) / 2}
-            y={height - 6}
-            textAnchor="middle"
-            className="fill-ink text-[17px]"
-          >
-            {span}
-          </text>
-        </g>
-      )}
-    </svg>
+            {[rootNose, tipNose].map((p) => (
+              <line
+                key={x(p)}
+                x1={x(p)}
+                x2={x(p)}
+                y1={height - 33}
+                y2={height - 19}
+                stroke="var(--soft)"
+                strokeWidth={1.5}
+              />
+            ))}
+            <text
+              x={(x(rootNose) + x(tipNose)) / 2}
+              y={height - 6}
+              textAnchor="middle"
+              className="fill-ink text-[17px]"
+            >
+              {span}
+            </text>
+          </g>
+        )}
+      </svg>
+    </div>
   )
 }
 

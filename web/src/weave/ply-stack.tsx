@@ -2,6 +2,7 @@ import { clsx } from 'clsx'
 import { useId } from 'react'
 import type { PliesView } from '@/api/client'
 import { Hatch } from './planform'
+import { useWidth } from './use-width'
 
 type Props = {
   view: PliesView
@@ -10,7 +11,6 @@ type Props = {
   angle: (deg: number) => string
 }
 
-const W = 470
 const STRIP = 44
 const CORE = 58
 const NAME = 40
@@ -19,6 +19,7 @@ const NAME = 40
 a mark on every warp; beside it the same stack to true thickness. */
 export function PlyStack({ view, lit, onLight, angle }: Props) {
   const id = useId()
+  const { box, width: W } = useWidth<HTMLDivElement>(470)
   let y = 0
   const after = view.core?.after ?? -1
   const strips = view.plies.map((ply, index) => {
@@ -31,85 +32,87 @@ export function PlyStack({ view, lit, onLight, angle }: Props) {
   const height = (after === view.plies.length ? y + CORE : y - 6) + 4
   return (
     <div className="flex gap-5">
-      <svg viewBox={`0 0 ${W} ${height}`} className="w-full" role="img" aria-label={`Ply stack ${view.code}`}>
-        {strips.map(({ ply, index, top }) => (
-          <g
-            key={index}
-            onPointerEnter={() => onLight(index)}
-            opacity={lit === null || lit === index ? 1 : 0.45}
-          >
-            <defs>
-              <Hatch
-                id={`${id}-${index}`}
-                side={ply.warp[0] ?? 1}
-                aft={ply.warp[1] ?? 0}
-                woven={ply.balanced}
-                gap={11}
-                stroke="var(--woad)"
+      <div ref={box} className="min-w-0 flex-1">
+        <svg width={W} height={height} className="block" role="img" aria-label={`Ply stack ${view.code}`}>
+          {strips.map(({ ply, index, top }) => (
+            <g
+              key={index}
+              onPointerEnter={() => onLight(index)}
+              opacity={lit === null || lit === index ? 1 : 0.45}
+            >
+              <defs>
+                <Hatch
+                  id={`${id}-${index}`}
+                  side={ply.warp[0] ?? 1}
+                  aft={ply.warp[1] ?? 0}
+                  woven={ply.balanced}
+                  gap={11}
+                  stroke="var(--woad)"
+                />
+              </defs>
+              <text
+                x={NAME - 8}
+                y={top + STRIP / 2 + 6}
+                textAnchor="end"
+                className="fill-ink font-semibold text-[18px]"
+              >
+                {index + 1}
+              </text>
+              <rect x={NAME} y={top} width={W - NAME - 86} height={STRIP} fill="var(--panel)" />
+              <rect
+                x={NAME}
+                y={top}
+                width={W - NAME - 86}
+                height={STRIP}
+                fill={`url(#${CSS.escape(`${id}-${index}`)})`}
               />
-            </defs>
-            <text
-              x={NAME - 8}
-              y={top + STRIP / 2 + 6}
-              textAnchor="end"
-              className="fill-ink font-semibold text-[18px]"
-            >
-              {index + 1}
-            </text>
-            <rect x={NAME} y={top} width={W - NAME - 86} height={STRIP} fill="var(--panel)" />
-            <rect
-              x={NAME}
-              y={top}
-              width={W - NAME - 86}
-              height={STRIP}
-              fill={`url(#${CSS.escape(`${id}-${index}`)})`}
-            />
-            <rect
-              x={NAME}
-              y={top}
-              width={W - NAME - 86}
-              height={STRIP}
-              fill="none"
-              stroke="var(--ink)"
-              strokeWidth={lit === index ? 4 : 1.5}
-            />
-            <WarpMark x={NAME + 30} y={top + STRIP / 2} side={ply.warp[0] ?? 1} aft={ply.warp[1] ?? 0} />
-            <text x={W - 76} y={top + STRIP / 2 + 6} className="fill-ink font-semibold text-[19px]">
-              {angle(ply.angle_deg)}
-            </text>
-          </g>
-        ))}
-        {view.core && (
-          <g opacity={lit === null ? 1 : 0.45}>
-            <rect
-              x={NAME}
-              y={coreTop}
-              width={W - NAME - 86}
-              height={CORE}
-              fill="var(--weld-wash)"
-              stroke="var(--ink)"
-              strokeWidth={1.5}
-            />
-            <path
-              d={`M${NAME} ${coreTop + 24} l14 -5 l8 10 l14 -5 M${W - 122} ${coreTop + 24} l14 -5 l8 10 l14 -5`}
-              fill="none"
-              stroke="var(--ink)"
-              strokeWidth={1.5}
-            />
-            <text
-              x={(NAME + W - 86) / 2}
-              y={coreTop + CORE / 2 + 6}
-              textAnchor="middle"
-              className="fill-ink text-[17px]"
-            >
-              {view.core.name}
-            </text>
-            <text x={W - 76} y={coreTop + CORE / 2 + 6} className="fill-ink text-[17px]">
-              core
-            </text>
-          </g>
-        )}
-      </svg>
+              <rect
+                x={NAME}
+                y={top}
+                width={W - NAME - 86}
+                height={STRIP}
+                fill="none"
+                stroke="var(--ink)"
+                strokeWidth={lit === index ? 4 : 1.5}
+              />
+              <WarpMark x={NAME + 30} y={top + STRIP / 2} side={ply.warp[0] ?? 1} aft={ply.warp[1] ?? 0} />
+              <text x={W - 76} y={top + STRIP / 2 + 6} className="fill-ink font-semibold text-[19px]">
+                {angle(ply.angle_deg)}
+              </text>
+            </g>
+          ))}
+          {view.core && (
+            <g opacity={lit === null ? 1 : 0.45}>
+              <rect
+                x={NAME}
+                y={coreTop}
+                width={W - NAME - 86}
+                height={CORE}
+                fill="var(--weld-wash)"
+                stroke="var(--ink)"
+                strokeWidth={1.5}
+              />
+              <path
+                d={`M${NAME} ${coreTop + 24} l14 -5 l8 10 l14 -5 M${W - 122} ${coreTop + 24} l14 -5 l8 10 l14 -5`}
+                fill="none"
+                stroke="var(--ink)"
+                strokeWidth={1.5}
+              />
+              <text
+                x={(NAME + W - 86) / 2}
+                y={coreTop + CORE / 2 + 6}
+                textAnchor="middle"
+                className="fill-ink text-[17px]"
+              >
+                {view.core.name}
+              </text>
+              <text x={W - 76} y={coreTop + CORE / 2 + 6} className="fill-ink text-[17px]">
+                core
+              </text>
+            </g>
+          )}
+        </svg>
+      </div>
       <TrueThickness view={view} lit={lit} />
     </div>
   )

@@ -117,7 +117,7 @@ export function TemperatureRibbon({ points, recordedUntil, minC = null, x, heigh
             strokeWidth={1.5}
             strokeDasharray="7 4"
           />
-          <text {...label} y={inside ? height - 5 : floor + 5} className="fill-madder text-[13px]">
+          <text {...label} y={inside ? height - 5 : floor + 5} className="fill-madder text-[14px]">
             {show(minC, 'temperature')} least
           </text>
         </>
@@ -129,11 +129,11 @@ export function TemperatureRibbon({ points, recordedUntil, minC = null, x, heigh
       <g clipPath={`url(#${CSS.escape(`${id}-past`)})`}>
         <LinePath {...area} stroke="var(--woad)" strokeWidth={2.5} />
       </g>
-      <text {...label} y={inside ? 16 : y(Math.max(...degrees)) + 5} className="fill-ink text-[13px]">
+      <text {...label} y={inside ? 16 : y(Math.max(...degrees)) + 5} className="fill-ink text-[14px]">
         {show(Math.max(...degrees), 'temperature')}
       </text>
       {!inside && (floor === null || Math.abs(y(Math.min(...degrees)) - floor) > 14) && (
-        <text {...label} y={y(Math.min(...degrees)) + 5} className="fill-ink text-[13px]">
+        <text {...label} y={y(Math.min(...degrees)) + 5} className="fill-ink text-[14px]">
           {show(Math.min(...degrees), 'temperature')}
         </text>
       )}

@@ -10,8 +10,9 @@ from typing import Literal
 from uuid import NAMESPACE_URL, uuid4, uuid5
 
 from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.log.deviations import KINDS
-from kiteloom.store.models import CrewMember, Decision, Deviation, Job, Part
+from kiteloom.store.models import CrewMember, Decision, Deviation, Job, JobProduct, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.base.saying import joined
@@ -135,8 +136,19 @@ def _mend(uow: UnitOfWork, deviation: Deviation, order: Decide, now: datetime) -
     key = str(uuid5(NAMESPACE_URL, f"kiteloom:mend/{order.id}"))
     add_job(uow, part.id, AddJob(key, MENDS, rows[-1].key if rows else None, alone=True), now)
     uow.session.flush()
-    uow.get(Job, key).before_key = order.before
+    job = uow.get(Job, key)
+    job.before_key = order.before
+    if not job.products:
+        _with_its_own_resin(job, rows)
     return key
+
+
+def _with_its_own_resin(job: Job, others: Sequence[Job]) -> None:
+    """What the part is built with is what it is mended with, where its jobs use one such product."""
+    for role in recipe_of(job.recipe).roles:
+        used = {row.data_sheet_id for other in others for row in other.products if row.data_sheet.kind in role.kinds}
+        if len(used) == 1:
+            job.products.append(JobProduct(role=role.key, data_sheet_id=used.pop()))
 
 
 def _call_off(uow: UnitOfWork, job_id: str, now: datetime) -> None:

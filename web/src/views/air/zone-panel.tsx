@@ -147,8 +147,8 @@ function Outlook({ zone }: { zone: string }) {
         label="What you know is"
         value={place}
         choices={[
-          { value: 'outside', name: 'The weather outside' },
-          { value: 'room', name: 'This room, as it will be' },
+          { value: 'outside', name: 'Weather outside' },
+          { value: 'room', name: 'This room itself' },
         ]}
         onChange={setPlace}
       />
@@ -198,11 +198,11 @@ function AirChart({ zone, now }: { zone: ZoneView; now: string }) {
           )}
           <NowLine now={now} x={x} height={height} />
         </g>
-        <text x={60} y={y(zone.ribbon[0]?.c ?? 0) + 5} textAnchor="end" className="fill-woad text-[13px]">
+        <text x={60} y={y(zone.ribbon[0]?.c ?? 0) + 5} textAnchor="end" className="fill-woad text-[14px]">
           air {show(zone.ribbon[0]?.c, 'temperature').replace(' °C', '°')}
         </text>
         {zone.dew[0] && Math.abs(y(zone.dew[0].c) - y(zone.ribbon[0]?.c ?? 0)) > 14 && (
-          <text x={60} y={y(zone.dew[0].c) + 5} textAnchor="end" className="fill-lichen text-[13px]">
+          <text x={60} y={y(zone.dew[0].c) + 5} textAnchor="end" className="fill-lichen text-[14px]">
             dew {show(zone.dew[0].c, 'temperature').replace(' °C', '°')}
           </text>
         )}

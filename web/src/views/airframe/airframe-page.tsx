@@ -4,6 +4,7 @@ import type { PartCard } from '@/api/client'
 import { useAirframe } from '@/api/questions'
 import { FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
+import { useWidth } from '@/weave/use-width'
 
 const EDGE = {
   planned: 'border-l-6 border-line',
@@ -81,50 +82,53 @@ function groups(parts: PartCard[]): Group[] {
   )
 }
 
-const SCALE = 66
 const GAP = 14
 
 /** Left and right panels where they sit, from their own outlines. */
 function Plan({ parts }: { parts: PartCard[] }) {
   const go = useNavigate()
+  const { box, width: W } = useWidth<HTMLDivElement>(1000)
   const corners = parts.flatMap((part) => part.outline)
   const widest = Math.max(...corners.map((p) => Math.abs(p[0] ?? 0)))
   const deepest = Math.max(...corners.map((p) => p[1] ?? 0))
-  const W = 2 * widest * SCALE + GAP + 8
+  const SCALE = (W - GAP - 8) / (2 * widest || 1)
   const H = deepest * SCALE + 8
   return (
-    <svg viewBox={`0 0 ${W} ${H}`} className="w-full" role="img" aria-label="Parts in plan">
-      {parts.map((part) => {
-        const shift = W / 2 + (part.hand === 'left' ? -GAP / 2 : GAP / 2)
-        const points = part.outline
-          .map((p) => `${shift + (p[0] ?? 0) * SCALE},${4 + (p[1] ?? 0) * SCALE}`)
-          .join(' ')
-        const across = part.outline.map((p) => p[0] ?? 0)
-        return (
-          // biome-ignore lint/a11y/noStaticElementInteractions: the list below is the keyboard's way in
-          <g
-            key={part.id}
-            onClick={() => go(`/part/${part.id}/shape`)}
-            className="cursor-pointer [&:hover>polygon]:stroke-[4]"
-          >
-            <polygon
-              points={points}
-              fill={FILL[part.state]}
-              stroke="var(--ink)"
-              strokeWidth={2}
-              strokeLinejoin="round"
-            />
-            <text
-              x={shift + (Math.min(...across) + Math.max(...across)) * 0.46 * SCALE}
-              y={deepest * SCALE * 0.46}
-              textAnchor="middle"
-              className="fill-ink text-[15px]"
+    <div ref={box}>
+      <svg width={W} height={H} className="block" role="img" aria-label="Parts in plan">
+        {parts.map((part) => {
+          const shift = W / 2 + (part.hand === 'left' ? -GAP / 2 : GAP / 2)
+          const points = part.outline
+            .map((p) => `${shift + (p[0] ?? 0) * SCALE},${4 + (p[1] ?? 0) * SCALE}`)
+            .join(' ')
+          const across = part.outline.map((p) => p[0] ?? 0)
+          return (
+            // biome-ignore lint/a11y/noStaticElementInteractions: the list below is the keyboard's way in
+            <g
+              key={part.id}
+              onClick={() => go(`/part/${part.id}/shape`)}
+              className="cursor-pointer [&:hover>polygon]:stroke-[4]"
             >
-              {part.hand} · {part.state}
-            </text>
-          </g>
-        )
-      })}
-    </svg>
+              <polygon
+                points={points}
+                fill={FILL[part.state]}
+                stroke="var(--ink)"
+                strokeWidth={2}
+                strokeLinejoin="round"
+              />
+              <text
+                x={shift + (Math.min(...across) + Math.max(...across)) * 0.46 * SCALE}
+                y={deepest * SCALE * 0.46}
+                textAnchor="middle"
+                dominantBaseline="middle"
+                className="fill-ink text-[15px]"
+              >
+                {part.hand} · {part.state}
+              </text>
+            </g>
+          )
+        })}
+      </svg>
+    </div>
   )
 }

@@ -69,7 +69,9 @@ export function InUse({ batchId, onNext }: Props) {
   return (
     <div className="flex flex-col gap-5">
       <Notice tone={bad || batch.verdict === 'out' ? 'stop' : 'ready'} className="text-xl">
-        {batch.letter}, kept: {batch.words}
+        <h1>
+          {batch.letter}, kept: {batch.words}
+        </h1>
       </Notice>
       {batch.care.map((words) => (
         <Notice key={words} tone="care">

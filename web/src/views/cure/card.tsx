@@ -32,7 +32,7 @@ export function Card({ card, now }: { card: CureCard; now: string }) {
     <article className={clsx('flex flex-col gap-3 bg-panel px-5 py-4 max-sm:px-3', EDGE[card.state])}>
       <header className="flex flex-wrap items-start justify-between gap-x-6 gap-y-2">
         <div className="min-w-0 flex-1 basis-80">
-          <h3 className="font-semibold text-lg">
+          <h2 className="font-semibold text-lg">
             <Link
               to={`/part/${card.part_id}/steps`}
               className="inline-flex min-h-11 items-center hover:underline"
@@ -40,7 +40,7 @@ export function Card({ card, now }: { card: CureCard; now: string }) {
               {card.part}
             </Link>
             <span className="font-normal text-soft"> · {card.name}</span>
-          </h3>
+          </h2>
           <p className="text-lg" data-testid="sentence">
             {tried.sentence || card.sentence}
           </p>
@@ -75,9 +75,9 @@ export function Card({ card, now }: { card: CureCard; now: string }) {
         />
       )}
       {tried.problem && !asking && <Notice tone="stop">{tried.problem.message}</Notice>}
-      {shown.release && !tried.card && <Release view={shown.release} />}
+      {shown.release && !tried.card && <Release part={`${card.part}, ${card.name}`} view={shown.release} />}
       <CureChart card={shown} before={tried.card || heated ? card : null} now={now} onStart={tried.start} />
-      <PartPlace place={card.place} />
+      <PartPlace part={`${card.part}, ${card.name}`} place={card.place} />
       <p>{shown.had}</p>
       {shown.stalled && <Notice tone="care">{shown.stalled}</Notice>}
       <dl className="grid gap-x-8 sm:grid-cols-2">
@@ -88,7 +88,9 @@ export function Card({ card, now }: { card: CureCard; now: string }) {
               {knot.name}
             </dt>
             <dd className="min-w-0 flex-1">{knot.words}</dd>
-            <FigureValue figure={knot.figure} bare className="shrink-0" />
+            <dd className="shrink-0">
+              <FigureValue figure={knot.figure} bare />
+            </dd>
           </div>
         ))}
       </dl>

@@ -55,7 +55,8 @@ export function CureChart({ card, before, now, onStart }: Props) {
   const left = x(ms(card.work.start))
   return (
     <div ref={box} className="select-none">
-      <svg width={width} height={HEIGHT} role="img" aria-label={`Cure of ${card.part} over time`}>
+      {/* biome-ignore lint/a11y/useSemanticElements: a drawing that can be dragged is no set of fields */}
+      <svg width={width} height={HEIGHT} role="group" aria-label={`Cure of ${card.part} over time`}>
         <g transform={`translate(${names})`}>
           <Nights nights={card.nights} x={x} height={HEIGHT} />
           <Axis span={span} x={x} top={RIBBON} height={HEIGHT} />

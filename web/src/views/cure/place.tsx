@@ -8,7 +8,7 @@ import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
 
 /** Where the part is and how warm it is itself; moved, read, or its post-cure called off. */
-export function PartPlace({ place }: { place: CureCard['place'] }) {
+export function PartPlace({ place, part }: { place: CureCard['place']; part: string }) {
   const refresh = useRefresh()
   const unit = useUnitOf()('temperature')
   const [temp, setTemp] = useState('')
@@ -56,7 +56,7 @@ export function PartPlace({ place }: { place: CureCard['place'] }) {
       ),
     )
   return (
-    <section aria-label="Where it is" className="flex flex-wrap items-end gap-x-4 gap-y-2">
+    <section aria-label={`Where it is: ${part}`} className="flex flex-wrap items-end gap-x-4 gap-y-2">
       <div className="w-48">
         <Pick
           label="It is in the"

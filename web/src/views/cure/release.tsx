@@ -99,7 +99,7 @@ function Readings({ view }: { view: View }) {
 
 /** The witnesses of a step: read one after the other, or signed for. They release it, not the clock.
  *  What is out of its ratio or marked bad is not read: somebody decides. */
-export function Release({ view }: { view: View }) {
+export function Release({ view, part }: { view: View; part: string }) {
   const refresh = useRefresh()
   const crew = useBench().data?.crew ?? []
   const [how, setHow] = useState('thumbnail')
@@ -144,7 +144,7 @@ export function Release({ view }: { view: View }) {
   const [pass, fail] = ASKED[how] ?? ['Hard', 'Soft']
   const given = how === 'hardness' ? value : ''
   return (
-    <section aria-label="Witnesses" className="flex flex-col gap-2">
+    <section aria-label={`Witnesses, ${part}`} className="flex flex-col gap-2">
       <Notice
         tone={
           view.released

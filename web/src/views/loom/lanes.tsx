@@ -33,7 +33,7 @@ export function Lanes({ view, span, picked, heldBy, onPick, onPin }: Props) {
   const plot = Math.max(width - names - 8, 100)
   const x = useMemo(() => timeScale(span, plot), [span, plot])
   const head = RIBBON + AXIS
-  const rows = useMemo(() => rowsOf(view.lanes), [view.lanes])
+  const rows = useMemo(() => rowsOf(view.lanes, x), [view.lanes, x])
   const crewTop = head + rows.height + 12
   const height = crewTop + view.crew.length * CREW + 8
   const chosen = view.lanes.flatMap((lane) => lane.blocks).find((block) => block.id === picked)
@@ -79,7 +79,7 @@ export function Lanes({ view, span, picked, heldBy, onPick, onPin }: Props) {
           {view.due.map((due) => (
             <g key={due.step_id} transform={`translate(${x(ms(due.at))} ${head})`}>
               <line y2={height - head} stroke="var(--weld)" strokeWidth={2} strokeDasharray="6 4" />
-              <text x={5} y={-5} className="fill-ink text-[12px]">
+              <text x={5} y={-5} className="fill-ink text-[14px]">
                 {due.what}
               </text>
             </g>
@@ -108,7 +108,7 @@ export function Lanes({ view, span, picked, heldBy, onPick, onPin }: Props) {
           <NowLine now={view.now} x={x} height={height} />
         </g>
         <rect width={names} height={height} fill="var(--panel)" />
-        <text x={names - 10} y={24} textAnchor="end" className="fill-soft text-[13px]">
+        <text x={names - 10} y={24} textAnchor="end" className="fill-soft text-[14px]">
           {width < 640 ? '' : 'main shop'}
         </text>
         {view.crew.map((member, i) => (
@@ -241,16 +241,21 @@ function BlockButton({ block, down, room, x, picked, onPick, onPin }: ButtonProp
       onClick={() => !drag.was() && onPick(block.id)}
       {...drag.on}
       className={clsx('absolute text-left', block.movable && 'touch-pan-y', drag.by !== 0 && 'z-10')}
-      style={{ top: down, left: from + drag.by, width: Math.max(width, Math.min(room, 44)), height: LANE }}
+      style={{
+        top: down,
+        left: from + drag.by,
+        width: Math.max(width, Math.min(room, 44), TARGET),
+        height: LANE,
+      }}
     >
       {drag.by !== 0 && (
-        <span className="absolute -top-0.5 left-0 whitespace-nowrap bg-ink px-1.5 text-[13px] text-ground">
+        <span className="absolute -top-0.5 left-0 whitespace-nowrap bg-ink px-1.5 text-[14px] text-ground">
           {drag.words}
         </span>
       )}
       <span
         className={clsx(
-          'absolute top-0.5 left-0 truncate text-[13px] leading-5',
+          'absolute top-0.5 left-0 truncate text-[14px] leading-5',
           picked ? 'font-semibold underline' : '',
         )}
         style={{ width: room }}
@@ -281,8 +286,12 @@ function BlockButton({ block, down, room, x, picked, onPick, onPin }: ButtonProp
 
 type Rows = ReturnType<typeof rowsOf>
 
-/** Steps of one lane that are worked at the same time stand under each other: each can be seen and picked. */
-function rowsOf(lanes: Lane[]) {
+/** A step can be touched over so much, however short it is [px]. */
+const TARGET = 26
+
+/** Steps of one lane that are worked at the same time, or nearly, stand under each other: each can be seen and picked. */
+function rowsOf(lanes: Lane[], x: Scale) {
+  const finger = Number(x.invert(TARGET)) - Number(x.invert(0))
   const track = new Map<string, number>()
   const tracks = lanes.map((lane, i) => {
     const busy: number[] = []
@@ -290,7 +299,7 @@ function rowsOf(lanes: Lane[]) {
     for (const block of sorted) {
       const free = busy.findIndex((until) => until <= starts(block))
       const at = free < 0 ? busy.length : free
-      busy[at] = ms(block.pieces.at(-1)?.end ?? '')
+      busy[at] = Math.max(ms(block.pieces.at(-1)?.end ?? ''), starts(block) + finger)
       track.set(`${i} ${block.id}`, at)
     }
     return Math.max(busy.length, 1)

@@ -36,7 +36,12 @@ export function Deviations({ partId }: { partId: string }) {
       </div>
       {writing && <Found view={view} onDone={() => setWriting(false)} />}
       {!writing && marks.length > 0 && (
-        <Planform outline={view.outline} marks={marks} className="w-full bg-panel" />
+        <Planform
+          outline={view.outline}
+          marks={marks}
+          narrow={innerWidth < 700}
+          className="w-full max-w-4xl bg-panel"
+        />
       )}
       {view.deviations.length === 0 && !writing && (
         <p className="text-soft">Nothing was found wrong on it.</p>
@@ -81,7 +86,8 @@ function Found({ view, onDone }: { view: DeviationsView; onDone: () => void }) {
             outline={view.outline}
             marks={at ? [{ at, name: '×' }] : []}
             onPoint={setAt}
-            className="w-full cursor-crosshair"
+            narrow={innerWidth < 700}
+            className="w-full max-w-4xl cursor-crosshair"
           />
         </div>
       )}

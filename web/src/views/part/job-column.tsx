@@ -80,7 +80,7 @@ function AddHere({ where, onAdd }: { where: string; onAdd: () => void }) {
   return (
     <button
       type="button"
-      aria-label={`Add a job ${where}`}
+      aria-label={`Add a job here: ${where}`}
       onClick={onAdd}
       className="flex min-h-11 items-center gap-2 px-4 text-soft hover:text-ink"
     >

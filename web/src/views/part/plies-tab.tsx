@@ -269,7 +269,7 @@ function Weights({ view }: { view: PliesView }) {
         <table className="w-full max-sm:text-sm">
           <thead className="text-left text-soft text-sm">
             <tr>
-              <th className="font-normal" />
+              <td />
               {rows.map((key) => (
                 <th key={key} className="px-2.5 max-sm:px-0.5 font-normal capitalize">
                   {key}

@@ -1,3 +1,4 @@
+import { clsx } from 'clsx'
 import { useMix, useTimes } from '@/api/questions'
 import { Notice } from '@/ui/notice'
 import { Deviations } from './deviations'
@@ -8,12 +9,13 @@ export function RecordTab({ partId }: { partId: string }) {
   const kept = useMix(partId)
   const gone = useTimes(partId, '').data?.gone ?? []
   const photos = kept.data?.photos ?? []
+  const beside = photos.length > 0 || gone.length > 0
   if (kept.error && !kept.data) return <Notice tone="stop">{kept.error.message}</Notice>
   return (
-    <div className="grid items-start gap-8 lg:grid-cols-[1.6fr_1fr]">
-      <section className="flex flex-col gap-6">
+    <div className={clsx('grid items-start gap-8', beside && 'lg:grid-cols-[1.6fr_1fr]')}>
+      <section className="flex min-w-0 flex-col gap-6">
         <Deviations partId={partId} />
-        {kept.data && <Batches batches={kept.data.batches} />}
+        <div className="flex flex-col gap-3">{kept.data && <Batches batches={kept.data.batches} />}</div>
       </section>
       <div className="flex flex-col gap-8">
         {photos.length > 0 && (

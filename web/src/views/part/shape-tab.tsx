@@ -39,7 +39,7 @@ export function ShapeTab({ partId, side }: { partId: string; side: 'upper' | 'lo
         span={`span ${words.span_m}`}
         root={`${words.root_chord_m}`}
         tip={`${words.tip_chord_m}`}
-        className="max-h-52 w-full"
+        className="w-full"
       />
       <div className="grid gap-8 lg:grid-cols-[minmax(0,1.15fr)_minmax(0,1fr)] 2xl:grid-cols-[1fr_1fr_1.1fr]">
         <section className="flex flex-col gap-3">

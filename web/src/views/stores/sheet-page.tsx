@@ -88,6 +88,7 @@ function Sheet({ sheet }: { sheet: SheetView }) {
   }
   return (
     <div className="mx-auto flex max-w-6xl flex-col gap-4 px-6 pt-4 max-sm:px-4">
+      <h1 className="sr-only">{draft.name || `A new ${sheet.kind}`}</h1>
       <div className="flex flex-wrap items-end gap-4">
         <TextField
           label={`Name of this ${sheet.kind}`}

@@ -52,7 +52,7 @@ export default function StoresPage() {
             <a
               key={form}
               href={`/api/v1/shelf/file?form=${form}`}
-              aria-label={`Write out ${form.toUpperCase()}`}
+              aria-label={`Write ${form.toUpperCase()}: all sheets`}
               download
               className="inline-flex min-h-11 items-center border-2 border-line bg-panel px-4 font-semibold hover:border-ink"
             >

@@ -191,7 +191,7 @@ function Waiting({ row }: { row: TodayRow }) {
   return (
     <Link
       to={`/cure/${row.part_id}`}
-      aria-label={`Cure of ${row.part}`}
+      aria-label={`${clock.time(row.wait.end)}, cure of ${row.part}`}
       className="flex min-h-11 w-52 items-center gap-2"
     >
       <svg viewBox="0 0 200 20" className="h-5 flex-1" role="img" aria-label="How far the wait is">

@@ -1,0 +1,74 @@
+"""Every page read by axe-core: WCAG 2.2 AA, on a desk and on a tablet held upright; and how large its words are."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from tests.browser.conftest import open_page
+
+AXE = (Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js").read_text()
+RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+#: The smallest words on a page, as they are drawn: scaled text of drawings counts by its real size.
+SMALL = """() => {
+  const shown = []
+  for (const text of document.querySelectorAll('main *, header *, nav *')) {
+    const own = [...text.childNodes].some((node) => node.nodeType === 3 && node.data.trim())
+    const box = text.getBoundingClientRect()
+    if (!own || !box.width || !box.height || getComputedStyle(text).visibility === 'hidden') continue
+    const matrix = text.ownerSVGElement ? text.getScreenCTM() : null
+    const scale = matrix ? Math.hypot(matrix.c, matrix.d) : 1
+    shown.push([parseFloat(getComputedStyle(text).fontSize) * scale, text.textContent.trim().slice(0, 40)])
+  }
+  return shown.sort((a, b) => a[0] - b[0])[0]
+}"""
+
+
+def pages(shop):
+    left, lower = (shop.part_id(name) for name in ("Left wing, upper skin", "Left wing, lower skin"))
+    slow = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if p["name"] == "Tarn 210 with 214 slow")
+    batch = shop.get(f"/api/v1/parts/{lower}/mix")["batches"][0]["id"]
+    return [
+        "/today",
+        "/airframe",
+        "/cure",
+        "/loom",
+        "/stores",
+        f"/stores/{slow}",
+        "/stores/new?kind=varnish",
+        "/air",
+        "/crew",
+        "/mix",
+        f"/mix?product={slow}",
+        f"/mix?part={left}&step=skin-1/layup",
+        f"/mix?batch={batch}",
+        f"/run/{left}/skin-1%2Flayup",
+        *(f"/part/{lower}/{tab}" for tab in ("shape", "steps", "what", "plies", "mix", "record")),
+    ]
+
+
+@pytest.mark.parametrize(("width", "height", "least"), [(1280, 800, 14), (820, 1180, 14), (390, 844, 12)])
+def test_every_page_can_be_read_by_everybody(shop, browser, width, height, least):
+    page = open_page(browser, width, height)
+    page.evaluate(AXE)
+    found = []
+    for path in pages(shop):
+        page.goto(shop.url + path)
+        page.get_by_role("heading").first.wait_for()
+        page.wait_for_timeout(500)
+        page.evaluate(AXE)
+        said = page.evaluate("(rules) => axe.run({ runOnly: rules })", RULES)
+        found += [
+            f"{path}: {one['id']}: {one['help']}: {one['nodes'][0]['target']} ({len(one['nodes'])})"
+            for one in said["violations"]
+        ]
+        small = page.evaluate(SMALL)
+        if small and small[0] < least - 0.05:
+            found.append(f"{path}: “{small[1]}” is {small[0]:.1f} px high")
+        wide = page.evaluate("document.documentElement.scrollWidth - innerWidth")
+        high = page.evaluate("document.documentElement.scrollHeight - innerHeight")
+        if wide > 0 or high > 0:
+            found.append(f"{path}: the page itself scrolls by {wide} × {high}")
+    page.close()
+    assert not found, "\n" + "\n".join(found)
