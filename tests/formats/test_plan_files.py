@@ -42,7 +42,8 @@ def test_any_name_comes_back_from_table_and_calendar(name, part):
 def test_times_stay_true_through_the_night_the_clocks_go_back():
     lines = [line(hours=16)]
     (row,) = csv.DictReader(io.StringIO(plan_csv(lines)))
-    assert (row["start"], row["end"]) == ("2026-10-24T16:00+02:00", "2026-10-25T08:00+01:00")
+    assert (row["start"], row["end"]) == ("2026-10-24 16:00", "2026-10-25 08:00")
+    assert (row["start (UTC)"], row["end (UTC)"]) == ("2026-10-24T14:00+00:00", "2026-10-25T07:00+00:00")
     work, check = Calendar.from_ical(plan_ics(lines, "The shop", BEGIN)).walk("VEVENT")
     assert work["dtstart"].dt == BEGIN
     assert check["dtstart"].dt == lines[0].check_from

@@ -7,6 +7,9 @@ from dataclasses import dataclass
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.shape.section import Section, section_from_points, section_from_sides
 
+#: Fewer points than this draw a polygon, not a section.
+FEW = 25
+
 
 @dataclass(frozen=True)
 class SectionFile:
@@ -55,6 +58,8 @@ def read_airfoil_dat(text: str, name: str = "") -> SectionFile:
     if 50 <= max(point[0] for point in flat) <= 105:
         note = "The file is in percent of the chord; it was divided by 100."
         flat = [[x / 100, y / 100] for x, y in flat]
+    if len(flat) < FEW:
+        note = f"{note} It has only {len(flat)} points, and is straight between them.".strip()
     if sides:
         count = len(sides[0])
         return SectionFile(section_from_sides(called, flat[:count], flat[count:]), note)

@@ -38,22 +38,38 @@ class Line:
 
 
 def plan_csv(lines: Sequence[Line]) -> str:
-    """One row a stretch of work; times with their offset."""
+    """One row a stretch of work; times are the shop's own, as a spreadsheet reads them, and UTC beside them."""
     out = io.StringIO()
     writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(["part", "step", "start", "end", "people", "stations", "check for", "check from", "state"])
+    writer.writerow(
+        [
+            "part",
+            "step",
+            "start",
+            "end",
+            "people",
+            "stations",
+            "check for",
+            "check from",
+            "state",
+            "start (UTC)",
+            "end (UTC)",
+        ]
+    )
     for line in lines:
         writer.writerow(
             [
                 as_text(line.part),
                 as_text(line.name),
-                line.start.isoformat(timespec="minutes"),
-                line.end.isoformat(timespec="minutes"),
+                f"{line.start:%Y-%m-%d %H:%M}",
+                f"{line.end:%Y-%m-%d %H:%M}",
                 as_text(", ".join(line.people)),
                 as_text(", ".join(line.stations)),
                 line.stage,
-                line.check_from.isoformat(timespec="minutes") if line.check_from else "",
+                f"{line.check_from:%Y-%m-%d %H:%M}" if line.check_from else "",
                 line.state,
+                line.start.astimezone(UTC).isoformat(timespec="minutes"),
+                line.end.astimezone(UTC).isoformat(timespec="minutes"),
             ]
         )
     return out.getvalue()

@@ -30,13 +30,12 @@ def run_sheet_page(title: str, head: str, caution: str, rows: Sequence[Row]) -> 
     cells: list[list[object]] = []
     for words, detail, warp, done in rows:
         text = [Paragraph(_safe(words), big)] + ([Paragraph(_safe(detail), plain)] if detail else [])
-        cells.append(["✓" if done else "", text, _warp(warp) if warp else "", "g", "at"])
-    table = Table(cells, colWidths=[12 * mm, 104 * mm, 22 * mm, 26 * mm, 22 * mm], rowHeights=None)
+        cells.append([_tick() if done else "", text, _warp(warp) if warp else ""])
+    table = Table(cells, colWidths=[12 * mm, 152 * mm, 22 * mm], rowHeights=None)
     table.setStyle(
         TableStyle(
             [
                 ("FONT", (0, 0), (-1, -1), font, 8),
-                ("TEXTCOLOR", (3, 0), (4, -1), colors.grey),
                 ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
                 ("GRID", (0, 0), (0, -1), 1.2, colors.black),
                 ("LINEBELOW", (1, 0), (-1, -1), 0.4, colors.grey),
@@ -46,13 +45,37 @@ def run_sheet_page(title: str, head: str, caution: str, rows: Sequence[Row]) -> 
         )
     )
     care = f"Take care: {caution} The maker’s instructions decide." if caution else ""
-    story += [table, Spacer(0, 4 * mm), Paragraph(_safe(care), plain)]
+    story += [table, Spacer(0, 4 * mm), _cups(font), Spacer(0, 3 * mm), Paragraph(_safe(care), plain)]
     out = io.BytesIO()
     SimpleDocTemplate(
         out, pagesize=A4, title=title, invariant=1,
         leftMargin=12 * mm, rightMargin=12 * mm, topMargin=12 * mm, bottomMargin=12 * mm,
     ).build(story)  # fmt: skip
     return out.getvalue()
+
+
+#: So many cups have a line of their own on paper.
+_CUPS = 6
+
+
+def _cups(font: str) -> Table:
+    """Lines for each cup that is mixed, and for what is read once: filled in by hand."""
+    heads = ["Cup", "Resin, g", "Hardener, g", "Lot", "Mixed at", "By"]
+    rows = [heads, *([letter, "", "", "", "", ""] for letter in "ABCDEF"[:_CUPS])]
+    rows.append(["Air, °", "Humidity, %", "Gauge", "Second pair of eyes", "Finished at", "Signed"])
+    rows.append([""] * len(heads))
+    table = Table(rows, colWidths=[22 * mm, 30 * mm, 30 * mm, 44 * mm, 30 * mm, 30 * mm], rowHeights=8 * mm)
+    style = [("FONT", (0, 0), (-1, -1), font, 8), ("GRID", (0, 0), (-1, -1), 0.4, colors.grey)]
+    table.setStyle(TableStyle([*style, ("VALIGN", (0, 0), (-1, -1), "MIDDLE")]))
+    return table
+
+
+def _tick() -> Drawing:
+    """A tick, drawn: the page's font has none."""
+    drawing = Drawing(6 * mm, 6 * mm)
+    for ends in ((1, 3, 2.4, 1.2), (2.4, 1.2, 5.2, 5)):
+        drawing.add(Line(*(end * mm for end in ends), strokeWidth=2))
+    return drawing
 
 
 def _warp(warp: tuple[float, float]) -> Drawing:

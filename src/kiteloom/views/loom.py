@@ -134,6 +134,7 @@ class LoomView:
     span: Span | None
     sentence: str
     parts: list[str]
+    part_names: list[str]
     steps: list[Named]
     lanes: list[Lane]
     crew: list[CrewLane]
@@ -174,6 +175,7 @@ def loom_view(
             now,
             None,
             "",
+            [],
             [],
             [],
             [],
@@ -240,6 +242,7 @@ def loom_view(
         say.span((begin, end)),
         _sentence(shop),
         list(parts),
+        [shop.names[part_id] for part_id in parts],
         list(steps),
         lanes,
         crew,

@@ -10,13 +10,16 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
 from kiteloom.core.build.step import Step
 from kiteloom.formats.run_sheet_pdf import run_sheet_page
+from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.actions import Action, actions_of
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.shop import units_of
+from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.open_cups import open_cups
 from kiteloom.workshop.log.ticks import ticks_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
+from kiteloom.workshop.stores.sheets import resin_of
 
 
 @dataclass(frozen=True)
@@ -94,5 +97,9 @@ def run_sheet_pdf(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -
     sheet = run_sheet_of(uow, part_id, step_key, now)
     grams = f"About {show(sheet.budget_g, 'mass', units_of(uow))} in all." if sheet.budget_g else ""
     crew = f"With {', '.join(sheet.crew)}." if sheet.crew else ""
+    sheet_id, _ = built_part(uow, part_id).product_of(step_key)
+    product = uow.get(DataSheet, sheet_id) if sheet_id else None
+    if product is not None:
+        grams = f"{product.name}, {resin_of(product).mix.ratio}. {grams}"
     rows = [(item.words, item.detail, item.warp, item.done_at is not None) for item in sheet.items]
     return run_sheet_page(f"{sheet.name} · {sheet.part}", f"{crew} {grams}".strip(), sheet.caution, rows)

@@ -35,7 +35,8 @@ export function unpacked(answer: LoomAnswer) {
         id,
         part_id,
         key,
-        name,
+        // On a person's or a station's lane the step alone says not of which part.
+        name: lane.id === part_id ? name : `${answer.part_names[block.part] ?? ''}: ${name}`,
         state: block.state,
         pieces: block.pieces.map(span),
         wait: block.wait.length ? span([block.wait[0] ?? 0, block.wait.at(-1) ?? 0]) : null,

@@ -5870,6 +5870,8 @@ export interface components {
             sentence: string;
             /** Parts */
             parts: string[];
+            /** Part Names */
+            part_names: string[];
             /** Steps */
             steps: components["schemas"]["LoomViewOut.Named"][];
             /** Lanes */
@@ -11909,6 +11911,11 @@ export interface components {
              * @default
              */
             spread?: string;
+            /**
+             * Finished
+             * @default false
+             */
+            finished?: boolean;
         };
         /**
          * MixViewOut

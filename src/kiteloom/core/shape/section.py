@@ -30,6 +30,8 @@ Point = tuple[float, float]
 
 _PER_SIDE = 160
 
+#: Thicker than this is no wing, but a slip of the finger [-].
+MOST_THICK = 0.40
 #: More points than this are no section, but a scan.
 MOST_POINTS = 2000
 
@@ -71,10 +73,13 @@ def naca4(code: str) -> Section:
     1.0196
     """
     if not re.fullmatch(r"\d{4}", code):
-        raise Refused("naca", f"“{code}” is not a NACA section; four digits are wanted, like 2412")
+        more = "; load the coordinate file of one of five" if re.fullmatch(r"\d{5}", code) else ""
+        raise Refused("naca", f"“{code}” is not a NACA section of four digits; write it like 2412{more}")
     m, p, t = int(code[0]) / 100, int(code[1]) / 10, int(code[2:]) / 100
     if not t:
         raise Refused("naca", f"NACA {code} has a thickness of 0 %; it must be above 0 %")
+    if t > MOST_THICK:
+        raise Refused("naca", f"NACA {code} would be {t:.0%} thick; at most {MOST_THICK:.0%} are built")
     if bool(m) != bool(p):
         raise Refused("naca", f"NACA {code} has camber {m:.0%} at {p:.0%} of the chord; both must be 0, or neither")
     # With its camber so far ahead the lower side turns round a small loop at the nose.

@@ -189,6 +189,12 @@ def words_of(shop: ShopPlan, placed: Placed) -> str:
         return f"{first}; then let it stand until {say.at(placed.ready or placed.end, placed.end)}."
     if placed.ready is None:
         return f"{first}; not ready for “{step.wait_stage}” within 60 days."
+    if placed.ready <= shop.now and placed.state == "done":
+        release = shop.releases.get(step.key)
+        if release is not None and release.released:
+            return f"{first}; “{step.wait_stage}” was read, and it is released."
+        if any(p.state != "to do" and any(link.step == step.key for link in p.step.after) for p in shop.plan.placed):
+            return f"{first}."
     if placed.ready <= shop.now:
         return f"{first}; check for “{step.wait_stage}”, due since {say.at(placed.ready)}."
     return f"{first}; check for “{step.wait_stage}” from {say.at(placed.ready)}."
@@ -247,6 +253,10 @@ def _knot_words(shop: ShopPlan, at: float | None, early: float | None, late: flo
     if at is None:
         return "not within 60 days"
     say = shop.saying
-    latest = say.at(late, at) if late is not None else "later than 60 days"
-    earliest = say.at(early if early is not None else at, at)
-    return f"{say.at(at)} (between {earliest} and {latest})"
+    soonest = early if early is not None else at
+    # Where one end is of another day, both name theirs.
+    apart = {say.moment(minute).date() for minute in (soonest, at, late if late is not None else at)}
+    beside = at if len(apart) == 1 else None
+    latest = "later than 60 days" if late is None else say.at(late, beside)
+    words = f"between {say.at(soonest, beside)} and {latest}"
+    return f"{say.at(at)} ({words})"

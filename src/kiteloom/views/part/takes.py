@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from sqlalchemy import select
@@ -24,6 +24,7 @@ from kiteloom.workshop.build.jobs import BuiltJob, key_in
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.mixes import on_steps
 from kiteloom.workshop.log.witness import releases
+from kiteloom.workshop.log.work import finished_steps
 
 
 @dataclass(frozen=True)
@@ -37,6 +38,7 @@ class StepNeed:
     figures: tuple[Figure, ...]
     spread: str = ""
     """What its crew puts on in a minute, as text in the scale's unit; ``""`` where it does not follow."""
+    finished: bool = False
 
 
 @dataclass(frozen=True)
@@ -116,7 +118,7 @@ def _photos(uow: UnitOfWork, batches: list[BatchView]) -> list[Pictured]:
 def _needs(uow: UnitOfWork, part_id: str, job: BuiltJob) -> list[StepNeed]:
     there, stands = on_steps(uow), releases(uow)
     assumed = frozenset(asked_of(Losses)) - frozenset(uow.get(Job, job.id).losses)
-    rows, units = [], units_of(uow)
+    rows, units, finished = [], units_of(uow), finished_steps(uow, part_id)
     for step in job.steps:
         need = job.needs.get(step.key)
         if need is None and (step.cure is None or step.own):
@@ -128,8 +130,12 @@ def _needs(uow: UnitOfWork, part_id: str, job: BuiltJob) -> list[StepNeed]:
         undecided = stands[f"{part_id}:{key}"].spoilt if (part_id, key) in there else ()
         mixed = sum(mix.grams for mix in there.get((part_id, key), ()) if mix.batch.id not in undecided)
         figures = resin_figures(key, need, job.losses, assumed, mixed)
-        pace = need.total_g / step.wet_min
-        rows.append(StepNeed(key, step.name, sheet, figures[-1].value or 0.0, figures, show(pace, "scale", units)))
+        if key in finished:
+            # Whatever was computed: nothing more is mixed for what is finished.
+            figures = (*figures[:-1], replace(figures[-1], value=0.0))
+        pace, left = need.total_g / step.wet_min, figures[-1].value or 0.0
+        over = key in finished
+        rows.append(StepNeed(key, step.name, sheet, left, figures, show(pace, "scale", units), over))
     return rows
 
 

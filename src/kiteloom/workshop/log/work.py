@@ -150,6 +150,7 @@ def take_back(uow: UnitOfWork, work_id: str, key: str, now: datetime) -> Noted:
         raise Refused("id", f"“{row.step_name}”: this note was taken back already")
     if later[-1].id != row.id:
         raise Refused("id", f"“{row.step_name}”: something was noted after it; take that back first")
+    _nothing_stands_on_it(uow, row)
     uow.add(
         Work(
             id=key,
@@ -168,6 +169,16 @@ def take_back(uow: UnitOfWork, work_id: str, key: str, now: datetime) -> Noted:
     return Noted(key, "undo", True, f"Taken back: “{row.step_name}”, {row.kind}.")
 
 
+def _nothing_stands_on_it(uow: UnitOfWork, row: Work) -> None:
+    """What was begun because a step was through keeps it through: the later one is taken back first."""
+    if row.kind not in ("finish", "skip"):
+        return
+    begun = {note.step_key for note in standing_notes(uow, row.part_id)}
+    for step in built_part(uow, row.part_id).steps:
+        if step.key in begun and any(link.step == row.step_key for link in step.after):
+            raise Refused("id", f"“{step.name}” was begun after “{row.step_name}”; take that back first")
+
+
 def standing_notes(uow: UnitOfWork, part_id: str | None = None) -> list[Work]:
     """Notes that count, in order of time: those taken back are left out."""
     query = select(Work).order_by(Work.happened_at, Work.recorded_at)
@@ -176,6 +187,14 @@ def standing_notes(uow: UnitOfWork, part_id: str | None = None) -> list[Work]:
     rows = list(uow.session.scalars(query))
     undone = {row.undoes_id for row in rows}
     return [row for row in rows if row.kind != "undo" and row.id not in undone]
+
+
+def finished_steps(uow: UnitOfWork, part_id: str) -> set[str]:
+    """The keys of a part's steps that were said to be finished."""
+    rows: dict[str, list[Work]] = defaultdict(list)
+    for row in standing_notes(uow, part_id):
+        rows[row.step_key].append(row)
+    return {key for key, mine in rows.items() if fact_of(notes_from(mine)).finished is not None}
 
 
 def notes_from(rows: Iterable[Work]) -> list[Note]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from kiteloom.core.base.calendar import local_midnight, minute_of, moment_of, zone_of
+from kiteloom.core.base.calendar import local_midnight, minute_of, moment_of, when, zone_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.plan.input import Pin as Wanted
 from kiteloom.store.models import CrewMember, Delivery, Pin, Shop
@@ -14,6 +14,7 @@ from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.base.shop import in_shop_zone, the_shop, working_hours
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.plan.kept import accepted
+from kiteloom.workshop.plan.people import members
 
 #: So many days ahead may be frozen.
 MOST_FROZEN = 28
@@ -71,6 +72,7 @@ def pin_step(uow: UnitOfWork, order: PinStep, now: datetime) -> Kept:
     if start is not None:
         days = (start - now).total_seconds() / 86400
         between("start", days, -1, 730, unit="days", name="the pin, from now,")
+        _somebody_works(uow, minute_of(start))
     for person in order.crew:
         uow.get(CrewMember, person)
     uow.add(
@@ -86,6 +88,18 @@ def pin_step(uow: UnitOfWork, order: PinStep, now: datetime) -> Kept:
     )
     uow.changed("plan", order.id)
     return Kept(order.id)
+
+
+def _somebody_works(uow: UnitOfWork, minute: float) -> None:
+    """Nothing is pinned to a time at which nobody works."""
+    shop = the_shop(uow)
+    hours = [working_hours(shop), *(member.hours for member in members(uow) if member.hours is not None)]
+    if any(begin <= minute < end for each in hours for begin, end in each.intervals(minute - 1440, minute + 1440)):
+        return
+    zone = zone_of(shop.zone)
+    opens = [begin for each in hours for begin, _ in each.intervals(minute, minute + 14 * 1440) if begin > minute]
+    then = f"; work begins again {when(min(opens), zone)}" if opens else ""
+    raise Refused("start", f"nobody works {when(minute, zone)}{then}. Pin it to an hour of work")
 
 
 @dataclass(frozen=True)

@@ -158,10 +158,10 @@ export function Release({ view, part }: { view: View; part: string }) {
       </Notice>
       {!view.released && (
         <div className="flex flex-wrap items-end gap-4">
-          {readable && <OneOf label="Read by" value={how} choices={HOWS} onChange={setHow} />}
+          {readable && <OneOf label="How it is read" value={how} choices={HOWS} onChange={setHow} />}
           {readable && how === 'hardness' && (
             <TextField
-              label="It shows"
+              label="The tester shows"
               value={value}
               onChange={setValue}
               className="w-28"

@@ -39,9 +39,13 @@ export function MixTab({ partId, job }: { partId: string; job: string }) {
                   <FigureValue key={figure.key} figure={figure} />
                 ))}
               </div>
-              <ButtonLink to={`/mix?part=${partId}&step=${encodeURIComponent(need.step_key)}`}>
-                Mix a cup
-              </ButtonLink>
+              {need.finished ? (
+                <p className="text-soft">Finished: nothing more is mixed for it.</p>
+              ) : (
+                <ButtonLink to={`/mix?part=${partId}&step=${encodeURIComponent(need.step_key)}`}>
+                  Mix a cup
+                </ButtonLink>
+              )}
             </div>
           </div>
         ))}

@@ -56,7 +56,9 @@ export function PliesTab({ partId, job }: { partId: string; job: string }) {
                 <p className="text-soft text-sm">
                   {litPly
                     ? `Ply ${(lit ?? 0) + 1}: ${litPly.cloth}, as its fibres lie on the part.`
-                    : 'Touch a ply to see its fibres on the part.'}
+                    : 'Touch a ply to see its fibres on the part.'}{' '}
+                  Drawn from above, nose up: laid into a mould one looks at the other face, and it turns
+                  about.
                 </p>
               </div>
             )}
