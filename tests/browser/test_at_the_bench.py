@@ -174,7 +174,7 @@ def test_a_part_goes_on_when_its_witnesses_were_read(shop, page):
     witnesses.get_by_role("radio", name="Hardness").click()
     witnesses.get_by_role("button", name="Hard enough").last.click()
     expect(witnesses.get_by_role("alert")).to_contain_text("No hardness was typed")
-    witnesses.get_by_label("It shows").fill("81")
+    witnesses.get_by_label("The tester shows").fill("81")
     witnesses.get_by_role("button", name="Hard enough").last.click()
     expect(witnesses).to_contain_text("Released: every batch was read and found hard.")
     # One of them was read on the wrong cup: withdrawn, with its reason.
@@ -185,7 +185,7 @@ def test_a_part_goes_on_when_its_witnesses_were_read(shop, page):
     witnesses.get_by_label("Why").fill("that was the cup of the flap")
     witnesses.get_by_role("button", name="It does not count").click()
     expect(witnesses).to_contain_text("read 1 of 3 witnesses first")
-    witnesses.get_by_label("It shows").fill("81")
+    witnesses.get_by_label("The tester shows").fill("81")
     witnesses.get_by_role("button", name="Hard enough").last.click()
     expect(witnesses).to_contain_text("Released: every batch was read and found hard.")
     shop.post("/api/v1/work", {"id": "peel", "part_id": right, "step_key": "skin-1/peel", "kind": "start"})

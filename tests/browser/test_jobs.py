@@ -40,7 +40,7 @@ def test_the_jobs_of_a_part_stand_in_order_and_each_has_its_own_pages(shop, page
 def test_a_job_is_added_between_two_given_what_it_lacks_and_planned(shop, page):
     flap = shop.part_id("Left flap, upper skin")
     page.goto(f"{shop.url}/part/{flap}/steps")
-    page.get_by_role("button", name="Add a job after bagged sandwich skin").click()
+    page.get_by_role("button", name="Add a job here: after bagged sandwich skin").click()
     page.get_by_role("dialog").get_by_role("button", name="Bonding with paste").click()
     # One goes on with what was added: it says what it lacks.
     expect(page.get_by_text("It can’t be made yet.")).to_be_visible()

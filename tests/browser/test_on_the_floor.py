@@ -25,7 +25,7 @@ def test_on_a_phone_the_first_thing_and_its_button_are_in_sight(shop, phone):
     phone.goto(shop.url)
     # The watch looks once a second, and longer on a machine that is busy.
     phone.get_by_test_id("alarm").get_by_role("button", name="Silence").click(timeout=30_000)
-    start = phone.get_by_role("button", name="Start: Rub down between the coats, Left wing, aft ribs").first
+    start = phone.get_by_role("button", name=re.compile("^Start Rub down between the coats, Left wing")).first
     box = start.bounding_box()
     assert box["y"] + box["height"] < 600
     assert box["height"] >= 64

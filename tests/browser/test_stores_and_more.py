@@ -25,7 +25,7 @@ def file(*sheets):
 def test_a_file_of_sheets_is_looked_at_before_it_is_taken(shop, page):
     page.goto(f"{shop.url}/stores")
     with page.expect_download() as download:
-        page.get_by_role("link", name="Write out JSON").click()
+        page.get_by_role("link", name="Write JSON: all sheets").click()
     sheets = json.loads(download.value.path().read_text())["sheets"]
     mere = next(sheet for sheet in sheets if sheet["name"] == "Mere 8")
     mere["says"]["tolerance_pct"] = 2

@@ -14,8 +14,9 @@ from kiteloom.core.mix.filled import Powder, filled, speaks_against_use
 from kiteloom.core.stores.fields import KINDS
 from kiteloom.core.stores.form import Form, StagesForm, cleaned, read, same, written
 from kiteloom.core.stores.lots import ShelfLife, good_until, remaining
+from kiteloom.core.stores.questions import questions
 from kiteloom.core.stores.reading import mix_system, resin_sheet
-from kiteloom.core.stores.sheets import cure_from, lacking, questions
+from kiteloom.core.stores.sheets import cure_from, lacking
 from kiteloom.demo.products import RUSH_CEMENT, SHEETS, TARN_SLOW
 
 

@@ -14,8 +14,9 @@ from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.stores.fields import FIELDS, KINDS, fields_of
 from kiteloom.core.stores.form import Form, StagesForm, differences, read, written
 from kiteloom.core.stores.materials import looks_alike
+from kiteloom.core.stores.questions import questions
 from kiteloom.core.stores.reading import resin_sheet
-from kiteloom.core.stores.sheets import lacking, questions
+from kiteloom.core.stores.sheets import lacking
 from kiteloom.demo.products import HERON_FAIRING, HERON_PASTE, MERE, TARN_FAST, TARN_SLOW
 
 EMPTY = {

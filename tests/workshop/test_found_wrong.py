@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from datetime import timedelta
 
 import pytest
@@ -136,3 +137,63 @@ def test_a_step_is_called_otherwise_and_one_of_the_shops_own_gets_a_station(shop
     assert placed(shop, upper)["own/drain"].step.stations == ()
     recipes = {"version": shop.version(upper), "step_key": "prepare", "stations": ["bench"]}
     assert "belongs to the recipe" in shop.refused("PATCH", f"/parts/{upper}/step-stations", recipes)["detail"]
+
+
+def note(shop, key, part, step, kind, **more):
+    return shop.ask("POST", "/work", {"id": key, "part_id": part, "step_key": step, "kind": kind, **more}, 201)
+
+
+def test_a_step_is_not_taken_back_under_one_that_stands_on_it(shop, left):
+    """The core lies on the peeled skin: with the peel taken back two states would exclude each other."""
+    last = next(step for step in shop.get(f"/parts/{left}/times")["steps"] if step["key"] == "skin-1/peel")
+    problem = shop.refused("POST", f"/work/{last['note_id']}/undo", {"id": "u"})
+    assert "“Bed the core and bag it” was begun after “Open the bag, inspect the o" in problem["detail"]
+
+
+def test_what_was_read_or_is_built_upon_is_not_called_due(shop, left):
+    steps = {step["key"]: step["words"] for step in shop.get(f"/parts/{left}/times")["steps"]}
+    assert "due since" not in steps["skin-1/layup"]  # it was read hard, peeled, and the core lies on it
+    assert steps["skin-1/layup"].endswith("“peel” was read, and it is released.")
+
+
+def test_nothing_more_is_mixed_for_what_is_finished(shop, left):
+    needs = {need["step_key"]: need for need in shop.get(f"/parts/{left}/mix")["needs"]}
+    assert (needs["skin-1/layup"]["finished"], needs["skin-1/layup"]["left_g"]) == (True, 0)
+    assert needs["skin-2/layup"]["left_g"] > 2000
+
+
+def test_nothing_is_pinned_to_an_hour_at_which_nobody_works(shop):
+    upper = shop.part("Left wing, upper skin")
+    pin = {"id": "p", "part_id": upper, "step_key": "prepare", "start": "2026-05-17T17:00"}  # a Sunday
+    problem = shop.refused("POST", "/pins", pin)
+    assert "nobody works Sun 17 May 17:00; work begins again Mon 18 May 09:00" in problem["detail"]
+    shop.ask("POST", "/pins", {**pin, "start": "2026-05-18T10:00"}, 201)
+
+
+def test_a_window_over_two_days_names_both(shop, left):
+    knots = [
+        knot["words"]
+        for step in shop.get(f"/parts/{left}/times")["steps"]
+        for knot in step["knots"]
+        if "between" in knot["words"]
+    ]
+    assert any(re.fullmatch(r"00:04 \(between Wed 13 May 23:09 and today 01:24\)", words) for words in knots)
+    assert any(re.fullmatch(r"\d\d:\d\d \(between \d\d:\d\d and \d\d:\d\d\)", words) for words in knots)  # one day
+
+
+@pytest.mark.parametrize(
+    ("naca", "named"),
+    [("0099", "would be 99% thick; at most 40%"), ("23012", "load the coordinate file of one of five")],
+)
+def test_a_section_that_is_none_is_refused_with_the_way_out(shop, naca, named):
+    view = shop.get(f"/parts/{shop.part('Left wing, upper skin')}/shape")
+    body = {"version": view["version"], "reason": "tried", "section": {"end": "tip", "naca": naca}}
+    assert named in shop.refused("PATCH", f"/shapes/{view['shape_id']}", body)["detail"]
+
+
+def test_a_polygon_of_a_few_points_is_taken_and_said_to_be_one(shop):
+    view = shop.get(f"/parts/{shop.part('Left wing, upper skin')}/shape")
+    points = "few\n1 0\n0.5 0.08\n0.1 0.06\n0 0\n0.1 -0.03\n0.5 -0.02\n1 0\n"
+    body = {"version": view["version"], "reason": "tried", "section": {"end": "tip", "file": points}}
+    saved = shop.ask("PATCH", f"/shapes/{view['shape_id']}", body)
+    assert saved["note"] == "It has only 7 points, and is straight between them."

@@ -10,7 +10,7 @@ from kiteloom.views import run
 from kiteloom.views.bench import batches, trail
 from kiteloom.views.cure import release
 from kiteloom.views.part import deviations
-from kiteloom.workshop.air.imports import put_back
+from kiteloom.workshop.air.beside import put_back
 from kiteloom.workshop.base.saved import Counted, Kept, OnlyId
 from kiteloom.workshop.base.taken_back import TakeBack, take_it_back
 from kiteloom.workshop.log import batch_notes

@@ -1,3 +1,4 @@
+import { clsx } from 'clsx'
 import { useId } from 'react'
 import { useWidth } from './use-width'
 
@@ -70,7 +71,7 @@ export function Planform({
     onPoint?.([(at.x - inset) / scale + left, (at.y - MARGIN.top) / scale + front])
   }
   return (
-    <div ref={box} className={className}>
+    <div ref={box} className={clsx('min-w-0 overflow-hidden', className)}>
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: the same is said in words beside it */}
       <svg
         viewBox={`0 0 ${W} ${height}`}

@@ -254,9 +254,13 @@ def _knot_words(shop: ShopPlan, at: float | None, early: float | None, late: flo
         return "not within 60 days"
     say = shop.saying
     soonest = early if early is not None else at
-    # Where one end is of another day, both name theirs.
-    apart = {say.moment(minute).date() for minute in (soonest, at, late if late is not None else at)}
-    beside = at if len(apart) == 1 else None
-    latest = "later than 60 days" if late is None else say.at(late, beside)
-    words = f"between {say.at(soonest, beside)} and {latest}"
+    ends = [soonest, at, *([late] if late is not None else [])]
+
+    def named(minute: float) -> str:
+        # Where one of them is of another day, each names its own.
+        other = next((m for m in ends if say.moment(m).date() != say.moment(minute).date()), at)
+        return say.at(minute, other)
+
+    latest = "later than 60 days" if late is None else named(late)
+    words = f"between {named(soonest)} and {latest}"
     return f"{say.at(at)} ({words})"

@@ -16,16 +16,8 @@ from kiteloom.core.mix.ratio import hardener_per_hundred
 from kiteloom.core.stores import reading
 from kiteloom.core.stores.fields import BY_TABLE, CAUTIONS, CURING, KINDS, MIXED, STAGES, fields_of
 from kiteloom.core.stores.form import read, written
-from kiteloom.core.stores.sheets import (
-    Lacks,
-    Question,
-    cure_from,
-    fitted_energy,
-    lacking,
-    questions,
-    said,
-    two_kinetics,
-)
+from kiteloom.core.stores.questions import Question, questions
+from kiteloom.core.stores.sheets import Lacks, cure_from, fitted_energy, lacking, said, two_kinetics
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import LotView, lots_of

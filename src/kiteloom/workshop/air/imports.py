@@ -9,18 +9,17 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
 from threading import Lock
-from typing import Any, Literal
+from typing import Literal
 
 import numpy as np
-from numpy.typing import NDArray
-from sqlalchemy import text
 
 from kiteloom.core.base.calendar import moment_of, when, zone_of
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.base.quantities import UnitSystem, show
+from kiteloom.core.base.quantities import show
 from kiteloom.formats.logger_csv import Clock, Layout, LoggerFile, Order, look_at, read_logger_csv, utc_texts
 from kiteloom.store.models import TemperatureImport, Zone
 from kiteloom.store.unit_of_work import Missing, UnitOfWork
+from kiteloom.workshop.air.beside import beside_record, differs, give_way
 from kiteloom.workshop.air.climate import MAIN, STANDS
 from kiteloom.workshop.base.saying import Degrees
 from kiteloom.workshop.base.shop import the_shop, units_of
@@ -218,7 +217,7 @@ def preview(uow: UnitOfWork, order: TakeFile, content: str, now: float) -> Previ
     finally:
         TALLY.over(key)
     units = units_of(uow)
-    beside = _beside(uow, zone_id, file)
+    beside = beside_record(uow, zone_id, file)
     known = 0 if order.both == "replace" else int(beside.between.sum())
     new = len(file.minutes) - known
     coldest, warmest = (show(float(c), "temperature", units) for c in (file.celsius.min(), file.celsius.max()))
@@ -253,7 +252,7 @@ def preview(uow: UnitOfWork, order: TakeFile, content: str, now: float) -> Previ
         file.rows,
         new,
         file.unread,
-        _differs(beside, units),
+        differs(beside, units),
         sentence,
         _notes(file, known, now, lambda minute: when(minute, zone)),
         list(file.bad),
@@ -285,52 +284,6 @@ def _chosen(guess: Layout, choices: Choices, columns: int) -> Layout:
     if layout.temp == layout.time:
         raise Refused("temp", f"column {layout.temp + 1} is the time already; choose another for the temperature")
     return layout
-
-
-#: Between two readings no further apart than this a zone needs no third, from another instrument [min].
-FILLS_MIN = 40.0
-#: Two instruments that differ by no more than this agree [K].
-AGREE_K = 1.0
-
-
-@dataclass(frozen=True, eq=False)
-class _Beside:
-    """A file beside what its zone has: which of its rows lie between recorded ones, by how much they are off [K]."""
-
-    between: NDArray[np.bool_]
-    off: NDArray[np.float64]
-    there: int
-
-
-def _beside(uow: UnitOfWork, zone_id: str, file: LoggerFile) -> _Beside:
-    query = text(
-        f"SELECT unixepoch(happened_at) / 60.0, temp_c FROM temperature WHERE zone = :zone AND {STANDS} "
-        "AND happened_at BETWEEN datetime(:first, 'unixepoch') AND datetime(:last, 'unixepoch') ORDER BY happened_at"
-    )
-    edge = FILLS_MIN * 60
-    asked = {"zone": zone_id, "first": file.minutes[0] * 60 - edge, "last": file.minutes[-1] * 60 + edge}
-    have = np.array([tuple(row) for row in uow.session.execute(query, asked)], dtype=float).reshape(-1, 2)
-    at = np.round(file.minutes * 60) / 60
-    if not len(have):
-        return _Beside(np.zeros(len(at), dtype=bool), np.zeros(0), 0)
-    after = np.searchsorted(have[:, 0], at)
-    before = np.clip(np.searchsorted(have[:, 0], at, side="right") - 1, 0, len(have) - 1)
-    apart = have[np.clip(after, 0, len(have) - 1), 0] - have[before, 0]
-    inside = (at >= have[0, 0]) & (at <= have[-1, 0])
-    between = inside & (apart <= FILLS_MIN)
-    off = np.abs(file.celsius - np.interp(at, have[:, 0], have[:, 1]))[between]
-    there = int(((have[:, 0] >= at[0]) & (have[:, 0] <= at[-1])).sum())
-    return _Beside(between, off, there)
-
-
-def _differs(beside: _Beside, units: UnitSystem) -> str:
-    if not len(beside.off) or beside.off.max() <= AGREE_K:
-        return ""
-    most, mean = (show(float(k), "difference", units) for k in (beside.off.max(), beside.off.mean()))
-    return (
-        f"In the hours both have, it differs from what is recorded by up to {most}, by {mean} in the mean: another "
-        "instrument, another place, or another clock? Two of them mixed would be neither."
-    )
 
 
 def _notes(file: LoggerFile, known: int, now: float, say: Callable[[float], str]) -> list[str]:
@@ -404,11 +357,11 @@ def take(uow: UnitOfWork, order: TakeFile, content: str, now: datetime) -> Impor
 
 def _insert(uow: UnitOfWork, key: str, zone_id: str, file: LoggerFile, *, replace: bool) -> int:
     """Add what the zone does not have yet, or all of it in place of what it has; how many that was."""
-    wanted = np.ones(len(file.minutes), dtype=bool) if replace else ~_beside(uow, zone_id, file).between
+    wanted = np.ones(len(file.minutes), dtype=bool) if replace else ~beside_record(uow, zone_id, file).between
     connection = uow.session.connection()
     if replace:
         span = {"zone": zone_id, "key": key, "first": file.minutes[0] * 60, "last": file.minutes[-1] * 60}
-        _give_way(uow, span)
+        give_way(uow, span)
     # The import's own row comes last, because only then is it known what it added.
     connection.exec_driver_sql("PRAGMA defer_foreign_keys = ON")
     raw = connection.connection.cursor()
@@ -429,36 +382,3 @@ def _insert(uow: UnitOfWork, key: str, zone_id: str, file: LoggerFile, *, replac
         )
     added: int = raw.execute("SELECT total_changes()").fetchone()[0] - have
     return added
-
-
-def _give_way(uow: UnitOfWork, span: dict[str, Any]) -> None:
-    """Set aside what is recorded in a span: it is kept, and comes back when the file is taken back."""
-    within = (
-        "zone = :zone AND happened_at BETWEEN datetime(:first, 'unixepoch') "
-        f"AND datetime(:last, 'unixepoch', '+1 second') AND {STANDS}"
-    )
-    uow.session.execute(
-        text(
-            "INSERT INTO temperature_replaced (zone, happened_at, replaced_by, temp_c, rh_pct, source, import_id) "
-            f"SELECT zone, happened_at, :key, temp_c, rh_pct, source, import_id FROM temperature WHERE {within}"
-        ),
-        span,
-    )
-    gone = "EXISTS (SELECT 1 FROM temperature_replaced AS r WHERE r.replaced_by = :key AND r.zone = temperature.zone "
-    gone += "AND r.happened_at = temperature.happened_at)"
-    uow.session.execute(text(f"DELETE FROM temperature WHERE {within} AND {gone}"), span)
-
-
-def put_back(uow: UnitOfWork, key: str) -> None:
-    """Let what a file had replaced count again, once the file was taken back."""
-    uow.session.flush()
-    uow.session.execute(
-        text(
-            "INSERT INTO temperature (zone, happened_at, temp_c, rh_pct, source, import_id) "
-            "SELECT zone, happened_at, temp_c, rh_pct, source, import_id FROM temperature_replaced "
-            "WHERE replaced_by = :key "
-            "ON CONFLICT DO UPDATE SET temp_c = excluded.temp_c, rh_pct = excluded.rh_pct, source = excluded.source, "
-            f"import_id = excluded.import_id WHERE NOT {STANDS}"
-        ),
-        {"key": key},
-    )

@@ -1,5 +1,4 @@
 import { useQuery } from '@tanstack/react-query'
-import { clsx } from 'clsx'
 import { useEffect, useRef } from 'react'
 import { shopMoment } from '@/api/changes'
 import { answer, type Bench, client, type Pour, Problem, type Product } from '@/api/client'
@@ -13,6 +12,7 @@ import { CupsPlan } from './cups-plan'
 import type { Draft, Use } from './draft'
 import { Filler } from './filler'
 import { Keep } from './keep'
+import { addedSince, Part } from './part'
 import { ScaleBar, useScale } from './scale'
 
 type Props = {
@@ -272,76 +272,6 @@ function useFollowed(
 
 /** A scale counts in grams, whatever the shop types in. */
 const inGrams = (grams: number, unit: string) => (unit === 'g' ? grams.toFixed(1) : `${grams.toFixed(1)} g`)
-
-/** What the scale shows beyond what was in the cup [g]. */
-const addedSince = (pour: Pour, from: number | null, grams: number | null) => {
-  const before = (from ?? pour.resin_g) + (pour.hardener_g ?? 0)
-  return Math.max((grams ?? before) - before, 0)
-}
-
-type PartProps = {
-  /** The figure is what is to be added, not what is to be in the cup. */
-  adding?: boolean
-  followed: boolean
-  onDone?: () => void
-  lid: string
-  target: string
-  onFrom?: () => void
-  typed: string
-  onTyped: (text: string) => void
-  unit: string
-  problem?: string
-  children: React.ReactNode
-}
-
-function Part({
-  adding,
-  followed,
-  onDone,
-  lid,
-  target,
-  onFrom,
-  typed,
-  onTyped,
-  unit,
-  problem,
-  children,
-}: PartProps) {
-  return (
-    <section
-      className={clsx(
-        'flex flex-col gap-2 border-2 bg-panel px-5 py-3',
-        followed ? 'border-ink' : 'border-line',
-      )}
-    >
-      <h2 className="flex min-h-11 items-center justify-between gap-3 text-xl">
-        {lid}
-        {onDone && <Button onClick={onDone}>That is in</Button>}
-      </h2>
-      <button
-        type="button"
-        disabled={!onFrom}
-        onClick={onFrom}
-        className="whitespace-nowrap text-left font-semibold text-[96px] leading-none tracking-tight enabled:hover:text-woad"
-        aria-label={`Pour ${target} of ${lid}: from what?`}
-      >
-        <span className={clsx(target === '–' && 'text-soft text-[44px]')}>{target.split(' ')[0]}</span>
-        <span className="text-[44px]"> {target.split(' ').slice(1).join(' ')}</span>
-        {adding && <span className="font-normal text-2xl text-soft tracking-normal"> to add</span>}
-      </button>
-      {children}
-      <TextField
-        big
-        label="In the cup, by the scale"
-        inputMode="decimal"
-        unit={unit}
-        value={typed}
-        onChange={onTyped}
-        problem={problem}
-      />
-    </section>
-  )
-}
 
 const TONE = { in: 'ready', near: 'care', out: 'stop' } as const
 

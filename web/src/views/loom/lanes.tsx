@@ -184,7 +184,7 @@ const LaneRow = memo(({ lane, i, rows, x, top, names, picked, onPick, onPin }: L
     style={{ top: top + (rows.top[i] ?? 0), height: LANE * (rows.tracks[i] ?? 1) }}
   >
     <p
-      className="absolute left-0 flex h-full items-center px-3 text-[0.95rem] leading-tight max-sm:px-1.5 max-sm:text-xs"
+      className="absolute left-0 flex h-full items-start px-3 pt-3 text-[0.95rem] leading-tight max-sm:px-1.5 max-sm:text-xs"
       style={{ width: names }}
     >
       {lane.name}
