@@ -71,7 +71,7 @@ export function Planform({
     onPoint?.([(at.x - inset) / scale + left, (at.y - MARGIN.top) / scale + front])
   }
   return (
-    <div ref={box} className={clsx('min-w-0 overflow-hidden', className)}>
+    <div ref={box} className={clsx('w-full [contain:inline-size]', className)}>
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: the same is said in words beside it */}
       <svg
         viewBox={`0 0 ${W} ${height}`}

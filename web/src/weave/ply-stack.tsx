@@ -32,7 +32,7 @@ export function PlyStack({ view, lit, onLight, angle }: Props) {
   const height = (after === view.plies.length ? y + CORE : y - 6) + 4
   return (
     <div className="flex gap-5">
-      <div ref={box} className="min-w-0 flex-1 overflow-hidden">
+      <div ref={box} className="min-w-0 flex-1 [contain:inline-size]">
         <svg width={W} height={height} className="block" role="img" aria-label={`Ply stack ${view.code}`}>
           {strips.map(({ ply, index, top }) => (
             <g

@@ -94,7 +94,7 @@ function Plan({ parts }: { parts: PartCard[] }) {
   const SCALE = (W - GAP - 8) / (2 * widest || 1)
   const H = deepest * SCALE + 8
   return (
-    <div ref={box} className="overflow-hidden">
+    <div ref={box} className="[contain:inline-size]">
       <svg width={W} height={H} className="block" role="img" aria-label="Parts in plan">
         {parts.map((part) => {
           const shift = W / 2 + (part.hand === 'left' ? -GAP / 2 : GAP / 2)
