@@ -48,7 +48,7 @@ def test_a_preview_says_how_the_file_is_read_and_takes_nothing(shop):
     )
     assert found["bad"] == ["row 5: “err” isn't understood; write it like 18 °C or 64 °F"]
     notes = " ".join(found["notes"])
-    assert "1 rows repeat a time; the first of each stays." in notes
+    assert "1 row repeats a time; the first of each stays." in notes
     assert "1 gap, the longest 7.5 h from Mon 9 Feb 22:30" in notes
     assert [(row["words"], round(row["c"], 1), row["rh_pct"]) for row in found["first"]] == [
         ("Mon 9 Feb 22:00", 15.0, 60),
@@ -210,3 +210,14 @@ def test_a_server_killed_in_the_middle_of_a_save_keeps_what_it_said_it_kept_and_
         assert running.get("/api/v1/now")["seq"] == seq  # a start changes nothing
     finally:
         running.stop()
+
+
+def test_dates_that_could_be_read_either_way_are_said(shop):
+    def notes(*days):
+        rows = "\n".join(f"{day} {hour:02d}:00,18" for day in days for hour in range(3))
+        body = {"id": "look", "name": "a.csv", "zone": "cool room", "text": f"time,temp °C\n{rows}"}
+        return shop.ask("POST", "/climate/previews", body)["notes"]
+
+    assert any("“01/05/2026” is read with day first; if the month comes first" in note for note in notes("01/05/2026"))
+    assert not any("say so below" in note for note in notes("13/05/2026", "14/05/2026"))
+    assert not any("say so below" in note for note in notes("2026-05-01"))

@@ -55,7 +55,12 @@ export function WeatherStrip() {
           </div>
           {weather.margin_k !== null && (
             <p
-              className={clsx('shrink-0 px-2 leading-tight', MARGIN[weather.margin_tone])}
+              className={clsx(
+                'shrink-0 px-2 leading-tight',
+                MARGIN[weather.margin_tone],
+                // On a phone an open cup's clock needs the place, unless water settles.
+                weather.cups.length > 0 && weather.margin_tone !== 'stop' && 'max-sm:hidden',
+              )}
               data-testid="dew-margin"
             >
               <span className="block font-semibold">{show(weather.margin_k, 'difference')}</span>
@@ -125,7 +130,7 @@ function CupTag({ cup, more }: { cup: OpenCup; more: number }) {
         <CupToken letter={cup.letter} tint={cup.tint} />
         <span className="max-lg:hidden">{cup.short}</span>
         <span className="font-semibold text-lg">{remaining(left)}</span>
-        {more > 0 && <span className="lg:hidden">and {more} more</span>}
+        {more > 0 && <span className="lg:hidden">+{more}</span>}
       </Link>
     </li>
   )

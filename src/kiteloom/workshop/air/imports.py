@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
+import re
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from pathlib import Path
@@ -254,7 +255,10 @@ def preview(uow: UnitOfWork, order: TakeFile, content: str, now: float) -> Previ
         file.unread,
         differs(beside, units),
         sentence,
-        _notes(file, known, now, lambda minute: when(minute, zone)),
+        [
+            *_either_way(sheet.samples[layout.time], layout.order),
+            *_notes(file, known, now, lambda minute: when(minute, zone)),
+        ],
         list(file.bad),
         [row(i) for i in range(min(4, count))],
         [row(i) for i in range(max(count - 2, 4), count)],
@@ -286,14 +290,31 @@ def _chosen(guess: Layout, choices: Choices, columns: int) -> Layout:
     return layout
 
 
+_DATE = re.compile(r"(\d{1,2})[/.-](\d{1,2})[/.-]\d{2,4}")
+
+
+def _either_way(cells: Sequence[str], order: Order) -> list[str]:
+    """That a file's dates could be read with the day or with the month first."""
+    found = [match for cell in cells if (match := _DATE.match(cell.strip()))]
+    if order == "year first" or not found or any(max(int(m[1]), int(m[2])) > 12 for m in found):
+        return []
+    if all(m[1] == m[2] for m in found):
+        return []
+    other = "the month" if order == "day first" else "the day"
+    return [f"“{found[0][0]}” is read with {order.removesuffix(' first')} first; if {other} comes first, say so below."]
+
+
 def _notes(file: LoggerFile, known: int, now: float, say: Callable[[float], str]) -> list[str]:
     notes = []
     if known and known < len(file.minutes):
-        notes.append(f"{known} readings lie between recorded ones, which stay as they are.")
+        lie = "reading lies" if known == 1 else "readings lie"
+        notes.append(f"{known} {lie} between recorded ones, which stay as they are.")
     if file.repeated:
-        notes.append(f"{file.repeated} rows repeat a time; the first of each stays.")
+        repeat = "row repeats" if file.repeated == 1 else "rows repeat"
+        notes.append(f"{file.repeated} {repeat} a time; the first of each stays.")
     if file.empty:
-        notes.append(f"{file.empty} rows have no temperature and are left out.")
+        have = "row has no temperature and is" if file.empty == 1 else "rows have no temperature and are"
+        notes.append(f"{file.empty} {have} left out.")
     gaps = file.gaps
     if gaps:
         longest = max(gaps, key=lambda gap: gap[1] - gap[0])

@@ -1,8 +1,9 @@
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { Link } from 'react-router'
+import { useShopNow } from '@/api/changes'
 import type { CureCard } from '@/api/client'
-import { useUnitOf } from '@/app/formats'
+import { useClock, useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
@@ -98,11 +99,14 @@ export function Card({ card, now }: { card: CureCard; now: string }) {
   )
 }
 
-/** "What if the heater is at 18 from 20:00?" */
+/** "What if the heater is at 18 from now on?" */
 function HeaterForm({ tried }: { tried: ReturnType<typeof useWhatIf> }) {
   const unit = useUnitOf()('temperature')
   const [heater, setHeater] = useState('')
-  const [from, setFrom] = useState('20:00')
+  const clock = useClock()
+  const now = useShopNow().at
+  // A heater is put on now, unless somebody says later.
+  const [from, setFrom] = useState(now ? clock.time(now) : '20:00')
   const [to, setTo] = useState('')
   const problems = tried.problem?.fields ?? {}
   return (
