@@ -73,7 +73,7 @@ def test_the_screen_follows_the_scale_an_overshot_cup_is_put_right_and_its_clock
     bench.get_by_label("Photograph of this batch").set_input_files(
         {"name": "cup.jpg", "mimeType": "image/jpeg", "buffer": photograph()}
     )
-    expect(bench.get_by_role("img", name="The batch, 1")).to_be_attached()
+    expect(bench.get_by_role("img", name="this batch, 1")).to_be_attached()
     bench.get_by_label("Left over, if any").fill("20")
     bench.get_by_role("button", name="The cup is used up").click()
     expect(bench.get_by_text("The cup is used up.")).to_be_visible()

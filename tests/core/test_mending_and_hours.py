@@ -99,9 +99,9 @@ def test_hours_go_to_who_was_there_and_a_pause_is_nobodys():
 
 
 def test_a_decision_stands_until_another_and_mending_is_over_when_its_job_is():
-    assert state_of(["mend"], False) == "to mend"
-    assert state_of(["mend", "accept"], True) == "accepted"
-    assert state_of(["accept", "open"], False) == "open"
+    assert state_of("dent", ["mend"]) == "to mend"
+    assert state_of("dent", ["mend", "accept"], mended=True) == "accepted"
+    assert state_of("dent", ["accept", "open"]) == "open"
 
 
 @given(grams=st.floats(10, 2000), room=st.floats(5, 35))

@@ -10,7 +10,7 @@ from uuid import uuid4
 import pytest
 from tests.browser.running import RunningShop
 
-from kiteloom.workshop.air.imports import TALLY
+from kiteloom.workshop.air.staging import TALLY
 
 ODD = (
     "Boathouse logger 3\n"

@@ -8,7 +8,7 @@ from kiteloom.api.house import Routes, now, store
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.views.air import shots, zones
 from kiteloom.views.cure import place
-from kiteloom.workshop.air import climate, imports, parts
+from kiteloom.workshop.air import climate, imports, parts, staging
 from kiteloom.workshop.air.zones import EditZone, edit_zone
 from kiteloom.workshop.base.saved import Kept, Saved
 
@@ -37,7 +37,7 @@ def _incoming() -> Path:
 
 
 def _content(order: imports.TakeFile) -> str:
-    return order.text if order.text is not None else imports.staged(_incoming(), order.id)
+    return order.text if order.text is not None else staging.staged(_incoming(), order.id)
 
 
 @bp.post("/climate/previews")
@@ -46,8 +46,8 @@ def _content(order: imports.TakeFile) -> str:
 def preview(order: imports.TakeFile) -> imports.Preview:
     """Look at a file; nothing of it is taken."""
     if order.text is not None:
-        imports.stage(_incoming(), order.id, order.text)
-    content = imports.staged(_incoming(), order.id)
+        staging.stage(_incoming(), order.id, order.text)
+    content = staging.staged(_incoming(), order.id)
     with store().reading() as uow:
         return imports.preview(uow, order, content, minute_of(now()))
 
@@ -60,23 +60,23 @@ def import_logger(order: imports.TakeFile) -> imports.Imported:
     content = _content(order)
     with store().writing() as uow:
         taken = imports.take(uow, order, content, now())
-    imports.unstage(_incoming(), order.id)
+    staging.unstage(_incoming(), order.id)
     return taken
 
 
 @bp.get("/climate/imports/<import_id>/far")
-@bp.gives(imports.Far)
-def far(import_id: str) -> imports.Far:
+@bp.gives(staging.Far)
+def far(import_id: str) -> staging.Far:
     """How far a running import is."""
-    return imports.TALLY.far(import_id)
+    return staging.TALLY.far(import_id)
 
 
 @bp.post("/climate/imports/<import_id>/stop")
-@bp.gives(imports.Far)
-def stop(import_id: str) -> imports.Far:
+@bp.gives(staging.Far)
+def stop(import_id: str) -> staging.Far:
     """Stop a running import; nothing of it is taken."""
-    imports.TALLY.stop(import_id)
-    return imports.TALLY.far(import_id)
+    staging.TALLY.stop(import_id)
+    return staging.TALLY.far(import_id)
 
 
 @bp.post("/climate/outlooks")

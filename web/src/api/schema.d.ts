@@ -6259,6 +6259,8 @@ export interface components {
         /**
          * Bench
          * @description What the mixing bench chooses from, and what a crew of two is taken to spread in a minute, as text.
+         *
+         *     ``lids_min`` is how long after both lids were read they are read once more.
          */
         "BenchOut.Bench": {
             /** Products */
@@ -6273,6 +6275,8 @@ export interface components {
             spread: string;
             /** Powders */
             powders: components["schemas"]["BenchOut.PowderChoice"][];
+            /** Lids Min */
+            lids_min: number;
         };
         /**
          * Choice
@@ -6359,6 +6363,8 @@ export interface components {
         /**
          * BenchOut
          * @description What the mixing bench chooses from, and what a crew of two is taken to spread in a minute, as text.
+         *
+         *     ``lids_min`` is how long after both lids were read they are read once more.
          */
         BenchOut: components["schemas"]["BenchOut.Bench"];
         /**
@@ -7411,7 +7417,7 @@ export interface components {
          * OpenCup
          * @description A cup that is open: it still has to stand, can be used, or has gone off.
          *
-         *     ``letter`` is what stands on it, and ``tint`` (0 to 5) the colour of its tag: which clock is which cup.
+         *     ``letter`` is what stands on it, and ``tint`` the colour of its tag: which clock is which cup.
          */
         "WeatherViewOut.OpenCup": {
             /** Batch Id */

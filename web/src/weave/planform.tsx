@@ -12,8 +12,6 @@ type Props = {
   /** Warp of the ply that is lit (to the side, aft), and whether it has fibres across too. */
   warp?: readonly number[]
   woven?: boolean
-  /** Drawn for a narrow place: fewer, and so larger, units across. */
-  narrow?: boolean
   className?: string
   /** Places on it, by a figure each. */
   marks?: { at: Corner; name: string }[]
@@ -26,20 +24,9 @@ const MARGIN = { side: 76, top: 14 }
 const DEEPEST = 260
 
 /** A panel's real outline, seen from above with the nose up; the lit ply's fibres drawn over it. */
-export function Planform({
-  outline,
-  span,
-  root,
-  tip,
-  warp,
-  woven,
-  narrow,
-  className,
-  marks,
-  onPoint,
-}: Props) {
+export function Planform({ outline, span, root, tip, warp, woven, className, marks, onPoint }: Props) {
   // Drawn as wide as its place, so that its words are as large as all others.
-  const { box, width: W } = useWidth<HTMLDivElement>(narrow ? 560 : 900)
+  const { box, width: W } = useWidth<HTMLDivElement>(900)
   const id = useId()
   const sides = outline.map((p) => p[0] ?? 0)
   const afts = outline.map((p) => p[1] ?? 0)

@@ -280,6 +280,17 @@ class Step:
         return any(limit is not None for limit in (self.min_c, self.max_c, self.max_rh_pct, self.margin_k))
 
     @property
+    def at_once(self) -> bool:
+        """Whether it must follow what comes before it at once: no other work may be put between.
+
+        >>> Step("sand", "Sand", 60, after=(After("coat"),)).at_once
+        False
+        >>> Step("lay", "Lay", 60, after=(After("mix", within_min=20),)).at_once
+        True
+        """
+        return any(link.tight or link.same_mix for link in self.after)
+
+    @property
     def called_out(self) -> bool:
         """Whether it is worked by a run sheet, an open mix in hand.
 

@@ -8,18 +8,22 @@ from typing import Literal
 #: What may be found, in the trade's words; ``changed`` is what was built otherwise than it was drawn.
 KINDS = ("dry spot", "void", "ply laid wrong", "dent", "crack", "resin that stays soft", "other", "changed")
 
-Decision = Literal["accept", "mend", "scrap", "open"]
+DecisionKind = Literal["accept", "mend", "scrap", "open"]
 State = Literal["open", "accepted", "to mend", "mended", "scrapped"]
 
 
-def state_of(decisions: Sequence[Decision], mended: bool) -> State:
+def state_of(kind: str, decisions: Sequence[str], mended: bool = False) -> State:
     """How a deviation stands after its decisions, in the order of their time; ``mended`` when its job is through.
 
-    >>> state_of([], False), state_of(["accept", "mend"], False), state_of(["mend"], True)
+    What was built otherwise than drawn was decided when it was changed.
+
+    >>> state_of("void", []), state_of("void", ["accept", "mend"]), state_of("void", ["mend"], mended=True)
     ('open', 'to mend', 'mended')
-    >>> state_of(["scrap"], False), state_of(["scrap", "open"], False)
-    ('scrapped', 'open')
+    >>> state_of("void", ["scrap"]), state_of("void", ["scrap", "open"]), state_of("changed", [])
+    ('scrapped', 'open', 'accepted')
     """
+    if kind == "changed" and not decisions:
+        return "accepted"
     if not decisions or decisions[-1] == "open":
         return "open"
     if decisions[-1] == "mend":

@@ -41,6 +41,22 @@ SCALE_STEP_G = 1.0
 LARGEST_CUP_G = 500.0
 
 
+#: A cup may hold so much more than what is still to mix, for nobody mixes to the gram [-] (common practice).
+SPARE_SHARE = 0.05
+
+
+#: What a cup holds beyond either limit by less is the scale's, not the builder's [g].
+_ROUNDED_G = 1.0
+
+
+#: So many tints tell the tags of cups apart.
+TINTS = 6
+
+
+#: A cup's two lids are read once more after so long [min]: another can may stand there by then (common practice).
+LIDS_MIN = 60.0
+
+
 #: A mix is put right within this share of its working life, so that it can still be used [-] (common practice).
 TOP_UP_SHARE = 0.5
 
@@ -73,6 +89,41 @@ def state_of_cup(now: float, stands_until: float, good_until: float) -> CupState
     if now >= good_until:
         return "gone"
     return "soon" if good_until - now <= SOON_MIN else "open"
+
+
+def cup_letter(nth: int) -> str:
+    """What is written on the nth cup of a day, from 0; after Z comes A again.
+
+    >>> cup_letter(0), cup_letter(27)
+    ('A', 'B')
+    """
+    return chr(ord("A") + nth % 26)
+
+
+def cup_tint(letter: str) -> int:
+    """Which of the tints the tag of a cup has, from 0.
+
+    >>> cup_tint("A"), cup_tint("H")
+    (0, 1)
+    """
+    return (ord(letter) - ord("A")) % TINTS
+
+
+def too_much(grams: float, most_g: float, left_g: float | None, units: UnitSystem = "metric") -> list[str]:
+    """What speaks against a cup of this size: the largest of this shop, and what is still to mix [g], if that is known.
+
+    >>> too_much(200, 500, 195), too_much(600, 500, None)[0][:58]
+    ([], '600 g is more than the 500 g of one cup here: it may get h')
+    """
+    cup, found = show(grams, "mass", units), []
+    if grams > most_g + _ROUNDED_G:
+        found.append(
+            f"{cup} is more than the {show(most_g, 'mass', units)} of one cup here: it may get hot and go off before "
+            "it is used up."
+        )
+    if left_g is not None and grams > left_g + max(RESIDUE_G, SPARE_SHARE * left_g) + _ROUNDED_G:
+        found.append(f"{cup} is more than the {show(left_g, 'mass', units)} that are still to mix.")
+    return found
 
 
 @dataclass(frozen=True)

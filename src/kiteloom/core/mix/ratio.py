@@ -298,6 +298,16 @@ def judge(
     return Judgement(deviation, verdict, short, advice)
 
 
+def swapped(system: MixSystem, resin_g: float, hardener_g: float) -> bool:
+    """Whether two figures are out of tolerance as they stand, and within it the other way round.
+
+    >>> system = MixSystem(Ratio(100, 28), tolerance_pct=3)
+    >>> swapped(system, 28, 100), swapped(system, 100, 28), swapped(system, 100, 60)
+    (True, False, False)
+    """
+    return judge(system, resin_g, hardener_g).verdict == "out" and judge(system, hardener_g, resin_g).verdict == "in"
+
+
 @dataclass(frozen=True)
 class Band:
     """Masses of one part that are right for the other [g]: target, and the tolerance band's edges."""

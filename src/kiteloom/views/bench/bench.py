@@ -10,10 +10,19 @@ from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import between, plain
 from kiteloom.core.base.quantities import Typed, UnitSystem, show
-from kiteloom.core.mix.cups import RESIDUE_G, SPREAD_G_MIN, STIR_MIN, TOP_UP_SHARE, Using, largest_cup_g
+from kiteloom.core.mix.cups import (
+    LIDS_MIN,
+    RESIDUE_G,
+    SPREAD_G_MIN,
+    STIR_MIN,
+    TOP_UP_SHARE,
+    Using,
+    largest_cup_g,
+    too_much,
+)
 from kiteloom.core.mix.figures import pour_figures
 from kiteloom.core.mix.pumps import strokes_for
-from kiteloom.core.mix.ratio import Band, Judgement, Masses, hardener_band, judge, masses
+from kiteloom.core.mix.ratio import Band, Judgement, Masses, hardener_band, judge, masses, swapped
 from kiteloom.core.stores.materials import ResinSheet, looks_alike
 from kiteloom.core.stores.reading import hot_sheet
 from kiteloom.core.stores.sheets import lacking
@@ -76,7 +85,10 @@ class LotChoice:
 
 @dataclass(frozen=True)
 class Bench:
-    """What the mixing bench chooses from, and what a crew of two is taken to spread in a minute, as text."""
+    """What the mixing bench chooses from, and what a crew of two is taken to spread in a minute, as text.
+
+    ``lids_min`` is how long after both lids were read they are read once more.
+    """
 
     products: list[Product]
     crew: list[Choice]
@@ -84,6 +96,7 @@ class Bench:
     caution: str
     spread: str
     powders: list[PowderChoice]
+    lids_min: float
 
 
 @dataclass(frozen=True)
@@ -196,6 +209,7 @@ def bench(uow: UnitOfWork, now: datetime) -> Bench:
         CAUTIONS,
         show(SPREAD_G_MIN, "scale", units_of(uow)),
         powders(uow),
+        LIDS_MIN,
     )
 
 
@@ -221,7 +235,7 @@ def cup(uow: UnitOfWork, order: WantedCup, now: datetime) -> Cup:
         _full_scale(wanted.hardener_g),
         _full_scale(wanted.resin_g),
         cup_life(uow, order.sheet_id, total, now),
-        _too_big(uow, total, order.left_g),
+        too_much(total, largest_cup_here_g(uow), order.left_g, units),
         _other_ways(uow, order.sheet_id, resin, wanted, units),
         pour_figures(resin.mix, wanted, (resin.resin_lid, resin.hardener_lid)),
     )
@@ -241,21 +255,6 @@ def cup_life(uow: UnitOfWork, sheet_id: str, grams: float, now: datetime) -> str
         f"This cup is workable for {life_of(hot, grams, minute, air):.0f} min at {here}. "
         f"Its sheet: {stated.minutes:g} min for {mass} at {warm}."
     )
-
-
-def _too_big(uow: UnitOfWork, grams: float, left_g: float | None) -> list[str]:
-    """What speaks against a cup of this size."""
-    units, most, found = units_of(uow), largest_cup_here_g(uow), []
-    if grams > most * 1.001:
-        found.append(
-            f"{show(grams, 'mass', units)} is more than the {show(most, 'mass', units)} of one cup here: it may get "
-            "hot and go off before it is used up."
-        )
-    if left_g is not None and grams > left_g + max(RESIDUE_G, 0.05 * left_g) + 1:
-        found.append(
-            f"{show(grams, 'mass', units)} is more than the {show(left_g, 'mass', units)} that are still to mix."
-        )
-    return found
 
 
 def _other_ways(uow: UnitOfWork, sheet_id: str, resin: ResinSheet, wanted: Masses, units: UnitSystem) -> list[str]:
@@ -332,10 +331,10 @@ def pour(uow: UnitOfWork, cup: InCup, now: datetime) -> Pour:
     to_go = ""
     if hardener_g < band.from_g:
         to_go = f"{show(band.target_g - hardener_g, 'scale', units)} of {sheet.hardener_lid} to go."
-    swapped = ""
-    if judgement.verdict == "out" and judge(sheet.mix, hardener_g, resin_g).verdict == "in":
+    turned = ""
+    if swapped(sheet.mix, resin_g, hardener_g):
         a, b = show(hardener_g, "scale", units), show(resin_g, "scale", units)
-        swapped = (
+        turned = (
             f"Are the two figures swapped? {a} of {sheet.resin_lid} with {b} of {sheet.hardener_lid} would be right. "
             "If it was really poured like this, make a new one."
         )
@@ -343,7 +342,7 @@ def pour(uow: UnitOfWork, cup: InCup, now: datetime) -> Pour:
     if cup.filler_id and judgement.verdict != "out":
         powder = filler_to_go(uow, cup.filler_id, cup.consistency, resin_g + hardener_g)
     sentence = judgement.advice + words
-    return Pour(resin_g, hardener_g, band, full_scale, judgement, then_g, sentence, until, to_go, swapped, powder)
+    return Pour(resin_g, hardener_g, band, full_scale, judgement, then_g, sentence, until, to_go, turned, powder)
 
 
 def _top_up_until(

@@ -9,13 +9,13 @@ from sqlalchemy import select
 
 from kiteloom.core.base.calendar import minute_of, when, zone_of
 from kiteloom.core.build.step import StepId
-from kiteloom.core.log.deviations import KINDS, State, state_of
+from kiteloom.core.log.deviations import KINDS, State
 from kiteloom.store.models import Decision, Deviation, Job, Part, Photo
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.build.jobs import hand_of
-from kiteloom.workshop.log.deviations import decisions, deviations_of
+from kiteloom.workshop.log.deviations import decisions, deviations, state_now
 from kiteloom.workshop.plan.people import crew_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.shape.shapes import loft_of
@@ -72,12 +72,12 @@ def deviations_view(uow: UnitOfWork, part_id: str, now: datetime) -> DeviationsV
         Choice(placed.step.in_part, placed.step.name)
         for placed in (shop.plan.placed if shop else ())
         if placed.step.part == part_id and placed.state == "to do" and placed.step.kind != "turn"
-        if not any(link.tight or link.same_mix for link in placed.step.after)
+        if not placed.step.at_once
     ]
     return DeviationsView(
         part_id,
         outline,
-        [_view(uow, part, row, shop, now) for row in deviations_of(uow, part_id)],
+        [_view(uow, part, row, shop, now) for row in deviations(uow) if row.part_id == part_id],
         [kind for kind in KINDS if kind != "changed"],
         [Choice(member.id, member.name) for member in crew_of(uow)],
         ahead,
@@ -86,20 +86,14 @@ def deviations_view(uow: UnitOfWork, part_id: str, now: datetime) -> DeviationsV
 
 def open_deviations(uow: UnitOfWork, now: datetime) -> list[tuple[Part, DeviationView]]:
     """What nobody has decided yet, of all parts, the newest first."""
-    rows = uow.once("deviations", lambda: uow.all(Deviation, Deviation.happened_at.desc()))
-    known = decisions(uow)
-    waiting = [
-        row for row in rows if row.kind != "changed" and (not known.get(row.id) or known[row.id][-1].kind == "open")
-    ]
+    waiting = [row for row in deviations(uow) if state_now(uow, row) == "open"]
     return [(part, _view(uow, part, row, None, now)) for row in waiting for part in [uow.get(Part, row.part_id)]]
 
 
 def _view(uow: UnitOfWork, part: Part, row: Deviation, shop: ShopPlan | None, now: datetime) -> DeviationView:
     zone, mine = zone_of(the_shop(uow).zone), decisions(uow).get(row.id, [])
     job = uow.get(Job, mine[-1].job_id) if mine and mine[-1].job_id else None
-    state: State = state_of([decision.kind for decision in mine], _through(part, job, shop))  # type: ignore[misc]
-    if row.kind == "changed" and not mine:
-        state = "accepted"
+    state = state_now(uow, row, mended=_through(part, job, shop))
     at = when(minute_of(row.happened_at), zone, minute_of(now))
     who = f" by {row.crew_member.name}" if row.crew_member else ""
     words = f"{row.kind[:1].upper()}{row.kind[1:]}{f': {row.words}' if row.words else ''}. Found {at}{who}."

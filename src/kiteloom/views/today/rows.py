@@ -57,8 +57,8 @@ def bench_rows(shop: ShopPlan) -> list[Row]:
         if placed.state == "running":
             so_far = shop.now - placed.pieces[-1][0] + sum(b - a for a, b in placed.pieces[:-1])
             whole = say.lasting(placed.step.length)
-            all_of_it = " with what was done before" if len(placed.pieces) > 1 else ""
-            words = f"Since {say.at(placed.pieces[-1][0])}: {say.lasting(so_far)}{all_of_it}, of about {whole}."
+            all_of_it = " with what was done before," if len(placed.pieces) > 1 else ""
+            words = f"Since {say.at(placed.pieces[-1][0])}: {say.lasting(so_far)}{all_of_it} of about {whole}."
             late = so_far > placed.step.length
             words += " Over its time: was it finished before?" if late else ""
             reason = shop.done.reasons.get(placed.step.key, "")

@@ -1,32 +1,16 @@
-"""A logger's file beside what its zone has recorded: by how much it differs, and what gives way."""
+"""A logger's file beside what its zone has recorded, and what gives way to it."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from numpy.typing import NDArray
 from sqlalchemy import text
 
-from kiteloom.core.base.quantities import UnitSystem, show
+from kiteloom.core.air.instruments import FILLS_MIN, Beside, beside
 from kiteloom.formats.logger_csv import LoggerFile
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import STANDS
-
-#: Between two readings no further apart than this a zone needs no third, from another instrument [min].
-FILLS_MIN = 40.0
-#: Two instruments that differ by no more than this agree [K].
-AGREE_K = 1.0
-
-
-@dataclass(frozen=True, eq=False)
-class Beside:
-    """A file beside what its zone has: which of its rows lie between recorded ones, by how much they are off [K]."""
-
-    between: NDArray[np.bool_]
-    off: NDArray[np.float64]
-    there: int
 
 
 def beside_record(uow: UnitOfWork, zone_id: str, file: LoggerFile) -> Beside:
@@ -38,28 +22,7 @@ def beside_record(uow: UnitOfWork, zone_id: str, file: LoggerFile) -> Beside:
     edge = FILLS_MIN * 60
     asked = {"zone": zone_id, "first": file.minutes[0] * 60 - edge, "last": file.minutes[-1] * 60 + edge}
     have = np.array([tuple(row) for row in uow.session.execute(query, asked)], dtype=float).reshape(-1, 2)
-    at = np.round(file.minutes * 60) / 60
-    if not len(have):
-        return Beside(np.zeros(len(at), dtype=bool), np.zeros(0), 0)
-    after = np.searchsorted(have[:, 0], at)
-    before = np.clip(np.searchsorted(have[:, 0], at, side="right") - 1, 0, len(have) - 1)
-    apart = have[np.clip(after, 0, len(have) - 1), 0] - have[before, 0]
-    inside = (at >= have[0, 0]) & (at <= have[-1, 0])
-    between = inside & (apart <= FILLS_MIN)
-    off = np.abs(file.celsius - np.interp(at, have[:, 0], have[:, 1]))[between]
-    there = int(((have[:, 0] >= at[0]) & (have[:, 0] <= at[-1])).sum())
-    return Beside(between, off, there)
-
-
-def differs(beside: Beside, units: UnitSystem) -> str:
-    """By how much two instruments differ, in words; ``""`` where they agree."""
-    if not len(beside.off) or beside.off.max() <= AGREE_K:
-        return ""
-    most, mean = (show(float(k), "difference", units) for k in (beside.off.max(), beside.off.mean()))
-    return (
-        f"In the hours both have, it differs from what is recorded by up to {most}, by {mean} in the mean: another "
-        "instrument, another place, or another clock? Two of them mixed would be neither."
-    )
+    return beside(np.round(file.minutes * 60) / 60, file.celsius, have[:, 0], have[:, 1])
 
 
 def give_way(uow: UnitOfWork, span: dict[str, Any]) -> None:

@@ -4,12 +4,9 @@ from __future__ import annotations
 
 import math
 import re
-import time
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
-from pathlib import Path
-from threading import Lock
 from typing import Literal
 
 import numpy as np
@@ -19,19 +16,14 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
 from kiteloom.formats.logger_csv import Clock, Layout, LoggerFile, Order, look_at, read_logger_csv, utc_texts
 from kiteloom.store.models import TemperatureImport, Zone
-from kiteloom.store.unit_of_work import Missing, UnitOfWork
-from kiteloom.workshop.air.beside import beside_record, differs, give_way
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.air.beside import beside_record, give_way
 from kiteloom.workshop.air.climate import MAIN, STANDS
+from kiteloom.workshop.air.staging import TALLY
 from kiteloom.workshop.base.saying import Degrees
 from kiteloom.workshop.base.shop import the_shop, units_of
 
 CHUNK = 20_000
-
-
-#: A file that was looked at and never taken is kept so long [s].
-KEPT_S = 24 * 3600
-#: And so many at once.
-MOST_STAGED = 5
 
 
 @dataclass(frozen=True)
@@ -121,92 +113,6 @@ class Imported:
     words: str
 
 
-@dataclass(frozen=True)
-class Far:
-    """How far a long file is, 0 to 1, in words; ``running`` until it is over."""
-
-    running: bool
-    share: float
-    words: str
-
-
-class Stopped(Refused):
-    """A builder stopped a long import: nothing was taken."""
-
-
-class Tally:
-    """How far the imports under way are, for pages that ask; kept in memory only."""
-
-    def __init__(self) -> None:
-        self._lock = Lock()
-        self._far: dict[str, Far] = {}
-        self._stop: set[str] = set()
-
-    def tell(self, key: str, share: float, words: str) -> None:
-        """Say how far it is; raises `Stopped` when somebody asked to stop."""
-        with self._lock:
-            if key in self._stop:
-                raise Stopped("file", "The import was stopped; nothing of the file was taken.")
-            self._far[key] = Far(True, share, words)
-
-    def stop(self, key: str) -> None:
-        """Ask a running import to stop."""
-        with self._lock:
-            if key in self._far:
-                self._stop.add(key)
-
-    def over(self, key: str) -> None:
-        """It has ended, this way or that."""
-        with self._lock:
-            self._far.pop(key, None)
-            self._stop.discard(key)
-
-    def far(self, key: str) -> Far:
-        """How far it is."""
-        with self._lock:
-            return self._far.get(key, Far(False, 0.0, ""))
-
-
-TALLY = Tally()
-
-
-def stage(folder: Path, key: str, content: str) -> None:
-    """Keep an uploaded file until it is taken; old ones go."""
-    folder.mkdir(exist_ok=True)
-    for old in folder.glob("*.csv"):
-        if time.time() - old.stat().st_mtime > KEPT_S:
-            old.unlink(missing_ok=True)
-    kept = sorted(folder.glob("*.csv"), key=lambda old: old.stat().st_mtime)
-    for old in kept[: max(len(kept) - MOST_STAGED + 1, 0)]:
-        old.unlink(missing_ok=True)
-    path = _staged(folder, key)
-    half = path.with_suffix(".half")
-    try:
-        half.write_text(content, encoding="utf-8")
-        half.replace(path)
-    finally:
-        half.unlink(missing_ok=True)
-
-
-def unstage(folder: Path, key: str) -> None:
-    """Let go of an uploaded file that was taken in."""
-    _staged(folder, key).unlink(missing_ok=True)
-
-
-def _staged(folder: Path, key: str) -> Path:
-    if not key or len(key) > 36 or not all(ch.isascii() and (ch.isalnum() or ch == "-") for ch in key):
-        raise Refused("id", f"“{key[:40]}” is not an id; it may have letters, figures and dashes")
-    return folder / f"{key}.csv"
-
-
-def staged(folder: Path, key: str) -> str:
-    """An uploaded file's text."""
-    path = _staged(folder, key)
-    if not path.is_file():
-        raise Missing("uploaded file", key)
-    return path.read_text(encoding="utf-8")
-
-
 def preview(uow: UnitOfWork, order: TakeFile, content: str, now: float) -> Preview:
     """Look at a file: how it was understood, and what taking it would add. Nothing is kept of it."""
     key, zone_id = order.id, order.zone
@@ -253,7 +159,7 @@ def preview(uow: UnitOfWork, order: TakeFile, content: str, now: float) -> Previ
         file.rows,
         new,
         file.unread,
-        differs(beside, units),
+        beside.differs(units),
         sentence,
         [
             *_either_way(sheet.samples[layout.time], layout.order),

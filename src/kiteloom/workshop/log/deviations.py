@@ -6,12 +6,11 @@ from collections import defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal
 from uuid import NAMESPACE_URL, uuid4, uuid5
 
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.recipes import recipe_of
-from kiteloom.core.log.deviations import KINDS
+from kiteloom.core.log.deviations import KINDS, DecisionKind, State, state_of
 from kiteloom.store.models import CrewMember, Decision, Deviation, Job, JobProduct, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
@@ -49,7 +48,7 @@ class Decide:
     """What is decided about it, by whom, and why; mending before which step."""
 
     id: str
-    kind: Literal["accept", "mend", "scrap", "open"]
+    kind: DecisionKind
     crew_member_id: str | None = None
     note: str = ""
     before: str = ""
@@ -130,7 +129,7 @@ def _mend(uow: UnitOfWork, deviation: Deviation, order: Decide, now: datetime) -
     part = uow.get(Part, deviation.part_id)
     if order.before:
         step = built_part(uow, part.id).step(order.before)
-        if any(link.tight or link.same_mix for link in step.after):
+        if step.at_once:
             raise Refused("before", f"“{step.name}” must follow what comes before it at once; mend before another step")
     rows = jobs_of(part)
     key = str(uuid5(NAMESPACE_URL, f"kiteloom:mend/{order.id}"))
@@ -159,10 +158,14 @@ def _call_off(uow: UnitOfWork, job_id: str, now: datetime) -> None:
         uow.edited(job, ["mending called off"], now, "design")
 
 
-def deviations_of(uow: UnitOfWork, part_id: str) -> list[Deviation]:
-    """What was found on a part, the newest first."""
-    rows = uow.once("deviations", lambda: uow.all(Deviation, Deviation.happened_at.desc()))
-    return [row for row in rows if row.part_id == part_id]
+def deviations(uow: UnitOfWork) -> list[Deviation]:
+    """What was found on all parts, the newest first."""
+    return uow.once("deviations", lambda: uow.all(Deviation, Deviation.happened_at.desc()))
+
+
+def state_now(uow: UnitOfWork, row: Deviation, *, mended: bool = False) -> State:
+    """How one stands after what was decided of it; ``mended`` when the job that mends it is through."""
+    return state_of(row.kind, [decision.kind for decision in decisions(uow).get(row.id, [])], mended)
 
 
 def decisions(uow: UnitOfWork) -> dict[str, list[Decision]]:
@@ -179,13 +182,11 @@ def decisions(uow: UnitOfWork) -> dict[str, list[Decision]]:
 
 def scrapped(uow: UnitOfWork) -> dict[str, str]:
     """Parts that are to be made anew, and why."""
-    rows = uow.once("deviations", lambda: uow.all(Deviation, Deviation.happened_at.desc()))
-    found = {}
-    for row in rows:
-        mine = decisions(uow).get(row.id, [])
-        if mine and mine[-1].kind == "scrap":
-            found[row.part_id] = f"it is scrapped: {mine[-1].note}"
-    return found
+    return {
+        row.part_id: f"it is scrapped: {decisions(uow)[row.id][-1].note}"
+        for row in deviations(uow)
+        if state_now(uow, row) == "scrapped"
+    }
 
 
 def as_built_otherwise(uow: UnitOfWork, parts: Sequence[Part], what: str, why: str, now: datetime) -> None:

@@ -10,7 +10,7 @@ from sqlalchemy.orm import undefer
 
 from kiteloom.core.base.calendar import minute_of, moment_of, zone_of
 from kiteloom.core.base.quantities import show
-from kiteloom.core.mix.cups import CupState, state_of_cup
+from kiteloom.core.mix.cups import CupState, cup_tint, state_of_cup
 from kiteloom.core.mix.exotherm import HotMix, usable_life
 from kiteloom.core.stores.reading import hot_sheet, resin_sheet
 from kiteloom.store.models import Batch, BatchNote, Part
@@ -20,9 +20,6 @@ from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.shop import the_shop, units_of
 from kiteloom.workshop.log.mixes import spoilt_since
 from kiteloom.workshop.stores.lots import letter_of, standing_batches, versions_of
-
-#: So many colours tell the tags of cups apart.
-TINTS = 6
 
 WHY = {
     "": "",
@@ -36,7 +33,7 @@ WHY = {
 class OpenCup:
     """A cup that is open: it still has to stand, can be used, or has gone off.
 
-    ``letter`` is what stands on it, and ``tint`` (0 to 5) the colour of its tag: which clock is which cup.
+    ``letter`` is what stands on it, and ``tint`` the colour of its tag: which clock is which cup.
     """
 
     batch_id: str
@@ -115,7 +112,7 @@ def _clock(uow: UnitOfWork, batch: Batch, air: ShopTemperature | None, minute: f
         batch.part_id or "",
         batch.step_key,
         letter,
-        (ord(letter) - ord("A")) % TINTS,
+        cup_tint(letter),
         batch.product,
         state,
         moment_of(until, zone),

@@ -12,6 +12,7 @@ from sqlalchemy.orm import defer
 from kiteloom.core.base.calendar import zone_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
+from kiteloom.core.mix.cups import cup_letter
 from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, LotNote
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop
@@ -63,7 +64,7 @@ def letter_of(uow: UnitOfWork, batch: Batch) -> str:
         query = select(Batch.id, Batch.happened_at).where(Batch.corrects_id.is_(None))
         for row in uow.session.execute(query.order_by(Batch.recorded_at, Batch.id)):
             day = row.happened_at.astimezone(zone).date()
-            found[row.id] = chr(ord("A") + count[day] % 26)
+            found[row.id] = cup_letter(count[day])
             count[day] += 1
         return found
 

@@ -237,7 +237,7 @@ type CupProps = {
 }
 
 function Cup({ bench, use, planned, productId, asked }: CupProps) {
-  const { draft, change, restart } = useDraft(use.partId, productId, use.stepKey, asked)
+  const { draft, change, restart } = useDraft(use.partId, productId, use.stepKey, asked, bench.lids_min)
   const product = bench.products.find((p) => p.id === draft.sheetId) ?? planned
   if (!product) return null
   if (draft.kept) return <InUse batchId={draft.kept} onNext={restart} />

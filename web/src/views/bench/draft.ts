@@ -2,7 +2,6 @@ import { useEffect, useState } from 'react'
 import { shopMoment } from '@/api/changes'
 import { newId } from '@/api/client'
 
-const LIDS_MS = 60 * 60_000
 const NOT_READ = { resin: false, hardener: false }
 
 /** What a mix is for: a step of a part, or something nobody planned. */
@@ -79,7 +78,7 @@ export const fresh = (sheetId: string, stepKey: string): Draft => ({
   kept: '',
 })
 
-export function useDraft(partId: string, sheetId: string, stepKey: string, asked: boolean) {
+export function useDraft(partId: string, sheetId: string, stepKey: string, asked: boolean, lidsMin: number) {
   const key = `pour:${partId}`
   const [draft, setDraft] = useState<Draft>(() => {
     const kept = sessionStorage.getItem(key)
@@ -88,7 +87,9 @@ export function useDraft(partId: string, sheetId: string, stepKey: string, asked
       return fresh(sheetId, stepKey)
     // What was read off a can an hour ago says nothing of the can that stands here now.
     const old =
-      !before.kept && before.resin === '' && Date.parse(shopMoment()) - Date.parse(before.readAt) > LIDS_MS
+      !before.kept &&
+      before.resin === '' &&
+      Date.parse(shopMoment()) - Date.parse(before.readAt) > lidsMin * 60_000
     return { ...fresh(sheetId, stepKey), ...before, ...(old ? { ready: false, lids: NOT_READ } : {}) }
   })
   useEffect(() => sessionStorage.setItem(key, JSON.stringify(draft)), [key, draft])

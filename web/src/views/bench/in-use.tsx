@@ -7,6 +7,7 @@ import { useAirframe, useWeather } from '@/api/questions'
 import { remaining, useClock, useUnitOf } from '@/app/formats'
 import { Button, ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
+import { Photos } from '@/ui/photos'
 import { Pick } from '@/ui/pick'
 import { SideSheet } from '@/ui/side-sheet'
 import { TextField } from '@/ui/text-field'
@@ -100,7 +101,9 @@ export function InUse({ batchId, onNext }: Props) {
       ) : (
         <UsedUp onUsedUp={(grams, unit) => void note({ kind: 'emptied', grams, unit })} />
       )}
-      <Photos batchId={batchId} photos={photos} />
+      <section aria-label="Photographs" className="flex flex-wrap items-center gap-4">
+        <Photos of={`batches/${batchId}`} photos={photos} name="this batch" />
+      </section>
       <p className="text-soft">
         Its witness is a thin coupon of it, as thick as what was laid and as cold as the part, marked with the
         batch. Spread the rest of the cup out at once and carry it outside: left in the cup it gets hot.
@@ -279,44 +282,5 @@ function UsedUp({ onUsedUp }: { onUsedUp: (grams: string, unit: string) => void 
       <TextField label="Left over, if any" unit={unit} value={left} onChange={setLeft} className="w-44" />
       <Button onClick={() => onUsedUp(left, unit)}>The cup is used up</Button>
     </div>
-  )
-}
-
-function Photos({ batchId, photos }: { batchId: string; photos: string[] }) {
-  const refresh = useRefresh()
-  const input = useRef<HTMLInputElement>(null)
-  const [problem, setProblem] = useState('')
-  const keep = async (file: File | undefined) => {
-    if (!file) return
-    const sent = await fetch(`/api/v1/batches/${batchId}/photos/${newId()}`, { method: 'PUT', body: file })
-    setProblem(
-      sent.ok ? '' : (((await sent.json()) as { detail?: string }).detail ?? 'The photograph was not kept.'),
-    )
-    await refresh()
-  }
-  return (
-    <section aria-label="Photographs" className="flex flex-wrap items-center gap-4">
-      {photos.map((id, i) => (
-        <img
-          key={id}
-          src={`/api/v1/photos/${id}`}
-          alt={`The batch, ${i + 1}`}
-          className="h-28 border-2 border-line"
-        />
-      ))}
-      <Button quiet onClick={() => input.current?.click()}>
-        Add a photograph
-      </Button>
-      <input
-        ref={input}
-        type="file"
-        accept="image/*"
-        capture="environment"
-        className="hidden"
-        aria-label="Photograph of this batch"
-        onChange={(event) => void keep(event.target.files?.[0])}
-      />
-      {problem && <Notice tone="stop">{problem}</Notice>}
-    </section>
   )
 }

@@ -1,7 +1,6 @@
 import { clsx } from 'clsx'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { Link } from 'react-router'
-import { useRefresh } from '@/api/changes'
 import { answer, client, type Deviation, type DeviationsView, newId } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { useDeviations } from '@/api/questions'
@@ -9,6 +8,7 @@ import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
+import { Photos } from '@/ui/photos'
 import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
 import { Toggles } from '@/ui/toggles'
@@ -36,12 +36,7 @@ export function Deviations({ partId }: { partId: string }) {
       </div>
       {writing && <Found view={view} onDone={() => setWriting(false)} />}
       {!writing && marks.length > 0 && (
-        <Planform
-          outline={view.outline}
-          marks={marks}
-          narrow={innerWidth < 700}
-          className="w-full max-w-4xl bg-panel"
-        />
+        <Planform outline={view.outline} marks={marks} className="w-full max-w-4xl bg-panel" />
       )}
       {view.deviations.length === 0 && !writing && (
         <p className="text-soft">Nothing was found wrong on it.</p>
@@ -86,7 +81,6 @@ function Found({ view, onDone }: { view: DeviationsView; onDone: () => void }) {
             outline={view.outline}
             marks={at ? [{ at, name: '×' }] : []}
             onPoint={setAt}
-            narrow={innerWidth < 700}
             className="w-full max-w-4xl cursor-crosshair"
           />
         </div>
@@ -160,7 +154,7 @@ function OneDeviation({ one, name, view }: OneProps) {
             The patch: its size, plies and resin
           </Link>
         )}
-        <Pictures one={one} />
+        <Photos of={`deviations/${one.id}`} photos={one.photos} name={`the ${one.kind}`} />
       </div>
       {deciding && <Decide one={one} view={view} onDone={() => setDeciding(false)} />}
     </article>
@@ -246,46 +240,5 @@ function Decide({ one, view, onDone }: { one: Deviation; view: DeviationsView; o
         </Button>
       </div>
     </div>
-  )
-}
-
-function Pictures({ one }: { one: Deviation }) {
-  const refresh = useRefresh()
-  const input = useRef<HTMLInputElement>(null)
-  const [problem, setProblem] = useState('')
-  const keep = async (file: File | undefined) => {
-    if (!file) return
-    const path = `/api/v1/deviations/${one.id}/photos/${newId()}`
-    const sent = await fetch(path, { method: 'PUT', body: file })
-    setProblem(
-      sent.ok ? '' : (((await sent.json()) as { detail?: string }).detail ?? 'The photograph was not kept.'),
-    )
-    await refresh()
-  }
-  return (
-    <>
-      {one.photos.map((id, n) => (
-        <a key={id} href={`/api/v1/photos/${id}`} target="_blank" rel="noreferrer">
-          <img
-            src={`/api/v1/photos/${id}`}
-            alt={`${one.kind}, ${n + 1}`}
-            className="h-24 border-2 border-line"
-          />
-        </a>
-      ))}
-      <Button quiet onClick={() => input.current?.click()}>
-        Add a photograph
-      </Button>
-      <input
-        ref={input}
-        type="file"
-        accept="image/*"
-        capture="environment"
-        className="hidden"
-        aria-label={`Photograph of the ${one.kind}`}
-        onChange={(event) => void keep(event.target.files?.[0])}
-      />
-      {problem && <Notice tone="stop">{problem}</Notice>}
-    </>
   )
 }

@@ -50,7 +50,6 @@ export function PliesTab({ partId, job }: { partId: string; job: string }) {
                   woven={litPly?.balanced}
                   root="root"
                   tip="tip"
-                  narrow
                   className="w-full"
                 />
                 <p className="text-soft text-sm">

@@ -1,0 +1,57 @@
+import { useRef, useState } from 'react'
+import { useRefresh } from '@/api/changes'
+import { newId } from '@/api/client'
+import { Button } from './button'
+import { Notice } from './notice'
+
+type Props = {
+  /** Whose: its kind and id, as in its address. */
+  of: string
+  photos: string[]
+  /** What they show, in words: “this batch”. */
+  name: string
+}
+
+/** Photographs of something, each opened whole by a touch; and one more taken. */
+export function Photos({ of, photos, name }: Props) {
+  const refresh = useRefresh()
+  const input = useRef<HTMLInputElement>(null)
+  const [problem, setProblem] = useState('')
+  const keep = async (file: File | undefined) => {
+    if (!file) return
+    try {
+      const sent = await fetch(`/api/v1/${of}/photos/${newId()}`, { method: 'PUT', body: file })
+      const said = sent.ok ? '' : ((await sent.json()) as { detail?: string }).detail
+      setProblem(said ?? 'The photograph was not kept.')
+    } catch {
+      setProblem('The photograph was not kept: the shop’s computer does not answer. Add it again.')
+    }
+    await refresh()
+  }
+  return (
+    <>
+      {photos.map((id, n) => (
+        <a key={id} href={`/api/v1/photos/${id}`} target="_blank" rel="noreferrer">
+          <img src={`/api/v1/photos/${id}`} alt={`${name}, ${n + 1}`} className="h-28 border-2 border-line" />
+        </a>
+      ))}
+      <Button quiet onClick={() => input.current?.click()}>
+        Add a photograph
+      </Button>
+      <input
+        ref={input}
+        type="file"
+        accept="image/*"
+        capture="environment"
+        className="hidden"
+        aria-label={`Photograph of ${name}`}
+        onChange={(event) => {
+          void keep(event.target.files?.[0])
+          // The same picture may be sent again when it was not kept.
+          event.target.value = ''
+        }}
+      />
+      {problem && <Notice tone="stop">{problem}</Notice>}
+    </>
+  )
+}
