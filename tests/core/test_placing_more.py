@@ -74,6 +74,21 @@ def test_a_prepared_face_that_waited_too_long_is_to_be_prepared_again():
     assert place(job((wipe, bond), facts=fresh)).by_key["bond"].start == START
 
 
+def test_while_the_shop_is_open_people_are_named_and_not_the_hours():
+    lay = Step("lay", "Lay", 165, 2)
+    both, half = Step("bag", "Bag", 60, 2), Step("long", "Long-board", 420, 2)
+    plan = place(job((lay, both, half), crew=CREW[:2], order=("lay", "bag", "long")))
+    until = words_at(plan.by_key["lay"].end)
+    assert words(plan, "bag", **{m.id: m.id for m in CREW}) == f"Not sooner: Bo and Imre are on “Lay” until {until}."
+    # At night it could have gone sooner: what begins as the shop opens was kept from the day before by others.
+    until = words_at(plan.by_key["bag"].end)
+    assert words(plan, "long") == f"Not sooner: Bo and Imre are on “Bag” until {until}."
+    alone = place(job((half,), crew=CREW[:2], start=at("14 12:00")))
+    assert words(alone, "long") == (
+        "Not sooner: too little of the hours before was left for it; the shop opens again Fri 09:00."
+    )
+
+
 def test_what_must_follow_in_time_goes_before_longer_chains_once_its_time_runs():
     prepare = Step("prepare", "Prepare", 30, part="joint")
     bond = Step("bond", "Bond", 60, after=(After("prepare", within_min=120.0),), part="joint")

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from bisect import bisect_right
 from collections.abc import Collection, Sequence
 from itertools import takewhile
 from threading import Lock
 
-from kiteloom.core.plan.placed import START, Because, Placed
+from kiteloom.core.build.step import GRID_MIN
+from kiteloom.core.plan.placed import HOURS, START, Because, Placed
 from kiteloom.core.plan.search import Hold, Relaxed, Search
 
 
@@ -46,13 +48,23 @@ def held_by(search: Search, found: Placed, holds: Sequence[Hold], met: Sequence[
     """
     step, known = found.step, {because.what: because for because in reversed([found.met, *reversed(met)])}
     known.pop(START.what, None)
+    last: dict[tuple[str, str], Because] = {}
 
     def sooner(without: Relaxed) -> bool:
         other, others = search.find(step, holds, without)
         for because in others:
-            if because.kind != "start":
+            if because.kind != "start" and because.what not in last:
                 known.setdefault(because.what, because)
         return isinstance(other, Placed) and other.begins < found.begins
+
+    moved = any(because.kind == "window" for _, because in holds)
+    closed = _closed_until(search, found, holds) if HOURS.what in known and not moved else ""
+    if closed and sooner((HOURS.what,)):
+        return (Because("hours", by=closed),)
+    # At night all could go sooner, and before what comes first too: what begins while the shop is open, long
+    # after that, was held by something else.
+    spent = {because.what for at, because in holds if not closed and found.begins - at >= GRID_MIN}
+    last |= {what: known.pop(what) for what in (HOURS.what, *spent) if what in known}
 
     def rank(what: tuple[str, str]) -> int:
         # What was moved for another, or waits for somebody away, is often closed to as well: that says
@@ -65,13 +77,32 @@ def held_by(search: Search, found: Placed, holds: Sequence[Hold], met: Sequence[
     for what in sorted(known, key=rank):
         if sooner((what,)):
             return (known[what],)
-    away, count = list(known), -1
-    while count < len(known) and not sooner(away):
-        count, away = len(away), list(known)
-    if not sooner(away):
-        return (START,)
-    for what in list(away):
-        less = [other for other in away if other != what]
+    together, count = list(known), -1
+    while count < len(known) and not sooner(together):
+        count, together = len(together), list(known)
+    if not sooner(together):
+        known |= last
+        together = list(known)
+        if not sooner(together):
+            return (START,)
+    for what in sorted(together, key=rank, reverse=True):
+        less = [other for other in together if other != what]
         if sooner(less):
-            away = less
-    return tuple(known[what] for what in away)
+            together = less
+    return tuple(known[what] for what in together)
+
+
+def _closed_until(search: Search, found: Placed, holds: Sequence[Hold]) -> str:
+    """Whether the hours alone held a step that begins as the shop opens: it was ``"closed"``, or too ``"short"``.
+
+    Short is what was left of the stretch before, from when all else let the step go; ``""`` when there was room.
+    """
+    at = bisect_right(search.hours.closes, found.begins)
+    if at == len(search.hours.open) or found.begins - search.hours.open[at][0] >= GRID_MIN:
+        return ""
+    free = max(moment for moment, because in holds if because.kind != "hours")
+    if at == 0 or free >= search.hours.closes[at - 1]:
+        return "closed"
+    opens, closes = search.hours.open[at - 1]
+    needed = GRID_MIN if found.step.may_pause else found.step.length
+    return "short" if closes - max(opens, free) < needed else ""

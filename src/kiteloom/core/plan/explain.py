@@ -28,7 +28,7 @@ def why_not_sooner(
         A time in words.
 
     >>> why_not_sooner(plan.by_key["peel"], plan.by_key, {}, lambda minute: "then")
-    'Not sooner: the shop is closed before then, or too little of the day was left for it.'
+    'Not sooner: the shop is closed before then.'
     """
 
     def called(key: str) -> str:
@@ -61,7 +61,9 @@ def why_not_sooner(
     def of(because: Because) -> str:
         name = names.get(because.of, because.of)
         if because.kind == "hours":
-            return f"the shop is closed before {start}, or too little of the day was left for it"
+            if because.by == "short":
+                return f"too little of the hours before was left for it; the shop opens again {start}"
+            return f"the shop is closed before {start}"
         if because.kind == "delivery":
             return f"what it needs is there from {at(placed.step.not_before or placed.start)}"
         if because.kind == "stands":
@@ -73,9 +75,11 @@ def why_not_sooner(
         if because.kind == "crew":
             if not because.by:
                 return f"{name} is not here before {start}"
-            return f"{name} is on {called(because.by)} until {at_end(because.by)}"
+            busy = [names.get(c.of, c.of) for c in placed.causes if c.kind == "crew" and c.by == because.by]
+            are = "are" if len(busy) > 1 else "is"
+            return f"{' and '.join(busy)} {are} on {called(because.by)} until {lets_go(because)}"
         if because.kind == "station":
-            return f"{name} is taken by {called(because.by)} until {start}"
+            return f"{name} is taken by {called(because.by)} until {lets_go(because)}"
         if because.kind == "setup":
             other = by_key.get(because.by)
             if other is not None and other.step.kind == "turn":
@@ -86,7 +90,9 @@ def why_not_sooner(
             when = f", and it can't before {at(other.start)}" if other else ""
             return f"{called(because.of)} must follow in time{when}"
         if because.kind == "cure":
-            return f"{called(because.of)} must first cure; check it from {cured(because.of)}"
+            stands = because.of in by_key and by_key[because.of].step.cure is None
+            wait = "must stand until" if stands else "must first cure; check it from"
+            return f"{called(because.of)} {wait} {cured(because.of)}"
         return f"it follows {called(because.of)}"
 
     def cured(key: str) -> str:
@@ -95,11 +101,14 @@ def why_not_sooner(
         waits = any(link.step == key and link.until == "wait" for link in placed.step.after)
         return at(other.ready) if waits and other is not None and other.ready is not None else start
 
-    def at_end(key: str) -> str:
-        other = by_key.get(key)
-        return at(other.end) if other is not None and other.end <= placed.begins else start
+    def lets_go(because: Because) -> str:
+        other = by_key.get(because.by)
+        if other is None:
+            return start
+        held = other.step.holds and because.kind == "station"
+        return at(min((other.ready or other.end) if held else other.end, placed.begins))
 
-    together = ", and ".join(of(cause) for cause in placed.causes)
+    together = ", and ".join(dict.fromkeys(of(cause) for cause in placed.causes))
     wanted = ""
     if placed.pinned is not None and placed.start > placed.pinned and because.kind != "pin":
         wanted = f"It was pinned to {at(placed.pinned)}. "
