@@ -30,14 +30,17 @@ def at(card, stage):
     return datetime.fromisoformat(next(k["at"] for k in card["knots"] if k["name"] == stage))
 
 
-def move(shop, part, zone, status=201):
-    return shop.ask("POST", f"/parts/{part}/place", {"id": f"to {zone}", "zone_id": zone}, status)
+def move(shop, part, zone, status=201, **more):
+    return shop.ask("POST", f"/parts/{part}/place", {"id": f"to {zone}", "zone_id": zone, **more}, status)
 
 
 def test_in_the_warm_cupboard_it_cures_sooner_in_the_cool_room_later(shop, left):
     before = bed(shop, left)
     assert before["place"]["words"] == "In the main shop; taken to be as warm as its air."
-    assert move(shop, left, "warm cupboard")["zone_id"] == "warm cupboard"
+    asked = move(shop, left, "warm cupboard", 422)
+    assert asked["errors"][0]["field"] == "sure"
+    assert "Left wing, lower skin is 7.200 m long, and the warm cupboard takes parts up to 1.200 m" in asked["detail"]
+    assert move(shop, left, "warm cupboard", sure=True)["zone_id"] == "warm cupboard"
     warm = bed(shop, left)
     assert at(warm, "sand") < at(before, "sand") - timedelta(hours=2)
     assert "of the warm cupboard" in warm["knots"][2]["figure"]["given"][-3]["value"]
@@ -46,6 +49,20 @@ def test_in_the_warm_cupboard_it_cures_sooner_in_the_cool_room_later(shop, left)
     assert at(bed(shop, left), "sand") > at(before, "sand")
     other = shop.get("/cures")["cards"]
     assert all(c["place"]["zone_id"] == "main shop" for c in other if c["part_id"] != left)
+
+
+def test_a_part_that_is_only_lent_to_the_cupboard_is_planned_in_the_shop_from_its_way_back_on(shop, left):
+    place = move(shop, left, "warm cupboard", sure=True, back="2026-05-14T12:00")
+    assert place["words"].startswith("In the warm cupboard until 12:00, then in the main shop")
+    ribbon = {p["at"][11:16]: p["c"] for p in bed(shop, left)["ribbon"] if p["at"].startswith("2026-05-14")}
+    assert ribbon["11:00"] > 25 > ribbon["13:00"]
+    # Who takes it out before then says where it is: the way back is void.
+    shop.clock.at += timedelta(minutes=30)
+    assert move(shop, left, "cool room")["words"].startswith("In the cool room; ")
+    shop.clock.at += timedelta(hours=4)
+    assert bed(shop, left)["place"]["zone_id"] == "cool room"
+    late = {"id": "x", "zone_id": "main shop", "back": "2026-05-14T09:00"}
+    assert shop.refused("POST", f"/parts/{left}/place", late)["errors"][0]["field"] == "back"
 
 
 def test_a_move_is_kept_once_and_to_where_it_is_already_refused(shop, left):

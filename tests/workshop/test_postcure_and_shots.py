@@ -35,10 +35,22 @@ def full(found):
 
 def test_a_gentle_post_cure_brings_full_into_reach_and_meets_its_service_temperature(shop, left):
     assert full(card(shop, left))["at"] is None
-    body = order(left, ("40 °C", "5", "6 h"), ("60 °C", "3", "8 h"), start="2026-05-15T09:00")
+    body = order(left, ("40 °C", "5", "6 h"), ("60 °C", "3", "8 h"), start="2026-05-15T09:00", heat_from="tent")
     tried = shop.ask("POST", "/cures/post-cure", body)
     assert tried["against"] == []
-    assert full(tried["card"])["at"] is not None
+    ends = datetime.fromisoformat("2026-05-16T11:00+02:00")
+    assert datetime.fromisoformat(full(tried["card"])["at"]) < ends
+    # Short and warm: the hours of the sheet are not had yet, and its glass transition is past that of full.
+    short = shop.ask("POST", "/cures/post-cure", {**body, "legs": legs(("55 °C", "4", "6 h"))})["card"]
+    assert full(short)["words"].endswith(", by its post-cure")
+    assert full(short)["figure"] is None
+    at = [(datetime.fromisoformat(point["at"]), point["c"]) for point in tried["card"]["ribbon"]]
+    hot = max(i for i, (_, c) in enumerate(at) if c > 59)
+    assert at[hot + 1][0] - at[hot][0] > timedelta(hours=2)  # it cools at its rate, it does not drop
+    here = shop.ask("POST", "/cures/post-cure", {**body, "heat_from": ""})["against"]
+    assert here == ["The main shop is held at 17.0 °C; the hottest hold is 60.0 °C. Say where that heat comes from."]
+    cupboard = shop.ask("POST", "/cures/post-cure", {**body, "heat_from": "warm cupboard"})["against"]
+    assert "7.200 m long, and the warm cupboard takes parts up to 1.200 m" in cupboard[0]
     assert tried["follows"][0].startswith("White upper surfaces in the sun come to 54.0 °C; after this its glass")
     assert max(point["c"] for point in tried["card"]["ribbon"]) == pytest.approx(60, abs=0.5)
     hotter = shop.ask("POST", "/cures/post-cure", {**body, "service": {"text": "80", "unit": "°C"}})
@@ -47,14 +59,15 @@ def test_a_gentle_post_cure_brings_full_into_reach_and_meets_its_service_tempera
 
 
 def test_a_ramp_faster_than_the_glass_transition_climbs_is_spoken_against_with_the_one_that_holds(shop, left):
-    steep = shop.ask("POST", "/cures/post-cure", order(left, ("60 °C", "40", "8 h"), start="2026-05-14T20:00"))
+    tonight = {"start": "2026-05-14T20:00", "heat_from": "tent"}
+    steep = shop.ask("POST", "/cures/post-cure", order(left, ("60 °C", "40", "8 h"), **tonight))
     soft, fast = steep["against"]
     assert "within 10.0 °C of its glass transition of " in soft
     assert "soft, it sags" in soft
     assert "the margin is assumed" in soft
     assert "skin and core are not equally warm" in fast
     ramp = soft.split("at most ")[1].split(" °C")[0]
-    gentle = order(left, ("60 °C", ramp, "8 h"), start="2026-05-14T20:00")
+    gentle = order(left, ("60 °C", ramp, "8 h"), **tonight)
     assert shop.ask("POST", "/cures/post-cure", gentle)["against"] == []
     at_once = shop.ask("POST", "/cures/post-cure", order(left, ("90 °C", "2", "8 h"), start="2026-05-16T09:00"))
     assert "Bulrush 60, 6 mm foam softens at 80.0 °C; the hottest hold is 90.0 °C." in at_once["against"]

@@ -209,7 +209,14 @@ def test_zones_are_read_in_the_shops_units_and_edited_as_typed(shop):
     shop.ask("PATCH", "/shop", {"version": settings["version"], "units": "us"})
     main, cool, *_ = shop.get("/climate/zones")["zones"]
     fields = {field["field"]: field["text"] for field in main["fields"]}
-    assert fields == {"heat": "63 °F", "heat_from": "06:00", "heat_to": "21:00", "lag": "9 h", "gain": "1.8"}
+    assert fields == {
+        "heat": "63 °F",
+        "heat_from": "06:00",
+        "heat_to": "21:00",
+        "lag": "9 h",
+        "gain": "1.8",
+        "longest": "",
+    }
     body = {
         "heat": {"text": "68", "unit": "°F"},
         "gain": {"text": "3.6", "unit": ""},

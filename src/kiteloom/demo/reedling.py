@@ -112,8 +112,8 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     founding.shop("The boathouse", ZONE, HOURS)
     founding.zone(MAIN, "Main shop", BOATHOUSE, HEATING)
     founding.zone(COOL, "Cool room", CELLAR)
-    founding.zone("warm cupboard", "Warm cupboard", CUPBOARD, ALL_DAY)
-    founding.zone("hot box", "Hot box", BOX, ALL_DAY)
+    founding.zone("warm cupboard", "Warm cupboard", CUPBOARD, ALL_DAY, 1.2)
+    founding.zone("hot box", "Hot box", BOX, ALL_DAY, 8.0)
     for key, name, capacity in (
         ("vacuum pump", "The vacuum pump", 2),
         ("bench", "The bench", 2),

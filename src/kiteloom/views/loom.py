@@ -11,7 +11,7 @@ from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.calendar import Interval, joined_up, local_midnight, minute_of, nights
 from kiteloom.core.base.problems import between
 from kiteloom.core.plan.explain import why_not_sooner
-from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.placed import Because, Placed
 from kiteloom.core.plan.standing import name_of
 from kiteloom.core.plan.today import State, opening, state_of
 from kiteloom.store.models import KeptPlan
@@ -285,7 +285,7 @@ def planned_step(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         [shop.names.get(person, person) for person in placed.people],
         words_of(shop, placed),
         why_not_sooner(placed, shop.plan.by_key, shop.names, say.at, say.units),
-        "" if because.kind == "climate" else because.by or (because.of if because.kind in ("after", "cure") else ""),
+        _holder(because),
         [Mark(name, say.moment(at)) for name, at in _marks(shop, placed)],
         step.caution,
         say.perhaps(placed.pinned),
@@ -361,6 +361,13 @@ def _block(
         [stretch((at, at))[0] for at in (wait[0], *knots, wait[1])] if wait else [],
         flags,
     )
+
+
+def _holder(because: Because) -> str:
+    """The step that held one; ``""`` where hours, air or a person away did."""
+    if because.kind in ("climate", "hours"):
+        return ""
+    return because.by or (because.of if because.kind in ("after", "cure") else "")
 
 
 def _marks(shop: ShopPlan, placed: Placed) -> list[tuple[str, int]]:

@@ -6154,7 +6154,7 @@ export interface components {
             words: string;
             /** Reached */
             reached: boolean;
-            figure: components["schemas"]["CuresViewOut.Figure"];
+            figure: components["schemas"]["CuresViewOut.Figure"] | null;
         };
         /**
          * PartAirView
@@ -8385,6 +8385,13 @@ export interface components {
              * @default
              */
             id?: string;
+            /** @default null */
+            cool?: components["schemas"]["PostCureOrderIn.Typed"] | null;
+            /**
+             * Heat From
+             * @default
+             */
+            heat_from?: string;
         };
         /**
          * Typed
@@ -10008,7 +10015,7 @@ export interface components {
             words: string;
             /** Reached */
             reached: boolean;
-            figure: components["schemas"]["TriedOut.Figure"];
+            figure: components["schemas"]["TriedOut.Figure"] | null;
         };
         /**
          * PartAirView
@@ -11035,7 +11042,7 @@ export interface components {
             words: string;
             /** Reached */
             reached: boolean;
-            figure: components["schemas"]["PostCureTriedOut.Figure"];
+            figure: components["schemas"]["PostCureTriedOut.Figure"] | null;
         };
         /**
          * PartAirView
@@ -12275,17 +12282,27 @@ export interface components {
         PartAirViewOut: components["schemas"]["PartAirViewOut.PartAirView"];
         /**
          * MovePart
-         * @description Where a part is moved to. The client makes the id.
+         * @description Where a part is moved to, and when it comes back; without that it stays. The client makes the id.
          */
         "MovePartIn.MovePart": {
             /** Id */
             id: string;
             /** Zone Id */
             zone_id: string;
+            /**
+             * Back
+             * @default null
+             */
+            back?: string | null;
+            /**
+             * Sure
+             * @default false
+             */
+            sure?: boolean;
         };
         /**
          * MovePartIn
-         * @description Where a part is moved to. The client makes the id.
+         * @description Where a part is moved to, and when it comes back; without that it stays. The client makes the id.
          */
         MovePartIn: components["schemas"]["MovePartIn.MovePart"];
         /**
@@ -12673,7 +12690,7 @@ export interface components {
             words: string;
             /** Reached */
             reached: boolean;
-            figure: components["schemas"]["TimesViewOut.Figure"];
+            figure: components["schemas"]["TimesViewOut.Figure"] | null;
         };
         /**
          * Left

@@ -83,6 +83,12 @@ export const remaining = (seconds: number) =>
     ? `${Math.floor(seconds / 3600)} h ${String(Math.floor((seconds % 3600) / 60)).padStart(2, '0')} min`
     : `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`
 
+/** The shop's zone. */
+export const useZone = () => useTable().zone
+
+/** Whether a date in figures is written the month first here. */
+export const useMonthFirst = () => useTable().units === 'us'
+
 /** Clock times in the shop's zone, whatever zone the browser is in. */
 export function useClock() {
   const { zone } = useTable()

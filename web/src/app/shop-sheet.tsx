@@ -4,6 +4,7 @@ import { useEdit } from '@/api/edit'
 import { useShop } from '@/api/questions'
 import type { paths } from '@/api/schema'
 import { Button, ButtonLink } from '@/ui/button'
+import { DayField } from '@/ui/day-field'
 import { EditProblem } from '@/ui/edit-problem'
 import { OneOf } from '@/ui/one-of'
 import { SideSheet } from '@/ui/side-sheet'
@@ -140,15 +141,7 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
           ))}
         </ul>
         <div className="flex items-end gap-3">
-          <label className="flex flex-1 flex-col gap-1">
-            <span className="text-soft">Another closed day</span>
-            <input
-              type="date"
-              value={day}
-              onChange={(event) => setDay(event.target.value)}
-              className="h-11 border-2 border-line bg-panel px-3"
-            />
-          </label>
+          <DayField label="Another closed day" value={day} onChange={setDay} className="flex-1" />
           <Button
             quiet
             disabled={!day}

@@ -161,8 +161,8 @@ def heated(profile: Profile, set_c: float, spans: Sequence[Interval], lag_h: flo
 
     Notes
     -----
-    What the heater adds nears what is missing to the set point within `WARM_UP_MIN`, sooner in a light
-    building; once there it holds. It is taken to be strong enough. Off, it leaves with the lag.
+    The zone nears the set point within `WARM_UP_MIN`, sooner in a light building; once there it is held.
+    The heater is taken to be strong enough. Off, what it added leaves with the lag.
 
     Examples
     --------
@@ -187,13 +187,14 @@ def heated(profile: Profile, set_c: float, spans: Sequence[Interval], lag_h: flo
     lengths = np.diff(minutes)
     warm_up = min(WARM_UP_MIN, WARM_UP_SHARE * cool_down)
     warming, cooling = np.exp(-lengths / warm_up).tolist(), np.exp(-lengths / cool_down).tolist()
-    wanted = (set_c - air[1:]).tolist()
+    wanted = (set_c - air).tolist()
     at, extra = 0.0, [0.0]
-    holds = bool(air[0] >= set_c - SWITCHES_K)
-    for missing, runs, warms, cools in zip(wanted, (on[1:] & on[:-1]).tolist(), warming, cooling, strict=True):
-        was, at = at, at * cools
+    before, holds = wanted[0], bool(air[0] >= set_c - SWITCHES_K)
+    for missing, runs, warms, cools in zip(wanted[1:], (on[1:] & on[:-1]).tolist(), warming, cooling, strict=True):
+        short, at, before = before - at, at * cools, missing
         if runs and at < missing:
-            at = missing if holds else max(at, missing + (was - missing) * warms)
+            # It is the zone that nears the set point: what it loses meanwhile a heater that is strong enough makes up.
+            at = missing if holds else max(at, missing - short * warms)
         holds = runs and at >= missing - SWITCHES_K
         extra.append(at)
     return Profile(minutes, air + np.array(extra))

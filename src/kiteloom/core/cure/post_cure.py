@@ -53,6 +53,10 @@ CORE_MARGIN_K = 5.0
 FASTEST_K_H = 30.0
 
 
+#: So fast a part cools in its box or tent, heat off, when nobody says otherwise (common practice) [K/h].
+COOL_K_H = 15.0
+
+
 #: No oven ramps slower [K/h].
 SLOWEST_K_H = 0.5
 
@@ -77,12 +81,15 @@ class Leg:
         between("hold", self.hold_h, 0, 200, unit="h", name="the hold")
 
 
-def programme(start_min: float, from_c: float, legs: Sequence[Leg]) -> Profile:
-    """The temperature of a post-cure against time.
+def programme(start_min: float, from_c: float, legs: Sequence[Leg], cool_k_h: float | None = None) -> Profile:
+    """The temperature of a post-cure against time; with a rate it is cooled at, down to where it began.
 
     >>> heat = programme(0, 20, [Leg(50, 10, 6)])
     >>> heat.at(90), heat.at(180), float(heat.minutes[-1])
     (35.0, 50.0, 540.0)
+    >>> cooled = programme(0, 20, [Leg(50, 10, 6)], cool_k_h=15)
+    >>> cooled.at(600), float(cooled.minutes[-1])
+    (35.0, 660.0)
     """
     if not legs:
         raise Refused("legs", "the post-cure has 0 holds; at least 1 is wanted")
@@ -96,6 +103,9 @@ def programme(start_min: float, from_c: float, legs: Sequence[Leg]) -> Profile:
             at += leg.hold_h * 60
             points.append((at, leg.to_c))
         now_c = leg.to_c
+    if cool_k_h is not None and now_c > from_c:
+        between("cool", cool_k_h, 0.5, 120, unit="K/h", name="the rate it is cooled at")
+        points.append((at + (now_c - from_c) / cool_k_h * 60, from_c))
     return Profile.of(points)
 
 
@@ -183,20 +193,29 @@ class PostCure:
     near_at: float | None
     near_glass_c: float | None
     ramp_k_h: float | None
+    held: float
+    """When its last hold ends [min]."""
     end: float
+    """When it is cool again [min]."""
 
     @property
     def wet_c(self) -> float:
         """Glass transition afterwards of a laminate that has taken up damp [°C].
 
-        >>> PostCure(48, 81, None, None, None, None, 600).wet_c
+        >>> PostCure(48, 81, None, None, None, None, 600, 700).wet_c
         66.0
         """
         return self.after_c - WET_K
 
 
 def post_cure(
-    cure: CureSystem, glass: GlassTransition, mixed: float, air: Profile, start: float, legs: Sequence[Leg]
+    cure: CureSystem,
+    glass: GlassTransition,
+    mixed: float,
+    air: Profile,
+    start: float,
+    legs: Sequence[Leg],
+    cool_k_h: float | None = None,
 ) -> PostCure:
     """Try a post-cure on a part whose air is known.
 
@@ -206,11 +225,11 @@ def post_cure(
     """
 
     def tried(ramped: Sequence[Leg]) -> tuple[Hardening, float]:
-        heat = programme(start, air.at(start), ramped)
-        end = float(heat.minutes[-1])
-        return harden(cure, glass, mixed, during(air, heat), end), end
+        heat = programme(start, air.at(start), ramped, cool_k_h)
+        held = float(programme(start, air.at(start), ramped).minutes[-1])
+        return harden(cure, glass, mixed, during(air, heat), held), held
 
-    found, end = tried(legs)
+    (found, held), end = tried(legs), float(programme(start, air.at(start), legs, cool_k_h).minutes[-1])
     near = found.soft_at(start, MARGIN_K)
     ramp: float | None = None
     if near is not None:
@@ -224,7 +243,8 @@ def post_cure(
                     fast = middle
             ramp = max(math.floor(slow * 2) / 2, SLOWEST_K_H)
     at_near = found.glass_then(near) if near is not None else None
-    return PostCure(found.glass_then(start), found.glass_then(end), found.soft_at(start), near, at_near, ramp, end)
+    before, after = found.glass_then(start), found.glass_then(held)
+    return PostCure(before, after, found.soft_at(start), near, at_near, ramp, held, end)
 
 
 def _ramped(legs: Sequence[Leg], most: float) -> list[Leg]:

@@ -23,6 +23,7 @@ class Zone(Edited, Base):
     heat_c: Mapped[float | None]
     heat_from: Mapped[int]
     heat_to: Mapped[int]
+    longest_m: Mapped[float | None]
 
 
 class Temperature(Base):
@@ -109,3 +110,5 @@ class Heating(Fact, Base):
     undoes_id: Mapped[str | None] = mapped_column(ForeignKey("heating.id"), unique=True)
     part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
     legs: Mapped[list[Any]]
+    cool_k_h: Mapped[float | None]
+    heat_from: Mapped[str] = mapped_column(default="")

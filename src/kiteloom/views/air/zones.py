@@ -135,6 +135,10 @@ def _fields(zone: Zone, say: Saying) -> list[ZoneField]:
         "heat_to": (clock(zone.heat_to), ""),
         "lag": (f"{zone.lag_h:g} h", "h"),
         "gain": (f"{difference:g}", asked_for("gain").unit_for(say.units)),
+        "longest": (
+            "" if zone.longest_m is None else asked_for("longest").text(zone.longest_m, say.units),
+            asked_for("longest").unit_for(say.units),
+        ),
     }
     labels = {**HOURS, **{field: asked_for(field).label for field in MODEL}}
     labels["gain"] += f" ({temperature})"

@@ -21,7 +21,6 @@ from kiteloom.views.cure.release import ReleaseView, release_view
 from kiteloom.views.part.steps import Knot, knots_of
 from kiteloom.views.part.times import ribbon_of
 from kiteloom.workshop.air.climate import BAND_C, MAIN, need_temperature
-from kiteloom.workshop.air.parts import heated_to
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Degrees, Span
 from kiteloom.workshop.base.shop import in_shop_zone
@@ -124,7 +123,7 @@ def _shown(shop: ShopPlan) -> list[Placed]:
     return live + ahead[:NEXT]
 
 
-def card_of(uow: UnitOfWork, shop: ShopPlan, placed: Placed, heated_until: float | None = None) -> CureCard:
+def card_of(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> CureCard:
     """A cure's card, as the plan has it; it shows a post-cure to its end, the part's own or one that is tried."""
     assert placed.cure is not None
     assert placed.mixed is not None
@@ -147,9 +146,7 @@ def card_of(uow: UnitOfWork, shop: ShopPlan, placed: Placed, heated_until: float
     stood = progress.stalled_by(min(shop.now, until) - mixed) if shop.now > mixed else 0.0
     in_all = progress.stalled_by(until - mixed)
     first = min(placed.begins, mixed) - 3 * 60
-    ends = heated_until or heated_to(uow, part.id)
-    if ends > shop.now:
-        until = max(until, ends)
+    until = max(until, shop.heated.get(part.id, (until, until))[1])
     last = max(until, shop.now) + 6 * 60
     return CureCard(
         part.id,

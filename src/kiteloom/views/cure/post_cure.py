@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
+from kiteloom.core.air.room import too_long
 from kiteloom.core.base.problems import between
 from kiteloom.core.base.quantities import show
 from kiteloom.core.build.step import StepId
@@ -21,11 +22,13 @@ from kiteloom.core.cure.post_cure import (
 )
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.stores.materials import ResinSheet
+from kiteloom.store.models import Part, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.cure.cards import CureCard, card_of
+from kiteloom.workshop.air.parts import length_of, place_of
 from kiteloom.workshop.build.parts import glass_of
 from kiteloom.workshop.plan.plan import ShopPlan
-from kiteloom.workshop.plan.post_cure import PostCureOrder, tried, what_it_did
+from kiteloom.workshop.plan.post_cure import TENT, PostCureOrder, cooled, tried, what_it_did
 
 
 @dataclass(frozen=True)
@@ -42,14 +45,16 @@ def try_post_cure(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> PostC
     """Look at a post-cure. Nothing is kept."""
     shop, placed, legs, start, found = tried(uow, order, now)
     air = shop.air_of(order.part_id)
-    heat = programme(start, air.profile.at(start), legs)
+    heat = programme(start, air.profile.at(start), legs, cooled(order))
     heated = replace(air, known=replace(air.known, profile=during(air.profile, heat)))
-    shown = replace(shop, airs={**shop.airs, placed.air: heated})
+    shown = replace(
+        shop, airs={**shop.airs, placed.air: heated}, heated={**shop.heated, order.part_id: (found.held, found.end)}
+    )
     return PostCureTried(
-        card_of(uow, shown, placed, found.end),
+        card_of(uow, shown, placed),
         what_it_did(shop, found),
         _follows(shop, order, found),
-        _against(shop, placed, legs, found),
+        [*_against(shop, placed, legs, found), *_where(uow, shop, order, legs)],
     )
 
 
@@ -108,6 +113,20 @@ def _against(shop: ShopPlan, placed: Placed, legs: Sequence[Leg], found: PostCur
     if softens is not None and hottest > softens[1] - CORE_MARGIN_K:
         a, b = show(hottest, "temperature", units), show(softens[1], "temperature", units)
         words.append(f"{softens[0]} softens at {b}; the hottest hold is {a}.")
+    return words
+
+
+def _where(uow: UnitOfWork, shop: ShopPlan, order: PostCureOrder, legs: Sequence[Leg]) -> list[str]:
+    """What speaks against where the heat is to come from."""
+    if order.heat_from == TENT:
+        return []
+    units, part, now = shop.saying.units, uow.get(Part, order.part_id), shop.saying.moment(shop.now)
+    asked = show(max(leg.to_c for leg in legs), "temperature", units)
+    zone = uow.get(Zone, order.heat_from or place_of(uow, order.part_id, now))
+    words = [long] if (long := too_long(part.name, length_of(part), zone.name, zone.longest_m, units)) else []
+    if zone.heat_c is None or zone.heat_c < max(leg.to_c for leg in legs) - 0.5:
+        has = "has no heater" if zone.heat_c is None else f"is held at {show(zone.heat_c, 'temperature', units)}"
+        words.append(f"The {zone.name.lower()} {has}; the hottest hold is {asked}. Say where that heat comes from.")
     return words
 
 

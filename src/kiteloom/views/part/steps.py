@@ -12,6 +12,7 @@ from kiteloom.core.base.quantities import show
 from kiteloom.core.build.step import Estimate, Step
 from kiteloom.core.cure.figures import stage_figure
 from kiteloom.core.cure.glass import GlassTransition, full_in_reach
+from kiteloom.core.cure.post_cure import harden
 from kiteloom.core.cure.progress import HORIZON_MIN, CureTimes, Progress, cure_times, follow
 from kiteloom.core.need.resin import ENOUGH_G
 from kiteloom.core.plan.explain import why_not_sooner
@@ -60,7 +61,7 @@ class Knot:
     late: datetime | None
     words: str
     reached: bool
-    figure: Figure
+    figure: Figure | None
 
 
 @dataclass(frozen=True)
@@ -218,15 +219,21 @@ def knots_of(
                 words = _out_of_reach(glass, reach.warmest_c, shop)
             else:
                 at, early, late = (None if t is None else max(t, reach.warm_at) for t in (at, early, late))
+            heat = _full_by_heat(shop, placed, glass)
+            if heat is not None and (at is None or heat < at):
+                at = early = late = heat
+                words = f"{say.at(heat)}, by its post-cure"
         span = stage.minutes if stage.minutes is not None else HORIZON_MIN
-        figure = stage_figure(
-            placed.cure,
-            stage,
-            air.profile.mean(mixed, mixed + span),
-            progress.stalled_by(span),
-            air.words,
-            air.known.assumed(mixed, mixed + span),
-        )
+        figure = None
+        if not words:  # where its glass transition says when, the hours of the sheet do not
+            figure = stage_figure(
+                placed.cure,
+                stage,
+                air.profile.mean(mixed, mixed + span),
+                progress.stalled_by(span),
+                air.words,
+                air.known.assumed(mixed, mixed + span),
+            )
         knots.append(
             Knot(
                 stage.name,
@@ -239,6 +246,18 @@ def knots_of(
             )
         )
     return knots
+
+
+def _full_by_heat(shop: ShopPlan, placed: Placed, glass: GlassTransition) -> float | None:
+    """When a post-cure has brought its glass transition to that of full: by the end of its last hold.
+
+    None without one, or when it does not come so far.
+    """
+    held, _ = shop.heated.get(placed.step.part, (0.0, 0.0))
+    if placed.cure is None or placed.mixed is None or held <= placed.mixed:
+        return None
+    found = harden(placed.cure, glass, placed.mixed, shop.air_at(placed).profile, held)
+    return held if found.glass_then(held) >= glass.full_c else None
 
 
 def _out_of_reach(glass: GlassTransition, warmest_c: float, shop: ShopPlan) -> str:

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 
 from kiteloom.core.air.building import ZoneModel
+from kiteloom.core.air.room import LONGEST
 from kiteloom.core.base.calendar import clock_minutes
 from kiteloom.core.base.fields import Asked, asked_of
 from kiteloom.core.base.problems import Refused
@@ -16,14 +17,16 @@ from kiteloom.workshop.base.saved import Saved
 from kiteloom.workshop.base.shop import units_of
 
 #: What is edited of a zone, in order: the model's fields, and the heater's hours by what they are called.
-MODEL = {"heat": "heat_c", "lag": "lag_h", "gain": "gain_k"}
+MODEL = {"heat": "heat_c", "lag": "lag_h", "gain": "gain_k", "longest": "longest_m"}
 HOURS = {"heat_from": "Heater from", "heat_to": "Heater until"}
-FIELDS = ("heat", *HOURS, "lag", "gain")
+FIELDS = ("heat", *HOURS, "lag", "gain", "longest")
+#: What a zone may be without: no heater, and no limit of what goes in.
+EMPTY = ("heat", "longest")
 
 
 def asked_for(field: str) -> Asked:
     """What a field of the model asks."""
-    return asked_of(ZoneModel)[MODEL[field]][0]
+    return LONGEST if field == "longest" else asked_of(ZoneModel)[MODEL[field]][0]
 
 
 @dataclass(frozen=True)
@@ -45,7 +48,7 @@ def edit_zone(uow: UnitOfWork, zone_id: str, order: EditZone, now: datetime) -> 
             label = HOURS[field]
             setattr(zone, field, clock_minutes(typed.text, field))
         else:
-            asked, none = asked_for(field), field == "heat" and not typed.text.strip()
+            asked, none = asked_for(field), field in EMPTY and not typed.text.strip()
             label, value = asked.label, None if none else asked.meant(field, typed, units)
             setattr(zone, MODEL[field], value)
         words.append(f"{zone.name}: {label.lower()} {typed.text.strip() or 'nothing'}")

@@ -96,7 +96,9 @@ class Founding:
         """A place or device that serves as what recipes call by its key, and the zone whose air it has."""
         self.uow.add(Station(id=key, name=name, capacity=capacity, zone_id=zone, serves=[key], updated_at=self.now))
 
-    def zone(self, key: str, name: str, model: ZoneModel, heat: tuple[int, int] = (0, 0)) -> None:
+    def zone(
+        self, key: str, name: str, model: ZoneModel, heat: tuple[int, int] = (0, 0), longest_m: float | None = None
+    ) -> None:
         """A part of the shop with its own air; its heater runs from one minute of the day to another."""
         row = self.uow.session.get(Zone, key)
         if row is None:
@@ -104,6 +106,7 @@ class Founding:
             self.uow.session.add(row)
         row.name, row.lag_h, row.gain_k, row.heat_c = name, model.lag_h, model.gain_k, model.heat_c
         row.heat_from, row.heat_to, row.updated_at = *heat, self.now
+        row.longest_m = longest_m
 
     def assembly(self, project: str, name: str, rank: int) -> str:
         """An assembly, and its project when that is new."""

@@ -21,7 +21,7 @@ from kiteloom.core.plan.standing import standing
 from kiteloom.store.models import CrewMember, StandingOrder
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import ShopTemperature, damp_of, shop_temperature
-from kiteloom.workshop.air.parts import part_airs
+from kiteloom.workshop.air.parts import heat_ends, heatings, part_airs
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Saying
 from kiteloom.workshop.base.shop import the_shop, units_of, working_hours
@@ -57,6 +57,8 @@ class ShopPlan:
     uses_learned: bool
     served: frozenset[str]
     """The kinds of station there are."""
+    heated: Mapping[str, tuple[float, float]]
+    """When the last hold of the last post-cure of each part that has one ends, and when it is cool [min]."""
 
     def left_g(self, key: str) -> float:
         """Resin of a step still to mix [g]; 0 where none is computed, and once the step was said to be finished."""
@@ -167,6 +169,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         known,
         bool(used),
         frozenset(asked),
+        {part_id: heat_ends(uow, part_id) for part_id in {row.part_id for row in heatings(uow)}},
     )
 
 

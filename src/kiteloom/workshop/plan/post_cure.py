@@ -10,9 +10,9 @@ from sqlalchemy import select
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, show
-from kiteloom.core.cure.post_cure import Leg, PostCure, post_cure
+from kiteloom.core.cure.post_cure import COOL_K_H, Leg, PostCure, post_cure
 from kiteloom.core.plan.placed import Placed
-from kiteloom.store.models import Heating
+from kiteloom.store.models import Heating, Zone
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.air.parts import heatings
@@ -40,6 +40,22 @@ class PostCureOrder:
     service: Typed | None = None
     start: datetime | None = None
     id: str = ""
+    cool: Typed | None = None
+    """How fast it is cooled after the last hold; as is usual where nobody says."""
+    heat_from: str = ""
+    """The zone whose heater heats it, or `TENT`."""
+
+
+#: Where heat comes from that no zone of the shop gives.
+TENT = "tent"
+
+
+def heat_words(uow: UnitOfWork, heat_from: str) -> str:
+    """Where a post-cure's heat comes from, in words; ``""`` where nobody said."""
+    if heat_from == TENT:
+        return "in a heated tent round it"
+    zone = uow.session.get(Zone, heat_from) if heat_from else None
+    return f"in the {zone.name.lower()}" if zone is not None else ""
 
 
 @dataclass(frozen=True)
@@ -61,6 +77,8 @@ def keep_post_cure(store: Store, order: PostCureOrder, now: datetime) -> Heating
 
     def keep(uow: UnitOfWork, seen: Trial) -> HeatingView:
         shop, _, legs, start, found = seen
+        if order.heat_from and order.heat_from != TENT:
+            uow.get(Zone, order.heat_from)
         if uow.session.get(Heating, key) is None:
             for other in heatings(uow):
                 begins = minute_of(other.happened_at)
@@ -70,7 +88,8 @@ def keep_post_cure(store: Store, order: PostCureOrder, now: datetime) -> Heating
                     raise Refused("start", f"a post-cure of this part begins {at}; call that off first")
             rows = [{"to_c": leg.to_c, "ramp_k_h": leg.ramp_k_h, "hold_h": leg.hold_h} for leg in legs]
             begins_at = shop.saying.moment(start)
-            uow.add(Heating(id=key, part_id=order.part_id, legs=rows, happened_at=begins_at, recorded_at=now))
+            kept = {"legs": rows, "cool_k_h": cooled(order), "heat_from": order.heat_from}
+            uow.add(Heating(id=key, part_id=order.part_id, happened_at=begins_at, recorded_at=now, **kept))
             uow.changed("climate", order.part_id)
         return HeatingView(key, what_it_did(shop, found))
 
@@ -89,6 +108,8 @@ def call_off(uow: UnitOfWork, heating_id: str, key: str, now: datetime) -> Heati
                 undoes_id=row.id,
                 part_id=row.part_id,
                 legs=row.legs,
+                cool_k_h=row.cool_k_h,
+                heat_from=row.heat_from,
                 happened_at=row.happened_at,
                 recorded_at=now,
             )
@@ -122,7 +143,14 @@ def tried(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> Trial:
         raise Refused("start", f"it would begin before the mix, {shop.saying.at(placed.mixed)}")
     legs = [_leg(leg) for leg in order.legs]
     profile = shop.air_of(order.part_id).profile
-    return shop, placed, legs, start, post_cure(placed.cure, glass, placed.mixed, profile, start, legs)
+    return shop, placed, legs, start, post_cure(placed.cure, glass, placed.mixed, profile, start, legs, cooled(order))
+
+
+def cooled(order: PostCureOrder) -> float:
+    """How fast it is cooled [K/h]."""
+    if order.cool is None or not order.cool.text.strip():
+        return COOL_K_H
+    return between("cool", order.cool.read("temperature difference", "cool"), 0.5, 120, unit="K/h", name="the cooling")
 
 
 def _leg(leg: TypedLeg) -> Leg:
@@ -136,4 +164,8 @@ def _leg(leg: TypedLeg) -> Leg:
 def what_it_did(shop: ShopPlan, found: PostCure) -> str:
     """What a post-cure does to the glass transition, in a sentence."""
     before, after = (show(c, "temperature", shop.saying.units) for c in (found.before_c, found.after_c))
-    return f"Its glass transition goes from {before} to {after}, done {shop.saying.at(found.end)}."
+    say = shop.saying
+    return (
+        f"Its glass transition goes from {before} to {after}; the last hold ends {say.at(found.held)}, "
+        f"and it is cool {say.at(found.end, found.held)}."
+    )

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { answer, client, newId, type PeopleView, type Person } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { Button } from '@/ui/button'
+import { DayField } from '@/ui/day-field'
 import { EditProblem } from '@/ui/edit-problem'
 import { TextField } from '@/ui/text-field'
 import { Toggles } from '@/ui/toggles'
@@ -138,15 +139,7 @@ function Leave({ person, onDone }: { person: Person; onDone: () => void }) {
     if (done) onDone()
   }
   const field = (label: string, value: string, set: (text: string) => void) => (
-    <label className="flex flex-col gap-1">
-      <span className="text-soft">{label}</span>
-      <input
-        type="datetime-local"
-        value={value}
-        onChange={(event) => set(event.target.value)}
-        className="h-11 border-2 border-line bg-panel px-3"
-      />
-    </label>
+    <DayField label={label} withTime value={value} onChange={set} className="w-60" />
   )
   return (
     <div className="flex flex-wrap items-end gap-3">

@@ -1,7 +1,7 @@
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { useShopNow } from '@/api/changes'
+import { shopMoment } from '@/api/changes'
 import type { CureCard } from '@/api/client'
 import { useClock, useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
@@ -89,9 +89,7 @@ export function Card({ card, now }: { card: CureCard; now: string }) {
               {knot.name}
             </dt>
             <dd className="min-w-0 flex-1">{knot.words}</dd>
-            <dd className="shrink-0">
-              <FigureValue figure={knot.figure} bare />
-            </dd>
+            <dd className="shrink-0">{knot.figure && <FigureValue figure={knot.figure} bare />}</dd>
           </div>
         ))}
       </dl>
@@ -104,7 +102,7 @@ function HeaterForm({ tried }: { tried: ReturnType<typeof useWhatIf> }) {
   const unit = useUnitOf()('temperature')
   const [heater, setHeater] = useState('')
   const clock = useClock()
-  const now = useShopNow().at
+  const now = shopMoment()
   // A heater is put on now, unless somebody says later.
   const [from, setFrom] = useState(now ? clock.time(now) : '20:00')
   const [to, setTo] = useState('')

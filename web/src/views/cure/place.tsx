@@ -3,6 +3,7 @@ import { useRefresh } from '@/api/changes'
 import { answer, type CureCard, client, newId, Problem } from '@/api/client'
 import { useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
+import { DayField } from '@/ui/day-field'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
@@ -12,6 +13,9 @@ export function PartPlace({ place, part }: { place: CureCard['place']; part: str
   const refresh = useRefresh()
   const unit = useUnitOf()('temperature')
   const [temp, setTemp] = useState('')
+  const [back, setBack] = useState('')
+  // Where it is to go, until that is settled.
+  const [to, setTo] = useState('')
   const [problem, setProblem] = useState<Problem | null>(null)
   const path = { params: { path: { part_id: place.part_id } } }
   const tell = async (work: () => Promise<unknown>) => {
@@ -25,10 +29,19 @@ export function PartPlace({ place, part }: { place: CureCard['place']; part: str
       setProblem(error)
     }
   }
-  const move = (zone_id: string) =>
-    tell(() =>
-      answer(client.POST('/api/v1/parts/{part_id}/place', { ...path, body: { id: newId(), zone_id } })),
-    )
+  const move = (zone_id: string, sure: boolean) => {
+    setTo(zone_id)
+    return tell(async () => {
+      await answer(
+        client.POST('/api/v1/parts/{part_id}/place', {
+          ...path,
+          body: { id: newId(), zone_id, back: back || null, sure },
+        }),
+      )
+      setTo('')
+      setBack('')
+    })
+  }
   const read = (sure: boolean) =>
     tell(() =>
       answer(
@@ -60,11 +73,33 @@ export function PartPlace({ place, part }: { place: CureCard['place']; part: str
       <div className="w-48">
         <Pick
           label="It is in the"
-          value={place.zone_id}
+          value={to || place.zone_id}
           choices={place.zones.map((zone) => ({ value: zone.id, name: zone.name }))}
-          onChange={(zone) => void move(zone)}
+          onChange={(zone) => (zone === place.zone_id ? setTo('') : setTo(zone))}
         />
       </div>
+      {to && (
+        <>
+          <DayField
+            label="Back where it was (empty: it stays)"
+            withTime
+            value={back}
+            problem={problem?.fields.back}
+            onChange={setBack}
+            className="w-64"
+          />
+          <Button onClick={() => void move(to, false)}>Move it there</Button>
+          <Button
+            quiet
+            onClick={() => {
+              setTo('')
+              setProblem(null)
+            }}
+          >
+            Leave it
+          </Button>
+        </>
+      )}
       <TextField
         label="The part itself, read now"
         unit={unit}
@@ -92,11 +127,11 @@ export function PartPlace({ place, part }: { place: CureCard['place']; part: str
           )}
         </p>
       )}
-      {problem && !problem.fields.temp && (
+      {problem && !problem.fields.temp && !problem.fields.back && (
         <Notice tone="stop" className="w-full">
           {problem.fields.sure ?? problem.message}
           {problem.fields.sure && (
-            <Button quiet className="ml-4" onClick={() => void read(true)}>
+            <Button quiet className="ml-4" onClick={() => void (to ? move(to, true) : read(true))}>
               Yes, it is so
             </Button>
           )}

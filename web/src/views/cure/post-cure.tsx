@@ -3,7 +3,9 @@ import { useRefresh } from '@/api/changes'
 import { answer, type CureCard, client, newId, type PostCureTried, Problem } from '@/api/client'
 import { useShow, useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
+import { DayField } from '@/ui/day-field'
 import { Notice } from '@/ui/notice'
+import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
 
 type Leg = { to: string; ramp: string; hold: string }
@@ -19,6 +21,8 @@ export function PostCureForm({ card, onTried, onClose }: Props) {
   ])
   const [start, setStart] = useState('')
   const [service, setService] = useState('')
+  const [cool, setCool] = useState(show(15, 'difference'))
+  const [from, setFrom] = useState(card.place.zone_id)
   const [tried, setTried] = useState<PostCureTried | null>(null)
   const [problem, setProblem] = useState<Problem | null>(null)
   const body = {
@@ -26,6 +30,8 @@ export function PostCureForm({ card, onTried, onClose }: Props) {
     step_key: card.step_key,
     start: start || null,
     service: service.trim() ? { text: service, unit } : null,
+    cool: { text: cool, unit: unit === '°F' ? 'Δ°F' : 'K' },
+    heat_from: from,
     legs: legs.map((leg) => ({
       to: { text: leg.to, unit },
       ramp: { text: leg.ramp, unit: unit === '°F' ? 'Δ°F' : 'K' },
@@ -97,14 +103,32 @@ export function PostCureForm({ card, onTried, onClose }: Props) {
         </div>
       ))}
       <div className="flex flex-wrap items-end gap-3">
-        <TextField
+        <DayField
           label="From (empty: now)"
-          type="datetime-local"
+          withTime
           value={start}
           problem={problem?.fields.start}
           onChange={setStart}
           className="w-60"
         />
+        <TextField
+          label="Cooled an hour by"
+          value={cool}
+          problem={problem?.fields.cool}
+          onChange={setCool}
+          className="w-40"
+        />
+        <div className="w-56">
+          <Pick
+            label="The heat comes from"
+            value={from}
+            choices={[
+              ...card.place.zones.map((zone) => ({ value: zone.id, name: zone.name })),
+              { value: 'tent', name: 'A heated tent round it' },
+            ]}
+            onChange={setFrom}
+          />
+        </div>
         <TextField
           label="In service it comes to"
           placeholder="white, in the sun"
@@ -123,7 +147,7 @@ export function PostCureForm({ card, onTried, onClose }: Props) {
           Close
         </Button>
       </div>
-      {problem && !['ramp', 'to', 'hold', 'start', 'service'].some((f) => problem.fields[f]) && (
+      {problem && !['ramp', 'to', 'hold', 'start', 'service', 'cool'].some((f) => problem.fields[f]) && (
         <Notice tone="stop">{problem.message}</Notice>
       )}
       {tried && (

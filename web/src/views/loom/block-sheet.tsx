@@ -5,6 +5,7 @@ import type { Block } from '@/api/loom'
 import { useClock } from '@/app/formats'
 import { Actions, useWork } from '@/app/work'
 import { Button } from '@/ui/button'
+import { DayField } from '@/ui/day-field'
 import { Notice } from '@/ui/notice'
 import { SideSheet } from '@/ui/side-sheet'
 import type { Pins } from './pins'
@@ -91,14 +92,8 @@ function PinTo({ block, pinned, pins }: { block: Block; pinned: string | null; p
     <section className="flex flex-col gap-2">
       <h3 className="text-soft">Wanted at</h3>
       {pinned && <p>Pinned to {clock.dayTime(pinned)}.</p>}
-      <div className="flex flex-wrap items-center gap-2">
-        <input
-          type="datetime-local"
-          aria-label="Pin it to"
-          value={at}
-          onChange={(event) => setAt(event.target.value)}
-          className="h-11 border-2 border-line bg-panel px-3"
-        />
+      <div className="flex flex-wrap items-end gap-2">
+        <DayField label="Pin it to" withTime value={at} onChange={setAt} className="w-64" />
         <Button quiet disabled={!at} onClick={() => void pins.pin(block, at)}>
           Pin it
         </Button>

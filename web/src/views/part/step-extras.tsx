@@ -4,6 +4,7 @@ import { useEdit } from '@/api/edit'
 import { useDeliveries, useShop } from '@/api/questions'
 import { useClock } from '@/app/formats'
 import { Button } from '@/ui/button'
+import { DayField } from '@/ui/day-field'
 import { EditProblem } from '@/ui/edit-problem'
 import { TextField } from '@/ui/text-field'
 
@@ -89,15 +90,7 @@ export function Deliveries({ partId, stepKey }: Props) {
             onChange={setWhat}
             className="w-52"
           />
-          <label className="flex flex-col gap-1">
-            <span className="text-soft">Expected</span>
-            <input
-              type="date"
-              value={day}
-              onChange={(event) => setDay(event.target.value)}
-              className="h-11 border-2 border-line bg-panel px-3"
-            />
-          </label>
+          <DayField label="Expected" value={day} onChange={setDay} className="w-52" />
           <Button disabled={!day} onClick={() => void save()}>
             Wait for it
           </Button>

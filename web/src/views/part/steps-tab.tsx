@@ -4,6 +4,7 @@ import { useEdit } from '@/api/edit'
 import { usePeople, usePlannedStep, useTimes } from '@/api/questions'
 import { Actions, useWork } from '@/app/work'
 import { Button, ButtonLink } from '@/ui/button'
+import { DayField, isDay } from '@/ui/day-field'
 import { EditProblem } from '@/ui/edit-problem'
 import { FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
@@ -18,7 +19,7 @@ import { Deliveries, Learned } from './step-extras'
 export function StepsTab({ partId, job, several }: { partId: string; job: string; several: boolean }) {
   const [start, setStart] = useState('')
   const [picked, setPicked] = useState('')
-  const times = useTimes(partId, start)
+  const times = useTimes(partId, isDay(start) ? start : '')
   const view = times.data && several ? ofJob(times.data, job) : times.data
   const chosen =
     view?.steps.find((step) => step.key === picked) ??
@@ -40,7 +41,7 @@ export function StepsTab({ partId, job, several }: { partId: string; job: string
       ))}
       <div className="grid gap-8 lg:grid-cols-[1.5fr_1fr]">
         {chosen && view ? (
-          <StepDetail key={chosen.key} step={chosen} view={view} partId={partId} trying={start !== ''} />
+          <StepDetail key={chosen.key} step={chosen} view={view} partId={partId} trying={isDay(start)} />
         ) : (
           <div />
         )}
@@ -49,15 +50,13 @@ export function StepsTab({ partId, job, several }: { partId: string; job: string
             <h2 className="font-semibold text-xl">Try another start</h2>
             <p className="text-soft text-sm">Nothing of it is kept.</p>
             <div className="flex flex-wrap items-end gap-3">
-              <label className="flex min-w-48 flex-1 flex-col gap-1">
-                <span className="text-soft">As if nothing began before (shop time)</span>
-                <input
-                  type="datetime-local"
-                  value={start}
-                  onChange={(event) => setStart(event.target.value)}
-                  className="h-11 border-2 border-line bg-panel px-3"
-                />
-              </label>
+              <DayField
+                label="As if nothing began before"
+                withTime
+                value={start}
+                onChange={setStart}
+                className="min-w-48 flex-1"
+              />
               <Button quiet onClick={() => setStart('')} disabled={!start}>
                 As planned
               </Button>
@@ -202,7 +201,7 @@ function StepDetail({ step, view, partId, trying }: DetailProps) {
                 <th className="py-1 pr-4 text-left font-semibold capitalize">{knot.name}</th>
                 <td className="py-1 pr-4">{knot.words}</td>
                 <td className="whitespace-nowrap py-1 text-right">
-                  <FigureValue figure={knot.figure} bare />
+                  {knot.figure && <FigureValue figure={knot.figure} bare />}
                 </td>
               </tr>
             ))}

@@ -6,6 +6,7 @@ import { useRefresh } from '@/api/changes'
 import { answer, client, newId, Problem, type SheetView } from '@/api/client'
 import { useClock, useShow, useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
+import { DayField } from '@/ui/day-field'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
 import { SideSheet } from '@/ui/side-sheet'
@@ -122,23 +123,20 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
           problem={problem?.fields.amount}
           onChange={(amount) => put({ amount })}
         />
-        <TextField
+        <DayField
           label="Came on"
-          type="date"
           value={lot.received}
           problem={problem?.fields.received_on}
           onChange={(received) => put({ received })}
         />
-        <TextField
+        <DayField
           label="Made on, if the label says: it keeps from then"
-          type="date"
           value={lot.made}
           problem={problem?.fields.made_on}
           onChange={(made) => put({ made })}
         />
-        <TextField
+        <DayField
           label="Expires, if the label says"
-          type="date"
           value={lot.expires}
           problem={problem?.fields.expires_on}
           onChange={(expires) => put({ expires })}

@@ -1,0 +1,118 @@
+import { useState } from 'react'
+import { shopMoment } from '@/api/changes'
+import { useClock, useMonthFirst, useZone } from '@/app/formats'
+import { TextField } from './text-field'
+
+const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec']
+const DAYS = ['sun', 'mon', 'tue', 'wed', 'thu', 'fri', 'sat']
+const DAY_MS = 86_400_000
+
+type Props = {
+  label: string
+  /** A day as YYYY-MM-DD, or with its time as YYYY-MM-DDTHH:MM in the shop's time; empty for none. */
+  value: string
+  withTime?: boolean
+  problem?: string
+  onChange: (value: string) => void
+  className?: string
+}
+
+/** A day, or a day and a time, typed as builders write it and shown as the program writes it everywhere. */
+export function DayField({ label, value, withTime, problem, onChange, className }: Props) {
+  const clock = useClock()
+  const zone = useZone()
+  const monthFirst = useMonthFirst()
+  const [text, setText] = useState('')
+  const [typing, setTyping] = useState(false)
+  const today = new Intl.DateTimeFormat('en-CA', { timeZone: zone }).format(
+    new Date(shopMoment() || Date.now()),
+  )
+  const example = withTime
+    ? `${monthFirst ? 'Dec 3' : '3 Dec'} 14:30, or Thu 9:00`
+    : monthFirst
+      ? 'Dec 3'
+      : '3 Dec'
+  const known = isDay(value)
+  // Noon of the day in the world's time: the same day in every zone a shop stands in.
+  const shown = known
+    ? clock.dayYear(`${value.slice(0, 10)}T12:00:00Z`) + (withTime ? `, ${value.slice(11)}` : '')
+    : text
+  const unread = !typing && text.trim() !== '' && !known
+  const change = (typed: string) => {
+    setTyping(true)
+    setText(typed)
+    // What is no day goes on as it was typed: the shop then refuses it by name, and it is not taken for none.
+    onChange(readDay(typed, today, withTime ?? false, monthFirst) ?? typed)
+  }
+  return (
+    <TextField
+      label={label}
+      value={typing ? text : shown}
+      placeholder={example}
+      problem={
+        problem ??
+        (unread ? `“${text.trim()}” is no ${withTime ? 'day and time' : 'day'}; write ${example}` : undefined)
+      }
+      onChange={change}
+      onFocus={() => {
+        if (known) setText(shown)
+        setTyping(true)
+      }}
+      onBlur={() => setTyping(false)}
+      className={className}
+    />
+  )
+}
+
+/** Whether a field holds a day that was understood. */
+export const isDay = (value: string) => /^\d{4}-\d\d-\d\d(T\d\d:\d\d)?$/.test(value)
+
+/** What was typed as YYYY-MM-DD, with its time where one is wanted; null when it says no day. */
+export function readDay(typed: string, today: string, withTime: boolean, monthFirst: boolean): string | null {
+  const words = typed.trim().toLowerCase().replaceAll(',', ' ')
+  const time = /(?:^|[\st])(\d{1,2}):(\d{2})$/.exec(words)
+  if (withTime && (!time || Number(time[1]) > 23 || Number(time[2]) > 59)) return null
+  const day = dayOf((withTime && time ? words.slice(0, time.index) : words).trim(), today, monthFirst)
+  if (day === null) return null
+  return withTime && time ? `${day}T${time[1]?.padStart(2, '0')}:${time[2]}` : day
+}
+
+function dayOf(words: string, today: string, monthFirst: boolean): string | null {
+  const start = Date.parse(`${today}T12:00:00Z`)
+  const later = (days: number) => new Date(start + days * DAY_MS).toISOString().slice(0, 10)
+  if (words === '' || words === 'today') return today
+  if (words === 'tomorrow') return later(1)
+  if (words === 'yesterday') return later(-1)
+  const iso = /^(\d{4})-(\d{1,2})-(\d{1,2})$/.exec(words)
+  if (iso) return dated(Number(iso[1]), Number(iso[2]), Number(iso[3]))
+  // A day of the week before a date says nothing more; alone it is the next such day.
+  const week = /^(sun|mon|tue|wed|thu|fri|sat)[a-z]*\.?\s*/.exec(words)
+  if (week && words.length === week[0].length)
+    return later((DAYS.indexOf(week[1] ?? '') - new Date(start).getUTCDay() + 7) % 7)
+  const rest = week ? words.slice(week[0].length) : words
+  const named = /^(\d{1,2})\.?\s*([a-z]{3})[a-z]*\.?\s*(\d{4})?$/.exec(rest)
+  const turned = /^([a-z]{3})[a-z]*\.?\s*(\d{1,2})\s*(\d{4})?$/.exec(rest)
+  const figures = /^(\d{1,2})([./-])(\d{1,2})(?:\2(\d{2}|\d{4})?)?$/.exec(rest)
+  if (named) return near(named[3], MONTHS.indexOf(named[2] ?? '') + 1, Number(named[1]), today)
+  if (turned) return near(turned[3], MONTHS.indexOf(turned[1] ?? '') + 1, Number(turned[2]), today)
+  if (!figures) return null
+  const [first, second] = [Number(figures[1]), Number(figures[3])]
+  const swap = monthFirst && figures[2] !== '.'
+  return near(figures[4], swap ? first : second, swap ? second : first, today)
+}
+
+/** Without its year a date is the one nearest to today. */
+function near(year: string | undefined, month: number, day: number, today: string): string | null {
+  if (year) return dated(year.length === 2 ? 2000 + Number(year) : Number(year), month, day)
+  const far = (iso: string) => Math.abs(Date.parse(iso) - Date.parse(today))
+  const found = [-1, 0, 1]
+    .map((more) => dated(Number(today.slice(0, 4)) + more, month, day))
+    .filter((iso) => iso !== null)
+  return found.sort((a, b) => far(a) - far(b))[0] ?? null
+}
+
+function dated(year: number, month: number, day: number): string | null {
+  const iso = `${year}-${String(month).padStart(2, '0')}-${String(day).padStart(2, '0')}`
+  const at = new Date(`${iso}T12:00:00Z`)
+  return Number.isNaN(at.getTime()) || at.toISOString().slice(0, 10) !== iso ? null : iso
+}
