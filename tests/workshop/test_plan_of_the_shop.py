@@ -430,5 +430,11 @@ def test_the_table_and_the_week_sheet_say_what_the_plan_says(shop):
     text = "\n".join(page.extract_text() for page in pages)
     assert "The boathouse: week of 14 May 2026" in text
     assert "09:40–11:25" in text
+    # What cures already has its line on the day it is due, whoever goes on with it reads it.
+    assert "Read the witness for “peel”: Bed the core and bag it" in text
+    assert "from 09:37" in text
+    shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], "units": "us"})
+    letter = PdfReader(io.BytesIO(shop.client.get("/api/v1/plan/week.pdf").data)).pages[0].mediabox
+    assert (round(letter.width), round(letter.height)) == (792, 612)
     far = date(2031, 1, 1)
     assert "730 days" in shop.ask("GET", f"/plan/week.pdf?start={far}", status=422)["detail"]

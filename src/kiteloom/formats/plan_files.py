@@ -10,7 +10,7 @@ from datetime import UTC, date, datetime
 
 from icalendar import Calendar, Event
 from reportlab.lib import colors
-from reportlab.lib.pagesizes import A4, landscape
+from reportlab.lib.pagesizes import A4, LETTER, landscape
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
@@ -21,7 +21,10 @@ from kiteloom.formats.fonts import page_fonts
 
 @dataclass(frozen=True)
 class Line:
-    """One stretch of work, as it is written out. ``key`` stays the same however the plan slides."""
+    """One stretch of work, as it is written out. ``key`` stays the same however the plan slides.
+
+    On paper one that has no length is a look at a part, and ``words`` say from when.
+    """
 
     key: str
     name: str
@@ -106,8 +109,8 @@ def plan_ics(lines: Sequence[Line], shop: str, stamp: datetime) -> bytes:
     return bytes(calendar.to_ical())
 
 
-def week_pdf(days: Sequence[tuple[date, Sequence[Line]]], title: str, sentence: str) -> bytes:
-    """A week on paper: a table a day, with a box to tick for each stretch of work."""
+def week_pdf(days: Sequence[tuple[date, Sequence[Line]]], title: str, sentence: str, *, letter: bool = False) -> bytes:
+    """A week on paper, A4 or letter: a table a day, with a box to tick for each stretch of work and each look."""
     font, bold = page_fonts()
     out = io.BytesIO()
     plain = ParagraphStyle("plain", fontName=font, fontSize=9, leading=11)
@@ -125,14 +128,15 @@ def week_pdf(days: Sequence[tuple[date, Sequence[Line]]], title: str, sentence: 
             rows.append(
                 [
                     "",
-                    f"{line.start:%H:%M}–{line.end:%H:%M}",
+                    line.words if line.start == line.end else f"{line.start:%H:%M}–{line.end:%H:%M}",
                     Paragraph(_safe(f"{line.name} · {line.part}"), plain),
                     Paragraph(_safe(", ".join(line.people)), plain),
                     Paragraph(_safe(", ".join(line.stations)), plain),
                     Paragraph(_safe(check), plain),
                 ]
             )
-        widths = [8 * mm, 26 * mm, 108 * mm, 52 * mm, 44 * mm, 32 * mm]
+        # Letter is shorter than A4 the long way.
+        widths = [8 * mm, 30 * mm, (94 if letter else 104) * mm, 52 * mm, 44 * mm, 27 * mm]
         table = Table(rows, colWidths=widths, repeatRows=1)
         table.setStyle(
             TableStyle(
@@ -150,7 +154,7 @@ def week_pdf(days: Sequence[tuple[date, Sequence[Line]]], title: str, sentence: 
     end = "Check from the hour; a reading releases a part, not the clock. The makers’ instructions decide."
     story += [Spacer(0, 4 * mm), Paragraph(end, plain)]
     page = SimpleDocTemplate(
-        out, pagesize=landscape(A4), title=title, invariant=1,
+        out, pagesize=landscape(LETTER if letter else A4), title=title, invariant=1,
         leftMargin=12 * mm, rightMargin=12 * mm, topMargin=12 * mm, bottomMargin=12 * mm,
     )  # fmt: skip
     page.build(story)

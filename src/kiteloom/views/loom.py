@@ -240,7 +240,7 @@ def loom_view(
         say.moment(minute),
         say.moment(begin),
         say.span((begin, end)),
-        _sentence(shop),
+        headline(shop),
         list(parts),
         [shop.names[part_id] for part_id in parts],
         list(steps),
@@ -390,7 +390,8 @@ def _was(placed: Placed, before: Mapping[str, Any] | None) -> Interval | None:
     return before["start"], before["end"]
 
 
-def _sentence(shop: ShopPlan) -> str:
+def headline(shop: ShopPlan) -> str:
+    """When all is done, what can't be planned, and how much sooner it could be at all."""
     finish, bound = shop.plan.finish, shop.plan.bound
     if finish is None:
         return "Nothing is planned yet."

@@ -6,8 +6,10 @@ from datetime import date, datetime, timedelta
 
 from kiteloom.core.base.calendar import local_midnight, minute_of
 from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.quantities import system_of
 from kiteloom.formats.plan_files import Line, plan_csv, plan_ics, week_pdf
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.loom import headline
 from kiteloom.views.part.steps import words_of
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.shop import the_shop
@@ -66,9 +68,42 @@ def week_of(uow: UnitOfWork, first: date | None, now: datetime) -> bytes:
     first = first or today
     if abs((first - today).days) > 730:
         raise Refused("start", f"the week of {first} is more than 730 days from today; choose a nearer one")
-    lines = _lines(shop, done=False)
+    lines = sorted([*_lines(shop, done=False), *_checks(shop)], key=lambda line: line.start)
     days = [first + timedelta(days=n) for n in range(7)]
-    finish = f"All done {say.at(shop.plan.finish)}." if shop.plan.finish is not None else "Nothing is planned."
-    sentence = f"{finish} As planned {say.moment(shop.now):%a %d %b %H:%M}; the plan moves with the shop's temperature."
+    made = f"As planned {say.moment(shop.now):%a %d %b %H:%M}; the plan moves with the shop's temperature."
+    sentence = f"{headline(shop)} {made}"
     title = f"{the_shop(uow).name or 'The shop'}: week of {first.day} {first:%B %Y}"
-    return week_pdf([(day, [line for line in lines if line.start.date() == day]) for day in days], title, sentence)
+    by_day = [(day, [line for line in lines if line.start.date() == day]) for day in days]
+    return week_pdf(by_day, title, sentence, letter=system_of(say.units) == "us")
+
+
+def _checks(shop: ShopPlan) -> list[Line]:
+    """A line for each witness to be read: when from, by whom who goes on with the part, and where it lies."""
+    say, found = shop.saying, []
+    for placed in shop.plan.placed:
+        release = shop.releases.get(placed.step.key)
+        if placed.ready is None or not placed.step.wait_stage or (release is not None and release.released):
+            continue
+        after = [p for p in shop.plan.placed if any(link.step == placed.step.key for link in p.step.after)]
+        if any(p.state != "to do" for p in after):
+            continue
+        overdue = placed.ready <= shop.now
+        at = say.moment(max(placed.ready, shop.now))
+        people = min(after, key=lambda p: p.begins).people if after else placed.people
+        where = placed.step.stations if placed.step.holds else ()
+        found.append(
+            Line(
+                placed.step.key,
+                f"Read the witness for “{placed.step.wait_stage}”: {placed.step.name}",
+                shop.names.get(placed.step.part, ""),
+                at,
+                at,
+                tuple(shop.names.get(person, person) for person in people),
+                tuple(shop.names.get(station, station) for station in where),
+                None,
+                "",
+                f"since {say.at(placed.ready)}" if overdue else f"from {at:%H:%M}",
+                "",
+            )
+        )
+    return found

@@ -6,6 +6,7 @@ once, so a day on which the clocks change has the right length everywhere else.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta, tzinfo
@@ -193,7 +194,9 @@ def when(minute: float, zone: tzinfo, now: float | None = None) -> str:
     >>> [when(now + minutes, UTC, now) for minutes in (60, 1440, 14_400)]
     ['10:20', 'Fri 09:20', 'Sun 24 May 09:20']
     """
-    local = moment_of(round(minute), zone)
+    # As a clock on the wall shows it: what has been is of the minute it was in, what is to come of the nearest.
+    past = now is not None and minute <= now
+    local = moment_of(math.floor(minute) if past else round(minute), zone)
     words = local.strftime("%H:%M")
     if now is None:
         return f"{local:%a} {local.day} {local:%b} {words}"

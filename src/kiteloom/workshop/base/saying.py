@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, tzinfo
@@ -58,11 +59,14 @@ class Saying:
 
     def perhaps(self, minute: float | None) -> datetime | None:
         """The same for a time that may not be, to the minute it is said in words."""
-        return None if minute is None else moment_of(round(minute), self.zone)
+        return None if minute is None else moment_of(self._said(minute), self.zone)
 
     def span(self, interval: Interval) -> Span:
-        """An interval as moments."""
-        return Span(moment_of(interval[0], self.zone), moment_of(interval[1], self.zone))
+        """An interval as moments, to the minutes it is said in words."""
+        return Span(*(moment_of(self._said(minute), self.zone) for minute in interval))
+
+    def _said(self, minute: float) -> int:
+        return math.floor(minute) if minute <= self.now else round(minute)
 
     def lasting(self, minutes: float) -> str:
         """A length as a builder says it: ``"2 h 10 min"``."""
