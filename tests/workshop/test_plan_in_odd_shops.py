@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
+from datetime import datetime, timedelta
 
 import pytest
 from sqlalchemy import create_engine, text
@@ -10,6 +10,7 @@ from tests.conftest import MORNING, Shop
 from tests.core.walker import broken
 from tests.loom import blocks, picked
 from tests.workshop.test_plan_of_the_shop import person, planned
+from tests.workshop.test_views_in_time import VIENNA, seeded
 from tests.workshop.test_work_and_alerts import note, steps
 
 
@@ -106,3 +107,28 @@ def test_whatever_was_done_the_plan_keeps_every_rule(shop, days):
     assert {p.step.key for p in plan.plan.placed} >= {p.step.key for p in new}
     assert shop.get("/today")["sentence"]
     assert steps(shop, shop.part("Rudder"))
+
+
+def test_what_is_too_cold_where_it_is_is_told_how_it_could_go_and_goes_once_a_way_is_taken(empty_shop):
+    shop = seeded(empty_shop, datetime(2026, 11, 25, 9, 20, tzinfo=VIENNA))
+    cap = shop.part("Left wing, spar cap")
+    times = shop.get(f"/parts/{cap}/times")
+    held = times["left"][0]
+    assert (held["cold"], held["key"]) == (True, "stage-1/layup")
+    # What it waits in is shown, not the warm shop beside it.
+    assert times["ribbon"][-1]["c"] < 8 < times["ribbon"][0]["c"]
+    found = shop.get(f"/parts/{cap}/ways?step_key=stage-1/layup")["ways"]
+    assert {(way["kind"], way["zone_id"]) for way in found} >= {("station", "main shop"), ("heat", "cool room")}
+    assert all("more steps can be planned" in way["plan"] for way in found)
+    assert "warm cupboard" not in [way["zone_id"] for way in found]  # 7.2 m do not go in
+    heat = next(way for way in found if way["kind"] == "heat")
+    assert heat["words"] == "Hold the cool room at 15.0 °C."
+    body = {"id": "way", "kind": "heat", "zone_id": "cool room", "heat": {"text": heat["heat"], "unit": "°C"}}
+    for _ in range(2):
+        shop.ask("POST", "/plan/ways", body, 201)
+    zone = next(zone for zone in shop.get("/climate/zones")["zones"] if zone["id"] == "cool room")
+    assert {f["field"]: f["text"] for f in zone["fields"]}["heat"] == "15.0 °C"
+    after = shop.get(f"/parts/{cap}/times")
+    assert after["left"] == []
+    said = next(step for step in after["steps"] if step["key"] == "stage-1/layup")
+    assert f"check for “peel” from {heat['then'].split(' from ')[1].split(',')[0]}" in said["words"]

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from kiteloom.api.house import Routes, file, now, store
 from kiteloom.api.log import OfStep
 from kiteloom.views import crew, deliveries, loom, paper, strip
-from kiteloom.views.part import times
+from kiteloom.views.part import times, ways
 from kiteloom.views.today import today
 from kiteloom.workshop.base.saved import Kept, OnlyVersion
 from kiteloom.workshop.base.shop import in_shop_zone
@@ -18,6 +18,7 @@ from kiteloom.workshop.plan import people, wanted
 from kiteloom.workshop.plan.accepting import AcceptPlan, accept_plan
 from kiteloom.workshop.plan.alerts import Heard, silence
 from kiteloom.workshop.plan.learning import UseLearned, use_learned
+from kiteloom.workshop.plan.ways import TakeWay, take_way
 
 bp = Routes("plan", "Plan")
 
@@ -87,6 +88,31 @@ def read_times(part_id: str, asked: From) -> times.TimesView:
     """A part's steps in time."""
     with store().reading() as uow:
         return times.times_view(uow, part_id, in_shop_zone(uow, asked.start, "start"), now())
+
+
+class Held(BaseModel):
+    """The step that is held up."""
+
+    step_key: str
+
+
+@bp.get("/parts/<part_id>/ways")
+@bp.asks(Held)
+@bp.gives(ways.WaysView)
+def read_ways(part_id: str, asked: Held) -> ways.WaysView:
+    """How a step could go that the air holds up; nothing is kept."""
+    with store().reading() as uow:
+        return ways.ways_view(uow, part_id, asked.step_key, now())
+
+
+@bp.post("/plan/ways")
+@bp.takes(TakeWay)
+@bp.gives(Kept, 201)
+def take_a_way(order: TakeWay) -> Kept:
+    """Heat a room, set a station up elsewhere, or move a part, so that a step can go."""
+    with store().writing() as uow:
+        take_way(uow, order, now())
+    return Kept(order.id)
 
 
 def _people() -> crew.PeopleView:

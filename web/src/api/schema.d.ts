@@ -1298,6 +1298,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/plan/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Heat a room, set a station up elsewhere, or move a part, so that a step can go. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TakeWayIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc/cups": {
         parameters: {
             query?: never;
@@ -3720,6 +3769,64 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a step could go that the air holds up; nothing is kept. */
+        get: {
+            parameters: {
+                query: {
+                    step_key: string;
+                };
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WaysViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -8143,6 +8250,48 @@ export interface components {
          */
         PlannedStepOut: components["schemas"]["PlannedStepOut.PlannedStep"] | null;
         /**
+         * TakeWay
+         * @description What to change. The client makes the id; taken twice it is done once.
+         */
+        "TakeWayIn.TakeWay": {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "heat" | "station" | "part";
+            /** Zone Id */
+            zone_id: string;
+            /**
+             * Station Id
+             * @default
+             */
+            station_id?: string;
+            /**
+             * Part Id
+             * @default
+             */
+            part_id?: string;
+            /** @default null */
+            heat?: components["schemas"]["TakeWayIn.Typed"] | null;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "TakeWayIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * TakeWayIn
+         * @description What to change. The client makes the id; taken twice it is done once.
+         */
+        TakeWayIn: components["schemas"]["TakeWayIn.TakeWay"];
+        /**
          * PlannedCupOut
          * @description One cup; minutes count from the first mix.
          */
@@ -12115,6 +12264,44 @@ export interface components {
          */
         AddJobIn: components["schemas"]["AddJobIn.AddJob"];
         /**
+         * Way
+         * @description One way: what to do, what it does to the step and to the plan, and what to send to take it.
+         */
+        "WaysViewOut.Way": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "heat" | "station" | "part";
+            /** Zone Id */
+            zone_id: string;
+            /** Station Id */
+            station_id: string;
+            /** Heat */
+            heat: string;
+            /** Words */
+            words: string;
+            /** Then */
+            then: string;
+            /** Plan */
+            plan: string;
+        };
+        /**
+         * WaysView
+         * @description How a step could go; ``none`` says that nothing here would help.
+         */
+        "WaysViewOut.WaysView": {
+            /** Ways */
+            ways: components["schemas"]["WaysViewOut.Way"][];
+            /** None */
+            none: string;
+        };
+        /**
+         * WaysViewOut
+         * @description How a step could go; ``none`` says that nothing here would help.
+         */
+        WaysViewOut: components["schemas"]["WaysViewOut.WaysView"];
+        /**
          * Figure
          * @description A computed figure with the equation and the inputs it came from.
          *
@@ -12694,7 +12881,7 @@ export interface components {
         };
         /**
          * Left
-         * @description A step that can't be placed, and why.
+         * @description A step that can't be placed, and why; ``cold`` when another room, or a heater, may let it go.
          */
         "TimesViewOut.Left": {
             /** Key */
@@ -12705,6 +12892,8 @@ export interface components {
             why: string;
             /** Job */
             job: string;
+            /** Cold */
+            cold: boolean;
         };
         /**
          * Span

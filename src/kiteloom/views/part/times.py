@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
+from kiteloom.core.air.part import moved
 from kiteloom.core.base.calendar import minute_of, nights
 from kiteloom.core.base.problems import between
 from kiteloom.core.base.quantities import show
 from kiteloom.core.plan.input import TURN
-from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.placed import Placed, Unplaced
 from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.part.steps import StepView, step_view
@@ -27,12 +28,13 @@ BACK_DAYS, AHEAD_DAYS = 400, 60
 
 @dataclass(frozen=True)
 class Left:
-    """A step that can't be placed, and why."""
+    """A step that can't be placed, and why; ``cold`` when another room, or a heater, may let it go."""
 
     key: str
     name: str
     why: str
     job: str
+    cold: bool
 
 
 @dataclass(frozen=True)
@@ -108,11 +110,14 @@ def times_view(uow: UnitOfWork, part_id: str, start: datetime | None, now: datet
         sentence = f"Done {say.at(max(p.ready or p.end for p in mine))}."
     if left:
         sentence = f"“{left[0].step.name}” can't be placed: {left[0].why}."
-    coldest = min(c for _, c in shop.air_of(part_id).profile.between(first, last))
-    if min_c is not None and coldest < min_c:
+    coldest = min(
+        (c for p in mine if p.cure and p.ready for _, c in shop.air_at(p).profile.between(p.begins, p.ready)),
+        default=None,
+    )
+    if min_c is not None and coldest is not None and coldest < min_c:
         least, low = show(min_c, "temperature", say.units), show(coldest, "temperature", say.units)
         if low != least:
-            sentence += f" The coldest hour is {low}; below {least} this product stands still."
+            sentence += f" The coldest hour of its cures is {low}; below {least} this product stands still."
     return TimesView(
         same,
         say.moment(begin),
@@ -121,8 +126,8 @@ def times_view(uow: UnitOfWork, part_id: str, start: datetime | None, now: datet
         f"Temperature {shop.air_of(part_id).words}.",
         "",
         [step_view(shop, placed) for placed in mine],
-        [Left(u.step.in_part, u.step.name, u.why, u.step.job) for u in left],
-        ribbon_of(shop, first, last, part_id),
+        [Left(u.step.in_part, u.step.name, u.why, u.step.job, shop.too_cold(u.step)) for u in left],
+        _where_it_is(shop, part_id, mine, left, first, last),
         say.perhaps(shop.air.known.recorded_until),
         min_c,
         [say.span(night) for night in nights(say.zone, first, last)],
@@ -148,6 +153,20 @@ def no_longer_built_so(uow: UnitOfWork, shop: ShopPlan, part: BuiltPart) -> list
     return [words for _, words in sorted(found, reverse=True)]
 
 
+def _where_it_is(
+    shop: ShopPlan, part_id: str, mine: list[Placed], left: list[Unplaced], first: float, last: float
+) -> list[Degrees]:
+    """The temperature of a part: of the room of each step, and of the one the first that is held up waits in."""
+    air = shop.air_of(part_id).profile
+    rooms = [(p.begins, p.ready or p.end, p.air) for p in mine if p.air in shop.airs and p.air != part_id]
+    if left:
+        waits = shop.plan.airs.where(left[0].step)
+        rooms += [(max([first, *(p.end for p in mine)]), last, waits)] if waits in shop.airs else []
+    for start, end, room in sorted(rooms):
+        air = moved([(start - 1, air), (start, shop.airs[room].profile), (end, air)])
+    return [Degrees(shop.saying.moment(m), c) for m, c in _fewer(air.between(first, last))]
+
+
 def ribbon_of(shop: ShopPlan, start: float, end: float, air: str) -> list[Degrees]:
     """The points of `thinned` in the shop's time: enough for any screen."""
     return [Degrees(shop.saying.moment(minute), celsius) for minute, celsius in thinned(shop, start, end, air)]
@@ -155,6 +174,9 @@ def ribbon_of(shop: ShopPlan, start: float, end: float, air: str) -> list[Degree
 
 def thinned(shop: ShopPlan, start: float, end: float, air: str, most: int = 600) -> list[tuple[float, float]]:
     """So many points, or a few more, of an air's temperature by its name, ``""`` the main shop's [min, °C]."""
-    points = shop.air_of(air).profile.between(start, end)
+    return _fewer(shop.air_of(air).profile.between(start, end), most)
+
+
+def _fewer(points: list[tuple[float, float]], most: int = 600) -> list[tuple[float, float]]:
     every = max(len(points) // most, 1)
     return points[::every] + ([points[-1]] if (len(points) - 1) % every else [])

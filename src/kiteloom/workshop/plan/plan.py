@@ -78,6 +78,12 @@ class ShopPlan:
         """The temperature a placed step has: of the zone its station is in, else of its part."""
         return self.air_of(placed.air)
 
+    def too_cold(self, step: Step) -> bool:
+        """Whether it is colder where a step would be than its sheet allows."""
+        if step.cure is None or step.min_c is None or step.refused:
+            return False
+        return self.air_of(self.plan.airs.where(step)).profile.at(self.now) < step.min_c
+
     def unreleased(self, step: Step) -> list[str]:
         """The steps before one that no reading has released."""
         return unreleased_before(step, self.releases)

@@ -15,6 +15,7 @@ import { Toggles } from '@/ui/toggles'
 import { TimeLine } from '@/weave/time-line'
 import { BuiltFrom } from './built-from'
 import { Deliveries, Learned } from './step-extras'
+import { Ways } from './ways'
 
 export function StepsTab({ partId, job, several }: { partId: string; job: string; several: boolean }) {
   const [start, setStart] = useState('')
@@ -34,11 +35,7 @@ export function StepsTab({ partId, job, several }: { partId: string; job: string
       {view?.ask && <Notice tone="care">{view.ask}</Notice>}
       {view?.readings && <Notice tone={view.moved ? 'stop' : 'ready'}>{view.readings}</Notice>}
       {view?.span && <TimeLine view={view} picked={chosen?.key ?? ''} onPick={setPicked} />}
-      {view?.left.map((left) => (
-        <Notice key={left.key} tone="stop">
-          <span className="font-semibold">{left.name}</span> is left out: {left.why}.
-        </Notice>
-      ))}
+      {view && <LeftOut left={view.left} partId={partId} />}
       <div className="grid gap-8 lg:grid-cols-[1.5fr_1fr]">
         {chosen && view ? (
           <StepDetail key={chosen.key} step={chosen} view={view} partId={partId} trying={isDay(start)} />
@@ -306,5 +303,31 @@ function AddStep({ view, partId, after }: AddProps) {
         </Button>
       </div>
     </section>
+  )
+}
+
+/** The first step that can't be placed, why, and how it could go; what only comes after it is counted. */
+function LeftOut({ left, partId }: { left: TimesView['left']; partId: string }) {
+  const [all, setAll] = useState(false)
+  const [first, ...rest] = left
+  if (!first) return null
+  return (
+    <div className="flex flex-col gap-3">
+      <Notice tone="stop">
+        <span className="font-semibold">{first.name}</span> is left out: {first.why}.
+      </Notice>
+      {first.cold && <Ways partId={partId} stepKey={first.key} />}
+      {rest.length > 0 && (
+        <Button quiet className="self-start" aria-expanded={all} onClick={() => setAll(!all)}>
+          {rest.length === 1 ? 'One more step is' : `${rest.length} more steps are`} left out with it
+        </Button>
+      )}
+      {all &&
+        rest.map((one) => (
+          <p key={one.key}>
+            <span className="font-semibold">{one.name}</span>: {one.why}.
+          </p>
+        ))}
+    </div>
   )
 }
