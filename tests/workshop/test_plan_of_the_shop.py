@@ -36,7 +36,7 @@ def test_a_cold_night_has_moved_the_plan_by_the_morning_and_the_first_sentence_s
     today = shop.get("/today")
     assert today["sentence"] == today["late"]
     assert "The night was colder than expected; check for “peel” from 09:37, not 07:35." in today["sentence"]
-    assert today["detail"].startswith("Lay and bag the inner skin moves from 09:00 to 09:40")
+    assert today["moved"].startswith("Lay and bag the inner skin moves from 09:00 to 09:40")
     assert today["actions"] != []
     # Once somebody has pressed the witness it is old news, and so it is when it is hard.
     shop.clock.at += timedelta(hours=1)

@@ -122,6 +122,16 @@ class CrewLane:
 
 
 @dataclass(frozen=True)
+class Shifted:
+    """A step that has another time than in the accepted plan, and by how much."""
+
+    step_id: str
+    name: str
+    part: str
+    words: str
+
+
+@dataclass(frozen=True)
 class LoomView:
     """The plan over a stretch of time. Without any temperature there is only ``ask``.
 
@@ -150,6 +160,8 @@ class LoomView:
     freeze_days: int
     shop_version: int
     was: dict[str, Stretch]
+    shifted: list[Shifted]
+    """What has another time than in the accepted plan, when it was asked for."""
     order: str
     """The name of the order that is shown: what is accepted."""
     moved: str
@@ -191,6 +203,7 @@ def loom_view(
             frozen,
             settings.version,
             {},
+            [],
             "",
             "",
         )
@@ -262,6 +275,7 @@ def loom_view(
         frozen,
         settings.version,
         was,
+        _shifted(shop, before) if compare else [],
         name_of(shop.plan),
         last_move(uow, DAY_MIN, minute),
     )
@@ -337,7 +351,24 @@ def _compared(shop: ShopPlan, kept: KeptPlan | None) -> str:
     steps = f"{later} steps are later than in {of}" if later != 1 else f"1 step is later than in {of}"
     if abs(late) < 30:
         return f"{steps}; the end is the same." if later else f"As in {of}."
-    return f"{steps}; the end is {say.lasting(abs(late))} {'later' if late > 0 else 'sooner'}."
+    return f"{steps}; the end is {say.lasting(abs(late))} {_later(late)}."
+
+
+def _shifted(shop: ShopPlan, before: Mapping[str, Mapping[str, Any]]) -> list[Shifted]:
+    """Every step that has another time than it had, in order of its time now."""
+    say, found = shop.saying, []
+    for placed in shop.plan.placed:
+        was = _was(placed, before.get(placed.step.key))
+        if was is not None:
+            by = placed.begins - was[0]
+            words = f"{say.at(placed.begins)}, not {say.at(was[0])}: {say.lasting(abs(by))} {_later(by)}"
+            part = shop.names.get(placed.step.part, "")
+            found.append(Shifted(placed.step.key, placed.step.name, part, words))
+    return found
+
+
+def _later(minutes: float) -> str:
+    return "later" if minutes > 0 else "sooner"
 
 
 def _block(

@@ -6021,6 +6021,8 @@ export interface components {
                     number
                 ];
             };
+            /** Shifted */
+            shifted: components["schemas"]["LoomViewOut.Shifted"][];
             /** Order */
             order: string;
             /** Moved */
@@ -6035,6 +6037,20 @@ export interface components {
             key: string;
             /** Name */
             name: string;
+        };
+        /**
+         * Shifted
+         * @description A step that has another time than in the accepted plan, and by how much.
+         */
+        "LoomViewOut.Shifted": {
+            /** Step Id */
+            step_id: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Words */
+            words: string;
         };
         /**
          * Span
@@ -6957,6 +6973,8 @@ export interface components {
             ask: string;
             /** Late */
             late: string;
+            /** Moved */
+            moved: string;
             /** Lies */
             lies: components["schemas"]["TodayViewOut.Lies"][];
             closing: components["schemas"]["TodayViewOut.Closing"] | null;

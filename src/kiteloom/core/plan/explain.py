@@ -69,6 +69,8 @@ def why_not_sooner(
         if because.kind == "stands":
             return "it keeps its place in the plan, until another order ends clearly sooner"
         if because.kind == "pin":
+            if placed.kept is not None:
+                return f"it is kept as in the accepted plan, {at(placed.kept)}"
             return f"it is pinned to {at(placed.pinned or placed.start)}"
         if because.kind == "climate":
             return _air(because.by, placed, start, units)
@@ -112,6 +114,8 @@ def why_not_sooner(
     wanted = ""
     if placed.pinned is not None and placed.start > placed.pinned and because.kind != "pin":
         wanted = f"It was pinned to {at(placed.pinned)}. "
+    if placed.kept is not None and placed.start > placed.kept and because.kind != "pin":
+        wanted = f"It was to be kept as accepted, {at(placed.kept)}. "
     return f"{wanted}Not sooner: {together}."
 
 

@@ -94,10 +94,14 @@ class Thing:
 
 @dataclass(frozen=True)
 class Pin:
-    """When a step is wanted, and by whom; nothing earlier, later only when it can't be."""
+    """When a step is wanted, and by whom; nothing earlier, later only when it can't be.
+
+    ``kept`` where nobody pinned it, but its day is kept as it was accepted.
+    """
 
     start: float
     people: tuple[str, ...] = ()
+    kept: bool = False
 
 
 @dataclass(frozen=True)

@@ -80,7 +80,8 @@ def if_next(job: PlanInput) -> dict[str, Placed]:
     >>> {key: round(p.start - small.start) for key, p in if_next(small).items()}
     {'bed': 0}
     """
-    placer = _Placer(replace(job, stands={}))
+    # What the accepted plan has for today may be begun sooner by who is free; what somebody pinned may not.
+    placer = _Placer(replace(job, stands={}, pins={key: pin for key, pin in job.pins.items() if not pin.kept}))
     placer.settle()
     passed = passed_by(job.steps, job.facts)
     found = {}
@@ -383,7 +384,8 @@ class _Placer:
         step = found.step
         links = self._followers[step.key]
         quick = found.ready is None or found.ready - found.end < LONG_WAIT_MIN
-        if not self.job.overnight or quick or not links or step.may_pause or step.way or found.pinned is not None:
+        wanted = self.search.pin(step) is not None
+        if not self.job.overnight or quick or not links or step.may_pause or step.way or wanted:
             return found
         opens = [self._opening(found, link) for link in links]
         closes = self.search.hours.closes[bisect_right(self.search.hours.closes, found.start)]

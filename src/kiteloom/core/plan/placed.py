@@ -70,6 +70,8 @@ class Placed:
     """Whether something on it is out of its ratio or marked bad: no clock of a sheet holds for it."""
     pinned: float | None = None
     """When it was wanted, where somebody said so."""
+    kept: float | None = None
+    """When the accepted plan had it, where its day is kept so."""
     earliest: float | None = None
     """When it could have begun, where it was put later on purpose; what held it then stands in ``causes``."""
     tell: Callable[[], tuple[Because, ...]] | None = field(default=None, repr=False, compare=False)

@@ -191,7 +191,8 @@ class Search:
                 state,
                 worked_pieces,
                 air,
-                pinned=pin.start if pin else None,
+                pinned=pin.start if pin and not pin.kept else None,
+                kept=pin.start if pin and pin.kept else None,
             )
 
     def _limited_until(self, step: Step, end: float, ready: float | None, air: str) -> float:

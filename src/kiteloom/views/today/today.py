@@ -82,7 +82,9 @@ class TodayView:
     done_words: str
     ask: str
     late: str
-    """That last night moved the plan, and what it moved: the first sentence then says it."""
+    """That last night moved the plan: the first sentence then says it, and ``detail`` what can be done meanwhile."""
+    moved: str
+    """What else is later for it."""
     lies: list[Lies]
     closing: Closing | None
     resume: ResumeCard | None
@@ -106,7 +108,7 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     late = late_since_evening(uow, shop)
     if late is not None:
         meanwhile = f"Meanwhile: {sentence}" if today is not None else sentence
-        sentence, detail = late.sentence, " ".join(words for words in (late.moved, meanwhile, detail) if words)
+        sentence, detail = late.sentence, " ".join(words for words in (meanwhile, detail) if words)
     until = today[1] if today else opens or minute
     say = shop.saying
     found = fits_before_closing(shop.input, minute)
@@ -135,6 +137,7 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         done_words,
         "",
         late.sentence if late else "",
+        late.moved if late else "",
         lies,
         closing_of(uow, shop, today[1] if today else None, opens),
         resume_card(uow, shop),
@@ -162,7 +165,7 @@ def _too_cold(shop: ShopPlan) -> str:
 
 
 def _asks(ask: str) -> TodayView:
-    return TodayView("", "", "", [], "", None, [], [], [], [], "", [], [], [], "", ask, "", [], None, None, [])
+    return TodayView("", "", "", [], "", None, [], [], [], [], "", [], [], [], "", ask, "", "", [], None, None, [])
 
 
 def _fit_row(uow: UnitOfWork, shop: ShopPlan, fit: Fit) -> Row:

@@ -28,7 +28,7 @@ def pins(uow: UnitOfWork, now: float) -> dict[str, Wanted]:
     if kept is not None and until is not None:
         for row in kept.rows:
             if now <= row["start"] < until and row["state"] == "to do":
-                found[row["key"]] = Wanted(row["start"], tuple(row["people"]))
+                found[row["key"]] = Wanted(row["start"], tuple(row["people"]), kept=True)
     for pin in uow.all(Pin, Pin.happened_at, Pin.recorded_at):
         key = f"{pin.part_id}:{pin.step_key}"
         if pin.start is None:

@@ -68,6 +68,9 @@ export function Lanes({ view, span, picked, heldBy, onPick, onPin }: Props) {
       <svg width={width} height={height} className="absolute" aria-hidden>
         <g transform={`translate(${names})`}>
           <Nights nights={view.nights} x={x} height={height} />
+          {view.frozen_until && (
+            <Kept from={ms(view.now)} until={ms(view.frozen_until)} x={x} top={head} height={height} />
+          )}
           <Axis span={span} x={x} top={RIBBON} height={height} />
           <TemperatureRibbon points={view.ribbon} recordedUntil={view.recorded_until} x={x} height={RIBBON} />
           {lanes.map(({ lane, i }) => (
@@ -145,16 +148,22 @@ const Threads = memo(({ lane, i, rows, x }: OfLane) => (
   <>
     {lane.blocks.map((block) =>
       block.was ? (
-        <rect
-          key={block.id}
-          x={x(ms(block.was.start))}
-          width={Math.max(x(ms(block.was.end)) - x(ms(block.was.start)), 4)}
-          y={TOP + 3 + rows.down(block.id, i)}
-          height={BAR - 6}
-          fill="none"
-          stroke="var(--ink)"
-          strokeDasharray="3 3"
-        />
+        <g key={block.id} stroke="var(--ink)" strokeDasharray="3 3">
+          <rect
+            x={x(ms(block.was.start))}
+            width={Math.max(x(ms(block.was.end)) - x(ms(block.was.start)), 4)}
+            y={TOP + 3 + rows.down(block.id, i)}
+            height={BAR - 6}
+            fill="none"
+          />
+          {/* From where it was to where it is. */}
+          <line
+            x1={x(ms(block.was.end))}
+            x2={x(starts(block))}
+            y1={TOP + BAR + 4 + rows.down(block.id, i)}
+            y2={TOP + BAR + 4 + rows.down(block.id, i)}
+          />
+        </g>
       ) : null,
     )}
     {lane.blocks.map(
@@ -324,6 +333,24 @@ function roomFor(block: Block, after: Block | undefined, x: Scale) {
   const next = after?.pieces[0]
   const to = next ? x(ms(next.start)) : (x.range()[1] ?? 0)
   return Math.max(to - (first ? x(ms(first.start)) : 0) - 4, 0)
+}
+
+type KeptProps = { from: number; until: number; x: Scale; top: number; height: number }
+
+/** The days that are kept as the plan was accepted: a ground of their own, to the line they end at. */
+function Kept({ from, until, x, top, height }: KeptProps) {
+  const right = x.range()[1] ?? 0
+  const [left, end] = [Math.max(x(from), 0), Math.min(x(until), right)]
+  if (end <= left) return null
+  return (
+    <g>
+      <rect x={left} width={end - left} y={top} height={height - top} fill="var(--woad-wash)" opacity={0.6} />
+      <line x1={end} x2={end} y1={0} y2={height} stroke="var(--woad)" strokeWidth={2} strokeDasharray="8 4" />
+      <text x={end - 6} y={RIBBON - 8} textAnchor="end" className="fill-woad font-semibold text-[14px]">
+        kept as accepted
+      </text>
+    </g>
+  )
 }
 
 type HeldProps = { view: LoomView; chosen: Block; by: string; x: Scale; head: number; rows: Rows }

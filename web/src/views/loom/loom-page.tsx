@@ -1,6 +1,6 @@
 import { ChevronLeft, ChevronRight, ZoomIn, ZoomOut } from 'lucide-react'
 import { useEffect, useState } from 'react'
-import type { Block } from '@/api/loom'
+import type { Block, LoomView } from '@/api/loom'
 import { type By, useLoom, usePlannedStep } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
@@ -84,6 +84,7 @@ export default function LoomPage() {
       {pins.said && <Notice tone={pins.failed ? 'stop' : 'ready'}>{pins.said}</Notice>}
       {loom.error && <Notice tone="stop">{loom.error.message}</Notice>}
       {view?.ask && <Notice tone="care">{view.ask}</Notice>}
+      {shown && view && <ShiftedList shifted={view.shifted} onPick={setPicked} />}
       {view?.span && (
         <Lanes
           view={view}
@@ -125,5 +126,43 @@ function Tool({ label, onClick, disabled, children }: ToolProps) {
     <Button quiet aria-label={label} onClick={onClick} disabled={disabled} className="px-3">
       {children}
     </Button>
+  )
+}
+
+/** How many are listed before all are asked for. */
+const FEW = 4
+
+type ShiftedProps = { shifted: LoomView['shifted']; onPick: (id: string) => void }
+
+/** What has another time than in the accepted plan, by name; the first few until all are asked for. */
+function ShiftedList({ shifted, onPick }: ShiftedProps) {
+  const [all, setAll] = useState(false)
+  if (shifted.length === 0) return null
+  return (
+    <section aria-label="Other times than accepted" className="bg-panel px-4 py-1">
+      <ul>
+        {(all ? shifted : shifted.slice(0, FEW)).map((one) => (
+          <li
+            key={one.step_id}
+            className="flex flex-wrap items-center justify-between gap-x-4 border-line border-b"
+          >
+            <button
+              type="button"
+              onClick={() => onPick(one.step_id)}
+              className="min-h-11 text-left hover:underline"
+            >
+              <span className="font-semibold">{one.name}</span>
+              <span className="text-soft"> · {one.part}</span>
+            </button>
+            <span>{one.words}</span>
+          </li>
+        ))}
+      </ul>
+      {shifted.length > FEW && (
+        <button type="button" className="min-h-11 underline" onClick={() => setAll(!all)}>
+          {all ? 'Only the first' : `All ${shifted.length} of them`}
+        </button>
+      )}
+    </section>
   )
 }

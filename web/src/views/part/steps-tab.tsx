@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { answer, client, newId, type StepView, type TimesView } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { usePeople, usePlannedStep, useTimes } from '@/api/questions'
@@ -26,6 +26,13 @@ export function StepsTab({ partId, job, several }: { partId: string; job: string
     view?.steps.find((step) => step.key === picked) ??
     view?.steps.find((step) => step.knots.length > 0) ??
     view?.steps[0]
+  const detail = useRef<HTMLDivElement>(null)
+  // What is touched is told further down: it is brought to where it can be read.
+  const pick = (key: string) => {
+    setPicked(key)
+    const top = detail.current?.getBoundingClientRect().top ?? 0
+    if (top > window.innerHeight * 0.6) detail.current?.scrollIntoView({ behavior: 'smooth' })
+  }
   // All at once: what comes in above would push away what is being touched below.
   if (times.isPending) return null
   return (
@@ -34,9 +41,9 @@ export function StepsTab({ partId, job, several }: { partId: string; job: string
       {view?.sentence && <p className="text-xl">{view.sentence}</p>}
       {view?.ask && <Notice tone="care">{view.ask}</Notice>}
       {view?.readings && <Notice tone={view.moved ? 'stop' : 'ready'}>{view.readings}</Notice>}
-      {view?.span && <TimeLine view={view} picked={chosen?.key ?? ''} onPick={setPicked} />}
+      {view?.span && <TimeLine view={view} picked={chosen?.key ?? ''} onPick={pick} />}
       {view && <LeftOut left={view.left} partId={partId} />}
-      <div className="grid gap-8 lg:grid-cols-[1.5fr_1fr]">
+      <div ref={detail} className="grid scroll-mt-24 gap-8 lg:grid-cols-[1.5fr_1fr]">
         {chosen && view ? (
           <StepDetail key={chosen.key} step={chosen} view={view} partId={partId} trying={isDay(start)} />
         ) : (

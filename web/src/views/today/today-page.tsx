@@ -44,7 +44,7 @@ export default function TodayPage() {
           >
             {view.sentence}
           </h1>
-          {view.detail && <p className="text-lg">{view.detail}</p>}
+          {view.detail && <p className={clsx('text-lg', view.late && 'font-semibold')}>{view.detail}</p>}
           <Actions actions={view.actions} work={work} big />
           {view.caution && (
             <p className="text-sm">
@@ -52,6 +52,7 @@ export default function TodayPage() {
               decide.
             </p>
           )}
+          {view.moved && <p className="text-soft">{view.moved}</p>}
         </section>
       )}
       {view.cold && <Notice tone="care">{view.cold}</Notice>}
