@@ -2,24 +2,33 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Literal
 
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
+from kiteloom.core.build.recipe import Item
 from kiteloom.core.build.step import Step
+from kiteloom.core.build.vacuum import gauge_words
+from kiteloom.core.need.resin import ENOUGH_G
 from kiteloom.formats.run_sheet_pdf import run_sheet_page
-from kiteloom.store.models import DataSheet
+from kiteloom.store.models import DataSheet, Tick
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.actions import Action, actions_of
 from kiteloom.workshop.air.climate import need_temperature
+from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.open_cups import open_cups
 from kiteloom.workshop.log.ticks import ticks_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.stores.sheets import resin_of
+
+#: The item at which the pump is on.
+ON = "vacuum"
 
 
 @dataclass(frozen=True)
@@ -33,6 +42,9 @@ class ItemView:
     warp: tuple[float, float] | None
     woven: bool
     done_at: datetime | None
+    asks: Literal["", "look", "vacuum"]
+    """What is noted with it: who looked as well, or what the gauge reads."""
+    noted: str
 
 
 @dataclass(frozen=True)
@@ -52,6 +64,10 @@ class RunSheet:
     state: str
     crew: list[str]
     actions: list[Action]
+    still: str
+    """That more of it is still to mix, by what was computed."""
+    people: list[Choice]
+    """Who may look as well."""
 
 
 def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> RunSheet:
@@ -72,7 +88,7 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         step_key,
         step.name,
         shop.names[part_id],
-        [ItemView(i.key, i.words, i.detail, i.cloth, i.warp, i.woven, ticks.get(i.key)) for i in items],
+        [_item(shop, item, ticks) for item in items],
         shop.done.mixed_g.get(step.key, 0.0),
         need.total_g if need else 0.0,
         cups[0].until if cups else None,
@@ -81,6 +97,31 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         placed.state if placed else "to do",
         [shop.names.get(person, person) for person in placed.people] if placed else [],
         [action for action in actions_of(shop, placed) if action.kind != "run"] if placed else [],
+        _still(shop, step.key),
+        [Choice(member.id, shop.names[member.id]) for member in shop.input.crew if member.id in shop.names],
+    )
+
+
+def _still(shop: ShopPlan, key: str) -> str:
+    left = shop.left_g(key)
+    if left <= ENOUGH_G:
+        return ""
+    grams = show(left, "mass", shop.saying.units)
+    return f"{grams} of it are still to mix, by what was computed. Was less taken, or is a cup not written down?"
+
+
+def _item(shop: ShopPlan, item: Item, ticks: Mapping[str, Tick]) -> ItemView:
+    tick = ticks.get(item.key)
+    noted = []
+    if tick is not None and tick.second_id:
+        noted.append(f"{shop.names.get(tick.second_id, 'somebody who left')} looked as well")
+    if tick is not None and tick.mbar is not None:
+        # With the pump shut off it is held against what it read before.
+        before = ticks[ON].mbar if item.key != ON and ON in ticks else None
+        noted.append(gauge_words(tick.mbar, before, shop.saying.units))
+    at = tick.happened_at if tick is not None else None
+    return ItemView(
+        item.key, item.words, item.detail, item.cloth, item.warp, item.woven, at, item.asks, "; ".join(noted)
     )
 
 
@@ -101,5 +142,7 @@ def run_sheet_pdf(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -
     product = uow.get(DataSheet, sheet_id) if sheet_id else None
     if product is not None:
         grams = f"{product.name}, {resin_of(product).mix.ratio}. {grams}"
-    rows = [(item.words, item.detail, item.warp, item.done_at is not None) for item in sheet.items]
+    rows = [
+        (item.words, f"{item.detail} {item.noted}".strip(), item.warp, item.done_at is not None) for item in sheet.items
+    ]
     return run_sheet_page(f"{sheet.name} · {sheet.part}", f"{crew} {grams}".strip(), sheet.caution, rows)

@@ -6749,6 +6749,13 @@ export interface components {
              * @default null
              */
             happened_at?: string | null;
+            /**
+             * Second Id
+             * @default
+             */
+            second_id?: string;
+            /** @default null */
+            gauge?: components["schemas"]["NoteTicksIn.Typed"] | null;
         };
         /**
          * NoteTicks
@@ -6757,6 +6764,16 @@ export interface components {
         "NoteTicksIn.NoteTicks": {
             /** Ticks */
             ticks: components["schemas"]["NoteTicksIn.NoteTick"][];
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "NoteTicksIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * NoteTicksIn
@@ -8092,6 +8109,16 @@ export interface components {
             asks?: string;
         };
         /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "RunSheetOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * ItemView
          * @description One instruction, and whether it is ticked.
          */
@@ -8113,6 +8140,13 @@ export interface components {
             woven: boolean;
             /** Done At */
             done_at: string | null;
+            /**
+             * Asks
+             * @enum {string}
+             */
+            asks: "" | "look" | "vacuum";
+            /** Noted */
+            noted: string;
         };
         /**
          * RunSheet
@@ -8145,6 +8179,10 @@ export interface components {
             crew: string[];
             /** Actions */
             actions: components["schemas"]["RunSheetOut.Action"][];
+            /** Still */
+            still: string;
+            /** People */
+            people: components["schemas"]["RunSheetOut.Choice"][];
         };
         /**
          * RunSheetOut

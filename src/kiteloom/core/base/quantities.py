@@ -73,6 +73,11 @@ UNITS = (
     # A difference of temperatures is not a temperature: it has no offset.
     Unit("K", "temperature difference", also=("°C", "c")),
     Unit("Δ°F", "temperature difference", 5 / 9, also=("°F", "f")),
+    Unit("mbar", "pressure", also=("hpa",)),
+    Unit("bar", "pressure", 1000),
+    Unit("kPa", "pressure", 10),
+    # An inch of mercury at 0 °C: NIST SP 811, appendix B.
+    Unit("inHg", "pressure", 33.8639, also=("in hg", "inch hg")),
     Unit("°", "angle", also=("deg", "degrees")),
     Unit("%", "share", also=("percent",)),
     Unit("min", "time", also=("minute", "minutes")),
@@ -94,6 +99,7 @@ _EXAMPLES = {
     "share": "8 %",
     "areal weight": "90 g/m² or 2.6 oz/yd²",
     "time": "45 min or 1.5 h",
+    "pressure": "820 mbar or 24 inHg",
     "number": "12 or 3.5",
 }
 
@@ -307,6 +313,7 @@ FORMATS: dict[str, tuple[str, dict[Literal["metric", "us"], Format]]] = {
     "difference": ("number", {"metric": Format("°C", 1.0, decimals=1), "us": Format("°F", 1.8, decimals=1)}),
     "humidity": ("number", {"metric": Format("%", 1.0), "us": Format("%", 1.0)}),
     "density": ("density", {"metric": _shown("kg/m³", "density", 0), "us": _shown("lb/ft³", "density", 1)}),
+    "vacuum": ("pressure", {"metric": _shown("mbar", "pressure", 0), "us": _shown("inHg", "pressure", 1)}),
     "angle": ("angle", {"metric": _shown("°", "angle", 0), "us": _shown("°", "angle", 0)}),
     "share": ("share", {"metric": _shown("%", "share", 1), "us": _shown("%", "share", 1)}),
     "minutes": ("time", {"metric": _shown("min", "time", 0), "us": _shown("min", "time", 0)}),

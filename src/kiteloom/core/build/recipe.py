@@ -98,7 +98,10 @@ class Need:
 
 @dataclass(frozen=True)
 class Item:
-    """One instruction. ``key`` stays the same; a ply carries its cloth and where its warp runs (side, aft)."""
+    """One instruction. ``key`` stays the same; a ply carries its cloth and where its warp runs (side, aft).
+
+    ``asks`` says what is noted with it: who looked as well, or what the gauge reads.
+    """
 
     key: str
     words: str
@@ -106,6 +109,7 @@ class Item:
     cloth: str = ""
     warp: tuple[float, float] | None = None
     woven: bool = False
+    asks: Literal["", "look", "vacuum"] = ""
 
 
 def nothing(_: Task[Any]) -> tuple[Need, ...]:

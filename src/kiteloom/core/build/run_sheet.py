@@ -26,11 +26,12 @@ BARE = Item(
 )
 _SEALED = (
     Item("bag", "Bag on with pleats, tape pressed all round"),
-    Item("vacuum", "Vacuum on: press leaks shut, read the gauge and write it on the bag"),
+    Item("vacuum", "Vacuum on: press leaks shut, read the gauge and write it on the bag", asks="vacuum"),
     Item(
         "leak",
         "Valve to the pump shut for five minutes: the gauge stands",
         "Not the pump off: air and oil come back through many. If it falls, find the leak before it is trusted.",
+        asks="vacuum",
     ),
 )
 #: A layup that is bled: peel ply, a film with holes, breather.
@@ -72,6 +73,7 @@ def laid(
             ply.cloth.name,
             warp_direction(ply.angle_deg, hand),
             ply.cloth.balanced,
+            "look",
         )
         for number, ply in enumerate(plies, first)
     ]

@@ -181,3 +181,7 @@ class Tick(Fact, Base):
     step_key: Mapped[str]
     item: Mapped[str]
     done: Mapped[bool]
+    second_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
+    """Who looked as well."""
+    mbar: Mapped[float | None]
+    """What the gauge read."""

@@ -8,20 +8,22 @@ from datetime import datetime
 from sqlalchemy import select, text
 
 from kiteloom.core.base.problems import Refused, between
-from kiteloom.store.models import Part, Tick
+from kiteloom.core.base.quantities import Typed
+from kiteloom.core.build.vacuum import gauge
+from kiteloom.store.models import CrewMember, Part, Tick
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Counted
 from kiteloom.workshop.base.shop import in_shop_zone
 
 
-def ticks_of(uow: UnitOfWork, part_id: str, step_key: str) -> dict[str, datetime]:
-    """When each item was ticked last, without those that were unticked after."""
+def ticks_of(uow: UnitOfWork, part_id: str, step_key: str) -> dict[str, Tick]:
+    """The last tick of each item, without those that were unticked after."""
     query = select(Tick).where(Tick.part_id == part_id, Tick.step_key == step_key)
-    found: dict[str, datetime] = {}
+    found: dict[str, Tick] = {}
     # As they were kept: a clock that was set back must not put an untick before its tick.
     for row in uow.session.scalars(query.order_by(text("rowid"))):
         if row.done:
-            found[row.item] = row.happened_at
+            found[row.item] = row
         else:
             found.pop(row.item, None)
     return found
@@ -37,6 +39,10 @@ class NoteTick:
     item: str
     done: bool = True
     happened_at: datetime | None = None
+    second_id: str = ""
+    """Who looked as well."""
+    gauge: Typed | None = None
+    """What the gauge of the bag read."""
 
 
 @dataclass(frozen=True)
@@ -68,6 +74,8 @@ def note_ticks(uow: UnitOfWork, orders: NoteTicks, now: datetime) -> Counted:
                 step_key=order.step_key[:120],
                 item=order.item,
                 done=order.done,
+                second_id=uow.get(CrewMember, order.second_id).id if order.second_id else None,
+                mbar=gauge(order.gauge, "gauge") if order.gauge is not None and order.gauge.text.strip() else None,
                 # A tablet's clock a little ahead of the shop's is taken as now.
                 happened_at=min(in_shop_zone(uow, order.happened_at) or now, now),
                 recorded_at=now,

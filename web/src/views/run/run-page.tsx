@@ -4,10 +4,11 @@ import { useCallback, useEffect, useState } from 'react'
 import { useNavigate, useParams } from 'react-router'
 import { useTicking } from '@/api/changes'
 import { answer, client, type RunSheet } from '@/api/client'
-import { useShow } from '@/app/formats'
+import { useShow, useUnitOf } from '@/app/formats'
 import { Actions, useWork } from '@/app/work'
 import { Button, ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
+import { TextField } from '@/ui/text-field'
 import { ms } from '@/weave/time-scale'
 import { ticked, useTicks } from './ticks'
 
@@ -32,6 +33,10 @@ export default function RunPage() {
   const onSent = useCallback(() => void queries.invalidateQueries({ queryKey: ['run-sheet'] }), [queries])
   const { tick, waiting, problem } = useTicks(onSent)
   const [whole, setWhole] = useState(false)
+  // Who looks as well stays chosen for the whole sheet; a gauge is read anew each time.
+  const [second, setSecond] = useState('')
+  const [gauge, setGauge] = useState('')
+  const vacuum = useUnitOf()('vacuum')
   useAwake()
   const sheet = asked.data?.sheet ?? remembered(cache)
   const began = asked.data?.began ?? Number.NEGATIVE_INFINITY
@@ -47,9 +52,20 @@ export default function RunPage() {
   const at = items.findIndex((item) => !item.done)
   const here = items[at]
   const last = at < 0 ? items.length - 1 : at - 1
+  // Kept on the tablet until the shop answers: what it would refuse is asked about here.
+  const unread =
+    here?.asks === 'vacuum' &&
+    gauge.trim() !== '' &&
+    !/^\d+([.,]\d+)?\s*(mbar|hpa|bar|kpa|in ?hg)?$/i.test(gauge.trim())
   const next = useCallback(() => {
-    if (here) tick(part, step, here.key, true)
-  }, [here, tick, part, step])
+    if (!here || unread) return
+    const noted = {
+      ...(here.asks === 'look' && second && { second_id: second }),
+      ...(here.asks === 'vacuum' && gauge.trim() && { gauge: { text: gauge, unit: vacuum } }),
+    }
+    tick(part, step, here.key, true, noted)
+    setGauge('')
+  }, [here, tick, part, step, second, gauge, vacuum, unread])
   const back = () => {
     const before = items[last]
     if (before) tick(part, step, before.key, false)
@@ -80,7 +96,7 @@ export default function RunPage() {
         <p className="min-w-0 flex-1 basis-60 text-xl">
           <span className="font-semibold">{sheet.name}</span> · {sheet.part}
         </p>
-        <Actions actions={sheet.actions} work={work} />
+        {here && <Actions actions={sheet.actions} work={work} />}
         <Button quiet onClick={() => setWhole(!whole)}>
           {whole ? 'One at a time' : 'Whole sheet'}
         </Button>
@@ -127,6 +143,50 @@ export default function RunPage() {
                   {here ? here.detail : 'The thin witness of each mix stays beside the part.'}
                 </p>
               )}
+              {here?.asks === 'look' && sheet.people.length > 0 && (
+                <fieldset className="mt-6 flex flex-wrap items-center gap-2 max-sm:mt-3">
+                  <legend className="mb-1 text-lg text-soft">Who looks as well</legend>
+                  {sheet.people.map((person) => (
+                    <button
+                      key={person.id}
+                      type="button"
+                      aria-pressed={second === person.id}
+                      onClick={() => setSecond(second === person.id ? '' : person.id)}
+                      className={clsx(
+                        'min-h-14 border-2 px-5 text-xl',
+                        second === person.id
+                          ? 'border-ink bg-ink font-semibold text-ground'
+                          : 'border-line bg-panel',
+                      )}
+                    >
+                      {person.name}
+                    </button>
+                  ))}
+                </fieldset>
+              )}
+              {here?.asks === 'vacuum' && (
+                <TextField
+                  label="The gauge reads"
+                  big
+                  unit={vacuum}
+                  inputMode="decimal"
+                  value={gauge}
+                  problem={unread ? `“${gauge}” is no reading; write it like 820` : undefined}
+                  onChange={setGauge}
+                  onKeyDown={(event) => event.key === 'Enter' && next()}
+                  className="mt-6 w-80 max-sm:mt-3"
+                />
+              )}
+              {last >= 0 && items[last]?.noted && (
+                <p className="mt-6 font-semibold text-lg max-sm:mt-3">
+                  {items[last]?.words.split(':')[0]}: {items[last]?.noted}.
+                </p>
+              )}
+              {!here && sheet.still && (
+                <Notice tone="care" className="mt-6 text-xl">
+                  {sheet.still}
+                </Notice>
+              )}
               {items[at + 1] && here && (
                 <p className="mt-6 text-lg text-soft max-sm:mt-3 max-sm:text-base">
                   Then: {items[at + 1]?.words}
@@ -155,9 +215,12 @@ export default function RunPage() {
                 Done
               </button>
             ) : (
-              <ButtonLink to="/today" className="min-h-28 flex-1 justify-center text-3xl">
-                To Today
-              </ButtonLink>
+              <div className="flex min-h-28 flex-1 flex-wrap items-center gap-4">
+                <Actions actions={sheet.actions} work={work} big />
+                <ButtonLink quiet to="/today">
+                  To Today
+                </ButtonLink>
+              </div>
             )}
           </div>
         </section>
@@ -247,7 +310,7 @@ function Cloth({ warp, woven }: { warp: [number, number] | number[]; woven: bool
 }
 
 type WholeProps = {
-  items: { key: string; words: string; detail: string; done: boolean }[]
+  items: { key: string; words: string; detail: string; noted: string; done: boolean }[]
   onTick: (key: string, done: boolean) => void
 }
 
@@ -269,6 +332,7 @@ function Whole({ items, onTick }: WholeProps) {
             <span>
               <span className="block font-semibold text-lg">{item.words}</span>
               {item.detail && <span className="text-soft">{item.detail}</span>}
+              {item.noted && <span className="block">{item.noted}</span>}
             </span>
           </label>
         </li>

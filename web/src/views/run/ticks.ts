@@ -9,7 +9,11 @@ type Tick = {
   item: string
   done: boolean
   happened_at?: string
+  second_id?: string
+  gauge?: { text: string; unit: string }
 }
+/** What is noted with a tick: who looked as well, what the gauge reads. */
+export type Noted = Pick<Tick, 'second_id' | 'gauge'>
 const KEPT = 'ticks to send'
 const AGAIN_MS = 2000
 
@@ -81,11 +85,12 @@ export function useTicks(onSent: () => void) {
     }
   }, [onSent])
 
-  const tick = (part_id: string, step_key: string, item: string, done: boolean) => {
+  const tick = (part_id: string, step_key: string, item: string, done: boolean, noted: Noted = {}) => {
     const happened_at = shopMoment()
     const id = newId()
     marks.set(place(part_id, step_key, item), { id, done, had: null })
-    const next = [...kept(), { id, part_id, step_key, item, done, ...(happened_at && { happened_at }) }]
+    const tick: Tick = { id, part_id, step_key, item, done, ...noted, ...(happened_at && { happened_at }) }
+    const next = [...kept(), tick]
     localStorage.setItem(KEPT, JSON.stringify(next))
     setWaiting(next)
   }
