@@ -197,3 +197,31 @@ def test_a_polygon_of_a_few_points_is_taken_and_said_to_be_one(shop):
     body = {"version": view["version"], "reason": "tried", "section": {"end": "tip", "file": points}}
     saved = shop.ask("PATCH", f"/shapes/{view['shape_id']}", body)
     assert saved["note"] == "It has only 7 points, and is straight between them."
+
+
+def test_who_looked_as_well_and_what_the_gauge_read_stand_on_the_sheet(shop):
+    part = shop.part("Left wing, upper skin")
+    sanna = next(p["id"] for p in shop.get("/people")["people"] if p["name"] == "Sanna")
+    of = {"part_id": part, "step_key": "skin-1/layup"}
+
+    def tick(key, item, **noted):
+        return shop.ask("POST", "/ticks", {"ticks": [{"id": key, "item": item, **of, **noted}]}, 201)
+
+    def noted():
+        sheet = shop.get(f"/run-sheet?part_id={part}&step_key=skin-1/layup")
+        return {item["key"]: item["noted"] for item in sheet["items"]}
+
+    tick("a", "ply-1", second_id=sanna)
+    tick("b", "vacuum", gauge={"text": "24,5 inHg", "unit": "mbar"})
+    tick("c", "leak", gauge={"text": "820", "unit": "mbar"})
+    assert noted()["ply-1"] == "Sanna looked as well"
+    assert noted()["vacuum"] == "gauge 830 mbar"
+    assert noted()["leak"] == "gauge 820 mbar, fallen by 10 mbar"
+    tick("d", "leak", done=False)
+    assert noted()["leak"] == ""
+    tick("e", "leak", gauge={"text": "700", "unit": "mbar"})
+    assert "fallen by 130 mbar: more than 34 mbar, find the leak" in noted()["leak"]
+    too_much = {"id": "f", "item": "leak", **of, "gauge": {"text": "1500", "unit": "mbar"}}
+    assert "gauge" in shop.refused("POST", "/ticks", {"ticks": [too_much]})["detail"]
+    stranger = {"id": "g", "item": "ply-2", **of, "second_id": "nobody"}
+    shop.ask("POST", "/ticks", {"ticks": [stranger]}, 404)

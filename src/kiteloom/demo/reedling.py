@@ -324,6 +324,7 @@ def _work_so_far(uow: UnitOfWork, now: datetime) -> None:
         ("09:50", "630", "176", "Imre"),
         ("10:40", "655", "184", "Sanna"),
         ("11:35", "612", "171", "Imre"),
+        ("12:10", "330", "92", "Sanna"),
     ):
         week.cup(left, "skin-1/layup", slow, resin, hardener, 4, clock, who, "T-4471")
     week.work(flap, "prepare", 4, "14:00", "15:05", "Bo", "Odile")
@@ -345,6 +346,8 @@ def _work_so_far(uow: UnitOfWork, now: datetime) -> None:
     week.cup(right, "skin-1/layup", slow, "640", "181", 1, "14:30", "Imre", "T-4471")
     week.work(left, "core/bed", 1, "16:30", "18:30", "Bo", "Imre", "Sanna")
     week.cup(left, "core/bed", slow, "560", "157", 1, "16:50", "Imre", "T-4471")
+    week.cup(left, "core/bed", slow, "545", "153", 1, "17:20", "Sanna", "T-4471")
+    week.cup(left, "core/bed", slow, "410", "115", 1, "17:55", "Imre", "T-4471")
     week.cup(left, "core/bed", slow, "540", "152", 1, "18:25", "Bo", "T-4471")
     mended = stable_id("demo", "batch", "mended")
     mend = CorrectBatch(mended, "read the scale upside down", Typed("589", "g"), Typed("167", "g"))

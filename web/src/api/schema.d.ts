@@ -12061,6 +12061,7 @@ export interface components {
             batches: components["schemas"]["MixViewOut.BatchView"][];
             /** Photos */
             photos: components["schemas"]["MixViewOut.Pictured"][];
+            taken: components["schemas"]["MixViewOut.Taken"] | null;
         };
         /**
          * Pictured
@@ -12134,6 +12135,20 @@ export interface components {
              * @default false
              */
             finished?: boolean;
+        };
+        /**
+         * Taken
+         * @description What a job's finished steps really took, and the loss that would have foretold it; ``field`` ``""`` for none.
+         */
+        "MixViewOut.Taken": {
+            /** Words */
+            words: string;
+            /** Field */
+            field: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * MixViewOut

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Annotated
 
@@ -97,3 +99,39 @@ def resin_need(
     bleed = area_m2 * losses.bleed_g_m2 if bagged else 0.0
     used = laminate + core + trim + bleed
     return ResinNeed(laminate, core, trim, bleed, used / (1 - losses.cup_pct / 100) - used)
+
+
+def as_taken(needs: Sequence[ResinNeed], losses: Losses, taken_g: float) -> tuple[str, float] | None:
+    """The loss that would have foretold what some steps really took: its name and its value.
+
+    What more was taken than stays in the plies and core went into peel ply and breather where
+    there are any, else it stayed in cups and tools.
+
+    Parameters
+    ----------
+    needs : sequence of ResinNeed
+        What was computed for them.
+    taken_g : float
+        What of their mixes went on them, leftovers out [g].
+
+    Returns
+    -------
+    tuple of str and float, or None
+        None where no loss in its limits does: less was taken than what stays in it, or far more.
+
+    >>> need = resin_need(2, 200, 0, Losses(trim_pct=10, bleed_g_m2=90, cup_pct=5))
+    >>> name, grams = as_taken([need], Losses(trim_pct=10, bleed_g_m2=90, cup_pct=5), 800.0)
+    >>> name, round(grams), round(resin_need(2, 200, 0, Losses(10, grams, 5)).total_g)
+    ('bleed_g_m2', 160, 800)
+    """
+    computed, bled = sum(need.total_g for need in needs), sum(need.bleed_g for need in needs)
+    if computed <= 0 or taken_g <= 0:
+        return None
+    kept = sum(need.laminate_g + need.core_g + need.trim_g for need in needs)
+    if bled > 0:
+        used = taken_g * (1 - losses.cup_pct / 100)
+        name, value = "bleed_g_m2", losses.bleed_g_m2 * (used - kept) / bled
+    else:
+        name, value = "cup_pct", 100 * (1 - kept / taken_g)
+    asked, _ = asked_of(Losses)[name]
+    return (name, value) if (asked.low or 0) <= value <= (asked.high or math.inf) else None

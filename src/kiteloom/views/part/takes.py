@@ -14,7 +14,7 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
 from kiteloom.core.build.step import StepId
 from kiteloom.core.need.figures import resin_figures
-from kiteloom.core.need.resin import Losses
+from kiteloom.core.need.resin import Losses, as_taken
 from kiteloom.store.models import DataSheet, Job, Photo
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.bench.batches import BatchView, batch_views
@@ -53,6 +53,16 @@ class LossField:
 
 
 @dataclass(frozen=True)
+class Taken:
+    """What a job's finished steps really took, and the loss that would have foretold it; ``field`` ``""`` for none."""
+
+    words: str
+    field: str
+    text: str
+    unit: str
+
+
+@dataclass(frozen=True)
 class Pictured:
     """A photograph of a batch, by its id, and what it shows."""
 
@@ -73,6 +83,8 @@ class MixView:
     losses: list[LossField]
     batches: list[BatchView]
     photos: list[Pictured]
+    taken: Taken | None
+    """None before a step of one job is finished whose mixes were weighed."""
 
 
 def mix_view(uow: UnitOfWork, part_id: str, job: str | None, step_key: str | None, now: datetime) -> MixView:
@@ -102,6 +114,7 @@ def mix_view(uow: UnitOfWork, part_id: str, job: str | None, step_key: str | Non
         _losses(uow, named) if len(mine) == 1 else [],
         batches,
         _photos(uow, batches),
+        _taken(uow, part_id, named) if len(mine) == 1 else None,
     )
 
 
@@ -137,6 +150,37 @@ def _needs(uow: UnitOfWork, part_id: str, job: BuiltJob) -> list[StepNeed]:
         over = key in finished
         rows.append(StepNeed(key, step.name, sheet, left, figures, show(pace, "scale", units), over))
     return rows
+
+
+#: Less off than this is what scales and brushes do [-].
+WORTH_SAYING = 0.05
+
+
+def _taken(uow: UnitOfWork, part_id: str, job: BuiltJob) -> Taken | None:
+    there, finished, units = on_steps(uow), finished_steps(uow, part_id), units_of(uow)
+    keys = {local: key_in(job, local) for local in job.needs}
+    done = [local for local, key in keys.items() if key in finished and (part_id, key) in there]
+    grams = sum(mix.grams for local in done for mix in there[part_id, keys[local]])
+    needs = [job.needs[local] for local in done]
+    computed = sum(need.total_g for need in needs)
+    if not computed or abs(grams - computed) < WORTH_SAYING * computed:
+        return None
+    took, said = show(grams, "mass", units), show(computed, "mass", units)
+    steps = "The step that is finished" if len(done) == 1 else f"The {len(done)} steps that are finished"
+    words = f"{steps} took {took}, where {said} were computed."
+    found = as_taken(needs, job.losses, grams)
+    if found is None:
+        return Taken(f"{words} No loss in its limits explains that: was every cup weighed, and what was left over?",
+                     "", "", "")  # fmt: skip
+    name, value = found
+    asked, _ = asked_of(Losses)[name]
+    before, after = (asked.text(v, units) for v in (getattr(job.losses, name), round(value, 1)))
+    return Taken(
+        f"{words} {asked.label}: {after} instead of {before} would have said so.",
+        name,
+        after,
+        asked.unit_for(units),
+    )
 
 
 def _losses(uow: UnitOfWork, job: BuiltJob) -> list[LossField]:

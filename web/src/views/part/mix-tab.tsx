@@ -1,10 +1,10 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { answer, type BatchView, client } from '@/api/client'
+import { answer, type BatchView, client, type MixView } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { useMix } from '@/api/questions'
 import { useShow } from '@/app/formats'
-import { ButtonLink } from '@/ui/button'
+import { Button, ButtonLink } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { AssumedNote, FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
@@ -18,6 +18,15 @@ export function MixTab({ partId, job }: { partId: string; job: string }) {
   const edit = useEdit(view?.version)
   if (mix.error && !mix.data) return <Notice tone="stop">{mix.error.message}</Notice>
   if (!view) return null
+  const lose = (field: string, typed: { text: string; unit: string }) =>
+    edit.save((version) =>
+      answer(
+        client.PATCH('/api/v1/jobs/{job_id}/losses', {
+          params: { path: { job_id: view.job_id } },
+          body: { version, losses: { [field]: typed } },
+        }),
+      ),
+    )
   return (
     <div className="grid gap-8 lg:grid-cols-[1.6fr_1fr]">
       <section className="flex flex-col gap-4">
@@ -55,22 +64,14 @@ export function MixTab({ partId, job }: { partId: string; job: string }) {
       <section className={view.losses.length === 0 ? 'hidden' : 'flex flex-col gap-3'}>
         <h2 className="font-semibold text-xl">Losses</h2>
         <EditProblem edit={edit} shownInFields={view.losses.map((loss) => loss.field)} />
+        {view.taken && <TakenHere taken={view.taken} onUse={(field, typed) => void lose(field, typed)} />}
         {view.losses.map((loss) => (
           <SavedField
             key={loss.field}
             label={loss.assumed ? `${loss.label} (assumed)` : loss.label}
             saved={loss.text}
             problem={edit.problem?.fields[loss.field]}
-            onSave={(text) =>
-              edit.save((version) =>
-                answer(
-                  client.PATCH('/api/v1/jobs/{job_id}/losses', {
-                    params: { path: { job_id: view.job_id } },
-                    body: { version, losses: { [loss.field]: { text, unit: loss.unit } } },
-                  }),
-                ),
-              )
-            }
+            onSave={(text) => lose(loss.field, { text, unit: loss.unit })}
           />
         ))}
         <p className="text-soft text-sm">
@@ -78,6 +79,25 @@ export function MixTab({ partId, job }: { partId: string; job: string }) {
         </p>
       </section>
     </div>
+  )
+}
+
+type TakenProps = {
+  taken: NonNullable<MixView['taken']>
+  onUse: (field: string, typed: { text: string; unit: string }) => void
+}
+
+/** What was really taken; the next part of this job may be planned with it. */
+function TakenHere({ taken, onUse }: TakenProps) {
+  return (
+    <Notice tone="wait" className="flex flex-col items-start gap-3">
+      <span>{taken.words}</span>
+      {taken.field && (
+        <Button quiet onClick={() => onUse(taken.field, { text: taken.text, unit: taken.unit })}>
+          Plan the next with that
+        </Button>
+      )}
+    </Notice>
   )
 }
 
