@@ -40,6 +40,14 @@ def _content(order: imports.TakeFile) -> str:
     return order.text if order.text is not None else staging.staged(_incoming(), order.id)
 
 
+@bp.get("/climate/zones/<zone_id>/learnt")
+@bp.gives(zones.LearntView)
+def learn_zone(zone_id: str) -> zones.LearntView:
+    """What a zone's record says of how it follows the weather; nothing is kept."""
+    with store().reading() as uow:
+        return zones.learnt_view(uow, zone_id, now())
+
+
 @bp.post("/climate/previews")
 @bp.takes(imports.TakeFile)
 @bp.gives(imports.Preview)

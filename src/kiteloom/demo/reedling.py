@@ -67,6 +67,10 @@ def seed(store: Store, now: datetime) -> bool:
     closed = evening.timestamp() / 60
     with store.writing() as uow:
         _read(uow, before, closed - 8 * 1440, closed, evening)
+        for ago in range(9, 0, -1):
+            then = now - timedelta(days=ago)
+            days = SimulatedForecast(_SKY).days(then.timestamp() / 60)
+            keep_forecast(uow, stable_id("demo", "forecast", str(ago)), days, then)
         # That evening the coming night was said to be milder than it then was.
         said = [
             replace(day, low_c=min(day.low_c + MILDER_K, day.high_c)) for day in SimulatedForecast(_SKY).days(closed)

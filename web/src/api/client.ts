@@ -16,6 +16,7 @@ type Schemas = Wide<components['schemas']>
 export type Figure = Schemas['ShapeViewOut.Figure']
 export type ShapeView = Schemas['ShapeViewOut']
 export type PliesView = Schemas['PliesViewOut']
+export type Learnt = Schemas['LearntViewOut']
 export type MixView = Schemas['MixViewOut']
 export type BatchView = MixView['batches'][number]
 export type TimesView = Schemas['TimesViewOut']

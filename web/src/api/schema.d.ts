@@ -5279,6 +5279,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/climate/zones/{zone_id}/learnt": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a zone's record says of how it follows the weather; nothing is kept. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    zone_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LearntViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/climate/imports/{import_id}/far": {
         parameters: {
             query?: never;
@@ -13567,6 +13614,35 @@ export interface components {
          * @description That an alert was heard.
          */
         HeardOut: components["schemas"]["HeardOut.Heard"];
+        /**
+         * LearntView
+         * @description What a zone's record says of how it follows the weather, and the fields to save it with.
+         */
+        "LearntViewOut.LearntView": {
+            /** Words */
+            words: string;
+            /** Fields */
+            fields: components["schemas"]["LearntViewOut.ZoneField"][];
+        };
+        /**
+         * ZoneField
+         * @description A measure to edit, as text.
+         */
+        "LearntViewOut.ZoneField": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * LearntViewOut
+         * @description What a zone's record says of how it follows the weather, and the fields to save it with.
+         */
+        LearntViewOut: components["schemas"]["LearntViewOut.LearntView"];
         /**
          * Far
          * @description How far a long file is, 0 to 1, in words; ``running`` until it is over.

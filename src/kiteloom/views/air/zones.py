@@ -12,6 +12,7 @@ from kiteloom.core.base.quantities import show, system_of
 from kiteloom.store.models import Outlook, TemperatureImport, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import shop_temperature, zones
+from kiteloom.workshop.air.learning import learn_zone
 from kiteloom.workshop.air.zones import FIELDS, HOURS, MODEL, asked_for
 from kiteloom.workshop.base.saying import Degrees, Saying, Span
 from kiteloom.workshop.base.shop import the_shop, units_of
@@ -75,6 +76,34 @@ def zones_view(uow: UnitOfWork, now: datetime) -> ZonesView:
     shop, minute = the_shop(uow), minute_of(now)
     say = Saying(zone_of(shop.zone), minute, units_of(uow))
     return ZonesView(say.moment(minute), [_view(uow, zone, say) for zone in zones(uow)])
+
+
+@dataclass(frozen=True)
+class LearntView:
+    """What a zone's record says of how it follows the weather, and the fields to save it with."""
+
+    words: str
+    fields: list[ZoneField]
+
+
+def learnt_view(uow: UnitOfWork, zone_id: str, now: datetime) -> LearntView:
+    """Learn a zone from its record. Nothing is kept."""
+    zone, units = uow.get(Zone, zone_id), units_of(uow)
+    found = learn_zone(uow, zone_id, minute_of(now))
+    say = Saying(zone_of(the_shop(uow).zone), minute_of(now), units)
+    gain = show(abs(found.model.gain_k), "difference", units)
+    off, was = (show(k, "difference", units) for k in (found.off_k, found.was_off_k))
+    if not found.clearly:
+        of = f"{found.days:.0f} days of its record"
+        return LearntView(f"{of} say nothing clearly better: as it is set it is off by {was} on average.", [])
+    warmer = "warmer" if found.model.gain_k >= 0 else "colder"
+    words = (
+        f"{found.days:.0f} days of its record say: it follows the weather within {found.model.lag_h:g} h and is "
+        f"{gain} {warmer} than outside. Computed so it is off by {off} on average; as it is set, by {was}."
+    )
+    as_found = Zone(name=zone.name, lag_h=found.model.lag_h, gain_k=found.model.gain_k, heat_c=None,
+                    heat_from=0, heat_to=0)  # fmt: skip
+    return LearntView(words, [field for field in _fields(as_found, say) if field.field in ("lag", "gain")])
 
 
 def _view(uow: UnitOfWork, zone: Zone, say: Saying) -> ZoneView:

@@ -124,7 +124,7 @@ def _heater_shifts(zone: Zone) -> tuple[Shift, ...]:
 def shop_temperature(uow: UnitOfWork, since: float, now: float, zone_id: str = MAIN) -> ShopTemperature | None:
     """A zone's air from two days before ``since`` on; None when nothing was ever given."""
     shop_zone = zone_of(the_shop(uow).zone)
-    rows = _readings(uow, zone_id, since - _SETTLE_MIN)
+    rows = readings(uow, zone_id, since - _SETTLE_MIN)
     record = Profile.of([(minute, celsius) for minute, celsius, _ in rows]) if rows else None
     typed = [
         row
@@ -166,7 +166,7 @@ def _next_low(minute: float, shop_zone: tzinfo) -> float:
 STANDS = "(import_id IS NULL OR import_id NOT IN (SELECT of_id FROM taken_back))"
 
 
-def _readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:
+def readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:
     """(minute, °C, %) from a time on; when there are none, the last two days there are."""
     # The file keeps moments as text; it is read as minutes at once, a year of readings being half a million.
     query = text(

@@ -1,11 +1,12 @@
 import { scaleLinear } from '@visx/scale'
 import { LinePath } from '@visx/shape'
 import { useRef, useState } from 'react'
-import { answer, client, newId, type ZoneView } from '@/api/client'
+import { answer, client, type Learnt, newId, Problem, type ZoneView } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { useShow, useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
+import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
 import { SavedField } from '@/ui/saved-field'
 import { TextField } from '@/ui/text-field'
@@ -57,6 +58,19 @@ export function ZonePanel({ zone, now, onFile }: Props) {
         ))}
       </div>
       <EditProblem edit={edit} shownInFields={zone.fields.map((field) => field.field)} />
+      <LearnFromRecord
+        zone={zone.id}
+        onUse={(fields) =>
+          edit.save((version) =>
+            answer(
+              client.PATCH('/api/v1/climate/zones/{zone_id}', {
+                params: { path: { zone_id: zone.id } },
+                body: { version, fields },
+              }),
+            ),
+          )
+        }
+      />
       <div className="flex flex-wrap items-end gap-x-8 gap-y-3">
         <Outlook zone={zone.id} />
         <GivenHere given={zone.given} />
@@ -78,6 +92,64 @@ export function ZonePanel({ zone, now, onFile }: Props) {
         />
       </div>
     </section>
+  )
+}
+
+type LearnProps = {
+  zone: string
+  onUse: (fields: Record<string, { text: string; unit: string }>) => Promise<boolean>
+}
+
+/** How the building follows the weather is learned from what a probe or a logger read in it. */
+function LearnFromRecord({ zone, onUse }: LearnProps) {
+  const [asking, setAsking] = useState(false)
+  const [found, setFound] = useState<Learnt | null>(null)
+  const [problem, setProblem] = useState('')
+  const learn = async () => {
+    setAsking(true)
+    setProblem('')
+    try {
+      setFound(
+        await answer(
+          client.GET('/api/v1/climate/zones/{zone_id}/learnt', { params: { path: { zone_id: zone } } }),
+        ),
+      )
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      setProblem(error.message)
+    }
+    setAsking(false)
+  }
+  if (!found)
+    return (
+      <div className="flex flex-wrap items-center gap-4">
+        <Button quiet disabled={asking} onClick={() => void learn()}>
+          {asking ? 'Its days are gone through…' : 'Learn both from its record'}
+        </Button>
+        <span className="text-soft text-sm">
+          How long the building holds out against the weather, and how much warmer it stays by itself.
+        </span>
+        {problem && <Notice tone="care">{problem}</Notice>}
+      </div>
+    )
+  return (
+    <Notice tone="wait" className="flex flex-wrap items-center gap-4">
+      <span className="min-w-64 flex-1">{found.words}</span>
+      {found.fields.length > 0 && (
+        <Button
+          onClick={() =>
+            void onUse(
+              Object.fromEntries(found.fields.map(({ field, text, unit }) => [field, { text, unit }])),
+            ).then((kept) => kept && setFound(null))
+          }
+        >
+          Use these
+        </Button>
+      )}
+      <Button quiet onClick={() => setFound(null)}>
+        {found.fields.length > 0 ? 'Leave it' : 'All right'}
+      </Button>
+    </Notice>
   )
 }
 
