@@ -36,8 +36,8 @@ export function DayField({ label, value, withTime, problem, onChange, className 
   // Noon of the day in the world's time: the same day in every zone a shop stands in.
   const shown = known
     ? clock.dayYear(`${value.slice(0, 10)}T12:00:00Z`) + (withTime ? `, ${value.slice(11)}` : '')
-    : text
-  const unread = !typing && text.trim() !== '' && !known
+    : value
+  const unread = !typing && value.trim() !== '' && !known
   const change = (typed: string) => {
     setTyping(true)
     setText(typed)
@@ -51,11 +51,13 @@ export function DayField({ label, value, withTime, problem, onChange, className 
       placeholder={example}
       problem={
         problem ??
-        (unread ? `“${text.trim()}” is no ${withTime ? 'day and time' : 'day'}; write ${example}` : undefined)
+        (unread
+          ? `“${value.trim()}” is no ${withTime ? 'day and time' : 'day'}; write ${example}`
+          : undefined)
       }
       onChange={change}
       onFocus={() => {
-        if (known) setText(shown)
+        setText(shown)
         setTyping(true)
       }}
       onBlur={() => setTyping(false)}

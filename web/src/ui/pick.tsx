@@ -18,7 +18,7 @@ export function Pick({ label, value, choices, onChange, hideLabel, placeholder }
       <Select.Root value={value} onValueChange={onChange}>
         <Select.Trigger
           aria-label={label}
-          className="flex min-h-11 min-w-0 items-center justify-between gap-2 border-2 border-line bg-panel px-3 text-left hover:border-ink"
+          className="flex min-h-[calc(2.75rem+4px)] min-w-0 items-center justify-between gap-2 border-2 border-line bg-panel px-3 text-left hover:border-ink"
         >
           <span className="truncate">
             <Select.Value placeholder={placeholder} />

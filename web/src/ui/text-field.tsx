@@ -37,7 +37,7 @@ export function TextField({ label, value, unit, problem, big, onChange, classNam
           onChange={(event) => onChange(event.target.value)}
           className={clsx(
             'w-full min-w-0 bg-transparent px-3 outline-none',
-            big ? 'h-16 font-semibold text-3xl' : 'h-10',
+            big ? 'h-16 font-semibold text-3xl' : 'h-11',
           )}
         />
         {unit && <span className={clsx('pr-3 text-soft', big && 'text-xl')}>{unit}</span>}

@@ -11,7 +11,7 @@ from kiteloom.core.cure.post_cure import Leg
 from kiteloom.store.models import Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import zones
-from kiteloom.workshop.air.parts import heat_ends, heatings, part_readings, place_of, stays
+from kiteloom.workshop.air.parts import heat_ends, heatings, is_to_come, part_readings, place_of, stays
 from kiteloom.workshop.base.shop import the_shop, units_of
 from kiteloom.workshop.plan.post_cure import heat_words
 
@@ -43,7 +43,7 @@ def part_air_view(uow: UnitOfWork, part_id: str, now: datetime) -> PartAirView:
     zone_id, units, shop_zone = place_of(uow, part_id, now), units_of(uow), zone_of(the_shop(uow).zone)
     last = next((row for row in reversed(part_readings(uow)) if row.part_id == part_id), None)
     words = f"In the {uow.get(Zone, zone_id).name.lower()}"
-    planned = [row for row in stays(uow).get(part_id, []) if row.happened_at > now]
+    planned = [row for row in stays(uow).get(part_id, []) if is_to_come(row, now)]
     if planned:
         at = when(minute_of(planned[0].happened_at), shop_zone, minute_of(now))
         words += f" until {at}, then in the {uow.get(Zone, planned[0].zone_id).name.lower()}"

@@ -34,9 +34,14 @@ def stays(uow: UnitOfWork) -> dict[str, list[PartPlace]]:
     return uow.once("stays", read)
 
 
+def is_to_come(row: PartPlace, now: datetime) -> bool:
+    """Whether a move is still only planned; one that was made is made, also within the minute a page was read in."""
+    return row.happened_at > max(now, row.recorded_at)
+
+
 def place_of(uow: UnitOfWork, part_id: str, now: datetime) -> str:
     """The zone a part is in: the main shop until it was moved."""
-    return next((row.zone_id for row in reversed(stays(uow).get(part_id, [])) if row.happened_at <= now), MAIN)
+    return next((row.zone_id for row in reversed(stays(uow).get(part_id, [])) if not is_to_come(row, now)), MAIN)
 
 
 def heatings(uow: UnitOfWork) -> list[Heating]:
@@ -78,7 +83,7 @@ def part_airs(uow: UnitOfWork, since: float, now: float, main: ShopTemperature) 
         for heating in heats.get(part_id, ()):
             begin = minute_of(heating.happened_at)
             profile = during(profile, heat_of(heating, profile.at(begin)))
-        here = next(zone_id for at, zone_id in reversed(been) if at <= max(now, since))
+        here = place_of(uow, part_id, moment_of(now))
         air = airs[here]
         words = air.words
         if len(been) > 1:
