@@ -153,3 +153,33 @@ def test_a_step_that_does_not_apply_says_why_and_is_called_otherwise_on_its_tab(
     tablet.get_by_label("Hours on Saturday").fill("9–12, 13–16")
     tablet.get_by_role("button", name="Save", exact=True).click()
     expect(tablet.get_by_text("Sat 09:00–12:00, 13:00–16:00")).to_be_visible()
+
+
+def test_bench_mode_names_who_looks_as_well_reads_the_gauge_and_ends_with_what_is_left_to_do(shop, tablet):
+    part = shop.part_id("Left wing, upper skin")
+    sheet = f"{shop.url}/api/v1/run-sheet?part_id={part}&step_key=skin-1/layup"
+    tablet.goto(f"{shop.url}/run/{part}/skin-1%2Flayup")
+    done, instruction = tablet.get_by_role("button", name="Done", exact=True), tablet.get_by_test_id("instruction")
+    for _ in range(2):
+        done.click()
+    tablet.get_by_role("button", name="Sanna").click()
+    for words in ("Ply 2", "Peel ply on", "Release film", "Bag on", "Vacuum on"):
+        done.click()
+        expect(instruction).to_contain_text(words)
+    gauge = tablet.get_by_label("The gauge reads")
+    gauge.fill("8x")
+    done.click()
+    expect(tablet.get_by_text("“8x” is no reading; write it like 820")).to_be_visible()
+    gauge.fill("820")
+    gauge.press("Enter")
+    expect(instruction).to_contain_text("Valve to the pump shut")
+    expect(gauge).to_have_value("")
+    gauge.fill("740")
+    done.click()
+    expect(tablet.get_by_text("fallen by 80 mbar: more than 34 mbar, find the leak")).to_be_visible()
+    done.click()
+    expect(instruction).to_have_text("All of it is ticked.")
+    expect(tablet.get_by_text("of it are still to mix, by what was computed")).to_be_visible()
+    tablet.get_by_role("button", name="Whole sheet").click()
+    expect(tablet.get_by_text("Sanna looked as well")).to_have_count(2)
+    assert tablet.request.get(sheet).json()["items"][2]["noted"] == "Sanna looked as well"

@@ -194,3 +194,32 @@ def test_while_the_panel_lies_one_way_all_that_needs_it_so_stands_together(shop,
     page.goto(f"{shop.url}/part/{plane}/steps")
     page.get_by_role("button", name=re.compile("^Turn it: lower side up")).click()
     expect(page.get_by_text("Lifting and turning: enough hands")).to_be_visible()
+
+
+def test_days_kept_as_accepted_are_drawn_and_what_moved_since_is_listed_by_name(shop, page):
+    page.goto(f"{shop.url}/loom")
+    page.get_by_role("button", name="Compare").click()
+    moved = page.get_by_role("region", name="Other times than accepted")
+    expect(moved.get_by_role("listitem")).to_have_count(4)
+    moved.get_by_role("button", name=re.compile("^All [0-9]+ of them$")).click()
+    expect(moved.get_by_role("listitem").nth(5)).to_contain_text(re.compile("not .* (later|sooner)$"))
+    page.get_by_role("combobox", name="Kept as accepted").click()
+    page.get_by_role("option", name="Today and tomorrow").click()
+    expect(page.get_by_text("kept as accepted", exact=True)).to_be_visible()
+    moved.get_by_role("button").first.click()
+    page.get_by_label("Pin it to").fill("some day")
+    page.get_by_label("Pin it to").press("Tab")
+    expect(page.get_by_text("“some day” is no day and time; write 3 Dec 14:30")).to_be_visible()
+    page.get_by_label("Pin it to").fill("18.5. 11:00")
+    page.get_by_role("button", name="Pin it").click()
+    expect(page.get_by_text("Pinned to Mon 11:00.", exact=True)).to_be_visible()
+
+
+def test_a_building_is_learned_from_its_record(shop, page):
+    page.goto(f"{shop.url}/air")
+    page.get_by_role("button", name="Learn both from its record").first.click()
+    expect(page.get_by_text("days of its record say: it follows the weather within")).to_be_visible()
+    page.get_by_role("button", name="Use these").click()
+    expect(page.get_by_label("Follows the weather within").first).not_to_have_value("9 h")
+    page.get_by_role("button", name="Learn both from its record").last.click()  # the hot box
+    expect(page.get_by_text("its heater runs nearly all the time")).to_be_visible()

@@ -70,7 +70,7 @@ export function Alarm() {
           <Link
             key={alert.id}
             to={alert.link}
-            className="inline-flex min-h-11 items-center font-semibold hover:underline"
+            className="inline-flex min-h-11 items-center font-semibold leading-tight hover:underline max-sm:text-sm"
           >
             {alert.words}
           </Link>
@@ -80,7 +80,7 @@ export function Alarm() {
       <button
         type="button"
         onClick={() => void silence()}
-        className="flex min-h-14 min-w-32 items-center justify-center gap-2 bg-ink px-5 font-semibold text-ground hover:bg-walnut"
+        className="flex min-h-14 min-w-32 items-center justify-center gap-2 bg-ink px-5 font-semibold text-ground hover:bg-walnut max-sm:min-w-0 max-sm:flex-col max-sm:gap-0 max-sm:px-3 max-sm:text-sm"
       >
         <BellOff aria-hidden size={22} />
         Silence

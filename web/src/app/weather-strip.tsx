@@ -22,11 +22,13 @@ export function WeatherStrip() {
       data-now={now.at}
       className="flex h-16 shrink-0 items-center gap-5 border-line border-b bg-panel px-4 max-sm:h-14 max-sm:gap-3"
     >
-      <p className="w-22 shrink-0 leading-tight max-sm:w-18">
+      <p className="w-22 shrink-0 leading-tight max-sm:w-20">
         <span className="block font-semibold text-2xl" data-testid="clock">
           {now.at ? clock.time(now.at) : '––:––'}
         </span>
-        <span className={clsx('block text-xs', writing ? 'bg-ink text-ground' : 'text-soft')}>
+        <span
+          className={clsx('block whitespace-nowrap text-xs', writing ? 'bg-ink text-ground' : 'text-soft')}
+        >
           {writing ? ' keeping…' : now.at ? clock.day(now.at) : ''}
         </span>
       </p>

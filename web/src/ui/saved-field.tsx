@@ -15,17 +15,21 @@ type Props = {
 export function SavedField({ label, saved, problem, onSave, className }: Props) {
   const [typed, setTyped] = useState<string | null>(null)
   const sent = useRef<string | null>(null)
+  // What was refused: its problem says nothing of what is typed since.
+  const [refused, setRefused] = useState<string | null>(null)
   const save = async () => {
     if (typed === null || sent.current === typed) return
     sent.current = typed
-    if (await onSave(typed)) setTyped((now) => (now === typed ? null : now))
+    const settled = await onSave(typed)
+    if (settled) setTyped((now) => (now === typed ? null : now))
+    setRefused(settled ? null : typed)
     sent.current = null
   }
   return (
     <TextField
       label={label}
       value={typed ?? saved}
-      problem={problem}
+      problem={typed === null || typed === refused ? problem : undefined}
       className={className}
       onChange={setTyped}
       onBlur={save}

@@ -117,7 +117,11 @@ export function TemperatureRibbon({ points, recordedUntil, minC = null, x, heigh
             strokeWidth={1.5}
             strokeDasharray="7 4"
           />
-          <text {...label} y={inside ? height - 5 : floor + 5} className="fill-madder text-[14px]">
+          <text
+            {...label}
+            y={inside ? (floor > height - 20 ? floor - 5 : floor + 15) : floor + 5}
+            className="halo fill-madder text-[14px]"
+          >
             {show(minC, 'temperature')} least
           </text>
         </>
@@ -129,7 +133,11 @@ export function TemperatureRibbon({ points, recordedUntil, minC = null, x, heigh
       <g clipPath={`url(#${CSS.escape(`${id}-past`)})`}>
         <LinePath {...area} stroke="var(--woad)" strokeWidth={2.5} />
       </g>
-      <text {...label} y={inside ? 16 : y(Math.max(...degrees)) + 5} className="fill-ink text-[14px]">
+      <text
+        {...label}
+        y={inside ? 16 : y(Math.max(...degrees)) + 5}
+        className={clsx('fill-ink text-[14px]', inside && 'halo')}
+      >
         {show(Math.max(...degrees), 'temperature')}
       </text>
       {!inside && (floor === null || Math.abs(y(Math.min(...degrees)) - floor) > 14) && (

@@ -45,7 +45,7 @@ export function ZonePanel({ zone, now, onFile }: Props) {
         <p className="basis-full text-soft text-sm">{zone.words}</p>
       </div>
       {zone.ribbon.length > 1 && <AirChart zone={zone} now={now} />}
-      <div className="grid grid-cols-2 gap-3 sm:grid-cols-5">
+      <div className="grid grid-cols-2 gap-3 sm:grid-cols-3 xl:grid-cols-6">
         {zone.fields.map((field) => (
           <SavedField
             key={field.field}
@@ -258,26 +258,43 @@ function AirChart({ zone, now }: { zone: ZoneView; now: string }) {
   const [low, high] = [Math.min(...all), Math.max(...all)]
   const y = scaleLinear({ domain: [low - 1, high + 1], range: [PLOT - 4, 6] })
   const height = PLOT + AXIS
+  // Round figures of the unit that is shown: a low can be read off to a degree or two.
+  const unit = useUnitOf()('temperature')
+  const [zero, per] = unit === '°F' ? [32, 1.8] : [0, 1]
+  const rows = scaleLinear({ domain: [low * per + zero, high * per + zero] })
+    .ticks(4)
+    .map((shown) => (shown - zero) / per)
   return (
     <div ref={box}>
       <svg width={width} height={height} role="img" aria-label={`Temperature and dew point, ${zone.name}`}>
         <g transform="translate(68)">
           <Nights nights={zone.nights} x={x} height={height} />
           <Axis span={zone.span} x={x} top={PLOT} height={height} />
+          {rows.map((c) => (
+            <line key={c} x1={0} x2={width - 76} y1={y(c)} y2={y(c)} stroke="var(--line)" strokeWidth={1} />
+          ))}
           <Line points={zone.ribbon} x={x} y={y} recorded={zone.recorded_until} color="var(--woad)" />
           {zone.dew.length > 1 && (
             <Line points={zone.dew} x={x} y={y} recorded={zone.recorded_until} color="var(--lichen)" />
           )}
           <NowLine now={now} x={x} height={height} />
         </g>
-        <text x={60} y={y(zone.ribbon[0]?.c ?? 0) + 5} textAnchor="end" className="fill-woad text-[14px]">
-          air {show(zone.ribbon[0]?.c, 'temperature').replace(' °C', '°')}
-        </text>
-        {zone.dew[0] && Math.abs(y(zone.dew[0].c) - y(zone.ribbon[0]?.c ?? 0)) > 14 && (
-          <text x={60} y={y(zone.dew[0].c) + 5} textAnchor="end" className="fill-lichen text-[14px]">
-            dew {show(zone.dew[0].c, 'temperature').replace(' °C', '°')}
+        {rows.map((c) => (
+          <text key={c} x={60} y={y(c) + 5} textAnchor="end" className="fill-soft text-[14px]">
+            {show(c, 'temperature')}
           </text>
-        )}
+        ))}
+        {/* Which line is which, over their first days. */}
+        <g transform="translate(72)">
+          <text y={y(zone.ribbon[0]?.c ?? 0) + 18} className="halo fill-woad font-semibold text-[14px]">
+            air
+          </text>
+          {zone.dew[0] && Math.abs(y(zone.dew[0].c) - y(zone.ribbon[0]?.c ?? 0)) > 18 && (
+            <text y={y(zone.dew[0].c) - 7} className="halo fill-lichen font-semibold text-[14px]">
+              dew point
+            </text>
+          )}
+        </g>
       </svg>
     </div>
   )

@@ -24,7 +24,7 @@ export function CureChart({ card, before, now, onStart }: Props) {
   const { box, width } = useWidth<HTMLDivElement>(900)
   const clock = useClock()
   const held = useRef<{ x: number; start: number } | null>(null)
-  const names = width < 640 ? 0 : 94
+  const names = width < 480 ? 0 : 94
   const plot = width - names - 8
   const from = Math.min(...[card, before].flatMap((c) => (c ? [ms(c.span.start)] : [])))
   const to = Math.max(...[card, before].flatMap((c) => (c ? [ms(c.span.end)] : [])))
@@ -92,7 +92,7 @@ export function CureChart({ card, before, now, onStart }: Props) {
           {card.knots.map((knot) => {
             const at = knot.at ? x(ms(knot.at)) : -1
             // On a phone there is room for the stage that is waited for.
-            if (!names && knot.name !== card.stage) return null
+            if (plot < 420 && knot.name !== card.stage) return null
             // Names that would stand on the one that is waited for are left to the list below.
             const waited = stage?.at ? x(ms(stage.at)) : -1000
             if (knot.name !== card.stage && Math.abs(at - waited) < 92) return null

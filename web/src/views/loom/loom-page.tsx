@@ -13,6 +13,8 @@ import { PlanTools } from './plan-tools'
 
 const ZOOMS = [2, 4, 7, 14, 28, 56]
 const DAY = 86_400_000
+/** So much of a person's lane is looked at first. */
+const PERSON_DAYS = 4
 
 /** The schedule: every part's steps over nights and temperature; pick one to hear why it is not sooner. */
 export default function LoomPage() {
@@ -77,7 +79,11 @@ export default function LoomPage() {
             { value: 'person', name: 'Person' },
             { value: 'station', name: 'Station' },
           ]}
-          onChange={(chosen) => setBy(chosen as By)}
+          onChange={(chosen) => {
+            setBy(chosen as By)
+            // Somebody's day is full of short steps: from afar they would stand under each other.
+            if (chosen === 'person') setDays((now) => Math.min(now, PERSON_DAYS))
+          }}
         />
         {view?.span && <PlanTools view={view} compare={shown} onCompare={setShown} />}
       </div>
