@@ -35,10 +35,10 @@ LOT |= {"expires_on": "2027-05-01", "amount": {"text": "5 kg", "unit": "g"}}
 T4471 = stable_id("lot", TARN, "T-4471")
 RIGHT_ID = "11111111-1111-1111-1111-111111111111"
 RIGHT = {"part_id": RIGHT_ID, "step_key": "skin-1/layup"}
-READ_BATCH = stable_id("demo", "batch", "6")
+READ_BATCH = stable_id("demo", "batch", "7")
 LEG = {"to": {"text": "45", "unit": "°C"}, "ramp": {"text": "5", "unit": "K"}, "hold": {"text": "6", "unit": "h"}}
 HEAT = {"step_key": "skin-1/layup", "part_id": SURFACE, "legs": [LEG], "start": "2026-05-25T16:00"}
-HOURS = {"weekday": 5, "opens": "09:00", "closes": "16:00"}
+HOURS = ["", "", "", "", "", "09:00–16:00", ""]
 BO = stable_id("crew", "Bo")
 AT = {"part_id": SURFACE, "step_key": "skin-1/layup"}
 PART = {"name": "coat", "minutes": TYPED, "hands_on": True}
@@ -105,7 +105,7 @@ ORDERS = {
     "preview": ("POST", "/climate/previews", LOOK),
     "import": ("POST", "/climate/imports", TAKE),
     "outlook": ("POST", "/climate/outlooks", SAY),
-    "person": ("POST", "/people", {"id": "n", "version": 0, "name": "Wanda", "skills": ["layup"], "hours": [HOURS]}),
+    "person": ("POST", "/people", {"id": "n", "version": 0, "name": "Wanda", "skills": ["layup"], "week": HOURS}),
     "absence": ("POST", "/absences", {"id": "a", "crew_member_id": BO, "start": "2026-05-15T08:00", "note": "away"}),
     "station": ("POST", "/stations", {"id": "s", "version": 0, "name": "Rack", "capacity": 2, "zone_id": "cool room"}),
     "pin": ("POST", "/pins", {**AT, "id": "p", "start": "2026-05-20T10:00", "crew": [BO]}),

@@ -188,12 +188,11 @@ def test_losses_are_assumed_until_the_shop_says_otherwise(shop, left_upper):
 
 def test_units_hours_and_zone_are_the_shops(shop, left_upper):
     view = shop.get("/shop")
-    assert (view["zone"], len(view["hours"])) == ("Europe/Vienna", 6)
+    assert (view["zone"], len([day for day in view["week"] if day])) == ("Europe/Vienna", 6)
     us = shop.ask("PATCH", "/shop", {"version": view["version"], "units": "us"})
     span = shop.get(f"/parts/{left_upper}/shape")["measures"][0]
     assert (span["text"], span["unit"]) == ("283 7/16 in", "in")
-    evenings = [{"weekday": day, "opens": "17:00", "closes": "22:00"} for day in range(5)]
-    shop.ask("PATCH", "/shop", {"version": us["version"], "hours": evenings})
+    shop.ask("PATCH", "/shop", {"version": us["version"], "week": [*["17–22"] * 5, "", ""]})
     today = shop.get("/today")
     assert "Closed until 17:00. Then: " in today["detail"]  # the night comes first
 
@@ -203,10 +202,10 @@ def test_units_hours_and_zone_are_the_shops(shop, left_upper):
     [
         ({"units": "cubits"}, "“cubits” is not a unit system"),
         ({"zone": "Mars/Olympus"}, "“Mars/Olympus” is not a zone"),
-        ({"hours": []}, "0 working days"),
-        ({"hours": [{"weekday": 1, "opens": "9h", "closes": "17:00"}]}, "“9h” isn't a time of day"),
-        ({"hours": [{"weekday": 1, "opens": "17:00", "closes": "09:00"}]}, "Tuesday ends at 09:00"),
-        ({"hours": [{"weekday": 9, "opens": "09:00", "closes": "17:00"}]}, "weekday is 9"),
+        ({"week": [""] * 7}, "0 working days"),
+        ({"week": ["", "9x–17", *[""] * 5]}, "“9x” isn't a time of day"),
+        ({"week": ["", "17–9", *[""] * 5]}, "Tuesday ends at 09:00"),
+        ({"week": ["9–17"] * 9}, "9 days in it; a week has 7"),
     ],
 )
 def test_settings_that_cannot_be_are_refused(shop, body, named):

@@ -88,14 +88,14 @@ def test_who_goes_home_is_planned_round_and_comes_back(shop):
 
 def test_somebody_is_welcomed_with_hours_and_skills_and_says_farewell(shop):
     body = {"id": str(uuid4()), "name": "Wanda", "skills": ["Layup", "covering"]}
-    hours = [{"weekday": 6, "opens": "10:00", "closes": "16:00"}]
-    view = shop.ask("POST", "/people", {**body, "hours": hours})
+    week = [*[""] * 6, "10:00–16:00"]
+    view = shop.ask("POST", "/people", {**body, "week": week})
     found = next(p for p in view["people"] if p["name"] == "Wanda")
-    assert (found["skills"], found["hours"]) == (["layup", "covering"], hours)
+    assert (found["skills"], found["week"]) == (["layup", "covering"], week)
     assert "covering" in view["skills"]
     assert "works here already" in shop.refused("POST", "/people", {**body, "id": "other"})["detail"]
     assert "the name is empty" in shop.refused("POST", "/people", {"id": "x", "name": " "})["detail"]
-    bad = {**body, "version": found["version"], "hours": [{"weekday": 0, "opens": "17:00", "closes": "09:00"}]}
+    bad = {**body, "version": found["version"], "week": ["17–9", *[""] * 6]}
     assert "Monday ends at 09:00" in shop.refused("POST", "/people", bad)["detail"]
     late = {"id": "a", "crew_member_id": found["id"], "start": "2026-05-20T10:00", "end": "2026-05-19T10:00"}
     assert "Wanda would be back before going" in shop.refused("POST", "/absences", late)["detail"]
@@ -106,7 +106,7 @@ def test_somebody_is_welcomed_with_hours_and_skills_and_says_farewell(shop):
 
 def test_a_skill_nobody_has_any_more_leaves_its_steps_out_by_name(shop):
     for who in shop.get("/people")["people"]:
-        order = {"id": who["id"], "version": who["version"], "name": who["name"], "hours": who["hours"]}
+        order = {"id": who["id"], "version": who["version"], "name": who["name"], "week": who["week"]}
         shop.ask("POST", "/people", {**order, "skills": [s for s in who["skills"] if s != "layup"]})
     left = {lane["name"]: lane["left"] for lane in shop.get("/loom")["lanes"]}
     assert left["Left wing, lower skin"] == (

@@ -10,7 +10,7 @@ from kiteloom.core.build.recipes import STATION_KINDS
 from kiteloom.store.models import Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import Choice, joined
-from kiteloom.workshop.base.shop import DayHours, days_of, the_shop, week_of
+from kiteloom.workshop.base.shop import the_shop, week_of
 from kiteloom.workshop.build.parts import built_parts
 from kiteloom.workshop.log.hours import hours_so_far, hours_words
 from kiteloom.workshop.plan.people import SKILLS, absences, crew_of, stations_of
@@ -28,15 +28,14 @@ class AwayView:
 
 @dataclass(frozen=True)
 class PersonView:
-    """Somebody who works here. Without hours of their own they keep the shop's; ``week`` is the same as text.
+    """Somebody who works here. ``week`` are their own hours as seven lines of text, Monday first.
 
-    ``hours_words`` says what was noted of their work so far.
+    All empty they keep the shop's. ``hours_words`` says what was noted of their work so far.
     """
 
     id: str
     name: str
     skills: list[str]
-    hours: list[DayHours]
     week: list[str]
     hours_words: str
     away: list[AwayView]
@@ -98,7 +97,6 @@ def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
                 row.id,
                 row.name,
                 list(row.skills),
-                days_of(row.hours),
                 week_of(row.hours),
                 hours_words(worked.by_person.get(row.id, 0.0)),
                 views,

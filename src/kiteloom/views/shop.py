@@ -11,12 +11,12 @@ from kiteloom.core.base.quantities import show, system_of
 from kiteloom.core.mix.cups import LARGEST_CUP_G, SCALE_STEP_G
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.pages import touched
-from kiteloom.workshop.base.shop import DayHours, days_of, the_shop, units_of, week_of
+from kiteloom.workshop.base.shop import the_shop, units_of, week_of
 
 
 @dataclass(frozen=True)
 class ShopView:
-    """The shop as its settings sheet shows it: its hours also as seven lines of text, Monday first.
+    """The shop as its settings sheet shows it: its hours as seven lines of text, Monday first.
 
     ``scale_step`` and ``largest_cup`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
     """
@@ -24,7 +24,6 @@ class ShopView:
     name: str
     zone: str
     units: Literal["metric", "us"]
-    hours: list[DayHours]
     version: int
     week: list[str]
     closed: list[date]
@@ -64,7 +63,6 @@ def shop_view(uow: UnitOfWork) -> ShopView:
         shop.name,
         shop.zone,
         system_of(units),
-        days_of(shop.hours),
         shop.version,
         week_of(shop.hours),
         [date.fromisoformat(day) for day in shop.closed],

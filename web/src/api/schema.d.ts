@@ -5625,20 +5625,8 @@ export interface components {
             message?: string;
         };
         /**
-         * DayHours
-         * @description Working hours of one weekday (0 is Monday), ``"08:00"`` to ``"17:00"``.
-         */
-        "ShopViewOut.DayHours": {
-            /** Weekday */
-            weekday: number;
-            /** Opens */
-            opens: string;
-            /** Closes */
-            closes: string;
-        };
-        /**
          * ShopView
-         * @description The shop as its settings sheet shows it: its hours also as seven lines of text, Monday first.
+         * @description The shop as its settings sheet shows it: its hours as seven lines of text, Monday first.
          *
          *     ``scale_step`` and ``largest_cup`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
          */
@@ -5652,8 +5640,6 @@ export interface components {
              * @enum {string}
              */
             units: "metric" | "us";
-            /** Hours */
-            hours: components["schemas"]["ShopViewOut.DayHours"][];
             /** Version */
             version: number;
             /** Week */
@@ -5674,7 +5660,7 @@ export interface components {
         };
         /**
          * ShopViewOut
-         * @description The shop as its settings sheet shows it: its hours also as seven lines of text, Monday first.
+         * @description The shop as its settings sheet shows it: its hours as seven lines of text, Monday first.
          *
          *     ``scale_step`` and ``largest_cup`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
          */
@@ -5695,18 +5681,6 @@ export interface components {
             largest_cup?: components["schemas"]["EditShopIn.Typed"] | null;
         };
         /**
-         * DayHours
-         * @description Working hours of one weekday (0 is Monday), ``"08:00"`` to ``"17:00"``.
-         */
-        "EditShopIn.DayHours": {
-            /** Weekday */
-            weekday: number;
-            /** Opens */
-            opens: string;
-            /** Closes */
-            closes: string;
-        };
-        /**
          * EditShop
          * @description Settings to change. ``week`` are the hours as seven lines of text, Monday first; ``closed`` days of no work.
          */
@@ -5723,11 +5697,6 @@ export interface components {
              * @default null
              */
             zone?: string | null;
-            /**
-             * Hours
-             * @default null
-             */
-            hours?: components["schemas"]["EditShopIn.DayHours"][] | null;
             /**
              * Name
              * @default null
@@ -7099,18 +7068,6 @@ export interface components {
             name: string;
         };
         /**
-         * DayHours
-         * @description Working hours of one weekday (0 is Monday), ``"08:00"`` to ``"17:00"``.
-         */
-        "PeopleViewOut.DayHours": {
-            /** Weekday */
-            weekday: number;
-            /** Opens */
-            opens: string;
-            /** Closes */
-            closes: string;
-        };
-        /**
          * PeopleView
          * @description Everybody and every place, the skills there are, what stations may serve as, and what nothing does.
          */
@@ -7130,9 +7087,9 @@ export interface components {
         };
         /**
          * PersonView
-         * @description Somebody who works here. Without hours of their own they keep the shop's; ``week`` is the same as text.
+         * @description Somebody who works here. ``week`` are their own hours as seven lines of text, Monday first.
          *
-         *     ``hours_words`` says what was noted of their work so far.
+         *     All empty they keep the shop's. ``hours_words`` says what was noted of their work so far.
          */
         "PeopleViewOut.PersonView": {
             /** Id */
@@ -7141,8 +7098,6 @@ export interface components {
             name: string;
             /** Skills */
             skills: string[];
-            /** Hours */
-            hours: components["schemas"]["PeopleViewOut.DayHours"][];
             /** Week */
             week: string[];
             /** Hours Words */
@@ -7188,18 +7143,6 @@ export interface components {
          */
         PeopleViewOut: components["schemas"]["PeopleViewOut.PeopleView"];
         /**
-         * DayHours
-         * @description Working hours of one weekday (0 is Monday), ``"08:00"`` to ``"17:00"``.
-         */
-        "SavePersonIn.DayHours": {
-            /** Weekday */
-            weekday: number;
-            /** Opens */
-            opens: string;
-            /** Closes */
-            closes: string;
-        };
-        /**
          * SavePerson
          * @description Somebody as typed; ``version`` 0 welcomes them. ``week`` are their hours as seven lines of text, Monday first.
          */
@@ -7215,8 +7158,6 @@ export interface components {
             version?: number;
             /** Skills */
             skills?: string[];
-            /** Hours */
-            hours?: components["schemas"]["SavePersonIn.DayHours"][];
             /**
              * Week
              * @default null

@@ -20,7 +20,6 @@ ENOUGH_DAYS = 4.0
 _LAGS = (0.5, 1.0, 2.0, 3.0, 4.0, 6.0, 8.0, 10.0, 13.0, 16.0, 24.0, 36.0, 60.0, 100.0, 200.0)
 _GAINS = tuple(float(gain) for gain in range(-4, 15, 2))
 
-
 #: A heater that runs for more of the time leaves no hours in which the building shows itself [-].
 MOST_HEATED = 0.9
 
@@ -69,7 +68,7 @@ def learnt(record: Profile, days: Sequence[Day], model: ZoneModel, heating: Sequ
     Raises
     ------
     Refused
-            With less than `ENOUGH_DAYS` of both, or where a heater runs nearly all the time.
+        With less than `ENOUGH_DAYS` of both, or where a heater runs nearly all the time.
 
     >>> sky, true = [Day(1440.0 * n, 2.0 + n % 3, 12.0 - n % 2) for n in range(8)], ZoneModel(8, 1.5)
     >>> read = true.follow(outside_curve(sky), 600, 9, 9000)

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
 
-from kiteloom.core.base.calendar import Shift, WorkingHours, clock, clock_minutes, spells, zone_of
+from kiteloom.core.base.calendar import Shift, WorkingHours, clock, spells, zone_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, UnitSystem
 from kiteloom.store.models import Shop, Zone
@@ -17,15 +17,6 @@ from kiteloom.store.unit_of_work import UnitOfWork
 EARLIEST, LATEST = 1970, 2200
 #: A shop, or somebody, has no more spells of work in a week.
 MOST_SPELLS = 50
-
-
-@dataclass(frozen=True)
-class DayHours:
-    """Working hours of one weekday (0 is Monday), ``"08:00"`` to ``"17:00"``."""
-
-    weekday: int
-    opens: str
-    closes: str
 
 
 def the_shop(uow: UnitOfWork) -> Shop:
@@ -72,22 +63,6 @@ def shifts_of(rows: Iterable[dict[str, Any]]) -> tuple[Shift, ...]:
     return tuple(Shift(row["weekday"], row["start"], row["end"]) for row in rows)
 
 
-def days_of(rows: Iterable[dict[str, Any]]) -> list[DayHours]:
-    """Kept hours as a page shows them."""
-    return [DayHours(row["weekday"], clock(row["start"]), clock(row["end"])) for row in rows]
-
-
-def hours_typed(hours: Iterable[DayHours]) -> list[dict[str, Any]]:
-    """Typed hours as they are kept; `Refused` names the day that can't be."""
-    rows, hours = [], list(hours)
-    if len(hours) > MOST_SPELLS:
-        raise Refused("hours", f"there are {len(hours)} spells of work in the week; at most {MOST_SPELLS} are planned")
-    for day in hours:
-        shift = Shift(day.weekday, clock_minutes(day.opens, "hours.opens"), clock_minutes(day.closes, "hours.closes"))
-        rows.append({"weekday": shift.weekday, "start": shift.start, "end": shift.end})
-    return rows
-
-
 def week_of(rows: Iterable[dict[str, Any]]) -> list[str]:
     """Kept hours as seven lines of text, Monday first, as somebody would type them."""
     days = [""] * 7
@@ -127,7 +102,6 @@ class EditShop:
     version: int
     units: str | None = None
     zone: str | None = None
-    hours: list[DayHours] | None = None
     name: str | None = None
     week: list[str] | None = None
     closed: list[date] | None = None
@@ -150,10 +124,10 @@ def edit_shop(uow: UnitOfWork, order: EditShop, now: datetime) -> None:
         zone_of(zone)
         words.append(f"zone {shop.zone} → {zone}")
         shop.zone = zone
-    if order.hours is not None or order.week is not None:
-        rows = week_typed(order.week) if order.week is not None else hours_typed(order.hours or [])
+    if order.week is not None:
+        rows = week_typed(order.week)
         if not rows:
-            raise Refused("hours", "there are 0 working days; at least 1 is wanted")
+            raise Refused("week", "there are 0 working days; at least 1 is wanted")
         words.append("working hours")
         shop.hours = rows
     if order.closed is not None:

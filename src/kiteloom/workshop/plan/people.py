@@ -11,7 +11,7 @@ from kiteloom.core.build.recipes import STATION_KINDS
 from kiteloom.core.plan.input import Member
 from kiteloom.store.models import Absence, CrewMember, Station, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.base.shop import DayHours, hours_typed, in_shop_zone, shifts_of, the_shop, week_typed
+from kiteloom.workshop.base.shop import in_shop_zone, shifts_of, the_shop, week_typed
 
 #: The skills recipes ask for; a shop may name others.
 SKILLS = ("layup", "woodwork", "bonding", "finishing")
@@ -57,7 +57,6 @@ class SavePerson:
     name: str
     version: int = 0
     skills: list[str] = field(default_factory=list)
-    hours: list[DayHours] = field(default_factory=list)
     week: list[str] | None = None
 
 
@@ -68,7 +67,7 @@ def save_person(uow: UnitOfWork, order: SavePerson, now: datetime) -> None:
         raise Refused("name", "the name is empty; give at least a first name")
     if any(row.name == name and row.id != order.id for row in crew_of(uow)):
         raise Refused("name", f"“{name}” works here already; add a letter to tell them apart")
-    rows = hours_typed(order.hours) if order.week is None else week_typed(order.week)
+    rows = week_typed(order.week) if order.week is not None else []
     skills = list(dict.fromkeys(skill.strip().lower()[:60] for skill in order.skills if skill.strip()))
     if order.version == 0 and uow.session.get(CrewMember, order.id) is None:
         uow.add(CrewMember(id=order.id, name=name[:60], skills=skills, hours=rows, updated_at=now))

@@ -58,7 +58,9 @@ function Sheet({ sheet }: { sheet: SheetView }) {
     setTyped({ ...draft, ...part })
   }
   const checked = useChecked(sheet.kind, typed) ?? sheet.checked
-  const problems = { ...checked.problems, ...(edit.problem?.fields ?? {}) }
+  // What a save was refused for says nothing of what is typed since.
+  const [refused, setRefused] = useState<SheetDraft | null>(null)
+  const problems = { ...checked.problems, ...(typed === refused ? edit.problem?.fields : {}) }
   const body = { kind: sheet.kind, ...draft }
   const save = async () => {
     let put = sheet.id
@@ -71,6 +73,7 @@ function Sheet({ sheet }: { sheet: SheetView }) {
       put = keptSheet.id
       return keptSheet
     })
+    setRefused(done ? null : typed)
     if (!done) return
     setTyped(null)
     if (!sheet.id) void go(`/stores/${put}`, { replace: true })
