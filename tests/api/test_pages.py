@@ -44,6 +44,7 @@ def answers(shop, names, part):
         "batch": f"/batches/{stable_id('demo', 'batch', '1')}",
         "uses": f"/bench/{TARN}/uses",
         "part": f"/parts/{part}",
+        "ways": f"/parts/{part}/ways?step_key=skin-1/layup",
     }
     paths |= {
         name: f"/parts/{part}/{name}" for name in ("shape", "plies", "built-from", "job", "mix", "times", "deviations")
