@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { useRefresh } from '@/api/changes'
 import { answer, type CureCard, client, newId, Problem } from '@/api/client'
 import { useUnitOf } from '@/app/formats'
@@ -18,7 +18,11 @@ export function PartPlace({ place, part }: { place: CureCard['place']; part: str
   const [to, setTo] = useState('')
   const [problem, setProblem] = useState<Problem | null>(null)
   const path = { params: { path: { part_id: place.part_id } } }
+  // A second press before the first was answered would only be told that it is there already.
+  const asked = useRef(false)
   const tell = async (work: () => Promise<unknown>) => {
+    if (asked.current) return
+    asked.current = true
     try {
       await work()
       setProblem(null)
@@ -27,6 +31,8 @@ export function PartPlace({ place, part }: { place: CureCard['place']; part: str
     } catch (error) {
       if (!(error instanceof Problem)) throw error
       setProblem(error)
+    } finally {
+      asked.current = false
     }
   }
   const move = (zone_id: string, sure: boolean) => {
