@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from playwright.sync_api import expect
 
 
@@ -223,3 +224,31 @@ def test_a_building_is_learned_from_its_record(shop, page):
     expect(page.get_by_label("Follows the weather within").first).not_to_have_value("9 h")
     page.get_by_role("button", name="Learn both from its record").last.click()  # the hot box
     expect(page.get_by_text("its heater runs nearly all the time")).to_be_visible()
+
+
+@pytest.mark.parametrize(
+    ("units", "typed", "shown"),
+    [
+        ("metric", "25.12.", "Fri 25 Dec 2026"),
+        ("metric", "3/6/26", "Wed 3 Jun 2026"),
+        ("us", "3/6/26", "Fri 6 Mar 2026"),
+        ("metric", "24 December", "Thu 24 Dec 2026"),
+        ("metric", "tomorrow", "Fri 15 May 2026"),
+        ("metric", "sat", "Sat 16 May 2026"),
+        ("metric", "2026-11-02", "Mon 2 Nov 2026"),
+        ("metric", "31.2.2027", ""),
+    ],
+)
+def test_a_day_is_typed_as_builders_write_it(shop, page, units, typed, shown):
+    shop.patch("/api/v1/shop", {"version": shop.get("/api/v1/shop")["version"], "units": units})
+    page.goto(f"{shop.url}/crew")
+    page.get_by_role("button", name="Shop", exact=True).click()
+    day = page.get_by_label("Another closed day")
+    day.fill(typed)
+    page.get_by_role("button", name="Nobody works then").click()
+    if shown:
+        expect(page.get_by_role("listitem").filter(has_text=shown)).to_be_visible()
+        expect(day).to_have_value("")
+    else:
+        expect(page.get_by_text("“31.2.2027” is no day; write 3 Dec")).to_be_visible()
+        assert shop.get("/api/v1/shop")["closed"] == []

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -16,6 +18,7 @@ from kiteloom.core.log.deviations import state_of
 from kiteloom.core.log.work import Note, fact_of, spent
 from kiteloom.core.mix.exotherm import HotMix, PotLife, usable_life, working_life
 from kiteloom.core.mix.filled import Powder, filled, powder_for
+from kiteloom.core.need.resin import Losses, as_taken, resin_need
 from kiteloom.core.shape.loft import Loft, Station
 from kiteloom.core.shape.section import naca4
 
@@ -117,3 +120,22 @@ def test_the_filler_of_a_planned_volume_and_of_what_was_poured_are_one_rule(volu
     flock = Powder("flock", "structural", 1.5, {"syrup": 4, "mayonnaise": 9})
     planned = filled(flock, "mayonnaise", volume, 1.1)
     assert powder_for(flock, "mayonnaise", planned.mix_g) == pytest.approx(planned.filler_g)
+
+
+@given(
+    area=st.floats(0.2, 12), plies=st.floats(100, 900), core=st.floats(0, 300), bagged=st.booleans(),
+    cup=st.floats(0, 20), more=st.floats(0.8, 1.5),
+)  # fmt: skip
+def test_the_loss_that_is_taken_foretells_what_was_taken(area, plies, core, bagged, cup, more):
+    losses = Losses(trim_pct=8, bleed_g_m2=90, cup_pct=cup)
+    need = resin_need(area, plies, core, losses, bagged)
+    taken = need.total_g * more
+    found = as_taken([need], losses, taken)
+    stays = need.laminate_g + need.core_g + need.trim_g
+    if found is None:
+        # Less was taken than what stays in it, or far more than any loss explains.
+        assert taken * (1 - (cup if bagged else 0) / 100) < stays or (not bagged and stays < 0.4 * taken)
+        return
+    name, value = found
+    assert name == ("bleed_g_m2" if bagged else "cup_pct")
+    assert resin_need(area, plies, core, replace(losses, **{name: value}), bagged).total_g == pytest.approx(taken)

@@ -20,6 +20,7 @@ from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.input import Damp, Member, Pin, Station, Thing
 from kiteloom.core.plan.place import if_next, place
+from kiteloom.core.plan.ways import ways_to_go
 
 COAT = CureSystem(55, 23, (Stage("recoat", 6), Stage("recoat closes", 20), Stage("handle", 24)))
 
@@ -87,6 +88,43 @@ def test_while_the_shop_is_open_people_are_named_and_not_the_hours():
     assert words(alone, "long") == (
         "Not sooner: too little of the hours before was left for it; the shop opens again Fri 09:00."
     )
+
+
+def test_a_day_kept_as_accepted_holds_the_plan_but_nobody_who_is_free():
+    sand = Step("sand", "Sand", 60)
+    kept = job((sand,), pins={"sand": Pin(START + 120, kept=True)})
+    plan = place(kept)
+    found = plan.by_key["sand"]
+    assert (found.start, found.kept, found.pinned) == (START + 120, START + 120, None)
+    assert words(plan, "sand") == f"Not sooner: it is kept as in the accepted plan, {words_at(START + 120)}."
+    assert if_next(kept)["sand"].start == START
+    pinned = replace(kept, pins={"sand": Pin(START + 120)})
+    assert if_next(pinned)["sand"].start == place(pinned).by_key["sand"].pinned == START + 120
+    away = replace(kept, crew=(replace(CREW[0], away=((START, START + 300),)),))
+    assert words(place(away), "sand", Bo="Bo").startswith(
+        f"It was to be kept as accepted, {words_at(START + 120)}. Not"
+    )
+
+
+def test_what_is_too_cold_is_tried_in_every_room_it_fits_and_with_its_own_heated():
+    lay = Step("lay", "Lay", 60, cure=EPOXY, wait_stage="peel", min_c=12.0, part="cap", stations=("mould",))
+    peel = Step("peel", "Peel", 30, after=(After("lay"),), part="cap")
+    rooms = {"": Profile.steady(17), "cool": Profile.steady(6), "box": Profile.steady(40), "cellar": Profile.steady(8)}
+    cold = job((lay, peel), rooms[""], zones={"cool": rooms["cool"]}, stations=(Station("mould", zone="cool"),))
+    assert {left.step.key for left in place(cold).unplaced} == {"lay", "peel"}
+    found = ways_to_go(cold, "lay", rooms)
+    assert found[0].zone == "box"
+    assert {(way.kind, way.zone) for way in found[1:]} == {("station", ""), ("heat", "cool")}
+    assert all(way.plan.unplaced == () for way in found)
+    # The warmer the room, the sooner it peels; what it is heated to is the sheet's least and something to spare.
+    ready = {way.zone: way.plan.by_key["lay"].ready for way in found}
+    assert ready["box"] < ready[""] < ready["cool"]
+    assert next(way.celsius for way in found if way.kind == "heat") == 15.0
+    assert {way.zone for way in ways_to_go(cold, "lay", rooms, {"box"})} == {"", "cool"}
+    # Without a place of its own the part itself is put elsewhere.
+    alone = job((replace(lay, stations=()), peel), Profile.steady(6))
+    assert [(w.kind, w.zone) for w in ways_to_go(alone, "lay", rooms)] == [("part", "box"), ("heat", "")]
+    assert ways_to_go(cold, "peel", rooms) == []
 
 
 def test_what_must_follow_in_time_goes_before_longer_chains_once_its_time_runs():

@@ -13,7 +13,7 @@ AS_PINT = {
 }  # fmt: skip
 BASES = {
     "length": "m", "area": "m**2", "mass": "g", "areal weight": "g/m**2", "volume": "ml",
-    "density": "kg/m**3", "temperature": "degC", "time": "min",
+    "density": "kg/m**3", "temperature": "degC", "time": "min", "pressure": "mbar",
 }  # fmt: skip
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
-from typing import Any, Literal
+from typing import Literal
 
 from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.calendar import Interval, joined_up, local_midnight, minute_of, nights
@@ -14,9 +14,9 @@ from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.placed import Because, Placed
 from kiteloom.core.plan.standing import name_of
 from kiteloom.core.plan.today import State, opening, state_of
-from kiteloom.store.models import KeptPlan
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.actions import Action, actions_of, to_skip
+from kiteloom.views.against_accepted import Shifted, compared_words, headline, shifted_since, was_then
 from kiteloom.views.open_time import open_words
 from kiteloom.views.part.steps import State as StepState
 from kiteloom.views.part.steps import wait_of, words_of
@@ -122,16 +122,6 @@ class CrewLane:
 
 
 @dataclass(frozen=True)
-class Shifted:
-    """A step that has another time than in the accepted plan, and by how much."""
-
-    step_id: str
-    name: str
-    part: str
-    words: str
-
-
-@dataclass(frozen=True)
 class LoomView:
     """The plan over a stretch of time. Without any temperature there is only ``ask``.
 
@@ -232,7 +222,7 @@ def loom_view(
             _block(shop, p, (parts, steps), stretch, by == "part" or (by == "station" and p.step.holds)) for p in seen
         ]
         if compare:
-            was |= {p.step.key: stretch(old) for p in seen if (old := _was(p, before.get(p.step.key)))}
+            was |= {p.step.key: stretch(old) for p in seen if (old := was_then(p, before.get(p.step.key)))}
         lanes.append(Lane(key, name, state_of(mine, minute), blocks, left))
     crew = []
     for member in shop.input.crew if by != "person" else ():
@@ -264,7 +254,7 @@ def loom_view(
         [(round(at - begin), round(c, 1)) for at, c in thinned(shop, begin, end, "", 300)],
         say.perhaps(shop.air.known.recorded_until),
         "",
-        _compared(shop, kept),
+        compared_words(shop, kept),
         [
             Due(key, what, say.moment(max(step.not_before, begin)))
             for key, what in shop.awaited.items()
@@ -275,7 +265,7 @@ def loom_view(
         frozen,
         settings.version,
         was,
-        _shifted(shop, before) if compare else [],
+        shifted_since(shop, before) if compare else [],
         name_of(shop.plan),
         last_move(uow, DAY_MIN, minute),
     )
@@ -289,7 +279,7 @@ def planned_step(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         return None
     kept, step, say, because = accepted(uow), placed.step, shop.saying, placed.because
     before = next((row for row in kept.rows if row["key"] == step.key), None) if kept else None
-    was = _was(placed, before)
+    was = was_then(placed, before)
     return PlannedStep(
         step.key,
         step.part,
@@ -334,43 +324,6 @@ def _lanes(shop: ShopPlan, by: By) -> list[tuple[str, str, list[Placed], str]]:
     return found
 
 
-def _compared(shop: ShopPlan, kept: KeptPlan | None) -> str:
-    """How much later or sooner the end is than in the accepted plan."""
-    if kept is None:
-        return ""
-    say, end = shop.saying, shop.plan.finish
-    of = f"the plan accepted {say.at(minute_of(kept.happened_at))}"
-    if kept.finish is None or end is None:
-        return f"There was no end in {of}."
-    late = end - minute_of(kept.finish)
-    before = {row["key"]: row for row in kept.rows}
-    later = sum(
-        p.state == "to do" and p.step.key in before and p.begins - before[p.step.key]["start"] >= 30
-        for p in shop.plan.placed
-    )
-    steps = f"{later} steps are later than in {of}" if later != 1 else f"1 step is later than in {of}"
-    if abs(late) < 30:
-        return f"{steps}; the end is the same." if later else f"As in {of}."
-    return f"{steps}; the end is {say.lasting(abs(late))} {_later(late)}."
-
-
-def _shifted(shop: ShopPlan, before: Mapping[str, Mapping[str, Any]]) -> list[Shifted]:
-    """Every step that has another time than it had, in order of its time now."""
-    say, found = shop.saying, []
-    for placed in shop.plan.placed:
-        was = _was(placed, before.get(placed.step.key))
-        if was is not None:
-            by = placed.begins - was[0]
-            words = f"{say.at(placed.begins)}, not {say.at(was[0])}: {say.lasting(abs(by))} {_later(by)}"
-            part = shop.names.get(placed.step.part, "")
-            found.append(Shifted(placed.step.key, placed.step.name, part, words))
-    return found
-
-
-def _later(minutes: float) -> str:
-    return "later" if minutes > 0 else "sooner"
-
-
 def _block(
     shop: ShopPlan,
     placed: Placed,
@@ -413,23 +366,3 @@ def _marks(shop: ShopPlan, placed: Placed) -> list[tuple[str, int]]:
             if at is not None:
                 found.append((stage.name, round(at)))
     return found
-
-
-def _was(placed: Placed, before: Mapping[str, Any] | None) -> Interval | None:
-    if before is None or placed.state != "to do" or abs(placed.begins - before["start"]) < 30:
-        return None
-    return before["start"], before["end"]
-
-
-def headline(shop: ShopPlan) -> str:
-    """When all is done, what can't be planned, and how much sooner it could be at all."""
-    finish, bound = shop.plan.finish, shop.plan.bound
-    if finish is None:
-        return "Nothing is planned yet."
-    say = shop.saying
-    words = f"All done {say.at(finish)}"
-    if shop.plan.unplaced:
-        words += f", but for {len(shop.plan.unplaced)} steps that can't be planned"
-    if finish - bound < 60:
-        return f"{words}; no plan can end sooner."
-    return f"{words}; no plan can end before {say.at(bound)}."

@@ -9,7 +9,7 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import system_of
 from kiteloom.formats.plan_files import Line, plan_csv, plan_ics, week_pdf
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.views.loom import headline
+from kiteloom.views.against_accepted import headline
 from kiteloom.views.part.steps import words_of
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.shop import the_shop

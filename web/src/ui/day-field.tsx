@@ -12,13 +12,15 @@ type Props = {
   /** A day as YYYY-MM-DD, or with its time as YYYY-MM-DDTHH:MM in the shop's time; empty for none. */
   value: string
   withTime?: boolean
+  /** Whether it asks for what has been: without its year a date is then the last such, else the next. */
+  past?: boolean
   problem?: string
   onChange: (value: string) => void
   className?: string
 }
 
 /** A day, or a day and a time, typed as builders write it and shown as the program writes it everywhere. */
-export function DayField({ label, value, withTime, problem, onChange, className }: Props) {
+export function DayField({ label, value, withTime, past, problem, onChange, className }: Props) {
   const clock = useClock()
   const zone = useZone()
   const monthFirst = useMonthFirst()
@@ -42,7 +44,7 @@ export function DayField({ label, value, withTime, problem, onChange, className 
     setTyping(true)
     setText(typed)
     // What is no day goes on as it was typed: the shop then refuses it by name, and it is not taken for none.
-    onChange(readDay(typed, today, withTime ?? false, monthFirst) ?? typed)
+    onChange(readDay(typed, { today, withTime, past, monthFirst }) ?? typed)
   }
   return (
     <TextField
@@ -70,16 +72,20 @@ export function DayField({ label, value, withTime, problem, onChange, className 
 export const isDay = (value: string) => /^\d{4}-\d\d-\d\d(T\d\d:\d\d)?$/.test(value)
 
 /** What was typed as YYYY-MM-DD, with its time where one is wanted; null when it says no day. */
-export function readDay(typed: string, today: string, withTime: boolean, monthFirst: boolean): string | null {
+export function readDay(typed: string, asked: Asked & { withTime?: boolean }): string | null {
+  const { withTime } = asked
   const words = typed.trim().toLowerCase().replaceAll(',', ' ')
   const time = /(?:^|[\st])(\d{1,2}):(\d{2})$/.exec(words)
   if (withTime && (!time || Number(time[1]) > 23 || Number(time[2]) > 59)) return null
-  const day = dayOf((withTime && time ? words.slice(0, time.index) : words).trim(), today, monthFirst)
+  const day = dayOf((withTime && time ? words.slice(0, time.index) : words).trim(), asked)
   if (day === null) return null
   return withTime && time ? `${day}T${time[1]?.padStart(2, '0')}:${time[2]}` : day
 }
 
-function dayOf(words: string, today: string, monthFirst: boolean): string | null {
+type Asked = { today: string; past?: boolean; monthFirst: boolean }
+
+function dayOf(words: string, asked: Asked): string | null {
+  const { today, monthFirst } = asked
   const start = Date.parse(`${today}T12:00:00Z`)
   const later = (days: number) => new Date(start + days * DAY_MS).toISOString().slice(0, 10)
   if (words === '' || words === 'today') return today
@@ -95,22 +101,28 @@ function dayOf(words: string, today: string, monthFirst: boolean): string | null
   const named = /^(\d{1,2})\.?\s*([a-z]{3})[a-z]*\.?\s*(\d{4})?$/.exec(rest)
   const turned = /^([a-z]{3})[a-z]*\.?\s*(\d{1,2})\s*(\d{4})?$/.exec(rest)
   const figures = /^(\d{1,2})([./-])(\d{1,2})(?:\2(\d{2}|\d{4})?)?$/.exec(rest)
-  if (named) return near(named[3], MONTHS.indexOf(named[2] ?? '') + 1, Number(named[1]), today)
-  if (turned) return near(turned[3], MONTHS.indexOf(turned[1] ?? '') + 1, Number(turned[2]), today)
+  if (named) return near(named[3], MONTHS.indexOf(named[2] ?? '') + 1, Number(named[1]), asked)
+  if (turned) return near(turned[3], MONTHS.indexOf(turned[1] ?? '') + 1, Number(turned[2]), asked)
   if (!figures) return null
   const [first, second] = [Number(figures[1]), Number(figures[3])]
   const swap = monthFirst && figures[2] !== '.'
-  return near(figures[4], swap ? first : second, swap ? second : first, today)
+  return near(figures[4], swap ? first : second, swap ? second : first, asked)
 }
 
-/** Without its year a date is the one nearest to today. */
-function near(year: string | undefined, month: number, day: number, today: string): string | null {
+/** So far on the other side a date without its year is still meant: what was last month, or is to come in this. */
+const ASIDE_MS = 30 * DAY_MS
+
+/** Without its year a date is the next such, or the last where what has been is asked for. */
+function near(year: string | undefined, month: number, day: number, asked: Asked): string | null {
   if (year) return dated(year.length === 2 ? 2000 + Number(year) : Number(year), month, day)
-  const far = (iso: string) => Math.abs(Date.parse(iso) - Date.parse(today))
+  const now = Date.parse(asked.today)
   const found = [-1, 0, 1]
-    .map((more) => dated(Number(today.slice(0, 4)) + more, month, day))
+    .map((more) => dated(Number(asked.today.slice(0, 4)) + more, month, day))
     .filter((iso) => iso !== null)
-  return found.sort((a, b) => far(a) - far(b))[0] ?? null
+  const fits = found.filter((iso) =>
+    asked.past ? Date.parse(iso) <= now + ASIDE_MS : Date.parse(iso) >= now - ASIDE_MS,
+  )
+  return (asked.past ? fits.at(-1) : fits[0]) ?? null
 }
 
 function dated(year: number, month: number, day: number): string | null {

@@ -76,8 +76,8 @@ UNITS = (
     Unit("mbar", "pressure", also=("hpa",)),
     Unit("bar", "pressure", 1000),
     Unit("kPa", "pressure", 10),
-    # An inch of mercury at 0 °C: NIST SP 811, appendix B.
-    Unit("inHg", "pressure", 33.8639, also=("in hg", "inch hg")),
+    # Of mercury at 0 °C (13 595.1 kg/m³) under standard gravity.
+    Unit("inHg", "pressure", _INCH * 13595.1 * 9.80665 / 100, also=("in hg", "inch hg")),
     Unit("°", "angle", also=("deg", "degrees")),
     Unit("%", "share", also=("percent",)),
     Unit("min", "time", also=("minute", "minutes")),

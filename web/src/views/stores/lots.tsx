@@ -125,12 +125,14 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
         />
         <DayField
           label="Came on"
+          past
           value={lot.received}
           problem={problem?.fields.received_on}
           onChange={(received) => put({ received })}
         />
         <DayField
           label="Made on, if the label says: it keeps from then"
+          past
           value={lot.made}
           problem={problem?.fields.made_on}
           onChange={(made) => put({ made })}

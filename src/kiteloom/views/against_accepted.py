@@ -1,0 +1,80 @@
+"""The plan in a sentence, and against the one that was accepted."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from kiteloom.core.base.calendar import Interval, minute_of
+from kiteloom.core.plan.placed import Placed
+from kiteloom.store.models import KeptPlan
+from kiteloom.workshop.plan.plan import ShopPlan
+
+
+@dataclass(frozen=True)
+class Shifted:
+    """A step that has another time than in the accepted plan, and by how much."""
+
+    step_id: str
+    name: str
+    part: str
+    words: str
+
+
+def headline(shop: ShopPlan) -> str:
+    """When all is done, what can't be planned, and how much sooner it could be at all."""
+    finish, bound = shop.plan.finish, shop.plan.bound
+    if finish is None:
+        return "Nothing is planned yet."
+    say = shop.saying
+    words = f"All done {say.at(finish)}"
+    if shop.plan.unplaced:
+        words += f", but for {len(shop.plan.unplaced)} steps that can't be planned"
+    if finish - bound < 60:
+        return f"{words}; no plan can end sooner."
+    return f"{words}; no plan can end before {say.at(bound)}."
+
+
+def compared_words(shop: ShopPlan, kept: KeptPlan | None) -> str:
+    """How much later or sooner the end is than in the accepted plan."""
+    if kept is None:
+        return ""
+    say, end = shop.saying, shop.plan.finish
+    of = f"the plan accepted {say.at(minute_of(kept.happened_at))}"
+    if kept.finish is None or end is None:
+        return f"There was no end in {of}."
+    late = end - minute_of(kept.finish)
+    before = {row["key"]: row for row in kept.rows}
+    later = sum(
+        p.state == "to do" and p.step.key in before and p.begins - before[p.step.key]["start"] >= 30
+        for p in shop.plan.placed
+    )
+    steps = f"{later} steps are later than in {of}" if later != 1 else f"1 step is later than in {of}"
+    if abs(late) < 30:
+        return f"{steps}; the end is the same." if later else f"As in {of}."
+    return f"{steps}; the end is {say.lasting(abs(late))} {_later(late)}."
+
+
+def shifted_since(shop: ShopPlan, before: Mapping[str, Mapping[str, Any]]) -> list[Shifted]:
+    """Every step that has another time than it had, in order of its time now."""
+    say, found = shop.saying, []
+    for placed in shop.plan.placed:
+        was = was_then(placed, before.get(placed.step.key))
+        if was is not None:
+            by = placed.begins - was[0]
+            words = f"{say.at(placed.begins)}, not {say.at(was[0])}: {say.lasting(abs(by))} {_later(by)}"
+            part = shop.names.get(placed.step.part, "")
+            found.append(Shifted(placed.step.key, placed.step.name, part, words))
+    return found
+
+
+def was_then(placed: Placed, before: Mapping[str, Any] | None) -> Interval | None:
+    """Where the accepted plan had a step that has another time now; None where it has the same, or was begun."""
+    if before is None or placed.state != "to do" or abs(placed.begins - before["start"]) < 30:
+        return None
+    return before["start"], before["end"]
+
+
+def _later(minutes: float) -> str:
+    return "later" if minutes > 0 else "sooner"
