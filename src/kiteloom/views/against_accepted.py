@@ -30,7 +30,8 @@ def headline(shop: ShopPlan) -> str:
     say = shop.saying
     words = f"All done {say.at(finish)}"
     if shop.plan.unplaced:
-        words += f", but for {len(shop.plan.unplaced)} steps that can't be planned"
+        left = len(shop.plan.unplaced)
+        words += f", but for {left} step{'s' if left > 1 else ''} that can't be planned"
     if finish - bound < 60:
         return f"{words}; no plan can end sooner."
     return f"{words}; no plan can end before {say.at(bound)}."

@@ -41,7 +41,7 @@ export function Part({
   return (
     <section
       className={clsx(
-        'flex flex-col gap-2 border-2 bg-panel px-5 py-3',
+        'flex flex-col gap-2 border-2 bg-panel px-5 py-2',
         followed ? 'border-ink' : 'border-line',
       )}
     >
@@ -53,7 +53,7 @@ export function Part({
         type="button"
         disabled={!onFrom}
         onClick={onFrom}
-        className="whitespace-nowrap text-left font-semibold text-[96px] leading-none tracking-tight enabled:hover:text-woad"
+        className="whitespace-nowrap text-left font-semibold text-[96px] leading-none md:max-lg:text-[64px] tracking-tight enabled:hover:text-woad"
         aria-label={`Pour ${target} of ${lid}: from what?`}
       >
         <span className={clsx(target === '–' && 'text-soft text-[44px]')}>{target.split(' ')[0]}</span>
@@ -69,6 +69,7 @@ export function Part({
         value={typed}
         onChange={onTyped}
         problem={problem}
+        className="lg:flex-row lg:flex-wrap lg:items-center lg:gap-x-3 lg:[&>div]:min-w-40 lg:[&>div]:flex-1 lg:[&>p]:basis-full"
       />
     </section>
   )

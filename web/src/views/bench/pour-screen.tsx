@@ -164,7 +164,7 @@ export function PourScreen({ bench, use, product, draft, change, onStartAgain }:
           onCup={(text) => change({ cup: text, pouring: scale ? 'resin' : 'typed' })}
         />
       ) : (
-        <div className="grid gap-5 lg:grid-cols-2">
+        <div className="grid gap-5 md:grid-cols-2">
           <Part
             followed={now === 'resin'}
             onDone={now === 'resin' && poured ? () => change({ pouring: 'hardener' }) : undefined}
