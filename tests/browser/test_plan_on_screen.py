@@ -244,6 +244,9 @@ def test_a_day_is_typed_as_builders_write_it(shop, page, units, typed, shown):
     page.goto(f"{shop.url}/crew")
     page.get_by_role("button", name="Shop", exact=True).click()
     day = page.get_by_label("Another closed day")
+    day.fill("tomorrow")
+    day.fill("")
+    expect(page.get_by_role("button", name="Nobody works then")).to_be_disabled()  # emptied it is no day
     day.fill(typed)
     page.get_by_role("button", name="Nobody works then").click()
     if shown:

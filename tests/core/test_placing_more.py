@@ -121,6 +121,9 @@ def test_what_is_too_cold_is_tried_in_every_room_it_fits_and_with_its_own_heated
     assert ready["box"] < ready[""] < ready["cool"]
     assert next(way.celsius for way in found if way.kind == "heat") == 15.0
     assert {way.zone for way in ways_to_go(cold, "lay", rooms, {"box"})} == {"", "cool"}
+    # A room whose heater holds more by day is not held colder than that round the clock.
+    warmer = next(way for way in ways_to_go(cold, "lay", rooms, held={"cool": 18.0}) if way.kind == "heat")
+    assert warmer.celsius == 18.0
     # Without a place of its own the part itself is put elsewhere.
     alone = job((replace(lay, stations=()), peel), Profile.steady(6))
     assert [(w.kind, w.zone) for w in ways_to_go(alone, "lay", rooms)] == [("part", "box"), ("heat", "")]

@@ -44,7 +44,8 @@ export function DayField({ label, value, withTime, past, problem, onChange, clas
     setTyping(true)
     setText(typed)
     // What is no day goes on as it was typed: the shop then refuses it by name, and it is not taken for none.
-    onChange(readDay(typed, { today, withTime, past, monthFirst }) ?? typed)
+    if (!typed.trim()) onChange('')
+    else onChange(readDay(typed, { today, withTime, past, monthFirst }) ?? typed)
   }
   return (
     <TextField
@@ -93,10 +94,12 @@ function dayOf(words: string, asked: Asked): string | null {
   if (words === 'yesterday') return later(-1)
   const iso = /^(\d{4})-(\d{1,2})-(\d{1,2})$/.exec(words)
   if (iso) return dated(Number(iso[1]), Number(iso[2]), Number(iso[3]))
-  // A day of the week before a date says nothing more; alone it is the next such day.
+  // A day of the week before a date says nothing more; alone it is the next such day, or the last.
   const week = /^(sun|mon|tue|wed|thu|fri|sat)[a-z]*\.?\s*/.exec(words)
-  if (week && words.length === week[0].length)
-    return later((DAYS.indexOf(week[1] ?? '') - new Date(start).getUTCDay() + 7) % 7)
+  if (week && words.length === week[0].length) {
+    const ahead = (DAYS.indexOf(week[1] ?? '') - new Date(start).getUTCDay() + 7) % 7
+    return later(asked.past && ahead ? ahead - 7 : ahead)
+  }
   const rest = week ? words.slice(week[0].length) : words
   const named = /^(\d{1,2})\.?\s*([a-z]{3})[a-z]*\.?\s*(\d{4})?$/.exec(rest)
   const turned = /^([a-z]{3})[a-z]*\.?\s*(\d{1,2})\s*(\d{4})?$/.exec(rest)

@@ -37,7 +37,11 @@ class Way:
 
 
 def ways_to_go(
-    job: PlanInput, key: str, rooms: Mapping[str, Profile], too_small: Collection[str] = frozenset()
+    job: PlanInput,
+    key: str,
+    rooms: Mapping[str, Profile],
+    too_small: Collection[str] = frozenset(),
+    held: Mapping[str, float] | None = None,
 ) -> list[Way]:
     """What would let a step go, the one that ends soonest first.
 
@@ -49,6 +53,8 @@ def ways_to_go(
         The temperature of every room it could be in, the shop's by `SHOP`.
     too_small : collection of str
         Those its part does not go into.
+    held : mapping or None
+        What their heaters hold in their hours [°C]: round the clock no room is held colder than that.
 
     Returns
     -------
@@ -64,7 +70,7 @@ def ways_to_go(
         return []
     stations = [station for station in job.stations if station.id in step.stations and station.zone]
     here = stations[0].zone if stations else SHOP
-    celsius = float(math.ceil(step.min_c + SPARE_K))
+    celsius = max(float(math.ceil(step.min_c + SPARE_K)), (held or {}).get(here, -math.inf))
     found = [Way("heat", here, place(_heated(job, step, here, celsius)), celsius=celsius)]
     for zone, air in rooms.items():
         if zone == here or zone in too_small:

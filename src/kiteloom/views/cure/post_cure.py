@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 
+from kiteloom.core.air.building import SWITCHES_K
 from kiteloom.core.air.room import too_long
 from kiteloom.core.base.problems import between
 from kiteloom.core.base.quantities import show
@@ -124,7 +125,7 @@ def _where(uow: UnitOfWork, shop: ShopPlan, order: PostCureOrder, legs: Sequence
     asked = show(max(leg.to_c for leg in legs), "temperature", units)
     zone = uow.get(Zone, order.heat_from or place_of(uow, order.part_id, now))
     words = [long] if (long := too_long(part.name, length_of(part), zone.name, zone.longest_m, units)) else []
-    if zone.heat_c is None or zone.heat_c < max(leg.to_c for leg in legs) - 0.5:
+    if zone.heat_c is None or zone.heat_c < max(leg.to_c for leg in legs) - SWITCHES_K:
         has = "has no heater" if zone.heat_c is None else f"is held at {show(zone.heat_c, 'temperature', units)}"
         words.append(f"The {zone.name.lower()} {has}; the hottest hold is {asked}. Say where that heat comes from.")
     return words

@@ -46,8 +46,10 @@ def ways_view(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> Wa
     if shop is None:
         raise need_temperature()
     shop.parts[part_id].step(step_key)
-    rooms, small, names = {SHOP: shop.air.profile}, set(), {SHOP: "main shop"}
+    rooms, small, names, held = {SHOP: shop.air.profile}, set(), {SHOP: "main shop"}, {}
     for zone in zones(uow):
+        if zone.heat_c is not None:
+            held[SHOP if zone.id == MAIN else zone.id] = zone.heat_c
         if zone.id == MAIN:
             continue
         air = shop_temperature(uow, minute, minute, zone.id)
@@ -56,7 +58,7 @@ def ways_view(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> Wa
             rooms[zone.id] = air.profile
         if too_long(part.name, length_of(part), zone.name, zone.longest_m):
             small.add(zone.id)
-    found = ways_to_go(shop.input, f"{part_id}:{step_key}", rooms, small)
+    found = ways_to_go(shop.input, f"{part_id}:{step_key}", rooms, small, held)
     none = "" if found else "No room of this shop is warm enough for it and takes it, and heating does not help."
     return WaysView([_way(shop, f"{part_id}:{step_key}", way, names) for way in found], none)
 

@@ -34,6 +34,9 @@ from kiteloom.workshop.plan.people import members, stations_of
 from kiteloom.workshop.plan.turnings import things_of
 from kiteloom.workshop.plan.wanted import not_before, pins
 
+#: So long a part lies where it cures, about [min].
+LIES_MIN = 3 * 1440.0
+
 
 @dataclass(frozen=True, eq=False)
 class ShopPlan:
@@ -79,10 +82,11 @@ class ShopPlan:
         return self.air_of(placed.air)
 
     def too_cold(self, step: Step) -> bool:
-        """Whether it is colder where a step would be than its sheet allows."""
+        """Whether it gets colder where a step would be, in the days it would lie there, than its sheet allows."""
         if step.cure is None or step.min_c is None or step.refused:
             return False
-        return self.air_of(self.plan.airs.where(step)).profile.at(self.now) < step.min_c
+        air = self.air_of(self.plan.airs.where(step)).profile
+        return min(c for _, c in air.between(self.now, self.now + LIES_MIN)) < step.min_c
 
     def unreleased(self, step: Step) -> list[str]:
         """The steps before one that no reading has released."""

@@ -21,7 +21,7 @@ export function PostCureForm({ card, onTried, onClose }: Props) {
   ])
   const [start, setStart] = useState('')
   const [service, setService] = useState('')
-  const [cool, setCool] = useState(show(15, 'difference'))
+  const [cool, setCool] = useState('')
   const [from, setFrom] = useState(card.place.zone_id)
   const [tried, setTried] = useState<PostCureTried | null>(null)
   const [problem, setProblem] = useState<Problem | null>(null)
@@ -113,6 +113,7 @@ export function PostCureForm({ card, onTried, onClose }: Props) {
         />
         <TextField
           label="Cooled an hour by"
+          placeholder="as is usual"
           value={cool}
           problem={problem?.fields.cool}
           onChange={setCool}
