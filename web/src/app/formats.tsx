@@ -53,6 +53,13 @@ export function useUnitOf() {
   return (kind: string) => (kind === 'scale' && ounces ? ounces.unit : (table[kind]?.[units].unit ?? ''))
 }
 
+/** How a number of a kind becomes what is shown: times a factor, and from another zero. */
+export function useShownAs(kind: string) {
+  const { table, units } = useTable()
+  const { factor = 1, offset = 0 } = table[kind]?.[units] ?? {}
+  return { factor, offset: offset ?? 0 }
+}
+
 function written(value: number, format: Format): string {
   const number = value * format.factor + (format.offset ?? 0)
   if (format.large && format.large_from != null && Math.abs(number) >= format.large_from) {

@@ -12,6 +12,9 @@ from kiteloom.core.base.fields import Asked, asked_of
 #: Less than this still to mix is nothing to mix another cup for [g].
 ENOUGH_G = 20.0
 
+#: What was taken is off by less than this share for scales and brushes alone (common practice) [-].
+WORTH_SAYING = 0.05
+
 
 @dataclass(frozen=True)
 class ResinNeed:

@@ -14,7 +14,7 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
 from kiteloom.core.build.step import StepId
 from kiteloom.core.need.figures import resin_figures
-from kiteloom.core.need.resin import Losses, as_taken
+from kiteloom.core.need.resin import WORTH_SAYING, Losses, as_taken
 from kiteloom.store.models import DataSheet, Job, Photo
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.bench.batches import BatchView, batch_views
@@ -150,10 +150,6 @@ def _needs(uow: UnitOfWork, part_id: str, job: BuiltJob) -> list[StepNeed]:
         over = key in finished
         rows.append(StepNeed(key, step.name, sheet, left, figures, show(pace, "scale", units), over))
     return rows
-
-
-#: Less off than this is what scales and brushes do [-].
-WORTH_SAYING = 0.05
 
 
 def _taken(uow: UnitOfWork, part_id: str, job: BuiltJob) -> Taken | None:

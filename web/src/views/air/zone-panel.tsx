@@ -3,7 +3,7 @@ import { LinePath } from '@visx/shape'
 import { useRef, useState } from 'react'
 import { answer, client, type Learnt, newId, Problem, type ZoneView } from '@/api/client'
 import { useEdit } from '@/api/edit'
-import { useShow, useUnitOf } from '@/app/formats'
+import { useShow, useShownAs, useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { Notice } from '@/ui/notice'
@@ -259,11 +259,10 @@ function AirChart({ zone, now }: { zone: ZoneView; now: string }) {
   const y = scaleLinear({ domain: [low - 1, high + 1], range: [PLOT - 4, 6] })
   const height = PLOT + AXIS
   // Round figures of the unit that is shown: a low can be read off to a degree or two.
-  const unit = useUnitOf()('temperature')
-  const [zero, per] = unit === '°F' ? [32, 1.8] : [0, 1]
-  const rows = scaleLinear({ domain: [low * per + zero, high * per + zero] })
+  const { factor, offset } = useShownAs('temperature')
+  const rows = scaleLinear({ domain: [low * factor + offset, high * factor + offset] })
     .ticks(4)
-    .map((shown) => (shown - zero) / per)
+    .map((shown) => (shown - offset) / factor)
   return (
     <div ref={box}>
       <svg width={width} height={height} role="img" aria-label={`Temperature and dew point, ${zone.name}`}>
