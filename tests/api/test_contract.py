@@ -118,11 +118,31 @@ def test_surface_measures_each_side_and_takes_points_in_either_form(calc):
         {"points": [upper, lower]},
         {"upper": upper, "lower": lower[::-1]},
     ]
-    found = [calc("surface", {**WING, "section": section}) for section in forms]
+    found = [{**calc("surface", {**WING, "section": section}), "stations": 0} for section in forms]
     assert all(other == pytest.approx(found[0]) for other in found)
     assert found[0]["upper_area_m2"] > found[0]["lower_area_m2"]
     other_tip = calc("surface", {**WING, "tip_section": {"naca": "4418"}})
     assert other_tip["tip_girth_upper_m"] > naca["tip_girth_upper_m"]
+    root = {"at_m": 0, "chord_m": WING["planform"]["root_chord_m"], "section": WING["section"]}
+    tip = {"at_m": 3, "chord_m": WING["planform"]["tip_chord_m"], "section": WING["section"]}
+    assert {**calc("surface", {"stations": [root, tip]}), "trailing_edge_m": naca["trailing_edge_m"]} == naca
+    bent = calc("surface", {"stations": [root, {**tip, "height_m": 4, "leading_edge_m": 0, "twist_deg": 3}]})
+    assert (bent["leading_edge_m"], bent["planform_area_m2"]) == (5.0, naca["planform_area_m2"])
+    assert bent["stations"][1]["girth_upper_m"] == bent["tip_girth_upper_m"] == naca["tip_girth_upper_m"]
+
+
+SQUARE, HOLE = [[0, 0], [100, 0], [100, 50], [0, 50]], [[10, 10], [20, 10], [20, 20], [10, 20]]
+
+
+def test_outline_counts_holes_and_reads_drawings(calc):
+    found = calc("outline", {"loops_mm": [HOLE, SQUARE, SQUARE[::-1]]})
+    assert (found["area_mm2"], found["perimeter_mm"], found["unit"]) == (4900, 340, "mm")
+    assert [len(one["holes_mm"]) for one in found["outlines"]] == [1]
+    assert found["assumed"] == ["a loop drawn twice was taken once"]
+    svg = '<svg xmlns="http://www.w3.org/2000/svg" width="2in" viewBox="0 0 10 10"><rect width="10" height="5"/></svg>'
+    drawn = calc("outline", {"svg": svg})
+    assert (drawn["area_mm2"], drawn["unit"]) == (pytest.approx(50.8 * 25.4), "in")
+    assert calc("outline", {"svg": svg, "unit": "cm"})["area_mm2"] == pytest.approx(5000)
 
 
 def test_laminate_weighs_measures_and_names_a_stack(calc):
@@ -196,6 +216,14 @@ BAD = [
     ("cure", {"system": CURE, "start": "2026-05-14T18:00", "temperature": []}, "at least 1"),
     ("surface", {**WING, "section": {"naca": "24"}}, "“24”"),
     ("surface", {**WING, "section": {"points": [[1, 0], [0, 0]]}}, "2 points; at least 5"),
+    ("surface", {"section": {"naca": "2412"}}, "planform is missing"),
+    ("surface", {"stations": [{"at_m": at, "chord_m": 1, "section": {"naca": "2412"}} for at in (0, 2, 1)]}, "1 m"),
+    ("outline", {"loops_mm": [[[0, 0], [9, 9], [9, 0], [0, 9]]]}, "crosses or touches itself at x 4.5, y 4.5 mm"),
+    ("outline", {"loops_mm": [[[0, 0], [9, 0]]]}, "2 corners; at least 3"),
+    ("outline", {"loops_mm": []}, "no closed line"),
+    ("outline", {"dxf": "0\nEOF\n"}, "says no unit"),
+    ("outline", {"svg": "<svg", "unit": "mm"}, "no SVG drawing"),
+    ("outline", {"svg": '<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0h9v9"/></svg>'}, "does not close: from"),
     ("surface", {**WING, "section": {"points": [[100, 0], [50, 8], [0, 0], [50, -4], [100, 0]]}}, "x = 100"),
     ("surface", {**WING, "planform": {"span_m": 0, "root_chord_m": 1, "tip_chord_m": 1}}, "Span of the panel is 0 m"),
     (

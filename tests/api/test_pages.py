@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 from tests.api.test_odd_orders import ORDERS, T4471, TARN, real
+from tests.shapes import retyped
 
 from kiteloom.demo.reedling import stable_id
 from kiteloom.views.pages import MADE_FROM, touched
@@ -15,7 +16,7 @@ from kiteloom.workshop.plan.alerts import raise_alerts
 #: What no change in the shop touches: the table of formats, what is being looked at or typed.
 LASTING = {"formats", "preview", "far", "blank-sheet"}
 #: Asked with something typed; made from what the others are made from.
-TYPED = {"check-sheet", "cup", "cups", "pour", "filled", "limits"}
+TYPED = {"check-sheet", "cup", "cups", "pour", "filled", "limits", "job-look", "shape-look"}
 WEB = Path(__file__).parents[2] / "web" / "src"
 MADE = {
     "batch": ["batch note"],
@@ -66,8 +67,10 @@ def orders_of(shop, topic, part):
         return [("POST", f"/parts/{part}/built-from", {"version": version, "needs": [], "thing": "wing"})]
     if topic == "shape":
         shape = shop.get(f"/parts/{part}/shape")
-        naca = {"version": shape["version"], "section": {"end": "tip", "naca": "0012"}, "reason": "as built"}
-        return [("PATCH", f"/shapes/{shape['shape_id']}", naca)]
+        return [("PATCH", f"/shapes/{shape['shape_id']}", retyped(shape, sections={2: {"naca": "0012"}}))]
+    if topic == "airframe":
+        frame = shop.get("/airframe")
+        return [("PATCH", f"/airframes/{frame['id']}", {"version": frame["version"], "name": "Warbler"})]
     assert topic == "design"
     minutes = {"version": 1, "step_key": "prepare", "minutes": {"text": "30", "unit": "min"}}
     return [

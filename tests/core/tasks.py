@@ -27,6 +27,7 @@ class Sized:
     upper: float
     lower: float
     span_m: float = 1.0
+    kind = "loft"
 
     def skin_area_m2(self, side):
         return getattr(self, side)
@@ -66,7 +67,7 @@ def example(recipe):
     """A task of any recipe, by what it asks for alone: one that is added needs nothing here."""
     given = {}
     for name, (asked, default) in asked_of(recipe.given).items():
-        if default is MISSING:
+        if default in (MISSING, None):
             low, high = asked.low or 0, min(asked.high or 4, 4)
             given[name] = asked.choices[0] if asked.choices else asked.within(name, type(low)(low + (high - low) // 2))
     products = {}

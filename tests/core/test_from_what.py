@@ -20,7 +20,7 @@ from kiteloom.core.shape.loft import Loft, Station
 from kiteloom.core.shape.section import naca4
 from kiteloom.core.stores.materials import Cloth, CoreSheet
 
-WING = Loft((Station(0, 1.12, 0, naca4("4415")), Station(7.2, 0.62, 0.12, naca4("4412"))))
+WING = Loft((Station(0, 1.12, 0, section=naca4("4415")), Station(7.2, 0.62, 0.12, section=naca4("4412"))))
 GLASS, LIGHT = Cloth("heavy", 280, 2.56, 0.58, balanced=True), Cloth("light", 163, 2.56, 0.58)
 STACK = Stack((Ply(LIGHT, 45), Ply(GLASS, 0), Ply(GLASS, 45)), CoreSheet("foam", 8, 75, 120), 2)
 AREA = WING.skin_area_m2("upper")

@@ -24,7 +24,7 @@ from kiteloom.core.shape.section import naca4
 
 SLOW = HotMix(PotLife(45, 100, 23), 55)
 FLAT = naca4("0012")
-WING = Loft((Station(0, 1.2, 0, FLAT), Station(2, 1.0, 0.1, FLAT), Station(5, 0.6, 0.4, FLAT)))
+WING = Loft((Station(0, 1.2, 0, section=FLAT), Station(2, 1.0, 0.1, section=FLAT), Station(5, 0.6, 0.4, section=FLAT)))
 
 
 def test_each_ply_of_a_patch_reaches_beyond_the_one_below_by_the_taper():

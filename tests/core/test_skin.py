@@ -48,9 +48,9 @@ def test_mirroring_twice_is_no_change_and_fibres_lie_as_the_mirror_image(angle, 
 def test_the_right_hand_part_is_the_left_ones_mirror_image():
     book = Stack((Ply(TAPE, 30), Ply(TAPE, 135), Ply(TAPE, 90)))
     assert (stack_code(book, "left"), stack_code(book, "right")) == ("[30/-45/90]", "[-30/45/90]")
-    loft = Loft((Station(0, 1.12, 0, naca4("4415")), Station(7.2, 0.62, 0.12, naca4("4412"))))
-    assert [(-side, aft) for side, aft in loft.outline("left")] == list(loft.outline("right"))
-    assert loft.outline("left")[1] == (-7.2, 0.12)
+    loft = Loft((Station(0, 1.12, 0, section=naca4("4415")), Station(7.2, 0.62, 0.12, section=naca4("4412"))))
+    assert [(-side, aft) for side, aft in loft.outline("left")[0]] == list(loft.outline("right")[0])
+    assert loft.outline("left")[0][1] == (-7.2, 0.12)
 
 
 def test_a_stack_without_plies_or_with_too_steep_an_angle_is_refused():

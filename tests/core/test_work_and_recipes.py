@@ -104,7 +104,7 @@ def test_two_coats_wait_for_recoating_and_the_stand_is_held_meanwhile(pieces, ar
         ("varnish", coats(4, 1, EPOXY), {}, "Tarn has no stage “recoat opens” or “recoat” on its sheet"),
         ("skin", skin(stack=None), {}, "the ply book has 0 plies"),
         ("frame", replace(frame(4), products={}), {}, "choose a wood glue first"),
-        ("frame", replace(frame(4), loft=None), {}, "the part has no shape yet"),
+        ("frame", replace(frame(4), form=None), {}, "the part has no shape yet"),
         ("frame", frame(4), {"stringers": -1}, "Stringers is -1; it can't be below 0"),
     ],
 )
@@ -202,7 +202,7 @@ def test_varnish_is_used_up_while_its_mix_lives_and_rubbed_down_only_once_it_can
 @pytest.mark.parametrize(
     ("key", "asked", "given", "named"),
     [
-        ("foam", replace(PANEL, loft=Sized(0, 1)), {}, "the upper side is 0 m²"),
+        ("foam", replace(PANEL, form=Sized(0, 1)), {}, "the upper side is 0 m²"),
         ("cap", replace(CAP, stack=replace(CAP.stack, plies=CAP.stack.plies[:1])), {}, "two stages want at least 2"),
         ("cap", CAP, {"length_m": 40}, "Length of the cap is 40 m; it can't be above 20 m"),
         ("bond", BOND, {"one": "cheese"}, "“cheese” is not one of cured laminate, carbon"),
@@ -258,7 +258,7 @@ def test_no_way_of_building_is_named_outside_its_module():
 
 
 def test_a_whole_part_is_both_its_sides_and_neither_of_them_alone():
-    sides = {side: replace(skin(), loft=Sized(3, 2), side=side) for side in ("upper", "lower", "whole")}
+    sides = {side: replace(skin(), form=Sized(3, 2), side=side) for side in ("upper", "lower", "whole")}
     assert {side: asked.area_m2() for side, asked in sides.items()} == {"upper": 3, "lower": 2, "whole": 5}
     takes = {side: sum(need.total_g for need in needs("skin", asked).values()) for side, asked in sides.items()}
     assert takes["whole"] == pytest.approx(takes["upper"] + takes["lower"])

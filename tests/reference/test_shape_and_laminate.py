@@ -1,6 +1,7 @@
 """Sections, lofts and laminates against published ordinates, closed forms and a laminate library."""
 
 import math
+from itertools import pairwise
 
 import numpy as np
 import pytest
@@ -9,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kiteloom.core.laminate.stack import Ply, Stack, is_balanced, is_symmetric, ply_figures
-from kiteloom.core.shape.loft import Panel, Planform
+from kiteloom.core.shape.loft import Loft, Planform, Station, straight
 from kiteloom.core.shape.section import naca4, section_from_sides, section_girth
 from kiteloom.core.stores.materials import Cloth
 
@@ -38,12 +39,12 @@ def test_arc_lengths_of_naca_sections(code, side, girth):
 
 # Source: closed form: a prism's side is girth × span; a cone frustum's lateral area.
 def test_skin_area_of_a_straight_wing_and_of_a_tapered_cylinder():
-    straight = Panel(Planform(3, 0.8, 0.8, 0), naca4("2412"), naca4("2412"))
-    assert straight.skin_area_m2("upper") == pytest.approx(3 * straight.girth_m("upper", "root"), rel=1e-12)
+    prism = straight(Planform(3, 0.8, 0.8, 0), naca4("2412"), naca4("2412"))
+    assert prism.skin_area_m2("upper") == pytest.approx(3 * prism.girth_m("upper", "root"), rel=1e-12)
     around = [(0.5 - 0.5 * math.cos(a), 0.5 * math.sin(a)) for a in np.linspace(0, math.pi, 721)]
     half = section_from_sides("circle", around, [(x, -y) for x, y in around])
     # Half a frustum with both circles touching the same nose line is oblique; centred, it is right.
-    frustum = Panel(Planform(2, 1.0, 0.5, 0.25), half, half)
+    frustum = straight(Planform(2, 1.0, 0.5, 0.25), half, half)
     expected = math.pi * (0.5 + 0.25) * math.hypot(2, 0.25) / 2
     assert frustum.skin_area_m2("upper") == pytest.approx(expected, rel=1e-4)
 
@@ -124,7 +125,7 @@ def test_girths_of_many_naca_sections(code, side):
 
 
 panels = st.builds(
-    lambda span, root, tip, sweep, one, other: Panel(Planform(span, root, tip, sweep), naca4(one), naca4(other)),
+    lambda span, root, tip, sweep, one, other: (Planform(span, root, tip, sweep), naca4(one), naca4(other)),
     st.floats(0.5, 12),
     st.floats(0.2, 2.5),
     st.floats(0.0, 2.0),
@@ -139,15 +140,15 @@ panels = st.builds(
 @settings(max_examples=60, deadline=None)
 @given(panel=panels, factor=st.floats(0.2, 5))
 def test_skin_areas_scale_and_lie_within_their_bounds(panel, factor):
-    plan = panel.planform
+    (plan, root, tip), loft = panel, straight(*panel)
     larger = Planform(
         plan.span_m * factor, plan.root_chord_m * factor, plan.tip_chord_m * factor, plan.sweep_m * factor
     )
     for side in ("upper", "lower"):
-        area = panel.skin_area_m2(side)
-        assert Panel(larger, panel.root, panel.tip).skin_area_m2(side) == pytest.approx(area * factor**2, rel=1e-9)
-        assert area >= plan.area_m2 * (1 - 1e-9)
-        mean_girth = (panel.girth_m(side, "root") + panel.girth_m(side, "tip")) / 2
+        area = loft.skin_area_m2(side)
+        assert straight(larger, root, tip).skin_area_m2(side) == pytest.approx(area * factor**2, rel=1e-9)
+        assert area >= loft.area_m2 * (1 - 1e-9)
+        mean_girth = (loft.girth_m(side, "root") + loft.girth_m(side, "tip")) / 2
         longest = math.hypot(plan.span_m, abs(plan.sweep_m) + max(plan.root_chord_m, plan.tip_chord_m))
         assert area <= mean_girth * longest * 1.0001
 
@@ -155,13 +156,52 @@ def test_skin_areas_scale_and_lie_within_their_bounds(panel, factor):
 @settings(max_examples=30, deadline=None)
 @given(panel=panels, cut=st.floats(0.1, 0.9))
 def test_a_panel_cut_in_two_has_the_skin_it_had(panel, cut):
-    plan, section = panel.planform, panel.root
+    plan, section, _ = panel
     middle = plan.root_chord_m + (plan.tip_chord_m - plan.root_chord_m) * cut
     inner = Planform(plan.span_m * cut, plan.root_chord_m, middle, plan.sweep_m * cut)
     outer = Planform(plan.span_m * (1 - cut), middle, plan.tip_chord_m, plan.sweep_m * (1 - cut))
-    whole = Panel(plan, section, section).skin_area_m2("upper")
-    parts = sum(Panel(part, section, section).skin_area_m2("upper") for part in (inner, outer))
+    whole = straight(plan, section).skin_area_m2("upper")
+    parts = sum(straight(part, section).skin_area_m2("upper") for part in (inner, outer))
     assert parts == pytest.approx(whole, rel=1e-9)
+
+
+# Source: closed forms: constant section with dihedral, |(dx, 0, dz) × (0, L, H)|; a half cone to its point; and a
+# twisted, swept wing of three panels against a dense triangulation of the same ruled surface, written here.
+def test_lofts_of_stations_against_closed_forms_and_a_dense_triangulation():
+    section = naca4("2412")
+    bent = Loft((Station(0, 0.8, section=section), Station(4, 0.8, 0, 3, section=section)))
+    dx, dz = 0.8 * np.diff(section.side("lower"), axis=0).T
+    assert bent.skin_area_m2("lower") == pytest.approx(np.sqrt(16 * dz**2 + 25 * dx**2).sum(), rel=1e-12)
+    assert bent.leading_edge_m == bent.trailing_edge_m == 5.0
+    around = [(0.5 - 0.5 * math.cos(a), 0.5 * math.sin(a)) for a in np.linspace(0, math.pi, 361)]
+    circle = section_from_sides("circle", around, [(x, -y) for x, y in around])
+    cone = Loft((Station(0, 1.0, section=circle), Station(2, 0.0, 0.5, section=circle)))
+    assert cone.skin_area_m2("upper") == pytest.approx(math.pi * 0.5 * math.hypot(2, 0.5) / 2, rel=1e-4)
+    rows = [(0, 1.2, 0, 0, 2.0, "0018"), (2.5, 1.0, 0.1, 0.2, 1.0, "0012"), (6, 0.5, 0.6, 0.7, -4.0, "0009")]
+    wing = Loft(tuple(Station(*row[:5], section=naca4(row[5])) for row in rows))
+    for side in ("upper", "lower"):
+        assert wing.skin_area_m2(side) == pytest.approx(dense(rows, side), rel=5e-4)
+
+
+def dense(rows, side):
+    """Σ of 400 × 200 cells a bay, each its two triangles; without camber points lie at equal fractions of chord."""
+    total, x = 0.0, (1 - np.cos(np.linspace(0, np.pi, 401))) / 2
+
+    def line(at, chord, lead, height, twist, code):
+        points = np.array([nacas(code)[side](v) for v in x])
+        y = points[:, 1]
+        turn = math.radians(twist)
+        aft = lead + chord * (x * math.cos(turn) + y * math.sin(turn))
+        up = height + chord * (y * math.cos(turn) - x * math.sin(turn))
+        return np.column_stack((aft, np.full_like(x, at), up))
+
+    for before, after in pairwise(rows):
+        share = np.linspace(0, 1, 201)[:, None, None]
+        grid = line(*before)[None] * (1 - share) + line(*after)[None] * share
+        a, b, c, d = grid[:-1, :-1], grid[:-1, 1:], grid[1:, 1:], grid[1:, :-1]
+        for one, other in ((b - a, c - a), (c - a, d - a)):
+            total += np.linalg.norm(np.cross(one, other), axis=-1).sum() / 2
+    return total
 
 
 angles = st.lists(st.sampled_from([0, 30, 45, -45, 60, -60, 90, -30, 135, 180]), min_size=1, max_size=6)

@@ -8,6 +8,7 @@ from datetime import timedelta
 
 import pytest
 from PIL import Image
+from tests.shapes import retyped
 from tests.workshop.test_plan_of_the_shop import planned
 
 
@@ -36,7 +37,7 @@ def placed(shop, part):
 
 
 def test_what_is_found_is_placed_on_the_drawing_photographed_and_waits_for_a_decision(shop, left, who):
-    at = shop.get(f"/parts/{left}/deviations")["outline"]
+    at = shop.get(f"/parts/{left}/deviations")["outline"][0]
     middle = [sum(point[axis] for point in at) / len(at) for axis in (0, 1)]
     view = found(shop, left, at=middle, crew_member_id=who)
     assert view["at"] == pytest.approx(middle)
@@ -187,14 +188,14 @@ def test_a_window_over_two_days_names_both(shop, left):
 )
 def test_a_section_that_is_none_is_refused_with_the_way_out(shop, naca, named):
     view = shop.get(f"/parts/{shop.part('Left wing, upper skin')}/shape")
-    body = {"version": view["version"], "reason": "tried", "section": {"end": "tip", "naca": naca}}
+    body = retyped(view, sections={2: {"naca": naca}})
     assert named in shop.refused("PATCH", f"/shapes/{view['shape_id']}", body)["detail"]
 
 
 def test_a_polygon_of_a_few_points_is_taken_and_said_to_be_one(shop):
     view = shop.get(f"/parts/{shop.part('Left wing, upper skin')}/shape")
     points = "few\n1 0\n0.5 0.08\n0.1 0.06\n0 0\n0.1 -0.03\n0.5 -0.02\n1 0\n"
-    body = {"version": view["version"], "reason": "tried", "section": {"end": "tip", "file": points}}
+    body = retyped(view, sections={2: {"file": points}})
     saved = shop.ask("PATCH", f"/shapes/{view['shape_id']}", body)
     assert saved["note"] == "It has only 7 points, and is straight between them."
 

@@ -6,6 +6,7 @@ from datetime import datetime, timedelta
 from uuid import uuid4
 
 import pytest
+from tests.shapes import retyped
 
 
 @pytest.fixture
@@ -78,8 +79,7 @@ def test_ribs_are_counted_from_the_wings_own_span(shop):
     before = steps(shop, ribs)["rub"]
     assert "19 pieces at 2 min each" in before["estimate"]  # 7.2 m at every 0.4 m, both ends
     form = shop.get(f"/parts/{shop.part('Left wing, upper skin')}/shape")
-    longer = {"version": form["version"], "measures": {"span_m": {"text": "8", "unit": "m"}}, "reason": "stretched"}
-    shop.ask("PATCH", f"/shapes/{form['shape_id']}", longer)
+    shop.ask("PATCH", f"/shapes/{form['shape_id']}", retyped(form, at_2="8"))
     after = steps(shop, ribs)["rub"]
     assert "21 pieces at 2 min each" in after["estimate"]
     assert after["minutes"] == before["minutes"] + 4

@@ -6,6 +6,7 @@ from uuid import uuid4
 
 import pytest
 from tests.conftest import MORNING
+from tests.shapes import retyped
 
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused
@@ -35,18 +36,17 @@ def test_of_eight_browsers_saving_the_same_version_one_wins_and_seven_are_told(s
     view = shop.get(f"/parts/{left_upper}/shape")
 
     def save(chord):
-        body = {"version": view["version"], "measures": {"tip_chord_m": {"text": f"{chord}", "unit": "m"}}}
-        body |= {"reason": "measured anew"}
+        body = retyped(view, chord_2=f"{chord}")
         answer = shop.app.test_client().patch(f"/api/v1/shapes/{view['shape_id']}", json=body)
         return answer.status_code, answer.json
 
     results = at_once([lambda n=n: save(0.5 + n / 100) for n in range(8)])
     assert sorted(status for status, _ in results) == [200] + [409] * 7
     told = {words for status, problem in results if status == 409 for words in problem["changed"]}
-    assert len(told) == 1
+    assert len(told) == 2  # its chord and the area
     after = shop.get(f"/parts/{left_upper}/shape")
     assert after["version"] == view["version"] + 1
-    assert after["measures"][2]["text"] in next(iter(told))
+    assert after["typed"]["stations"][1]["chord"] in " ".join(told)
 
 
 def test_readers_never_see_half_a_save(shop, left_upper):
@@ -56,25 +56,19 @@ def test_readers_never_see_half_a_save(shop, left_upper):
 
     def write():
         for n in range(10):
-            version = shop.get(f"/parts/{left_upper}/shape")["version"]
-            measures = {
-                "span_m": {"text": f"{5 + n}", "unit": "m"},
-                "root_chord_m": {"text": f"{1 + n / 10}", "unit": "m"},
-            }
-            shop.app.test_client().patch(
-                f"/api/v1{path}", json={"version": version, "measures": measures, "reason": "anew"}
-            )
+            view = shop.get(f"/parts/{left_upper}/shape")
+            shop.app.test_client().patch(f"/api/v1{path}", json=retyped(view, at_2=f"{5 + n}", chord_1=f"{1 + n / 10}"))
 
     def read():
         client = shop.app.test_client()
         for _ in range(25):
-            texts = [m["text"] for m in client.get(f"/api/v1/parts/{left_upper}/shape").json["measures"]]
-            seen.append((texts[0], texts[1]))
+            root, tip = client.get(f"/api/v1/parts/{left_upper}/shape").json["typed"]["stations"]
+            seen.append((tip["at"], root["chord"]))
 
     at_once([write, read, read])
-    pairs = {(f"{5 + n:.3f} m", f"{1 + n / 10:.3f} m") for n in range(10)} | {("7.200 m", "1.120 m")}
+    pairs = {(f"{5 + n} m", f"{1 + n / 10:g} m") for n in range(10)} | {("7.2 m", "1.12 m")}
     assert set(seen) <= pairs
-    assert shop.get(f"/parts/{left_upper}/shape")["measures"][0]["text"] == "14.000 m"  # it was written
+    assert shop.get(f"/parts/{left_upper}/shape")["typed"]["stations"][1]["at"] == "14 m"  # it was written
 
 
 def test_a_part_goes_from_curing_to_work_as_the_hours_pass(shop):
@@ -95,7 +89,7 @@ def test_each_kind_of_change_is_heard_under_its_topic(shop, left_upper):
     shop.ask(
         "PATCH",
         f"/shapes/{form['shape_id']}",
-        {"version": form["version"], "section": {"end": "tip", "naca": "0012"}, "reason": "as built"},
+        retyped(form, sections={2: {"naca": "0012"}}),
     )
     design = shop.get(f"/parts/{left_upper}/mix")
     losses = {"version": design["version"], "losses": {"trim_pct": {"text": "10", "unit": "%"}}}

@@ -113,7 +113,7 @@ def test_an_empty_shop_and_a_shop_without_crew_or_stations_have_answers(tmp_path
     with bare.store.writing() as uow:
         founding = Founding(uow, MORNING)
         glue = founding.data_sheet("wood glue", "Heron glue", products.HERON)
-        form = founding.shape(
+        form = founding.panel(
             "Fin",
             {"span_m": 1.2, "root_chord_m": 0.6, "tip_chord_m": 0.4, "sweep_m": 0},
             {"naca": "0009"},

@@ -11,7 +11,22 @@ from apiflask import APIFlask
 from flask import Response, request, send_from_directory
 from werkzeug.security import safe_join
 
-from kiteloom.api import air, base, build, cure, guard, laminate, log, mix, need, plan, problems, shape, stores
+from kiteloom.api import (
+    air,
+    airframe,
+    base,
+    build,
+    cure,
+    guard,
+    laminate,
+    log,
+    mix,
+    need,
+    plan,
+    problems,
+    shape,
+    stores,
+)
 from kiteloom.api.calc import air as calc_air
 from kiteloom.api.calc import cure as calc_cure
 from kiteloom.api.calc import laminate as calc_laminate
@@ -34,7 +49,7 @@ POLICY = (
 LONGEST_PATH = 200
 #: One blueprint a family; and the calculation contract, by families too.
 FAMILIES = (
-    *(base, shape, air, cure, mix, stores, laminate, need, build, log, plan),
+    *(base, airframe, shape, air, cure, mix, stores, laminate, need, build, log, plan),
     *(calc_mix, calc_cure, calc_shape, calc_laminate, calc_air, calc_plan),
 )
 #: The names it is always served under.

@@ -5,8 +5,7 @@ from __future__ import annotations
 from pydantic import BaseModel
 
 from kiteloom.api.house import Routes, now, store
-from kiteloom.views import airframe
-from kiteloom.views.part import built_from, head
+from kiteloom.views.part import built_from, head, job
 from kiteloom.workshop.base.saved import Saved
 from kiteloom.workshop.build.built_from import SayBuilt, say_built
 from kiteloom.workshop.build.job_edits import AddJob, ChangeJob, add_job, change_job
@@ -30,14 +29,6 @@ class OfJob(BaseModel):
     """Of which job, by its key; the first that has what is asked for when none is named."""
 
     job: str | None = None
-
-
-@bp.get("/airframe")
-@bp.gives(airframe.AirframeView)
-def read_airframe() -> airframe.AirframeView:
-    """Every part with its outline and state."""
-    with store().reading() as uow:
-        return airframe.airframe(uow, now())
 
 
 @bp.get("/parts/<part_id>")
@@ -67,11 +58,20 @@ def say_built_from(part_id: str, order: SayBuilt) -> Saved:
 
 @bp.get("/parts/<part_id>/job")
 @bp.asks(OfJob)
-@bp.gives(head.JobView)
-def read_job(part_id: str, asked: OfJob) -> head.JobView:
+@bp.gives(job.JobView)
+def read_job(part_id: str, asked: OfJob) -> job.JobView:
     """A job's form and products, as its recipe asks them."""
     with store().reading() as uow:
-        return head.job_view(uow, part_id, asked.job or "")
+        return job.job_view(uow, part_id, asked.job or "")
+
+
+@bp.post("/parts/<part_id>/jobs/look")
+@bp.takes(job.LookAtJob)
+@bp.gives(job.JobLook)
+def look_at_a_job(part_id: str, order: job.LookAtJob) -> job.JobLook:
+    """What a job would come to; nothing is kept."""
+    with store().reading() as uow:
+        return job.look_at_job(uow, part_id, order, now())
 
 
 @bp.post("/parts/<part_id>/jobs")

@@ -24,10 +24,12 @@ LARGER = {
     "/api/v1/climate/": 64 * 1024 * 1024,
     "/api/v1/shelf/import": 8 * 1024 * 1024,
     "/api/v1/batches/": 13 * 1024 * 1024,
-    "/api/v1/calc/": 4 * 1024 * 1024,
+    "/api/v1/calc/": 16 * 1024 * 1024,
+    "/api/v1/shapes/": 16 * 1024 * 1024,
+    "/api/v1/airframes/": 16 * 1024 * 1024,
 }
 #: Where a text may be a whole file.
-FILES = ("/api/v1/climate/", "/api/v1/shelf/import", "/api/v1/calc/", "/api/v1/shapes/")
+FILES = ("/api/v1/climate/", "/api/v1/shelf/import", "/api/v1/calc/", "/api/v1/shapes/", "/api/v1/airframes/")
 #: So long may a text be, unless it is a file's.
 LONGEST_TEXT = 10_000
 #: So deep may lists lie in lists, and so many values may a body have.

@@ -19,6 +19,15 @@ def read_shape(part_id: str) -> shape.ShapeView:
         return shape.shape_view(uow, part_id)
 
 
+@bp.post("/shapes/look")
+@bp.takes(shape.LookAtShape)
+@bp.gives(shape.ShapeLook)
+def look(order: shape.LookAtShape) -> shape.ShapeLook:
+    """What was typed, drawn and measured, or why it can't be; nothing is kept."""
+    with store().reading() as uow:
+        return shape.look_at_shape(uow, order)
+
+
 @bp.patch("/shapes/<shape_id>")
 @bp.takes(EditShape)
 @bp.gives(Saved)

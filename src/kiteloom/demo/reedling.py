@@ -156,7 +156,7 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         return {"plies": rows, "core_id": core_id, "core_after": after}
 
     wing = founding.assembly("Reedling", "Wing", 1)
-    shape = founding.shape(
+    shape = founding.panel(
         "Reedling outer wing",
         {"span_m": 7.2, "root_chord_m": 1.12, "tip_chord_m": 0.62, "sweep_m": 0.12},
         {"naca": "4415"},
@@ -176,14 +176,14 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     ribs = founding.design(shape, "Aft rib set", "whole")
     founding.job(ribs, varnish.RECIPE.key, {"varnish": coat}, {"rib_pitch_m": 0.4, "rib_area_m2": 0.11})
     ribbed = founding.part(wing, ribs, "left", "Left wing, aft ribs", 5)
-    aileron = founding.shape(
+    aileron = founding.panel(
         "Reedling aileron",
         {"span_m": 2.3, "root_chord_m": 0.27, "tip_chord_m": 0.21, "sweep_m": 0.0},
         {"naca": "0010"},
         {"naca": "0010"},
     )
     trailing = founding.assembly("Reedling", "Flaps and ailerons", 2)
-    flap = founding.shape(
+    flap = founding.panel(
         "Reedling flap",
         {"span_m": 2.3, "root_chord_m": 0.27, "tip_chord_m": 0.21, "sweep_m": 0.0},
         {"naca": "0010"},
@@ -194,7 +194,7 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     founding.job(small, sandwich_skin.RECIPE.key, {"resin": slow}, ply_book=plies)
     founding.part(trailing, small, "left", "Left flap, upper skin", 6)
     tail = founding.assembly("Reedling", "Tail", 3)
-    fin = founding.shape(
+    fin = founding.panel(
         "Reedling rudder",
         {"span_m": 1.35, "root_chord_m": 0.62, "tip_chord_m": 0.44, "sweep_m": 0.0},
         {"naca": "0009"},
@@ -208,7 +208,7 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     carbon = {"plies": [{"cloth_id": cloth["Rush 200 one-way carbon"], "angle_deg": 0}] * 8}
     founding.job(cap, spar_cap.RECIPE.key, {"resin": slow}, {"length_m": 7.0, "width_m": 0.07}, carbon)
     capped = founding.part(wing, cap, "left", "Left wing, spar cap", 8)
-    plane = founding.shape(
+    plane = founding.panel(
         "Reedling tailplane",
         {"span_m": 2.6, "root_chord_m": 0.72, "tip_chord_m": 0.5, "sweep_m": 0.06},
         {"naca": "0009"},

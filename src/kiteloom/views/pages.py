@@ -9,10 +9,24 @@ from collections.abc import Iterable
 
 #: What the plan is made from: whatever shows a time or a state is made from it.
 PLANNED = frozenset(
-    ("batch", "climate", "crew", "design", "part", "plan", "shape", "sheet", "shop", "witness", "work", "zone")
+    (
+        "airframe",
+        "batch",
+        "climate",
+        "crew",
+        "design",
+        "part",
+        "plan",
+        "shape",
+        "sheet",
+        "shop",
+        "witness",
+        "work",
+        "zone",
+    )
 )
 #: What a part is built from.
-BUILT = frozenset(("design", "part", "shape", "sheet", "shop"))
+BUILT = frozenset(("airframe", "design", "part", "shape", "sheet", "shop"))
 #: What stands on the shelf, and is poured from it.
 STORED = frozenset(("batch", "lot", "sheet", "shop"))
 
@@ -32,6 +46,8 @@ MADE_FROM = {
     "zones": frozenset(("climate", "shop", "zone")),
     "deliveries": BUILT | {"plan"},
     "shape": BUILT,
+    "shape-look": frozenset(("shop",)),
+    "job-look": BUILT,
     "plies": BUILT,
     "built-from": BUILT,
     "job": BUILT | {"crew", "work", "batch"},

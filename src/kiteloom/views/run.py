@@ -76,12 +76,12 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
     if shop is None:
         raise need_temperature()
     step = _step(shop, part_id, step_key)
-    items = shop.parts[part_id].items_of(step_key)
+    items = shop.part(part_id).items_of(step_key)
     if not items:
         raise Refused("step_key", f"“{step.name}” has no run sheet: nothing is called out in it")
     ticks = ticks_of(uow, part_id, step_key)
     placed = shop.plan.by_key.get(step.key)
-    need = shop.parts[part_id].needs.get(step_key)
+    need = shop.part(part_id).needs.get(step_key)
     cups = [cup for cup in open_cups(uow, now) if (cup.part_id, cup.step_key) == (part_id, step_key)]
     return RunSheet(
         part_id,

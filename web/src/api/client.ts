@@ -14,7 +14,18 @@ type Wide<T> = T extends [number, number]
 type Schemas = Wide<components['schemas']>
 
 export type Figure = Schemas['ShapeViewOut.Figure']
-export type ShapeView = Schemas['ShapeViewOut']
+// What an order may leave out is there in an answer.
+type Whole<T> = T extends [number, number]
+  ? T
+  : T extends (infer U)[]
+    ? Whole<U>[]
+    : T extends object
+      ? { [K in keyof T]-?: Whole<Exclude<T[K], undefined>> }
+      : T
+export type ShapeTyped = Whole<components['schemas']['LookAtShapeIn']['shape']>
+export type ShapeView = Omit<Whole<Schemas['ShapeViewOut']>, 'typed'> & { typed: ShapeTyped }
+export type ShapeLook = Whole<Schemas['ShapeLookOut']>
+export type JobLook = Schemas['JobLookOut']
 export type PliesView = Schemas['PliesViewOut']
 export type Learnt = Schemas['LearntViewOut']
 export type MixView = Schemas['MixViewOut']

@@ -1,7 +1,9 @@
 // One hook a question.
 import { queryOptions, useQuery } from '@tanstack/react-query'
-import { answer, client, type LoomAnswer } from './client'
+import { useDeferredValue } from 'react'
+import { answer, client, type LoomAnswer, type ShapeLook, type ShapeView } from './client'
 import { unpacked } from './loom'
+import type { paths } from './schema'
 
 export const airframeQuestion = queryOptions({
   queryKey: ['airframe'],
@@ -76,7 +78,16 @@ export const useDeliveries = () =>
 export const useZones = () =>
   useQuery({ queryKey: ['zones'], queryFn: () => answer(client.GET('/api/v1/climate/zones')) })
 
-export const useAirframe = () => useQuery(airframeQuestion)
+/** An airframe and its parts; the first where none is named. */
+export const useAirframe = (id = '') =>
+  useQuery(
+    id
+      ? {
+          queryKey: ['airframe', id],
+          queryFn: () => answer(client.GET('/api/v1/airframe', { params: { query: { id } } })),
+        }
+      : airframeQuestion,
+  )
 export const useShop = () => useQuery(shopQuestion)
 export const useFormats = () => useQuery(formatsQuestion)
 export const useWeather = () => useQuery(weatherQuestion)
@@ -119,10 +130,44 @@ export const useDeviations = (id: string) =>
     queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/deviations', at(id))),
   })
 
-export const useShape = (id: string) =>
+export const useShape = (id: string, shaped = true) =>
   useQuery({
     queryKey: ['shape', id],
-    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/shape', at(id))),
+    queryFn: async () => (await answer(client.GET('/api/v1/parts/{part_id}/shape', at(id)))) as ShapeView,
+    enabled: shaped,
+  })
+
+type ShapeAsked = NonNullable<
+  paths['/api/v1/shapes/look']['post']['requestBody']
+>['content']['application/json']
+
+/** A shape as it is typed, drawn and measured, or why it can't be; the drawing before stays meanwhile. */
+export function useShapeLook(typed: ShapeAsked | null) {
+  const asked = useDeferredValue(typed)
+  return useQuery({
+    queryKey: ['shape-look', asked],
+    queryFn: async () =>
+      (await answer(client.POST('/api/v1/shapes/look', { body: asked as ShapeAsked }))) as ShapeLook,
+    enabled: asked !== null,
+    placeholderData: (before) => before,
+    retry: false,
+    gcTime: 10_000,
+  }).data
+}
+
+type JobAsked = NonNullable<
+  paths['/api/v1/parts/{part_id}/jobs/look']['post']['requestBody']
+>['content']['application/json']
+
+/** What a job would come to on a part, before it is kept. */
+export const useJobLook = (part_id: string, asked: JobAsked | null) =>
+  useQuery({
+    queryKey: ['job-look', part_id, asked],
+    queryFn: () =>
+      answer(client.POST('/api/v1/parts/{part_id}/jobs/look', { ...at(part_id), body: asked as JobAsked })),
+    enabled: asked !== null,
+    placeholderData: (before) => before,
+    retry: false,
   })
 
 const ofJob = (part_id: string, job: string) => ({ params: { path: { part_id }, query: { job } } })

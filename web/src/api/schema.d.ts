@@ -905,10 +905,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every part with its outline and state. */
+        /** Every part of an airframe with its place and state. */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    id?: string;
+                };
                 header?: never;
                 path?: never;
                 cookie?: never;
@@ -922,6 +924,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["AirframeViewOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
             };
@@ -1134,6 +1145,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["MixOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/airframes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Found an airframe. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FoundAirframeIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
                     };
                 };
                 /** @description Validation error */
@@ -1426,6 +1486,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["CureOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/assemblies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Found an assembly. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FoundAssemblyIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
                     };
                 };
                 /** @description Validation error */
@@ -1788,6 +1897,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/shapes/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What was typed, drawn and measured, or why it can't be; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["LookAtShapeIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ShapeLookOut"];
                     };
                 };
                 /** @description Validation error */
@@ -2207,7 +2365,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Measure a panel. */
+        /** Measure a surface. */
         post: {
             parameters: {
                 query?: never;
@@ -2228,6 +2386,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["SurfaceOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/outline": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Measure a flat outline. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OutlineIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OutlineOut"];
                     };
                 };
                 /** @description Validation error */
@@ -2837,6 +3044,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/airframes/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Found a part, or a left and a right one. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FoundPartIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who a part is. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PartHeadOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change a part's name, assembly, side or place, or where it stands. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EditPartIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/v1/climate/imports": {
         parameters: {
             query?: never;
@@ -2929,53 +3276,6 @@ export interface paths {
                 };
             };
         };
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/parts/{part_id}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Who a part is. */
-        get: {
-            parameters: {
-                query?: never;
-                header?: never;
-                path: {
-                    part_id: string;
-                };
-                cookie?: never;
-            };
-            requestBody?: never;
-            responses: {
-                /** @description Successful response */
-                200: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["PartHeadOut"];
-                    };
-                };
-                /** @description Not found */
-                404: {
-                    headers: {
-                        [name: string]: unknown;
-                    };
-                    content: {
-                        "application/json": components["schemas"]["HTTPError"];
-                    };
-                };
-            };
-        };
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3655,6 +3955,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Copy a part with its jobs, or add its mirror image. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CopyPartIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/jobs/{job_id}/losses": {
         parameters: {
             query?: never;
@@ -4207,6 +4567,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/differ": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let a part differ from those it shared its shape and jobs with. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OnlyVersionIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/hidden": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a part out of its airframe, or take it back. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["HidePartIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/bench/{sheet_id}/pumps": {
         parameters: {
             query?: never;
@@ -4265,6 +4745,66 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/airframes/{airframe_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Call an airframe otherwise. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    airframe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EditNamedIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         trace?: never;
     };
     "/api/v1/climate/zones/{zone_id}": {
@@ -4447,6 +4987,66 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/assemblies/{assembly_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Call an assembly otherwise, or move it. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    assembly_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EditNamedIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/v1/batches/{batch_id}/notes": {
         parameters: {
             query?: never;
@@ -4539,6 +5139,66 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/jobs/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a job would come to; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["LookAtJobIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JobLookOut"];
                     };
                 };
                 /** @description Not found */
@@ -5320,6 +5980,66 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/airframes/parts/{part_id}/shape": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give a part that has none its shape. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["GiveShapeIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -7649,13 +8369,26 @@ export interface components {
         WeatherViewOut: components["schemas"]["WeatherViewOut.WeatherView"];
         /**
          * AirframeView
-         * @description The airframe.
+         * @description An airframe; ``others`` are all there are in the shop, this one too. Without an id there is none yet.
          */
         "AirframeViewOut.AirframeView": {
+            /** Id */
+            id: string;
             /** Project */
             project: string;
+            /** Version */
+            version: number;
+            left: components["schemas"]["AirframeViewOut.Left"];
             /** Assemblies */
             assemblies: components["schemas"]["AirframeViewOut.AssemblyView"][];
+            /** Hidden */
+            hidden: components["schemas"]["AirframeViewOut.HiddenPart"][];
+            /** Others */
+            others: components["schemas"]["AirframeViewOut.Choice"][];
+            /** Kinds */
+            kinds: components["schemas"]["AirframeViewOut.Choice"][];
+            /** Place */
+            place: components["schemas"]["AirframeViewOut.PlaceField"][];
         };
         /**
          * AssemblyView
@@ -7666,8 +8399,21 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            /** Version */
+            version: number;
+            left: components["schemas"]["AirframeViewOut.Left"];
             /** Parts */
             parts: components["schemas"]["AirframeViewOut.PartCard"][];
+        };
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "AirframeViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * Figure
@@ -7736,16 +8482,44 @@ export interface components {
             assumed?: boolean;
         };
         /**
+         * HiddenPart
+         * @description A part that was taken out and can be taken back; ``words`` says when, and what stays of it.
+         */
+        "AirframeViewOut.HiddenPart": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Left
+         * @description What is left to do: hands-on work of all people together [min], and products to mix [g].
+         */
+        "AirframeViewOut.Left": {
+            /** Minutes */
+            minutes: number;
+            /** Grams */
+            grams: number;
+            /** Words */
+            words: string;
+        };
+        /**
          * PartCard
-         * @description One part on the airframe's plan: its outline [m], its state, and that in a sentence.
+         * @description One part: where it is seen on the airframe (to the right, aft) [m], its state, and that in a sentence.
          *
-         *     ``code`` is a skin's ply code, or the way the part is built.
+         *     ``code`` is a skin's ply code, or the way the part is built; ``shape`` names what it shares its shape by.
          */
         "AirframeViewOut.PartCard": {
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /** Version */
+            version: number;
             /**
              * Hand
              * @enum {string}
@@ -7758,11 +8532,11 @@ export interface components {
             side: "upper" | "lower" | "whole";
             /** Shape */
             shape: string;
-            /** Outline */
-            outline: [
+            /** In Plan */
+            in_plan: [
                 number,
                 number
-            ][];
+            ][][];
             skin_area: components["schemas"]["AirframeViewOut.Figure"] | null;
             /** Code */
             code: string;
@@ -7773,10 +8547,25 @@ export interface components {
             state: "planned" | "in work" | "curing" | "done";
             /** Sentence */
             sentence: string;
+            left: components["schemas"]["AirframeViewOut.Left"];
+        };
+        /**
+         * PlaceField
+         * @description One thing that is asked of where a part lies.
+         */
+        "AirframeViewOut.PlaceField": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Choices */
+            choices: string[];
         };
         /**
          * AirframeViewOut
-         * @description The airframe.
+         * @description An airframe; ``others`` are all there are in the shop, this one too. Without an id there is none yet.
          */
         AirframeViewOut: components["schemas"]["AirframeViewOut.AirframeView"];
         /**
@@ -7924,6 +8713,21 @@ export interface components {
              */
             resin_g?: number | null;
         };
+        /**
+         * FoundAirframe
+         * @description A new airframe. The client makes the id, so a retry adds nothing.
+         */
+        "FoundAirframeIn.FoundAirframe": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * FoundAirframeIn
+         * @description A new airframe. The client makes the id, so a retry adds nothing.
+         */
+        FoundAirframeIn: components["schemas"]["FoundAirframeIn.FoundAirframe"];
         /**
          * Cup
          * @description A cup to pour: both masses [g] with where they come from, and the resin's full scale for the bar.
@@ -8541,6 +9345,23 @@ export interface components {
             temperature_band_c?: number;
         };
         /**
+         * FoundAssembly
+         * @description A new assembly of an airframe.
+         */
+        "FoundAssemblyIn.FoundAssembly": {
+            /** Id */
+            id: string;
+            /** Airframe Id */
+            airframe_id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * FoundAssemblyIn
+         * @description A new assembly of an airframe.
+         */
+        FoundAssemblyIn: components["schemas"]["FoundAssemblyIn.FoundAssembly"];
+        /**
          * HeatingView
          * @description A post-cure that was kept.
          */
@@ -8995,7 +9816,9 @@ export interface components {
             outline: [
                 number,
                 number
-            ][];
+            ][][];
+            /** Shape Kind */
+            shape_kind: string;
             /** Deviations */
             deviations: components["schemas"]["DeviationsViewOut.DeviationView"][];
             /** Kinds */
@@ -9126,6 +9949,443 @@ export interface components {
          * @description What a step waits for, and when it is expected; ``version`` 0 is a new one.
          */
         ExpectDeliveryIn: components["schemas"]["ExpectDeliveryIn.ExpectDelivery"];
+        /**
+         * Drawing
+         * @description A shape drawn and measured: rings of its outline (to the side, aft) [m], ribs across it, sections, figures.
+         */
+        "ShapeLookOut.Drawing": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "loft" | "outline" | "strips" | "pieces";
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][][];
+            /** Ribs */
+            ribs: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ][];
+            /** Sections */
+            sections: components["schemas"]["ShapeLookOut.SectionView"][];
+            /** Figures */
+            figures: components["schemas"]["ShapeLookOut.Figure"][];
+        };
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "ShapeLookOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["ShapeLookOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "ShapeLookOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * SectionView
+         * @description A section to draw: its name and both sides, nose first, in fractions of the chord, and which stations have it.
+         */
+        "ShapeLookOut.SectionView": {
+            /** Stations */
+            stations: string;
+            /** Name */
+            name: string;
+            /** Upper */
+            upper: [
+                number,
+                number
+            ][];
+            /** Lower */
+            lower: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * ShapeLook
+         * @description What was typed, looked at before it is kept: its drawing, or why there is none.
+         */
+        "ShapeLookOut.ShapeLook": {
+            drawing: components["schemas"]["ShapeLookOut.Drawing"] | null;
+            /** Notes */
+            notes: string[];
+            unread: components["schemas"]["ShapeLookOut.Unread"] | null;
+        };
+        /**
+         * Unread
+         * @description Why a shape can't be built: the field, in words, and where on its lines (to the side, aft) [m].
+         */
+        "ShapeLookOut.Unread": {
+            /** Field */
+            field: string;
+            /** Sentence */
+            sentence: string;
+            /**
+             * Places
+             * @default []
+             */
+            places?: [
+                number,
+                number
+            ][];
+            /**
+             * Lines
+             * @default []
+             */
+            lines?: [
+                number,
+                number
+            ][][];
+        };
+        /**
+         * ShapeLookOut
+         * @description What was typed, looked at before it is kept: its drawing, or why there is none.
+         */
+        ShapeLookOut: components["schemas"]["ShapeLookOut.ShapeLook"];
+        /**
+         * LookAtShape
+         * @description A shape as typed, the side and hand to draw it for, and the shape it stands for where there is one already.
+         */
+        "LookAtShapeIn.LookAtShape": {
+            shape: components["schemas"]["LookAtShapeIn.ShapeTyped"];
+            /**
+             * Side
+             * @default whole
+             * @enum {string}
+             */
+            side?: "upper" | "lower" | "whole";
+            /**
+             * Hand
+             * @default left
+             * @enum {string}
+             */
+            hand?: "left" | "right" | "centre" | "both";
+            /**
+             * Part Id
+             * @default
+             */
+            part_id?: string;
+        };
+        /**
+         * OutlineTyped
+         * @description Corners as text, or the text of a drawing and its unit; ``keep`` for the outline that is kept already.
+         */
+        "LookAtShapeIn.OutlineTyped": {
+            /**
+             * Points
+             * @default
+             */
+            points?: string;
+            /**
+             * Dxf
+             * @default
+             */
+            dxf?: string;
+            /**
+             * Svg
+             * @default
+             */
+            svg?: string;
+            /**
+             * File Name
+             * @default
+             */
+            file_name?: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /**
+             * Keep
+             * @default false
+             */
+            keep?: boolean;
+        };
+        /**
+         * PieceTyped
+         * @description Like pieces, as text; what is not said is empty.
+         */
+        "LookAtShapeIn.PieceTyped": {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Count
+             * @default
+             */
+            count?: string;
+            /**
+             * Length
+             * @default
+             */
+            length?: string;
+            /**
+             * Width
+             * @default
+             */
+            width?: string;
+            /**
+             * Thickness
+             * @default
+             */
+            thickness?: string;
+            /**
+             * Face
+             * @default
+             */
+            face?: string;
+        };
+        /**
+         * RibsTyped
+         * @description Where ribs stand: ``at stations``, ``every 300 mm``, or places apart by semicolons; their caps, and lands.
+         */
+        "LookAtShapeIn.RibsTyped": {
+            /**
+             * Where
+             * @default
+             */
+            where?: string;
+            /**
+             * Width
+             * @default
+             */
+            width?: string;
+            /**
+             * Edge
+             * @default
+             */
+            edge?: string;
+        };
+        /**
+         * SectionTyped
+         * @description Four digits, or the text of a coordinate file; else the points that are kept already.
+         */
+        "LookAtShapeIn.SectionTyped": {
+            /**
+             * Naca
+             * @default
+             */
+            naca?: string;
+            /**
+             * File
+             * @default
+             */
+            file?: string;
+            /**
+             * File Name
+             * @default
+             */
+            file_name?: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Upper
+             * @default []
+             */
+            upper?: [
+                number,
+                number
+            ][];
+            /**
+             * Lower
+             * @default []
+             */
+            lower?: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * ShapeTyped
+         * @description A whole shape as typed; only what belongs to its kind is read. A bare number is meant in ``system``'s units.
+         */
+        "LookAtShapeIn.ShapeTyped": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "loft" | "outline" | "strips" | "pieces";
+            /**
+             * System
+             * @default
+             * @enum {string}
+             */
+            system?: "" | "metric" | "us";
+            /**
+             * Stations
+             * @default []
+             */
+            stations?: components["schemas"]["LookAtShapeIn.StationTyped"][];
+            /**
+             * @default {
+             *       "where": "",
+             *       "width": "",
+             *       "edge": ""
+             *     }
+             */
+            ribs?: components["schemas"]["LookAtShapeIn.RibsTyped"];
+            /**
+             * @default {
+             *       "points": "",
+             *       "dxf": "",
+             *       "svg": "",
+             *       "file_name": "",
+             *       "unit": "",
+             *       "keep": false
+             *     }
+             */
+            outline?: components["schemas"]["LookAtShapeIn.OutlineTyped"];
+            /**
+             * Strips
+             * @default []
+             */
+            strips?: components["schemas"]["LookAtShapeIn.StripTyped"][];
+            /**
+             * Measured
+             * @default one face
+             * @enum {string}
+             */
+            measured?: "all round" | "one face";
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces?: components["schemas"]["LookAtShapeIn.PieceTyped"][];
+        };
+        /**
+         * StationTyped
+         * @description A station as text; without a section it has that of the one before.
+         */
+        "LookAtShapeIn.StationTyped": {
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Chord
+             * @default
+             */
+            chord?: string;
+            /**
+             * Leading Edge
+             * @default
+             */
+            leading_edge?: string;
+            /**
+             * Height
+             * @default
+             */
+            height?: string;
+            /**
+             * Twist
+             * @default
+             */
+            twist?: string;
+            /**
+             * @default {
+             *       "naca": "",
+             *       "file": "",
+             *       "file_name": "",
+             *       "name": "",
+             *       "upper": [],
+             *       "lower": []
+             *     }
+             */
+            section?: components["schemas"]["LookAtShapeIn.SectionTyped"];
+        };
+        /**
+         * StripTyped
+         * @description A measure across a part, as text.
+         */
+        "LookAtShapeIn.StripTyped": {
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Across
+             * @default
+             */
+            across?: string;
+        };
+        /**
+         * LookAtShapeIn
+         * @description A shape as typed, the side and hand to draw it for, and the shape it stands for where there is one already.
+         */
+        LookAtShapeIn: components["schemas"]["LookAtShapeIn.LookAtShape"];
         /**
          * Checked
          * @description What is odd about a sheet, what it lacks, what follows from it, and what can't be read.
@@ -9581,8 +10841,20 @@ export interface components {
          */
         UseLearnedIn: components["schemas"]["UseLearnedIn.UseLearned"];
         /**
+         * GirthsOut
+         * @description The girths at a station [m].
+         */
+        "SurfaceOut.GirthsOut": {
+            /** At M */
+            at_m: number;
+            /** Girth Upper M */
+            girth_upper_m: number;
+            /** Girth Lower M */
+            girth_lower_m: number;
+        };
+        /**
          * SurfaceOut
-         * @description Areas [m²] and girths [m], each side by itself.
+         * @description Areas [m²], girths and edges [m], each side by itself; root and tip are the first and the last station.
          */
         SurfaceOut: {
             /** Planform Area M2 */
@@ -9599,6 +10871,12 @@ export interface components {
             tip_girth_upper_m: number;
             /** Tip Girth Lower M */
             tip_girth_lower_m: number;
+            /** Leading Edge M */
+            leading_edge_m: number;
+            /** Trailing Edge M */
+            trailing_edge_m: number;
+            /** Stations */
+            stations: components["schemas"]["SurfaceOut.GirthsOut"][];
         };
         /**
          * PlanformIn
@@ -9661,6 +10939,32 @@ export interface components {
             name?: string | null;
         };
         /**
+         * StationIn
+         * @description A station of a wing of several panels [m], its twist nose up [°].
+         */
+        "SurfaceIn.StationIn": {
+            /** At M */
+            at_m: number;
+            /** Chord M */
+            chord_m: number;
+            /**
+             * Leading Edge M
+             * @default 0
+             */
+            leading_edge_m?: number;
+            /**
+             * Height M
+             * @default 0
+             */
+            height_m?: number;
+            /**
+             * Twist Deg
+             * @default 0
+             */
+            twist_deg?: number;
+            section: components["schemas"]["SurfaceIn.SectionIn"];
+        };
+        /**
          * TwoSidesIn
          * @description A section's two sides.
          */
@@ -9678,13 +10982,81 @@ export interface components {
         };
         /**
          * SurfaceIn
-         * @description A panel and its sections.
+         * @description A panel and its sections, or stations.
          */
         SurfaceIn: {
-            planform: components["schemas"]["SurfaceIn.PlanformIn"];
-            section: components["schemas"]["SurfaceIn.SectionIn"];
+            /** @default null */
+            planform?: components["schemas"]["SurfaceIn.PlanformIn"] | null;
+            /** @default null */
+            section?: components["schemas"]["SurfaceIn.SectionIn"] | null;
             /** @default null */
             tip_section?: components["schemas"]["SurfaceIn.SectionIn"] | null;
+            /**
+             * Stations
+             * @default null
+             */
+            stations?: components["schemas"]["SurfaceIn.StationIn"][] | null;
+        };
+        /**
+         * OutlineOne
+         * @description One outline and its holes [mm].
+         */
+        "OutlineOut.OutlineOne": {
+            /** Outer Mm */
+            outer_mm: [
+                number,
+                number
+            ][];
+            /** Holes Mm */
+            holes_mm: [
+                number,
+                number
+            ][][];
+        };
+        /**
+         * OutlineOut
+         * @description Outlines, their area without holes, and the length of all edges.
+         */
+        OutlineOut: {
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Perimeter Mm */
+            perimeter_mm: number;
+            /** Outlines */
+            outlines: components["schemas"]["OutlineOut.OutlineOne"][];
+            /** Unit */
+            unit: string;
+            /** Assumed */
+            assumed: string[];
+        };
+        /**
+         * OutlineIn
+         * @description Closed loops [mm], or the text of a drawing and the unit it is in.
+         */
+        OutlineIn: {
+            /**
+             * Loops Mm
+             * @default null
+             */
+            loops_mm?: [
+                number,
+                number
+            ][][] | null;
+            /**
+             * Dxf
+             * @default null
+             */
+            dxf?: string | null;
+            /**
+             * Svg
+             * @default null
+             */
+            svg?: string | null;
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: string | null;
         };
         /**
          * ClimateOut
@@ -10984,6 +12356,363 @@ export interface components {
             hardener_g: number;
         };
         /**
+         * FoundPart
+         * @description A new part, or a left and a right one. The client makes the ids.
+         *
+         *     Its shape is typed, or that of another part (``shape_of``), or said later. ``place`` is text by field.
+         */
+        "FoundPartIn.FoundPart": {
+            /** Id */
+            id: string;
+            /** Assembly Id */
+            assembly_id: string;
+            /** Name */
+            name: string;
+            /**
+             * Hand
+             * @default centre
+             * @enum {string}
+             */
+            hand?: "left" | "right" | "centre" | "both";
+            /**
+             * Side
+             * @default whole
+             * @enum {string}
+             */
+            side?: "upper" | "lower" | "whole";
+            /** @default null */
+            shape?: components["schemas"]["FoundPartIn.ShapeTyped"] | null;
+            /**
+             * Shape Of
+             * @default
+             */
+            shape_of?: string;
+            /** Place */
+            place?: {
+                [key: string]: string;
+            };
+            /**
+             * Other Id
+             * @default
+             */
+            other_id?: string;
+        };
+        /**
+         * OutlineTyped
+         * @description Corners as text, or the text of a drawing and its unit; ``keep`` for the outline that is kept already.
+         */
+        "FoundPartIn.OutlineTyped": {
+            /**
+             * Points
+             * @default
+             */
+            points?: string;
+            /**
+             * Dxf
+             * @default
+             */
+            dxf?: string;
+            /**
+             * Svg
+             * @default
+             */
+            svg?: string;
+            /**
+             * File Name
+             * @default
+             */
+            file_name?: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /**
+             * Keep
+             * @default false
+             */
+            keep?: boolean;
+        };
+        /**
+         * PieceTyped
+         * @description Like pieces, as text; what is not said is empty.
+         */
+        "FoundPartIn.PieceTyped": {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Count
+             * @default
+             */
+            count?: string;
+            /**
+             * Length
+             * @default
+             */
+            length?: string;
+            /**
+             * Width
+             * @default
+             */
+            width?: string;
+            /**
+             * Thickness
+             * @default
+             */
+            thickness?: string;
+            /**
+             * Face
+             * @default
+             */
+            face?: string;
+        };
+        /**
+         * RibsTyped
+         * @description Where ribs stand: ``at stations``, ``every 300 mm``, or places apart by semicolons; their caps, and lands.
+         */
+        "FoundPartIn.RibsTyped": {
+            /**
+             * Where
+             * @default
+             */
+            where?: string;
+            /**
+             * Width
+             * @default
+             */
+            width?: string;
+            /**
+             * Edge
+             * @default
+             */
+            edge?: string;
+        };
+        /**
+         * SectionTyped
+         * @description Four digits, or the text of a coordinate file; else the points that are kept already.
+         */
+        "FoundPartIn.SectionTyped": {
+            /**
+             * Naca
+             * @default
+             */
+            naca?: string;
+            /**
+             * File
+             * @default
+             */
+            file?: string;
+            /**
+             * File Name
+             * @default
+             */
+            file_name?: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Upper
+             * @default []
+             */
+            upper?: [
+                number,
+                number
+            ][];
+            /**
+             * Lower
+             * @default []
+             */
+            lower?: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * ShapeTyped
+         * @description A whole shape as typed; only what belongs to its kind is read. A bare number is meant in ``system``'s units.
+         */
+        "FoundPartIn.ShapeTyped": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "loft" | "outline" | "strips" | "pieces";
+            /**
+             * System
+             * @default
+             * @enum {string}
+             */
+            system?: "" | "metric" | "us";
+            /**
+             * Stations
+             * @default []
+             */
+            stations?: components["schemas"]["FoundPartIn.StationTyped"][];
+            /**
+             * @default {
+             *       "where": "",
+             *       "width": "",
+             *       "edge": ""
+             *     }
+             */
+            ribs?: components["schemas"]["FoundPartIn.RibsTyped"];
+            /**
+             * @default {
+             *       "points": "",
+             *       "dxf": "",
+             *       "svg": "",
+             *       "file_name": "",
+             *       "unit": "",
+             *       "keep": false
+             *     }
+             */
+            outline?: components["schemas"]["FoundPartIn.OutlineTyped"];
+            /**
+             * Strips
+             * @default []
+             */
+            strips?: components["schemas"]["FoundPartIn.StripTyped"][];
+            /**
+             * Measured
+             * @default one face
+             * @enum {string}
+             */
+            measured?: "all round" | "one face";
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces?: components["schemas"]["FoundPartIn.PieceTyped"][];
+        };
+        /**
+         * StationTyped
+         * @description A station as text; without a section it has that of the one before.
+         */
+        "FoundPartIn.StationTyped": {
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Chord
+             * @default
+             */
+            chord?: string;
+            /**
+             * Leading Edge
+             * @default
+             */
+            leading_edge?: string;
+            /**
+             * Height
+             * @default
+             */
+            height?: string;
+            /**
+             * Twist
+             * @default
+             */
+            twist?: string;
+            /**
+             * @default {
+             *       "naca": "",
+             *       "file": "",
+             *       "file_name": "",
+             *       "name": "",
+             *       "upper": [],
+             *       "lower": []
+             *     }
+             */
+            section?: components["schemas"]["FoundPartIn.SectionTyped"];
+        };
+        /**
+         * StripTyped
+         * @description A measure across a part, as text.
+         */
+        "FoundPartIn.StripTyped": {
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Across
+             * @default
+             */
+            across?: string;
+        };
+        /**
+         * FoundPartIn
+         * @description A new part, or a left and a right one. The client makes the ids.
+         *
+         *     Its shape is typed, or that of another part (``shape_of``), or said later. ``place`` is text by field.
+         */
+        FoundPartIn: components["schemas"]["FoundPartIn.FoundPart"];
+        /**
+         * Saved
+         * @description A save that went through, and what was done to understand it ("" when nothing).
+         */
+        "SavedOut.Saved": {
+            /** Version */
+            version: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * SavedOut
+         * @description A save that went through, and what was done to understand it ("" when nothing).
+         */
+        SavedOut: components["schemas"]["SavedOut.Saved"];
+        /**
+         * EditPart
+         * @description What is said of a part itself: its name, assembly, side, place; or where it stands among the others.
+         */
+        "EditPartIn.EditPart": {
+            /** Version */
+            version: number;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Assembly Id
+             * @default null
+             */
+            assembly_id?: string | null;
+            /**
+             * Side
+             * @default null
+             */
+            side?: ("upper" | "lower" | "whole") | null;
+            /**
+             * Place
+             * @default null
+             */
+            place?: {
+                [key: string]: string;
+            } | null;
+            /**
+             * Move
+             * @default null
+             */
+            move?: ("sooner" | "later") | null;
+        };
+        /**
+         * EditPartIn
+         * @description What is said of a part itself: its name, assembly, side, place; or where it stands among the others.
+         */
+        EditPartIn: components["schemas"]["EditPartIn.EditPart"];
+        /**
          * Imported
          * @description What a file brought, in figures and in words.
          */
@@ -11393,13 +13122,17 @@ export interface components {
          * PartHead
          * @description Who a part is: its name, what it shares its design and shape with, and its jobs in order.
          *
-         *     ``hours`` says what was worked on it so far, ``care`` what is on it that is not as it should be.
+         *     ``place`` is where it lies on its airframe, as text by field; ``sharing`` says whether it shares its shape or its
+         *     jobs with another part. ``hours`` says what was worked on it so far, ``care`` what is on it that is not as it
+         *     should be.
          */
         "PartHeadOut.PartHead": {
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /** Version */
+            version: number;
             /**
              * Hand
              * @enum {string}
@@ -11414,8 +13147,20 @@ export interface components {
             shaped: boolean;
             /** Assembly */
             assembly: string;
+            /** Assembly Id */
+            assembly_id: string;
             /** Project */
             project: string;
+            /** Project Id */
+            project_id: string;
+            /** Place */
+            place: {
+                [key: string]: string;
+            };
+            /** Taken Out */
+            taken_out: boolean;
+            /** Sharing */
+            sharing: boolean;
             /** Design Id */
             design_id: string;
             /** Design */
@@ -11444,7 +13189,7 @@ export interface components {
         };
         /**
          * WayView
-         * @description A way of building that a job can be added of.
+         * @description A way of building that a job can be added of; ``unfit`` says why the part's shape does not allow it.
          */
         "PartHeadOut.WayView": {
             /** Key */
@@ -11453,12 +13198,16 @@ export interface components {
             name: string;
             /** About */
             about: string;
+            /** Unfit */
+            unfit: string;
         };
         /**
          * PartHeadOut
          * @description Who a part is: its name, what it shares its design and shape with, and its jobs in order.
          *
-         *     ``hours`` says what was worked on it so far, ``care`` what is on it that is not as it should be.
+         *     ``place`` is where it lies on its airframe, as text by field; ``sharing`` says whether it shares its shape or its
+         *     jobs with another part. ``hours`` says what was worked on it so far, ``care`` what is on it that is not as it
+         *     should be.
          */
         PartHeadOut: components["schemas"]["PartHeadOut.PartHead"];
         /**
@@ -11632,36 +13381,13 @@ export interface components {
          */
         SayOutlookIn: components["schemas"]["SayOutlookIn.SayOutlook"];
         /**
-         * Saved
-         * @description A save that went through, and what was done to understand it ("" when nothing).
-         */
-        "SavedOut.Saved": {
-            /** Version */
-            version: number;
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
-        /**
-         * SavedOut
-         * @description A save that went through, and what was done to understand it ("" when nothing).
-         */
-        SavedOut: components["schemas"]["SavedOut.Saved"];
-        /**
          * EditShape
-         * @description Measures as typed, by field, and perhaps a section.
+         * @description The whole shape as typed, and why where a part of it is laid up already.
          */
         "EditShapeIn.EditShape": {
             /** Version */
             version: number;
-            /** Measures */
-            measures?: {
-                [key: string]: components["schemas"]["EditShapeIn.Typed"];
-            };
-            /** @default null */
-            section?: components["schemas"]["EditShapeIn.SectionEdit"] | null;
+            shape: components["schemas"]["EditShapeIn.ShapeTyped"];
             /**
              * Reason
              * @default
@@ -11669,44 +13395,258 @@ export interface components {
             reason?: string;
         };
         /**
-         * SectionEdit
-         * @description A new section for one end or both: four digits, or the text of a coordinate file.
+         * OutlineTyped
+         * @description Corners as text, or the text of a drawing and its unit; ``keep`` for the outline that is kept already.
          */
-        "EditShapeIn.SectionEdit": {
+        "EditShapeIn.OutlineTyped": {
             /**
-             * End
-             * @enum {string}
+             * Points
+             * @default
              */
-            end: "root" | "tip" | "both";
+            points?: string;
             /**
-             * Naca
-             * @default null
+             * Dxf
+             * @default
              */
-            naca?: string | null;
+            dxf?: string;
             /**
-             * File
-             * @default null
+             * Svg
+             * @default
              */
-            file?: string | null;
+            svg?: string;
             /**
              * File Name
              * @default
              */
             file_name?: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /**
+             * Keep
+             * @default false
+             */
+            keep?: boolean;
         };
         /**
-         * Typed
-         * @description What somebody typed, and the unit a bare number was meant in.
+         * PieceTyped
+         * @description Like pieces, as text; what is not said is empty.
          */
-        "EditShapeIn.Typed": {
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
+        "EditShapeIn.PieceTyped": {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Count
+             * @default
+             */
+            count?: string;
+            /**
+             * Length
+             * @default
+             */
+            length?: string;
+            /**
+             * Width
+             * @default
+             */
+            width?: string;
+            /**
+             * Thickness
+             * @default
+             */
+            thickness?: string;
+            /**
+             * Face
+             * @default
+             */
+            face?: string;
+        };
+        /**
+         * RibsTyped
+         * @description Where ribs stand: ``at stations``, ``every 300 mm``, or places apart by semicolons; their caps, and lands.
+         */
+        "EditShapeIn.RibsTyped": {
+            /**
+             * Where
+             * @default
+             */
+            where?: string;
+            /**
+             * Width
+             * @default
+             */
+            width?: string;
+            /**
+             * Edge
+             * @default
+             */
+            edge?: string;
+        };
+        /**
+         * SectionTyped
+         * @description Four digits, or the text of a coordinate file; else the points that are kept already.
+         */
+        "EditShapeIn.SectionTyped": {
+            /**
+             * Naca
+             * @default
+             */
+            naca?: string;
+            /**
+             * File
+             * @default
+             */
+            file?: string;
+            /**
+             * File Name
+             * @default
+             */
+            file_name?: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Upper
+             * @default []
+             */
+            upper?: [
+                number,
+                number
+            ][];
+            /**
+             * Lower
+             * @default []
+             */
+            lower?: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * ShapeTyped
+         * @description A whole shape as typed; only what belongs to its kind is read. A bare number is meant in ``system``'s units.
+         */
+        "EditShapeIn.ShapeTyped": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "loft" | "outline" | "strips" | "pieces";
+            /**
+             * System
+             * @default
+             * @enum {string}
+             */
+            system?: "" | "metric" | "us";
+            /**
+             * Stations
+             * @default []
+             */
+            stations?: components["schemas"]["EditShapeIn.StationTyped"][];
+            /**
+             * @default {
+             *       "where": "",
+             *       "width": "",
+             *       "edge": ""
+             *     }
+             */
+            ribs?: components["schemas"]["EditShapeIn.RibsTyped"];
+            /**
+             * @default {
+             *       "points": "",
+             *       "dxf": "",
+             *       "svg": "",
+             *       "file_name": "",
+             *       "unit": "",
+             *       "keep": false
+             *     }
+             */
+            outline?: components["schemas"]["EditShapeIn.OutlineTyped"];
+            /**
+             * Strips
+             * @default []
+             */
+            strips?: components["schemas"]["EditShapeIn.StripTyped"][];
+            /**
+             * Measured
+             * @default one face
+             * @enum {string}
+             */
+            measured?: "all round" | "one face";
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces?: components["schemas"]["EditShapeIn.PieceTyped"][];
+        };
+        /**
+         * StationTyped
+         * @description A station as text; without a section it has that of the one before.
+         */
+        "EditShapeIn.StationTyped": {
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Chord
+             * @default
+             */
+            chord?: string;
+            /**
+             * Leading Edge
+             * @default
+             */
+            leading_edge?: string;
+            /**
+             * Height
+             * @default
+             */
+            height?: string;
+            /**
+             * Twist
+             * @default
+             */
+            twist?: string;
+            /**
+             * @default {
+             *       "naca": "",
+             *       "file": "",
+             *       "file_name": "",
+             *       "name": "",
+             *       "upper": [],
+             *       "lower": []
+             *     }
+             */
+            section?: components["schemas"]["EditShapeIn.SectionTyped"];
+        };
+        /**
+         * StripTyped
+         * @description A measure across a part, as text.
+         */
+        "EditShapeIn.StripTyped": {
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Across
+             * @default
+             */
+            across?: string;
         };
         /**
          * EditShapeIn
-         * @description Measures as typed, by field, and perhaps a section.
+         * @description The whole shape as typed, and why where a part of it is laid up already.
          */
         EditShapeIn: components["schemas"]["EditShapeIn.EditShape"];
         /**
@@ -12200,6 +14140,8 @@ export interface components {
         /**
          * RoleView
          * @description A product a recipe asks for, what is chosen, and what could be. ``stages`` are those its sheet must give.
+         *
+         *     ``kinds`` are the kinds of data sheet it may be, for one that is made on the spot.
          */
         "JobViewOut.RoleView": {
             /** Role */
@@ -12212,6 +14154,8 @@ export interface components {
             choices: components["schemas"]["JobViewOut.Choice"][];
             /** Stages */
             stages: string[];
+            /** Kinds */
+            kinds: string[];
         };
         /**
          * JobViewOut
@@ -12265,6 +14209,34 @@ export interface components {
          */
         OnlyIdIn: components["schemas"]["OnlyIdIn.OnlyId"];
         /**
+         * CopyPart
+         * @description A part copied: with its jobs as a part of its own, or as the mirror image that shares all with it.
+         */
+        "CopyPartIn.CopyPart": {
+            /** Id */
+            id: string;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "copy" | "mirror";
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Assembly Id
+             * @default
+             */
+            assembly_id?: string;
+        };
+        /**
+         * CopyPartIn
+         * @description A part copied: with its jobs as a part of its own, or as the mirror image that shares all with it.
+         */
+        CopyPartIn: components["schemas"]["CopyPartIn.CopyPart"];
+        /**
          * EditLosses
          * @description Losses as typed, by field.
          */
@@ -12293,7 +14265,8 @@ export interface components {
         EditLossesIn: components["schemas"]["EditLossesIn.EditLosses"];
         /**
          * AddJob
-         * @description A job to add. The client makes the id, so a retry adds nothing.
+         * @description A job to add, with what it is given as typed and its products by role. The client makes the id, so a retry
+         *     adds nothing.
          *
          *     ``after`` is the key of the job it comes after, None for the first place; ``alone`` when only this
          *     part gets it, not all of its design.
@@ -12313,10 +14286,19 @@ export interface components {
              * @default false
              */
             alone?: boolean;
+            /** Given */
+            given?: {
+                [key: string]: string;
+            };
+            /** Products */
+            products?: {
+                [key: string]: string;
+            };
         };
         /**
          * AddJobIn
-         * @description A job to add. The client makes the id, so a retry adds nothing.
+         * @description A job to add, with what it is given as typed and its products by role. The client makes the id, so a retry
+         *     adds nothing.
          *
          *     ``after`` is the key of the job it comes after, None for the first place; ``alone`` when only this
          *     part gets it, not all of its design.
@@ -12360,6 +14342,37 @@ export interface components {
          * @description How a step could go; ``none`` says that nothing here would help.
          */
         WaysViewOut: components["schemas"]["WaysViewOut.WaysView"];
+        /**
+         * Drawing
+         * @description A shape drawn and measured: rings of its outline (to the side, aft) [m], ribs across it, sections, figures.
+         */
+        "ShapeViewOut.Drawing": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "loft" | "outline" | "strips" | "pieces";
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][][];
+            /** Ribs */
+            ribs: [
+                [
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number
+                ]
+            ][];
+            /** Sections */
+            sections: components["schemas"]["ShapeViewOut.SectionView"][];
+            /** Figures */
+            figures: components["schemas"]["ShapeViewOut.Figure"][];
+        };
         /**
          * Figure
          * @description A computed figure with the equation and the inputs it came from.
@@ -12427,29 +14440,147 @@ export interface components {
             assumed?: boolean;
         };
         /**
-         * Measure
-         * @description One number of the planform to edit: as text in the shop's units.
+         * OutlineTyped
+         * @description Corners as text, or the text of a drawing and its unit; ``keep`` for the outline that is kept already.
          */
-        "ShapeViewOut.Measure": {
-            /** Field */
-            field: string;
-            /** Label */
-            label: string;
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
+        "ShapeViewOut.OutlineTyped": {
+            /**
+             * Points
+             * @default
+             */
+            points?: string;
+            /**
+             * Dxf
+             * @default
+             */
+            dxf?: string;
+            /**
+             * Svg
+             * @default
+             */
+            svg?: string;
+            /**
+             * File Name
+             * @default
+             */
+            file_name?: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /**
+             * Keep
+             * @default false
+             */
+            keep?: boolean;
+        };
+        /**
+         * PieceTyped
+         * @description Like pieces, as text; what is not said is empty.
+         */
+        "ShapeViewOut.PieceTyped": {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Count
+             * @default
+             */
+            count?: string;
+            /**
+             * Length
+             * @default
+             */
+            length?: string;
+            /**
+             * Width
+             * @default
+             */
+            width?: string;
+            /**
+             * Thickness
+             * @default
+             */
+            thickness?: string;
+            /**
+             * Face
+             * @default
+             */
+            face?: string;
+        };
+        /**
+         * RibsTyped
+         * @description Where ribs stand: ``at stations``, ``every 300 mm``, or places apart by semicolons; their caps, and lands.
+         */
+        "ShapeViewOut.RibsTyped": {
+            /**
+             * Where
+             * @default
+             */
+            where?: string;
+            /**
+             * Width
+             * @default
+             */
+            width?: string;
+            /**
+             * Edge
+             * @default
+             */
+            edge?: string;
+        };
+        /**
+         * SectionTyped
+         * @description Four digits, or the text of a coordinate file; else the points that are kept already.
+         */
+        "ShapeViewOut.SectionTyped": {
+            /**
+             * Naca
+             * @default
+             */
+            naca?: string;
+            /**
+             * File
+             * @default
+             */
+            file?: string;
+            /**
+             * File Name
+             * @default
+             */
+            file_name?: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Upper
+             * @default []
+             */
+            upper?: [
+                number,
+                number
+            ][];
+            /**
+             * Lower
+             * @default []
+             */
+            lower?: [
+                number,
+                number
+            ][];
         };
         /**
          * SectionView
-         * @description A section to draw: its name and both sides, nose first, in fractions of the chord.
+         * @description A section to draw: its name and both sides, nose first, in fractions of the chord, and which stations have it.
          */
         "ShapeViewOut.SectionView": {
-            /**
-             * End
-             * @enum {string}
-             */
-            end: "root" | "tip";
+            /** Stations */
+            stations: string;
             /** Name */
             name: string;
             /** Upper */
@@ -12464,8 +14595,65 @@ export interface components {
             ][];
         };
         /**
+         * ShapeTyped
+         * @description A whole shape as typed; only what belongs to its kind is read. A bare number is meant in ``system``'s units.
+         */
+        "ShapeViewOut.ShapeTyped": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "loft" | "outline" | "strips" | "pieces";
+            /**
+             * System
+             * @default
+             * @enum {string}
+             */
+            system?: "" | "metric" | "us";
+            /**
+             * Stations
+             * @default []
+             */
+            stations?: components["schemas"]["ShapeViewOut.StationTyped"][];
+            /**
+             * @default {
+             *       "where": "",
+             *       "width": "",
+             *       "edge": ""
+             *     }
+             */
+            ribs?: components["schemas"]["ShapeViewOut.RibsTyped"];
+            /**
+             * @default {
+             *       "points": "",
+             *       "dxf": "",
+             *       "svg": "",
+             *       "file_name": "",
+             *       "unit": "",
+             *       "keep": false
+             *     }
+             */
+            outline?: components["schemas"]["ShapeViewOut.OutlineTyped"];
+            /**
+             * Strips
+             * @default []
+             */
+            strips?: components["schemas"]["ShapeViewOut.StripTyped"][];
+            /**
+             * Measured
+             * @default one face
+             * @enum {string}
+             */
+            measured?: "all round" | "one face";
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces?: components["schemas"]["ShapeViewOut.PieceTyped"][];
+        };
+        /**
          * ShapeView
-         * @description A part's shape: what to edit, what to draw, what it comes to.
+         * @description A part's shape: what to edit, what to draw, what it comes to, and the parts it decides.
          */
         "ShapeViewOut.ShapeView": {
             /** Shape Id */
@@ -12474,21 +14662,70 @@ export interface components {
             version: number;
             /** Decides */
             decides: string[];
-            /** Measures */
-            measures: components["schemas"]["ShapeViewOut.Measure"][];
-            /** Outline */
-            outline: [
-                number,
-                number
-            ][];
-            /** Sections */
-            sections: components["schemas"]["ShapeViewOut.SectionView"][];
-            /** Figures */
-            figures: components["schemas"]["ShapeViewOut.Figure"][];
+            typed: components["schemas"]["ShapeViewOut.ShapeTyped"];
+            drawing: components["schemas"]["ShapeViewOut.Drawing"];
+        };
+        /**
+         * StationTyped
+         * @description A station as text; without a section it has that of the one before.
+         */
+        "ShapeViewOut.StationTyped": {
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Chord
+             * @default
+             */
+            chord?: string;
+            /**
+             * Leading Edge
+             * @default
+             */
+            leading_edge?: string;
+            /**
+             * Height
+             * @default
+             */
+            height?: string;
+            /**
+             * Twist
+             * @default
+             */
+            twist?: string;
+            /**
+             * @default {
+             *       "naca": "",
+             *       "file": "",
+             *       "file_name": "",
+             *       "name": "",
+             *       "upper": [],
+             *       "lower": []
+             *     }
+             */
+            section?: components["schemas"]["ShapeViewOut.SectionTyped"];
+        };
+        /**
+         * StripTyped
+         * @description A measure across a part, as text.
+         */
+        "ShapeViewOut.StripTyped": {
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Across
+             * @default
+             */
+            across?: string;
         };
         /**
          * ShapeViewOut
-         * @description A part's shape: what to edit, what to draw, what it comes to.
+         * @description A part's shape: what to edit, what to draw, what it comes to, and the parts it decides.
          */
         ShapeViewOut: components["schemas"]["ShapeViewOut.ShapeView"];
         /**
@@ -13090,6 +15327,34 @@ export interface components {
          */
         TimesViewOut: components["schemas"]["TimesViewOut.TimesView"];
         /**
+         * OnlyVersion
+         * @description An order that says no more than the version a page had read.
+         */
+        "OnlyVersionIn.OnlyVersion": {
+            /** Version */
+            version: number;
+        };
+        /**
+         * OnlyVersionIn
+         * @description An order that says no more than the version a page had read.
+         */
+        OnlyVersionIn: components["schemas"]["OnlyVersionIn.OnlyVersion"];
+        /**
+         * HidePart
+         * @description That a part is taken out of its airframe, or taken back.
+         */
+        "HidePartIn.HidePart": {
+            /** Version */
+            version: number;
+            /** Hidden */
+            hidden: boolean;
+        };
+        /**
+         * HidePartIn
+         * @description That a part is taken out of its airframe, or taken back.
+         */
+        HidePartIn: components["schemas"]["HidePartIn.HidePart"];
+        /**
          * Product
          * @description A mixed product as the bench knows it: what stands on its lids, its ratio, its pot life in words.
          *
@@ -13165,6 +15430,29 @@ export interface components {
          * @description Several strokes of a pump, weighed together. The client makes the id.
          */
         WeighPumpIn: components["schemas"]["WeighPumpIn.WeighPump"];
+        /**
+         * EditNamed
+         * @description Another name for an airframe or an assembly, or where an assembly stands among the others.
+         */
+        "EditNamedIn.EditNamed": {
+            /** Version */
+            version: number;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Move
+             * @default null
+             */
+            move?: ("sooner" | "later") | null;
+        };
+        /**
+         * EditNamedIn
+         * @description Another name for an airframe or an assembly, or where an assembly stands among the others.
+         */
+        EditNamedIn: components["schemas"]["EditNamedIn.EditNamed"];
         /**
          * EditZone
          * @description What to change of a zone, as typed; an empty set point is no heater.
@@ -13307,6 +15595,120 @@ export interface components {
          */
         TellDeliveryIn: components["schemas"]["TellDeliveryIn.TellDelivery"];
         /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "JobLookOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * GivenField
+         * @description One thing a recipe asks, as text in the shop's units; ``assumed`` when nobody has said it.
+         */
+        "JobLookOut.GivenField": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Style */
+            style: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Choices */
+            choices: string[];
+            /** Assumed */
+            assumed: boolean;
+        };
+        /**
+         * JobLook
+         * @description What a job would come to: its form, its steps, hours and amounts; or why it can't be made yet.
+         */
+        "JobLookOut.JobLook": {
+            /** Recipe */
+            recipe: string;
+            /** Name */
+            name: string;
+            /** About */
+            about: string;
+            /** Given */
+            given: components["schemas"]["JobLookOut.GivenField"][];
+            /** Roles */
+            roles: components["schemas"]["JobLookOut.RoleView"][];
+            /** Cant */
+            cant: string[];
+            /** Then */
+            then: string;
+            /** Steps */
+            steps: components["schemas"]["JobLookOut.StepLook"][];
+            /** Work */
+            work: string;
+            /** Amounts */
+            amounts: string[];
+        };
+        /**
+         * RoleView
+         * @description A product a recipe asks for, what is chosen, and what could be. ``stages`` are those its sheet must give.
+         *
+         *     ``kinds`` are the kinds of data sheet it may be, for one that is made on the spot.
+         */
+        "JobLookOut.RoleView": {
+            /** Role */
+            role: string;
+            /** Label */
+            label: string;
+            /** Sheet Id */
+            sheet_id: string;
+            /** Choices */
+            choices: components["schemas"]["JobLookOut.Choice"][];
+            /** Stages */
+            stages: string[];
+            /** Kinds */
+            kinds: string[];
+        };
+        /**
+         * StepLook
+         * @description A step as it would be.
+         */
+        "JobLookOut.StepLook": {
+            /** Name */
+            name: string;
+            /** Takes */
+            takes: string;
+            /** Wait */
+            wait: string;
+        };
+        /**
+         * JobLookOut
+         * @description What a job would come to: its form, its steps, hours and amounts; or why it can't be made yet.
+         */
+        JobLookOut: components["schemas"]["JobLookOut.JobLook"];
+        /**
+         * LookAtJob
+         * @description A job as it would be: its recipe, what it is given as typed, its products by role.
+         */
+        "LookAtJobIn.LookAtJob": {
+            /** Recipe */
+            recipe: string;
+            /** Given */
+            given?: {
+                [key: string]: string;
+            };
+            /** Products */
+            products?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * LookAtJobIn
+         * @description A job as it would be: its recipe, what it is given as typed, its products by role.
+         */
+        LookAtJobIn: components["schemas"]["LookAtJobIn.LookAtJob"];
+        /**
          * NameStep
          * @description What a step is called here; an empty name is the recipe's own again.
          */
@@ -13415,19 +15817,6 @@ export interface components {
          * @description The step to take out.
          */
         DropStepIn: components["schemas"]["DropStepIn.DropStep"];
-        /**
-         * OnlyVersion
-         * @description An order that says no more than the version a page had read.
-         */
-        "OnlyVersionIn.OnlyVersion": {
-            /** Version */
-            version: number;
-        };
-        /**
-         * OnlyVersionIn
-         * @description An order that says no more than the version a page had read.
-         */
-        OnlyVersionIn: components["schemas"]["OnlyVersionIn.OnlyVersion"];
         /**
          * ReadPart
          * @description A reading of the part itself. The client makes the id.
@@ -13584,6 +15973,276 @@ export interface components {
          * @description What a zone's record says of how it follows the weather, and the fields to save it with.
          */
         LearntViewOut: components["schemas"]["LearntViewOut.LearntView"];
+        /**
+         * GiveShape
+         * @description A shape for a part that has none: typed, or that of another part.
+         */
+        "GiveShapeIn.GiveShape": {
+            /** Id */
+            id: string;
+            /** @default null */
+            shape?: components["schemas"]["GiveShapeIn.ShapeTyped"] | null;
+            /**
+             * Shape Of
+             * @default
+             */
+            shape_of?: string;
+        };
+        /**
+         * OutlineTyped
+         * @description Corners as text, or the text of a drawing and its unit; ``keep`` for the outline that is kept already.
+         */
+        "GiveShapeIn.OutlineTyped": {
+            /**
+             * Points
+             * @default
+             */
+            points?: string;
+            /**
+             * Dxf
+             * @default
+             */
+            dxf?: string;
+            /**
+             * Svg
+             * @default
+             */
+            svg?: string;
+            /**
+             * File Name
+             * @default
+             */
+            file_name?: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /**
+             * Keep
+             * @default false
+             */
+            keep?: boolean;
+        };
+        /**
+         * PieceTyped
+         * @description Like pieces, as text; what is not said is empty.
+         */
+        "GiveShapeIn.PieceTyped": {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Count
+             * @default
+             */
+            count?: string;
+            /**
+             * Length
+             * @default
+             */
+            length?: string;
+            /**
+             * Width
+             * @default
+             */
+            width?: string;
+            /**
+             * Thickness
+             * @default
+             */
+            thickness?: string;
+            /**
+             * Face
+             * @default
+             */
+            face?: string;
+        };
+        /**
+         * RibsTyped
+         * @description Where ribs stand: ``at stations``, ``every 300 mm``, or places apart by semicolons; their caps, and lands.
+         */
+        "GiveShapeIn.RibsTyped": {
+            /**
+             * Where
+             * @default
+             */
+            where?: string;
+            /**
+             * Width
+             * @default
+             */
+            width?: string;
+            /**
+             * Edge
+             * @default
+             */
+            edge?: string;
+        };
+        /**
+         * SectionTyped
+         * @description Four digits, or the text of a coordinate file; else the points that are kept already.
+         */
+        "GiveShapeIn.SectionTyped": {
+            /**
+             * Naca
+             * @default
+             */
+            naca?: string;
+            /**
+             * File
+             * @default
+             */
+            file?: string;
+            /**
+             * File Name
+             * @default
+             */
+            file_name?: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Upper
+             * @default []
+             */
+            upper?: [
+                number,
+                number
+            ][];
+            /**
+             * Lower
+             * @default []
+             */
+            lower?: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * ShapeTyped
+         * @description A whole shape as typed; only what belongs to its kind is read. A bare number is meant in ``system``'s units.
+         */
+        "GiveShapeIn.ShapeTyped": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "loft" | "outline" | "strips" | "pieces";
+            /**
+             * System
+             * @default
+             * @enum {string}
+             */
+            system?: "" | "metric" | "us";
+            /**
+             * Stations
+             * @default []
+             */
+            stations?: components["schemas"]["GiveShapeIn.StationTyped"][];
+            /**
+             * @default {
+             *       "where": "",
+             *       "width": "",
+             *       "edge": ""
+             *     }
+             */
+            ribs?: components["schemas"]["GiveShapeIn.RibsTyped"];
+            /**
+             * @default {
+             *       "points": "",
+             *       "dxf": "",
+             *       "svg": "",
+             *       "file_name": "",
+             *       "unit": "",
+             *       "keep": false
+             *     }
+             */
+            outline?: components["schemas"]["GiveShapeIn.OutlineTyped"];
+            /**
+             * Strips
+             * @default []
+             */
+            strips?: components["schemas"]["GiveShapeIn.StripTyped"][];
+            /**
+             * Measured
+             * @default one face
+             * @enum {string}
+             */
+            measured?: "all round" | "one face";
+            /**
+             * Pieces
+             * @default []
+             */
+            pieces?: components["schemas"]["GiveShapeIn.PieceTyped"][];
+        };
+        /**
+         * StationTyped
+         * @description A station as text; without a section it has that of the one before.
+         */
+        "GiveShapeIn.StationTyped": {
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Chord
+             * @default
+             */
+            chord?: string;
+            /**
+             * Leading Edge
+             * @default
+             */
+            leading_edge?: string;
+            /**
+             * Height
+             * @default
+             */
+            height?: string;
+            /**
+             * Twist
+             * @default
+             */
+            twist?: string;
+            /**
+             * @default {
+             *       "naca": "",
+             *       "file": "",
+             *       "file_name": "",
+             *       "name": "",
+             *       "upper": [],
+             *       "lower": []
+             *     }
+             */
+            section?: components["schemas"]["GiveShapeIn.SectionTyped"];
+        };
+        /**
+         * StripTyped
+         * @description A measure across a part, as text.
+         */
+        "GiveShapeIn.StripTyped": {
+            /**
+             * At
+             * @default
+             */
+            at?: string;
+            /**
+             * Across
+             * @default
+             */
+            across?: string;
+        };
+        /**
+         * GiveShapeIn
+         * @description A shape for a part that has none: typed, or that of another part.
+         */
+        GiveShapeIn: components["schemas"]["GiveShapeIn.GiveShape"];
         /**
          * Far
          * @description How far a long file is, 0 to 1, in words; ``running`` until it is over.

@@ -37,6 +37,7 @@ export const PAGES: Page[] = [
     view: { name: 'Airframe', icon: Plane },
     first: airframeQuestion as Page['first'],
   },
+  { paths: ['/found'], open: () => import('@/views/airframe/found-page'), within: '/airframe' },
   { paths: ['/part/:id/:tab'], open: () => import('@/views/part/part-page'), within: '/airframe' },
   {
     paths: ['/mix'],

@@ -3,18 +3,26 @@ import { useId } from 'react'
 import { useWidth } from './use-width'
 
 export type Corner = readonly number[]
+export type Ring = readonly Corner[]
 type Props = {
-  outline: Corner[]
+  /** Rings to be seen: outer edges and holes (to the side, aft). */
+  outline: readonly Ring[]
+  /** Whether it has a root and a tip: its one ring runs along the leading edge and back along the trailing one. */
+  ends?: boolean
   /** Words beside the drawing's edges, already in the shop's units. */
   span?: string
   root?: string
   tip?: string
+  /** Ribs across it, each from nose to tail. */
+  ribs?: readonly (readonly Corner[])[]
   /** Warp of the ply that is lit (to the side, aft), and whether it has fibres across too. */
   warp?: readonly number[]
   woven?: boolean
   className?: string
   /** Places on it, by a figure each. */
   marks?: { at: Corner; name: string }[]
+  /** Lines that make no outline yet, drawn as they are. */
+  loose?: readonly Ring[]
   /** Touched: where, in the outline's own coordinates. */
   onPoint?: (at: [number, number]) => void
 }
@@ -23,24 +31,43 @@ const MARGIN = { side: 76, top: 14 }
 /** No part is drawn deeper [px]. */
 const DEEPEST = 260
 
-/** A panel's real outline, seen from above with the nose up; the lit ply's fibres drawn over it. */
-export function Planform({ outline, span, root, tip, warp, woven, className, marks, onPoint }: Props) {
+/** A part's real outline, seen from above with the nose up; the lit ply's fibres drawn over it. */
+export function Planform({
+  outline,
+  ends,
+  span,
+  root,
+  tip,
+  ribs,
+  warp,
+  woven,
+  className,
+  marks,
+  loose,
+  onPoint,
+}: Props) {
   // Drawn as wide as its place, so that its words are as large as all others.
   const { box, width: W } = useWidth<HTMLDivElement>(900)
   const id = useId()
-  const sides = outline.map((p) => p[0] ?? 0)
-  const afts = outline.map((p) => p[1] ?? 0)
-  const [left, right] = [Math.min(...sides), Math.max(...sides)]
-  const [front, back] = [Math.min(...afts), Math.max(...afts)]
-  const scale = Math.min((W - 2 * MARGIN.side) / (right - left || 1), DEEPEST / (back - front || 1))
+  const points = [...outline, ...(loose ?? [])].flat()
+  const sides = points.map((p) => p[0] ?? 0)
+  const afts = points.map((p) => p[1] ?? 0)
+  const [left, right] = [low(sides), -low(sides.map((v) => -v))]
+  const [front, back] = [low(afts), -low(afts.map((v) => -v))]
+  const margin = ends ? MARGIN.side : 24
+  const scale = Math.min((W - 2 * margin) / (right - left || 1), DEEPEST / (back - front || 1))
   const inset = (W - (right - left) * scale) / 2
   const x = (p: Corner) => inset + ((p[0] ?? 0) - left) * scale
   const y = (p: Corner) => MARGIN.top + ((p[1] ?? 0) - front) * scale
   const height = MARGIN.top + (back - front) * scale + (span ? 44 : 12)
-  const path = `${outline.map((p, i) => `${i ? 'L' : 'M'}${x(p)} ${y(p)}`).join('')}Z`
-  const [rootNose, tipNose, tipTail, rootTail] = outline
-  if (!rootNose || !tipNose || !tipTail || !rootTail) return null
-  const isLeft = x(rootNose) > x(tipNose)
+  const drawn = (ring: Ring) => ring.map((p, i) => `${i ? 'L' : 'M'}${x(p)} ${y(p)}`).join('')
+  const path = outline.map((ring) => `${drawn(ring)}Z`).join('')
+  const first = outline[0]
+  const [rootNose, tipNose, tipTail, rootTail] = first
+    ? [first[0], first[first.length / 2 - 1], first[first.length / 2], first.at(-1)]
+    : []
+  if (points.length === 0) return null
+  const isLeft = rootNose && tipNose ? x(rootNose) > x(tipNose) : false
   const label = (nose: Corner, tail: Corner, words: string, outward: boolean) => (
     <text
       x={x(nose) + (outward === isLeft ? -10 : 10)}
@@ -81,19 +108,45 @@ export function Planform({ outline, span, root, tip, warp, woven, className, mar
             />
           )}
         </defs>
-        <path d={path} fill="var(--panel)" />
-        {warp && <path d={path} fill={`url(#${CSS.escape(id)})`} />}
+        <path d={path} fill="var(--panel)" fillRule="evenodd" />
+        {warp && <path d={path} fill={`url(#${CSS.escape(id)})`} fillRule="evenodd" />}
+        {ribs?.map(
+          ([nose, tail]) =>
+            nose &&
+            tail && (
+              <line
+                key={nose.join()}
+                x1={x(nose)}
+                y1={y(nose)}
+                x2={x(tail)}
+                y2={y(tail)}
+                stroke="var(--walnut)"
+                strokeWidth={2}
+              />
+            ),
+        )}
         <path d={path} fill="none" stroke="var(--ink)" strokeWidth={2.5} strokeLinejoin="round" />
-        <line
-          x1={x(rootNose)}
-          y1={y(rootNose)}
-          x2={x(rootTail)}
-          y2={y(rootTail)}
-          stroke="var(--walnut)"
-          strokeWidth={6}
-        />
+        {loose?.map((line) => (
+          <path
+            key={`${line[0]?.join()} ${line.at(-1)?.join()}`}
+            d={drawn(line)}
+            fill="none"
+            stroke="var(--ink)"
+            strokeWidth={2}
+          />
+        ))}
+        {ends && rootNose && rootTail && (
+          <line
+            x1={x(rootNose)}
+            y1={y(rootNose)}
+            x2={x(rootTail)}
+            y2={y(rootTail)}
+            stroke="var(--walnut)"
+            strokeWidth={6}
+          />
+        )}
         {marks?.map((mark) => (
-          <g key={mark.name}>
+          <g key={mark.name + mark.at.join()}>
             <circle
               cx={x(mark.at)}
               cy={y(mark.at)}
@@ -112,35 +165,30 @@ export function Planform({ outline, span, root, tip, warp, woven, className, mar
             </text>
           </g>
         ))}
-        {label(rootNose, rootTail, root ?? 'root', false)}
-        {label(tipNose, tipTail, tip ?? 'tip', true)}
+        {ends && rootNose && rootTail && label(rootNose, rootTail, root ?? 'root', false)}
+        {ends && tipNose && tipTail && label(tipNose, tipTail, tip ?? 'tip', true)}
         {span && (
           <g>
             <line
-              x1={x(rootNose)}
-              x2={x(tipNose)}
+              x1={inset}
+              x2={W - inset}
               y1={height - 26}
               y2={height - 26}
               stroke="var(--soft)"
               strokeWidth={1.5}
             />
-            {[rootNose, tipNose].map((p) => (
+            {[inset, W - inset].map((at) => (
               <line
-                key={x(p)}
-                x1={x(p)}
-                x2={x(p)}
+                key={at}
+                x1={at}
+                x2={at}
                 y1={height - 33}
                 y2={height - 19}
                 stroke="var(--soft)"
                 strokeWidth={1.5}
               />
             ))}
-            <text
-              x={(x(rootNose) + x(tipNose)) / 2}
-              y={height - 6}
-              textAnchor="middle"
-              className="fill-ink text-[17px]"
-            >
+            <text x={W / 2} y={height - 6} textAnchor="middle" className="fill-ink text-[17px]">
               {span}
             </text>
           </g>
@@ -149,6 +197,9 @@ export function Planform({ outline, span, root, tip, warp, woven, className, mar
     </div>
   )
 }
+
+/** The least of many: a drawing may have more corners than a call has arguments. */
+const low = (values: number[]) => values.reduce((least, v) => Math.min(least, v), Number.POSITIVE_INFINITY)
 
 type HatchProps = { id: string; side: number; aft: number; woven: boolean; gap: number; stroke: string }
 

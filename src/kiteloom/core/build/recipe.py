@@ -13,7 +13,8 @@ from kiteloom.core.build.step import Step
 from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.laminate.stack import Stack
 from kiteloom.core.need.resin import Losses, ResinNeed
-from kiteloom.core.shape.loft import Hand, Loft
+from kiteloom.core.shape.flat import KINDS, Kind, Shape
+from kiteloom.core.shape.loft import Hand
 from kiteloom.core.shape.section import Side
 from kiteloom.core.stores.fields import CAUTIONS, HAZARD_OF
 from kiteloom.core.stores.materials import ResinSheet
@@ -45,14 +46,14 @@ class Role:
 class Task(Generic[G]):
     """What a recipe works on. Plain values only.
 
-    ``loft`` is its part's shape and ``side`` the side that is built; ``stack`` what is laid up;
+    ``form`` is its part's shape and ``side`` the side that is built; ``stack`` what is laid up;
     ``products`` are by role.
     """
 
     given: G
     products: Mapping[str, ResinSheet]
     losses: Losses = field(default_factory=Losses)
-    loft: Loft | None = None
+    form: Shape | None = None
     side: Side | Literal["whole"] = "whole"
     hand: Hand = "left"
     stack: Stack | None = None
@@ -68,11 +69,11 @@ class Task(Generic[G]):
         return sum(self.shape.skin_area_m2(side) for side in sides)
 
     @property
-    def shape(self) -> Loft:
+    def shape(self) -> Shape:
         """Its part's shape; `Refused` without one."""
-        if self.loft is None:
+        if self.form is None:
             raise Refused("shape", "the part has no shape yet; give it one first")
-        return self.loft
+        return self.form
 
     @property
     def laid(self) -> Stack:
@@ -141,8 +142,10 @@ class Recipe:
         Its steps in order under stable keys; what they take; the run sheet of a step.
     stations : tuple of str
         The kinds of place and device its steps ask for.
-    shaped, laid_up, by_hand : bool
-        Whether it needs its part's shape, and a ply book; whether that is laid by hand, without a bag.
+    shapes : tuple of str
+        The kinds of shape it can be built on; none where it does not ask for its part's shape.
+    laid_up, by_hand : bool
+        Whether it needs a ply book; whether that is laid by hand, without a bag.
     area_m2 : function of a task
         What one ply of its book covers [m²].
     """
@@ -156,7 +159,7 @@ class Recipe:
     needs: Callable[[Task[Any]], tuple[Need, ...]] = nothing
     items: Callable[[Task[Any], str], tuple[Item, ...]] = no_items
     stations: tuple[str, ...] = ()
-    shaped: bool = False
+    shapes: tuple[Kind, ...] = ()
     laid_up: bool = False
     by_hand: bool = False
     area_m2: Callable[[Task[Any]], float] = side_area
@@ -189,6 +192,26 @@ class Built:
     ply_m2: float = 0.0
 
 
+#: Shapes with a surface that cloth, filler or paint goes on, and those of like pieces too.
+SURFACES: tuple[Kind, ...] = ("loft", "outline", "strips")
+ANY_SHAPE: tuple[Kind, ...] = (*SURFACES, "pieces")
+
+
+def fits_shape(recipe: Recipe, form: Shape | None) -> str:
+    """Why a recipe can't be built on a shape; ``""`` where it can.
+
+    >>> from kiteloom.core.build.recipes import recipe_of
+    >>> fits_shape(recipe_of("skin"), None), fits_shape(recipe_of("cap"), None)
+    ('the part has no shape yet; give it one first', '')
+    """
+    if not recipe.shapes or (form is not None and form.kind in recipe.shapes):
+        return ""
+    if form is None:
+        return "the part has no shape yet; give it one first"
+    wanted = " or ".join(KINDS[kind] for kind in recipe.shapes)
+    return f"its shape is {KINDS[form.kind]}; {wanted} is wanted"  # type: ignore[index]  # each class has its kind
+
+
 def build(recipe: Recipe, given: Says, task: Callable[[Any], Task[Any]]) -> Built:
     """What a recipe makes; what can't be made is a value, not an exception.
 
@@ -215,7 +238,8 @@ def build(recipe: Recipe, given: Says, task: Callable[[Any], Task[Any]]) -> Buil
         except Refused as refused:
             reasons.append(refused.sentence)
     if found is not None:
-        reasons += lacking(recipe, found.products)
+        unfit = fits_shape(recipe, found.form)
+        reasons += [*([unfit] if unfit else []), *lacking(recipe, found.products)]
         if not reasons:
             try:
                 steps = recipe.steps(found)

@@ -1,14 +1,15 @@
-"""Planform and section → areas by side, girths, edges, outline.
+"""Stations with sections → areas by side, girths, edges, ribs, outline.
 
-A panel is lofted straight between its root and tip sections. Each side is its own skin.
-Axes of a left-hand panel seen from above: x aft from the root's leading edge, y from root
-to tip, z up; metres. Section points are fractions of the chord.
+A loft runs straight between its stations, point to point at equal fractions of the chord. Each side is its own skin.
+Axes of a left-hand part seen from above: x aft, y along the span from root to tip, z up; metres. Section points are
+fractions of the chord.
 """
 
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, field
 from functools import cached_property, lru_cache
 from itertools import pairwise
 from typing import Annotated, Any, Literal
@@ -16,15 +17,15 @@ from typing import Annotated, Any, Literal
 import numpy as np
 
 from kiteloom.core.base.fields import Asked, asked_of
-from kiteloom.core.base.problems import between
+from kiteloom.core.base.problems import Refused, between, plain
 from kiteloom.core.shape.section import Floats, Point, Section, Side, arc_lengths, section_girth
 
 Hand = Literal["left", "right"]
-
+Ring = tuple[Point, ...]
 
 _STRIPS = 24
-
-
+#: So much of a step along the chord counts what goes up or down: a blunt nose keeps its corners.
+_UPRIGHT = 1e-6
 _LENGTH: dict[str, Any] = {"dimension": "length", "unit": ("m", "in")}
 
 
@@ -46,100 +47,71 @@ class Planform:
     sweep_m: Annotated[float, Asked("Leading edge sweep", **_LENGTH, low=-50, high=50)] = 0.0
 
     def __post_init__(self) -> None:
-        for field, (asked, _) in asked_of(Planform).items():
-            asked.within(field, getattr(self, field))
-
-    @property
-    def area_m2(self) -> float:
-        """Area seen from above [m²].
-
-        >>> round(Planform(7.2, 1.1, 0.6).area_m2, 3)
-        6.12
-        """
-        return self.span_m * (self.root_chord_m + self.tip_chord_m) / 2
-
-    @property
-    def leading_edge_m(self) -> float:
-        """Length of the leading edge [m].
-
-        >>> Planform(4, 1, 1, sweep_m=3).leading_edge_m
-        5.0
-        """
-        return math.hypot(self.span_m, self.sweep_m)
-
-    @property
-    def trailing_edge_m(self) -> float:
-        """Length of the trailing edge [m].
-
-        >>> Planform(4, 1, 1, sweep_m=3).trailing_edge_m
-        5.0
-        """
-        return math.hypot(self.span_m, self.sweep_m + self.tip_chord_m - self.root_chord_m)
+        for name, (asked, _) in asked_of(Planform).items():
+            asked.within(name, getattr(self, name))
 
 
 @dataclass(frozen=True)
-class Panel:
-    """A planform with a section at each end: one bay of a loft."""
-
-    planform: Planform
-    root: Section
-    tip: Section
-
-    def girth_m(self, side: Side, at: Literal["root", "tip"]) -> float:
-        """Arc length of one side at the root or the tip [m].
-
-        >>> section = naca4("0012")
-        >>> round(Panel(Planform(3, 1.2, 0.6), section, section).girth_m("upper", "tip"), 3)
-        0.612
-        """
-        section, chord = (
-            (self.root, self.planform.root_chord_m) if at == "root" else (self.tip, self.planform.tip_chord_m)
-        )
-        return section_girth(section, side) * chord
-
-    @lru_cache(maxsize=500)  # noqa: B019 (a panel is only figures, and a change to one part asks for all again)
-    def skin_area_m2(self, side: Side) -> float:
-        """Area of one side of the loft, triangulated [m²].
-
-        With one section from root to tip every strip is flat and the figure is that of the
-        polygon; with two, the twisted strips are cut into 24 along the span.
-
-        >>> section = naca4("0012")
-        >>> panel = Panel(Planform(3, 1.2, 0.6), section, section)
-        >>> round(panel.skin_area_m2("upper"), 3)  # a little more than the planform's 2.7 m²
-        2.753
-        """
-        root, tip = self.root.side(side), self.tip.side(side)
-        root, tip = _matched(root, tip)
-        plan = self.planform
-        strips = 1 if self.root.side(side).shape == self.tip.side(side).shape and np.allclose(root, tip) else _STRIPS
-        share = np.linspace(0, 1, strips + 1)[:, None, None]
-        at_root = np.column_stack((root[:, 0], np.zeros(len(root)), root[:, 1])) * plan.root_chord_m
-        at_tip = np.column_stack((tip[:, 0], np.zeros(len(tip)), tip[:, 1])) * plan.tip_chord_m
-        at_tip += np.array([plan.sweep_m, plan.span_m, 0.0])
-        grid = at_root[None] * (1 - share) + at_tip[None] * share
-        a, b, c, d = grid[:-1, :-1], grid[:-1, 1:], grid[1:, 1:], grid[1:, :-1]
-        first = np.linalg.norm(np.cross(b - a, c - a), axis=-1)
-        second = np.linalg.norm(np.cross(c - a, d - a), axis=-1)
-        return float((first.sum() + second.sum()) / 2)
-
-
-@dataclass(frozen=True)
-class Station:
-    """A section of a loft.
+class StationAt:
+    """Where a station stands, and how its section lies there.
 
     Parameters
     ----------
-    along_m, chord_m, leading_m : float
-        How far along the span it stands, its chord, and how far aft its leading edge lies [m].
-    section : Section
-        In chords.
+    at_m, chord_m : float
+        How far along the span, level, and its chord [m]. At either end the chord may come to a point.
+    leading_edge_m, height_m : float
+        How far aft and how high its leading edge lies [m].
+    twist_deg : float
+        By how much it is turned nose up about its leading edge [°].
     """
 
-    along_m: float
-    chord_m: float
-    leading_m: float
-    section: Section
+    at_m: Annotated[float, Asked("Along the span", **_LENGTH, low=-100, high=100)]
+    chord_m: Annotated[float, Asked("Chord", **_LENGTH, low=0, high=20)]
+    leading_edge_m: Annotated[float, Asked("Leading edge", **_LENGTH, low=-50, high=50)] = 0.0
+    height_m: Annotated[float, Asked("Height", **_LENGTH, low=-50, high=50)] = 0.0
+    twist_deg: Annotated[float, Asked("Twist", dimension="angle", unit=("°", "°"), low=-45, high=45)] = 0.0
+
+
+@dataclass(frozen=True)
+class Station(StationAt):
+    """A station and its section, in chords."""
+
+    section: Section = field(kw_only=True)
+
+    def placed(self, points: Floats) -> Floats:
+        """Points of its section where they are: (n, 2) in chords → (n, 3) aft, along, up [m].
+
+        >>> Station(2, 1, 0.1, 0.2, 90 / 2, section=naca4("0012")).placed(np.array([[1.0, 0.0]])).round(3).tolist()
+        [[0.807, 2.0, -0.507]]
+        """
+        turn = math.radians(self.twist_deg)
+        x, z = self.chord_m * points[:, 0], self.chord_m * points[:, 1]
+        aft = self.leading_edge_m + x * math.cos(turn) + z * math.sin(turn)
+        up = self.height_m - x * math.sin(turn) + z * math.cos(turn)
+        return np.column_stack((aft, np.full(len(x), self.at_m), up))
+
+    def girth_m(self, side: Side) -> float:
+        """Arc length of one side [m].
+
+        >>> round(Station(0, 0.6, section=naca4("0012")).girth_m("upper"), 3)
+        0.612
+        """
+        return section_girth(self.section, side) * self.chord_m
+
+    @property
+    def tail(self) -> Floats:
+        """Where its trailing edge is: midway between the last points of both sides; aft, along, up [m]."""
+        ends = np.array([self.section.upper[-1], self.section.lower[-1]])
+        return np.asarray(self.placed(ends.mean(axis=0)[None])[0])
+
+
+@dataclass(frozen=True)
+class Ribs:
+    """Where ribs stand along the span [m], how wide their caps are, and the land along edges and ends [m]."""
+
+    at_m: tuple[float, ...] = ()
+    width_m: float = 0.0
+    edge_m: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -149,128 +121,191 @@ class Loft:
     Raises
     ------
     Refused
-        If there are fewer than two, or one does not lie beyond the one before.
+        If there are fewer than two, one does not lie beyond the one before, or one in the middle has no chord; if a
+        rib stands outside the span.
     """
 
     stations: tuple[Station, ...]
+    ribs: Ribs = Ribs()
+
+    kind = "loft"
 
     def __post_init__(self) -> None:
         between("stations", len(self.stations), 2, 200, name="the number of stations")
-        _ = self.bays
-
-    @cached_property
-    def bays(self) -> tuple[Panel, ...]:
-        """The panels between its stations."""
-        return tuple(
-            Panel(
-                Planform(b.along_m - a.along_m, a.chord_m, b.chord_m, b.leading_m - a.leading_m), a.section, b.section
-            )
-            for a, b in pairwise(self.stations)
-        )
+        for n, row in enumerate(self.stations):
+            for name, (asked, _) in asked_of(StationAt).items():
+                asked.within(f"stations.{n}.{name}", getattr(row, name))
+        last = len(self.stations) - 1
+        for n, (before, row) in enumerate(pairwise(self.stations), 1):
+            if row.at_m <= before.at_m:
+                raise Refused(
+                    f"stations.{n}.at_m",
+                    f"station {n + 1} stands at {plain(row.at_m)} m, station {n} at {plain(before.at_m)} m; "
+                    "each must stand beyond the one before",
+                )
+        for n, row in enumerate(self.stations):
+            if row.chord_m == 0 and (0 < n < last or (last == 1 and self.stations[1 - n].chord_m == 0)):
+                raise Refused(
+                    f"stations.{n}.chord_m",
+                    f"the chord of station {n + 1} is 0 m; only the first or the last may come to a point",
+                )
+        first, end = self.stations[0].at_m, self.stations[-1].at_m
+        for at in self.ribs.at_m:
+            if not first - 1e-9 <= at <= end + 1e-9:
+                raise Refused(
+                    "ribs",
+                    f"a rib at {plain(at)} m stands outside the span; it runs from {plain(first)} to {plain(end)} m",
+                )
 
     @property
     def span_m(self) -> float:
-        """From its first station to its last [m].
+        """From its first station to its last, level [m].
 
         >>> flat = naca4("0009")
-        >>> Loft((Station(0.5, 1, 0, flat), Station(2.5, 0.5, 0.1, flat))).span_m
+        >>> Loft((Station(0.5, 1, section=flat), Station(2.5, 0.5, 0.1, section=flat))).span_m
         2.0
         """
-        return self.stations[-1].along_m - self.stations[0].along_m
+        return self.stations[-1].at_m - self.stations[0].at_m
 
     @property
     def area_m2(self) -> float:
-        """Area seen from above [m²].
+        """Σ mean chord × distance along the span; height and twist are left out [m²].
 
         >>> flat = naca4("0009")
-        >>> Loft((Station(0, 1, 0, flat), Station(2, 1, 0, flat), Station(4, 0.5, 0.1, flat))).area_m2
+        >>> Loft((Station(0, 1, section=flat), Station(2, 1, section=flat), Station(4, 0.5, section=flat))).area_m2
         3.5
         """
-        return sum(bay.planform.area_m2 for bay in self.bays)
+        return sum((b.at_m - a.at_m) * (a.chord_m + b.chord_m) / 2 for a, b in pairwise(self.stations))
 
     @property
     def leading_edge_m(self) -> float:
-        """Length of the leading edge [m].
+        """True length of the leading edge [m].
 
         >>> flat = naca4("0009")
-        >>> Loft((Station(0, 1, 0, flat), Station(4, 1, 3, flat))).leading_edge_m
+        >>> Loft((Station(0, 1, section=flat), Station(4, 1, 3, section=flat))).leading_edge_m
         5.0
         """
-        return sum(bay.planform.leading_edge_m for bay in self.bays)
+        noses = ((row.at_m, row.leading_edge_m, row.height_m) for row in self.stations)
+        return sum(math.dist(a, b) for a, b in pairwise(noses))
 
     @property
     def trailing_edge_m(self) -> float:
-        """Length of the trailing edge [m].
+        """True length of the trailing edge, midway between the last points of both sides [m].
 
         >>> flat = naca4("0009")
-        >>> Loft((Station(0, 1, 0, flat), Station(4, 1, 3, flat))).trailing_edge_m
+        >>> Loft((Station(0, 1, section=flat), Station(4, 1, 3, section=flat))).trailing_edge_m
         5.0
         """
-        return sum(bay.planform.trailing_edge_m for bay in self.bays)
+        return sum(math.dist(a, b) for a, b in pairwise(row.tail for row in self.stations))
 
     def girth_m(self, side: Side, at: Literal["root", "tip"]) -> float:
-        """Arc length of one side at the root or the tip [m].
+        """Arc length of one side at the first or the last station [m]."""
+        return self.stations[0 if at == "root" else -1].girth_m(side)
+
+    def girth_at_m(self, at_m: float, side: Side) -> float:
+        """Arc length of one side at a distance along the span [m].
 
         >>> flat = naca4("0012")
-        >>> round(Loft((Station(0, 1.2, 0, flat), Station(3, 0.6, 0, flat))).girth_m("upper", "tip"), 3)
-        0.612
+        >>> round(Loft((Station(0, 1.2, section=flat), Station(3, 0.6, section=flat))).girth_at_m(1.5, "upper"), 3)
+        0.918
         """
-        return self.bays[0 if at == "root" else -1].girth_m(side, at)
+        at = [row.at_m for row in self.stations]
+        n = min(max(int(np.searchsorted(at, at_m)), 1), len(at) - 1)
+        before, row = self.stations[n - 1 : n + 1]
+        root, tip = _matched(before.section.side(side), row.section.side(side))
+        share = (at_m - before.at_m) / (row.at_m - before.at_m)
+        across = before.placed(root) * (1 - share) + row.placed(tip) * share
+        return float(np.linalg.norm(np.diff(across, axis=0), axis=1).sum())
 
     def skin_area_m2(self, side: Side) -> float:
         """Area of one side, triangulated bay by bay [m²].
 
         >>> flat = naca4("0012")
-        >>> root, middle, tip = Station(0, 1.2, 0, flat), Station(1, 1.0, 0, flat), Station(3, 0.6, 0, flat)
+        >>> root, middle, tip = (Station(y, c, section=flat) for y, c in ((0, 1.2), (1, 1.0), (3, 0.6)))
         >>> round(Loft((root, tip)).skin_area_m2("upper"), 3), round(Loft((root, middle, tip)).skin_area_m2("upper"), 3)
         (2.753, 2.753)
         """
-        return sum(bay.skin_area_m2(side) for bay in self.bays)
+        return sum(_bay_area(a, b, side) for a, b in pairwise(self.stations))
 
-    def outline(self, hand: Hand) -> tuple[Point, ...]:
-        """Planform corners (y to the side, x aft) [m]: leading edge from root to tip, then the trailing one back.
+    def landing_m2(self, side: Side) -> float:
+        """Where cloth or a skin is glued on one side: ribs' girths × their width, edges and ends × their land [m²].
 
-        Seen from above with the nose up, a left one lies on negative y.
+        >>> flat, ribs = naca4("0012"), Ribs((0.0, 1.0, 2.0), 0.01, 0.025)
+        >>> round(Loft((Station(0, 1, section=flat), Station(2, 1, section=flat)), ribs).landing_m2("upper"), 3)
+        0.182
+        """
+        ends = self.leading_edge_m + self.trailing_edge_m + self.girth_m(side, "root") + self.girth_m(side, "tip")
+        across = sum(self.girth_at_m(at, side) for at in self.ribs.at_m)
+        return across * self.ribs.width_m + ends * self.ribs.edge_m
+
+    @cached_property
+    def rib_bays_m(self) -> tuple[float, ...]:
+        """How far ribs stand apart, in order [m]."""
+        return tuple(b - a for a, b in pairwise(self.ribs.at_m))
+
+    def outline(self, hand: Hand) -> tuple[Ring, ...]:
+        """Planform (y to the side, x aft) [m]: leading edge from root to tip, then the trailing one back.
+
+        Seen from above with the nose up, a left one lies on negative y. Twist is left out.
 
         >>> flat = naca4("0012")
-        >>> Loft((Station(0, 1.2, 0, flat), Station(3, 0.6, 0.1, flat))).outline("right")
-        ((0, 0), (3, 0.1), (3, 0.7), (0, 1.2))
+        >>> Loft((Station(0, 1.2, section=flat), Station(3, 0.6, 0.1, section=flat))).outline("right")
+        (((0, 0.0), (3, 0.1), (3, 0.7), (0, 1.2)),)
         """
-        leading = [(row.along_m, row.leading_m) for row in self.stations]
-        trailing = [(row.along_m, row.leading_m + row.chord_m) for row in reversed(self.stations)]
-        return tuple((mirrored(-y, hand), x) for y, x in (*leading, *trailing))
+        leading = [(row.at_m, row.leading_edge_m) for row in self.stations]
+        trailing = [(row.at_m, row.leading_edge_m + row.chord_m) for row in reversed(self.stations)]
+        return (tuple((mirrored(-y, hand), x) for y, x in (*leading, *trailing)),)
 
-    def _edge(self, along_m: float) -> tuple[float, float]:
+    def _edge(self, at_m: float) -> tuple[float, float]:
         """Leading edge and chord at a distance along the span [m]."""
-        at = [row.along_m for row in self.stations]
-        leads, chords = [row.leading_m for row in self.stations], [row.chord_m for row in self.stations]
-        return float(np.interp(along_m, at, leads)), float(np.interp(along_m, at, chords))
+        at = [row.at_m for row in self.stations]
+        leads, chords = [row.leading_edge_m for row in self.stations], [row.chord_m for row in self.stations]
+        return float(np.interp(at_m, at, leads)), float(np.interp(at_m, at, chords))
+
+    def ribs_drawn(self, hand: Hand) -> Iterator[tuple[Point, Point]]:
+        """Each rib on the outline, from its nose to its tail [m]."""
+        for at in self.ribs.at_m:
+            lead, chord = self._edge(at)
+            yield (mirrored(-at, hand), lead), (mirrored(-at, hand), lead + chord)
 
     def point(self, along: float, across: float, hand: Hand) -> Point:
         """A place on the planform, in the coordinates of its outline [m], by shares of its span and of the chord there.
 
         >>> flat = naca4("0012")
-        >>> Loft((Station(0, 1.2, 0, flat), Station(3, 0.6, 0.1, flat))).point(0.5, 0, "right")
+        >>> Loft((Station(0, 1.2, section=flat), Station(3, 0.6, 0.1, section=flat))).point(0.5, 0, "right")
         (1.5, 0.05)
         """
-        first, last = self.stations[0].along_m, self.stations[-1].along_m
-        side = first + along * (last - first)
-        leads, chord = self._edge(side)
-        return mirrored(-side, hand), leads + across * chord
+        at = self.stations[0].at_m + along * self.span_m
+        lead, chord = self._edge(at)
+        return mirrored(-at, hand), lead + across * chord
 
     def shares(self, at: Point, hand: Hand) -> tuple[float, float] | None:
         """The shares of span and chord of a place on its outline; None beside the part.
 
         >>> flat = naca4("0012")
-        >>> Loft((Station(0, 1.2, 0, flat), Station(3, 0.6, 0.1, flat))).shares((1.5, 0.05), "right")
+        >>> Loft((Station(0, 1.2, section=flat), Station(3, 0.6, 0.1, section=flat))).shares((1.5, 0.05), "right")
         (0.5, 0.0)
         """
-        first, last = self.stations[0].along_m, self.stations[-1].along_m
         side = -mirrored(at[0], hand)
-        leads, chord = self._edge(side)
-        along, across = (side - first) / (last - first), (at[1] - leads) / chord
+        lead, chord = self._edge(side)
+        along = (side - self.stations[0].at_m) / self.span_m
+        across = (at[1] - lead) / chord if chord else 0.0
         inside = -0.01 <= along <= 1.01 and -0.02 <= across <= 1.02
         return (min(max(along, 0.0), 1.0), min(max(across, 0.0), 1.0)) if inside else None
+
+
+def straight(planform: Planform, root: Section, tip: Section | None = None) -> Loft:
+    """A straight panel as a loft of two stations; the tip has the root's section unless given.
+
+    >>> straight(Planform(7.2, 1.1, 0.6), naca4("0012")).area_m2.__round__(3)
+    6.12
+    """
+    return Loft(
+        (
+            Station(0.0, planform.root_chord_m, section=root),
+            Station(planform.span_m, planform.tip_chord_m, planform.sweep_m, section=tip or root),
+        )
+    )
 
 
 def mirrored(value: float, hand: Hand) -> float:
@@ -283,12 +318,34 @@ def mirrored(value: float, hand: Hand) -> float:
     return value if hand == "left" else -value
 
 
+@lru_cache(maxsize=2000)
+def _bay_area(before: Station, row: Station, side: Side) -> float:
+    """One side between two stations [m²]: flat strips where the section is the same and equally turned; else the
+    twisted strips are cut along the span.
+    """
+    root, tip = before.section.side(side), row.section.side(side)
+    same = root.shape == tip.shape and np.allclose(root, tip) and before.twist_deg == row.twist_deg
+    root, tip = (root, tip) if same else _matched(root, tip)
+    share = np.linspace(0, 1, (1 if same else _STRIPS) + 1)[:, None, None]
+    grid = before.placed(root)[None] * (1 - share) + row.placed(tip)[None] * share
+    a, b, c, d = grid[:-1, :-1], grid[:-1, 1:], grid[1:, 1:], grid[1:, :-1]
+    first = np.linalg.norm(np.cross(b - a, c - a), axis=-1)
+    second = np.linalg.norm(np.cross(c - a, d - a), axis=-1)
+    return float((first.sum() + second.sum()) / 2)
+
+
 def _matched(one: Floats, other: Floats) -> tuple[Floats, Floats]:
-    """Both sides at the union of their arc-length fractions, so that neither loses a corner."""
-    first, second = arc_lengths(one), arc_lengths(other)
-    first, second = first / first[-1], second / second[-1]
+    """Both sides at all the fractions of the chord that either has, so that neither loses a corner."""
+    first, second = _along_chord(one), _along_chord(other)
     at = np.unique(np.concatenate((first, second)))
     return (
         np.column_stack([np.interp(at, first, one[:, i]) for i in (0, 1)]),
         np.column_stack([np.interp(at, second, other[:, i]) for i in (0, 1)]),
     )
+
+
+def _along_chord(points: Floats) -> Floats:
+    """How far along the chord each point lies, from 0 at the first to 1 at the last; it grows from point to point."""
+    along = np.maximum.accumulate(np.clip(points[:, 0], points[0, 0], points[-1, 0]))
+    along = along + _UPRIGHT * arc_lengths(points)
+    return np.asarray((along - along[0]) / (along[-1] - along[0]))

@@ -1,13 +1,17 @@
-"""Sections and panels as they are kept and sent → what is computed with."""
+"""Shapes as they are kept and sent → what is computed with, and back."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from dataclasses import asdict
+from itertools import count, takewhile
 from typing import Any
 
-from kiteloom.core.base.fields import Says
+from kiteloom.core.base.fields import Says, asked_of, made
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.shape.loft import Loft, Panel, Planform, Station
+from kiteloom.core.shape.flat import KINDS, Flat, Piece, Pieces, Shape, StripAt, Strips
+from kiteloom.core.shape.loft import Loft, Ribs, Station, StationAt
+from kiteloom.core.shape.outline import Outline, outlines_of
 from kiteloom.core.shape.section import Section, naca4, section_from_points, section_from_sides
 
 
@@ -46,44 +50,86 @@ def section_says(read: Section) -> dict[str, Any]:
     return {"name": read.name, "upper": [list(p) for p in read.upper], "lower": [list(p) for p in read.lower]}
 
 
-def panel(planform: Says, root: Section, tip: Section | None = None) -> Panel:
-    """A wing panel; the tip has the root's section unless given.
+def loft(stations: Sequence[Says], ribs: Says | None = None) -> Loft:
+    """A loft from its stations and ribs as they are kept.
 
-    >>> says = {"span_m": 2, "root_chord_m": 1, "tip_chord_m": 0.5}
-    >>> panel(says, section({"naca": "0009"})).planform.area_m2
-    1.5
+    Ribs stand ``at`` given places, ``every`` so far from the root on, or at the stations; each [m].
+
+    >>> root = {"at_m": 0, "chord_m": 1, "section": {"naca": "0009"}}
+    >>> made = loft([root, {**root, "at_m": 2, "chord_m": 0.5}], {"every_m": 0.5})
+    >>> made.area_m2, made.ribs.at_m
+    (1.5, (0.0, 0.5, 1.0, 1.5, 2.0))
     """
-    return Panel(
-        Planform(planform["span_m"], planform["root_chord_m"], planform["tip_chord_m"], planform.get("sweep_m") or 0.0),
-        root,
-        tip or root,
-    )
+    rows = []
+    for n, row in enumerate(stations):
+        try:
+            read = section(row["section"])
+        except Refused as refused:
+            raise Refused(f"stations.{n}.section", refused.sentence) from None
+        measures = {name: row[name] for name in asked_of(StationAt) if row.get(name) is not None}
+        for name, label in (("at_m", "along the span"), ("chord_m", "chord")):
+            if name not in measures:
+                raise Refused(f"stations.{n}.{name}", f"station {n + 1}: {label} is not given yet")
+        rows.append(Station(**measures, section=read))
+    return Loft(tuple(rows), _ribs(rows, ribs or {}))
 
 
-def loft(stations: Sequence[Says]) -> Loft:
-    """A loft from its stations as they are kept.
+def _ribs(rows: Sequence[Station], says: Says) -> Ribs:
+    every, at = says.get("every_m"), says.get("at_m")
+    places: tuple[float, ...] = ()
+    if rows and every:
+        if every < 0.01:
+            raise Refused("ribs", f"ribs every {every * 1000:g} mm; at least 10 mm apart are built")
+        first, last = rows[0].at_m, rows[-1].at_m
+        places = tuple(takewhile(lambda y: y <= last + 1e-9, (first + n * every for n in count())))
+    elif at is not None:
+        places = tuple(sorted(set(at)))
+    elif says.get("at_stations"):
+        places = tuple(row.at_m for row in rows)
+    return Ribs(places, says.get("width_m") or 0.0, says.get("edge_m") or 0.0)
 
-    >>> root = {"along_m": 0, "chord_m": 1, "leading_m": 0, "section": {"naca": "0009"}}
-    >>> loft([root, {**root, "along_m": 2, "chord_m": 0.5}]).area_m2
-    1.5
+
+def shape(kind: str, says: Says) -> Shape:
+    """A shape of its kind as it is kept.
+
+    >>> shape("pieces", {"pieces": [{"name": "rib", "count": 3, "length_m": 0.5, "width_m": 0.1}]}).count
+    3
     """
-    return Loft(
-        tuple(Station(row["along_m"], row["chord_m"], row["leading_m"], section(row["section"])) for row in stations)
-    )
+    if kind == "loft":
+        return loft(says.get("stations") or [], says.get("ribs"))
+    if kind == "outline":
+        rows = says.get("outlines") or []
+        loops = [ring for row in rows for ring in (row["outer_mm"], *row.get("holes_mm", ()))]
+        return Flat(tuple(outlines_of([[(x, y) for x, y in loop] for loop in loops])[0]))
+    if kind == "strips":
+        strips = tuple(made(StripAt, row) for row in says.get("strips") or [])
+        return Strips(strips, says.get("measured") or "one face")
+    if kind == "pieces":
+        return Pieces(tuple(made(Piece, row) for row in says.get("pieces") or []))
+    raise Refused("kind", f"“{str(kind)[:40]}” is not a kind of shape; they are {', '.join(KINDS)}")
 
 
-def two_stations(planform: Planform, root: Says, tip: Says) -> list[dict[str, Any]]:
-    """A straight panel as stations that `loft` reads.
+def outline_says(outlines: Sequence[Outline]) -> dict[str, Any]:
+    """Outlines as they are kept.
 
-    >>> [row["along_m"] for row in two_stations(Planform(2, 1, 0.5), {"naca": "0009"}, {"naca": "0009"})]
-    [0.0, 2]
+    >>> outline_says([Outline(((0, 0), (1, 0), (1, 1)))])
+    {'outlines': [{'outer_mm': [[0, 0], [1, 0], [1, 1]], 'holes_mm': []}]}
     """
-    return [
-        {"along_m": 0.0, "chord_m": planform.root_chord_m, "leading_m": 0.0, "section": root},
-        {
-            "along_m": planform.span_m,
-            "chord_m": planform.tip_chord_m,
-            "leading_m": planform.sweep_m,
-            "section": tip,
-        },
-    ]
+    return {
+        "outlines": [
+            {"outer_mm": [list(p) for p in one.outer], "holes_mm": [[list(p) for p in hole] for hole in one.holes]}
+            for one in outlines
+        ]
+    }
+
+
+def station_says(row: Station) -> dict[str, Any]:
+    """A station as it is kept: what is 0 by itself is left out."""
+    measures = {name: getattr(row, name) for name in asked_of(StationAt)}
+    said = {name: value for name, value in measures.items() if value or name in ("at_m", "chord_m")}
+    return {**said, "section": section_says(row.section)}
+
+
+def piece_says(row: Piece) -> dict[str, Any]:
+    """Like pieces as they are kept: what was not said is left out."""
+    return {name: value for name, value in asdict(row).items() if value is not None}

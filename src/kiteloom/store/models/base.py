@@ -55,7 +55,10 @@ class Fact:
 
 
 class Shop(Edited, Base):
-    """The one shop: its zone, hours, units; ``bench`` is its scale and its largest cup, where they were said."""
+    """The one shop: its zone, hours, units; ``bench`` is its scale and its largest cup, where they were said.
+
+    ``skipped`` are the questions of the first morning that were put off.
+    """
 
     __tablename__ = "shop"
     id: Mapped[int] = mapped_column(primary_key=True)
@@ -66,6 +69,7 @@ class Shop(Edited, Base):
     closed: Mapped[list[Any]]
     planning: Mapped[dict[str, Any]] = mapped_column(default=dict)
     bench: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    skipped: Mapped[list[Any]] = mapped_column(default=list)
     __table_args__ = (CheckConstraint("id = 1", name="one"), CheckConstraint("units IN ('metric','us')", name="units"))
 
 

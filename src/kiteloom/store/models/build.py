@@ -15,15 +15,16 @@ if TYPE_CHECKING:
     from kiteloom.store.models.stores import DataSheet
 
 
-class Project(Base):
+class Project(Edited, Base):
     """One airframe."""
 
     __tablename__ = "project"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     name: Mapped[str]
+    rank: Mapped[int] = mapped_column(default=0)
 
 
-class Assembly(Base):
+class Assembly(Edited, Base):
     """A wing, a tail: parts that belong together."""
 
     __tablename__ = "assembly"
@@ -81,7 +82,10 @@ class JobProduct(Base):
 
 
 class Part(Edited, Base):
-    """The physical part: a design and a hand. ``thing`` is what it is turned with, where that is not itself."""
+    """The physical part: a design and a hand. ``thing`` is what it is turned with, where that is not itself.
+
+    ``place`` says where it lies on the airframe, as `core/shape/place` takes it; empty where nobody said.
+    """
 
     __tablename__ = "part"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
@@ -91,6 +95,8 @@ class Part(Edited, Base):
     name: Mapped[str]
     rank: Mapped[int] = mapped_column(default=0)
     thing: Mapped[str] = mapped_column(default="")
+    place: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    hidden_at: Mapped[datetime | None]
     assembly: Mapped[Assembly] = relationship()
     design: Mapped[Design] = relationship()
     jobs: Mapped[list[Job]] = relationship(order_by="Job.rank", foreign_keys="Job.part_id", lazy="selectin")

@@ -61,7 +61,7 @@ def try_post_cure(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> PostC
 
 def _follows(shop: ShopPlan, order: PostCureOrder, found: PostCure) -> list[str]:
     units = shop.saying.units
-    glass = glass_of(shop.parts[order.part_id], order.step_key)
+    glass = glass_of(shop.part(order.part_id), order.step_key)
     assert glass is not None
     service = SERVICE_C
     name = "White upper surfaces in the sun come to"

@@ -10,6 +10,7 @@ from sqlalchemy import select
 from kiteloom.core.base.calendar import minute_of, when, zone_of
 from kiteloom.core.build.step import StepId
 from kiteloom.core.log.deviations import KINDS, State
+from kiteloom.core.shape.loft import Ring
 from kiteloom.store.models import Decision, Deviation, Job, Part, Photo
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import Choice
@@ -18,7 +19,7 @@ from kiteloom.workshop.build.jobs import hand_of
 from kiteloom.workshop.log.deviations import decisions, deviations, state_now
 from kiteloom.workshop.plan.people import crew_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
-from kiteloom.workshop.shape.shapes import loft_of
+from kiteloom.workshop.shape.shapes import form_of
 
 _SAYS = {
     "open": "Not decided yet.",
@@ -53,7 +54,8 @@ class DeviationsView:
     """All of a part's, and what is asked when another is written down."""
 
     part_id: str
-    outline: tuple[tuple[float, float], ...]
+    outline: tuple[Ring, ...]
+    shape_kind: str
     deviations: list[DeviationView]
     kinds: list[str]
     crew: list[Choice]
@@ -65,9 +67,8 @@ def deviations_view(uow: UnitOfWork, part_id: str, now: datetime) -> DeviationsV
     """Read them."""
     part = uow.get(Part, part_id)
     shop = shop_plan(uow, minute_of(now))
-    outline: tuple[tuple[float, float], ...] = ()
-    if part.design.shape is not None:
-        outline = tuple((x, y) for x, y in loft_of(part.design.shape).outline(hand_of(part)))
+    shape = part.design.shape
+    outline = form_of(shape).outline(hand_of(part)) if shape is not None else ()
     ahead = [
         Choice(placed.step.in_part, placed.step.name)
         for placed in (shop.plan.placed if shop else ())
@@ -77,6 +78,7 @@ def deviations_view(uow: UnitOfWork, part_id: str, now: datetime) -> DeviationsV
     return DeviationsView(
         part_id,
         outline,
+        shape.kind if shape is not None else "",
         [_view(uow, part, row, shop, now) for row in deviations(uow) if row.part_id == part_id],
         [kind for kind in KINDS if kind != "changed"],
         [Choice(member.id, member.name) for member in crew_of(uow)],
@@ -131,4 +133,4 @@ def _place(part: Part, row: Deviation) -> tuple[float, float] | None:
     """Where it lies on the part's outline [m]."""
     if row.along is None or row.across is None or part.design.shape is None:
         return None
-    return loft_of(part.design.shape).point(row.along, row.across, hand_of(part))
+    return form_of(part.design.shape).point(row.along, row.across, hand_of(part))

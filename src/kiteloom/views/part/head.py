@@ -7,21 +7,23 @@ from datetime import datetime
 from typing import Any, Literal, cast
 
 from kiteloom.core.base.calendar import minute_of
-from kiteloom.core.base.fields import Asked, asked_of
+from kiteloom.core.base.fields import asked_of
+from kiteloom.core.base.quantities import UnitSystem
+from kiteloom.core.build.recipe import fits_shape
 from kiteloom.core.build.recipes import RECIPES
 from kiteloom.core.plan.today import State, state_of
+from kiteloom.core.shape.place import Place
 from kiteloom.store.models import CrewMember, Part, Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.airframe import Side, state_of_part
 from kiteloom.views.bench.batches import care_of_part
-from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.job_edits import name_of
 from kiteloom.workshop.build.jobs import BuiltJob, job_row, parts_of_job
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.hours import hours_in, hours_so_far
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
-from kiteloom.workshop.stores.sheets import sheets
+from kiteloom.workshop.shape.shapes import form_of, parts_of_shape
 
 JobState = Literal["done", "now", "ahead", "can't be made"]
 
@@ -52,27 +54,36 @@ class HiddenJob:
 
 @dataclass(frozen=True)
 class WayView:
-    """A way of building that a job can be added of."""
+    """A way of building that a job can be added of; ``unfit`` says why the part's shape does not allow it."""
 
     key: str
     name: str
     about: str
+    unfit: str
 
 
 @dataclass(frozen=True)
 class PartHead:
     """Who a part is: its name, what it shares its design and shape with, and its jobs in order.
 
-    ``hours`` says what was worked on it so far, ``care`` what is on it that is not as it should be.
+    ``place`` is where it lies on its airframe, as text by field; ``sharing`` says whether it shares its shape or its
+    jobs with another part. ``hours`` says what was worked on it so far, ``care`` what is on it that is not as it
+    should be.
     """
 
     id: str
     name: str
+    version: int
     hand: Literal["left", "right", "centre"]
     side: Side
     shaped: bool
     assembly: str
+    assembly_id: str
     project: str
+    project_id: str
+    place: dict[str, str]
+    taken_out: bool
+    sharing: bool
     design_id: str
     design: str
     shape: str
@@ -90,20 +101,29 @@ def part_head(uow: UnitOfWork, part_id: str, now: datetime) -> PartHead:
     """Who a part is."""
     part = uow.get(Part, part_id)
     design = part.design
-    same = [s for s in uow.all(Part, Part.rank) if s.design_id == part.design_id and s.id != part.id]
+    same = [
+        s for s in uow.all(Part, Part.rank) if s.design_id == part.design_id and s.id != part.id and not s.hidden_at
+    ]
     shop = shop_plan(uow, minute_of(now))
     state, sentence = state_of_part(uow, part, shop)
-    built = shop.parts[part_id] if shop else built_part(uow, part_id)
+    built = shop.parts[part_id] if shop and part_id in shop.parts else built_part(uow, part_id)
     rows = [*design.jobs, *part.jobs]
     names = {row.id: row.name for row in uow.all(CrewMember)}
+    form = form_of(design.shape) if design.shape else None
     return PartHead(
         part.id,
         part.name,
+        part.version,
         cast(Any, part.hand),
         cast(Any, design.side),
         design.shape is not None,
         part.assembly.name,
+        part.assembly_id,
         uow.get(Project, part.assembly.project_id).name,
+        part.assembly.project_id,
+        _placed(part, units_of(uow)),
+        part.hidden_at is not None,
+        bool(same) or (design.shape is not None and len(parts_of_shape(uow, design.shape.id)) > 1),
         design.id,
         design.name,
         design.shape.name if design.shape else "",
@@ -114,8 +134,13 @@ def part_head(uow: UnitOfWork, part_id: str, now: datetime) -> PartHead:
         care_of_part(uow, part_id, now),
         [_job_head(uow, part, job, shop) for job in built.jobs],
         [HiddenJob(row.id, row.key, name_of(row), row.version) for row in rows if row.hidden_at is not None],
-        [WayView(recipe.key, recipe.name, recipe.about) for recipe in RECIPES],
+        [WayView(recipe.key, recipe.name, recipe.about, fits_shape(recipe, form)) for recipe in RECIPES],
     )
+
+
+def _placed(part: Part, units: UnitSystem) -> dict[str, str]:
+    asked = asked_of(Place)
+    return {name: asked[name][0].text(value, units) for name, value in part.place.items() if name in asked}
 
 
 def _job_head(uow: UnitOfWork, part: Part, job: BuiltJob, shop: ShopPlan | None) -> JobHead:
@@ -141,88 +166,3 @@ def _how_far(part: Part, job: BuiltJob, shop: ShopPlan | None) -> tuple[JobState
         return "ahead", f"“{left[0].step.name}” can't be planned: {left[0].why}"
     begins = min((p.begins for p in placed), default=None)
     return "ahead", f"From {shop.saying.at(begins)}" if begins is not None else f"{len(job.steps)} steps"
-
-
-@dataclass(frozen=True)
-class GivenField:
-    """One thing a recipe asks, as text in the shop's units; ``assumed`` when nobody has said it."""
-
-    field: str
-    label: str
-    style: str
-    text: str
-    unit: str
-    choices: list[str]
-    assumed: bool
-
-
-@dataclass(frozen=True)
-class RoleView:
-    """A product a recipe asks for, what is chosen, and what could be. ``stages`` are those its sheet must give."""
-
-    role: str
-    label: str
-    sheet_id: str
-    choices: list[Choice]
-    stages: list[str]
-
-
-@dataclass(frozen=True)
-class JobView:
-    """What a job is given: its form and its products."""
-
-    id: str
-    key: str
-    version: int
-    name: str
-    about: str
-    given: list[GivenField]
-    roles: list[RoleView]
-    cant: list[str]
-    shared: list[str]
-
-
-def job_view(uow: UnitOfWork, part_id: str, key: str) -> JobView:
-    """A job's form, as its recipe asks it."""
-    part = uow.get(Part, part_id)
-    row = job_row(part, key)
-    job = next((each for each in built_part(uow, part_id).jobs if each.key == key), None)
-    units = units_of(uow)
-    recipe = job.recipe if job else None
-    asked = asked_of(recipe.given) if recipe else {}
-
-    def text(field: Asked, name: str, default: Any) -> str:
-        value = row.given.get(name, default)
-        return field.text(value, units) if isinstance(value, (str, int, float, bool)) else ""
-
-    chosen = {product.role: product.data_sheet for product in row.products}
-    roles = []
-    for role in recipe.roles if recipe else ():
-        offered = {sheet.id: sheet.name for kind in role.kinds for sheet in sheets(uow, kind)}
-        if role.key in chosen:
-            offered.setdefault(chosen[role.key].id, chosen[role.key].name)
-        stages = [" or ".join(names) for names in role.stages]
-        sheet_id = chosen[role.key].id if role.key in chosen else ""
-        roles.append(RoleView(role.key, role.label, sheet_id, [Choice(*one) for one in offered.items()], stages))
-    return JobView(
-        row.id,
-        row.key,
-        row.version,
-        recipe.name if recipe else row.recipe,
-        recipe.about if recipe else "",
-        [
-            GivenField(
-                name,
-                field.label,
-                field.style,
-                text(field, name, default),
-                field.unit_for(units),
-                list(field.choices),
-                name not in row.given,
-            )
-            for name, (field, default) in asked.items()
-        ],
-        roles,
-        list(job.cant) if job else [],
-        [other.name for other in parts_of_job(uow, row) if other.id != part.id],
-    )

@@ -63,7 +63,11 @@ def times_view(uow: UnitOfWork, part_id: str, start: datetime | None, now: datet
     part, today = uow.get(Part, part_id), minute_of(now)
     begin = minute_of(start) if start else today
     between("start", (begin - today) / 1440, -BACK_DAYS, AHEAD_DAYS, unit="days", name="the start, from today,")
-    same = [s.name for s in uow.all(Part, Part.rank) if s.design_id == part.design_id and s.id != part.id]
+    same = [
+        s.name
+        for s in uow.all(Part, Part.rank)
+        if s.design_id == part.design_id and s.id != part.id and not s.hidden_at
+    ]
     shop = shop_plan(uow, today)
     if shop is None:
         ask = need_temperature().sentence
@@ -85,7 +89,7 @@ def times_view(uow: UnitOfWork, part_id: str, start: datetime | None, now: datet
             False,
             [],
         )
-    built, say = shop.parts[part_id], shop.saying
+    built, say = shop.part(part_id), shop.saying
     if start is not None:
         shop = what_if(shop, held={step.key: begin for step in built.in_shop})
     twist, within = twist_words(uow, part_id)

@@ -45,7 +45,7 @@ def ways_view(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> Wa
     shop = shop_plan(uow, minute)
     if shop is None:
         raise need_temperature()
-    shop.parts[part_id].step(step_key)
+    shop.part(part_id).step(step_key)
     rooms, small, names, held = {SHOP: shop.air.profile}, set(), {SHOP: "main shop"}, {}
     for zone in zones(uow):
         if zone.heat_c is not None:

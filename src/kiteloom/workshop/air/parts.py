@@ -14,12 +14,12 @@ from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, show
 from kiteloom.core.cure.post_cure import Leg, during, programme
-from kiteloom.core.shape import reading
 from kiteloom.store.models import Heating, Part, PartPlace, PartTemperature, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import MAIN, ShopTemperature, shop_temperature
 from kiteloom.workshop.base.shop import in_shop_zone, the_shop, units_of
 from kiteloom.workshop.base.taken_back import taken_back
+from kiteloom.workshop.shape.shapes import form_of
 
 
 def stays(uow: UnitOfWork) -> dict[str, list[PartPlace]]:
@@ -163,7 +163,7 @@ def back_id(move_id: str) -> str:
 def length_of(part: Part) -> float | None:
     """How long a part is, by its shape [m]; None without one."""
     shape = part.design.shape
-    return reading.loft(shape.stations).span_m if shape is not None else None
+    return form_of(shape).span_m if shape is not None else None
 
 
 @dataclass(frozen=True)

@@ -9,8 +9,8 @@ from typing import Any
 from uuid import NAMESPACE_URL, uuid5
 
 from kiteloom.core.air.building import ZoneModel
-from kiteloom.core.shape.loft import Planform
-from kiteloom.core.shape.reading import two_stations
+from kiteloom.core.shape import reading
+from kiteloom.core.shape.loft import Planform, straight
 from kiteloom.core.stores.form import cleaned
 from kiteloom.store.models import (
     Assembly,
@@ -32,7 +32,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.laminate.plies import stack_of
-from kiteloom.workshop.shape.shapes import loft_of
+from kiteloom.workshop.shape.shapes import form_of
 
 
 def stable_id(*names: str) -> str:
@@ -112,16 +112,20 @@ class Founding:
         """An assembly, and its project when that is new."""
         project_id, key = stable_id("project", project), stable_id("assembly", project, name)
         if self.uow.session.get(Project, project_id) is None:
-            self.uow.add(Project(id=project_id, name=project))
-        self.uow.add(Assembly(id=key, project_id=project_id, name=name, rank=rank))
+            self.uow.add(Project(id=project_id, name=project, updated_at=self.now))
+        self.uow.add(Assembly(id=key, project_id=project_id, name=name, rank=rank, updated_at=self.now))
         return key
 
-    def shape(self, name: str, planform: dict[str, float], root: dict[str, Any], tip: dict[str, Any]) -> str:
-        """A shape."""
+    def panel(self, name: str, planform: dict[str, float], root: dict[str, Any], tip: dict[str, Any]) -> str:
+        """A straight panel as a shape."""
+        loft = straight(Planform(**planform), reading.section(root), reading.section(tip))
+        return self.shape(name, "loft", {"stations": [reading.station_says(row) for row in loft.stations]})
+
+    def shape(self, name: str, kind: str, says: dict[str, Any]) -> str:
+        """A shape of any kind, as it is kept."""
         key = stable_id("form", name)
-        stations = two_stations(Planform(**planform), root, tip)
-        shape = Shape(id=key, name=name, stations=stations, updated_at=self.now)
-        loft_of(shape)
+        shape = Shape(id=key, name=name, kind=kind, says=says, updated_at=self.now)
+        form_of(shape)
         self.uow.add(shape)
         return key
 
@@ -173,6 +177,7 @@ class Founding:
         rank: int,
         after: Iterable[tuple[str, str]] = (),
         thing: str = "",
+        place: dict[str, Any] | None = None,
     ) -> str:
         """A physical part; ``after`` are parts that a step of it is built from, and that step's key."""
         key = stable_id("surface", design_id, hand)
@@ -187,6 +192,7 @@ class Founding:
                 rank=rank,
                 links=links,
                 thing=thing,
+                place=place or {},
                 updated_at=self.now,
             )
         )

@@ -10,6 +10,7 @@ from sqlalchemy import select
 
 from kiteloom.core.base.fields import asked_of, read
 from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.recipe import Role
 from kiteloom.core.build.recipes import RECIPES, recipe_of
 from kiteloom.store.models import DataSheet, Job, JobProduct, Part
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -20,7 +21,8 @@ from kiteloom.workshop.build.jobs import job_row, jobs_of
 
 @dataclass(frozen=True)
 class AddJob:
-    """A job to add. The client makes the id, so a retry adds nothing.
+    """A job to add, with what it is given as typed and its products by role. The client makes the id, so a retry
+    adds nothing.
 
     ``after`` is the key of the job it comes after, None for the first place; ``alone`` when only this
     part gets it, not all of its design.
@@ -30,6 +32,15 @@ class AddJob:
     recipe: str
     after: str | None = None
     alone: bool = False
+    given: dict[str, str] = field(default_factory=dict)
+    products: dict[str, str] = field(default_factory=dict)
+
+
+def only_fitting(uow: UnitOfWork, role: Role) -> DataSheet | None:
+    """The one product on the shelf that a role can take; None where there is none, or a choice."""
+    rows = uow.all(DataSheet, DataSheet.name)
+    fits = [sheet for sheet in rows if sheet.kind in role.kinds and not sheet.hidden_at]
+    return fits[0] if len(fits) == 1 else None
 
 
 def add_job(uow: UnitOfWork, part_id: str, order: AddJob, now: datetime) -> Saved:
@@ -49,18 +60,19 @@ def add_job(uow: UnitOfWork, part_id: str, order: AddJob, now: datetime) -> Save
         key=_fresh_key(uow, part),
         rank=at,
         recipe=recipe.key,
-        given={},
+        given=read(recipe.given, order.given, units_of(uow)),
         ply_book={},
         losses={},
         step_edits={},
         updated_at=now,
     )
     for role in recipe.roles:
-        fits = [
-            sheet for sheet in uow.all(DataSheet, DataSheet.name) if sheet.kind in role.kinds and not sheet.hidden_at
-        ]
-        if len(fits) == 1:
-            job.products.append(JobProduct(role=role.key, data_sheet_id=fits[0].id))
+        chosen = order.products.get(role.key)
+        fits = uow.get(DataSheet, chosen) if chosen else only_fitting(uow, role)
+        if fits is not None and fits.kind not in role.kinds:
+            raise Refused("products", f"{fits.name} is a {fits.kind}; {' or '.join(role.kinds)} is wanted")
+        if fits is not None:
+            job.products.append(JobProduct(role=role.key, data_sheet_id=fits.id))
     uow.add(job)
     _ranked([*mine[:at], job, *mine[at:]])
     uow.changed("design", job.id)

@@ -14,7 +14,8 @@ from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.step import Step, StepId
 from kiteloom.core.laminate.stack import Stack, laid_by_hand
 from kiteloom.core.need.resin import Losses, ResinNeed
-from kiteloom.core.shape.loft import Hand, Loft
+from kiteloom.core.shape.flat import Shape as Form
+from kiteloom.core.shape.loft import Hand
 from kiteloom.core.shape.section import Side
 from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.store.models import DataSheet, Job, Part, Shape
@@ -22,7 +23,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.build.own_steps import with_edits
 from kiteloom.workshop.laminate.plies import stack_of
 from kiteloom.workshop.need.losses import losses_of
-from kiteloom.workshop.shape.shapes import loft_of
+from kiteloom.workshop.shape.shapes import form_of
 from kiteloom.workshop.stores.sheets import resin_of
 
 
@@ -77,7 +78,7 @@ def job_row(part: Part, key: str) -> Job:
 def parts_of_job(uow: UnitOfWork, job: Job) -> list[Part]:
     """The parts a job builds: all of its design's, or the one it belongs to."""
     mine = Part.design_id == job.design_id if job.design_id else Part.id == job.part_id
-    return list(uow.session.scalars(select(Part).where(mine).order_by(Part.rank)))
+    return list(uow.session.scalars(select(Part).where(mine, Part.hidden_at.is_(None)).order_by(Part.rank)))
 
 
 def hand_of(part: Part) -> Hand:
@@ -95,7 +96,7 @@ class Known:
 
     def __init__(self) -> None:
         self._resins: dict[str, ResinSheet] = {}
-        self._lofts: dict[str, Loft] = {}
+        self._forms: dict[str, Form] = {}
 
     def resin(self, sheet: DataSheet) -> ResinSheet:
         """A product's sheet."""
@@ -103,11 +104,11 @@ class Known:
             self._resins[sheet.id] = resin_of(sheet)
         return self._resins[sheet.id]
 
-    def loft(self, shape: Shape) -> Loft:
-        """A shape's loft."""
-        if shape.id not in self._lofts:
-            self._lofts[shape.id] = loft_of(shape)
-        return self._lofts[shape.id]
+    def form(self, shape: Shape) -> Form:
+        """A shape as it is computed with."""
+        if shape.id not in self._forms:
+            self._forms[shape.id] = form_of(shape)
+        return self._forms[shape.id]
 
 
 def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None) -> BuiltJob:
@@ -134,7 +135,7 @@ def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None)
             given,
             products,
             losses_of(job),
-            known.loft(design.shape) if design.shape is not None else None,
+            known.form(design.shape) if design.shape is not None else None,
             cast("Side | Literal['whole']", design.side),
             hand_of(part),
             stack,

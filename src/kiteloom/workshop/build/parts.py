@@ -7,6 +7,8 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
+from sqlalchemy import select
+
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.chain import chained, ends_of
 from kiteloom.core.build.gates import before_gates
@@ -14,7 +16,7 @@ from kiteloom.core.build.recipe import Item
 from kiteloom.core.build.step import After, Step, StepId
 from kiteloom.core.cure.glass import GlassTransition
 from kiteloom.core.need.resin import ResinNeed
-from kiteloom.store.models import DataSheet, Design, Job, JobProduct, Part, Shape
+from kiteloom.store.models import Assembly, DataSheet, Design, Job, JobProduct, Part, Project, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.build.jobs import BuiltJob, Known, built_job, jobs_of, key_in
 
@@ -116,11 +118,19 @@ def built_parts(uow: UnitOfWork) -> list[BuiltPart]:
     def made() -> list[BuiltPart]:
         # All at once, not one by one as each part asks for its own.
         held, known = [uow.all(row) for row in (Design, Shape, DataSheet, Job, JobProduct)], Known()
-        found = [built_part(uow, part.id, known) for part in uow.all(Part, Part.rank, Part.name)]
+        found = [built_part(uow, part.id, known) for part in uow.all(Part, Part.rank, Part.name) if not part.hidden_at]
         del held
         return found
 
     return uow.built.made(uow.last_change(WORK_TOPICS), "parts", made)
+
+
+def part_names(uow: UnitOfWork) -> dict[str, str]:
+    """What every part is called, hidden ones too; with its airframe's name where several are built in the shop."""
+    query = select(Part.id, Part.name, Project.name).join(Assembly, Part.assembly_id == Assembly.id)
+    rows = uow.session.execute(query.join(Project, Assembly.project_id == Project.id)).tuples().all()
+    several = len({airframe for _, _, airframe in rows}) > 1
+    return {key: f"{airframe} · {name}" if several else name for key, name, airframe in rows}
 
 
 def steps_in_shop(found: Iterable[BuiltPart]) -> tuple[Step, ...]:

@@ -20,7 +20,7 @@ from kiteloom.workshop.build.job_edits import AddJob, add_job
 from kiteloom.workshop.build.jobs import hand_of, jobs_of
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.mixes import on_steps
-from kiteloom.workshop.shape.shapes import loft_of
+from kiteloom.workshop.shape.shapes import form_of
 
 #: The way of building that mends, by its key in the file.
 MENDS = "patch"
@@ -68,7 +68,7 @@ def find_wrong(uow: UnitOfWork, order: FoundWrong, now: datetime) -> Kept:
         raise Refused("happened_at", "it lies in the future; it can't be later than now")
     place = None
     if order.at is not None and part.design.shape is not None:
-        place = loft_of(part.design.shape).shares(order.at, hand_of(part))
+        place = form_of(part.design.shape).shares(order.at, hand_of(part))
         if place is None:
             raise Refused("at", f"that point lies beside {part.name}; touch the part itself")
     if order.step_key:

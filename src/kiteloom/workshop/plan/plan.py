@@ -8,6 +8,7 @@ from dataclasses import dataclass, replace
 
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import moment_of, zone_of
+from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.witness import Release
@@ -25,7 +26,7 @@ from kiteloom.workshop.air.parts import heat_ends, heatings, part_airs
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Saying
 from kiteloom.workshop.base.shop import the_shop, units_of, working_hours
-from kiteloom.workshop.build.parts import BuiltPart, built_parts, steps_in_shop
+from kiteloom.workshop.build.parts import BuiltPart, built_parts, part_names, steps_in_shop
 from kiteloom.workshop.log.deviations import scrapped
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.log.work import Done, done_so_far
@@ -62,6 +63,12 @@ class ShopPlan:
     """The kinds of station there are."""
     heated: Mapping[str, tuple[float, float]]
     """When the last hold of the last post-cure of each part that has one ends, and when it is cool [min]."""
+
+    def part(self, part_id: str) -> BuiltPart:
+        """A part by its id; `Refused` for one that was taken out of its airframe."""
+        if part_id not in self.parts:
+            raise Refused("part_id", "that part was taken out of its airframe; take it back first")
+        return self.parts[part_id]
 
     def left_g(self, key: str) -> float:
         """Resin of a step still to mix [g]; 0 where none is computed, and once the step was said to be finished."""
@@ -161,7 +168,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         # A shop that has named nobody yet is taken to be as many as its steps ask for.
         most = max((step.people for step in steps), default=1)
         job = replace(job, crew=tuple(Member(f"person {n + 1}") for n in range(most)))
-    names = {part.id: part.name for part in found.values()} | {row.id: row.name for row in rows}
+    names = part_names(uow) | {row.id: row.name for row in rows}
     names |= {station.id: station.name for station in stations}
     names |= {row.id: row.name for row in uow.all(CrewMember)} | {thing.id: thing.name for thing in job.things}
     return ShopPlan(

@@ -130,11 +130,11 @@ def tried(uow: UnitOfWork, order: PostCureOrder, now: datetime) -> Trial:
     placed = shop.plan.by_key.get(f"{order.part_id}:{order.step_key}")
     if placed is None or placed.cure is None or placed.mixed is None:
         raise Refused("step_key", f"“{order.step_key}” has no cure in the plan of this part")
-    glass = glass_of(shop.parts[order.part_id], order.step_key)
+    glass = glass_of(shop.part(order.part_id), order.step_key)
     if glass is None:
         raise Refused(
             "part_id",
-            f"the sheet of {shop.parts[order.part_id].product_of(order.step_key)[1]} gives no glass transition",
+            f"the sheet of {shop.part(order.part_id).product_of(order.step_key)[1]} gives no glass transition",
         )
     begin = in_shop_zone(uow, order.start, "start")
     start = minute_of(begin) if begin else max(shop.now, placed.mixed)

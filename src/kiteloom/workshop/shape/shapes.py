@@ -1,100 +1,103 @@
-"""Forms: read from their rows, and edited."""
+"""Shapes: read from their rows, and edited."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass
 from datetime import datetime
-from typing import Any, Literal
+from typing import cast
 
 from sqlalchemy import select
 
-from kiteloom.core.base.fields import asked_of
-from kiteloom.core.base.problems import Refused
-from kiteloom.core.base.quantities import Typed, show
+from kiteloom.core.base.quantities import show
 from kiteloom.core.shape import reading
-from kiteloom.core.shape.loft import Loft, Planform
-from kiteloom.core.shape.section import naca4
-from kiteloom.formats.airfoil_dat import read_airfoil_dat
+from kiteloom.core.shape.figures import shape_figures
+from kiteloom.core.shape.flat import KINDS, Kind
+from kiteloom.core.shape.flat import Shape as Form
 from kiteloom.store.models import Design, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Saved
 from kiteloom.workshop.base.shop import units_of
+from kiteloom.workshop.shape.typed import ShapeTyped, read_shape, typed_shape
 
 
-def loft_of(shape: Shape) -> Loft:
-    """A shape's loft."""
-    return reading.loft(shape.stations)
+def form_of(shape: Shape) -> Form:
+    """What a kept shape is computed with."""
+    return reading.shape(shape.kind, shape.says)
 
 
-def measured(loft: Loft) -> Planform | None:
-    """The four measures of a loft of two stations; None for one of more."""
-    return loft.bays[0].planform if len(loft.bays) == 1 else None
+def typed_of(uow: UnitOfWork, shape: Shape) -> ShapeTyped:
+    """A kept shape as it is typed, in the shop's units."""
+    return typed_shape(cast(Kind, shape.kind), shape.says, units_of(uow))
 
 
 def parts_of_shape(uow: UnitOfWork, shape_id: str) -> list[Part]:
-    """Every part that a shape's shape decides, in order."""
-    query = select(Part).join(Design).where(Design.shape_id == shape_id).order_by(Part.rank)
-    return list(uow.session.scalars(query))
-
-
-@dataclass(frozen=True)
-class SectionEdit:
-    """A new section for one end or both: four digits, or the text of a coordinate file."""
-
-    end: Literal["root", "tip", "both"]
-    naca: str | None = None
-    file: str | None = None
-    file_name: str = ""
+    """Every part that a shape decides, in order."""
+    query = select(Part).join(Design).where(Design.shape_id == shape_id, Part.hidden_at.is_(None))
+    return list(uow.session.scalars(query.order_by(Part.rank)))
 
 
 @dataclass(frozen=True)
 class EditShape:
-    """Measures as typed, by field, and perhaps a section."""
+    """The whole shape as typed, and why where a part of it is laid up already."""
 
     version: int
-    measures: dict[str, Typed] = field(default_factory=dict)
-    section: SectionEdit | None = None
+    shape: ShapeTyped
     reason: str = ""
-    """Why, where a part of it is laid up already."""
 
 
 def edit_shape(uow: UnitOfWork, shape_id: str, order: EditShape, now: datetime) -> Saved:
     """Change a shape: all of what was typed, or nothing."""
     shape = uow.get_for_edit(Shape, shape_id, order.version)
-    units, words, note = units_of(uow), [], ""
-    before, (root, *_, tip) = measured(loft_of(shape)), [row["section"] for row in shape.stations]
-    asked = asked_of(Planform)
-    if before is None:
-        raise Refused("measures", f"{shape.name} has {len(shape.stations)} stations; only two can be measured so")
-    changed = {}
-    for name, typed in order.measures.items():
-        if name not in asked:
-            raise Refused(name, f"“{name}” is not a measure of a shape; they are {', '.join(asked)}")
-        value, old = typed.read("length", name), getattr(before, name)
-        if value != old:
-            said = (show(metres, "length", units) for metres in (old, value))
-            words.append(f"{asked[name][0].label} {' → '.join(said)}")
-            changed[name] = value
-    if order.section is not None:
-        says, note = _section_says(order.section)
-        new, end = reading.section(says).name, order.section.end
-        ends = {"root": root, "tip": tip}
-        for each in ("root", "tip") if end == "both" else (end,):
-            words.append(f"{each} section {reading.section(ends[each]).name} → {new}")
-        root, tip = (says if end in (each, "both") else ends[each] for each in ("root", "tip"))
-    stations = reading.two_stations(replace(before, **changed), root, tip)
-    reading.loft(stations)  # refuses what can't be built, before anything is kept
-    if words:
-        shape.stations = stations
+    units = units_of(uow)
+    before = shape.says if order.shape.kind == shape.kind else None
+    read = read_shape(order.shape, units, before)
+    old, new = form_of(shape), reading.shape(order.shape.kind, read.says)
+    if old != new or (read.says.get("ribs") or {}) != (shape.says.get("ribs") or {}):
+        words = _what_changed(uow, shape, order.shape, old, new)
+        shape.kind, shape.says = order.shape.kind, read.says
         uow.edited(shape, words, now, "shape")
-    return Saved(shape.version, note)
+    return Saved(shape.version, " ".join(read.notes))
 
 
-def _section_says(edit: SectionEdit) -> tuple[dict[str, Any], str]:
-    if edit.naca:
-        digits = edit.naca.strip().upper().removeprefix("NACA").strip()
-        return reading.section_says(naca4(digits)), ""
-    if edit.file:
-        read = read_airfoil_dat(edit.file, edit.file_name)
-        return reading.section_says(read.section), read.note
-    raise Refused("section", "nothing was given; type four NACA digits or choose a coordinate file")
+#: What changed is named row by row while there are no more than so many changes.
+_FEW = 6
+
+
+def _what_changed(uow: UnitOfWork, shape: Shape, typed: ShapeTyped, old: Form, new: Form) -> list[str]:
+    """What another browser is told: the texts that changed, and what the shape comes to now."""
+    units, words = units_of(uow), list[str]()
+    before = typed_of(uow, shape)
+    if before.kind != typed.kind:
+        return [f"shape {KINDS[before.kind]} → {KINDS[typed.kind]}"]
+    read = typed_shape(typed.kind, read_shape(typed, units, shape.says).says, units)
+    rows = [(before.stations, read.stations), (before.strips, read.strips), (before.pieces, read.pieces)]
+    for was, now in rows:
+        if len(was) != len(now):
+            words.append(f"{len(was)} rows → {len(now)}")
+            continue
+        for n, (one, other) in enumerate(zip(was, now, strict=True), 1):
+            for name, text in vars(one).items():
+                if text != getattr(other, name):
+                    said = "section" if name == "section" else name.replace("_", " ")
+                    words.append(f"row {n}, {said}: {_text(text)} → {_text(getattr(other, name))}")
+    if before.ribs != read.ribs:
+        words.append("ribs and lands")
+    figures = {figure.key: figure for figure in shape_figures(old, "upper")}
+    for figure in shape_figures(new, "upper")[:1]:
+        was_figure = figures.get(figure.key)
+        if (
+            was_figure
+            and was_figure.value is not None
+            and figure.value is not None
+            and figure.value != was_figure.value
+        ):
+            told = (show(value, figure.kind, units) for value in (was_figure.value, figure.value))
+            words.append(f"{figure.label} {' → '.join(told)}")
+    return [*words[:_FEW], *([f"and {len(words) - _FEW} more"] if len(words) > _FEW else [])] or ["shape"]
+
+
+def _text(value: object) -> str:
+    if isinstance(value, str):
+        return value or "nothing"
+    naca, name = getattr(value, "naca", ""), getattr(value, "name", "")
+    return f"NACA {naca}" if naca else name or "none"

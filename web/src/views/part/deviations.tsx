@@ -36,7 +36,12 @@ export function Deviations({ partId }: { partId: string }) {
       </div>
       {writing && <Found view={view} onDone={() => setWriting(false)} />}
       {!writing && marks.length > 0 && (
-        <Planform outline={view.outline} marks={marks} className="w-full max-w-4xl bg-panel" />
+        <Planform
+          outline={view.outline}
+          ends={view.shape_kind === 'loft'}
+          marks={marks}
+          className="w-full max-w-4xl bg-panel"
+        />
       )}
       {view.deviations.length === 0 && !writing && (
         <p className="text-soft">Nothing was found wrong on it.</p>
@@ -79,6 +84,7 @@ function Found({ view, onDone }: { view: DeviationsView; onDone: () => void }) {
           <p className="mb-1 text-soft">Touch where it is</p>
           <Planform
             outline={view.outline}
+            ends={view.shape_kind === 'loft'}
             marks={at ? [{ at, name: '×' }] : []}
             onPoint={setAt}
             className="w-full max-w-4xl cursor-crosshair"

@@ -1,12 +1,13 @@
 import { clsx } from 'clsx'
 import { Plus } from 'lucide-react'
 import { useEffect, useState } from 'react'
-import { answer, client, type JobHead, newId, type PartHead } from '@/api/client'
+import { useSearchParams } from 'react-router'
+import { answer, client, type JobHead, type PartHead } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
-import { OneOf } from '@/ui/one-of'
 import { SideSheet } from '@/ui/side-sheet'
+import { AddJob, keptDraft } from './add-job'
 
 const MARK: Record<JobHead['state'], string> = {
   done: 'edge-ready',
@@ -19,7 +20,13 @@ type Props = { head: PartHead; job: string; chosen: boolean; onPick: (job: strin
 
 /** A part's jobs in the order they are done, one of them chosen; another can be put between any two. */
 export function JobColumn({ head, job, chosen, onPick }: Props) {
-  const [after, setAfter] = useState<{ key: string | null } | null>(null)
+  const [query] = useSearchParams()
+  // A job that was begun before, and the first of a part that was just founded, are open at once.
+  const [after, setAfter] = useState<{ key: string | null } | null>(() => {
+    const kept = keptDraft(head.id)
+    if (kept) return { key: kept.after }
+    return query.has('first') && head.jobs.length === 0 ? { key: null } : null
+  })
   const [added, setAdded] = useState('')
   const fresh = head.jobs.find((one) => one.id === added)
   // What was added is what one goes on with.
@@ -31,6 +38,9 @@ export function JobColumn({ head, job, chosen, onPick }: Props) {
   return (
     <nav aria-label="Jobs" className="flex flex-col">
       <h2 className="mb-2 font-semibold text-xl">Jobs</h2>
+      {head.jobs.length === 0 && (
+        <p className="px-4 pb-2 text-soft">It has no job yet: a job is one way of building, like varnish.</p>
+      )}
       <AddHere where="before all others" onAdd={() => setAfter({ key: null })} />
       {head.jobs.map((one, index) => (
         <div key={one.key} className="flex flex-col">
@@ -65,6 +75,7 @@ export function JobColumn({ head, job, chosen, onPick }: Props) {
             key={String(after.key)}
             head={head}
             after={after.key}
+            onClose={() => setAfter(null)}
             onDone={(id) => {
               setAfter(null)
               setAdded(id)
@@ -86,50 +97,6 @@ function AddHere({ where, onAdd }: { where: string; onAdd: () => void }) {
     >
       <Plus aria-hidden size={18} /> Add a job here
     </button>
-  )
-}
-
-type AddProps = { head: PartHead; after: string | null; onDone: (id: string) => void }
-
-function AddJob({ head, after, onDone }: AddProps) {
-  const edit = useEdit(0)
-  const [id] = useState(newId)
-  const [whose, setWhose] = useState('all')
-  const add = async (recipe: string) => {
-    const body = { id, recipe, after, alone: whose === 'alone' }
-    const path = { params: { path: { part_id: head.id } } }
-    if (await edit.save(() => answer(client.POST('/api/v1/parts/{part_id}/jobs', { ...path, body }))))
-      onDone(id)
-  }
-  return (
-    <div className="flex flex-col gap-4">
-      {head.mirrored.length > 0 && (
-        <OneOf
-          label={`For ${head.mirrored.join(', ')} too?`}
-          value={whose}
-          choices={[
-            { value: 'all', name: 'For all of them' },
-            { value: 'alone', name: 'Only this part' },
-          ]}
-          onChange={setWhose}
-        />
-      )}
-      <EditProblem edit={edit} />
-      <ul className="flex flex-col gap-2">
-        {head.ways.map((way) => (
-          <li key={way.key}>
-            <button
-              type="button"
-              onClick={() => void add(way.key)}
-              className="min-h-14 w-full border-2 border-line px-4 py-2 text-left hover:border-ink"
-            >
-              <span className="block font-semibold first-letter:uppercase">{way.name}</span>
-              <span className="block text-soft text-sm">{way.about}</span>
-            </button>
-          </li>
-        ))}
-      </ul>
-    </div>
   )
 }
 

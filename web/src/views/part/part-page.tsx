@@ -1,11 +1,15 @@
 import { clsx } from 'clsx'
 import { Tabs } from 'radix-ui'
-import { Navigate, useNavigate, useParams, useSearchParams } from 'react-router'
+import { useState } from 'react'
+import { Link, Navigate, useNavigate, useParams, useSearchParams } from 'react-router'
 import type { JobHead, PartHead } from '@/api/client'
 import { usePart } from '@/api/questions'
+import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
+import { SideSheet } from '@/ui/side-sheet'
 import { JobColumn } from './job-column'
 import { MixTab } from './mix-tab'
+import { PartSheet } from './part-sheet'
 import { PliesTab } from './plies-tab'
 import { RecordTab } from './record-tab'
 import { ShapeTab } from './shape-tab'
@@ -45,7 +49,8 @@ export default function PartPage() {
 
 function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; tab: string }) {
   const go = useNavigate()
-  const ofPart = OF_PART.filter(({ key }) => key !== 'shape' || head.shaped)
+  const [open, setOpen] = useState(false)
+  const ofPart = OF_PART
   const ofJob = job ? OF_JOB.filter(({ key }) => key !== 'plies' || job.laid_up) : []
   const known = [...ofPart, ...ofJob]
   const to = (next: string, key = job?.key ?? '') => `/part/${head.id}/${next}?job=${key}`
@@ -57,6 +62,11 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
         <div className="pb-3">
           <h1 className="font-semibold text-2xl">{head.name}</h1>
           <p className="text-soft">
+            <Link to={`/airframe?id=${head.project_id}`} className="hover:underline">
+              {head.project}, {head.assembly}
+            </Link>
+          </p>
+          <p className="text-soft">
             {head.sentence}
             {head.mirrored.length > 0 && ` Mirror image: ${head.mirrored.join(', ')}.`}
             {head.hours && ` ${head.hours}.`}
@@ -67,7 +77,12 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
             </Notice>
           ))}
         </div>
-        <List label="Of the part" tabs={ofPart} />
+        <div className="flex items-end gap-3">
+          <Button quiet className="mb-2" onClick={() => setOpen(true)}>
+            This part…
+          </Button>
+          <List label="Of the part" tabs={ofPart} />
+        </div>
       </div>
       <div className="grid gap-x-8 px-6 py-4 lg:grid-cols-[17rem_minmax(0,1fr)]">
         <JobColumn
@@ -90,6 +105,9 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
           ))}
         </div>
       </div>
+      <SideSheet open={open} onClose={() => setOpen(false)} title={head.name}>
+        {open && <PartSheet key={head.version} head={head} onClose={() => setOpen(false)} />}
+      </SideSheet>
     </Tabs.Root>
   )
 }
@@ -114,7 +132,7 @@ function List({ label, tabs }: { label: string; tabs: { key: string; name: strin
 }
 
 function Content({ tab, head, job }: { tab: string; head: PartHead; job: JobHead | undefined }) {
-  if (tab === 'shape') return <ShapeTab partId={head.id} side={head.side} />
+  if (tab === 'shape') return <ShapeTab head={head} />
   if (tab === 'record' || !job) return <RecordTab partId={head.id} />
   const of = { partId: head.id, job: job.key }
   if (tab === 'what') return <WhatTab {...of} head={head} />

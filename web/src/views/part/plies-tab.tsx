@@ -21,7 +21,7 @@ const NO_CORE = 'none'
 
 export function PliesTab({ partId, job }: { partId: string; job: string }) {
   const plies = usePlies(partId, job)
-  const outline = useShape(partId).data?.outline
+  const drawing = useShape(partId).data?.drawing
   const show = useShow()
   const [lit, setLit] = useState<number | null>(null)
   const view = plies.data
@@ -42,10 +42,11 @@ export function PliesTab({ partId, job }: { partId: string; job: string }) {
           </p>
           <div className="grid items-center gap-x-6 gap-y-4 md:grid-cols-[minmax(0,3fr)_minmax(0,2fr)] 2xl:grid-cols-1">
             <PlyStack view={view} lit={lit} onLight={setLit} angle={(deg) => show(deg, 'angle')} />
-            {outline && (
+            {drawing && (
               <div>
                 <Planform
-                  outline={outline}
+                  outline={drawing.outline}
+                  ends={drawing.kind === 'loft'}
                   warp={litPly?.warp}
                   woven={litPly?.balanced}
                   root="root"

@@ -41,6 +41,8 @@ const draftOf = (sheet: SheetView): SheetDraft => ({
 
 function Sheet({ sheet }: { sheet: SheetView }) {
   const go = useNavigate()
+  const [query] = useSearchParams()
+  const then = query.get('then') ?? ''
   // What was typed and not saved outlives a look at another page; on this tablet only.
   const at = `sheet:${sheet.id || sheet.kind}`
   const [typed, setTyped] = useState<SheetDraft | null>(() => keptDraft(at)?.draft ?? null)
@@ -76,7 +78,9 @@ function Sheet({ sheet }: { sheet: SheetView }) {
     setRefused(done ? null : typed)
     if (!done) return
     setTyped(null)
-    if (!sheet.id) void go(`/stores/${put}`, { replace: true })
+    // Made on the spot for something that is being typed elsewhere, one goes on there.
+    if (then.startsWith('/')) void go(`${then}${then.includes('?') ? '&' : '?'}made=${put}`)
+    else if (!sheet.id) void go(`/stores/${put}`, { replace: true })
   }
   const hide = async () => {
     const done = await edit.save((version) =>
@@ -91,6 +95,14 @@ function Sheet({ sheet }: { sheet: SheetView }) {
   }
   return (
     <div className="mx-auto flex max-w-6xl flex-col gap-4 px-6 pt-4 max-sm:px-4">
+      {then && (
+        <Notice tone="wait" className="flex flex-wrap items-center justify-between gap-3">
+          Once it is saved, the form you came from goes on where it was.
+          <ButtonLink quiet to={then}>
+            Back without it
+          </ButtonLink>
+        </Notice>
+      )}
       <h1 className="sr-only">{draft.name || `A new ${sheet.kind}`}</h1>
       <div className="flex flex-wrap items-end gap-4">
         <TextField

@@ -15,7 +15,7 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
-from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, wet
+from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task, wet
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.need.resin import spread
@@ -121,5 +121,5 @@ RECIPE = Recipe(
     needs,
     items,
     stations=("wing stands",),
-    shaped=True,
+    shapes=SURFACES,
 )

@@ -13,7 +13,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from kiteloom.core.base.problems import between
-from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, wet
+from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task, wet
 from kiteloom.core.build.run_sheet import laid
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.laminate.stack import ply_figures
@@ -126,7 +126,7 @@ RECIPE = Recipe(
     needs,
     items,
     stations=("wing stands",),
-    shaped=True,
+    shapes=SURFACES,
     laid_up=True,
     by_hand=True,
     area_m2=lambda task: sum(_areas(task)),

@@ -14,7 +14,7 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
-from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, hazards_of, stage_of, wet
+from kiteloom.core.build.recipe import ANY_SHAPE, Item, Need, Recipe, Role, Task, hazards_of, stage_of, wet
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.need.resin import spread
@@ -110,5 +110,5 @@ RECIPE = Recipe(
     needs,
     items,
     stations=("wing stands",),
-    shaped=True,
+    shapes=ANY_SHAPE,
 )

@@ -11,7 +11,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, wet
+from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task, wet
 from kiteloom.core.build.run_sheet import BARE, CLEAN, PRESSED, READY, laid
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.laminate.stack import ply_figures
@@ -170,6 +170,6 @@ RECIPE = Recipe(
     needs,
     items,
     stations=("vacuum pump",),
-    shaped=True,
+    shapes=SURFACES,
     laid_up=True,
 )

@@ -16,12 +16,14 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused, between
-from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, hazards_of, stage_of, wet
+from kiteloom.core.build.recipe import ANY_SHAPE, Item, Need, Recipe, Role, Task, hazards_of, stage_of, wet
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import USE_BY, After, Estimate, Step
 from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.mix.cups import LIFE_SHARE
 from kiteloom.core.need.resin import spread
+from kiteloom.core.shape.flat import Flat, Pieces, Strips
+from kiteloom.core.shape.loft import Loft
 from kiteloom.core.stores.fields import CAUTIONS
 from kiteloom.core.stores.materials import ResinSheet
 
@@ -42,10 +44,14 @@ _DUST = "Wood dust: mask, extraction."
 class Given:
     """The pieces: how close the ribs stand, and how much wood each has on all sides."""
 
-    rib_pitch_m: Annotated[float, Asked("Rib pitch", dimension="length", unit=("mm", "in"), low=0.02, high=5)]
+    rib_pitch_m: Annotated[
+        float | None,
+        Asked("Rib pitch, where its shape has no ribs", dimension="length", unit=("mm", "in"), low=0.02, high=5),
+    ] = None
     rib_area_m2: Annotated[
-        float, Asked("Wood of one rib, all sides", dimension="area", unit=("m²", "ft²"), low=0, high=20, open_low=True)
-    ]
+        float | None,
+        Asked("Wood of one rib, all sides", dimension="area", unit=("m²", "ft²"), low=0, high=20, open_low=True),
+    ] = None
 
 
 def life_of(product: ResinSheet) -> CureSystem | None:
@@ -80,10 +86,24 @@ def mixes_of(product: ResinSheet, minutes: float, stands_min: float) -> int:
 
 
 def _wood(task: Task[Given]) -> tuple[int, float]:
-    """How many pieces there are, and what they have on all sides [m²]."""
-    pieces = int(task.shape.span_m / task.given.rib_pitch_m + 1e-9) + 1
+    """How many pieces there are, and what they have on all sides [m²]: as a shape of pieces or faces says itself;
+    ribs of a loft stand at their pitch, or where the shape has them.
+    """
+    shape, given = task.shape, task.given
+    if isinstance(shape, Pieces):
+        if not shape.all_sides_m2:
+            raise Refused("shape", "its pieces have no width or face yet; varnish needs their area")
+        return shape.count, shape.all_sides_m2
+    if isinstance(shape, (Flat, Strips)):
+        return 1, shape.skin_area_m2("upper") + shape.skin_area_m2("lower")
+    own = len(shape.ribs.at_m) if isinstance(shape, Loft) else 0
+    lacks = [] if given.rib_pitch_m or own else ["Rib pitch, or ribs in its shape"]
+    lacks += [] if given.rib_area_m2 else ["Wood of one rib, all sides"]
+    if lacks or given.rib_area_m2 is None:
+        raise Refused("rib_area_m2", f"not given yet: {', '.join(lacks)}")
+    pieces = int(shape.span_m / given.rib_pitch_m + 1e-9) + 1 if given.rib_pitch_m else own
     between("pieces", pieces, 1, 2000)
-    return pieces, pieces * task.given.rib_area_m2
+    return pieces, pieces * given.rib_area_m2
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
@@ -166,5 +186,5 @@ RECIPE = Recipe(
     needs,
     items,
     stations=("bench", "drying stand"),
-    shaped=True,
+    shapes=ANY_SHAPE,
 )

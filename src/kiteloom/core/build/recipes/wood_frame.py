@@ -11,10 +11,12 @@ from dataclasses import dataclass
 from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
-from kiteloom.core.base.problems import between
+from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.recipe import Item, Recipe, Role, Task, wet
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.shape.flat import Pieces
+from kiteloom.core.shape.loft import Loft
 
 #: The stages a wood glue's sheet must give for this recipe.
 HANDLE, SAND = "handle", "sand"
@@ -26,19 +28,30 @@ _TOOLS = "Sharp tools and wood dust: guards, mask, extraction."
 class Given:
     """How the ribs stand, and what else there is to glue."""
 
-    rib_pitch_m: Annotated[float, Asked("Rib pitch", dimension="length", unit=("mm", "in"), low=0.02, high=5)]
     gussets_per_rib: Annotated[int, Asked("Gussets on each rib", "count", low=0, high=40)]
+    rib_pitch_m: Annotated[
+        float | None,
+        Asked("Rib pitch, where its shape has no ribs", dimension="length", unit=("mm", "in"), low=0.02, high=5),
+    ] = None
     stringers: Annotated[int, Asked("Stringers", "count", low=0, high=200)] = 0
     blocks: Annotated[int, Asked("Laminated blocks", "count", low=0, high=200)] = 0
 
 
 def ribs_of(task: Task[Given]) -> int:
-    """How many ribs the pitch asks for over the part's span, both ends included.
+    """How many ribs there are: as the pitch asks over the part's span, both ends included; else its shape's own.
 
     >>> ribs_of(example(RECIPE))
     2
     """
-    ribs = int(task.shape.span_m / task.given.rib_pitch_m + 1e-9) + 1
+    pitch, shape = task.given.rib_pitch_m, task.shape
+    if pitch is not None:
+        ribs = int(shape.span_m / pitch + 1e-9) + 1
+    elif isinstance(shape, Pieces):
+        ribs = shape.count
+    else:
+        ribs = len(shape.ribs.at_m) if isinstance(shape, Loft) else 0
+        if not ribs:
+            raise Refused("rib_pitch_m", "not given yet: Rib pitch, or ribs in its shape")
     return int(between("ribs", ribs, 1, 500))
 
 
@@ -150,5 +163,5 @@ RECIPE = Recipe(
     steps,
     items=items,
     stations=("bench", "jig"),
-    shaped=True,
+    shapes=("loft", "outline", "pieces"),
 )
