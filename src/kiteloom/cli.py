@@ -1,4 +1,4 @@
-"""``kiteloom serve | demo | backup | restore | openapi``."""
+"""``kiteloom serve | demo | backup | restore | export | import | openapi``."""
 
 from __future__ import annotations
 
@@ -19,12 +19,16 @@ from zoneinfo import ZoneInfo
 from apiflask import APIFlask
 
 from kiteloom.api import create_app
+from kiteloom.core.base.problems import Refused
 from kiteloom.demo import reedling
 from kiteloom.server import server_of
 from kiteloom.standins.scale import SimulatedScale
 from kiteloom.store import file
 from kiteloom.store.file import CantOpen
+from kiteloom.store.models import Project
+from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.base.clock import Clock, SetClock, SystemClock
+from kiteloom.workshop.build.airframe_files import TakeAirframe, export_airframe, take_airframe
 from kiteloom.workshop.log.newest import clock_doubt
 from kiteloom.workshop.plan.watch import Instruments, Watch
 
@@ -53,11 +57,21 @@ def main(argv: list[str] | None = None) -> int:
     command = commands.add_parser("restore", help="put a backup in the place of a data folder's shop")
     command.add_argument("backup", type=Path)
     command.add_argument("data", type=Path)
+    command = commands.add_parser("export", help="write an airframe of a data folder into one file")
+    command.add_argument("data", type=Path)
+    command.add_argument("file", type=Path)
+    command.add_argument("--airframe", default="", help="its name, where the shop has several")
+    command = commands.add_parser("import", help="look at an airframe's file, and take it into a data folder")
+    command.add_argument("file", type=Path)
+    command.add_argument("data", type=Path)
+    command.add_argument("--look", action="store_true", help="only say what is new, what differs, what can't be taken")
+    command.add_argument("--replace", action="store_true", help="also take what differs from what is there")
     commands.add_parser("openapi", help="print the API's description")
     given = parser.parse_args(argv)
     try:
-        return {"backup": _backup, "restore": _restore, "openapi": _print_openapi}.get(given.command, _serve)(given)
-    except CantOpen as cant:
+        done = {"backup": _backup, "restore": _restore, "openapi": _print_openapi, "export": _export, "import": _import}
+        return done.get(given.command, _serve)(given)
+    except (CantOpen, Refused) as cant:
         print(cant, file=sys.stderr)
         return 1
 
@@ -82,6 +96,47 @@ def _restore(given: argparse.Namespace) -> int:
     kept = f" What was there lies in {aside}." if aside else ""
     print(f"{given.data} is as it was in {given.backup}.{kept}")
     return 0
+
+
+def _export(given: argparse.Namespace) -> int:
+    if not (given.data / file.NAME).exists():
+        raise CantOpen(f"There is no shop in {given.data}.")
+    if given.file.exists():
+        raise CantOpen(f"{given.file} is there already; an export overwrites nothing. Choose another name.")
+    store = Store(given.data)
+    try:
+        with store.reading() as uow:
+            found = uow.all(Project, Project.rank, Project.name)
+            names = ", ".join(row.name for row in found)
+            wanted = [row for row in found if not given.airframe or row.name.lower() == given.airframe.lower()]
+            if len(wanted) != 1:
+                which = f"“{given.airframe}” is not one of them" if given.airframe else "say which with --airframe"
+                raise CantOpen(f"{given.data} has {names or 'no airframe'}; {which}.")
+            given.file.write_text(export_airframe(uow, wanted[0].id), encoding="utf-8")
+            print(f"{wanted[0].name} is in {given.file} now.")
+    finally:
+        store.close()
+    return 0
+
+
+def _import(given: argparse.Namespace) -> int:
+    try:
+        text = given.file.read_text(encoding="utf-8")
+    except (OSError, UnicodeDecodeError) as error:
+        raise CantOpen(f"{given.file} can't be read ({error}).") from None
+    app = create_app(given.data)
+    store = app.extensions["kiteloom.store"]
+    try:
+        with store.writing() as uow:
+            order = TakeAirframe(text, take=not given.look, replace=given.replace)
+            looked = take_airframe(uow, order, SystemClock().now())
+        for row in looked.rows:
+            if row.what != "same":
+                print(f"{row.what}: {row.kind} {row.name}{': ' if row.words else ''}{'; '.join(row.words)}")
+        print(looked.sentence)
+        return 0 if looked.taken or given.look else 1
+    finally:
+        store.close()
 
 
 def _clock(text: str | None) -> Clock:

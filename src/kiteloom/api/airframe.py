@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from flask import Response
 from pydantic import BaseModel
 
-from kiteloom.api.house import Routes, now, store
+from kiteloom.api.house import Routes, file, now, store
 from kiteloom.views import airframe
 from kiteloom.workshop.base.saved import Kept, OnlyVersion, Saved
+from kiteloom.workshop.build.airframe_files import AirframeLooked, TakeAirframe, export_airframe, take_airframe
 from kiteloom.workshop.build.airframes import (
     CopyPart,
     EditNamed,
@@ -61,6 +63,22 @@ def change_airframe(airframe_id: str, order: EditNamed) -> Saved:
     """Call an airframe otherwise."""
     with store().writing() as uow:
         return edit_airframe(uow, airframe_id, order, now())
+
+
+@bp.get("/airframes/<airframe_id>/file")
+def airframe_file(airframe_id: str) -> Response:
+    """The whole airframe as one file."""
+    with store().reading() as uow:
+        return file(export_airframe(uow, airframe_id), "application/json", "airframe.json", save=True)
+
+
+@bp.post("/airframes/file")
+@bp.takes(TakeAirframe)
+@bp.gives(AirframeLooked)
+def take_a_file(order: TakeAirframe) -> AirframeLooked:
+    """Look at an airframe's file, or take it in."""
+    with store().writing() as uow:
+        return take_airframe(uow, order, now())
 
 
 @bp.post("/assemblies")

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 from kiteloom.api.house import Routes, now, store
 from kiteloom.core.base.quantities import FORMATS, OUNCES, Format
 from kiteloom.views import shop
-from kiteloom.workshop.base.shop import EditShop, edit_shop
+from kiteloom.workshop.base.shop import EditShop, PutOff, edit_shop, put_off
 
 bp = Routes("base", "Shop")
 
@@ -58,5 +58,16 @@ def change_shop(order: EditShop) -> shop.ShopView:
     """Change units, zone or hours."""
     with store().writing() as uow:
         edit_shop(uow, order, now())
+    with store().reading() as uow:
+        return shop.shop_view(uow)
+
+
+@bp.post("/shop/later")
+@bp.takes(PutOff)
+@bp.gives(shop.ShopView)
+def later(order: PutOff) -> shop.ShopView:
+    """Put a question of the first morning off."""
+    with store().writing() as uow:
+        put_off(uow, order, now())
     with store().reading() as uow:
         return shop.shop_view(uow)

@@ -26,6 +26,7 @@ export type ShapeTyped = Whole<components['schemas']['LookAtShapeIn']['shape']>
 export type ShapeView = Omit<Whole<Schemas['ShapeViewOut']>, 'typed'> & { typed: ShapeTyped }
 export type ShapeLook = Whole<Schemas['ShapeLookOut']>
 export type JobLook = Schemas['JobLookOut']
+export type AirframeLooked = Schemas['AirframeLookedOut']
 export type PliesView = Schemas['PliesViewOut']
 export type Learnt = Schemas['LearntViewOut']
 export type MixView = Schemas['MixViewOut']

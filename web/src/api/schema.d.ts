@@ -1505,6 +1505,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/shop/later": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a question of the first morning off. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PutOffIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ShopViewOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/assemblies": {
         parameters: {
             query?: never;
@@ -2976,6 +3025,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ScheduleOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/airframes/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at an airframe's file, or take it in. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TakeAirframeIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AirframeLookedOut"];
                     };
                 };
                 /** @description Validation error */
@@ -5772,6 +5870,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/airframes/{airframe_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole airframe as one file. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    airframe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/step-stations": {
         parameters: {
             query?: never;
@@ -7559,6 +7704,32 @@ export interface components {
             asks?: string;
         };
         /**
+         * Begin
+         * @description One thing to say: its sentence, why, and the button; ``id`` is the airframe or part it is about.
+         *
+         *     ``skip`` are the words of the button that puts it off; ``""`` where nothing goes on without it.
+         */
+        "TodayViewOut.Begin": {
+            /**
+             * Matter
+             * @enum {string}
+             */
+            matter: "people" | "stations" | "air" | "airframe" | "part" | "job";
+            /** Sentence */
+            sentence: string;
+            /** Detail */
+            detail: string;
+            /** Button */
+            button: string;
+            /** Skip */
+            skip: string;
+            /**
+             * Id
+             * @default
+             */
+            id?: string;
+        };
+        /**
          * Closing
          * @description A list to walk through before the lights go out. ``soon``: the shop closes within the hour, or is closed.
          */
@@ -7589,6 +7760,15 @@ export interface components {
             words: string;
             /** Rows */
             rows: components["schemas"]["TodayViewOut.Row"][];
+        };
+        /**
+         * Morning
+         * @description What to say next, and what was put off and is missed now.
+         */
+        "TodayViewOut.Morning": {
+            next: components["schemas"]["TodayViewOut.Begin"] | null;
+            /** Missed */
+            missed: components["schemas"]["TodayViewOut.Begin"][];
         };
         /**
          * PersonDay
@@ -7734,6 +7914,7 @@ export interface components {
             resume: components["schemas"]["TodayViewOut.ResumeCard"] | null;
             /** Decide */
             decide: components["schemas"]["TodayViewOut.ToDecide"][];
+            morning: components["schemas"]["TodayViewOut.Morning"];
         };
         /**
          * Turn
@@ -9344,6 +9525,19 @@ export interface components {
              */
             temperature_band_c?: number;
         };
+        /**
+         * PutOff
+         * @description A question of the first morning to be asked later.
+         */
+        "PutOffIn.PutOff": {
+            /** Matter */
+            matter: string;
+        };
+        /**
+         * PutOffIn
+         * @description A question of the first morning to be asked later.
+         */
+        PutOffIn: components["schemas"]["PutOffIn.PutOff"];
         /**
          * FoundAssembly
          * @description A new assembly of an airframe.
@@ -12273,6 +12467,70 @@ export interface components {
             seconds?: number;
         };
         /**
+         * AirframeLooked
+         * @description A file: what each thing of it would do, whether it was taken, and that in a sentence.
+         */
+        "AirframeLookedOut.AirframeLooked": {
+            /** Airframe Id */
+            airframe_id: string;
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: components["schemas"]["AirframeLookedOut.AirframeRow"][];
+            /** Taken */
+            taken: boolean;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * AirframeRow
+         * @description One thing of a file, against the shop.
+         */
+        "AirframeLookedOut.AirframeRow": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "data sheet" | "shape" | "design" | "assembly" | "part";
+            /** Name */
+            name: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "new" | "same" | "differs" | "refused";
+            /** Words */
+            words: string[];
+        };
+        /**
+         * AirframeLookedOut
+         * @description A file: what each thing of it would do, whether it was taken, and that in a sentence.
+         */
+        AirframeLookedOut: components["schemas"]["AirframeLookedOut.AirframeLooked"];
+        /**
+         * TakeAirframe
+         * @description A file of an airframe; looked at only, until told to take it. What differs is taken only where told to.
+         */
+        "TakeAirframeIn.TakeAirframe": {
+            /** Text */
+            text: string;
+            /**
+             * Take
+             * @default false
+             */
+            take?: boolean;
+            /**
+             * Replace
+             * @default false
+             */
+            replace?: boolean;
+        };
+        /**
+         * TakeAirframeIn
+         * @description A file of an airframe; looked at only, until told to take it. What differs is taken only where told to.
+         */
+        TakeAirframeIn: components["schemas"]["TakeAirframeIn.TakeAirframe"];
+        /**
          * TopUpOut
          * @description The part that is short.
          */
@@ -12359,15 +12617,29 @@ export interface components {
          * FoundPart
          * @description A new part, or a left and a right one. The client makes the ids.
          *
+         *     It belongs to an assembly that is there, or to one of an airframe that is named here and made when it is new.
          *     Its shape is typed, or that of another part (``shape_of``), or said later. ``place`` is text by field.
          */
         "FoundPartIn.FoundPart": {
             /** Id */
             id: string;
-            /** Assembly Id */
-            assembly_id: string;
             /** Name */
             name: string;
+            /**
+             * Assembly Id
+             * @default
+             */
+            assembly_id?: string;
+            /**
+             * Airframe Id
+             * @default
+             */
+            airframe_id?: string;
+            /**
+             * Assembly
+             * @default
+             */
+            assembly?: string;
             /**
              * Hand
              * @default centre
@@ -12651,6 +12923,7 @@ export interface components {
          * FoundPartIn
          * @description A new part, or a left and a right one. The client makes the ids.
          *
+         *     It belongs to an assembly that is there, or to one of an airframe that is named here and made when it is new.
          *     Its shape is typed, or that of another part (``shape_of``), or said later. ``place`` is text by field.
          */
         FoundPartIn: components["schemas"]["FoundPartIn.FoundPart"];

@@ -65,6 +65,7 @@ export const PAGES: Page[] = [
     within: '/stores',
   },
   { paths: ['/air'], open: () => import('@/views/air/air-page') },
+  { paths: ['/begin'], open: () => import('@/views/begin/begin-page') },
   { paths: ['/crew'], open: () => import('@/views/crew/crew-page') },
   { paths: ['/run/:part/:step'], open: () => import('@/views/run/run-page') },
 ]

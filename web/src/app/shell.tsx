@@ -1,8 +1,8 @@
 import { clsx } from 'clsx'
 import { Settings2 } from 'lucide-react'
 import { useEffect, useState } from 'react'
-import { NavLink, Outlet, useLocation, useNavigate } from 'react-router'
-import { useWeather } from '@/api/questions'
+import { Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router'
+import { useShop, useWeather } from '@/api/questions'
 import { Notice } from '@/ui/notice'
 import { Alarm } from './alarm'
 import { VIEWS, viewAt } from './pages'
@@ -16,6 +16,8 @@ export function Shell() {
   const [settings, setSettings] = useState(false)
   const here = useLocation().pathname
   const doubt = useWeather().data?.clock_doubt
+  // A folder nobody named is a shop that was not opened yet.
+  const unnamed = useShop().data?.name === '' && here !== '/begin'
   return (
     <div className="flex h-dvh flex-col">
       <WeatherStrip />
@@ -56,7 +58,7 @@ export function Shell() {
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
           {doubt && <Notice tone="stop">{doubt}</Notice>}
           <main className="relative min-h-0 flex-1 overflow-y-auto">
-            <Outlet />
+            {unnamed ? <Navigate to="/begin" replace /> : <Outlet />}
           </main>
           <Alarm />
         </div>

@@ -318,6 +318,7 @@ FORMATS: dict[str, tuple[str, dict[Literal["metric", "us"], Format]]] = {
     "share": ("share", {"metric": _shown("%", "share", 1), "us": _shown("%", "share", 1)}),
     "minutes": ("time", {"metric": _shown("min", "time", 0), "us": _shown("min", "time", 0)}),
     "hours": ("time", {"metric": _shown("h", "time", 1), "us": _shown("h", "time", 1)}),
+    "count": ("number", {"metric": _shown("", "number", 0), "us": _shown("", "number", 0)}),
     "number": ("number", {"metric": _shown("", "number", 3), "us": _shown("", "number", 3)}),
 }
 

@@ -37,7 +37,7 @@ def _loft(loft: Loft, side: Side) -> list[Figure]:
     sweep = Given("sweep of the leading edge", tip.leading_edge_m - root.leading_edge_m, "length")
     sections = (Given("root section", root.section.name), Given("tip section", tip.section.name))
     # Between two stations it is one straight bay; between more, each figure is the sum over them.
-    bays = (Given("bays between stations", len(loft.stations) - 1),) if len(loft.stations) > 2 else ()
+    bays = (Given("bays between stations", len(loft.stations) - 1, "count"),) if len(loft.stations) > 2 else ()
     summed = ", summed over its bays" if bays else ""
     figures = [
         Figure(
@@ -98,8 +98,8 @@ def _loft(loft: Loft, side: Side) -> list[Figure]:
 def _ribs(loft: Loft, side: Side) -> list[Figure]:
     ribs, figures = loft.ribs, list[Figure]()
     if ribs.at_m:
-        count = Given("ribs", len(ribs.at_m))
-        figures.append(Figure("ribs", "Ribs", len(ribs.at_m), "number", "places along the span", (count,)))
+        count = Given("ribs", len(ribs.at_m), "count")
+        figures.append(Figure("ribs", "Ribs", len(ribs.at_m), "count", "places along the span", (count,)))
         if loft.rib_bays_m:
             widest = max(loft.rib_bays_m)
             figures.append(
@@ -114,7 +114,7 @@ def _ribs(loft: Loft, side: Side) -> list[Figure]:
                 "area",
                 "ribs' girths × cap width + (both edges + root and tip girth) × edge land",
                 (
-                    Given("ribs", len(ribs.at_m)),
+                    Given("ribs", len(ribs.at_m), "count"),
                     Given("cap width", ribs.width_m, "length"),
                     Given("edge land", ribs.edge_m, "length"),
                 ),
@@ -126,7 +126,7 @@ def _ribs(loft: Loft, side: Side) -> list[Figure]:
 
 def _flat(shape: Flat) -> list[Figure]:
     holes = sum(len(one.holes) for one in shape.outlines)
-    counts = (Given("outlines", len(shape.outlines)), Given("holes", holes))
+    counts = (Given("outlines", len(shape.outlines), "count"), Given("holes", holes, "count"))
     return [
         Figure("face_area", "One face", shape.skin_area_m2("upper"), "area", "outlines without their holes", counts),
         Figure(
@@ -145,7 +145,7 @@ def _flat(shape: Flat) -> list[Figure]:
 def _strips(shape: Strips) -> list[Figure]:
     halved = shape.measured == "all round"
     share = (Given("share of either side", 0.5, assumed=True),) if halved else ()
-    given = (Given("measures", len(shape.strips)), Given("taken", shape.measured), *share)
+    given = (Given("measures", len(shape.strips), "count"), Given("taken", shape.measured), *share)
     note = "Straight between the measures; distances count along the surface."
     if halved:
         note += " Each side is taken as half of what was measured all round."
@@ -166,7 +166,7 @@ def _pieces(shape: Pieces) -> list[Figure]:
         )
         for row in shape.pieces
     )
-    figures = [Figure("pieces", "Pieces", shape.count, "number", "Σ how many", rows)]
+    figures = [Figure("pieces", "Pieces", shape.count, "count", "Σ how many", rows)]
     if shape.skin_area_m2("upper"):
         sides = "Σ how many × (2 × one face + round it × thickness)"
         figures += [

@@ -29,6 +29,7 @@ from kiteloom.views.stores.lots import lots_of
 from kiteloom.views.today.closing import Closing, closing_of
 from kiteloom.views.today.day import PersonDay, day_by_person
 from kiteloom.views.today.first_sentence import first_words
+from kiteloom.views.today.morning import Morning, morning
 from kiteloom.views.today.resume import ResumeCard, resume_card
 from kiteloom.views.today.rows import Row, begins_by, bench_rows, due_rows, held_row, later_row, row_of
 from kiteloom.workshop.air.climate import need_temperature
@@ -89,6 +90,8 @@ class TodayView:
     closing: Closing | None
     resume: ResumeCard | None
     decide: list[ToDecide]
+    morning: Morning
+    """What the shop still has to say before there is a plan, and what is missed."""
 
 
 def today_view(uow: UnitOfWork, now: datetime) -> TodayView:
@@ -99,10 +102,11 @@ def today_view(uow: UnitOfWork, now: datetime) -> TodayView:
 def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     minute = minute_of(now)
     shop = shop_plan(uow, minute)
+    begin = morning(uow, has_air=shop is not None)
     if shop is None:
-        return _asks(need_temperature().sentence)
-    if not shop.parts:
-        return _asks("No part is here yet. Start the demo to see a build: make demo.")
+        return _asks(need_temperature().sentence, begin)
+    if not shop.parts or begin.next is not None:
+        return _asks("" if shop.parts else "No part is here yet.", begin)
     today, opens = opening(shop.input, minute)
     sentence, detail, caution, actions = first_words(shop, is_open=today is not None, opens=opens)
     late = late_since_evening(uow, shop)
@@ -145,6 +149,7 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
             ToDecide(part.id, f"{part.name}: {view.words} {view.sentence}")
             for part, view in open_deviations(uow, moment_of(minute))
         ],
+        begin,
     )
 
 
@@ -164,8 +169,10 @@ def _too_cold(shop: ShopPlan) -> str:
     )
 
 
-def _asks(ask: str) -> TodayView:
-    return TodayView("", "", "", [], "", None, [], [], [], [], "", [], [], [], "", ask, "", "", [], None, None, [])
+def _asks(ask: str, begin: Morning) -> TodayView:
+    return TodayView(
+        *("", "", "", [], "", None, [], [], [], [], "", [], [], [], "", ask, "", "", [], None, None, []), begin
+    )
 
 
 def _fit_row(uow: UnitOfWork, shop: ShopPlan, fit: Fit) -> Row:

@@ -159,3 +159,24 @@ def _bench_typed(order: BenchFacts) -> dict[str, Any]:
             field = key.removesuffix("_g")
             found[key] = between(field, typed.read("mass", field), low, high, unit="g", name=name)
     return found
+
+
+#: What of the first morning can be put off.
+PUT_OFF = ("people", "stations", "air")
+
+
+@dataclass(frozen=True)
+class PutOff:
+    """A question of the first morning to be asked later."""
+
+    matter: str
+
+
+def put_off(uow: UnitOfWork, order: PutOff, now: datetime) -> None:
+    """Ask a question of the first morning later, where its answer is missed."""
+    if order.matter not in PUT_OFF:
+        raise Refused("matter", f"“{order.matter[:40]}” can't be put off; what can: {', '.join(PUT_OFF)}")
+    shop = the_shop(uow)
+    if order.matter not in shop.skipped:
+        shop.skipped = [*shop.skipped, order.matter]
+        uow.edited(shop, [f"{order.matter} put off"], now, "shop")

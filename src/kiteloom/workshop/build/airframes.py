@@ -57,12 +57,15 @@ class EditNamed:
 class FoundPart:
     """A new part, or a left and a right one. The client makes the ids.
 
+    It belongs to an assembly that is there, or to one of an airframe that is named here and made when it is new.
     Its shape is typed, or that of another part (``shape_of``), or said later. ``place`` is text by field.
     """
 
     id: str
-    assembly_id: str
     name: str
+    assembly_id: str = ""
+    airframe_id: str = ""
+    assembly: str = ""
     hand: Hand = "centre"
     side: Side = "whole"
     shape: ShapeTyped | None = None
@@ -181,7 +184,7 @@ def found_part(uow: UnitOfWork, order: FoundPart, now: datetime) -> Kept:
     """Found a part, or a left and a right one of the same design."""
     if uow.kept_already(Part, order.id) is not None:
         return Kept(order.id)
-    assembly = uow.get(Assembly, order.assembly_id)
+    assembly = _assembly(uow, order, now)
     hands = ("left", "right") if order.hand == "both" else (order.hand,)
     called = order.name.strip()
     names = [f"{hand.capitalize()} {_small(called)}" for hand in hands] if len(hands) > 1 and called else [called]
@@ -201,6 +204,24 @@ def found_part(uow: UnitOfWork, order: FoundPart, now: datetime) -> Kept:
         uow.add(_row(key, assembly.id, design.id, hand, name, rank + 1 + n, now, place))
         uow.changed("part", key)
     return Kept(order.id)
+
+
+def _assembly(uow: UnitOfWork, order: FoundPart, now: datetime) -> Assembly:
+    """The assembly a part is founded in; made where it is only named."""
+    if order.assembly_id:
+        return uow.get(Assembly, order.assembly_id)
+    name, airframe = " ".join(order.assembly.split()), uow.get(Project, order.airframe_id)
+    known = next((row for row in assemblies_of(uow, airframe.id) if row.name.lower() == name.lower()), None)
+    if known is not None:
+        return known
+    if not name:
+        raise Refused("assembly", "the assembly is not named yet: wing, tail, fuselage")
+    key = made_id("assembly", order.id)
+    try:
+        found_assembly(uow, FoundAssembly(key, airframe.id, name), now)
+    except Refused as refused:
+        raise Refused("assembly", refused.sentence) from None
+    return uow.get(Assembly, key)
 
 
 def _row(

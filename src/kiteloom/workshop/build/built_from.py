@@ -51,7 +51,7 @@ def say_built(uow: UnitOfWork, part_id: str, order: SayBuilt, now: datetime) -> 
     if len(thing) > LONGEST:
         raise Refused("thing", f"“{thing[:20]}…” is {len(thing)} letters long; {LONGEST} is the most")
     changed = replace(mine, after=needs, thing=thing)
-    _no_circle({**found, part_id: changed})
+    no_circle({**found, part_id: changed})
     words = []
     if needs != mine.after:
         names = ", ".join(dict.fromkeys(found[other].name for other, _ in needs))
@@ -66,7 +66,8 @@ def say_built(uow: UnitOfWork, part_id: str, order: SayBuilt, now: datetime) -> 
     return Saved(part.version)
 
 
-def _no_circle(found: Mapping[str, BuiltPart]) -> None:
+def no_circle(found: Mapping[str, BuiltPart]) -> None:
+    """Refuse parts that are built from each other in a circle."""
     steps = steps_in_shop(found.values())
     try:
         in_order(steps)

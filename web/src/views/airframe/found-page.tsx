@@ -11,7 +11,6 @@ import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
 import { begun } from '../part/shape-editor'
 import { ShapeSource, type Source } from '../part/shape-source'
-import { NewAssembly } from './airframe-page'
 import { PlaceFields } from './place-fields'
 
 type Hand = 'left' | 'right' | 'centre' | 'both'
@@ -21,6 +20,8 @@ type Draft = {
   other_id: string
   name: string
   assembly: string
+  /** The name of a new assembly, where it belongs to none there is. */
+  fresh: string
   hand: Hand
   side: Side
   source: Source
@@ -32,6 +33,7 @@ const blank = (): Draft => ({
   other_id: newId(),
   name: '',
   assembly: '',
+  fresh: '',
   hand: 'centre',
   side: 'whole',
   source: { kind: '', of: '', shape: null },
@@ -81,10 +83,11 @@ function Form({ view, assembly }: { view: AirframeView; assembly: string }) {
   const found = async () => {
     const { id, other_id, name, hand, side, source, place } = draft
     const shape = source.shape && begun(source.shape) ? source.shape : null
-    const body = { id, other_id, name, assembly_id: chosen, hand, side, shape, shape_of: source.of, place }
+    const of = { assembly_id: draft.fresh.trim() ? '' : chosen, airframe_id: view.id, assembly: draft.fresh }
+    const body = { id, other_id, name, ...of, hand, side, shape, shape_of: source.of, place }
     if (!(await edit.save(() => answer(client.POST('/api/v1/airframes/parts', { body }))))) return
     forget()
-    void go(`/part/${id}/steps?first=1`)
+    void go(`/part/${id}/shape?first=1`)
   }
   return (
     <div className="mx-auto flex max-w-5xl flex-col gap-6 p-6 max-sm:p-4">
@@ -132,7 +135,13 @@ function Form({ view, assembly }: { view: AirframeView; assembly: string }) {
               onChange={(id) => change({ assembly: id })}
             />
           )}
-          <NewAssembly airframe={view.id} onDone={(id) => change({ assembly: id })} />
+          <TextField
+            label={view.assemblies.length > 0 ? 'or to a new assembly' : 'It belongs to'}
+            placeholder="Wing, tail, fuselage …"
+            value={draft.fresh}
+            problem={problems.assembly}
+            onChange={(fresh) => change({ fresh })}
+          />
         </div>
         <OneOf
           label="Built on its"
@@ -164,10 +173,9 @@ function Form({ view, assembly }: { view: AirframeView; assembly: string }) {
           Only for the drawing; it may stay empty. Measured to its root’s leading edge, of the left one.
         </p>
       </section>
-      <EditProblem edit={edit} shownInFields={['name', ...view.place.map((one) => one.field)]} />
-      {!chosen && <Notice tone="care">Name the assembly it belongs to first: wing, tail, fuselage.</Notice>}
+      <EditProblem edit={edit} shownInFields={['name', 'assembly', ...view.place.map((one) => one.field)]} />
       <div className="flex flex-wrap gap-3">
-        <Button big disabled={!chosen} onClick={() => void found()}>
+        <Button big disabled={!draft.name.trim()} onClick={() => void found()}>
           {draft.hand === 'both' ? 'Found both' : 'Found it'}
         </Button>
         <Button quiet className="self-center" onClick={forget}>

@@ -54,7 +54,7 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
   const ofJob = job ? OF_JOB.filter(({ key }) => key !== 'plies' || job.laid_up) : []
   const known = [...ofPart, ...ofJob]
   const to = (next: string, key = job?.key ?? '') => `/part/${head.id}/${next}?job=${key}`
-  if (!known.some(({ key }) => key === tab)) return <Navigate to={to(job ? 'steps' : 'record')} replace />
+  if (!known.some(({ key }) => key === tab)) return <Navigate to={to(job ? 'steps' : 'shape')} replace />
   const jobTab = ofJob.some(({ key }) => key === tab)
   return (
     <Tabs.Root value={tab} onValueChange={(next) => go(to(next))} className="flex flex-col">

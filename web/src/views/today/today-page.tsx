@@ -1,7 +1,7 @@
 import { clsx } from 'clsx'
 import type { ReactNode } from 'react'
 import { Link } from 'react-router'
-import type { TodayRow } from '@/api/client'
+import type { TodayRow, TodayView } from '@/api/client'
 import { useToday } from '@/api/questions'
 import { useClock } from '@/app/formats'
 import { Actions, useWork } from '@/app/work'
@@ -9,6 +9,7 @@ import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { useSteady } from '@/ui/steady'
 import { ms } from '@/weave/time-scale'
+import { Begin, Missed } from './begin'
 import { ClosingDown } from './closing'
 import { DayByPerson } from './day'
 import { AsItLies, Resume } from './parts'
@@ -32,7 +33,12 @@ export default function TodayPage() {
         work.busy && 'pointer-events-none',
       )}
     >
-      {view.ask && <Notice tone="care">{view.ask}</Notice>}
+      {view.morning.next ? (
+        <Begin begin={view.morning.next} />
+      ) : (
+        view.ask && <Notice tone="care">{view.ask}</Notice>
+      )}
+      <Missed missed={view.morning.missed} />
       {view.sentence && (
         <section className="flex flex-col gap-3">
           <h1
@@ -78,6 +84,30 @@ export default function TodayPage() {
           ))}
         </section>
       )}
+      {!view.morning.next && <Day view={view} work={work} />}
+      {work.said && (
+        <Notice
+          tone={work.failed ? 'stop' : 'ready'}
+          className="sticky bottom-3 flex flex-wrap items-center justify-between gap-3 border-2 border-line"
+        >
+          <span data-testid="said">{work.said}</span>
+          {work.takeBack && (
+            <Button quiet disabled={work.busy} onClick={() => void work.takeBack?.()}>
+              Take that back
+            </Button>
+          )}
+        </Notice>
+      )}
+    </div>
+  )
+}
+
+type DayProps = { view: TodayView; work: ReturnType<typeof useWork> }
+
+/** The day under its first sentence: who does what, the bench, what fits, what is held. */
+function Day({ view, work }: DayProps) {
+  return (
+    <>
       {view.day.length > 0 && <DayByPerson day={view.day} hours={view.hours} />}
       <Part title="On the bench" empty="Nothing is open or curing." rows={view.bench}>
         {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
@@ -112,20 +142,7 @@ export default function TodayPage() {
         </Part>
       )}
       {view.closing && !view.closing.soon && <ClosingDown closing={view.closing} />}
-      {work.said && (
-        <Notice
-          tone={work.failed ? 'stop' : 'ready'}
-          className="sticky bottom-3 flex flex-wrap items-center justify-between gap-3 border-2 border-line"
-        >
-          <span data-testid="said">{work.said}</span>
-          {work.takeBack && (
-            <Button quiet disabled={work.busy} onClick={() => void work.takeBack?.()}>
-              Take that back
-            </Button>
-          )}
-        </Notice>
-      )}
-    </div>
+    </>
   )
 }
 

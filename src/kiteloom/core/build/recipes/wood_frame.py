@@ -21,6 +21,9 @@ from kiteloom.core.shape.loft import Loft
 #: The stages a wood glue's sheet must give for this recipe.
 HANDLE, SAND = "handle", "sand"
 
+#: One on each side of a rib's joint with the spar (common practice).
+GUSSETS = 2
+
 _TOOLS = "Sharp tools and wood dust: guards, mask, extraction."
 
 
@@ -28,7 +31,7 @@ _TOOLS = "Sharp tools and wood dust: guards, mask, extraction."
 class Given:
     """How the ribs stand, and what else there is to glue."""
 
-    gussets_per_rib: Annotated[int, Asked("Gussets on each rib", "count", low=0, high=40)]
+    gussets_per_rib: Annotated[int, Asked("Gussets on each rib", "count", low=0, high=40)] = GUSSETS
     rib_pitch_m: Annotated[
         float | None,
         Asked("Rib pitch, where its shape has no ribs", dimension="length", unit=("mm", "in"), low=0.02, high=5),

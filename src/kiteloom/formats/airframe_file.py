@@ -1,0 +1,160 @@
+"""An airframe as one JSON file: shapes, designs with their jobs, parts, links, and the data sheets they use.
+
+What it holds stands in ``docs/formats/airframe.md``; ``docs/formats/airframe.schema.json`` is made from this module.
+"""
+
+from __future__ import annotations
+
+import json
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, ValidationError
+
+from kiteloom.core.base.problems import Refused
+
+MARK = "kite loom airframe"
+#: What is written, and the newest that is read.
+VERSION = 1
+Id = Annotated[str, Field(min_length=1, max_length=64, pattern=r"^[A-Za-z0-9 ._-]+$")]
+Name = Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class _Strict(BaseModel):
+    model_config = ConfigDict(extra="forbid", strict=True)
+
+
+class SheetRef(_Strict):
+    """A data sheet by its kind and name."""
+
+    kind: Name
+    name: Name
+
+
+class Sheet(SheetRef):
+    """A data sheet that comes along: what its maker says, as data sheets are kept."""
+
+    says: dict[str, Any]
+
+
+class FileShape(_Strict):
+    """A shape: its kind, and what it says as shapes are kept."""
+
+    id: Id
+    name: Name
+    kind: Literal["loft", "outline", "strips", "pieces"]
+    says: dict[str, Any]
+
+
+class FilePly(_Strict):
+    """A ply: its cloth by name, and its angle on the left-hand part [°]."""
+
+    cloth: Name
+    angle_deg: float
+
+
+class FileJob(_Strict):
+    """One way of building, in the order of its list."""
+
+    key: Annotated[str, Field(max_length=64)]
+    recipe: Name
+    given: dict[str, Any] = {}
+    products: dict[str, SheetRef] = {}
+    plies: list[FilePly] = []
+    core: Name | None = None
+    core_after: Annotated[int, Field(ge=0)] = 0
+    losses: dict[str, Any] = {}
+    step_edits: dict[str, Any] = {}
+
+
+class FileDesign(_Strict):
+    """What left and right share: a shape, the side that is built, and jobs in order."""
+
+    id: Id
+    name: Name
+    shape: Id | None = None
+    side: Literal["upper", "lower", "whole"]
+    jobs: list[FileJob] = []
+
+
+class FileAssembly(_Strict):
+    """Parts that belong together."""
+
+    id: Id
+    name: Name
+
+
+class FileLink(_Strict):
+    """A part that is built before a step of another, by the step's key."""
+
+    part: Id
+    step: Name
+
+
+class FilePart(_Strict):
+    """A physical part; ``place`` is where it lies on the airframe, ``jobs`` are its own besides its design's."""
+
+    id: Id
+    name: Name
+    assembly: Id
+    design: Id
+    hand: Literal["left", "right", "centre"]
+    thing: Annotated[str, Field(max_length=60)] = ""
+    place: dict[str, Any] = {}
+    jobs: list[FileJob] = []
+    after: list[FileLink] = []
+
+
+class AirframeFile(_Strict):
+    """A whole airframe. Lists stand in the order of the work."""
+
+    format: Literal["kite loom airframe"] = MARK  # type: ignore[assignment]
+    version: int = VERSION
+    id: Id
+    name: Name
+    sheets: Annotated[list[Sheet], Field(max_length=2000)] = []
+    shapes: Annotated[list[FileShape], Field(max_length=2000)] = []
+    designs: Annotated[list[FileDesign], Field(max_length=2000)] = []
+    assemblies: Annotated[list[FileAssembly], Field(max_length=500)] = []
+    parts: Annotated[list[FilePart], Field(max_length=2000)] = []
+
+
+def write_airframe(doc: AirframeFile) -> str:
+    """The file's text: the same for the same airframe."""
+    return json.dumps(doc.model_dump(mode="json"), ensure_ascii=False, indent=1) + "\n"
+
+
+def read_airframe(text: str) -> AirframeFile:
+    """A file read; `Refused` says where it is not one."""
+    try:
+        found = json.loads(text)
+    except json.JSONDecodeError as error:
+        raise Refused(
+            "file", f"the file is no JSON, or cut off: {error.msg.lower()} in line {error.lineno}, column {error.colno}"
+        ) from None
+    except RecursionError:
+        raise Refused("file", "the file's lists lie too deep in one another") from None
+    if not isinstance(found, dict) or found.get("format") != MARK:
+        raise Refused("file", f"the file is no airframe: its “format” is not “{MARK}”")
+    version = found.get("version")
+    if not isinstance(version, int) or isinstance(version, bool) or version < 1:
+        raise Refused("file", f"the file's version is {str(version)[:20]}; it is a whole number from 1 on")
+    if version > VERSION:
+        raise Refused(
+            "file",
+            f"the file was written by a newer Kite Loom (version {version}); this program reads up to {VERSION}. "
+            "Take the newer program, or let the other shop write the older version",
+        )
+    try:
+        return AirframeFile.model_validate(found)
+    except ValidationError as wrong:
+        first = wrong.errors()[0]
+        where = ".".join(str(part) for part in first["loc"]) or "the file"
+        given = str(first.get("input"))[:40]
+        more = f"; and {wrong.error_count() - 1} more" if wrong.error_count() > 1 else ""
+        raise Refused("file", f"{where}: {first['msg'].lower()} (it says “{given}”){more}") from None
+
+
+def airframe_schema() -> dict[str, Any]:
+    """The JSON Schema of the file."""
+    schema = AirframeFile.model_json_schema()
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema}

@@ -1,0 +1,439 @@
+"""A whole airframe written out, and taken in: looked at first, by the same way that takes it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Any, Literal
+
+from sqlalchemy import select
+
+from kiteloom.core.base.fields import asked_of, made
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.recipes import recipe_of
+from kiteloom.core.shape import reading
+from kiteloom.core.shape.place import Place
+from kiteloom.core.stores.form import cleaned, differences, same
+from kiteloom.formats.airframe_file import (
+    AirframeFile,
+    FileAssembly,
+    FileDesign,
+    FileJob,
+    FileLink,
+    FilePart,
+    FilePly,
+    FileShape,
+    Sheet,
+    SheetRef,
+    read_airframe,
+    write_airframe,
+)
+from kiteloom.store.models import (
+    Assembly,
+    Batch,
+    DataSheet,
+    Design,
+    Job,
+    JobProduct,
+    Link,
+    Part,
+    Project,
+    Shape,
+)
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.shop import units_of
+from kiteloom.workshop.build.airframes import assemblies_of, made_id, parts_here
+from kiteloom.workshop.build.built_from import no_circle
+from kiteloom.workshop.build.parts import built_parts
+from kiteloom.workshop.shape.shapes import form_of
+
+What = Literal["new", "same", "differs", "refused"]
+
+
+@dataclass(frozen=True)
+class AirframeRow:
+    """One thing of a file, against the shop."""
+
+    kind: Literal["data sheet", "shape", "design", "assembly", "part"]
+    name: str
+    what: What
+    words: list[str]
+
+
+@dataclass(frozen=True)
+class AirframeLooked:
+    """A file: what each thing of it would do, whether it was taken, and that in a sentence."""
+
+    airframe_id: str
+    name: str
+    rows: list[AirframeRow]
+    taken: bool
+    sentence: str
+
+
+@dataclass(frozen=True)
+class TakeAirframe:
+    """A file of an airframe; looked at only, until told to take it. What differs is taken only where told to."""
+
+    text: str
+    take: bool = False
+    replace: bool = False
+
+
+def export_airframe(uow: UnitOfWork, airframe_id: str) -> str:
+    """An airframe as a file's text; the same for the same airframe."""
+    project = uow.get(Project, airframe_id)
+    parts = parts_here(uow, project.id)
+    designs = {part.design_id: part.design for part in parts}
+    shapes = {design.shape.id: design.shape for design in designs.values() if design.shape is not None}
+    sheets: dict[str, DataSheet] = {}
+    ids = {part.id for part in parts}
+    doc = AirframeFile(
+        id=project.id,
+        name=project.name,
+        shapes=[FileShape(id=row.id, name=row.name, kind=row.kind, says=row.says) for row in shapes.values()],  # type: ignore[arg-type]
+        designs=[
+            FileDesign(
+                id=row.id,
+                name=row.name,
+                shape=row.shape_id,
+                side=row.side,  # type: ignore[arg-type]
+                jobs=[_file_job(uow, job, sheets) for job in row.jobs if job.hidden_at is None],
+            )
+            for row in designs.values()
+        ],
+        assemblies=[FileAssembly(id=row.id, name=row.name) for row in assemblies_of(uow, project.id)],
+        parts=[
+            FilePart(
+                id=part.id,
+                name=part.name,
+                assembly=part.assembly_id,
+                design=part.design_id,
+                hand=part.hand,  # type: ignore[arg-type]
+                thing=part.thing,
+                place=part.place,
+                jobs=[_file_job(uow, job, sheets) for job in part.jobs if job.hidden_at is None],
+                after=[FileLink(part=link.other_id, step=link.step_key) for link in part.links if link.other_id in ids],
+            )
+            for part in parts
+        ],
+    )
+    rows = sorted(sheets.values(), key=lambda row: (row.kind, row.name))
+    doc.sheets = [Sheet(kind=row.kind, name=row.name, says=dict(row.says)) for row in rows]
+    return write_airframe(doc)
+
+
+def _file_job(uow: UnitOfWork, job: Job, sheets: dict[str, DataSheet]) -> FileJob:
+    def ref(sheet: DataSheet) -> SheetRef:
+        sheets[sheet.id] = sheet
+        return SheetRef(kind=sheet.kind, name=sheet.name)
+
+    book = job.ply_book
+    core = uow.get(DataSheet, book["core_id"]) if book.get("core_id") else None
+    return FileJob(
+        key=job.key,
+        recipe=job.recipe,
+        given=job.given,
+        products={row.role: ref(row.data_sheet) for row in sorted(job.products, key=lambda row: row.role)},
+        plies=[
+            FilePly(cloth=ref(uow.get(DataSheet, row["cloth_id"])).name, angle_deg=float(row["angle_deg"]))
+            for row in book.get("plies", ())
+        ],
+        core=ref(core).name if core else None,
+        core_after=int(book.get("core_after") or 0),
+        losses=job.losses,
+        step_edits=job.step_edits,
+    )
+
+
+def take_airframe(uow: UnitOfWork, order: TakeAirframe, now: datetime) -> AirframeLooked:
+    """Take a file in, or look at what that would do: the same is done, and then let go of.
+
+    All of it or nothing; the same file again changes nothing.
+    """
+    doc = read_airframe(order.text)
+    taking = _Taking(uow, doc, order.replace, now)
+    taking.all()
+    refused = [row for row in taking.rows if row.what == "refused"]
+    keep = order.take and not refused
+    if not keep:
+        uow.session.rollback()
+    return AirframeLooked(taking.airframe_id, doc.name, taking.rows, keep, _sentence(taking.rows, order, keep))
+
+
+def _sentence(rows: list[AirframeRow], order: TakeAirframe, taken: bool) -> str:
+    counts = {what: sum(row.what == what for row in rows) for what in ("new", "same", "differs", "refused")}
+    named = {
+        "new": "new",
+        "same": "here already, the same",
+        "differs": "here already, saying something else",
+        "refused": "that can't be taken",
+    }
+    said = ", ".join(f"{count} {named[what]}" for what, count in counts.items() if count) or "nothing"
+    if counts["refused"] and order.take:
+        return f"Nothing was taken: {said}."
+    if not taken:
+        return f"The file has {said}."
+    left = "" if order.replace or not counts["differs"] else " What differs was left as it is here."
+    return f"Taken: {said}.{left}"
+
+
+class _Taking:
+    """One file being taken, row by row."""
+
+    def __init__(self, uow: UnitOfWork, doc: AirframeFile, replace: bool, now: datetime) -> None:
+        self.uow, self.doc, self.replace, self.now = uow, doc, replace, now
+        self.rows: list[AirframeRow] = []
+        self._sheets: dict[tuple[str, str], str] = {}
+        known = uow.session.get(Project, doc.id) or next(
+            (row for row in uow.all(Project) if row.name.lower() == doc.name.lower()), None
+        )
+        self.airframe_id = known.id if known is not None else doc.id
+        self._known = known is not None
+        self._mixed = {part for (part,) in uow.session.execute(select(Batch.part_id).distinct())}
+
+    def all(self) -> None:
+        """Everything, in the order in which one thing rests on another."""
+        uow, doc = self.uow, self.doc
+        if not self._known:
+            uow.add(Project(id=doc.id, name=doc.name, rank=len(uow.all(Project)), updated_at=self.now))
+        for sheet in doc.sheets:
+            self._row("data sheet", sheet.name, lambda s=sheet: self._sheet(s))
+        for shape in doc.shapes:
+            self._row("shape", shape.name, lambda s=shape: self._shape(s))
+        for design in doc.designs:
+            self._row("design", design.name, lambda d=design: self._design(d))
+        for rank, assembly in enumerate(doc.assemblies, 1):
+            self._row("assembly", assembly.name, lambda a=assembly, r=rank: self._assembly(a, r))
+        last = max((part.rank for part in uow.all(Part)), default=0)
+        for rank, part in enumerate(doc.parts, last + 1):
+            self._row("part", part.name, lambda p=part, r=rank: self._part(p, r))
+        for part in doc.parts:
+            self._row("part", part.name, lambda p=part: self._links(p), only_refused=True)
+        if not any(row.what == "refused" for row in self.rows):
+            uow.session.flush()
+            uow.session.expire_all()
+            try:
+                no_circle({part.id: part for part in built_parts(uow)})
+            except Refused as refused:
+                self.rows.append(AirframeRow("part", doc.name, "refused", [refused.sentence]))
+        uow.changed("airframe", self.airframe_id)
+
+    def _row(self, kind: Any, name: str, take: Any, *, only_refused: bool = False) -> None:
+        try:
+            what, words = take()
+        except Refused as refused:
+            what, words = "refused", [refused.sentence]
+        if what == "refused" or not only_refused:
+            self.rows.append(AirframeRow(kind, name, what, words))
+
+    def _sheet(self, sheet: Sheet) -> tuple[What, list[str]]:
+        kept, problems = cleaned(sheet.kind, sheet.name, sheet.says)
+        if problems:
+            raise problems[0]
+        query = select(DataSheet).where(DataSheet.kind == sheet.kind, DataSheet.name == sheet.name)
+        known = self.uow.session.scalar(query)
+        if known is None:
+            key = made_id("sheet", f"{sheet.kind}/{sheet.name}")
+            self.uow.add(DataSheet(id=key, kind=sheet.kind, name=sheet.name, says=kept, updated_at=self.now))
+            self.uow.changed("sheet", key)
+            self._sheets[(sheet.kind, sheet.name)] = key
+            return "new", []
+        self._sheets[(sheet.kind, sheet.name)] = known.id
+        words = [] if same(known.says, kept) else differences(sheet.kind, known.says, kept, units_of(self.uow))
+        if words:
+            return "differs", [*words, "the sheet on this shelf is used; change it under Stores if the file is right"]
+        return "same", []
+
+    def _shape(self, shape: FileShape) -> tuple[What, list[str]]:
+        new = reading.shape(shape.kind, shape.says)
+        known = self.uow.session.get(Shape, shape.id)
+        if known is None:
+            row = Shape(id=shape.id, name=shape.name, kind=shape.kind, says=shape.says, updated_at=self.now)
+            self.uow.add(row)
+            return "new", []
+        if form_of(known) == new and known.says.get("ribs") == shape.says.get("ribs"):
+            return "same", []
+        if self.replace:
+            query = select(Part.id).join(Design).where(Design.shape_id == known.id)
+            self._not_laid(set(self.uow.session.scalars(query)), known.name)
+            known.kind, known.says = shape.kind, shape.says
+            self.uow.edited(known, ["as the file says"], self.now, "shape")
+        return "differs", ["its measures"]
+
+    def _not_laid(self, parts: set[str], name: str) -> None:
+        if parts & self._mixed:
+            raise Refused("file", f"{name} is laid up already; change it on its own page, with the reason")
+
+    def _design(self, design: FileDesign) -> tuple[What, list[str]]:
+        uow, known = self.uow, self.uow.session.get(Design, design.id)
+        if design.shape is not None and uow.session.get(Shape, design.shape) is None:
+            raise Refused("file", f"its shape “{design.shape[:40]}” is not in the file")
+        if known is None:
+            row = Design(id=design.id, shape_id=design.shape, name=design.name, side=design.side, updated_at=self.now)
+            uow.add(row)
+            for rank, job in enumerate(design.jobs):
+                self._job(job, rank, design_id=design.id)
+            uow.session.expire(row, ["jobs"])
+            return "new", []
+        words = self._jobs_differ([job for job in known.jobs if job.hidden_at is None], design.jobs)
+        if (known.shape_id, known.side) != (design.shape, design.side):
+            words.append("its shape or side")
+        if words and self.replace:
+            self._not_laid(set(uow.session.scalars(select(Part.id).where(Part.design_id == known.id))), known.name)
+            known.shape_id, known.side = design.shape, design.side
+            self._replaced(known.jobs, design.jobs, design_id=known.id)
+            uow.edited(known, ["as the file says"], self.now, "design")
+            uow.session.expire(known, ["jobs"])
+        return ("differs", words) if words else ("same", [])
+
+    def _jobs_differ(self, known: list[Job], jobs: list[FileJob]) -> list[str]:
+        sheets: dict[str, DataSheet] = {}
+        mine = [_file_job(self.uow, job, sheets) for job in known]
+        if [job.key for job in mine] != [job.key for job in jobs]:
+            return [f"{len(mine)} jobs here, {len(jobs)} in the file"]
+        return [f"its job “{job.recipe}”" for job, other in zip(mine, jobs, strict=True) if job != other]
+
+    def _replaced(self, known: list[Job], jobs: list[FileJob], **of: str) -> None:
+        """The jobs as the file has them: what has no counterpart there is hidden, not lost."""
+        by_key = {job.key: job for job in known}
+        for rank, job in enumerate(jobs):
+            row = by_key.pop(job.key, None)
+            if row is None:
+                self._job(job, rank, **of)
+            else:
+                self._give(row, job, rank)
+        for row in by_key.values():
+            row.hidden_at = row.hidden_at or self.now
+
+    def _job(self, job: FileJob, rank: int, design_id: str | None = None, part_id: str | None = None) -> None:
+        row = Job(
+            id=made_id("job", f"{design_id or part_id}/{job.key}"),
+            design_id=design_id,
+            part_id=part_id,
+            key=job.key,
+            recipe=job.recipe,
+            rank=rank,
+            updated_at=self.now,
+        )
+        self._give(row, job, rank)
+        self.uow.add(row)
+
+    def _give(self, row: Job, job: FileJob, rank: int) -> None:
+        recipe = recipe_of(job.recipe)
+        for name, (asked, _) in asked_of(recipe.given).items():
+            if job.given.get(name) is not None:
+                asked.within(name, job.given[name])
+        row.recipe, row.rank, row.given = job.recipe, rank, job.given
+        row.losses, row.step_edits, row.hidden_at = job.losses, job.step_edits, None
+        roles = {role.key for role in recipe.roles}
+        for role in job.products:
+            if role not in roles:
+                raise Refused(
+                    "file", f"job “{job.key}” has a product as “{role[:40]}”; {recipe.name} does not ask for it"
+                )
+        row.products = [
+            JobProduct(role=role, data_sheet_id=self._sheet_id(ref.kind, ref.name))
+            for role, ref in job.products.items()
+        ]
+        row.ply_book = {}
+        if job.plies:
+            row.ply_book = {
+                "plies": [
+                    {"cloth_id": self._sheet_id("cloth", ply.cloth), "angle_deg": ply.angle_deg} for ply in job.plies
+                ],
+                "core_id": self._sheet_id("core", job.core) if job.core else None,
+                "core_after": job.core_after,
+            }
+
+    def _sheet_id(self, kind: str, name: str) -> str:
+        """The sheet of that kind and name: of the file, or on this shop's shelf."""
+        if (kind, name) not in self._sheets:
+            query = select(DataSheet.id).where(DataSheet.kind == kind, DataSheet.name == name)
+            found = self.uow.session.scalar(query)
+            if found is None:
+                raise Refused("file", f"the {kind} “{name}” is neither in the file nor on this shelf")
+            self._sheets[(kind, name)] = found
+        return self._sheets[(kind, name)]
+
+    def _assembly(self, assembly: FileAssembly, rank: int) -> tuple[What, list[str]]:
+        known = self.uow.session.get(Assembly, assembly.id)
+        if known is None:
+            row = Assembly(
+                id=assembly.id, project_id=self.airframe_id, name=assembly.name, rank=rank, updated_at=self.now
+            )
+            self.uow.add(row)
+            return "new", []
+        if known.project_id != self.airframe_id:
+            raise Refused("file", f"“{known.name}” belongs to another airframe of this shop")
+        if known.name == assembly.name:
+            return "same", []
+        words = [f"its name: {known.name} → {assembly.name}"]
+        if self.replace:
+            known.name = assembly.name
+            self.uow.edited(known, words, self.now, "airframe")
+        return "differs", words
+
+    def _part(self, part: FilePart, rank: int) -> tuple[What, list[str]]:
+        uow = self.uow
+        for kind, key, table in (("assembly", part.assembly, Assembly), ("design", part.design, Design)):
+            if uow.session.get(table, key) is None:
+                raise Refused("file", f"its {kind} “{key[:40]}” is not in the file")
+        if part.place:
+            made(Place, part.place)
+        known = uow.session.get(Part, part.id)
+        if known is None:
+            taken = next((row for row in uow.all(Part) if self._same_name(row, part.name)), None)
+            if taken is not None:
+                raise Refused("file", f"there is another part called “{taken.name}” in {self.doc.name} already")
+            row = Part(
+                id=part.id,
+                assembly_id=part.assembly,
+                design_id=part.design,
+                hand=part.hand,
+                name=part.name,
+                rank=rank,
+                thing=part.thing,
+                place=part.place,
+                updated_at=self.now,
+            )
+            uow.add(row)
+            for job_rank, job in enumerate(part.jobs):
+                self._job(job, job_rank, part_id=part.id)
+            uow.changed("part", part.id)
+            return "new", []
+        mine = (known.assembly_id, known.design_id, known.hand, known.name, known.thing, known.place)
+        theirs = (part.assembly, part.design, part.hand, part.name, part.thing, part.place)
+        named = ("its assembly", "its design", "its hand", "its name", "what it is turned with", "its place")
+        words = [name for name, one, other in zip(named, mine, theirs, strict=True) if one != other]
+        words += self._jobs_differ([job for job in known.jobs if job.hidden_at is None], part.jobs)
+        said = [(link.part, link.step) for link in part.after]
+        if [(link.other_id, link.step_key) for link in known.links] != said:
+            words.append("what it is built from")
+        if words and self.replace:
+            if known.design_id != part.design or known.hand != part.hand:
+                self._not_laid({known.id}, known.name)
+            known.assembly_id, known.design_id, known.hand = part.assembly, part.design, part.hand
+            known.name, known.thing, known.place = part.name, part.thing, part.place
+            self._replaced(known.jobs, part.jobs, part_id=known.id)
+            uow.edited(known, ["as the file says"], self.now, "part")
+        return ("differs", words) if words else ("same", [])
+
+    def _same_name(self, row: Part, name: str) -> bool:
+        here = row.hidden_at is None and row.assembly.project_id == self.airframe_id
+        return here and row.name.lower() == name.lower()
+
+    def _links(self, part: FilePart) -> tuple[What, list[str]]:
+        row = self.uow.session.get(Part, part.id)
+        if row is None:
+            return "same", []
+        new = [(link.part, link.step) for link in part.after]
+        if [(link.other_id, link.step_key) for link in row.links] == new or (row.links and not self.replace):
+            return "same", []
+        for other, _ in new:
+            if self.uow.session.get(Part, other) is None:
+                raise Refused("file", f"it is built from “{other[:40]}”, which is no part of the file")
+        row.links.clear()
+        self.uow.session.flush()
+        row.links += [Link(rank=n, step_key=step, other_id=other) for n, (other, step) in enumerate(new)]
+        return "same", []
