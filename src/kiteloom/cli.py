@@ -156,7 +156,7 @@ def opened(command: str, data: Path, clock: Clock, hosts: tuple[str, ...] = ()) 
     app = create_app(data, clock, SimulatedScale() if command == "demo" else None, hosts)
     store, instruments = app.extensions["kiteloom.store"], Instruments()
     if command == "demo":
-        if reedling.seed(store, clock.now()):
+        if reedling.seed(store, clock.now(), whole=True):
             print(f"Seeded the Reedling in {data}.")
         (data / SEEDING).unlink(missing_ok=True)
         instruments = reedling.boathouse(store)

@@ -26,6 +26,7 @@ from kiteloom.core.build.recipes import (
     wood_frame,
 )
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
+from kiteloom.demo.whole import found_rest
 from kiteloom.standins.probe import SimulatedProbe
 from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
 from kiteloom.store.models import DataSheet, Part, Project, Zone
@@ -55,12 +56,17 @@ _SKY = SimulatedSky(71, zone_of(ZONE))
 MILDER_K = 9.0
 
 
-def seed(store: Store, now: datetime) -> bool:
-    """Fill an empty data folder; a folder that has a project is left as it is."""
+def seed(store: Store, now: datetime, *, whole: bool = False) -> bool:
+    """Fill an empty data folder; a folder that has a project is left as it is.
+
+    ``whole`` founds all of the airframe, not only the parts that are on the bench now.
+    """
     with store.writing() as uow:
         if uow.all(Project):
             return False
         found_shop(uow, now)
+        if whole:
+            found_rest(uow, now)
     # The week before was logged every ten minutes; from now on it is every minute.
     before, minute = boathouse(store, every_min=10), now.timestamp() / 60
     evening = working_day(now, 1, "18:30")
@@ -208,11 +214,11 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     carbon = {"plies": [{"cloth_id": cloth["Rush 200 one-way carbon"], "angle_deg": 0}] * 8}
     founding.job(cap, spar_cap.RECIPE.key, {"resin": slow}, {"length_m": 7.0, "width_m": 0.07}, carbon)
     capped = founding.part(wing, cap, "left", "Left wing, spar cap", 8)
-    plane = founding.panel(
-        "Reedling tailplane",
-        {"span_m": 2.6, "root_chord_m": 0.72, "tip_chord_m": 0.5, "sweep_m": 0.06},
-        {"naca": "0009"},
-        {"naca": "0009"},
+    # One piece from tip to tip.
+    tips, middle = {"chord_m": 0.5, "leading_edge_m": 0.06}, {"at_m": 1.3, "chord_m": 0.72}
+    rows = [{"at_m": 0.0, **tips}, middle, {"at_m": 2.6, **tips}]
+    plane = founding.shape(
+        "Reedling tailplane", "loft", {"stations": [{**row, "section": {"naca": "0009"}} for row in rows]}
     )
     filler, primer = sheets["Heron 35 fairing paste"], sheets["Sallow primer"]
 

@@ -10,19 +10,19 @@ from typing import Annotated, Any, Literal, get_args
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.shape.flat import Shape
-from kiteloom.core.shape.loft import Ring
+from kiteloom.core.shape.loft import Loft, Ring
 
 _LENGTH: dict[str, Any] = {"dimension": "length", "unit": ("m", "in")}
 
-#: How its span runs: out to the side, from nose to tail, or up.
-Lies = Literal["out to the side", "fore and aft", "upright"]
-#: What stands upright is drawn so wide, at least [m].
+#: How its span runs, and from which side it is seen: flat, or on edge as the side of a fuselage is.
+Lies = Literal["out to the side", "fore and aft", "fore and aft, on edge", "upright"]
+#: What is seen on edge is drawn so wide [m].
 EDGE_M = 0.03
 
 
 @dataclass(frozen=True)
 class Place:
-    """Where its root's leading edge lies, and how its span runs."""
+    """Where its root's leading edge lies, or the foremost of a part without stations; and how its span runs."""
 
     aft_m: Annotated[float, Asked("Aft of the nose", **_LENGTH, low=-10, high=100)]
     side_m: Annotated[float, Asked("Out from the middle", **_LENGTH, low=-50, high=50)] = 0.0
@@ -43,32 +43,21 @@ def in_plan(shape: Shape, place: Place, hand: str) -> tuple[Ring, ...]:
     ((1.0, 1.0), (-1.0, 1.0))
     """
     # As a left one is drawn: its span runs to negative y.
-    rings = shape.outline("left")
-    afts = [x for ring in rings for _, x in ring]
-    sides = [-y for ring in rings for y, _ in ring]
+    rings = [[(-y, x) for y, x in ring] for ring in shape.outline("left")]
+    along, across = ([p[n] for ring in rings for p in ring] for n in (0, 1))
+    # A loft counts from its own root's leading edge; what was drawn or measured otherwise from its foremost.
+    root, nose = (0.0, 0.0) if isinstance(shape, Loft) else (min(along), min(across))
+    centre = hand == "centre"
+    out = 0.0 if centre else place.side_m
     if place.lies == "out to the side":
-        if hand == "centre":
-            middle = (min(sides) + max(sides)) / 2
-            return _moved(rings, middle, place.aft_m)
-        found = _moved(rings, -place.side_m, place.aft_m)
+        base = (min(along) + max(along)) / 2 if centre else root - out
+        found = tuple(tuple((base - a, place.aft_m + c - nose) for a, c in ring) for ring in rings)
     elif place.lies == "fore and aft":
-        middle = (min(afts) + max(afts)) / 2
-        out = 0.0 if hand == "centre" else place.side_m
-        found = tuple(tuple((x - middle - out, place.aft_m - y) for y, x in ring) for ring in rings)
+        middle = (min(across) + max(across)) / 2
+        found = tuple(tuple((c - middle - out, place.aft_m + a - root) for a, c in ring) for ring in rings)
     else:
-        # Upright it is seen on edge: as long as it is deep, or as long as it is.
-        first, last = min(afts), max(afts)
-        out = 0.0 if hand == "centre" else place.side_m
+        of, first = (across, nose) if place.lies == "upright" else (along, root)
+        ends = (place.aft_m + min(of) - first, place.aft_m + max(of) - first)
         half = EDGE_M / 2
-        ring = (
-            (-out - half, place.aft_m + first),
-            (-out + half, place.aft_m + first),
-            (-out + half, place.aft_m + last),
-            (-out - half, place.aft_m + last),
-        )
-        found = (ring,)
+        found = (((-out - half, ends[0]), (-out + half, ends[0]), (-out + half, ends[1]), (-out - half, ends[1])),)
     return found if hand != "right" else tuple(tuple((-y, x) for y, x in ring) for ring in found)
-
-
-def _moved(rings: tuple[Ring, ...], side: float, aft: float) -> tuple[Ring, ...]:
-    return tuple(tuple((y + side, x + aft) for y, x in ring) for ring in rings)

@@ -1,5 +1,5 @@
 import type { AirframeView } from '@/api/client'
-import { OneOf } from '@/ui/one-of'
+import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
 
 type Props = {
@@ -12,10 +12,10 @@ type Props = {
 /** Where a part lies on its airframe, and how its span runs there. */
 export function PlaceFields({ fields, texts, problems, onChange }: Props) {
   return (
-    <div className="grid items-end gap-3 md:grid-cols-[1fr_1fr_2.4fr]">
+    <div className="grid items-end gap-3 md:grid-cols-3">
       {fields.map((one) =>
         one.choices.length > 0 ? (
-          <OneOf
+          <Pick
             key={one.field}
             label={one.label}
             value={texts[one.field] ?? one.choices[0] ?? ''}

@@ -14,7 +14,7 @@ const FILL = {
 const STATES = ['planned', 'in work', 'curing', 'done'] as const
 const ALL = 'all'
 /** No airframe is drawn deeper [px]. */
-const DEEPEST = 520
+const DEEPEST = 460
 const PAD = 10
 
 type Props = { assemblies: AirframeView['assemblies'] }
