@@ -175,27 +175,29 @@ def test_a_shop_that_does_not_answer_says_so_and_nothing_typed_is_lost(own, page
     shop = own
     left = shop.part_id("Left wing, upper skin")
     page.goto(f"{shop.url}/part/{left}/shape")
-    expect(page.get_by_label("Span of the panel")).to_have_value("7.200 m")
+    expect(page.get_by_label("Station 2, along the span")).to_have_value("7.2 m")
     shop.stop(kill=True)
-    page.get_by_label("Span of the panel").fill("7.4")
-    page.get_by_label("Span of the panel").press("Enter")
+    page.get_by_label("Station 2, along the span").fill("7.4")
+    page.get_by_label("Station 2, along the span").press("Enter")
     expect(page.get_by_text("The shop computer does not answer", exact=True)).to_be_visible()
     expect(page.get_by_text("Nothing was saved; try again.")).to_be_visible()
-    expect(page.get_by_label("Span of the panel")).to_have_value("7.4")
+    expect(page.get_by_label("Station 2, along the span")).to_have_value("7.4")
     shop.start()
-    page.get_by_label("Span of the panel").press("Enter")
+    page.get_by_label("Station 2, along the span").press("Enter")
     page.get_by_label("Why it is changed").fill("the jig was longer")
     page.get_by_role("button", name="Change it, as a deviation").click()
-    expect(page.get_by_label("Span of the panel")).to_have_value("7.400 m")
+    expect(page.get_by_label("Station 2, along the span")).to_have_value("7.4 m")
 
 
 def test_an_empty_shop_says_what_belongs_there(tmp_path, page):
     empty = RunningShop(tmp_path / "empty", command="serve")
     empty.start()
     try:
-        page.goto(empty.url)
-        expect(page.get_by_text("no temperature was ever given")).to_be_visible()
+        page.goto(f"{empty.url}/mix")
+        page.get_by_label("The shop’s name").fill("The shed")  # whatever page was asked for
         expect(page.get_by_text("No temperature given yet: give one")).to_be_visible()
+        page.get_by_role("button", name="Open the shop").click()
+        expect(page.get_by_role("heading", name="Who works here?")).to_be_visible()
         page.goto(f"{empty.url}/airframe")
         expect(page.get_by_role("heading", name="No airframe yet")).to_be_visible()
         page.goto(f"{empty.url}/mix")

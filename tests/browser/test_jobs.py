@@ -31,7 +31,7 @@ def test_the_jobs_of_a_part_stand_in_order_and_each_has_its_own_pages(shop, page
     page.get_by_role("tab", name="Record").click()
     expect(page.get_by_text("No batch kept yet")).to_be_visible()
     page.get_by_role("tab", name="Shape").click()
-    expect(page.get_by_label("Span of the panel")).to_have_value("2.300 m")
+    expect(page.get_by_label("Station 2, along the span")).to_have_value("2.3 m")
     # Mixing for a step of a later job starts with that job's product.
     page.goto(f"{shop.url}/mix?part={aileron}&step=j3:coat-1")
     expect(page.get_by_text("Sallow primer, grey")).to_be_visible()
@@ -41,8 +41,11 @@ def test_a_job_is_added_between_two_given_what_it_lacks_and_planned(shop, page):
     flap = shop.part_id("Left flap, upper skin")
     page.goto(f"{shop.url}/part/{flap}/steps")
     page.get_by_role("button", name="Add a job here: after bagged sandwich skin").click()
-    page.get_by_role("dialog").get_by_role("button", name="Bonding with paste").click()
-    # One goes on with what was added: it says what it lacks.
+    sheet = page.get_by_role("dialog")
+    sheet.get_by_role("button", name="Bonding with paste").click()
+    # Looked at before it is kept: it may be added as it is. One goes on with what was added, and it says what it lacks.
+    expect(sheet).to_contain_text("It can be added as it is, but not planned yet.")
+    sheet.get_by_role("button", name="Add this job").click()
     expect(page.get_by_text("It can’t be made yet.")).to_be_visible()
     expect(page.get_by_role("alert")).to_contain_text("Length of the glue line, Width of the glue line")
     expect(column(page)).to_contain_text("can't be made")

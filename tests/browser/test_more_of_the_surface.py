@@ -22,13 +22,13 @@ def test_a_section_from_a_file_at_the_tip_alone(page, left):
     page.goto(f"{left}/shape")
     girth = page.get_by_role("button", name=re.compile("^Tip girth"))
     before = girth.inner_text()
-    page.get_by_role("radio", name="Tip").click()
     file = {"name": "club.dat", "mimeType": "text/plain", "buffer": PERCENT}
-    page.get_by_label("Section coordinate file").set_input_files(file)
+    page.get_by_label("Section file of station 2").set_input_files(file)
+    page.get_by_role("button", name="Keep this shape").click()
     page.get_by_label("Why it is changed").fill("measured on the mould")
     page.get_by_role("button", name="Change it, as a deviation").click()
-    expect(page.get_by_text("tip: Club section")).to_be_visible()
-    expect(page.get_by_text("root: NACA 4415")).to_be_visible()
+    expect(page.get_by_text("station 2: Club section")).to_be_visible()
+    expect(page.get_by_text("station 1: NACA 4415")).to_be_visible()
     expect(page.get_by_text("The file is in percent of the chord; it was divided by 100.")).to_be_visible()
     expect(girth).not_to_have_text(before)
 

@@ -38,13 +38,13 @@ def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(own, page):
     expect(figure(page, "Planform area")).to_contain_text("6.264 m²")
     outline = page.get_by_role("img", name="Planform").locator("path").first
     before = outline.get_attribute("d")
-    save(page, "Span of the panel", "300 in", "stretched by the designer")
+    save(page, "Station 2, along the span", "300 in", "stretched by the designer")
     expect(figure(page, "Planform area")).to_contain_text("6.629 m²")
     assert outline.get_attribute("d") != before
-    page.get_by_label("NACA four digits").fill("2412")
-    page.get_by_role("button", name="Use").click()
+    save(page, "Station 1, section", "2412")
+    expect(page.get_by_text("station 1: NACA 2412")).to_be_visible()  # drawn before it is kept
     say_why(page, "as the mould is")
-    expect(page.get_by_text("tip: NACA 2412")).to_be_visible()
+    expect(page.get_by_text("Not kept yet.")).to_have_count(0)
     expect(figure(page, "Root girth")).to_contain_text("1.151 m")
 
     # From what?
@@ -116,21 +116,22 @@ def test_from_shape_to_a_weighed_batch_and_the_hour_it_cures(own, page):
     page.reload()
     expect(page.get_by_text(done)).to_be_visible()
     page.get_by_role("tab", name="Shape").click()
-    expect(page.get_by_label("Span of the panel")).to_have_value("7.620 m")
+    expect(page.get_by_label("Station 2, along the span")).to_have_value("7.62 m")
 
 
 def test_what_cannot_be_understood_stays_typed_with_the_reason_beside_it(shop, page):
     left = shop.part_id("Left wing, upper skin")
     page.goto(f"{shop.url}/part/{left}/shape")
-    save(page, "Root chord", "3 bananas")
+    save(page, "Station 1, chord", "3 bananas")
     expect(page.get_by_role("alert")).to_contain_text("“bananas” is not a unit of length")
-    expect(page.get_by_label("Root chord")).to_have_value("3 bananas")
-    save(page, "Root chord", "1,25", "measured")
-    expect(page.get_by_label("Root chord")).to_have_value("1.250 m")
+    expect(page.get_by_label("Station 1, chord")).to_have_value("3 bananas")
+    save(page, "Station 1, chord", "1,25", "measured")
+    expect(page.get_by_label("Station 1, chord")).to_have_value("1.25 m")
     expect(page.get_by_role("alert")).to_have_count(0)
     points = {"name": "two.dat", "mimeType": "text/plain", "buffer": b"two\n1 0\n0 0\n"}
-    page.get_by_label("Section coordinate file").set_input_files(points)
+    page.get_by_label("Section file of station 2").set_input_files(points)
     expect(page.get_by_role("alert")).to_contain_text("2 points; at least 5 are wanted")
+    page.get_by_role("button", name="Leave it as it was").click()
     page.get_by_role("tab", name="Plies").click()
     save(page, "Angle of ply 1", "400")
     expect(page.get_by_role("alert")).to_contain_text("the angle is 400°; it can't be above 180°")
@@ -149,17 +150,17 @@ def test_of_two_browsers_the_later_is_told_what_changed(shop, page, browser):
     other = open_page(browser)
     for each in (page, other):
         each.goto(path)
-        expect(each.get_by_label("Tip chord")).to_have_value("0.620 m")
+        expect(each.get_by_label("Station 2, chord")).to_have_value("0.62 m")
     other.route("**/api/v1/now*", lambda route: route.abort())  # it hears of nothing
-    save(page, "Tip chord", "0.58", "measured")
-    expect(page.get_by_label("Tip chord")).to_have_value("0.580 m")
-    save(other, "Tip chord", "0.7")
-    expect(other.get_by_text("Tip chord 0.620 m → 0.580 m")).to_be_visible()
-    expect(other.get_by_label("Tip chord")).to_have_value("0.7")
+    save(page, "Station 2, chord", "0.58", "measured")
+    expect(page.get_by_label("Station 2, chord")).to_have_value("0.58 m")
+    save(other, "Station 2, chord", "0.7")
+    expect(other.get_by_text("row 2, chord: 0.62 m → 0.58 m")).to_be_visible()
+    expect(other.get_by_label("Station 2, chord")).to_have_value("0.7")
     other.get_by_role("button", name="Save mine on top").click()
     say_why(other, "measured again")
-    expect(other.get_by_label("Tip chord")).to_have_value("0.700 m")
-    expect(page.get_by_label("Tip chord")).to_have_value("0.700 m")  # without a reload
+    expect(other.get_by_label("Station 2, chord")).to_have_value("0.7 m")
+    expect(page.get_by_label("Station 2, chord")).to_have_value("0.7 m")  # without a reload
     other.close()
 
 
@@ -169,13 +170,13 @@ def test_units_theme_and_number_keys(shop, page):
     page.get_by_role("radio", name="US").click()
     page.get_by_role("radio", name="Pitch").click()
     page.get_by_role("button", name="Close").click()
-    expect(page.get_by_label("Span of the panel")).to_have_value("283 7/16 in")
+    expect(page.get_by_label("Station 2, along the span")).to_have_value("283.465 in")
     assert page.evaluate("document.documentElement.dataset.theme") == "pitch"
-    save(page, "Root chord", "35 1/2 in", "measured")
-    expect(page.get_by_label("Root chord")).to_have_value("35 1/2 in")
-    page.get_by_label("Root chord").press("2")  # typing is not going anywhere
+    save(page, "Station 1, chord", "35 1/2 in", "measured")
+    expect(page.get_by_label("Station 1, chord")).to_have_value("35.5 in")
+    page.get_by_label("Station 1, chord").press("2")  # typing is not going anywhere
     expect(page).to_have_url(re.compile("/shape$"))
-    page.get_by_role("heading", name="Planform").click()
+    page.get_by_role("heading", name="Stations").click()
     page.keyboard.press("3")
     expect(page).to_have_url(re.compile("/mix$"))
     page.keyboard.press("1")

@@ -128,7 +128,7 @@ def built_parts(uow: UnitOfWork) -> list[BuiltPart]:
 def part_names(uow: UnitOfWork) -> dict[str, str]:
     """What every part is called, hidden ones too; with its airframe's name where several are built in the shop."""
     query = select(Part.id, Part.name, Project.name).join(Assembly, Part.assembly_id == Assembly.id)
-    rows = uow.session.execute(query.join(Project, Assembly.project_id == Project.id)).tuples().all()
+    rows = uow.session.execute(query.join(Project, Assembly.project_id == Project.id)).all()
     several = len({airframe for _, _, airframe in rows}) > 1
     return {key: f"{airframe} · {name}" if several else name for key, name, airframe in rows}
 

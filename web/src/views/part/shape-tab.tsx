@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { answer, client, newId, type PartHead, type ShapeTyped, type ShapeView } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { useAirframe, useShape, useShapeLook } from '@/api/questions'
@@ -16,12 +16,23 @@ export function ShapeTab({ head }: { head: PartHead }) {
   return shape.data ? <Editing key={shape.data.shape_id} head={head} view={shape.data} /> : null
 }
 
+type Draft = { shape: ShapeTyped; base: number }
+
 function Editing({ head, view }: { head: PartHead; view: ShapeView }) {
-  const edit = useEdit(view.version)
-  const [typed, setTyped] = useState<ShapeTyped | null>(null)
+  // What was typed and not kept outlives a look at another page; on this tablet only.
+  const at = `shape ${view.shape_id}`
+  const [draft, setDraft] = useState<Draft | null>(() =>
+    JSON.parse(sessionStorage.getItem(at) ?? 'null'),
+  )
+  useEffect(() => {
+    if (draft) sessionStorage.setItem(at, JSON.stringify(draft))
+    else sessionStorage.removeItem(at)
+  }, [at, draft])
+  // What is typed was read at this version, whatever others have saved since.
+  const edit = useEdit(draft?.base ?? view.version)
   const [note, setNote] = useState('')
-  const shape = typed ?? view.typed
-  const changed = typed !== null && JSON.stringify(typed) !== JSON.stringify(view.typed)
+  const shape = draft?.shape ?? view.typed
+  const changed = draft !== null && JSON.stringify(shape) !== JSON.stringify(view.typed)
   const looked = useShapeLook(changed ? { shape, side: head.side, hand: head.hand, part_id: head.id } : null)
   const look = changed ? looked : { drawing: view.drawing, notes: note ? [note] : [], unread: null }
   const keep = async () => {
@@ -36,31 +47,42 @@ function Editing({ head, view }: { head: PartHead; view: ShapeView }) {
       said = saved.note ?? ''
       return saved
     })
-    if (done) setTyped(null)
+    if (done) setDraft(null)
     if (done) setNote(said)
   }
   return (
-    <div className="flex flex-col gap-5">
+    <form
+      className="flex flex-col gap-5"
+      onSubmit={(event) => {
+        event.preventDefault()
+        if (changed && !look?.unread) void keep()
+      }}
+    >
       {changed && (
         <div className="sticky top-0 z-10 flex flex-wrap items-center gap-3 border-ink border-b-2 bg-ground py-2">
-          <span className="flex-1">
+          <span className="min-w-60 flex-1">
             Not kept yet. It counts for {view.decides.join('; ')}: areas, amounts, steps and the plan follow;
             what was mixed or done stays.
           </span>
-          <Button disabled={!look?.drawing} onClick={() => void keep()}>
+          <Button type="submit" disabled={Boolean(look?.unread)}>
             Keep this shape
           </Button>
-          <Button quiet onClick={() => setTyped(null)}>
+          <Button quiet onClick={() => setDraft(null)}>
             Leave it as it was
           </Button>
         </div>
       )}
-      <EditProblem edit={edit} />
-      <ShapeEditor shape={shape} look={look} side={head.side} onChange={setTyped} />
+      <EditProblem edit={edit} shownInFields={look?.unread ? [look.unread.field] : []} />
+      <ShapeEditor
+        shape={shape}
+        look={look}
+        side={head.side}
+        onChange={(typed) => setDraft({ shape: typed, base: draft?.base ?? view.version })}
+      />
       {!changed && view.decides.length > 1 && (
         <p className="text-soft">A change counts for {view.decides.join('; ')}.</p>
       )}
-    </div>
+    </form>
   )
 }
 
