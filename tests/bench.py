@@ -6,6 +6,8 @@ Machines are noisy: figures are medians of many runs, with the range beside them
 from __future__ import annotations
 
 import gzip
+import io
+import math
 import statistics
 import tempfile
 import time
@@ -14,6 +16,7 @@ from datetime import datetime, timedelta
 from pathlib import Path
 from uuid import uuid4
 
+import ezdxf
 import numpy as np
 
 from kiteloom.api import PAGES
@@ -187,6 +190,79 @@ def scale_to_screen() -> None:
             shop.stop()
 
 
+def own_aircraft() -> None:
+    print("An aircraft of one's own (wanted: a station changed under 100 ms; 60 parts: page 100 ms, import 3 s)")
+    with tempfile.TemporaryDirectory() as folder:
+        shop = Shop(Path(folder) / "whole")
+        reedling.seed(shop.store, MORNING, whole=True)
+        stations = [
+            {"at": f"{n * 0.6:g}", "chord": f"{1.2 - n * 0.05:g}", "section": {"naca": "4415" if n < 6 else "4412"}}
+            for n in range(13)
+        ]
+        turned = [0]
+
+        def changed() -> None:
+            turned[0] += 1
+            stations[6]["twist"] = f"{turned[0] / 100:g}"
+            shop.ask("POST", "/shapes/look", {"shape": {"kind": "loft", "stations": stations}})
+
+        measured("  one of 13 stations changed: areas and drawing", changed)
+        lines = 40_000
+        ring = [
+            (900 * math.cos(2 * math.pi * n / lines), 700 * math.sin(2 * math.pi * n / lines)) for n in range(lines)
+        ]
+        drawing = ezdxf.new(units=4)
+        drawing.modelspace().add_lwpolyline(ring, close=True)
+        polyline = written(drawing)
+        measured("  a DXF polyline of 40,000 points (wanted: 2 s)", lambda: outlined(shop, polyline), runs=3)
+        single = ezdxf.new(units=4)
+        for a, b in zip(ring[::2], [*ring[2::2], ring[0]], strict=True):
+            single.modelspace().add_line(a, b)
+        lines_ = written(single)
+        measured("  a DXF of 20,000 lines, 40,000 points", lambda: outlined(shop, lines_), runs=3)
+        airframe = shop.get("/airframe")
+        for n, part in enumerate(part for each in airframe["assemblies"] for part in each["parts"]):
+            if n < 20:
+                shop.ask("POST", f"/parts/{part['id']}/copy", {"id": f"copy-{n}", "how": "copy"}, 201)
+        shop.get("/today")
+        count = sum(len(each["parts"]) for each in shop.get("/airframe")["assemblies"])
+        measured(f"  the airframe of {count} parts, once it is planned", lambda: drawn_anew(shop), runs=9)
+        text = shop.client.get(f"/api/v1/airframes/{airframe['id']}/file").text
+        print(f"  its file: {len(text) / 1000:.0f} kB")
+
+        def taken() -> None:
+            with tempfile.TemporaryDirectory() as other:
+                new = Shop(Path(other) / "shop")
+                began = time.perf_counter()
+                assert new.ask("POST", "/airframes/file", {"text": text, "take": True})["taken"]
+                took.append(time.perf_counter() - began)
+                new.close()
+
+        took: list[float] = []
+        for _ in range(3):
+            taken()
+        print(f"  {'its import into an empty shop':<44}{statistics.median(took):8.2f} s")
+        shop.close()
+
+
+def drawn_anew(shop: Shop) -> None:
+    """The page made again from a plan that is there."""
+    made = shop.store.memory._made
+    for name in [name for name in made if name.startswith("airframe")]:
+        del made[name]
+    shop.get("/airframe")
+
+
+def written(drawing: ezdxf.document.Drawing) -> str:
+    text = io.StringIO()
+    drawing.write(text)
+    return text.getvalue()
+
+
+def outlined(shop: Shop, text: str) -> None:
+    shop.ask("POST", "/calc/outline", {"dxf": text})
+
+
 def large_shop(folder: Path) -> int:
     """The demo with some 600 steps: more wing skins, rib sets, frames and panels; how many there are."""
     shop = Shop(folder)
@@ -311,6 +387,7 @@ def main() -> None:
         long_files(shop)
     core()
     plans()
+    own_aircraft()
     large_loom()
     scale_to_screen()
     ten_pages()

@@ -93,7 +93,7 @@ def test_figures_on_the_screen_are_those_of_the_one_table(shop, page, units):
     shop.patch("/api/v1/shop", {"version": shop.get("/api/v1/shop")["version"], "units": units})
     for tab in ("shape", "plies", "mix"):
         view = shop.get(f"/api/v1/parts/{left}/{tab}")
-        figures = view.get("figures") or [f for need in view["needs"] for f in need["figures"]]
+        figures = view.get("drawing", view).get("figures") or [f for need in view["needs"] for f in need["figures"]]
         page.goto(f"{shop.url}/part/{left}/{tab}")
         for figure in figures:
             wanted = f"{figure['label']} {show(figure['value'], figure['kind'], units)}: from what?"

@@ -78,7 +78,26 @@ TWO_LISTS = "A section\n4. 4.\n0 0\n0.1 0.06\n0.5 0.08\n1 0.002\n\n0 0\n0.1 -0.0
 PERCENT = "A section\n100, 0.2\n50, 8\n10, 6\n0, 0\n10, -3\n50, -2\n100, -0.2\n"
 
 
-@pytest.mark.parametrize("text", [NOSE_ROUND, TWO_LISTS, PERCENT], ids=["one line", "two lists", "percent"])
+BLANK = "A section\n0 0\n0.1 0.06\n0.5 0.08\n1 0.002\n\n0 0\n0.1 -0.03\n0.5 -0.02\n1 -0.002\n"
+LOWER_FIRST = "A section\n0 0\n0.1 -0.03\n0.5 -0.02\n1 -0.002\n\n1 0.002\n0.5 0.08\n0.1 0.06\n0 0\n"
+FROM_THE_NOSE = "A section\n0 0\n0.1 0.06\n0.5 0.08\n1 0.002\n1 -0.002\n0.5 -0.02\n0.1 -0.03\n0 0\n"
+COLUMNS = "A section\n0; 0; 0\n0.1; 0.06; -0.03\n0.5; 0.08; -0.02\n1; 0.002; -0.002\n"
+IN_MM = "A section\n" + "\n".join(
+    " ".join(f"{float(cell) * 1200:g}" for cell in row.split()) for row in NOSE_ROUND.splitlines()[1:]
+)
+LAYOUTS = {
+    "one line": NOSE_ROUND,
+    "two lists": TWO_LISTS,
+    "percent": PERCENT,
+    "apart by a line": BLANK,
+    "lower first": LOWER_FIRST,
+    "from the nose": FROM_THE_NOSE,
+    "three columns": COLUMNS,
+    "in millimetres": IN_MM,
+}
+
+
+@pytest.mark.parametrize("text", LAYOUTS.values(), ids=LAYOUTS.keys())
 def test_a_section_file_is_understood(text):
     read = read_airfoil_dat(text)
     expected = read_airfoil_dat(NOSE_ROUND).section

@@ -43,10 +43,10 @@ def read_airfoil_dat(text: str, name: str = "") -> SectionFile:
     title, blocks = _blocks(text)
     called = title or name or "section file"
     rows = [row for block in blocks for row in block]
-    if len(rows) < 5:
+    three = bool(rows) and all(len(row) == 3 for row in rows)
+    if len(rows) < (3 if three else 5):
         raise Refused("section", f"the file has {len(rows)} points; at least 5 are wanted")
-    counted = _counted(rows)
-    three = not counted and all(len(row) == 3 for row in rows)
+    counted = None if three else _counted(rows)
     if counted:
         sides: tuple[Points, Points] | None = counted
     elif three:

@@ -57,6 +57,8 @@ def read_dxf(text: str, unit: str | None = None) -> tuple[list[list[Place]], str
 
 
 def _opened(text: str) -> Drawing:
+    if "EOF" not in text[-400:]:
+        raise Refused("outline", "the file is no DXF drawing, or cut off: its last line, EOF, is missing")
     try:
         return ezdxf.read(io.StringIO(text))  # type: ignore[attr-defined]
     except (DXFError, ValueError, TypeError, AttributeError, KeyError, IndexError):

@@ -11,7 +11,7 @@ from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.laminate.stack import stack_code
-from kiteloom.core.plan.today import State, curing, state_of
+from kiteloom.core.plan.today import State, state_of
 from kiteloom.core.shape.figures import shape_figures
 from kiteloom.core.shape.flat import KINDS
 from kiteloom.core.shape.loft import Ring
@@ -236,11 +236,11 @@ def state_of_part(uow: UnitOfWork, part: Part, shop: ShopPlan | None) -> tuple[S
         return "planned", f"{len(steps)} steps, none planned yet: no temperature was ever given."
     if not shop.parts[part.id].jobs:
         return "planned", "It has no job yet."
-    mine = [placed for placed in shop.plan.placed if placed.step.part == part.id]
+    mine = shop.by_part.get(part.id, [])
     say, state = shop.saying, state_of(mine, shop.now)
     left = next((u for u in shop.plan.unplaced if u.step.part == part.id), None)
     running = next((p for p in mine if p.state == "running"), None)
-    live = [p for p in curing(shop.plan, shop.now) if p.step.part == part.id]
+    live = [p for p in shop.curing if p.step.part == part.id]
     ahead = sorted((p for p in mine if p.state in ("to do", "paused")), key=lambda p: p.begins)
     if running is not None:
         return state, f"{running.step.name}: being worked on since {say.at(running.pieces[-1][0])}."

@@ -272,7 +272,7 @@ def _same(one: Polygon, other: Polygon) -> bool:
 
 
 def _said(place: Place) -> str:
-    return f"x {plain(round(place[0], 2))}, y {plain(round(place[1], 2))} mm"
+    return f"x {plain(round(place[0], 2) + 0.0)}, y {plain(round(place[1], 2) + 0.0)} mm"
 
 
 def _area(ring: Sequence[Place]) -> float:

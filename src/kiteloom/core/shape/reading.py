@@ -77,7 +77,7 @@ def loft(stations: Sequence[Says], ribs: Says | None = None) -> Loft:
 def _ribs(rows: Sequence[Station], says: Says) -> Ribs:
     every, at = says.get("every_m"), says.get("at_m")
     places: tuple[float, ...] = ()
-    if rows and every:
+    if rows and every is not None:
         if every < 0.01:
             raise Refused("ribs", f"ribs every {every * 1000:g} mm; at least 10 mm apart are built")
         first, last = rows[0].at_m, rows[-1].at_m

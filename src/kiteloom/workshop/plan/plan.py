@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import moment_of, zone_of
@@ -19,6 +20,7 @@ from kiteloom.core.plan.input import Member, PlanInput, Station
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.placed import Placed, Plan
 from kiteloom.core.plan.standing import standing
+from kiteloom.core.plan.today import curing
 from kiteloom.store.models import CrewMember, StandingOrder
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import ShopTemperature, damp_of, shop_temperature
@@ -63,6 +65,19 @@ class ShopPlan:
     """The kinds of station there are."""
     heated: Mapping[str, tuple[float, float]]
     """When the last hold of the last post-cure of each part that has one ends, and when it is cool [min]."""
+
+    @cached_property
+    def by_part(self) -> Mapping[str, list[Placed]]:
+        """Placed steps by part, in the plan's order; a part with none is left out."""
+        found: dict[str, list[Placed]] = {}
+        for placed in self.plan.placed:
+            found.setdefault(placed.step.part, []).append(placed)
+        return found
+
+    @cached_property
+    def curing(self) -> tuple[Placed, ...]:
+        """What cures or stands now, the soonest ready first."""
+        return tuple(curing(self.plan, self.now))
 
     def part(self, part_id: str) -> BuiltPart:
         """A part by its id; `Refused` for one that was taken out of its airframe."""

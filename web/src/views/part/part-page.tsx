@@ -61,11 +61,12 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
       <div className="flex flex-wrap items-end justify-between gap-x-8 border-line border-b-2 px-6 pt-4">
         <div className="pb-3">
           <h1 className="font-semibold text-2xl">{head.name}</h1>
-          <p className="text-soft">
-            <Link to={`/airframe?id=${head.project_id}`} className="hover:underline">
-              {head.project}, {head.assembly}
-            </Link>
-          </p>
+          <Link
+            to={`/airframe?id=${head.project_id}`}
+            className="inline-flex min-h-11 items-center text-soft hover:underline"
+          >
+            {head.project}, {head.assembly}
+          </Link>
           <p className="text-soft">
             {head.sentence}
             {head.mirrored.length > 0 && ` Mirror image: ${head.mirrored.join(', ')}.`}

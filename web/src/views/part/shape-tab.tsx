@@ -21,9 +21,7 @@ type Draft = { shape: ShapeTyped; base: number }
 function Editing({ head, view }: { head: PartHead; view: ShapeView }) {
   // What was typed and not kept outlives a look at another page; on this tablet only.
   const at = `shape ${view.shape_id}`
-  const [draft, setDraft] = useState<Draft | null>(() =>
-    JSON.parse(sessionStorage.getItem(at) ?? 'null'),
-  )
+  const [draft, setDraft] = useState<Draft | null>(() => JSON.parse(sessionStorage.getItem(at) ?? 'null'))
   useEffect(() => {
     if (draft) sessionStorage.setItem(at, JSON.stringify(draft))
     else sessionStorage.removeItem(at)
@@ -55,7 +53,7 @@ function Editing({ head, view }: { head: PartHead; view: ShapeView }) {
       className="flex flex-col gap-5"
       onSubmit={(event) => {
         event.preventDefault()
-        if (changed && !look?.unread) void keep()
+        if (changed) void keep()
       }}
     >
       {changed && (
@@ -64,9 +62,7 @@ function Editing({ head, view }: { head: PartHead; view: ShapeView }) {
             Not kept yet. It counts for {view.decides.join('; ')}: areas, amounts, steps and the plan follow;
             what was mixed or done stays.
           </span>
-          <Button type="submit" disabled={Boolean(look?.unread)}>
-            Keep this shape
-          </Button>
+          <Button type="submit">Keep this shape</Button>
           <Button quiet onClick={() => setDraft(null)}>
             Leave it as it was
           </Button>
