@@ -35,27 +35,44 @@ def draw(folder: Path) -> None:
                 page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme="light")
                 _tour(page, shop, folder)
                 shop.stop()
-                _days_later(page, RunningShop(Path(data) / "again"), folder)
+                _first_morning(page, RunningShop(Path(data) / "empty", "serve"), folder)
                 _cold_morning(page, Path(data) / "cold", folder)
                 _evening(page, RunningShop(Path(data) / "evening"), folder)
         finally:
             shop.stop()
 
 
-def _days_later(page: Page, shop: RunningShop, folder: Path) -> None:
-    """Founded on a Thursday, opened again on the Tuesday after it."""
-    shop.start()
-    shop.stop()
-    shop.clock = "2026-05-19T09:10"
+def _first_morning(page: Page, shop: RunningShop, folder: Path) -> None:
+    """An empty folder: its second question, and a part being founded."""
     shop.start()
     try:
         page.goto(shop.url)
-        page.evaluate("localStorage.setItem('theme', 'linen')")
-        page.emulate_media(color_scheme="light")
-        page.goto(shop.url)
-        page.get_by_test_id("resume").wait_for()
+        page.get_by_label("The shop’s name").fill("The shed")
+        page.get_by_role("radio", name="Metric").click()
+        page.get_by_role("button", name="Open the shop").click()
+        page.get_by_label("Name 1").fill("Ada")
+        page.get_by_role("button", name="woodwork").click()
+        page.get_by_role("button", name="Somebody else too").click()
+        page.get_by_label("Name 2").fill("Jonas")
         settled(page)
-        page.screenshot(path=folder / "resume.png")
+        page.screenshot(path=folder / "first-morning.png")
+        shop.post("/api/v1/airframes", {"id": "warbler", "name": "Warbler"})
+        page.goto(f"{shop.url}/found?airframe=warbler")
+        page.get_by_label("Its name", exact=True).fill("wing panel")
+        page.get_by_role("radio", name="Both", exact=True).click()
+        page.get_by_label("It belongs to").fill("Wing")
+        page.get_by_role("radio", name="By stations").click()
+        for n, (at, chord) in enumerate((("0", "1.2"), ("3.4", "0.8")), 1):
+            page.get_by_label(f"Station {n}, along the span").fill(at)
+            page.get_by_label(f"Station {n}, chord").fill(chord)
+        page.get_by_label("Station 1, section", exact=True).fill("4412")
+        page.get_by_label("Station 2, leading edge aft").fill("0.15")
+        page.get_by_label("Ribs stand").fill("every 260 mm")
+        page.mouse.move(50, 500)
+        page.wait_for_timeout(1200)
+        page.locator("main").evaluate("main => main.scrollTo(0, 0)")
+        settled(page)
+        page.screenshot(path=folder / "founding.png")
     finally:
         shop.stop()
 
@@ -134,11 +151,10 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     shoot("airframe")
     go(f"/part/{shop.part_id('Left aileron')}/steps")
     shoot("part-jobs")
-    flap = shop.part_id("Left flap, upper skin")
-    _out_of_its_ratio(shop, flap)
-    go(f"/cure/{flap}")
-    page.get_by_text("no reading releases it").first.wait_for()
-    shoot("cure-out-of-ratio")
+    go(f"/part/{shop.part_id('Fin')}/shape")
+    shoot("stations")
+    go(f"/part/{shop.part_id('Left fuselage side')}/shape")
+    shoot("outline")
     go(f"/part/{left}/plies")
     page.get_by_label("Angle of ply 1").focus()
     page.locator("main").evaluate("main => main.scrollTo(0, 0)")
@@ -173,19 +189,6 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     page.get_by_role("button", name="That is in").click()
     page.get_by_role("button", name="Added:").wait_for()
     page.get_by_role("button", name="Start again").click()
-    slow = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if "214" in p["name"])
-    go(f"/mix?part={left}&step=skin-1/layup&product={slow}")
-    read_lids(page)
-    page.get_by_label("Size of this cup").fill("400")
-    page.get_by_label("In the cup, by the scale").first.fill("312.5")
-    page.get_by_label("In the cup, by the scale").last.fill("87.5")
-    page.get_by_role("button", name="Keep this batch").click()
-    page.get_by_test_id("countdown").wait_for()
-    page.set_viewport_size({"width": 820, "height": 1180})
-    page.wait_for_timeout(2000)
-    shoot("mix-tablet")
-    go("/stores")
-    shoot("stores-tablet")
     page.set_viewport_size({"width": 1280, "height": 800})
     go("/stores")
     shoot("stores")
@@ -228,15 +231,6 @@ def _at_the_bench(shop: RunningShop, part: str) -> None:
     says = {"resin_lid": "Tarn 210 A", "hardener_lid": "Tarn 214 B slow", "sheet_id": tarn["id"]}
     poured = {"resin": {"text": "610", "unit": "g"}, "hardener": {"text": "171", "unit": "g"}}
     cup = {"id": "first cup", "part_id": part, "step_key": "skin-2/layup", "wanted_g": 780}
-    shop.post("/api/v1/batches", {**cup, **says, **poured})
-
-
-def _out_of_its_ratio(shop: RunningShop, part: str) -> None:
-    """A cup with twice its hardener, used before it was noticed."""
-    tarn = next(p for p in shop.get("/api/v1/bench")["products"] if "214 slow" in p["name"])
-    says = {"resin_lid": "Tarn 210 A", "hardener_lid": "Tarn 214 B slow", "sheet_id": tarn["id"]}
-    poured = {"resin": {"text": "160", "unit": "g"}, "hardener": {"text": "90", "unit": "g"}, "used": True}
-    cup = {"id": "twice its hardener", "part_id": part, "step_key": "core/bed", "wanted_g": 205}
     shop.post("/api/v1/batches", {**cup, **says, **poured})
 
 
