@@ -27,7 +27,12 @@ GOOD = {
     },
 }
 HOT = {**EPOXY, "pot_life": {"minutes": 45, "mass_g": 100, "temp_c": 23}, "activation_energy_kj_mol": 55}
+BEND = {"at_m": 0, "chord_m": 1.2, "leading_edge_m": 0, "height_m": 0, "twist_deg": 0, "section": {"naca": "2412"}}
 GOOD |= {
+    "surface by stations": {
+        "stations": [BEND, {**BEND, "at_m": 2, "height_m": 0.1, "twist_deg": -2}, {**BEND, "at_m": 4, "chord_m": 0}]
+    },
+    "outline": {"loops_mm": [[[0, 0], [100, 0], [100, 50], [0, 50]], [[10, 10], [20, 10], [20, 20]]]},
     "cups": {
         "system": HOT,
         "total_g": 900,
@@ -58,7 +63,16 @@ GOOD |= {
     ),
 }
 MAY_BE_LEFT_OUT = {"tip_section", "core", "temperature_band_c", "total_g", "surface_c", "min_c", "max_c", "max_rh_pct"}
-MAY_BE_LEFT_OUT |= {"humidity", "stations", "seconds", "residue_g", "life_share", "peak_limit_c", "scale_step_g"}
+MAY_BE_LEFT_OUT |= {
+    "humidity",
+    "stations",
+    "seconds",
+    "residue_g",
+    "life_share",
+    "peak_limit_c",
+    "scale_step_g",
+    "loops_mm",
+}
 MAY_BE_LEFT_OUT |= {"heat_j_g", "heat_capacity_j_gk", "loss_w_m2k", "area_cm2"}
 
 
@@ -89,7 +103,9 @@ def replaced(body, path, odd):
 def test_one_odd_value_anywhere_is_used_or_refused_with_a_reason(empty_shop, name, data):
     path = data.draw(st.sampled_from(list(places(GOOD[name]))))
     body = replaced(GOOD[name], path, data.draw(ODD))
-    answer = empty_shop.client.post(f"/api/v1/calc/{name}", data=json.dumps(body), content_type="application/json")
+    answer = empty_shop.client.post(
+        f"/api/v1/calc/{name.split()[0]}", data=json.dumps(body), content_type="application/json"
+    )
     assert answer.status_code in (200, 422), answer.text
     if answer.status_code == 422:
         problem = json.loads(answer.text)
@@ -105,19 +121,20 @@ def test_a_missing_field_is_named(empty_shop, name):
     needed = [key for key in GOOD[name] if key not in MAY_BE_LEFT_OUT]
     for key in needed:
         body = {other: value for other, value in GOOD[name].items() if other != key}
-        problem = empty_shop.ask("POST", f"/calc/{name}", body, status=422)
+        problem = empty_shop.ask("POST", f"/calc/{name.split()[0]}", body, status=422)
         assert f"{key} is missing" in problem["detail"]
 
 
 @pytest.mark.parametrize("name", GOOD)
 @pytest.mark.parametrize("body", ["null", "[]", '"text"', "7", "", "{", "\ufeff{}"])
 def test_a_body_of_another_shape_is_refused(empty_shop, name, body):
-    answer = empty_shop.client.post(f"/api/v1/calc/{name}", data=body, content_type="application/json")
+    answer = empty_shop.client.post(f"/api/v1/calc/{name.split()[0]}", data=body, content_type="application/json")
     assert answer.status_code == 422
     assert answer.content_type == "application/problem+json"
 
 
 @pytest.mark.parametrize("name", GOOD)
 def test_fields_it_does_not_know_are_welcome(empty_shop, name):
-    plain = empty_shop.ask("POST", f"/calc/{name}", GOOD[name])
-    assert empty_shop.ask("POST", f"/calc/{name}", {**GOOD[name], "colour": "linen"}) == plain
+    path = f"/calc/{name.split()[0]}"
+    plain = empty_shop.ask("POST", path, GOOD[name])
+    assert empty_shop.ask("POST", path, {**GOOD[name], "colour": "linen"}) == plain

@@ -43,6 +43,14 @@ BO = stable_id("crew", "Bo")
 AT = {"part_id": SURFACE, "step_key": "skin-1/layup"}
 PART = {"name": "coat", "minutes": TYPED, "hands_on": True}
 DEGREES = {"text": "5", "unit": "°C"}
+ROW = {"at": "0", "chord": "1 m", "leading_edge": "", "height": "", "twist": "1", "section": {"naca": "2412"}}
+SHAPE = {"kind": "loft", "stations": [ROW, {**ROW, "at": "2 m"}], "ribs": {"where": "every 300 mm", "width": "8 mm"}}
+SHAPE |= {"strips": [{"at": "0", "across": "1"}], "pieces": [{"name": "rib", "count": "3"}], "measured": "one face"}
+SHAPE |= {"outline": {"points": "0, 0", "unit": "mm", "keep": False}}
+JOB = {"recipe": "frame", "given": {"stringers": "2", "rib_pitch_m": "300 mm"}, "products": {}}
+LIES = {"place": {"aft_m": "1", "side_m": "0.5", "lies": "upright"}}
+WREN = json.dumps({"format": "kite loom airframe", "version": 1, "id": "wren", "name": "Wren"})
+WING_ID = stable_id("assembly", "Reedling", "Wing")
 #: Orders that are answered 200: they look, or answer with the whole page.
 LOOKS = (
     "what-if",
@@ -55,6 +63,9 @@ LOOKS = (
     "person",
     "station",
     "delivery",
+    "shape look",
+    "job look",
+    "airframe file",
 )
 ORDERS = {
     "witness": (
@@ -112,6 +123,21 @@ ORDERS = {
     "delivery": ("POST", "/deliveries", {**AT, "id": "d", "version": 0, "what": "Bolts", "expected_on": "2026-05-20"}),
     "ticks": ("POST", "/ticks", {"ticks": [{**AT, "id": "t", "item": "wet", "done": True}]}),
     "accept": ("POST", "/plan/accept", {"id": "k"}),
+    "shape look": ("POST", "/shapes/look", {"shape": SHAPE, "side": "upper", "hand": "both", "part_id": SURFACE}),
+    "job look": ("POST", f"/parts/{SURFACE}/jobs/look", JOB),
+    "found part": (
+        "POST",
+        "/airframes/parts",
+        {"id": "p9", "name": "Fin", "assembly_id": WING_ID, "shape": SHAPE, **LIES},
+    ),
+    "edit part": ("PATCH", f"/parts/{SURFACE}", {"version": 1, "name": "Skin", "reason": "", **LIES}),
+    "copy part": ("POST", f"/parts/{SURFACE}/copy", {"id": "p8", "how": "copy", "name": "Spare"}),
+    "assembly": (
+        "POST",
+        "/assemblies",
+        {"id": "a9", "airframe_id": stable_id("project", "Reedling"), "name": "Floats"},
+    ),
+    "airframe file": ("POST", "/airframes/file", {"text": WREN, "take": True, "replace": False}),
 }
 
 

@@ -225,6 +225,18 @@ def test_a_shape_is_given_later_and_an_edit_moves_all_that_rests_on_it(shed):
     assert shed.get("/parts/skin/shape")["decides"] == ["Wing panel", "Upper skin"]
 
 
+def test_another_hand_or_side_of_what_is_laid_up_asks_why_and_is_kept_as_a_deviation(shop):
+    lower = shop.part("Left wing, lower skin")
+    version = shop.get(f"/parts/{lower}")["version"]
+    assert (
+        "Why is it changed?"
+        in shop.refused("PATCH", f"/parts/{lower}", {"version": version, "side": "upper"})["detail"]
+    )
+    shop.ask("PATCH", f"/parts/{lower}", {"version": version, "hand": "right", "reason": "laid in the wrong mould"})
+    assert "laid in the wrong mould" in shop.get(f"/parts/{lower}/deviations")["deviations"][0]["words"]
+    assert shop.get(f"/parts/{lower}/plies")["plies"][0]["angle_deg"] == -45
+
+
 def test_assemblies_and_parts_are_named_moved_and_several_airframes_are_planned_together(shed):
     found(shed, "a", "One", shape=LOFT)
     found(shed, "b", "Two", shape=LOFT)
@@ -242,6 +254,10 @@ def test_assemblies_and_parts_are_named_moved_and_several_airframes_are_planned_
     shed.ask("PATCH", "/assemblies/tail", {"version": 1, "name": "Tail group"})
     stale = shed.ask("PATCH", "/assemblies/tail", {"version": 1, "name": "Rear"}, 409)
     assert stale["changed"] == ["Tail → Tail group"]
+    assert "has 1 parts" in shed.refused("PATCH", "/assemblies/tail", {"version": 2, "away": True})["detail"]
+    shed.ask("POST", "/assemblies", {"id": "empty", "airframe_id": "wren", "name": "Floats"}, 201)
+    shed.ask("PATCH", "/assemblies/empty", {"version": 1, "away": True})
+    assert [each["name"] for each in shed.get("/airframe?id=wren")["assemblies"]] == ["Tail group"]
     lanes = shed.get("/loom?by=part")["part_names"]
     assert set(lanes) == {"Warbler · One", "Wren · Fin"}
 

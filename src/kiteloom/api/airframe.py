@@ -20,13 +20,13 @@ from kiteloom.workshop.build.airframes import (
     copy_part,
     edit_airframe,
     edit_assembly,
-    edit_part,
     found_airframe,
     found_assembly,
     found_part,
     give_shape,
     let_differ,
 )
+from kiteloom.workshop.log.changes import change_part as change_a_part
 from kiteloom.workshop.log.hiding import HidePart, hide_part
 
 bp = Routes("airframe", "Airframes")
@@ -123,7 +123,7 @@ def put_shape(part_id: str, order: GiveShape) -> Kept:
 def change_part(part_id: str, order: EditPart) -> Saved:
     """Change a part's name, assembly, side or place, or where it stands."""
     with store().writing() as uow:
-        return edit_part(uow, part_id, order, now())
+        return change_a_part(uow, part_id, order, now())
 
 
 @bp.post("/parts/<part_id>/copy")

@@ -101,9 +101,10 @@ def _ribs(loft: Loft, side: Side) -> list[Figure]:
         count = Given("ribs", len(ribs.at_m), "count")
         figures.append(Figure("ribs", "Ribs", len(ribs.at_m), "count", "places along the span", (count,)))
         if loft.rib_bays_m:
-            widest = max(loft.rib_bays_m)
+            bays = loft.rib_bays_m
+            between = (count, Given("bays", len(bays), "count"), Given("narrowest bay", min(bays), "length"))
             figures.append(
-                Figure("widest_bay", "Widest bay", widest, "length", "greatest distance from rib to rib", (count,))
+                Figure("widest_bay", "Widest bay", max(bays), "length", "greatest distance from rib to rib", between)
             )
     if ribs.width_m or ribs.edge_m:
         figures.append(
@@ -173,6 +174,9 @@ def _pieces(shape: Pieces) -> list[Figure]:
             Figure("face_area", "One face", shape.skin_area_m2("upper"), "area", "Σ how many × one face", rows),
             Figure("all_sides", "All sides", shape.all_sides_m2, "area", sides, rows),
         ]
+    if shape.edge_m:
+        edge = Figure("edge", "Edges", shape.edge_m, "length", "Σ how many × 2 × (length + width)", rows)
+        figures.append(edge)
     if shape.length_m:
         figures.append(Figure("length", "Lengths together", shape.length_m, "length", "Σ how many × length", rows))
     return figures

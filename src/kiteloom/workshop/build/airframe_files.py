@@ -156,7 +156,8 @@ def take_airframe(uow: UnitOfWork, order: TakeAirframe, now: datetime) -> Airfra
     taking.all()
     refused = [row for row in taking.rows if row.what == "refused"]
     keep = order.take and not refused
-    if not keep:
+    news = any(row.what == "new" or (row.what == "differs" and order.replace) for row in taking.rows)
+    if not (keep and (news or not taking.known)):
         uow.session.rollback()
     return AirframeLooked(taking.airframe_id, doc.name, taking.rows, keep, _sentence(taking.rows, order, keep))
 
@@ -189,13 +190,13 @@ class _Taking:
             (row for row in uow.all(Project) if row.name.lower() == doc.name.lower()), None
         )
         self.airframe_id = known.id if known is not None else doc.id
-        self._known = known is not None
+        self.known = known is not None
         self._mixed = {part for (part,) in uow.session.execute(select(Batch.part_id).distinct())}
 
     def all(self) -> None:
         """Everything, in the order in which one thing rests on another."""
         uow, doc = self.uow, self.doc
-        if not self._known:
+        if not self.known:
             uow.add(Project(id=doc.id, name=doc.name, rank=len(uow.all(Project)), updated_at=self.now))
         for sheet in doc.sheets:
             self._row("data sheet", sheet.name, lambda s=sheet: self._sheet(s))

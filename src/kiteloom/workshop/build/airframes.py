@@ -46,11 +46,12 @@ class FoundAssembly:
 
 @dataclass(frozen=True)
 class EditNamed:
-    """Another name for an airframe or an assembly, or where an assembly stands among the others."""
+    """Another name for an airframe or an assembly, where an assembly stands among the others, or that it goes."""
 
     version: int
     name: str | None = None
     move: Literal["sooner", "later"] | None = None
+    away: bool = False
 
 
 @dataclass(frozen=True)
@@ -77,12 +78,17 @@ class FoundPart:
 
 @dataclass(frozen=True)
 class EditPart:
-    """What is said of a part itself: its name, assembly, side, place; or where it stands among the others."""
+    """What is said of a part itself: its name, assembly, hand, side, place; or where it stands among the others.
+
+    ``reason`` is why its hand or side is changed where it is laid up already.
+    """
 
     version: int
     name: str | None = None
     assembly_id: str | None = None
+    hand: Literal["left", "right", "centre"] | None = None
     side: Side | None = None
+    reason: str = ""
     place: dict[str, str] | None = None
     move: Literal["sooner", "later"] | None = None
 
@@ -137,8 +143,10 @@ def found_assembly(uow: UnitOfWork, order: FoundAssembly, now: datetime) -> Kept
 
 
 def edit_airframe(uow: UnitOfWork, airframe_id: str, order: EditNamed, now: datetime) -> Saved:
-    """Call an airframe otherwise."""
+    """Call an airframe otherwise; one with nothing in it may go."""
     row = uow.get_for_edit(Project, airframe_id, order.version)
+    if order.away:
+        return _gone(uow, row, row.name, assemblies_of(uow, row.id), "assemblies")
     if order.name is not None:
         others = [other.name for other in uow.all(Project) if other.id != row.id]
         name = _named(order.name, "name", others, "an airframe")
@@ -150,8 +158,11 @@ def edit_airframe(uow: UnitOfWork, airframe_id: str, order: EditNamed, now: date
 
 
 def edit_assembly(uow: UnitOfWork, assembly_id: str, order: EditNamed, now: datetime) -> Saved:
-    """Call an assembly otherwise, or let it change places with its neighbour."""
+    """Call an assembly otherwise, or let it change places with its neighbour; one with no part in it may go."""
     row = uow.get_for_edit(Assembly, assembly_id, order.version)
+    if order.away:
+        parts = list(uow.session.scalars(select(Part).where(Part.assembly_id == row.id)))
+        return _gone(uow, row, row.name, parts, "parts, those taken out counted")
     mine = assemblies_of(uow, row.project_id)
     words: list[str] = []
     if order.name is not None:
@@ -165,6 +176,16 @@ def edit_assembly(uow: UnitOfWork, assembly_id: str, order: EditNamed, now: date
     if words:
         uow.edited(row, words, now, "airframe")
     return Saved(row.version)
+
+
+def _gone(uow: UnitOfWork, row: Assembly | Project, name: str, within: Sequence[object], what: str) -> Saved:
+    """Take an empty airframe or assembly away: nothing was ever done of it."""
+    if within:
+        raise Refused("away", f"{name} has {len(within)} {what}; only what is empty can go")
+    version, key = row.version, row.id
+    uow.session.delete(row)
+    uow.changed("airframe", key)
+    return Saved(version)
 
 
 def assemblies_of(uow: UnitOfWork, airframe_id: str) -> list[Assembly]:
@@ -286,6 +307,9 @@ def edit_part(uow: UnitOfWork, part_id: str, order: EditPart, now: datetime) -> 
         words.append(f"{part.name}: {part.design.side} → {order.side}")
         part.design.side = order.side
         uow.changed("design", part.design_id)
+    if order.hand is not None and order.hand != part.hand:
+        words.append(f"{part.name}: {part.hand} → {order.hand}")
+        part.hand = order.hand
     if order.place is not None:
         place = _place(uow, order.place)
         if place != part.place:

@@ -263,7 +263,7 @@ function EditAssembly({
   airframe: string
 }) {
   const edit = useEdit(assembly.version)
-  const change = (more: { name?: string; move?: 'sooner' | 'later' }) =>
+  const change = (more: { name?: string; move?: 'sooner' | 'later'; away?: boolean }) =>
     edit.save((version) =>
       answer(
         client.PATCH('/api/v1/assemblies/{assembly_id}', {
@@ -289,6 +289,11 @@ function EditAssembly({
       <ButtonLink quiet to={`/found?airframe=${airframe}&assembly=${assembly.id}`}>
         Found a part of it…
       </ButtonLink>
+      {assembly.parts.length === 0 && (
+        <Button quiet onClick={() => void change({ away: true })}>
+          Take {assembly.name} away
+        </Button>
+      )}
       <EditProblem edit={edit} shownInFields={['name']} />
     </div>
   )

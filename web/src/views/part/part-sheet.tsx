@@ -25,10 +25,11 @@ export function PartSheet({ head, onClose }: Props) {
     name?: string
     assembly_id?: string
     side?: Side
+    hand?: PartHead['hand']
     place?: Record<string, string>
   }) =>
-    edit.save((version) =>
-      answer(client.PATCH('/api/v1/parts/{part_id}', { ...path, body: { version, ...more } })),
+    edit.save((version, reason) =>
+      answer(client.PATCH('/api/v1/parts/{part_id}', { ...path, body: { version, reason, ...more } })),
     )
   const differ = () =>
     edit.save((version) =>
@@ -62,6 +63,16 @@ export function PartSheet({ head, onClose }: Props) {
           onChange={(assembly_id) => void change({ assembly_id })}
         />
       )}
+      <OneOf
+        label="It is"
+        value={head.hand}
+        choices={[
+          { value: 'left', name: 'Left' },
+          { value: 'right', name: 'Right' },
+          { value: 'centre', name: 'Centre' },
+        ]}
+        onChange={(hand) => void change({ hand: hand as PartHead['hand'] })}
+      />
       <OneOf
         label="Built on its"
         value={head.side}
