@@ -118,7 +118,6 @@ def test_a_gap_is_shown_where_it_is_and_what_was_typed_outlives_a_reload(shop, p
     sheet = page.get_by_role("dialog")
     expect(sheet.get_by_role("button", name=re.compile("^Two coats of varnish", re.IGNORECASE))).to_be_visible()
     page.reload()
-    page.get_by_role("button", name=re.compile("^Add a job here")).first.click()
     sheet.get_by_role("button", name=re.compile("^Priming", re.IGNORECASE)).click()
     expect(sheet.get_by_role("region", name="Comes to")).to_contain_text("of Sallow primer, with its losses")
 

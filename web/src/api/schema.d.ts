@@ -12947,7 +12947,9 @@ export interface components {
         SavedOut: components["schemas"]["SavedOut.Saved"];
         /**
          * EditPart
-         * @description What is said of a part itself: its name, assembly, side, place; or where it stands among the others.
+         * @description What is said of a part itself: its name, assembly, hand, side, place; or where it stands among the others.
+         *
+         *     ``reason`` is why its hand or side is changed where it is laid up already.
          */
         "EditPartIn.EditPart": {
             /** Version */
@@ -12963,10 +12965,20 @@ export interface components {
              */
             assembly_id?: string | null;
             /**
+             * Hand
+             * @default null
+             */
+            hand?: ("left" | "right" | "centre") | null;
+            /**
              * Side
              * @default null
              */
             side?: ("upper" | "lower" | "whole") | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
             /**
              * Place
              * @default null
@@ -12982,7 +12994,9 @@ export interface components {
         };
         /**
          * EditPartIn
-         * @description What is said of a part itself: its name, assembly, side, place; or where it stands among the others.
+         * @description What is said of a part itself: its name, assembly, hand, side, place; or where it stands among the others.
+         *
+         *     ``reason`` is why its hand or side is changed where it is laid up already.
          */
         EditPartIn: components["schemas"]["EditPartIn.EditPart"];
         /**
@@ -15705,7 +15719,7 @@ export interface components {
         WeighPumpIn: components["schemas"]["WeighPumpIn.WeighPump"];
         /**
          * EditNamed
-         * @description Another name for an airframe or an assembly, or where an assembly stands among the others.
+         * @description Another name for an airframe or an assembly, where an assembly stands among the others, or that it goes.
          */
         "EditNamedIn.EditNamed": {
             /** Version */
@@ -15720,10 +15734,15 @@ export interface components {
              * @default null
              */
             move?: ("sooner" | "later") | null;
+            /**
+             * Away
+             * @default false
+             */
+            away?: boolean;
         };
         /**
          * EditNamedIn
-         * @description Another name for an airframe or an assembly, or where an assembly stands among the others.
+         * @description Another name for an airframe or an assembly, where an assembly stands among the others, or that it goes.
          */
         EditNamedIn: components["schemas"]["EditNamedIn.EditNamed"];
         /**
