@@ -137,6 +137,16 @@ def test_loops_are_found_again_from_their_lines(seed, corners, turn, inside):
     assert sum(one.edge_mm for one in outlines) == pytest.approx(whole.length, rel=1e-9)
 
 
+def test_lines_shorter_than_ends_are_joined_over_keep_their_curve():
+    corners = [(40 * math.cos(a), 30 * math.sin(a)) for a in np.linspace(0, 2 * math.pi, 8000, endpoint=False)]
+    ends = list(pairwise([*corners, corners[0]]))  # each some 0.03 mm long
+    ends[7] = (ends[7][0], (ends[7][1][0] + 0.02, ends[7][1][1]))  # and one that does not quite meet the next
+    random.Random(3).shuffle(ends)
+    loops, _ = loops_of(ends)
+    assert [len(loop) for loop in loops] == [8000]
+    assert outlines_of(loops)[0][0].area_mm2 == pytest.approx(math.pi * 1200, rel=1e-5)
+
+
 def test_what_is_no_outline_is_refused_with_its_place():
     with pytest.raises(Refused, match=r"from x 100, y 48.6 mm to x 100, y 50 mm it is 1.4 mm open"):
         measured(dxf(line((0, 0), (100, 0)), line((100, 0), (100, 48.6)), line((100, 50), (0, 0))))

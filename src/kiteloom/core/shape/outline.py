@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections import defaultdict
+from collections import Counter, defaultdict
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
@@ -28,6 +28,8 @@ Line = Sequence[Place]
 
 #: Ends no farther apart than this are one [mm].
 JOIN_MM = 0.05
+#: Ends no farther apart than this were meant to be the same [mm].
+_SAME_MM = 1e-4
 #: Curves are drawn as lines that stray no farther from them [mm].
 STRAY_MM = 0.02
 #: More corners than this are a scan, not an outline.
@@ -123,7 +125,11 @@ def _once(lines: Iterable[Line]) -> tuple[list[tuple[Place, ...]], list[str]]:
 
 
 def _one_place(ends: Floats) -> list[int]:
-    """For each end the number of its place: ends within `JOIN_MM` share one."""
+    """For each end the number of its place.
+
+    Ends that are the same share one, and so do the nearest two of those that met no other within `JOIN_MM`: lines
+    shorter than that are not drawn together.
+    """
     root = list(range(len(ends)))
 
     def find(n: int) -> int:
@@ -132,8 +138,18 @@ def _one_place(ends: Floats) -> list[int]:
             n = root[n]
         return n
 
-    for a, b in cKDTree(ends).query_pairs(JOIN_MM):
+    for a, b in cKDTree(ends).query_pairs(_SAME_MM):
         root[find(a)] = find(b)
+    alone = [at for at, count in Counter(find(n) for n in range(len(ends))).items() if count % 2]
+    if len(alone) > 1:
+        places = ends[alone]
+        near = cKDTree(places).query_pairs(JOIN_MM, output_type="ndarray")
+        apart = np.linalg.norm(places[near[:, 0]] - places[near[:, 1]], axis=1)
+        met: set[int] = set()
+        for a, b in near[np.argsort(apart)].tolist():
+            if a not in met and b not in met:
+                met |= {a, b}
+                root[find(alone[a])] = find(alone[b])
     return [find(n) for n in range(len(ends))]
 
 

@@ -80,7 +80,12 @@ export function ShapeEditor({ shape, look, side, onChange }: Props) {
 
 const FIELDS = ['stations.', 'ribs', 'strips.', 'pieces.']
 
+/** What was typed, with the unit a bare number is meant in. */
+const measure = (metric: boolean) => (text: string | undefined) =>
+  text && /^[\d.,\s/]+$/.test(text) ? `${text.trim()} ${metric ? 'm' : 'in'}` : text
+
 function ShapeDrawing({ shape, look }: { shape: ShapeTyped; look: ShapeLook | undefined }) {
+  const withUnit = measure(useShop().data?.units !== 'us')
   const drawing = look?.drawing
   const gaps = look?.unread?.places ?? []
   if (drawing) {
@@ -91,8 +96,8 @@ function ShapeDrawing({ shape, look }: { shape: ShapeTyped; look: ShapeLook | un
         outline={drawing.outline}
         ends={loft}
         ribs={drawing.ribs}
-        root={chord[0]?.chord}
-        tip={chord.at(-1)?.chord}
+        root={withUnit(chord[0]?.chord)}
+        tip={withUnit(chord.at(-1)?.chord)}
         className="w-full"
       />
     )
