@@ -28,7 +28,8 @@ from kiteloom.store.file import CantOpen
 from kiteloom.store.models import Project
 from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.base.clock import Clock, SetClock, SystemClock
-from kiteloom.workshop.build.airframe_files import TakeAirframe, export_airframe, take_airframe
+from kiteloom.workshop.build.airframe_in import TakeAirframe, take_airframe
+from kiteloom.workshop.build.airframe_out import export_airframe
 from kiteloom.workshop.log.newest import clock_doubt
 from kiteloom.workshop.plan.watch import Instruments, Watch
 

@@ -11,7 +11,7 @@ from tests.api.hostile import ODD
 from tests.api.test_fuzz import places, replaced
 from tests.core.jobs import examples
 
-from kiteloom.workshop.build.founding import stable_id
+from kiteloom.workshop.base.ids import stable_id
 
 SURFACE = "00000000-0000-0000-0000-000000000000"
 TYPED = {"text": "30", "unit": "min"}

@@ -9,8 +9,8 @@ import pytest
 from tests.api.test_odd_orders import ORDERS, T4471, TARN, real
 from tests.shapes import retyped
 
-from kiteloom.demo.reedling import stable_id
 from kiteloom.views.pages import MADE_FROM, touched
+from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.plan.alerts import raise_alerts
 
 #: What no change in the shop touches: the table of formats, what is being looked at or typed.

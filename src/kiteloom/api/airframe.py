@@ -8,24 +8,19 @@ from pydantic import BaseModel
 from kiteloom.api.house import Routes, file, now, store
 from kiteloom.views import airframe
 from kiteloom.workshop.base.saved import Kept, OnlyVersion, Saved
-from kiteloom.workshop.build.airframe_files import AirframeLooked, TakeAirframe, export_airframe, take_airframe
+from kiteloom.workshop.build.airframe_in import AirframeLooked, TakeAirframe, take_airframe
+from kiteloom.workshop.build.airframe_out import export_airframe
 from kiteloom.workshop.build.airframes import (
-    CopyPart,
     EditNamed,
-    EditPart,
     FoundAirframe,
     FoundAssembly,
-    FoundPart,
-    GiveShape,
-    copy_part,
     edit_airframe,
     edit_assembly,
     found_airframe,
     found_assembly,
-    found_part,
-    give_shape,
-    let_differ,
 )
+from kiteloom.workshop.build.founding_parts import FoundPart, GiveShape, found_part, give_shape
+from kiteloom.workshop.build.part_edits import CopyPart, EditPart, copy_part, let_differ
 from kiteloom.workshop.log.changes import change_part as change_a_part
 from kiteloom.workshop.log.hiding import HidePart, hide_part
 

@@ -32,7 +32,8 @@ from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
 from kiteloom.store.models import DataSheet, Part, Project, Zone
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import MAIN, heating_of, keep_forecast, record_readings, zones
-from kiteloom.workshop.build.founding import Founding, stable_id
+from kiteloom.workshop.base.ids import stable_id
+from kiteloom.workshop.build.founding import Founding
 from kiteloom.workshop.log.batches import CorrectBatch, PourBatch, batches_on, correct_batch, keep_batch
 from kiteloom.workshop.log.witness import ReadWitness, read_witness
 from kiteloom.workshop.log.work import NoteWork, note_work

@@ -13,7 +13,8 @@ from typing import Any
 from kiteloom.core.build.recipes import fill_fair, foam_core, paste_bond, prime, sandwich_skin, varnish, wood_frame
 from kiteloom.store.models import Delivery, Part
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.build.founding import Founding, stable_id
+from kiteloom.workshop.base.ids import stable_id
+from kiteloom.workshop.build.founding import Founding
 from kiteloom.workshop.build.parts import built_part
 
 AIRFRAME = "Reedling"

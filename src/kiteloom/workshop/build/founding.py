@@ -6,7 +6,6 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Any
-from uuid import NAMESPACE_URL, uuid5
 
 from kiteloom.core.air.building import ZoneModel
 from kiteloom.core.shape import reading
@@ -29,15 +28,11 @@ from kiteloom.store.models import (
     Zone,
 )
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.laminate.plies import stack_of
 from kiteloom.workshop.shape.shapes import form_of
-
-
-def stable_id(*names: str) -> str:
-    """An id that is the same each time for the same names."""
-    return str(uuid5(NAMESPACE_URL, "kiteloom:" + "/".join(names)))
 
 
 @dataclass(frozen=True)

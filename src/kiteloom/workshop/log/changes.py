@@ -10,8 +10,8 @@ from kiteloom.core.build.step import StepId
 from kiteloom.store.models import Job, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Saved
-from kiteloom.workshop.build.airframes import EditPart, edit_part
 from kiteloom.workshop.build.jobs import job_row, parts_of_job
+from kiteloom.workshop.build.part_edits import EditPart, edit_part
 from kiteloom.workshop.build.plies import EditPlies, edit_plies
 from kiteloom.workshop.log.deviations import as_built_otherwise
 from kiteloom.workshop.log.mixes import on_steps

@@ -1,7 +1,8 @@
 import type { PartCard, ShapeTyped } from '@/api/client'
 import { useAirframe, useShapeLook } from '@/api/questions'
 import { OneOf } from '@/ui/one-of'
-import { blankShape, ShapeEditor, SharedShape } from './shape-editor'
+import { ShapeEditor, SharedShape } from './shape-editor'
+import { blankShape } from './shape-typed'
 
 export type Source = { kind: ShapeTyped['kind'] | 'of' | ''; of: string; shape: ShapeTyped | null }
 

@@ -5,8 +5,9 @@ import { useAirframe, useShape, useShapeLook } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { Notice } from '@/ui/notice'
-import { begun, ShapeEditor } from './shape-editor'
+import { ShapeEditor } from './shape-editor'
 import { ShapeSource, type Source } from './shape-source'
+import { begun } from './shape-typed'
 
 /** A part's shape: typed in a table, drawn as it is typed, kept when it is right. */
 export function ShapeTab({ head }: { head: PartHead }) {

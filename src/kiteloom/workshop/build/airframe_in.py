@@ -1,4 +1,4 @@
-"""A whole airframe written out, and taken in: looked at first, by the same way that takes it."""
+"""An airframe's file taken in: looked at first, by the same way that takes it."""
 
 from __future__ import annotations
 
@@ -19,14 +19,10 @@ from kiteloom.formats.airframe_file import (
     FileAssembly,
     FileDesign,
     FileJob,
-    FileLink,
     FilePart,
-    FilePly,
     FileShape,
     Sheet,
-    SheetRef,
     read_airframe,
-    write_airframe,
 )
 from kiteloom.store.models import (
     Assembly,
@@ -41,8 +37,9 @@ from kiteloom.store.models import (
     Shape,
 )
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.base.shop import units_of
-from kiteloom.workshop.build.airframes import assemblies_of, made_id, parts_here
+from kiteloom.workshop.build.airframe_out import file_job
 from kiteloom.workshop.build.built_from import no_circle
 from kiteloom.workshop.build.parts import built_parts
 from kiteloom.workshop.shape.shapes import form_of
@@ -78,72 +75,6 @@ class TakeAirframe:
     text: str
     take: bool = False
     replace: bool = False
-
-
-def export_airframe(uow: UnitOfWork, airframe_id: str) -> str:
-    """An airframe as a file's text; the same for the same airframe."""
-    project = uow.get(Project, airframe_id)
-    parts = parts_here(uow, project.id)
-    designs = {part.design_id: part.design for part in parts}
-    shapes = {design.shape.id: design.shape for design in designs.values() if design.shape is not None}
-    sheets: dict[str, DataSheet] = {}
-    ids = {part.id for part in parts}
-    doc = AirframeFile(
-        id=project.id,
-        name=project.name,
-        shapes=[FileShape(id=row.id, name=row.name, kind=row.kind, says=row.says) for row in shapes.values()],  # type: ignore[arg-type]
-        designs=[
-            FileDesign(
-                id=row.id,
-                name=row.name,
-                shape=row.shape_id,
-                side=row.side,  # type: ignore[arg-type]
-                jobs=[_file_job(uow, job, sheets) for job in row.jobs if job.hidden_at is None],
-            )
-            for row in designs.values()
-        ],
-        assemblies=[FileAssembly(id=row.id, name=row.name) for row in assemblies_of(uow, project.id)],
-        parts=[
-            FilePart(
-                id=part.id,
-                name=part.name,
-                assembly=part.assembly_id,
-                design=part.design_id,
-                hand=part.hand,  # type: ignore[arg-type]
-                thing=part.thing,
-                place=part.place,
-                jobs=[_file_job(uow, job, sheets) for job in part.jobs if job.hidden_at is None],
-                after=[FileLink(part=link.other_id, step=link.step_key) for link in part.links if link.other_id in ids],
-            )
-            for part in parts
-        ],
-    )
-    rows = sorted(sheets.values(), key=lambda row: (row.kind, row.name))
-    doc.sheets = [Sheet(kind=row.kind, name=row.name, says=dict(row.says)) for row in rows]
-    return write_airframe(doc)
-
-
-def _file_job(uow: UnitOfWork, job: Job, sheets: dict[str, DataSheet]) -> FileJob:
-    def ref(sheet: DataSheet) -> SheetRef:
-        sheets[sheet.id] = sheet
-        return SheetRef(kind=sheet.kind, name=sheet.name)
-
-    book = job.ply_book
-    core = uow.get(DataSheet, book["core_id"]) if book.get("core_id") else None
-    return FileJob(
-        key=job.key,
-        recipe=job.recipe,
-        given=job.given,
-        products={row.role: ref(row.data_sheet) for row in sorted(job.products, key=lambda row: row.role)},
-        plies=[
-            FilePly(cloth=ref(uow.get(DataSheet, row["cloth_id"])).name, angle_deg=float(row["angle_deg"]))
-            for row in book.get("plies", ())
-        ],
-        core=ref(core).name if core else None,
-        core_after=int(book.get("core_after") or 0),
-        losses=job.losses,
-        step_edits=job.step_edits,
-    )
 
 
 def take_airframe(uow: UnitOfWork, order: TakeAirframe, now: datetime) -> AirframeLooked:
@@ -235,7 +166,7 @@ class _Taking:
         query = select(DataSheet).where(DataSheet.kind == sheet.kind, DataSheet.name == sheet.name)
         known = self.uow.session.scalar(query)
         if known is None:
-            key = made_id("sheet", f"{sheet.kind}/{sheet.name}")
+            key = stable_id("sheet", f"{sheet.kind}/{sheet.name}")
             self.uow.add(DataSheet(id=key, kind=sheet.kind, name=sheet.name, says=kept, updated_at=self.now))
             self.uow.changed("sheet", key)
             self._sheets[(sheet.kind, sheet.name)] = key
@@ -290,7 +221,7 @@ class _Taking:
 
     def _jobs_differ(self, known: list[Job], jobs: list[FileJob]) -> list[str]:
         sheets: dict[str, DataSheet] = {}
-        mine = [_file_job(self.uow, job, sheets) for job in known]
+        mine = [file_job(self.uow, job, sheets) for job in known]
         if [job.key for job in mine] != [job.key for job in jobs]:
             return [f"{len(mine)} jobs here, {len(jobs)} in the file"]
         return [f"its job “{job.recipe}”" for job, other in zip(mine, jobs, strict=True) if job != other]
@@ -309,7 +240,7 @@ class _Taking:
 
     def _job(self, job: FileJob, rank: int, design_id: str | None = None, part_id: str | None = None) -> None:
         row = Job(
-            id=made_id("job", f"{design_id or part_id}/{job.key}"),
+            id=stable_id("job", f"{design_id or part_id}/{job.key}"),
             design_id=design_id,
             part_id=part_id,
             key=job.key,
