@@ -10146,6 +10146,8 @@ export interface components {
         /**
          * Drawing
          * @description A shape drawn and measured: rings of its outline (to the side, aft) [m], ribs across it, sections, figures.
+         *
+         *     ``root`` and ``tip`` are the chords of a loft's ends in words; ``""`` where it has none.
          */
         "ShapeLookOut.Drawing": {
             /**
@@ -10153,6 +10155,10 @@ export interface components {
              * @enum {string}
              */
             kind: "loft" | "outline" | "strips" | "pieces";
+            /** Root */
+            root: string;
+            /** Tip */
+            tip: string;
             /** Outline */
             outline: [
                 number,
@@ -14632,6 +14638,8 @@ export interface components {
         /**
          * Drawing
          * @description A shape drawn and measured: rings of its outline (to the side, aft) [m], ribs across it, sections, figures.
+         *
+         *     ``root`` and ``tip`` are the chords of a loft's ends in words; ``""`` where it has none.
          */
         "ShapeViewOut.Drawing": {
             /**
@@ -14639,6 +14647,10 @@ export interface components {
              * @enum {string}
              */
             kind: "loft" | "outline" | "strips" | "pieces";
+            /** Root */
+            root: string;
+            /** Tip */
+            tip: string;
             /** Outline */
             outline: [
                 number,

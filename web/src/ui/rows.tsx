@@ -22,7 +22,7 @@ type TableProps<T> = {
 export function Rows<T extends Record<keyof T, unknown>>(props: TableProps<T>) {
   const { name, rows, blank, columns, field, problem, onRows, more, moreLabel, least, add } = props
   const grid = {
-    gridTemplateColumns: `1.6rem ${columns.map((one) => (one.wide ? '2fr' : '1fr')).join(' ')}${more ? ' 1.9fr' : ''} 2.75rem`,
+    gridTemplateColumns: `1.6rem ${columns.map((one) => (one.wide ? '2fr' : '1fr')).join(' ')}${more ? ' 1.6fr' : ''} 2.75rem`,
   }
   return (
     <div className="flex flex-col gap-1.5 overflow-x-auto">
@@ -47,6 +47,7 @@ export function Rows<T extends Record<keyof T, unknown>>(props: TableProps<T>) {
                   aria-label={`${name} ${n + 1}, ${one.label.toLowerCase()}`}
                   value={String(row[one.field])}
                   aria-invalid={problem(`${field}.${n}.${one.kept}`) ? true : undefined}
+                  className="[&_input]:px-1.5 [&_input]:text-[0.95rem]"
                   onChange={(text) => onRows(put(rows, n, { ...row, [one.field]: text }))}
                 />
               ))}

@@ -27,7 +27,9 @@ type Props = {
   onPoint?: (at: [number, number]) => void
 }
 
-const MARGIN = { side: 76, top: 14 }
+const MARGIN = { side: 84, top: 14 }
+/** A mark at the edge is seen whole [px]. */
+const MARK = 20
 /** No part is drawn deeper [px]. */
 const DEEPEST = 260
 
@@ -55,11 +57,12 @@ export function Planform({
   const [left, right] = [low(sides), -low(sides.map((v) => -v))]
   const [front, back] = [low(afts), -low(afts.map((v) => -v))]
   const margin = ends ? MARGIN.side : 24
+  const top = marks?.length ? MARK : MARGIN.top
   const scale = Math.min((W - 2 * margin) / (right - left || 1), DEEPEST / (back - front || 1))
   const inset = (W - (right - left) * scale) / 2
   const x = (p: Corner) => inset + ((p[0] ?? 0) - left) * scale
-  const y = (p: Corner) => MARGIN.top + ((p[1] ?? 0) - front) * scale
-  const height = MARGIN.top + (back - front) * scale + (span ? 44 : 12)
+  const y = (p: Corner) => top + ((p[1] ?? 0) - front) * scale
+  const height = top + (back - front) * scale + (span ? 44 : marks?.length ? MARK : 12)
   const drawn = (ring: Ring) => ring.map((p, i) => `${i ? 'L' : 'M'}${x(p)} ${y(p)}`).join('')
   const path = outline.map((ring) => `${drawn(ring)}Z`).join('')
   const first = outline[0]
@@ -82,7 +85,7 @@ export function Planform({
     const screen = event.currentTarget.getScreenCTM()
     if (!screen) return
     const at = new DOMPoint(event.clientX, event.clientY).matrixTransform(screen.inverse())
-    onPoint?.([(at.x - inset) / scale + left, (at.y - MARGIN.top) / scale + front])
+    onPoint?.([(at.x - inset) / scale + left, (at.y - top) / scale + front])
   }
   return (
     <div ref={box} className={clsx('w-full [contain:inline-size]', className)}>

@@ -7,6 +7,7 @@ from typing import Literal
 
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.shape import reading
 from kiteloom.core.shape.figures import shape_figures
 from kiteloom.core.shape.flat import Kind, Shape
@@ -35,9 +36,14 @@ class SectionView:
 
 @dataclass(frozen=True)
 class Drawing:
-    """A shape drawn and measured: rings of its outline (to the side, aft) [m], ribs across it, sections, figures."""
+    """A shape drawn and measured: rings of its outline (to the side, aft) [m], ribs across it, sections, figures.
+
+    ``root`` and ``tip`` are the chords of a loft's ends in words; ``""`` where it has none.
+    """
 
     kind: Kind
+    root: str
+    tip: str
     outline: tuple[Ring, ...]
     ribs: tuple[tuple[Point, Point], ...]
     sections: list[SectionView]
@@ -95,7 +101,7 @@ def shape_view(uow: UnitOfWork, part_id: str) -> ShapeView:
         shape.version,
         [other.name for other in parts_of_shape(uow, shape.id)],
         typed_of(uow, shape),
-        drawn(form_of(shape), part.design.side, hand_of(part)),
+        drawn(form_of(shape), part.design.side, hand_of(part), units_of(uow)),
     )
 
 
@@ -113,15 +119,19 @@ def look_at_shape(uow: UnitOfWork, order: LookAtShape) -> ShapeLook:
         return ShapeLook(None, (), Unread(open_.field, open_.sentence, places, lines))
     except Refused as refused:
         return ShapeLook(None, (), Unread(refused.field, refused.sentence))
-    return ShapeLook(drawn(reading.shape(order.shape.kind, read.says), order.side, hand), read.notes, None)
+    return ShapeLook(
+        drawn(reading.shape(order.shape.kind, read.says), order.side, hand, units_of(uow)), read.notes, None
+    )
 
 
-def drawn(form: Shape, side: str, hand: Hand) -> Drawing:
+def drawn(form: Shape, side: str, hand: Hand, units: UnitSystem) -> Drawing:
     """A shape drawn and measured."""
+    ends = (form.stations[0], form.stations[-1]) if isinstance(form, Loft) else ()
+    root, tip = (show(row.chord_m, "length", units) for row in ends) if ends else ("", "")
     ribs = tuple(form.ribs_drawn(hand)) if isinstance(form, Loft) else ()
     sections = _sections(form) if isinstance(form, Loft) else []
     figures = shape_figures(form, "lower" if side == "lower" else "upper")
-    return Drawing(form.kind, form.outline(hand), ribs, sections, figures)  # type: ignore[arg-type]
+    return Drawing(form.kind, root, tip, form.outline(hand), ribs, sections, figures)  # type: ignore[arg-type]
 
 
 def _sections(loft: Loft) -> list[SectionView]:

@@ -1,5 +1,4 @@
 import type { ShapeLook, ShapeTyped } from '@/api/client'
-import { useShop } from '@/api/questions'
 import { AssumedNote, FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
@@ -25,7 +24,11 @@ export function ShapeEditor({ shape, look, side, onChange }: Props) {
   return (
     <div className="flex flex-col gap-4">
       <ShapeDrawing shape={shape} look={look} />
-      {unread && (!inField || unread.field === 'outline') && <Notice tone="stop">{unread.sentence}.</Notice>}
+      {unread && (!inField || unread.field === 'outline') && (
+        <Notice tone="stop">
+          <p className="first-letter:uppercase">{unread.sentence}.</p>
+        </Notice>
+      )}
       {look?.notes.map((note) => (
         <Notice key={note} tone="care">
           {note}
@@ -42,24 +45,18 @@ export function ShapeEditor({ shape, look, side, onChange }: Props) {
 
 const FIELDS = ['stations.', 'ribs', 'strips.', 'pieces.']
 
-/** What was typed, with the unit a bare number is meant in. */
-const measure = (metric: boolean) => (text: string | undefined) =>
-  text && /^[\d.,\s/]+$/.test(text) ? `${text.trim()} ${metric ? 'm' : 'in'}` : text
-
 function ShapeDrawing({ shape, look }: { shape: ShapeTyped; look: ShapeLook | undefined }) {
-  const withUnit = measure(useShop().data?.units !== 'us')
   const drawing = look?.drawing
   const gaps = look?.unread?.places ?? []
   if (drawing) {
     const loft = shape.kind === 'loft'
-    const chord = shape.stations.filter((row) => row.chord.trim())
     return (
       <Planform
         outline={drawing.outline}
         ends={loft}
         ribs={drawing.ribs}
-        root={withUnit(chord[0]?.chord)}
-        tip={withUnit(chord.at(-1)?.chord)}
+        root={drawing.root}
+        tip={drawing.tip}
         className="w-full"
       />
     )
