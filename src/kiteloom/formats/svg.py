@@ -51,7 +51,7 @@ def read_svg(text: str, unit: str | None = None) -> tuple[list[list[Place]], str
     try:
         drawing = SVG.parse(io.StringIO(ElementTree.tostring(root, encoding="unicode")), reify=True, ppi=96)
         shapes = [element for element in drawing.elements() if isinstance(element, Shape)]
-        lines = [line for shape in shapes for line in _lines(Path(shape), STRAY_MM / 8 / scale)]
+        lines = [line for shape in shapes for line in _lines(_settled(shape), STRAY_MM / 8 / scale)]
     except (ValueError, TypeError, ZeroDivisionError, AttributeError, IndexError, RecursionError) as error:
         raise Refused("outline", f"the drawing can't be read ({str(error)[:80]})") from None
     if sum(len(line) for line in lines) > MOST_CORNERS:
@@ -103,6 +103,13 @@ def _cleared(root: ElementTree.Element) -> list[str]:
             if _name(child) in (*_NOT_DRAWN, *_LEFT_OUT):
                 parent.remove(child)
     return [f"{count} {name}" for name, count in sorted(seen.items())]
+
+
+def _settled(shape: Shape) -> Path:
+    """A shape as a path whose points are where they are seen: a turned circle keeps its transform until it is one."""
+    path = Path(shape)
+    path.reify()
+    return path
 
 
 def _lines(path: Path, stray: float) -> list[list[Place]]:
