@@ -53,10 +53,11 @@ class FilePly(_Strict):
 
 
 class FileJob(_Strict):
-    """One way of building, in the order of its list."""
+    """One way of building; its rank stands among all jobs of a part, its design's and its own."""
 
     key: Annotated[str, Field(max_length=64)]
     recipe: Name
+    rank: Annotated[int, Field(ge=0, le=10_000)] = 0
     given: dict[str, Any] = {}
     products: dict[str, SheetRef] = {}
     plies: list[FilePly] = []
@@ -123,10 +124,14 @@ def write_airframe(doc: AirframeFile) -> str:
     return json.dumps(doc.model_dump(mode="json"), ensure_ascii=False, indent=1) + "\n"
 
 
+def _no_number(said: str) -> float:
+    raise Refused("file", f"the file says {said} where a number is wanted")
+
+
 def read_airframe(text: str) -> AirframeFile:
     """A file read; `Refused` says where it is not one."""
     try:
-        found = json.loads(text)
+        found = json.loads(text, parse_constant=_no_number)
     except json.JSONDecodeError as error:
         raise Refused(
             "file", f"the file is no JSON, or cut off: {error.msg.lower()} in line {error.lineno}, column {error.colno}"

@@ -45,6 +45,8 @@ from kiteloom.workshop.build.parts import built_parts
 from kiteloom.workshop.shape.shapes import form_of
 
 What = Literal["new", "same", "differs", "refused"]
+#: What goes wrong where a file says something of another kind than is read there.
+_UNREADABLE = (TypeError, ValueError, KeyError, AttributeError, IndexError, OverflowError, ZeroDivisionError)
 
 
 @dataclass(frozen=True)
@@ -145,17 +147,24 @@ class _Taking:
         if not any(row.what == "refused" for row in self.rows):
             uow.session.flush()
             uow.session.expire_all()
-            try:
-                no_circle({part.id: part for part in built_parts(uow)})
-            except Refused as refused:
-                self.rows.append(AirframeRow("part", doc.name, "refused", [refused.sentence]))
+            self._row("part", doc.name, self._built, only_refused=True)
         uow.changed("airframe", self.airframe_id)
+
+    def _built(self) -> tuple[What, list[str]]:
+        """Every part with the jobs it has now: what was kept unread, like losses, is read here."""
+        found = {part.id: part for part in built_parts(self.uow)}
+        no_circle(found)
+        for part in found.values():
+            _ = part.needs
+        return "same", []
 
     def _row(self, kind: Any, name: str, take: Any, *, only_refused: bool = False) -> None:
         try:
             what, words = take()
         except Refused as refused:
             what, words = "refused", [refused.sentence]
+        except _UNREADABLE as wrong:
+            what, words = "refused", [f"what it says can't be read ({type(wrong).__name__}: {str(wrong)[:60]})"]
         if what == "refused" or not only_refused:
             self.rows.append(AirframeRow(kind, name, what, words))
 
@@ -204,8 +213,8 @@ class _Taking:
         if known is None:
             row = Design(id=design.id, shape_id=design.shape, name=design.name, side=design.side, updated_at=self.now)
             uow.add(row)
-            for rank, job in enumerate(design.jobs):
-                self._job(job, rank, design_id=design.id)
+            for job in design.jobs:
+                self._job(job, design_id=design.id)
             uow.session.expire(row, ["jobs"])
             return "new", []
         words = self._jobs_differ([job for job in known.jobs if job.hidden_at is None], design.jobs)
@@ -229,34 +238,34 @@ class _Taking:
     def _replaced(self, known: list[Job], jobs: list[FileJob], **of: str) -> None:
         """The jobs as the file has them: what has no counterpart there is hidden, not lost."""
         by_key = {job.key: job for job in known}
-        for rank, job in enumerate(jobs):
+        for job in jobs:
             row = by_key.pop(job.key, None)
             if row is None:
-                self._job(job, rank, **of)
+                self._job(job, **of)
             else:
-                self._give(row, job, rank)
+                self._give(row, job)
         for row in by_key.values():
             row.hidden_at = row.hidden_at or self.now
 
-    def _job(self, job: FileJob, rank: int, design_id: str | None = None, part_id: str | None = None) -> None:
+    def _job(self, job: FileJob, design_id: str | None = None, part_id: str | None = None) -> None:
         row = Job(
             id=stable_id("job", f"{design_id or part_id}/{job.key}"),
             design_id=design_id,
             part_id=part_id,
             key=job.key,
             recipe=job.recipe,
-            rank=rank,
+            rank=job.rank,
             updated_at=self.now,
         )
-        self._give(row, job, rank)
+        self._give(row, job)
         self.uow.add(row)
 
-    def _give(self, row: Job, job: FileJob, rank: int) -> None:
+    def _give(self, row: Job, job: FileJob) -> None:
         recipe = recipe_of(job.recipe)
         for name, (asked, _) in asked_of(recipe.given).items():
             if job.given.get(name) is not None:
                 asked.within(name, job.given[name])
-        row.recipe, row.rank, row.given = job.recipe, rank, job.given
+        row.recipe, row.rank, row.given = job.recipe, job.rank, job.given
         row.losses, row.step_edits, row.hidden_at = job.losses, job.step_edits, None
         roles = {role.key for role in recipe.roles}
         for role in job.products:
@@ -330,8 +339,8 @@ class _Taking:
                 updated_at=self.now,
             )
             uow.add(row)
-            for job_rank, job in enumerate(part.jobs):
-                self._job(job, job_rank, part_id=part.id)
+            for job in part.jobs:
+                self._job(job, part_id=part.id)
             uow.changed("part", part.id)
             return "new", []
         mine = (known.assembly_id, known.design_id, known.hand, known.name, known.thing, known.place)

@@ -75,6 +75,7 @@ def file_job(uow: UnitOfWork, job: Job, sheets: dict[str, DataSheet]) -> FileJob
     return FileJob(
         key=job.key,
         recipe=job.recipe,
+        rank=job.rank,
         given=job.given,
         products={row.role: ref(row.data_sheet) for row in sorted(job.products, key=lambda row: row.role)},
         plies=[

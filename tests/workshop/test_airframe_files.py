@@ -1,0 +1,166 @@
+"""Airframes of any make go from shop to shop: founded at random here, written, taken, and planned the same."""
+
+from __future__ import annotations
+
+import json
+import random
+
+import jsonschema
+import pytest
+
+from kiteloom.core.build.recipe import fits_shape
+from kiteloom.core.build.recipes import RECIPES
+from kiteloom.demo.products import SHEETS
+from kiteloom.formats.airframe_file import airframe_schema
+from kiteloom.formats.sheet_files import FileSheet, write_json
+from kiteloom.store.models import Part
+from kiteloom.workshop.build.parts import built_part, built_parts, steps_in_shop
+from kiteloom.workshop.shape.shapes import form_of
+
+GIVEN = {
+    "bond": {"length_m": "2.4 m", "width_m": "20 mm", "thickness_mm": "0.8", "one": "wood", "other": "steel"},
+    "cap": {"length_m": "3 m", "width_m": "60 mm"},
+    "varnish": {"rib_area_m2": "0.06"},
+    "frame": {"rib_pitch_m": "280 mm", "stringers": "2"},
+}
+
+
+def any_shape(dice):
+    naca = dice.choice(["0009", "2412", "4415"])
+    rows = [
+        {"at": f"{n * (0.4 + dice.random()):.3f}", "chord": f"{0.3 + dice.random():.3f}"}
+        for n in range(dice.randint(2, 4))
+    ]
+    rows[0]["section"] = {"naca": naca}
+    if dice.random() < 0.5:
+        rows[-1] |= {"section": {"naca": "0012"}, "twist": "-1.5", "height": "80 mm"}
+    return dice.choice(
+        [
+            {
+                "kind": "loft",
+                "stations": sorted(rows, key=lambda row: float(row["at"])),
+                "ribs": {"where": "at stations"},
+            },
+            {"kind": "outline", "outline": {"points": "0, 0\n900, 0\n800, 300\n50, 260\n\n200, 90\n300, 90\n300, 180"}},
+            {
+                "kind": "strips",
+                "measured": "all round",
+                "strips": [{"at": f"{n / 3}", "across": f"{1 + n / 5}"} for n in range(4)],
+            },
+            {
+                "kind": "pieces",
+                "pieces": [{"name": "rib", "count": "9", "length": "700", "width": "80", "thickness": "6"}],
+            },
+        ]
+    )
+
+
+def found_at_random(shop, seed):
+    """Some parts of every kind with the jobs their shapes allow, ply books, links, copies and changes of their own."""
+    dice = random.Random(seed)
+    sheets = write_json([FileSheet(kind, name, says) for kind, name, says in SHEETS])
+    shop.ask("POST", "/shelf/import", {"text": sheets, "take": True})
+    products = {
+        (group["kind"], row["name"]): row["id"] for group in shop.get("/shelf")["groups"] for row in group["products"]
+    }
+    cloths = [key for (kind, _), key in products.items() if kind == "cloth"]
+    shop.ask("POST", "/airframes", {"id": "wren", "name": "Wren"}, 201)
+    for n in range(7):
+        hand = dice.choice(["left", "both", "centre"])
+        body = {"id": f"p{n}", "other_id": f"q{n}", "name": f"part {n}", "airframe_id": "wren", "hand": hand}
+        body |= {"assembly": dice.choice(["Wing", "Tail", "Body"]), "side": dice.choice(["upper", "lower", "whole"])}
+        body |= {"place": {"aft_m": f"{dice.random() * 5:.2f}", "side_m": "0.4"} if dice.random() < 0.6 else {}}
+        shop.ask("POST", "/airframes/parts", {**body, "shape": any_shape(dice)}, 201)
+        with shop.store.reading() as uow:
+            form = form_of(uow.get(Part, f"p{n}").design.shape)
+        for m, recipe in enumerate(dice.sample([r for r in RECIPES if not fits_shape(r, form)], 2)):
+            fit = {
+                role.key: next(v for (kind, _), v in products.items() if kind in role.kinds) for role in recipe.roles
+            }
+            job = {"id": f"j{n}-{m}", "recipe": recipe.key, "given": GIVEN.get(recipe.key, {}), "products": fit}
+            shop.ask("POST", f"/parts/p{n}/jobs", {**job, "alone": dice.random() < 0.3}, 201)
+            if recipe.laid_up:
+                key = next(each["key"] for each in shop.get(f"/parts/p{n}")["jobs"] if each["id"] == job["id"])
+                plies = [
+                    {"cloth_id": dice.choice(cloths), "angle": {"text": f"{a}", "unit": "°"}} for a in (45, 0, -30)
+                ]
+                shop.ask("PUT", f"/parts/p{n}/plies", {"version": 1, "job": key, "plies": plies, "reason": ""})
+    shop.ask("POST", "/parts/p2/copy", {"id": "c2", "how": "copy"}, 201)
+    first = built(shop, "p3")[0][0]
+    minutes = {"version": 1, "step_key": first, "minutes": {"text": "77", "unit": "min"}}
+    shop.client.patch("/api/v1/parts/p3/minutes", json=minutes)
+    version = shop.get("/parts/p3/built-from")["version"]
+    needs = [{"part_id": "p1", "step_key": first}, {"part_id": "c2", "step_key": first}]
+    shop.ask("POST", "/parts/p3/built-from", {"version": version, "needs": needs, "thing": "hull"})
+
+
+def built(shop, part):
+    with shop.store.reading() as uow:
+        found = built_part(uow, part)
+        return [step.key for step in found.steps], found
+
+
+def in_shop(shop):
+    with shop.store.reading() as uow:
+        return [(s.key, s.minutes, s.people, s.after, s.refused) for s in steps_in_shop(built_parts(uow))]
+
+
+@pytest.mark.parametrize("seed", range(4))
+def test_any_airframe_is_written_taken_and_built_the_same(empty_shop, tmp_path, seed):
+    found_at_random(empty_shop, seed)
+    text = empty_shop.client.get("/api/v1/airframes/wren/file").text
+    jsonschema.validate(json.loads(text), airframe_schema())
+    assert text == empty_shop.client.get("/api/v1/airframes/wren/file").text
+    other = type(empty_shop)(tmp_path / "other")
+    assert other.ask("POST", "/airframes/file", {"text": text, "take": True})["taken"]
+    assert other.client.get("/api/v1/airframes/wren/file").text == text
+    assert in_shop(other) == in_shop(empty_shop) != []
+    # Taken once more, and by the shop that wrote it, it changes nothing.
+    for shop in (other, empty_shop):
+        seq = shop.get("/now?since=-1")["seq"]
+        again = shop.ask("POST", "/airframes/file", {"text": text, "take": True, "replace": True})
+        assert {row["what"] for row in again["rows"]} == {"same"}
+        assert shop.get("/now?since=-1")["seq"] == seq
+    other.close()
+
+
+def spoil(doc, dice):
+    """One thing of a file made wrong, deep inside."""
+    places = []
+
+    def walk(value, path):
+        if isinstance(value, dict):
+            for key, inner in value.items():
+                places.append((value, key))
+                walk(inner, (*path, key))
+        elif isinstance(value, list):
+            for n, inner in enumerate(value):
+                places.append((value, n))
+                walk(inner, (*path, n))
+
+    walk(doc, ())
+    holder, key = dice.choice(places)
+    holder[key] = dice.choice([None, -1, "", "x" * 300, [], {}, 1e300, True, "NaN", {"naca": "99"}])
+
+
+def test_whatever_is_wrong_in_a_file_it_is_taken_or_refused_and_never_half(empty_shop, tmp_path):
+    found_at_random(empty_shop, 1)
+    text = empty_shop.client.get("/api/v1/airframes/wren/file").text
+    dice = random.Random(11)
+    outcomes = set()
+    for n in range(60):
+        doc = json.loads(text)
+        spoil(doc, dice)
+        target = type(empty_shop)(tmp_path / f"t{n % 4}")
+        seq = target.get("/now?since=-1")["seq"]
+        order = {"text": json.dumps(doc), "take": True}
+        answer = target.client.post("/api/v1/airframes/file", json=order)
+        assert answer.status_code in (200, 422), answer.text
+        taken = answer.status_code == 200 and answer.json["taken"]
+        outcomes.add((answer.status_code, taken))
+        if not taken:
+            assert target.get("/now?since=-1")["seq"] == seq
+        for path in ("/airframe", "/today", "/loom"):
+            target.get(path)  # whatever was taken, every page has an answer
+        target.close()
+    assert len(outcomes) == 3  # taken, refused by row, refused whole
