@@ -148,7 +148,7 @@ def test_whatever_is_wrong_in_a_file_it_is_taken_or_refused_and_never_half(empty
     text = empty_shop.client.get("/api/v1/airframes/wren/file").text
     dice = random.Random(11)
     outcomes = set()
-    for n in range(60):
+    for n in range(40):
         doc = json.loads(text)
         spoil(doc, dice)
         target = type(empty_shop)(tmp_path / f"t{n % 4}")
