@@ -1,4 +1,4 @@
-"""An empty folder on its first morning: put off, pressed twice, in US units, by two at once; what is missed comes up."""
+"""An empty folder on its first morning: put off, pressed twice, in US units, by two at once; what is missed is told."""
 
 from __future__ import annotations
 

@@ -225,6 +225,24 @@ def test_a_shape_is_given_later_and_an_edit_moves_all_that_rests_on_it(shed):
     assert shed.get("/parts/skin/shape")["decides"] == ["Wing panel", "Upper skin"]
 
 
+def test_a_copy_takes_no_mend_along_and_who_comes_back_finds_the_name_taken(shop):
+    left = shop.part("Left wing, lower skin")
+    who = shop.get("/bench")["crew"][0]["id"]
+    spot = {"id": "d1", "part_id": left, "kind": "dry spot", "words": "a hand wide", "crew_member_id": who}
+    shop.ask("POST", "/deviations", spot, 201)
+    mend = {"id": "e1", "kind": "mend", "crew_member_id": who, "note": "the kit's manual"}
+    shop.ask("POST", "/deviations/d1/decisions", mend, 201)
+    names = [job["name"] for job in shop.get(f"/parts/{left}")["jobs"]]
+    shop.ask("POST", f"/parts/{left}/copy", {"id": "spare", "how": "copy", "name": "Spare skin"}, 201)
+    copied = [job["name"] for job in shop.get("/parts/spare")["jobs"]]
+    assert copied == [name for name in names if name != "mending with a patch"] == ["bagged sandwich skin"]
+    shop.ask("POST", "/parts/spare/hidden", {"version": 1, "hidden": True})
+    flap = shop.part("Left flap, upper skin")
+    shop.ask("PATCH", f"/parts/{flap}", {"version": shop.get(f"/parts/{flap}")["version"], "name": "Spare skin"})
+    back = shop.refused("POST", "/parts/spare/hidden", {"version": 2, "hidden": False})
+    assert "another part is called “Spare skin” by now" in back["detail"]
+
+
 def test_another_hand_or_side_of_what_is_laid_up_asks_why_and_is_kept_as_a_deviation(shop):
     lower = shop.part("Left wing, lower skin")
     version = shop.get(f"/parts/{lower}")["version"]

@@ -9,7 +9,7 @@ from typing import Literal
 from sqlalchemy import func, select
 
 from kiteloom.core.base.problems import Refused
-from kiteloom.store.models import Assembly, Design, Job, JobProduct, Part, Shape
+from kiteloom.store.models import Assembly, Decision, Design, Job, JobProduct, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.base.saved import Kept, Saved
@@ -103,7 +103,11 @@ def copy_part(uow: UnitOfWork, part_id: str, order: CopyPart, now: datetime) -> 
     row = part_row(order.id, assembly.id, design_id, hand, name, last_rank(uow) + 1, now, part.place)
     uow.add(row)
     if order.how == "copy":
+        # What mends this part mends no other.
+        mends = set(uow.session.scalars(select(Decision.job_id).where(Decision.job_id.is_not(None))))
         for job in part.jobs:
+            if job.id in mends:
+                continue
             _copied_job(uow, job, None, order.id, now)
     uow.changed("part", order.id)
     return Kept(order.id)

@@ -11,6 +11,7 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.store.models import Batch, Part, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Saved
+from kiteloom.workshop.build.airframes import parts_here
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.work import done_so_far
 
@@ -36,6 +37,10 @@ def hide_part(uow: UnitOfWork, part_id: str, order: HidePart, now: datetime) -> 
         running = [key for key, fact in done.facts.items() if fact.running_since is not None]
         if running:
             raise Refused("hidden", f"{part.name} is being worked on; pause or finish that first")
+    else:
+        taken = [other.name for other in parts_here(uow, part.assembly.project_id)]
+        if any(name.lower() == part.name.lower() for name in taken):
+            raise Refused("hidden", f"another part is called “{part.name}” by now; call that one otherwise first")
     part.hidden_at = now if order.hidden else None
     uow.edited(part, [f"{part.name} taken {'out' if order.hidden else 'back'}"], now, "part")
     return Saved(part.version)
