@@ -147,3 +147,23 @@ def test_a_part_founded_twice_or_over_a_restart_is_there_once(empty, page):
     # The next part begins with an empty form.
     page.goto(f"{empty.url}/found?airframe=wren")
     expect(page.get_by_label("Its name", exact=True)).to_have_value("")
+
+
+def test_days_and_times_are_typed_as_the_shop_writes_them(shop, page):
+    version = shop.get("/api/v1/shop")["version"]
+    shop.patch("/api/v1/shop", {"version": version, "clock": "12", "dates": "month"})
+    page.goto(f"{shop.url}/crew")
+    page.get_by_role("button", name="Away…").first.click()
+    start = page.get_by_label("From (empty: now)")
+    expect(start).to_have_attribute("placeholder", "Dec 3 2:30 pm, or Thu 9:00 am")
+    start.fill("May 15 1:30 pm")
+    start.blur()
+    expect(start).to_have_value("Fri May 15 2026, 1:30 pm")
+    start.fill("May 15 13:30 pm")
+    start.blur()
+    expect(page.get_by_role("alert")).to_contain_text("is no day and time")
+    start.fill("Fri 9:15 am")
+    page.get_by_role("button", name="Say so").first.click()
+    expect(page.get_by_text(re.compile("^Away Fri 9:15 am to"))).to_be_visible()
+    page.goto(f"{shop.url}/today")
+    expect(page.get_by_text("Until 6:00 pm")).to_be_visible()

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from datetime import timedelta
 
 from tests.workshop.test_bench import settings
@@ -75,3 +76,26 @@ def test_a_station_is_put_away(shop):
     station = shop.get("/people")["stations"][0]
     left = shop.ask("POST", f"/stations/{station['id']}/away", {"version": station["version"]})
     assert station["id"] not in {row["id"] for row in left["stations"]}
+
+
+def test_times_and_dates_are_written_as_this_shop_writes_them_and_read_back(shop):
+    before = shop.get("/shop")
+    assert (before["clock"], before["dates"]) == ("24", "day")
+    shop.ask("PATCH", "/shop", {"version": before["version"], "clock": "12", "dates": "month"})
+    after = shop.get("/shop")
+    assert after["week"][0] == "9:00 am–6:00 pm"
+    # What is shown is read back the same.
+    shop.ask("PATCH", "/shop", {"version": after["version"], "week": after["week"]})
+    assert shop.get("/shop")["week"] == after["week"]
+    left = shop.part("Left wing, lower skin")
+    assert "check for “peel” from 9:37 am" in shop.get(f"/parts/{left}")["sentence"]
+    assert re.search(r"(May|Jun) \d+ \d+:\d\d (am|pm)", shop.get("/loom")["sentence"])
+    zone = shop.get("/climate/zones")["zones"][0]
+    assert {"6:00 am", "9:00 pm"} <= {field["text"] for field in zone["fields"]}
+    note = {"id": "w1", "part_id": shop.part("Rudder"), "step_key": "fit", "kind": "start", "at": "8:50 AM"}
+    assert "8:50 am" in shop.ask("POST", "/work", note, 201)["words"]
+    late = {**note, "id": "w2", "kind": "pause", "at": "13:00 pm"}
+    assert "from 1 to 12" in shop.refused("POST", "/work", late)["detail"]
+    us = shop.get("/shop")
+    shop.ask("PATCH", "/shop", {"version": us["version"], "units": "us"})
+    assert shop.get("/shop")["dates"] == "month"

@@ -15,6 +15,7 @@ from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
 
+from kiteloom.core.base.calendar import time_words
 from kiteloom.formats.cells import as_text
 from kiteloom.formats.fonts import page_fonts
 
@@ -124,11 +125,11 @@ def week_pdf(days: Sequence[tuple[date, Sequence[Line]]], title: str, sentence: 
             continue
         rows: list[list[object]] = [["", "When", "What", "Who", "Where", "Check"]]
         for line in lines:
-            check = f"{line.stage} {line.check_from:%a %H:%M}" if line.check_from else ""
+            check = f"{line.stage} {line.check_from:%a} {time_words(line.check_from)}" if line.check_from else ""
             rows.append(
                 [
                     "",
-                    line.words if line.start == line.end else f"{line.start:%H:%M}–{line.end:%H:%M}",
+                    line.words if line.start == line.end else f"{time_words(line.start)}–{time_words(line.end)}",
                     Paragraph(_safe(f"{line.name} · {line.part}"), plain),
                     Paragraph(_safe(", ".join(line.people)), plain),
                     Paragraph(_safe(", ".join(line.stations)), plain),

@@ -5,12 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
+from kiteloom.core.base.calendar import minute_of, moment_of, when
 from kiteloom.core.build.recipes import STATION_KINDS
 from kiteloom.store.models import Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import Choice, joined
-from kiteloom.workshop.base.shop import the_shop, week_of
+from kiteloom.workshop.base.shop import the_shop, week_of, zone_here
 from kiteloom.workshop.build.parts import built_parts
 from kiteloom.workshop.log.hours import hours_so_far, hours_words
 from kiteloom.workshop.plan.people import SKILLS, absences, crew_of, stations_of
@@ -77,7 +77,7 @@ class PeopleView:
 
 def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
     """Read who and where."""
-    zone, minute, away = zone_of(the_shop(uow).zone), minute_of(now), absences(uow)
+    zone, minute, away = zone_here(uow), minute_of(now), absences(uow)
     worked, found = hours_so_far(uow, now), []
     for row in crew_of(uow):
         mine = [a for a in away.get(row.id, ()) if minute_of(a.end) > minute]
@@ -97,7 +97,7 @@ def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
                 row.id,
                 row.name,
                 list(row.skills),
-                week_of(row.hours),
+                week_of(row.hours, the_shop(uow).clock),
                 hours_words(worked.by_person.get(row.id, 0.0)),
                 views,
                 here,

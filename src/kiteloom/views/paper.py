@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date, datetime, timedelta
 
-from kiteloom.core.base.calendar import local_midnight, minute_of
+from kiteloom.core.base.calendar import local_midnight, minute_of, time_words, when
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import system_of
 from kiteloom.formats.plan_files import Line, plan_csv, plan_ics, week_pdf
@@ -70,7 +70,7 @@ def week_of(uow: UnitOfWork, first: date | None, now: datetime) -> bytes:
         raise Refused("start", f"the week of {first} is more than 730 days from today; choose a nearer one")
     lines = sorted([*_lines(shop, done=False), *_checks(shop)], key=lambda line: line.start)
     days = [first + timedelta(days=n) for n in range(7)]
-    made = f"As planned {say.moment(shop.now):%a %d %b %H:%M}; the plan moves with the shop's temperature."
+    made = f"As planned {when(shop.now, say.zone)}; the plan moves with the shop's temperature."
     sentence = f"{headline(shop)} {made}"
     title = f"{the_shop(uow).name or 'The shop'}: week of {first.day} {first:%B %Y}"
     by_day = [(day, [line for line in lines if line.start.date() == day]) for day in days]
@@ -102,7 +102,7 @@ def _checks(shop: ShopPlan) -> list[Line]:
                 tuple(shop.names.get(station, station) for station in where),
                 None,
                 "",
-                f"since {say.at(placed.ready)}" if overdue else f"from {at:%H:%M}",
+                f"since {say.at(placed.ready)}" if overdue else f"from {time_words(at)}",
                 "",
             )
         )

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date, datetime
-from typing import Literal
+from typing import Literal, cast
 
-from kiteloom.core.base.calendar import moment_of, zone_of
+from kiteloom.core.base.calendar import Clock, Dates, moment_of
 from kiteloom.core.base.quantities import show, system_of
 from kiteloom.core.mix.cups import LARGEST_CUP_G, SCALE_STEP_G
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.pages import touched
-from kiteloom.workshop.base.shop import the_shop, units_of, week_of
+from kiteloom.workshop.base.shop import the_shop, units_of, week_of, zone_at
 
 
 @dataclass(frozen=True)
@@ -31,6 +31,8 @@ class ShopView:
     scale_step: str
     largest_cup: str
     assumed: str
+    clock: Clock
+    dates: Dates
 
 
 @dataclass(frozen=True)
@@ -64,20 +66,22 @@ def shop_view(uow: UnitOfWork) -> ShopView:
         shop.zone,
         system_of(units),
         shop.version,
-        week_of(shop.hours),
+        week_of(shop.hours, shop.clock),
         [date.fromisoformat(day) for day in shop.closed],
         "oz" if units.endswith("oz") else "g",
         said.get("scale_step_g", ""),
         said.get("largest_cup_g", ""),
         f"Left empty, a scale that can be read says its own step, any other is taken to show {step}; "
         f"and no cup is planned above {cup} (common practice: a bigger one gets hot before it is used up).",
+        cast(Clock, shop.clock),
+        cast(Dates, shop.dates),
     )
 
 
 def what_changed(uow: UnitOfWork, since: int, now: datetime) -> Now:
     """The time, and the changes after a sequence number."""
     shop = the_shop(uow)
-    zone = zone_of(shop.zone)
+    zone = zone_at(shop)
     changes = (
         [Changed(change.seq, change.topic, change.ref) for change in uow.changes_since(since)] if since >= 0 else []
     )

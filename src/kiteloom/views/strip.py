@@ -7,13 +7,13 @@ from datetime import datetime
 from typing import Literal
 
 from kiteloom.core.air.moisture import LEAST_MARGIN_K
-from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
+from kiteloom.core.base.calendar import minute_of, moment_of, when
 from kiteloom.core.plan.today import curing
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import shop_temperature
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Degrees
-from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.base.shop import zone_here
 from kiteloom.workshop.log.newest import clock_doubt
 from kiteloom.workshop.log.open_cups import OpenCup, open_cups
 from kiteloom.workshop.plan.alerts import AlertView, open_alerts
@@ -65,7 +65,7 @@ def weather(uow: UnitOfWork, now: datetime) -> WeatherView:
 
 
 def _weather(uow: UnitOfWork, now: datetime) -> WeatherView:
-    zone, today = zone_of(the_shop(uow).zone), minute_of(now)
+    zone, today = zone_here(uow), minute_of(now)
     shop, alerts, cups = shop_plan(uow, today), open_alerts(uow), open_cups(uow, now)
     waits = []
     for placed in curing(shop.plan, today) if shop else ():

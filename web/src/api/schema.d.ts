@@ -6522,6 +6522,16 @@ export interface components {
             largest_cup: string;
             /** Assumed */
             assumed: string;
+            /**
+             * Clock
+             * @enum {string}
+             */
+            clock: "24" | "12";
+            /**
+             * Dates
+             * @enum {string}
+             */
+            dates: "day" | "month";
         };
         /**
          * ShopViewOut
@@ -6579,6 +6589,16 @@ export interface components {
             closed?: string[] | null;
             /** @default null */
             bench?: components["schemas"]["EditShopIn.BenchFacts"] | null;
+            /**
+             * Clock
+             * @default null
+             */
+            clock?: ("24" | "12") | null;
+            /**
+             * Dates
+             * @default null
+             */
+            dates?: ("day" | "month") | null;
         };
         /**
          * Typed

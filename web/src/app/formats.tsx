@@ -9,6 +9,9 @@ const Formats = createContext<{
   table: Table
   units: Units
   zone: string
+  /** Of how many hours the shop's clock is, and what stands first in a date. */
+  clock: '24' | '12'
+  dates: 'day' | 'month'
   /** How a scale shows that counts in ounces; null where it counts in grams. */
   ounces: Format | null
 } | null>(null)
@@ -25,6 +28,8 @@ export function FormatsProvider({ children }: { children: ReactNode }) {
     table: formats.data.kinds as Table,
     units: shop.data.units,
     zone: shop.data.zone,
+    clock: shop.data.clock,
+    dates: shop.data.dates,
     ounces: shop.data.scale_unit === 'oz' ? formats.data.ounces : null,
   }
   return <Formats.Provider value={value}>{children}</Formats.Provider>
@@ -94,21 +99,38 @@ export const remaining = (seconds: number) =>
 export const useZone = () => useTable().zone
 
 /** Whether a date in figures is written the month first here. */
-export const useMonthFirst = () => useTable().units === 'us'
+export const useMonthFirst = () => useTable().dates === 'month'
+
+/** A time of day as HH:MM, as the shop's clock shows it. */
+export function useWallClock() {
+  const { clock } = useTable()
+  return (time: string) => {
+    const [hour = 0, minute = 0] = time.split(':').map(Number)
+    if (clock === '24') return time
+    return `${hour % 12 || 12}:${String(minute).padStart(2, '0')} ${hour % 24 < 12 ? 'am' : 'pm'}`
+  }
+}
 
 /** Clock times in the shop's zone, whatever zone the browser is in. */
 export function useClock() {
-  const { zone } = useTable()
+  const { zone, dates } = useTable()
+  const wall = useWallClock()
   const form = (options: Intl.DateTimeFormatOptions) =>
-    new Intl.DateTimeFormat('en-GB', { timeZone: zone, hourCycle: 'h23', ...options })
-  const time = form({ hour: '2-digit', minute: '2-digit' })
-  const dayTime = form({ weekday: 'short', hour: '2-digit', minute: '2-digit' })
+    new Intl.DateTimeFormat(dates === 'month' ? 'en-US' : 'en-GB', {
+      timeZone: zone,
+      hourCycle: 'h23',
+      ...options,
+    })
+  const clock = form({ hour: '2-digit', minute: '2-digit' })
+  const weekday = form({ weekday: 'short' })
   const day = form({ weekday: 'short', day: 'numeric', month: 'short' })
   const dayYear = form({ weekday: 'short', day: 'numeric', month: 'short', year: 'numeric' })
+  type At = Date | string | number
+  const time = (at: At) => wall(clock.format(new Date(at)))
   return {
-    dayYear: (at: Date | string | number) => dayYear.format(new Date(at)).replace(',', ''),
-    time: (at: Date | string | number) => time.format(new Date(at)),
-    dayTime: (at: Date | string | number) => dayTime.format(new Date(at)).replace(',', ''),
-    day: (at: Date | string | number) => day.format(new Date(at)).replace(',', ''),
+    dayYear: (at: At) => dayYear.format(new Date(at)).replaceAll(',', ''),
+    time,
+    dayTime: (at: At) => `${weekday.format(new Date(at))} ${time(at)}`,
+    day: (at: At) => day.format(new Date(at)).replaceAll(',', ''),
   }
 }

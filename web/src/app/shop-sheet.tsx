@@ -65,6 +65,24 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
         ]}
         onChange={(units) => void change({ units })}
       />
+      <OneOf
+        label="The clock"
+        value={shop.clock}
+        choices={[
+          { value: '24', name: '14:30' },
+          { value: '12', name: '2:30 pm' },
+        ]}
+        onChange={(clock) => void change({ clock: clock as Shop['clock'] })}
+      />
+      <OneOf
+        label="Dates"
+        value={shop.dates}
+        choices={[
+          { value: 'day', name: '3 Dec' },
+          { value: 'month', name: 'Dec 3' },
+        ]}
+        onChange={(dates) => void change({ dates: dates as Shop['dates'] })}
+      />
       <fieldset className="flex flex-col gap-3">
         <legend className="mb-1 text-soft">The scale, and the cups</legend>
         <OneOf

@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { shopMoment } from '@/api/changes'
-import { useClock, useMonthFirst, useZone } from '@/app/formats'
+import { useClock, useMonthFirst, useWallClock, useZone } from '@/app/formats'
 import { TextField } from './text-field'
 
 const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec']
@@ -24,20 +24,21 @@ export function DayField({ label, value, withTime, past, problem, onChange, clas
   const clock = useClock()
   const zone = useZone()
   const monthFirst = useMonthFirst()
+  const wall = useWallClock()
   const [text, setText] = useState('')
   const [typing, setTyping] = useState(false)
   const today = new Intl.DateTimeFormat('en-CA', { timeZone: zone }).format(
     new Date(shopMoment() || Date.now()),
   )
   const example = withTime
-    ? `${monthFirst ? 'Dec 3' : '3 Dec'} 14:30, or Thu 9:00`
+    ? `${monthFirst ? 'Dec 3' : '3 Dec'} ${wall('14:30')}, or Thu ${wall('09:00').replace(/^0/, '')}`
     : monthFirst
       ? 'Dec 3'
       : '3 Dec'
   const known = isDay(value)
   // Noon of the day in the world's time: the same day in every zone a shop stands in.
   const shown = known
-    ? clock.dayYear(`${value.slice(0, 10)}T12:00:00Z`) + (withTime ? `, ${value.slice(11)}` : '')
+    ? clock.dayYear(`${value.slice(0, 10)}T12:00:00Z`) + (withTime ? `, ${wall(value.slice(11))}` : '')
     : value
   const unread = !typing && value.trim() !== '' && !known
   const change = (typed: string) => {
@@ -76,12 +77,17 @@ export const isDay = (value: string) => /^\d{4}-\d\d-\d\d(T\d\d:\d\d)?$/.test(va
 export function readDay(typed: string, asked: Asked & { withTime?: boolean }): string | null {
   const { withTime } = asked
   const words = typed.trim().toLowerCase().replaceAll(',', ' ')
-  const time = /(?:^|[\st])(\d{1,2}):(\d{2})$/.exec(words)
-  if (withTime && (!time || Number(time[1]) > 23 || Number(time[2]) > 59)) return null
+  const time = /(?:^|[\st])(\d{1,2}):(\d{2})\s*(am|pm|a|p)?$/.exec(words)
+  const hour = time ? hourOf(Number(time[1]), time[3]) : 24
+  if (withTime && (!time || hour > 23 || Number(time[2]) > 59)) return null
   const day = dayOf((withTime && time ? words.slice(0, time.index) : words).trim(), asked)
   if (day === null) return null
-  return withTime && time ? `${day}T${time[1]?.padStart(2, '0')}:${time[2]}` : day
+  return withTime && time ? `${day}T${String(hour).padStart(2, '0')}:${time[2]}` : day
 }
+
+/** The hour of a day of twenty-four; 24 where there is none such before or after noon. */
+const hourOf = (hour: number, half: string | undefined) =>
+  !half ? hour : hour < 1 || hour > 12 ? 24 : (hour % 12) + (half.startsWith('p') ? 12 : 0)
 
 type Asked = { today: string; past?: boolean; monthFirst: boolean }
 

@@ -7,10 +7,12 @@ once, so a day on which the clocks change has the right length everywhere else.
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta, tzinfo
 from functools import lru_cache
+from typing import Literal
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from kiteloom.core.base.problems import Refused, between
@@ -39,17 +41,49 @@ def moment_of(minute: float, zone: tzinfo = UTC) -> datetime:
     return datetime.fromtimestamp(round(minute * 60), zone)
 
 
-def zone_of(name: str) -> tzinfo:
-    """The IANA zone of that name; `Refused` if there is none.
+Clock = Literal["24", "12"]
+Dates = Literal["day", "month"]
+
+
+class WrittenZone(tzinfo):
+    """A zone whose shop reads its clock in twelve hours, or writes the month before the day."""
+
+    def __init__(self, zone: tzinfo, clock: Clock, dates: Dates) -> None:
+        self.zone, self.clock, self.dates = zone, clock, dates
+
+    def utcoffset(self, moment: datetime | None) -> timedelta | None:
+        """As its zone."""
+        return self.zone.utcoffset(self._there(moment))
+
+    def dst(self, moment: datetime | None) -> timedelta | None:
+        """As its zone."""
+        return self.zone.dst(self._there(moment))
+
+    def tzname(self, moment: datetime | None) -> str | None:
+        """As its zone."""
+        return self.zone.tzname(self._there(moment))
+
+    def fromutc(self, moment: datetime) -> datetime:
+        """As its zone."""
+        return self.zone.fromutc(moment.replace(tzinfo=self.zone)).replace(tzinfo=self)
+
+    def _there(self, moment: datetime | None) -> datetime | None:
+        return moment.replace(tzinfo=self.zone) if moment is not None else None
+
+
+@lru_cache(maxsize=200)
+def zone_of(name: str, clock: Clock = "24", dates: Dates = "day") -> tzinfo:
+    """The IANA zone of that name, and how its shop writes times; `Refused` if there is none.
 
     >>> zone_of("Europe/Nowhere")
     Traceback (most recent call last):
     kiteloom.core.base.problems.Refused: “Europe/Nowhere” is not a zone; write it like Europe/Vienna
     """
     try:
-        return ZoneInfo(name)
+        zone = ZoneInfo(name)
     except (ZoneInfoNotFoundError, ValueError, OSError):
         raise Refused("zone", f"“{name}” is not a zone; write it like Europe/Vienna") from None
+    return zone if (clock, dates) == ("24", "day") else WrittenZone(zone, clock, dates)
 
 
 @dataclass(frozen=True)
@@ -71,28 +105,54 @@ class Shift:
             )
 
 
-def clock(minutes: int) -> str:
-    """Minutes after midnight as ``HH:MM``.
+def clock(minutes: int, written: Clock = "24") -> str:
+    """Minutes after midnight as ``HH:MM``, or as a clock of twelve hours shows them.
 
-    >>> clock(405)
-    '06:45'
+    >>> clock(405), clock(405, "12"), clock(1440, "12")
+    ('06:45', '6:45 am', '12:00 am')
     """
+    if written == "12":
+        hour = minutes // 60 % 24
+        return f"{hour % 12 or 12}:{minutes % 60:02d} {'am' if hour < 12 else 'pm'}"
     return f"{minutes // 60:02d}:{minutes % 60:02d}"
 
 
-def clock_minutes(text: str, field: str = "hours") -> int:
-    """``"08:30"``, ``"8.30"``, ``"9"`` or ``"24:00"`` as minutes after midnight.
+def time_words(local: datetime) -> str:
+    """The time of day of a moment, as its zone's shop writes it.
 
-    >>> clock_minutes("08:30"), clock_minutes("9"), clock_minutes("24:00")
-    (510, 540, 1440)
+    >>> time_words(moment_of(1250, zone_of("UTC"))), time_words(moment_of(1250, zone_of("UTC", "12")))
+    ('20:50', '8:50 pm')
     """
-    hours, colon, minutes = text.strip().replace(".", ":").partition(":")
-    minutes = minutes if colon else "00"
-    figures = hours.isdecimal() and minutes.isdecimal() and hours.isascii() and minutes.isascii()
-    if not (figures and len(hours) <= 2 and len(minutes) == 2):
+    return clock(local.hour * 60 + local.minute, getattr(local.tzinfo, "clock", "24"))
+
+
+def date_words(local: datetime) -> str:
+    """The day and month of a moment, as its zone's shop writes them.
+
+    >>> date_words(moment_of(0, zone_of("UTC"))), date_words(moment_of(0, zone_of("UTC", dates="month")))
+    ('1 Jan', 'Jan 1')
+    """
+    if getattr(local.tzinfo, "dates", "day") == "month":
+        return f"{local:%b} {local.day}"
+    return f"{local.day} {local:%b}"
+
+
+def clock_minutes(text: str, field: str = "hours") -> int:
+    """``"08:30"``, ``"8.30"``, ``"9"``, ``"9:30 pm"`` or ``"24:00"`` as minutes after midnight.
+
+    >>> [clock_minutes(text) for text in ("08:30", "9", "24:00", "9:30 pm", "12am")]
+    [510, 540, 1440, 1290, 0]
+    """
+    found = re.fullmatch(r"([0-9]{1,2})(?:[:.]([0-9]{2}))?(?:\s*([ap])\.?m\.?)?", text.strip().lower())
+    if found is None:
         raise Refused(field, f"“{text[:40]}” isn't a time of day; write it like 08:30")
-    total = int(hours) * 60 + int(minutes)
-    if int(minutes) > 59 or total > 1440:
+    hours, minutes = int(found[1]), int(found[2] or 0)
+    if found[3]:
+        if not 1 <= hours <= 12:
+            raise Refused(field, f"“{text}” isn't a time of day; with am or pm the hours go from 1 to 12")
+        hours = hours % 12 + (12 if found[3] == "p" else 0)
+    total = hours * 60 + minutes
+    if minutes > 59 or total > 1440:
         raise Refused(field, f"“{text}” isn't a time of day; the limit is 24:00")
     return total
 
@@ -197,13 +257,13 @@ def when(minute: float, zone: tzinfo, now: float | None = None) -> str:
     # As a clock on the wall shows it: what has been is of the minute it was in, what is to come of the nearest.
     past = now is not None and minute <= now
     local = moment_of(math.floor(minute) if past else round(minute), zone)
-    words = local.strftime("%H:%M")
+    words = time_words(local)
     if now is None:
-        return f"{local:%a} {local.day} {local:%b} {words}"
+        return f"{local:%a} {date_words(local)} {words}"
     days = (local.date() - moment_of(now, zone).date()).days
     if days == 0:
         return words
-    return f"{local:%a} {words}" if 0 < days < 7 else f"{local:%a} {local.day} {local:%b} {words}"
+    return f"{local:%a} {words}" if 0 < days < 7 else f"{local:%a} {date_words(local)} {words}"
 
 
 def lasting(minutes: float) -> str:

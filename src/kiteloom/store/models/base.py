@@ -57,7 +57,8 @@ class Fact:
 class Shop(Edited, Base):
     """The one shop: its zone, hours, units; ``bench`` is its scale and its largest cup, where they were said.
 
-    ``skipped`` are the questions of the first morning that were put off.
+    ``skipped`` are the questions of the first morning that were put off. ``clock`` is of 24 or 12 hours; ``dates`` have
+    the day or the month first.
     """
 
     __tablename__ = "shop"
@@ -70,6 +71,8 @@ class Shop(Edited, Base):
     planning: Mapped[dict[str, Any]] = mapped_column(default=dict)
     bench: Mapped[dict[str, Any]] = mapped_column(default=dict)
     skipped: Mapped[list[Any]] = mapped_column(default=list)
+    clock: Mapped[str] = mapped_column(default="24")
+    dates: Mapped[str] = mapped_column(default="day")
     __table_args__ = (CheckConstraint("id = 1", name="one"), CheckConstraint("units IN ('metric','us')", name="units"))
 
 

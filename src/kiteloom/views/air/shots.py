@@ -7,13 +7,13 @@ from datetime import datetime
 
 from kiteloom.core.air.profile import DAY_MIN, Profile
 from kiteloom.core.air.windows import Limits, Part, Window, straight_shots
-from kiteloom.core.base.calendar import minute_of, zone_of
+from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, show
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import MAIN, need_temperature, shop_temperature
 from kiteloom.workshop.base.saying import Saying
-from kiteloom.workshop.base.shop import the_shop, units_of, working_hours
+from kiteloom.workshop.base.shop import the_shop, units_of, working_hours, zone_here
 
 #: How far the forecast is trusted for it [days].
 AHEAD_DAYS = 7
@@ -113,7 +113,7 @@ def shots(uow: UnitOfWork, order: ShotOrder, now: datetime) -> ShotsView:
     damp = [(mark, rh) for mark in marks if mark <= known and (rh := air.humidity(mark)) is not None]
     humidity = Profile.of(damp) if damp else None
     hours = working_hours(the_shop(uow))
-    say = Saying(zone_of(the_shop(uow).zone), minute, units)
+    say = Saying(zone_here(uow), minute, units)
 
     def found(held: Limits, wet: Profile | None) -> list[Window]:
         return straight_shots(parts, held, temperature, wet, hours)

@@ -7,7 +7,7 @@ from datetime import datetime
 from typing import Literal
 
 from kiteloom.core.air.profile import DAY_MIN
-from kiteloom.core.base.calendar import clock, minute_of, nights, zone_of
+from kiteloom.core.base.calendar import minute_of, nights
 from kiteloom.core.base.quantities import show, system_of
 from kiteloom.store.models import Outlook, TemperatureImport, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -15,7 +15,7 @@ from kiteloom.workshop.air.climate import shop_temperature, zones
 from kiteloom.workshop.air.learning import learn_zone
 from kiteloom.workshop.air.zones import FIELDS, HOURS, MODEL, asked_for
 from kiteloom.workshop.base.saying import Degrees, Saying, Span
-from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.shop import the_shop, units_of, zone_at, zone_here
 from kiteloom.workshop.base.taken_back import taken_back
 
 #: Shown behind and ahead of now [days].
@@ -74,7 +74,7 @@ class ZonesView:
 def zones_view(uow: UnitOfWork, now: datetime) -> ZonesView:
     """Read the zones."""
     shop, minute = the_shop(uow), minute_of(now)
-    say = Saying(zone_of(shop.zone), minute, units_of(uow))
+    say = Saying(zone_at(shop), minute, units_of(uow))
     return ZonesView(say.moment(minute), [_view(uow, zone, say) for zone in zones(uow)])
 
 
@@ -90,7 +90,7 @@ def learnt_view(uow: UnitOfWork, zone_id: str, now: datetime) -> LearntView:
     """Learn a zone from its record. Nothing is kept."""
     zone, units = uow.get(Zone, zone_id), units_of(uow)
     found = learn_zone(uow, zone_id, minute_of(now))
-    say = Saying(zone_of(the_shop(uow).zone), minute_of(now), units)
+    say = Saying(zone_here(uow), minute_of(now), units)
     gain = show(abs(found.model.gain_k), "difference", units)
     off, was = (show(k, "difference", units) for k in (found.off_k, found.was_off_k))
     if not found.clearly:
@@ -160,8 +160,8 @@ def _fields(zone: Zone, say: Saying) -> list[ZoneField]:
     difference = zone.gain_k * (1.8 if system_of(say.units) == "us" else 1)
     texts = {
         "heat": (heat, temperature),
-        "heat_from": (clock(zone.heat_from), ""),
-        "heat_to": (clock(zone.heat_to), ""),
+        "heat_from": (say.clock(zone.heat_from), ""),
+        "heat_to": (say.clock(zone.heat_to), ""),
         "lag": (f"{zone.lag_h:g} h", "h"),
         "gain": (f"{difference:g}", asked_for("gain").unit_for(say.units)),
         "longest": (

@@ -8,12 +8,12 @@ from typing import Literal
 
 from sqlalchemy import select
 
-from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.quantities import show
 from kiteloom.store.models import Batch, DataSheet, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import lot_view
-from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.log.batches import all_batches_on
 from kiteloom.workshop.log.mixes import on_steps, why_spoilt
 from kiteloom.workshop.stores.lots import found_bad, letter_of, notes_of_batch
@@ -72,7 +72,7 @@ def batch_view(uow: UnitOfWork, batch_id: str) -> BatchView:
 
 
 def _view(uow: UnitOfWork, batch: Batch, corrected: bool) -> BatchView:
-    units, zone = units_of(uow), zone_of(the_shop(uow).zone)
+    units, zone = units_of(uow), zone_here(uow)
     total = batch.resin_g + batch.hardener_g
     off = "no resin in it" if batch.deviation_pct is None else f"{batch.deviation_pct:+.1f} % hardener"
     judged = {"in": "within tolerance", "near": "near tolerance", "out": "out of tolerance"}[batch.verdict]
@@ -122,7 +122,7 @@ def care_of_part(uow: UnitOfWork, part_id: str, now: datetime) -> list[str]:
     for batch in dict.fromkeys(
         mix.batch for (part, _), mixes in on_steps(uow).items() if part == part_id for mix in mixes
     ):
-        of = f"{batch.product}, {when(minute_of(batch.happened_at), zone_of(the_shop(uow).zone), minute_of(now))}"
+        of = f"{batch.product}, {when(minute_of(batch.happened_at), zone_here(uow), minute_of(now))}"
         spoilt = why_spoilt(uow, batch)
         if spoilt:
             found.append(f"The mix of {of} on {batch.step_name.lower()} is {spoilt}.")

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
-from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
+from kiteloom.core.base.calendar import minute_of, moment_of, time_words, when
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import between, plain
 from kiteloom.core.base.quantities import Typed, UnitSystem, show
@@ -33,7 +33,7 @@ from kiteloom.views.bench.filled import FillerToGo, PowderChoice, filler_to_go, 
 from kiteloom.views.stores.lots import lots_of
 from kiteloom.workshop.air.climate import shop_temperature
 from kiteloom.workshop.base.saying import Choice
-from kiteloom.workshop.base.shop import in_shop_zone, the_shop, units_of
+from kiteloom.workshop.base.shop import in_shop_zone, units_of, zone_here
 from kiteloom.workshop.log.open_cups import life_of
 from kiteloom.workshop.mix.scale import largest_cup_here_g
 from kiteloom.workshop.plan.people import crew_of
@@ -143,7 +143,7 @@ class Pour:
 def product_view(uow: UnitOfWork, sheet: DataSheet, now: datetime) -> Product:
     """A resin as the bench knows it, with the products it is mistaken for."""
     resin, units = resin_of(sheet), units_of(uow)
-    zone, lately = zone_of(the_shop(uow).zone), mixed_lately(uow, now)
+    zone, lately = zone_here(uow), mixed_lately(uow, now)
     others = {other.id: other for other in [*mixable(uow), *(uow.get(DataSheet, key) for key in lately)]}
     alike, at_hand = [], []
     for other in others.values():
@@ -355,10 +355,10 @@ def _top_up_until(
     met = minute_of(in_shop_zone(uow, cup.since) or now)
     air = shop_temperature(uow, met, minute_of(now))
     end = met + TOP_UP_SHARE * life_of(hot, grams, met, air)
-    zone = zone_of(the_shop(uow).zone)
+    zone = zone_here(uow)
     left = end - minute_of(now)
     if left <= 0:
-        return moment_of(end, zone), f" It was to be done by {when(end, zone)[-5:]}: make a new one."
+        return moment_of(end, zone), f" It was to be done by {time_words(moment_of(end, zone))}: make a new one."
     words, room = f" Do it within {left:.0f} min.", air.profile.at(met) if air else hot.pot_life.temp_c
     using = Using(SPREAD_G_MIN, RESIDUE_G, stir_min=STIR_MIN, most_g=largest_cup_here_g(uow), within_sheet=True)
     largest = largest_cup_g(hot, room, using, 2 * grams)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from kiteloom.core.base.calendar import minute_of, moment_of, zone_of
+from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, UnitSystem, show
@@ -28,7 +28,7 @@ from kiteloom.views.bench.limits import now_against
 from kiteloom.workshop.air.climate import BAND_C, shop_temperature
 from kiteloom.workshop.air.parts import part_airs
 from kiteloom.workshop.base.saying import Saying
-from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.log.open_cups import WHY
 from kiteloom.workshop.mix.scale import Scale, largest_cup_here_g, scale_step_g
 
@@ -96,7 +96,7 @@ def cups_view(uow: UnitOfWork, order: SplitCups, scale: Scale | None, now: datet
         stand_min=resin.induction_min,
     )
     found = split(resin.mix, hot, total, temp_c, using, units)
-    zone = zone_of(the_shop(uow).zone)
+    zone = zone_here(uow)
     say = Saying(zone, minute, units)
     cups = [
         CupToMix(

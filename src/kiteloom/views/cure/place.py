@@ -5,14 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.quantities import show
 from kiteloom.core.cure.post_cure import Leg
 from kiteloom.store.models import Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import zones
 from kiteloom.workshop.air.parts import heat_ends, heatings, is_to_come, part_readings, place_of, stays
-from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.plan.post_cure import heat_words
 
 
@@ -40,7 +40,7 @@ class PartAirView:
 
 def part_air_view(uow: UnitOfWork, part_id: str, now: datetime) -> PartAirView:
     """Where a part is."""
-    zone_id, units, shop_zone = place_of(uow, part_id, now), units_of(uow), zone_of(the_shop(uow).zone)
+    zone_id, units, shop_zone = place_of(uow, part_id, now), units_of(uow), zone_here(uow)
     last = next((row for row in reversed(part_readings(uow)) if row.part_id == part_id), None)
     words = f"In the {uow.get(Zone, zone_id).name.lower()}"
     planned = [row for row in stays(uow).get(part_id, []) if is_to_come(row, now)]

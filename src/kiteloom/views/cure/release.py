@@ -7,14 +7,14 @@ from dataclasses import dataclass
 from datetime import tzinfo
 from typing import Literal
 
-from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.problems import plain
 from kiteloom.core.base.quantities import show
 from kiteloom.core.cure.witness import Release, release
 from kiteloom.core.stores.sheets import said
 from kiteloom.store.models import Batch, Witness
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.log.mixes import on_steps, why_spoilt
 from kiteloom.workshop.log.witness import as_mix, as_reading, batches_that_count, standing_readings
 from kiteloom.workshop.stores.lots import versions_of
@@ -59,7 +59,7 @@ def release_view(uow: UnitOfWork, part_id: str, step_key: str) -> ReleaseView | 
     mixes = on_steps(uow).get((part_id, step_key), [])
     if not mixes:
         return None
-    units, zone = units_of(uow), zone_of(the_shop(uow).zone)
+    units, zone = units_of(uow), zone_here(uow)
     rows = [row for row in standing_readings(uow) if (row.part_id, row.step_key) == (part_id, step_key)]
     counts = batches_that_count(uow)
     stands = release([as_mix(mix) for mix in mixes], [as_reading(row, counts) for row in rows])

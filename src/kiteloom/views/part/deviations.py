@@ -7,14 +7,14 @@ from datetime import datetime
 
 from sqlalchemy import select
 
-from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.build.step import StepId
 from kiteloom.core.log.deviations import KINDS, State
 from kiteloom.core.shape.loft import Ring
 from kiteloom.store.models import Decision, Deviation, Job, Part, Photo
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import Choice
-from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.base.shop import zone_here
 from kiteloom.workshop.build.jobs import hand_of
 from kiteloom.workshop.log.deviations import decisions, deviations, state_now
 from kiteloom.workshop.plan.people import crew_of
@@ -93,7 +93,7 @@ def open_deviations(uow: UnitOfWork, now: datetime) -> list[tuple[Part, Deviatio
 
 
 def _view(uow: UnitOfWork, part: Part, row: Deviation, shop: ShopPlan | None, now: datetime) -> DeviationView:
-    zone, mine = zone_of(the_shop(uow).zone), decisions(uow).get(row.id, [])
+    zone, mine = zone_here(uow), decisions(uow).get(row.id, [])
     job = uow.get(Job, mine[-1].job_id) if mine and mine[-1].job_id else None
     state = state_now(uow, row, mended=_through(part, job, shop))
     at = when(minute_of(row.happened_at), zone, minute_of(now))

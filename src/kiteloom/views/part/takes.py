@@ -7,7 +7,7 @@ from datetime import datetime
 
 from sqlalchemy import select
 
-from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
@@ -19,7 +19,7 @@ from kiteloom.store.models import DataSheet, Job, Photo
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.bench.batches import BatchView, batch_views
 from kiteloom.views.bench.bench import Product, product_view
-from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.build.jobs import BuiltJob, key_in
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.mixes import on_steps
@@ -120,7 +120,7 @@ def mix_view(uow: UnitOfWork, part_id: str, job: str | None, step_key: str | Non
 
 def _photos(uow: UnitOfWork, batches: list[BatchView]) -> list[Pictured]:
     """What was photographed of these batches, newest first."""
-    shown, zone = {batch.id: batch for batch in batches}, zone_of(the_shop(uow).zone)
+    shown, zone = {batch.id: batch for batch in batches}, zone_here(uow)
     query = select(Photo.id, Photo.batch_id, Photo.happened_at).where(Photo.batch_id.in_(shown))
     return [
         Pictured(row.id, f"{shown[row.batch_id].step_name}, {when(minute_of(row.happened_at), zone)}")

@@ -7,13 +7,13 @@ from datetime import date, datetime
 
 from sqlalchemy import select
 
-from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.quantities import show
 from kiteloom.core.stores.lots import SOON_DAYS, ShelfLife, good_until, remaining
 from kiteloom.core.stores.sheets import said
 from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, Part
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.stores.lots import found_bad, made_of, notes_of_lot, versions_of
 
 
@@ -68,7 +68,7 @@ def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotV
     notes = notes_of_lot(uow, lot.id)
     opened_at = next((note.happened_at for note in notes if note.kind == "opened"), None)
     used = made_of(uow, lot)
-    zone = zone_of(the_shop(uow).zone)
+    zone = zone_here(uow)
     if opened_at is None and used:
         opened_at = used[0][0].happened_at
     opened = opened_at.astimezone(zone).date() if opened_at else None
@@ -135,7 +135,7 @@ def lot_trail(uow: UnitOfWork, lot_id: str, now: datetime) -> LotTrail:
 
 def touched_by(uow: UnitOfWork, batch: Batch) -> list[Touched]:
     """The parts a batch went on: the one it was mixed for, and others it was used up on."""
-    zone, units = zone_of(the_shop(uow).zone), units_of(uow)
+    zone, units = zone_here(uow), units_of(uow)
     at = when(minute_of(batch.happened_at), zone)
     rows = [(batch.part_id, batch.step_name)] if batch.part_id else []
     query = select(BatchNote).where(BatchNote.batch_id.in_(versions_of(uow, batch)), BatchNote.kind == "on")

@@ -9,7 +9,7 @@ from typing import Any
 
 from kiteloom.core.air.moisture import broken
 from kiteloom.core.air.profile import DAY_MIN
-from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.problems import Refused, plain
 from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.mix.ratio import hardener_per_hundred
@@ -22,7 +22,7 @@ from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import LotView, lots_of
 from kiteloom.workshop.air.climate import shop_temperature
-from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.stores.shelf import TAKE_BACK_DAYS, TypedSheet, on_shelf, used_by
 
 #: Without these a product can't be mixed, cupped or waited for.
@@ -165,7 +165,7 @@ def kept_against(uow: UnitOfWork, says: Mapping[str, Any], now: datetime, units:
     if air is None:
         return []
     points = air.profile.between(minute, minute + 2 * DAY_MIN)
-    found, zone = [], zone_of(the_shop(uow).zone)
+    found, zone = [], zone_here(uow)
     for key, limit, (at, celsius), words in (
         ("min_c", least, min(points, key=lambda point: point[1]), "below"),
         ("max_c", most, max(points, key=lambda point: point[1]), "above"),

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from kiteloom.core.base.calendar import clock
 from kiteloom.core.base.quantities import show
 from kiteloom.core.plan.alarms import to_check
 from kiteloom.core.plan.night import SOON_MIN, begins_first, coldest, due_by_opening, overnight
@@ -84,7 +83,8 @@ def _heaters(uow: UnitOfWork, shop: ShopPlan) -> list[str]:
             continue
         holds = f"Heater of the {zone.name.lower()}: {show(zone.heat_c, 'temperature', shop.saying.units)}"
         day_long = zone.heat_from % 1440 == zone.heat_to % 1440
-        found.append(f"{holds}{'' if day_long else f', {clock(zone.heat_from)} to {clock(zone.heat_to)}'}.")
+        first, last = (shop.saying.clock(minutes) for minutes in (zone.heat_from, zone.heat_to))
+        found.append(f"{holds}{'' if day_long else f', {first} to {last}'}.")
     return found
 
 

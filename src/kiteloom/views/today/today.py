@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from kiteloom.core.base.calendar import local_midnight, minute_of, moment_of, zone_of
+from kiteloom.core.base.calendar import local_midnight, minute_of, moment_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
 from kiteloom.core.mix.ratio import masses
@@ -35,7 +35,7 @@ from kiteloom.views.today.rows import Row, begins_by, bench_rows, due_rows, held
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Span
-from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.base.shop import zone_here
 from kiteloom.workshop.plan.late import late_since_evening
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.stores.sheets import resin_of
@@ -180,9 +180,9 @@ def _fit_row(uow: UnitOfWork, shop: ShopPlan, fit: Fit) -> Row:
     ready = fit.ready
     stage = placed.step.wait_stage
     if fit.cured_by_opening:
-        words = f"Begin by {say.at(fit.latest)[-5:]} and “{stage}” is reached {say.at(ready)}, before the shop opens."
+        words = f"Begin by {say.time(fit.latest)} and “{stage}” is reached {say.at(ready)}, before the shop opens."
     else:
-        words = f"Begin by {say.at(fit.latest)[-5:]}; “{stage}” is reached only {say.at(ready)}, after the shop opens."
+        words = f"Begin by {say.time(fit.latest)}; “{stage}” is reached only {say.at(ready)}, after the shop opens."
     if fit.frees:
         words += f" It frees “{fit.frees[0]}”."
     words += _stock(uow, shop, placed)
@@ -270,7 +270,7 @@ def _left(shop: ShopPlan) -> list[Row]:
 
 def _done_today(uow: UnitOfWork, shop: ShopPlan) -> tuple[list[Row], str]:
     """What was finished since midnight, and the hours of all who worked."""
-    midnight = local_midnight(shop.now, zone_of(the_shop(uow).zone))
+    midnight = local_midnight(shop.now, zone_here(uow))
     rows, hours = [], 0.0
     for placed in shop.plan.placed:
         fact = shop.fact(placed.step.key)

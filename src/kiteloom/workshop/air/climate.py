@@ -32,7 +32,6 @@ from kiteloom.core.base.calendar import (
     minute_of,
     moment_of,
     when,
-    zone_of,
 )
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed, UnitSystem, show
@@ -41,7 +40,7 @@ from kiteloom.core.plan.input import Damp
 from kiteloom.store.models import Forecast, Outlook, Temperature, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
-from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.base.taken_back import taken_back
 
 #: The zone every shop has, where parts are built.
@@ -123,7 +122,7 @@ def _heater_shifts(zone: Zone) -> tuple[Shift, ...]:
 
 def shop_temperature(uow: UnitOfWork, since: float, now: float, zone_id: str = MAIN) -> ShopTemperature | None:
     """A zone's air from two days before ``since`` on; None when nothing was ever given."""
-    shop_zone = zone_of(the_shop(uow).zone)
+    shop_zone = zone_here(uow)
     rows = readings(uow, zone_id, since - _SETTLE_MIN)
     record = Profile.of([(minute, celsius) for minute, celsius, _ in rows]) if rows else None
     typed = [

@@ -11,7 +11,7 @@ from typing import Literal
 
 import numpy as np
 
-from kiteloom.core.base.calendar import moment_of, when, zone_of
+from kiteloom.core.base.calendar import moment_of, when
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
 from kiteloom.formats.logger_csv import Clock, Layout, LoggerFile, Order, look_at, read_logger_csv, utc_texts
@@ -21,7 +21,7 @@ from kiteloom.workshop.air.beside import beside_record, give_way
 from kiteloom.workshop.air.climate import MAIN, STANDS
 from kiteloom.workshop.air.staging import TALLY
 from kiteloom.workshop.base.saying import Degrees
-from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.shop import the_shop, units_of, zone_at, zone_here
 
 CHUNK = 20_000
 
@@ -116,7 +116,7 @@ class Imported:
 def preview(uow: UnitOfWork, order: TakeFile, content: str, now: float) -> Preview:
     """Look at a file: how it was understood, and what taking it would add. Nothing is kept of it."""
     key, zone_id = order.id, order.zone
-    zone_row, zone = uow.get(Zone, zone_id), zone_of(the_shop(uow).zone)
+    zone_row, zone = uow.get(Zone, zone_id), zone_here(uow)
     sheet = look_at(content)
     layout = _chosen(sheet.layout, order.choices, len(sheet.columns))
     try:
@@ -247,7 +247,7 @@ def take(uow: UnitOfWork, order: TakeFile, content: str, now: datetime) -> Impor
     """
     key, zone_id = order.id, order.zone
     shop, zone_row = the_shop(uow), uow.get(Zone, zone_id)
-    zone, units = zone_of(shop.zone), units_of(uow)
+    zone, units = zone_at(shop), units_of(uow)
     before = uow.session.get(TemperatureImport, key)
     if before is not None:
         return Imported(key, before.rows_read, before.rows_new, "This file was taken in before; nothing was added.")

@@ -7,12 +7,11 @@ import numpy as np
 from kiteloom.core.air.building import Day
 from kiteloom.core.air.learn import Learnt, learnt
 from kiteloom.core.air.profile import DAY_MIN, Profile
-from kiteloom.core.base.calendar import zone_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.store.models import Forecast, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import heating_of, model_of, readings
-from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.base.shop import zone_here
 
 #: No more than the last days are learned from: a building changes with its doors and the season.
 LEARN_DAYS = 14
@@ -30,7 +29,7 @@ def learn_zone(uow: UnitOfWork, zone_id: str, now: float) -> Learnt:
         said |= {row["midnight"]: Day(row["midnight"], row["low_c"], row["high_c"]) for row in forecast.days}
     days = sorted((day for day in said.values() if day.midnight <= now), key=lambda day: day.midnight)
     start, end = rows[0][0], rows[-1][0]
-    heating = heating_of(zone, zone_of(the_shop(uow).zone), start, end)
+    heating = heating_of(zone, zone_here(uow), start, end)
     minutes, celsius = (np.array(column) for column in zip(*rows, strict=True))
     return learnt(Profile(minutes, celsius), _unbroken(days), model_of(zone), heating)
 

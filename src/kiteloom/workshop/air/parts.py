@@ -10,14 +10,14 @@ from uuid import NAMESPACE_URL, uuid5
 from kiteloom.core.air.part import FAR_K, as_read, moved
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.air.room import too_long
-from kiteloom.core.base.calendar import minute_of, moment_of, when, zone_of
+from kiteloom.core.base.calendar import minute_of, moment_of, when
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, show
 from kiteloom.core.cure.post_cure import Leg, during, programme
 from kiteloom.store.models import Heating, Part, PartPlace, PartTemperature, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import MAIN, ShopTemperature, shop_temperature
-from kiteloom.workshop.base.shop import in_shop_zone, the_shop, units_of
+from kiteloom.workshop.base.shop import in_shop_zone, units_of, zone_here
 from kiteloom.workshop.base.taken_back import taken_back
 from kiteloom.workshop.shape.shapes import form_of
 
@@ -69,7 +69,7 @@ def part_airs(uow: UnitOfWork, since: float, now: float, main: ShopTemperature) 
     heats: dict[str, list[Heating]] = defaultdict(list)
     for heating in heatings(uow):
         heats[heating.part_id].append(heating)
-    shop_zone = zone_of(the_shop(uow).zone)
+    shop_zone = zone_here(uow)
     airs: dict[str, ShopTemperature] = {MAIN: main}
     found = {}
     for part_id in {*places, *readings, *heats}:

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, tzinfo
 
-from kiteloom.core.base.calendar import Interval, lasting, moment_of, when
+from kiteloom.core.base.calendar import Interval, clock, lasting, moment_of, time_words, when
 from kiteloom.core.base.quantities import UnitSystem
 
 
@@ -50,8 +50,16 @@ class Saying:
             return words
         day, other = (moment_of(m, self.zone).date() for m in (minute, beside))
         if day == other:
-            return words[-5:]
+            return self.time(minute)
         return f"today {words}" if day == moment_of(self.now, self.zone).date() else words
+
+    def time(self, minute: float) -> str:
+        """The time of day alone."""
+        return time_words(moment_of(self._said(minute), self.zone))
+
+    def clock(self, minutes: int) -> str:
+        """Minutes after midnight, as a clock of the shop shows them."""
+        return clock(minutes, getattr(self.zone, "clock", "24"))
 
     def moment(self, minute: float) -> datetime:
         """A time as a moment of the shop's zone."""

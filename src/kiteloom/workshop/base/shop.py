@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date, datetime
-from typing import Any
+from datetime import date, datetime, tzinfo
+from typing import Any, cast
 
-from kiteloom.core.base.calendar import Shift, WorkingHours, clock, spells, zone_of
+from kiteloom.core.base.calendar import Clock, Dates, Shift, WorkingHours, clock, spells, zone_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, UnitSystem
 from kiteloom.store.models import Shop, Zone
@@ -35,12 +35,22 @@ def furnish(uow: UnitOfWork, now: datetime) -> None:
         )
 
 
+def zone_at(shop: Shop) -> tzinfo:
+    """A shop's zone, and how it writes times."""
+    return zone_of(shop.zone, cast(Clock, shop.clock), cast(Dates, shop.dates))
+
+
+def zone_here(uow: UnitOfWork) -> tzinfo:
+    """The shop's zone, and how it writes times."""
+    return zone_at(the_shop(uow))
+
+
 def in_shop_zone(uow: UnitOfWork, moment: datetime | None, field: str = "happened_at") -> datetime | None:
     """A moment without an offset is the shop's own time; `Refused` names the field of one in another age."""
     if moment is None:
         return None
     between(field, moment.year, EARLIEST, LATEST, name="the year")
-    return moment if moment.tzinfo is not None else moment.replace(tzinfo=zone_of(the_shop(uow).zone))
+    return moment if moment.tzinfo is not None else moment.replace(tzinfo=zone_here(uow))
 
 
 def units_of(uow: UnitOfWork) -> UnitSystem:
@@ -55,7 +65,7 @@ def units_of(uow: UnitOfWork) -> UnitSystem:
 def working_hours(shop: Shop) -> WorkingHours:
     """Its hours as the core takes them."""
     closed = frozenset(date.fromisoformat(day) for day in shop.closed)
-    return WorkingHours(zone_of(shop.zone), shifts_of(shop.hours), closed)
+    return WorkingHours(zone_at(shop), shifts_of(shop.hours), closed)
 
 
 def shifts_of(rows: Iterable[dict[str, Any]]) -> tuple[Shift, ...]:
@@ -63,11 +73,11 @@ def shifts_of(rows: Iterable[dict[str, Any]]) -> tuple[Shift, ...]:
     return tuple(Shift(row["weekday"], row["start"], row["end"]) for row in rows)
 
 
-def week_of(rows: Iterable[dict[str, Any]]) -> list[str]:
+def week_of(rows: Iterable[dict[str, Any]], written: str = "24") -> list[str]:
     """Kept hours as seven lines of text, Monday first, as somebody would type them."""
     days = [""] * 7
     for row in sorted(rows, key=lambda row: row["start"]):
-        spell = f"{clock(row['start'])}–{clock(row['end'])}"
+        spell = "–".join(clock(row[end], cast(Clock, written)) for end in ("start", "end"))
         days[row["weekday"]] = f"{days[row['weekday']]}, {spell}".removeprefix(", ")
     return days
 
@@ -106,6 +116,8 @@ class EditShop:
     week: list[str] | None = None
     closed: list[date] | None = None
     bench: BenchFacts | None = None
+    clock: Clock | None = None
+    dates: Dates | None = None
 
 
 def edit_shop(uow: UnitOfWork, order: EditShop, now: datetime) -> None:
@@ -120,10 +132,18 @@ def edit_shop(uow: UnitOfWork, order: EditShop, now: datetime) -> None:
             raise Refused("units", f"“{units}” is not a unit system; it is metric or us")
         words.append(f"units {shop.units} → {units}")
         shop.units = units
+        if order.dates is None:
+            shop.dates = "month" if units == "us" else "day"
     if zone is not None and zone != shop.zone:
         zone_of(zone)
         words.append(f"zone {shop.zone} → {zone}")
         shop.zone = zone
+    if order.clock is not None and order.clock != shop.clock:
+        shop.clock = order.clock
+        words.append(f"a clock of {order.clock} hours")
+    if order.dates is not None and order.dates != shop.dates:
+        shop.dates = order.dates
+        words.append(f"the {order.dates} first in dates")
     if order.week is not None:
         rows = week_typed(order.week)
         if not rows:

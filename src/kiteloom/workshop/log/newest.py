@@ -6,10 +6,10 @@ from datetime import datetime, timedelta
 
 from sqlalchemy import func, select, union_all
 
-from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.store.models import Batch, BatchNote, Tick, Witness, Work
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.base.shop import zone_here
 
 #: Clocks are set right by so much without a word.
 _SMALL = timedelta(minutes=1)
@@ -21,7 +21,7 @@ def clock_doubt(uow: UnitOfWork, now: datetime) -> str:
     newest = max((at for at in uow.session.scalars(union_all(*each)) if at is not None), default=None)
     if newest is None or newest <= now + _SMALL:
         return ""
-    zone = zone_of(the_shop(uow).zone)
+    zone = zone_here(uow)
     at, shows = (when(minute_of(moment), zone) for moment in (newest, now))
     return (
         f"The shop’s clock shows {shows}, but something was written down {at}. Set the computer’s clock right: "

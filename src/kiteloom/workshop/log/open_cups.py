@@ -8,7 +8,7 @@ from datetime import datetime, timedelta
 from sqlalchemy import select
 from sqlalchemy.orm import undefer
 
-from kiteloom.core.base.calendar import minute_of, moment_of, zone_of
+from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.base.quantities import show
 from kiteloom.core.mix.cups import CupState, cup_tint, state_of_cup
 from kiteloom.core.mix.exotherm import HotMix, usable_life
@@ -17,7 +17,7 @@ from kiteloom.store.models import Batch, BatchNote, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import ShopTemperature, shop_temperature
 from kiteloom.workshop.base.memory import remembered
-from kiteloom.workshop.base.shop import the_shop, units_of
+from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.log.mixes import spoilt_since
 from kiteloom.workshop.stores.lots import letter_of, standing_batches, versions_of
 
@@ -97,7 +97,7 @@ def _clock(uow: UnitOfWork, batch: Batch, air: ShopTemperature | None, minute: f
     state = state_of_cup(minute, stands, end)
     if state is None:
         return None
-    zone = zone_of(the_shop(uow).zone)
+    zone = zone_here(uow)
     where = uow.get(Part, batch.part_id).name if batch.part_id else batch.step_name.lower()
     letter = letter_of(uow, batch)
     cup = f"Cup {letter}, {show(batch.resin_g + batch.hardener_g, 'mass', units_of(uow))} of {batch.product}"

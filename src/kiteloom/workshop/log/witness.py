@@ -10,7 +10,7 @@ from typing import cast
 
 from sqlalchemy import select
 
-from kiteloom.core.base.calendar import minute_of, when, zone_of
+from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.problems import Refused, between, plain
 from kiteloom.core.base.quantities import parse
 from kiteloom.core.build.step import Step
@@ -22,7 +22,7 @@ from kiteloom.store.models import Batch, CrewMember, Part, Witness
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import BAND_C, shop_temperature
 from kiteloom.workshop.air.parts import part_airs
-from kiteloom.workshop.base.shop import in_shop_zone, the_shop
+from kiteloom.workshop.base.shop import in_shop_zone, zone_here
 from kiteloom.workshop.base.taken_back import taken_back
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.mixes import OnStep, on_steps, why_spoilt
@@ -198,7 +198,7 @@ def _not_too_early(
     early = times[stage].early
     if early is not None and minute_of(happened) >= mixed + early - 1:
         return
-    zone = zone_of(the_shop(uow).zone)
+    zone = zone_here(uow)
     then = "within 60 days" if early is None else f"before {when(mixed + early, zone, mixed)}"
     raise Refused(
         "early",

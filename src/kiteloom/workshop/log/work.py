@@ -11,7 +11,7 @@ from typing import Literal, cast
 
 from sqlalchemy import select
 
-from kiteloom.core.base.calendar import last_at, minute_of, moment_of, when, zone_of
+from kiteloom.core.base.calendar import last_at, minute_of, moment_of, when
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.step import Step
 from kiteloom.core.log.facts import Fact, Mixed
@@ -20,7 +20,7 @@ from kiteloom.core.plan.input import TURN, Thing
 from kiteloom.core.stores.sheets import cure_from
 from kiteloom.store.models import CrewMember, Work
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.base.shop import in_shop_zone, the_shop
+from kiteloom.workshop.base.shop import in_shop_zone, zone_here
 from kiteloom.workshop.build.parts import BuiltPart, built_part, steps_in_shop
 from kiteloom.workshop.log.mixes import on_steps
 from kiteloom.workshop.log.readings import TWIST, keep_twist, twist_words
@@ -70,7 +70,7 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     found = built_part(uow, order.part_id)
     turns = order.step_key.startswith(TURN)
     step = turn_step(found.name, order.step_key) if turns else found.step(order.step_key)
-    zone = zone_of(the_shop(uow).zone)
+    zone = zone_here(uow)
     told = moment_of(last_at(order.at, minute_of(now), zone)) if order.at.strip() else None
     happened = told or in_shop_zone(uow, order.happened_at) or now
     if happened > now:

@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from datetime import date, datetime
 
-from kiteloom.core.base.calendar import WorkingHours, local_midnight, minute_of, moment_of, zone_of
+from kiteloom.core.base.calendar import WorkingHours, local_midnight, minute_of, moment_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.recipes import STATION_KINDS
 from kiteloom.core.plan.input import Member
 from kiteloom.store.models import Absence, CrewMember, Station, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.base.shop import in_shop_zone, shifts_of, the_shop, week_typed
+from kiteloom.workshop.base.shop import in_shop_zone, shifts_of, the_shop, week_typed, zone_here
 
 #: The skills recipes ask for; a shop may name others.
 SKILLS = ("layup", "woodwork", "bonding", "finishing")
@@ -38,7 +38,7 @@ def absences(uow: UnitOfWork) -> dict[str, list[Absence]]:
 
 def members(uow: UnitOfWork) -> tuple[Member, ...]:
     """The crew as the plan takes it."""
-    zone, away = zone_of(the_shop(uow).zone), absences(uow)
+    zone, away = zone_here(uow), absences(uow)
     closed = frozenset(date.fromisoformat(day) for day in the_shop(uow).closed)
     found = []
     for row in crew_of(uow):
@@ -100,7 +100,7 @@ def go_away(uow: UnitOfWork, order: GoAway, now: datetime) -> None:
     """Somebody is away for a while; nothing is planned for them then."""
     if uow.session.get(Absence, order.id) is not None:
         return
-    person, zone = uow.get(CrewMember, order.crew_member_id), zone_of(the_shop(uow).zone)
+    person, zone = uow.get(CrewMember, order.crew_member_id), zone_here(uow)
     start = in_shop_zone(uow, order.start, "start") or _this_minute(now)
     end = in_shop_zone(uow, order.end, "end") or moment_of(local_midnight(minute_of(start) + 1440 + 60, zone), zone)
     if end <= start:

@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 from kiteloom.core.air.profile import Profile
-from kiteloom.core.base.calendar import moment_of, zone_of
+from kiteloom.core.base.calendar import moment_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem
 from kiteloom.core.build.step import GRID_MIN, Step
@@ -27,7 +27,7 @@ from kiteloom.workshop.air.climate import ShopTemperature, damp_of, shop_tempera
 from kiteloom.workshop.air.parts import heat_ends, heatings, part_airs
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Saying
-from kiteloom.workshop.base.shop import the_shop, units_of, working_hours
+from kiteloom.workshop.base.shop import the_shop, units_of, working_hours, zone_at
 from kiteloom.workshop.build.parts import BuiltPart, built_parts, part_names, steps_in_shop
 from kiteloom.workshop.log.deviations import scrapped
 from kiteloom.workshop.log.witness import releases, unreleased_before
@@ -194,7 +194,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         done,
         air,
         names,
-        Saying(zone_of(shop.zone), now, units),
+        Saying(zone_at(shop), now, units),
         released,
         airs,
         {key: what for key, (_, what) in awaited.items()},

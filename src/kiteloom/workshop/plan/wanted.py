@@ -5,13 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
 
-from kiteloom.core.base.calendar import local_midnight, minute_of, moment_of, when, zone_of
+from kiteloom.core.base.calendar import local_midnight, minute_of, moment_of, when
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.plan.input import Pin as Wanted
 from kiteloom.store.models import CrewMember, Delivery, Pin, Shop
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
-from kiteloom.workshop.base.shop import in_shop_zone, the_shop, working_hours
+from kiteloom.workshop.base.shop import in_shop_zone, the_shop, working_hours, zone_at, zone_here
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.plan.kept import accepted
 from kiteloom.workshop.plan.people import members
@@ -45,7 +45,7 @@ def frozen_days(uow: UnitOfWork) -> int:
 
 def frozen_until(uow: UnitOfWork, now: float) -> float | None:
     """The midnight that ends the frozen days [min]; None when none are."""
-    zone, days = zone_of(the_shop(uow).zone), frozen_days(uow)
+    zone, days = zone_here(uow), frozen_days(uow)
     # Noon of the last of them, and on to its end: a day on which the clocks change is longer or shorter.
     noon = local_midnight(now, zone) + (days + 0.5) * 1440
     return local_midnight(noon + 1440, zone) if days else None
@@ -96,7 +96,7 @@ def _somebody_works(uow: UnitOfWork, minute: float) -> None:
     hours = [working_hours(shop), *(member.hours for member in members(uow) if member.hours is not None)]
     if any(begin <= minute < end for each in hours for begin, end in each.intervals(minute - 1440, minute + 1440)):
         return
-    zone = zone_of(shop.zone)
+    zone = zone_at(shop)
     opens = [begin for each in hours for begin, _ in each.intervals(minute, minute + 14 * 1440) if begin > minute]
     then = f"; work begins again {when(min(opens), zone)}" if opens else ""
     raise Refused("start", f"nobody works {when(minute, zone)}{then}. Pin it to an hour of work")
@@ -137,7 +137,7 @@ class DeliveryView:
 
 def deliveries(uow: UnitOfWork, now: datetime) -> list[DeliveryView]:
     """Everything steps wait for, and what came."""
-    zone = zone_of(the_shop(uow).zone)
+    zone = zone_here(uow)
     today = moment_of(minute_of(now), zone).date()
     return [
         DeliveryView(
@@ -157,7 +157,7 @@ def deliveries(uow: UnitOfWork, now: datetime) -> list[DeliveryView]:
 
 def not_before(uow: UnitOfWork, now: datetime) -> dict[str, tuple[float, str]]:
     """From when steps may go that wait for something, and for what; what is overdue comes tomorrow at the soonest."""
-    zone, hours = zone_of(the_shop(uow).zone), working_hours(the_shop(uow))
+    zone, hours = zone_here(uow), working_hours(the_shop(uow))
     found: dict[str, tuple[float, str]] = {}
     for view in deliveries(uow, now):
         if view.arrived_at is not None:

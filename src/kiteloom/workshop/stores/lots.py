@@ -9,13 +9,12 @@ from datetime import date, datetime, timedelta
 from sqlalchemy import Text, select, type_coerce
 from sqlalchemy.orm import defer
 
-from kiteloom.core.base.calendar import zone_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
 from kiteloom.core.mix.cups import cup_letter
 from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, LotNote
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.base.shop import the_shop
+from kiteloom.workshop.base.shop import zone_here
 
 COMPONENTS = ("both", "resin", "hardener")
 
@@ -60,7 +59,7 @@ def letter_of(uow: UnitOfWork, batch: Batch) -> str:
     """The letter of a cup, to be written on it: the first that is kept of a day is A, whatever it is corrected to."""
 
     def read() -> dict[str, str]:
-        zone, count, found = zone_of(the_shop(uow).zone), defaultdict[date, int](int), {}
+        zone, count, found = zone_here(uow), defaultdict[date, int](int), {}
         query = select(Batch.id, Batch.happened_at).where(Batch.corrects_id.is_(None))
         for row in uow.session.execute(query.order_by(Batch.recorded_at, Batch.id)):
             day = row.happened_at.astimezone(zone).date()
@@ -145,7 +144,7 @@ def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
     twin = select(Lot).where(Lot.data_sheet_id == sheet.id, Lot.lot_number == number, Lot.component == order.component)
     if uow.session.scalar(twin) is not None:
         raise Refused("lot_number", f"lot {number} of {sheet.name} is on the shelf already; count that one instead")
-    today = now.astimezone(zone_of(the_shop(uow).zone)).date()
+    today = now.astimezone(zone_here(uow)).date()
     if order.received_on > today:
         raise Refused("received_on", f"{order.received_on} lies in the future; it can't be later than {today}")
     if order.expires_on is not None and order.expires_on < order.received_on:

@@ -34,7 +34,8 @@ function Form({ shop }: { shop: Shop }) {
   const [works, setWorks] = useState('evenings')
   const [week, setWeek] = useState(HOURS.evenings ?? [])
   const save = async () => {
-    const body = { version: shop.version, name, zone, units, week }
+    const clock: Shop['clock'] = units === 'us' ? '12' : '24'
+    const body = { version: shop.version, name, zone, units, week, clock }
     if (await edit.save((version) => answer(client.PATCH('/api/v1/shop', { body: { ...body, version } }))))
       void go('/today')
   }
