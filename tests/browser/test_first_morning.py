@@ -48,7 +48,11 @@ def test_hours_of_ones_own_are_understood_or_refused_by_day(empty, page):
     page.get_by_role("button", name="Open the shop").click()
     expect(page.get_by_role("heading", name="Who works here?")).to_be_visible()
     shop = empty.get("/api/v1/shop")
-    assert (shop["units"], shop["zone"], shop["week"][2]) == ("us", "America/Denver", "09:00–12:30, 13:00–17:00")
+    assert (shop["units"], shop["zone"], shop["week"][2]) == (
+        "us",
+        "America/Denver",
+        "9:00 am–12:30 pm, 1:00 pm–5:00 pm",
+    )
     page.get_by_role("button", name=re.compile("^Later: plan as if there were enough")).click()
     page.get_by_role("button", name=re.compile("^Later: plan as if there were room")).click()
     page.get_by_label("Tonight’s low").fill("60")

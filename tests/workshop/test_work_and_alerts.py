@@ -193,7 +193,7 @@ def test_a_mix_still_to_come_can_be_tried_at_another_start_and_with_a_heater(sho
     assert shop.get("/cures")["cards"][0]["thread"] != warm["card"]["thread"]
     for more, named in (
         ({"heater": {"text": "90", "unit": "°C"}}, "it can't be above 60 °C"),
-        ({**heat, "heater_from": "8 pm"}, "“8 pm” isn't a time of day"),
+        ({**heat, "heater_from": "25 pm"}, "“25 pm” isn't a time of day"),
         ({"start": "2027-05-14T16:00"}, "60 days"),
     ):
         assert named in shop.refused("POST", "/cures/what-if", {**ask, **more})["detail"]
