@@ -130,6 +130,10 @@ export function useClock() {
   return {
     dayYear: (at: At) => dayYear.format(new Date(at)).replaceAll(',', ''),
     time,
+    /** The day of the month, as a figure. */
+    dayNumber: (at: At) => day.format(new Date(at)).match(/\d+/)?.[0] ?? '',
+    /** The hour of the day there, of twenty-four. */
+    hour: (at: At) => Number(clock.format(new Date(at)).slice(0, 2)),
     dayTime: (at: At) => `${weekday.format(new Date(at))} ${time(at)}`,
     day: (at: At) => day.format(new Date(at)).replaceAll(',', ''),
   }

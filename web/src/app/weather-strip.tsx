@@ -24,7 +24,8 @@ export function WeatherStrip() {
     >
       <p className="w-22 shrink-0 leading-tight max-sm:w-20">
         <span className="block font-semibold text-2xl" data-testid="clock">
-          {now.at ? clock.time(now.at) : '––:––'}
+          {now.at ? clock.time(now.at).split(' ')[0] : '––:––'}
+          {now.at && <span className="ml-0.5 text-sm">{clock.time(now.at).split(' ')[1]}</span>}
         </span>
         <span
           className={clsx('block whitespace-nowrap text-xs', writing ? 'bg-ink text-ground' : 'text-soft')}

@@ -31,7 +31,7 @@ export function Axis({ span, x, top, height }: { span: Span; x: Scale; top: numb
   const plot = x.range()[1] ?? 0
   const days = (ms(span.end) - ms(span.start)) / 86_400_000
   const perDay = plot / days
-  const marks = ticks(span, (at) => Number(clock.time(at).slice(0, 2)), perDay)
+  const marks = ticks(span, (at) => clock.hour(at), perDay)
   return (
     <g>
       {marks.map(({ at, hour }) => (
@@ -53,9 +53,9 @@ export function Axis({ span, x, top, height }: { span: Span; x: Scale; top: numb
               {hour
                 ? clock.time(at)
                 : perDay < 55
-                  ? clock.day(at).split(' ')[1]
+                  ? clock.dayNumber(at)
                   : perDay < 90
-                    ? clock.day(at).split(' ').slice(0, 2).join(' ')
+                    ? `${clock.day(at).split(' ')[0]} ${clock.dayNumber(at)}`
                     : clock.day(at)}
             </text>
           )}
