@@ -231,7 +231,7 @@ def test_a_building_is_learned_from_its_record(shop, page):
     [
         ("metric", "25.12.", "Fri 25 Dec 2026"),
         ("metric", "3/6/26", "Wed 3 Jun 2026"),
-        ("us", "3/6/26", "Fri 6 Mar 2026"),
+        ("us", "3/6/26", "Fri Mar 6 2026"),
         ("metric", "24 December", "Thu 24 Dec 2026"),
         ("metric", "tomorrow", "Fri 15 May 2026"),
         ("metric", "sat", "Sat 16 May 2026"),
