@@ -104,7 +104,7 @@ function HeaterForm({ tried }: { tried: ReturnType<typeof useWhatIf> }) {
   const clock = useClock()
   const now = shopMoment()
   // A heater is put on now, unless somebody says later.
-  const [from, setFrom] = useState(now ? clock.time(now) : '20:00')
+  const [from, setFrom] = useState(now ? clock.time(now) : '')
   const [to, setTo] = useState('')
   const problems = tried.problem?.fields ?? {}
   return (
