@@ -66,7 +66,7 @@ def test_a_part_is_named_copied_let_differ_taken_out_and_taken_back(shop, page):
     expect(column(page).get_by_role("button", name=re.compile("^[123] · "))).to_have_count(3)
     of_the_part(page).get_by_role("button", name="Take this part out").click()
     gone = page.get_by_role("region", name="Taken out")
-    expect(gone).to_contain_text("Spare aileron taken out today; it can be taken back for 30 more days")
+    expect(gone).to_contain_text("Spare aileron taken out today; it can be taken back for 30 days more")
     gone.get_by_role("button", name="Take it back").click()
     expect(gone).to_have_count(0)
     expect(page.get_by_role("link", name=re.compile("^Spare aileron"))).to_be_visible()

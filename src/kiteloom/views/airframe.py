@@ -24,7 +24,7 @@ from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.airframes import assemblies_of
 from kiteloom.workshop.build.jobs import hand_of
 from kiteloom.workshop.build.parts import BuiltPart, built_part
-from kiteloom.workshop.log.hiding import hidden_parts
+from kiteloom.workshop.log.hiding import KEPT, hidden_parts
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.shape.shapes import form_of
 
@@ -160,10 +160,14 @@ def _airframe(uow: UnitOfWork, now: datetime, airframe_id: str) -> AirframeView:
 
 
 def _gone_words(part: Part, done: bool, now: datetime) -> str:
-    days = (now - part.hidden_at).days if part.hidden_at else 0
-    since = "today" if days == 0 else f"{days} day{'s' if days > 1 else ''} ago"
-    stays = "what was done of it stays in the record" if done else f"it can be taken back for {30 - days} more days"
-    return f"taken out {since}; {stays}"
+    ago = (now - part.hidden_at).days if part.hidden_at else 0
+    since = f"{_days(ago)} ago" if ago else "today"
+    left = f"it can be taken back for {_days(KEPT.days - ago)} more"
+    return f"taken out {since}; {'what was done of it stays in the record' if done else left}"
+
+
+def _days(count: int) -> str:
+    return f"{count} day{'' if count == 1 else 's'}"
 
 
 def _left_by_part(shop: ShopPlan | None) -> dict[str, tuple[float, float]]:
