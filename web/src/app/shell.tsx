@@ -34,7 +34,7 @@ export function Shell() {
                 to={path}
                 aria-current={inside ? 'page' : undefined}
                 className={clsx(
-                  'flex min-h-18 flex-1 flex-col items-center justify-center gap-1 border-line border-b py-2 text-[0.95rem] max-sm:text-xs sm:flex-none',
+                  'flex min-h-18 flex-1 flex-col items-center justify-center gap-1 border-line border-b py-2 text-[0.95rem] max-sm:flex-auto max-sm:border-b-0 max-sm:text-xs sm:flex-none',
                   inside ? 'bg-ink font-semibold text-ground' : 'text-ink hover:bg-ground',
                 )}
               >
@@ -49,7 +49,7 @@ export function Shell() {
           <button
             type="button"
             onClick={() => setSettings(true)}
-            className="flex min-h-18 flex-col items-center justify-center gap-1 border-line border-t py-2 text-[0.95rem] hover:bg-ground max-sm:flex-1 max-sm:text-xs max-sm:border-t-0"
+            className="flex min-h-18 flex-col items-center justify-center gap-1 border-line border-t py-2 text-[0.95rem] hover:bg-ground max-sm:flex-auto max-sm:text-xs max-sm:border-t-0"
           >
             <Settings2 aria-hidden size={24} strokeWidth={1.8} />
             Shop

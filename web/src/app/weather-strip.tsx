@@ -20,7 +20,7 @@ export function WeatherStrip() {
   return (
     <header
       data-now={now.at}
-      className="flex h-16 shrink-0 items-center gap-5 border-line border-b bg-panel px-4 max-sm:h-14 max-sm:gap-3"
+      className="flex h-16 shrink-0 items-center gap-5 border-line border-b bg-panel px-4 max-sm:h-14 max-sm:gap-2"
     >
       <p className="w-22 shrink-0 leading-tight max-sm:w-20">
         <span className="block font-semibold text-2xl" data-testid="clock">
@@ -59,7 +59,7 @@ export function WeatherStrip() {
           {weather.margin_k !== null && (
             <p
               className={clsx(
-                'shrink-0 px-2 leading-tight',
+                'shrink-0 px-2 leading-tight max-sm:pr-0',
                 MARGIN[weather.margin_tone],
                 // On a phone an open cup's clock needs the place, unless water settles.
                 weather.cups.length > 0 && weather.margin_tone !== 'stop' && 'max-sm:hidden',

@@ -43,7 +43,7 @@ function Hub({ view, onChoose }: { view: AirframeView; onChoose: (id: string) =>
   return (
     <div className="mx-auto flex max-w-6xl flex-col gap-6 p-6 max-sm:p-4">
       <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
-        <div className="min-w-0 flex-1">
+        <div className="min-w-0 flex-1 basis-72">
           <h1 className="font-semibold text-3xl">{view.project}</h1>
           <p className="text-lg">
             <LeftWords left={view.left} none="Nothing is left to do." />

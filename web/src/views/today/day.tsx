@@ -50,7 +50,11 @@ export function DayByPerson({ day, hours }: { day: Person[]; hours: TodayView['h
                       turn.running ? 'bg-walnut text-ground' : 'bg-ground',
                     )}
                   >
-                    {turn.running ? 'on it' : clock.time(turn.span.start)} – {clock.time(turn.span.end)}
+                    {/* A clock of twelve hours takes two lines; each time stays whole. */}
+                    <span className="whitespace-nowrap">
+                      {turn.running ? 'on it' : clock.time(turn.span.start)} –
+                    </span>{' '}
+                    <span className="whitespace-nowrap">{clock.time(turn.span.end)}</span>
                   </span>
                   <span>
                     {turn.name} <span className="text-soft">· {turn.part}</span>
