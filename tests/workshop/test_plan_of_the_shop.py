@@ -433,8 +433,20 @@ def test_the_table_and_the_week_sheet_say_what_the_plan_says(shop):
     # What cures already has its line on the day it is due, whoever goes on with it reads it.
     assert "Read the witness for “peel”: Bed the core and bag it" in text
     assert "from 09:37" in text
-    shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], "units": "us"})
-    letter = PdfReader(io.BytesIO(shop.client.get("/api/v1/plan/week.pdf").data)).pages[0].mediabox
-    assert (round(letter.width), round(letter.height)) == (792, 612)
     far = date(2031, 1, 1)
     assert "730 days" in shop.ask("GET", f"/plan/week.pdf?start={far}", status=422)["detail"]
+
+
+def test_in_a_us_shop_paper_is_letter_and_days_are_written_month_first(shop):
+    for says in ({"units": "us", "clock": "12"}, {"dates": "month"}):
+        shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], **says})
+    week = PdfReader(io.BytesIO(shop.client.get("/api/v1/plan/week.pdf").data)).pages[0]
+    assert (round(week.mediabox.width), round(week.mediabox.height)) == (792, 612)
+    text = week.extract_text()
+    for words in ("week of May 14 2026", "Thursday May 14", "9:40 am–11:25 am"):
+        assert words in text
+    query = f"part_id={shop.part('Left wing, lower skin')}&step_key=skin-2/layup"
+    sheet = PdfReader(io.BytesIO(shop.client.get(f"/api/v1/run-sheet.pdf?{query}").data)).pages[0].mediabox
+    assert (round(sheet.width), round(sheet.height)) == (612, 792)
+    rows = [row for group in shop.get("/shelf")["groups"] for row in group["products"]]
+    assert "lot T-4390 expired on May 2 2026" in [care for row in rows for care in row["care"]]

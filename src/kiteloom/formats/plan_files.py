@@ -6,7 +6,7 @@ import csv
 import io
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import UTC, date, datetime
+from datetime import UTC, datetime
 
 from icalendar import Calendar, Event
 from reportlab.lib import colors
@@ -110,8 +110,8 @@ def plan_ics(lines: Sequence[Line], shop: str, stamp: datetime) -> bytes:
     return bytes(calendar.to_ical())
 
 
-def week_pdf(days: Sequence[tuple[date, Sequence[Line]]], title: str, sentence: str, *, letter: bool = False) -> bytes:
-    """A week on paper, A4 or letter: a table a day, with a box to tick for each stretch of work and each look."""
+def week_pdf(days: Sequence[tuple[str, Sequence[Line]]], title: str, sentence: str, *, letter: bool = False) -> bytes:
+    """A week on paper, A4 or letter: a table a named day, with a box to tick for each stretch of work and each look."""
     font, bold = page_fonts()
     out = io.BytesIO()
     plain = ParagraphStyle("plain", fontName=font, fontSize=9, leading=11)
@@ -119,7 +119,7 @@ def week_pdf(days: Sequence[tuple[date, Sequence[Line]]], title: str, sentence: 
     day_style = ParagraphStyle("day", fontName=bold, fontSize=11, leading=15, spaceBefore=6)
     story: list[Flowable] = [Paragraph(_safe(title), head), Paragraph(_safe(sentence), plain), Spacer(0, 3 * mm)]
     for day, lines in days:
-        story.append(Paragraph(_safe(f"{day:%A} {day.day} {day:%B}"), day_style))
+        story.append(Paragraph(_safe(day), day_style))
         if not lines:
             story.append(Paragraph("Nothing is planned.", plain))
             continue

@@ -7,7 +7,7 @@ from collections.abc import Sequence
 
 from reportlab.graphics.shapes import Drawing, Line, Rect
 from reportlab.lib import colors
-from reportlab.lib.pagesizes import A4
+from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
@@ -17,8 +17,8 @@ from kiteloom.formats.fonts import page_fonts
 Row = tuple[str, str, tuple[float, float] | None, bool]
 
 
-def run_sheet_page(title: str, head: str, caution: str, rows: Sequence[Row]) -> bytes:
-    """The sheet: instruction, detail, where the warp runs (side, aft), and whether it is ticked already."""
+def run_sheet_page(title: str, head: str, caution: str, rows: Sequence[Row], *, letter: bool = False) -> bytes:
+    """The sheet, A4 or letter: instruction, detail, where the warp runs (side, aft), and whether it is ticked."""
     font, bold = page_fonts()
     plain = ParagraphStyle("plain", fontName=font, fontSize=9, leading=12)
     big = ParagraphStyle("big", fontName=bold, fontSize=12, leading=15)
@@ -48,7 +48,7 @@ def run_sheet_page(title: str, head: str, caution: str, rows: Sequence[Row]) -> 
     story += [table, Spacer(0, 4 * mm), _cups(font), Spacer(0, 3 * mm), Paragraph(_safe(care), plain)]
     out = io.BytesIO()
     SimpleDocTemplate(
-        out, pagesize=A4, title=title, invariant=1,
+        out, pagesize=LETTER if letter else A4, title=title, invariant=1,
         leftMargin=12 * mm, rightMargin=12 * mm, topMargin=12 * mm, bottomMargin=12 * mm,
     ).build(story)  # fmt: skip
     return out.getvalue()

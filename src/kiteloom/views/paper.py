@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from datetime import date, datetime, timedelta
 
-from kiteloom.core.base.calendar import local_midnight, minute_of, time_words, when
+from kiteloom.core.base.calendar import day_words, local_midnight, minute_of, time_words, when
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import system_of
 from kiteloom.formats.plan_files import Line, plan_csv, plan_ics, week_pdf
@@ -72,8 +72,11 @@ def week_of(uow: UnitOfWork, first: date | None, now: datetime) -> bytes:
     days = [first + timedelta(days=n) for n in range(7)]
     made = f"As planned {when(shop.now, say.zone)}; the plan moves with the shop's temperature."
     sentence = f"{headline(shop)} {made}"
-    title = f"{the_shop(uow).name or 'The shop'}: week of {first.day} {first:%B %Y}"
-    by_day = [(day, [line for line in lines if line.start.date() == day]) for day in days]
+    title = f"{the_shop(uow).name or 'The shop'}: week of {day_words(first, say.zone, full=True, year=True)}"
+    by_day = [
+        (f"{day:%A} {day_words(day, say.zone, full=True)}", [line for line in lines if line.start.date() == day])
+        for day in days
+    ]
     return week_pdf(by_day, title, sentence, letter=system_of(say.units) == "us")
 
 

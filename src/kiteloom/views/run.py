@@ -9,7 +9,7 @@ from typing import Literal
 
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.base.quantities import show
+from kiteloom.core.base.quantities import show, system_of
 from kiteloom.core.build.recipe import Item
 from kiteloom.core.build.step import Step
 from kiteloom.core.build.vacuum import gauge_words
@@ -145,4 +145,10 @@ def run_sheet_pdf(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -
     rows = [
         (item.words, f"{item.detail} {item.noted}".strip(), item.warp, item.done_at is not None) for item in sheet.items
     ]
-    return run_sheet_page(f"{sheet.name} · {sheet.part}", f"{crew} {grams}".strip(), sheet.caution, rows)
+    return run_sheet_page(
+        f"{sheet.name} · {sheet.part}",
+        f"{crew} {grams}".strip(),
+        sheet.caution,
+        rows,
+        letter=system_of(units_of(uow)) == "us",
+    )

@@ -132,9 +132,20 @@ def date_words(local: datetime) -> str:
     >>> date_words(moment_of(0, zone_of("UTC"))), date_words(moment_of(0, zone_of("UTC", dates="month")))
     ('1 Jan', 'Jan 1')
     """
-    if getattr(local.tzinfo, "dates", "day") == "month":
-        return f"{local:%b} {local.day}"
-    return f"{local.day} {local:%b}"
+    return day_words(local, local.tzinfo)
+
+
+def day_words(day: date, zone: tzinfo | None, *, full: bool = False, year: bool = False) -> str:
+    """A day in words as the shop of that zone writes it; its month in full, or with its year, where asked for.
+
+    >>> day_words(date(2026, 5, 2), zone_of("UTC"), year=True)
+    '2 May 2026'
+    >>> day_words(date(2026, 12, 2), zone_of("UTC", dates="month"), full=True)
+    'December 2'
+    """
+    month = f"{day:%B}" if full else f"{day:%b}"
+    words = f"{month} {day.day}" if getattr(zone, "dates", "day") == "month" else f"{day.day} {month}"
+    return f"{words} {day.year}" if year else words
 
 
 def clock_minutes(text: str, field: str = "hours") -> int:

@@ -7,7 +7,7 @@ from datetime import date, datetime
 
 from sqlalchemy import select
 
-from kiteloom.core.base.calendar import minute_of, when
+from kiteloom.core.base.calendar import day_words, minute_of, when
 from kiteloom.core.base.quantities import show
 from kiteloom.core.stores.lots import SOON_DAYS, ShelfLife, good_until, remaining
 from kiteloom.core.stores.sheets import said
@@ -104,7 +104,7 @@ def _care(
     if left is not None and left < 0:
         return f"{name}: {show(-left, 'mass', units_of(uow))} more used than came; count it"
     if until is not None and expired:
-        return f"{name} expired on {until:%-d %b %Y}"
+        return f"{name} expired on {day_words(until, zone_here(uow), year=True)}"
     if until is not None and (until - today).days <= SOON_DAYS:
         days = (until - today).days
         return f"{name} is good for {days} {'day' if days == 1 else 'days'} more"

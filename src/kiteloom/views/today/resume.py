@@ -5,13 +5,14 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from kiteloom.core.base.calendar import minute_of, moment_of
+from kiteloom.core.base.calendar import day_words, minute_of, moment_of
 from kiteloom.core.base.quantities import show
 from kiteloom.core.need.resin import ENOUGH_G
 from kiteloom.store.models import Batch, DataSheet, Delivery, Lot, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import lot_view
 from kiteloom.workshop.base.saying import joined
+from kiteloom.workshop.base.shop import zone_here
 from kiteloom.workshop.plan.plan import ShopPlan
 
 #: After so long without a note the card is shown [min].
@@ -92,7 +93,9 @@ def _expired(uow: UnitOfWork, last: float, now: float) -> list[str]:
         ends = minute_of(datetime.combine(view.good_until, datetime.min.time(), tzinfo=moment_of(now).tzinfo)) + 1440
         if last <= ends <= now:
             product = uow.get(DataSheet, lot.data_sheet_id).name
-            found.append(f"{product}, lot {lot.lot_number}, was good until {view.good_until:%-d %b}.")
+            found.append(
+                f"{product}, lot {lot.lot_number}, was good until {day_words(view.good_until, zone_here(uow))}."
+            )
     return found
 
 
@@ -105,5 +108,7 @@ def _arrived(uow: UnitOfWork, last: float, now: float, shop: ShopPlan) -> list[s
         if row.arrived_at is not None and minute_of(row.arrived_at) >= last:
             found.append(f"{row.what}, for {where}: arrived {shop.saying.at(minute_of(row.arrived_at))}.")
         elif row.arrived_at is None and row.expected_on <= moment_of(now, shop.saying.zone).date():
-            found.append(f"{row.what}, for {where}: expected {row.expected_on:%-d %b}; did it come?")
+            found.append(
+                f"{row.what}, for {where}: expected {day_words(row.expected_on, shop.saying.zone)}; did it come?"
+            )
     return found
