@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import pytest
@@ -32,6 +33,7 @@ def pages(shop):
     return [
         "/today",
         "/airframe",
+        "/found",
         "/cure",
         "/loom",
         "/stores",
@@ -70,5 +72,38 @@ def test_every_page_can_be_read_by_everybody(shop, browser, width, height, least
         high = page.evaluate("document.documentElement.scrollHeight - innerHeight")
         if wide > 0 or high > 0:
             found.append(f"{path}: the page itself scrolls by {wide} × {high}")
+    page.close()
+    assert not found, "\n" + "\n".join(found)
+
+
+#: What a shop in US units, with a clock of twelve hours and the month first, has nowhere on its pages.
+FOREIGN = {
+    "a clock of 24 hours": r"\b(?:0\d|1[3-9]|2[0-3]):[0-5]\d\b",
+    "the day first": r"\b\d{1,2} (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)\b",
+    "metric units": r"\d ?(?:°C|kg|m²|g/m²|g)(?![\w/])",
+}
+#: Every word on a page, and what stands in its fields; a pack and its price are in the maker's own words.
+WORDS = """() => [document.body.innerText, ...[...document.querySelectorAll('input, textarea')]
+  .filter((field) => !/^(Packs|Price)/.test(field.labels?.[0]?.innerText ?? ''))
+  .flatMap((field) => [field.value, field.placeholder])].join('\\n')"""
+
+
+@pytest.mark.parametrize(("width", "height"), [(1280, 800), (390, 844)])
+def test_a_us_shop_has_its_own_units_clock_and_days_on_every_page_and_they_fit(shop, browser, width, height):
+    for says in ({"units": "us"}, {"clock": "12", "dates": "month"}):
+        shop.patch("/api/v1/shop", {"version": shop.get("/api/v1/shop")["version"], **says})
+    page = open_page(browser, width, height)
+    found = []
+    for path in pages(shop):
+        page.goto(shop.url + path)
+        page.get_by_role("heading").first.wait_for()
+        page.wait_for_timeout(500)
+        words = page.evaluate(WORDS)
+        assert len(words) > 100
+        for what, pattern in FOREIGN.items():
+            found += [f"{path}: {what}: {line}" for line in words.split("\n") if re.search(pattern, line)]
+        wide = page.evaluate("document.documentElement.scrollWidth - innerWidth")
+        if wide > 0:
+            found.append(f"{path}: it is {wide} px wider than the screen")
     page.close()
     assert not found, "\n" + "\n".join(found)
