@@ -276,8 +276,15 @@ def test_assemblies_and_parts_are_named_moved_and_several_airframes_are_planned_
     shed.ask("POST", "/assemblies", {"id": "empty", "airframe_id": "wren", "name": "Floats"}, 201)
     shed.ask("PATCH", "/assemblies/empty", {"version": 1, "away": True})
     assert [each["name"] for each in shed.get("/airframe?id=wren")["assemblies"]] == ["Tail group"]
-    lanes = shed.get("/loom?by=part")["part_names"]
-    assert set(lanes) == {"Warbler · One", "Wren · Fin"}
+    every, wren, by_person = (shed.get(f"/loom?{asked}") for asked in ("", "airframe=wren", "by=person&airframe=wren"))
+    assert {lane["name"] for lane in every["lanes"]} == {"Warbler · One", "Wren · Fin"}
+    assert [one["name"] for one in every["airframes"]] == ["Warbler", "Wren"]
+    # One airframe by itself is the same plan with the other's work left out.
+    assert [lane["name"] for lane in wren["lanes"]] == ["Fin"]
+    assert wren["sentence"] == every["sentence"]
+    seen = {wren["parts"][block["part"]] for lane in by_person["lanes"] for block in lane["blocks"]}
+    assert seen == {"b"}
+    assert "no airframe “lark”" in shed.ask("GET", "/loom?airframe=lark", None, 404)["detail"]
 
 
 @pytest.fixture(scope="module")

@@ -48,12 +48,13 @@ def be_silent(alert_id: int) -> Heard:
 
 
 class Stretch(BaseModel):
-    """From when, and how many days; from the next working day when no start is given."""
+    """From when, how many days and of which airframe; from the next working day and of all where none is given."""
 
     start: datetime | None = None
     days: int = 14
     by: loom.By = "part"
     compare: bool = False
+    airframe: str = ""
 
 
 @bp.get("/loom")
@@ -63,7 +64,7 @@ def read_loom(asked: Stretch) -> loom.LoomView:
     """Every part's steps in time."""
     with store().reading() as uow:
         start = in_shop_zone(uow, asked.start, "start")
-        return loom.loom_view(uow, start, asked.days, now(), asked.by, compare=asked.compare)
+        return loom.loom_view(uow, start, asked.days, now(), asked.by, compare=asked.compare, airframe=asked.airframe)
 
 
 @bp.get("/loom/step")

@@ -35,6 +35,10 @@ PATIENCE_S = 4.0
 LOOKS = 4
 
 
+#: Tables whose rows have another name in the shop.
+CALLED = {"project": "airframe"}
+
+
 class Missing(LookupError):
     """A row that is not there."""
 
@@ -169,7 +173,7 @@ class UnitOfWork:
         """The row of that id; `Missing` if there is none."""
         found = self.session.get(row, key)
         if found is None:
-            raise Missing(row.__tablename__.replace("_", " "), key)
+            raise Missing(CALLED.get(row.__tablename__, row.__tablename__.replace("_", " ")), key)
         self._held.append(found)
         return found
 

@@ -14,6 +14,7 @@ from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.placed import Because, Placed
 from kiteloom.core.plan.standing import name_of
 from kiteloom.core.plan.today import State, opening, state_of
+from kiteloom.store.models import Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.actions import Action, actions_of, to_skip
 from kiteloom.views.against_accepted import Shifted, compared_words, headline, shifted_since, was_then
@@ -22,7 +23,7 @@ from kiteloom.views.part.steps import State as StepState
 from kiteloom.views.part.steps import wait_of, words_of
 from kiteloom.views.part.times import thinned
 from kiteloom.workshop.air.climate import need_temperature
-from kiteloom.workshop.base.saying import Span
+from kiteloom.workshop.base.saying import Choice, Span
 from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.plan.kept import accepted
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
@@ -156,19 +157,32 @@ class LoomView:
     """The name of the order that is shown: what is accepted."""
     moved: str
     """What moved the end, within a day; ``""`` when nothing did."""
+    airframes: list[Choice]
+    """The airframes of the shop, where it builds several; each can be looked at by itself."""
 
 
 By = Literal["part", "person", "station"]
 
 
 def loom_view(
-    uow: UnitOfWork, start: datetime | None, days: int, now: datetime, by: By = "part", *, compare: bool = False
+    uow: UnitOfWork,
+    start: datetime | None,
+    days: int,
+    now: datetime,
+    by: By = "part",
+    *,
+    compare: bool = False,
+    airframe: str = "",
 ) -> LoomView:
-    """A stretch of the plan in lanes; from the next working day on, when no start is given."""
+    """A stretch of the plan in lanes, of one airframe if named; without a start from the next working day on."""
     between("days", days, 1, LONGEST_DAYS, unit="days", name="the stretch shown")
     settings = the_shop(uow)
     frozen = frozen_days(uow)
     minute = minute_of(now)
+    rows = uow.all(Project, Project.rank, Project.name)
+    airframes = [Choice(row.id, row.name) for row in rows] if len(rows) > 1 else []
+    if airframe:
+        uow.get(Project, airframe)
     shop = shop_plan(uow, minute)
     if shop is None:
         ask = need_temperature().sentence
@@ -196,6 +210,7 @@ def loom_view(
             [],
             "",
             "",
+            airframes,
         )
     say = shop.saying
     if start is None:
@@ -215,7 +230,7 @@ def loom_view(
     was: dict[str, Stretch] = {}
     parts = {part_id: n for n, part_id in enumerate(shop.parts)}
     steps: dict[Named, int] = {}
-    for key, name, mine, left in _lanes(shop, by):
+    for key, name, mine, left in _lanes(shop, by, airframe):
         seen = [p for p in mine if p.start < end and (p.ready or p.end) > begin]
         # A wait keeps a part, and the station it stands on; the people are free again.
         blocks = [
@@ -268,6 +283,7 @@ def loom_view(
         shifted_since(shop, before) if compare else [],
         name_of(shop.plan),
         last_move(uow, DAY_MIN, minute),
+        airframes,
     )
 
 
@@ -299,28 +315,31 @@ def planned_step(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
     )
 
 
-def _lanes(shop: ShopPlan, by: By) -> list[tuple[str, str, list[Placed], str]]:
-    """Each lane: its id, its name, what is on it, and what of it can't be planned."""
+def _lanes(shop: ShopPlan, by: By, airframe: str) -> list[tuple[str, str, list[Placed], str]]:
+    """Each lane: its id, its name, what is on it, and what of it can't be planned; of one airframe if it is named."""
+    shown = {part.id: part for part in shop.parts.values() if airframe in ("", part.airframe_id)}
+    every = [p for p in shop.plan.placed if p.step.part in shown]
     if by == "person":
         return [
             (
                 member.id,
                 shop.names.get(member.id, member.id),
-                [p for p in shop.plan.placed if member.id in p.people],
+                [p for p in every if member.id in p.people],
                 "",
             )
             for member in shop.input.crew
         ]
     if by == "station":
         return [
-            (row.id, row.name, [p for p in shop.plan.placed if row.id in p.step.stations], "")
+            (row.id, row.name, [p for p in every if row.id in p.step.stations], "")
             for row in sorted(shop.input.stations, key=lambda station: station.name)
         ]
     found = []
-    for part in shop.parts.values():
+    for part in shown.values():
         left = next((u for u in shop.plan.unplaced if u.step.part == part.id), None)
         why = f"“{left.step.name}” can't be planned: {left.why}." if left else ""
-        found.append((part.id, part.name, [p for p in shop.plan.placed if p.step.part == part.id], why))
+        name = part.name if airframe else shop.names[part.id]
+        found.append((part.id, name, shop.by_part.get(part.id, []), why))
     return found
 
 

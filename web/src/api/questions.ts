@@ -40,11 +40,11 @@ export const useCures = () =>
 
 export type By = 'part' | 'person' | 'station'
 
-export const useLoom = (start: string, days: number, by: By, compare: boolean) =>
+export const useLoom = (start: string, days: number, by: By, compare: boolean, airframe: string) =>
   useQuery({
-    queryKey: ['loom', start, days, by, compare],
+    queryKey: ['loom', start, days, by, compare, airframe],
     queryFn: (): Promise<LoomAnswer> => {
-      const query = { days, by, compare, ...(start ? { start } : {}) }
+      const query = { days, by, compare, airframe, ...(start ? { start } : {}) }
       return answer(client.GET('/api/v1/loom', { params: { query } }))
     },
     select: unpacked,

@@ -280,6 +280,7 @@ export interface paths {
                     days?: number;
                     by?: "part" | "person" | "station";
                     compare?: boolean;
+                    airframe?: string;
                 };
                 header?: never;
                 path?: never;
@@ -6809,6 +6810,16 @@ export interface components {
             flags: ("closes" | "pinned" | "fixed")[];
         };
         /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "LoomViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * CrewLane
          * @description When somebody works.
          */
@@ -6928,6 +6939,8 @@ export interface components {
             order: string;
             /** Moved */
             moved: string;
+            /** Airframes */
+            airframes: components["schemas"]["LoomViewOut.Choice"][];
         };
         /**
          * Named

@@ -30,6 +30,7 @@ class BuiltPart:
     rank: int
     hand: str
     assembly: str
+    airframe_id: str
     design_id: str
     jobs: tuple[BuiltJob, ...]
     thing: str = ""
@@ -94,6 +95,7 @@ def built_part(uow: UnitOfWork, part_id: str, known: Known | None = None) -> Bui
         part.rank,
         part.hand,
         part.assembly.name,
+        part.assembly.project_id,
         part.design_id,
         tuple(built_job(uow, part, job, known) for job in jobs_of(part)),
         part.thing,

@@ -5,6 +5,7 @@ import { type By, useLoom, usePlannedStep } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
+import { Pick } from '@/ui/pick'
 import { ms } from '@/weave/time-scale'
 import { BlockSheet } from './block-sheet'
 import { Lanes } from './lanes'
@@ -15,6 +16,8 @@ const ZOOMS = [2, 4, 7, 14, 28, 56]
 const DAY = 86_400_000
 /** So much of a person's lane is looked at first. */
 const PERSON_DAYS = 4
+/** Not one airframe alone. */
+const EVERY = 'every'
 
 /** The schedule: every part's steps over nights and temperature; pick one to hear why it is not sooner. */
 export default function LoomPage() {
@@ -23,7 +26,8 @@ export default function LoomPage() {
   const [picked, setPicked] = useState('')
   const [by, setBy] = useState<By>('part')
   const [shown, setShown] = useState(false)
-  const loom = useLoom(start, days, by, shown)
+  const [airframe, setAirframe] = useState(EVERY)
+  const loom = useLoom(start, days, by, shown, airframe === EVERY ? '' : airframe)
   const pins = usePins()
   const view = loom.data
   const move = (by: number) => {
@@ -85,6 +89,17 @@ export default function LoomPage() {
             if (chosen === 'person') setDays((now) => Math.min(now, PERSON_DAYS))
           }}
         />
+        {view && view.airframes.length > 0 && (
+          <Pick
+            label="Of"
+            value={airframe}
+            choices={[
+              { value: EVERY, name: 'Every airframe' },
+              ...view.airframes.map((one) => ({ value: one.id, name: one.name })),
+            ]}
+            onChange={setAirframe}
+          />
+        )}
         {view?.span && <PlanTools view={view} compare={shown} onCompare={setShown} />}
       </div>
       {pins.said && <Notice tone={pins.failed ? 'stop' : 'ready'}>{pins.said}</Notice>}
