@@ -10,7 +10,9 @@ from kiteloom.core.build.step import After, Step
 from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.log.facts import Fact, Mixed
 from kiteloom.core.plan.place import place
+from kiteloom.core.shape.loft import Planform, straight
 from kiteloom.core.shape.section import naca4
+from kiteloom.core.shape.skin import skin_of
 from tests.core import jobs, tasks
 
 
@@ -36,5 +38,6 @@ def names(doctest_namespace):
     doctest_namespace |= {name: getattr(tasks, name) for name in ("EPOXY", "FOAM", "GLASS", "SANDWICH", "product")}
     doctest_namespace |= {name: getattr(jobs, name) for name in ("DAYS", "VIENNA", "at", "job")}
     doctest_namespace |= {"replace": replace, "example": tasks.example, "naca4": naca4}
+    doctest_namespace |= {"PLANK": straight(Planform(4.0, 1.0, 1.0), naca4("0012")), "skin_of": skin_of}
     doctest_namespace |= {"Stage": Stage, "CureSystem": CureSystem}
     doctest_namespace |= {"small": small_plan(), "plan": place(small_plan()), "laid": laid_up()}

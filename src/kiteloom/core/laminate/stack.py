@@ -10,21 +10,32 @@ from __future__ import annotations
 import math
 from collections import defaultdict
 from dataclasses import dataclass, replace
+from itertools import pairwise
 
 from kiteloom.core.base.problems import Refused, between, plain
+from kiteloom.core.laminate.zones import Zone, checked
 from kiteloom.core.shape.loft import Hand, mirrored
 from kiteloom.core.stores.materials import Cloth, CoreSheet
+
+#: So often one side of a core is laid up and bagged at most.
+MOST_STAGES = 4
 
 
 @dataclass(frozen=True)
 class Ply:
-    """One cloth at one angle [°], −180 to 180; see `true_angle` for what the angle means."""
+    """One cloth at one angle [°], −180 to 180; see `true_angle` for what the angle means.
+
+    ``zone`` names where it lies, ``""`` everywhere; ``stage`` counts the layings-up on its side of the core.
+    """
 
     cloth: Cloth
     angle_deg: float
+    zone: str = ""
+    stage: int = 1
 
     def __post_init__(self) -> None:
         between("angle_deg", self.angle_deg, -180, 180, unit="°", name="angle")
+        between("stage", self.stage, 1, MOST_STAGES, name="the stage of a ply")
 
 
 @dataclass(frozen=True)
@@ -70,15 +81,28 @@ class Stack:
     core : CoreSheet or None
     core_after : int
         How many plies lie outside the core.
+    zones : tuple of Zone
+        Where plies may lie that do not cover all of the side.
+    core_zone : str
+        Where the core lies; ``""`` everywhere.
+
+    Raises
+    ------
+    Refused
+        Without a ply; where a ply or the core lies in a zone that is not there, two zones have one name, or a ply is
+        laid before one of an earlier stage.
     """
 
     plies: tuple[Ply, ...]
     core: CoreSheet | None = None
     core_after: int = 0
+    zones: tuple[Zone, ...] = ()
+    core_zone: str = ""
 
     def __post_init__(self) -> None:
         if not self.plies:
             raise Refused("plies", "plies is empty; at least 1 ply is wanted")
+        self._check_zones()
         if self.core is not None:
             between("core.after_ply", self.core_after, 0, len(self.plies), name="plies outside the core")
             between(
@@ -95,6 +119,46 @@ class Stack:
                 unit="g/m²",
                 name="core resin per side",
             )
+
+    def _check_zones(self) -> None:
+        names: set[str] = set()
+        for n, zone in enumerate(self.zones):
+            checked(zone, n)
+            if zone.name.lower() in names:
+                raise Refused(f"zones.{n}.name", f"two zones are called “{zone.name}”; each wants its own name")
+            names.add(zone.name.lower())
+        there = ", ".join(f"“{zone.name}”" for zone in self.zones) or "no zone at all"
+        known = {"", *(zone.name for zone in self.zones)}
+        for n, ply in enumerate(self.plies):
+            if ply.zone not in known:
+                raise Refused(
+                    f"plies.{n}.zone", f"ply {n + 1} lies in zone “{ply.zone}”, which is not there; {there} is"
+                )
+        if self.core_zone not in known:
+            raise Refused("core.zone", f"the core lies in zone “{self.core_zone}”, which is not there; {there} is")
+        for n, (before, ply) in enumerate(pairwise(self.plies), 1):
+            if ply.stage < before.stage and not (self.core is not None and n == self.core_after):
+                why = f"ply {n + 1} is laid in stage {ply.stage}, after one of stage {before.stage}"
+                raise Refused(f"plies.{n}.stage", f"{why}; a side's stages follow one another")
+
+    def zone(self, name: str) -> Zone | None:
+        """A zone by its name; None for all of the side."""
+        return next((zone for zone in self.zones if zone.name == name), None)
+
+    def under(self, names: frozenset[str]) -> tuple[tuple[Ply, ...], int | None]:
+        """The plies where some zones lie over each other, and after how many of them the core; None without one there.
+
+        >>> from kiteloom.core.laminate.zones import Band
+        >>> stack = replace(SANDWICH, plies=(SANDWICH.plies[0], replace(SANDWICH.plies[1], zone="root"),
+        ...                 SANDWICH.plies[2]), zones=(Zone("root", Band(0, 1)),))
+        >>> len(stack.under(frozenset())[0]), stack.under(frozenset({"root"}))[1]
+        (2, 2)
+        """
+        here = names | {""}
+        plies = tuple(ply for ply in self.plies if ply.zone in here)
+        if self.core is None or self.core_zone not in here:
+            return plies, None
+        return plies, sum(ply.zone in here for ply in self.plies[: self.core_after])
 
     @property
     def outside(self) -> tuple[Ply, ...]:
@@ -128,7 +192,7 @@ def laid_by_hand(stack: Stack) -> Stack:
         if "hand_weight_fraction" in cloth.assumed:
             assumed |= {"fibre_weight_fraction"}
         share = cloth.hand_weight_fraction
-        plies.append(Ply(replace(cloth, fibre_weight_fraction=share, assumed=assumed), ply.angle_deg))
+        plies.append(replace(ply, cloth=replace(cloth, fibre_weight_fraction=share, assumed=assumed)))
     return replace(stack, plies=tuple(plies))
 
 

@@ -336,7 +336,7 @@ def _bay_area(before: Station, row: Station, side: Side) -> float:
 
 def _matched(one: Floats, other: Floats) -> tuple[Floats, Floats]:
     """Both sides at all the fractions of the chord that either has, so that neither loses a corner."""
-    first, second = _along_chord(one), _along_chord(other)
+    first, second = along_chord(one), along_chord(other)
     at = np.unique(np.concatenate((first, second)))
     return (
         np.column_stack([np.interp(at, first, one[:, i]) for i in (0, 1)]),
@@ -344,7 +344,7 @@ def _matched(one: Floats, other: Floats) -> tuple[Floats, Floats]:
     )
 
 
-def _along_chord(points: Floats) -> Floats:
+def along_chord(points: Floats) -> Floats:
     """How far along the chord each point lies, from 0 at the first to 1 at the last; it grows from point to point."""
     along = np.maximum.accumulate(np.clip(points[:, 0], points[0, 0], points[-1, 0]))
     along = along + _UPRIGHT * arc_lengths(points)

@@ -1,0 +1,158 @@
+"""A ply book on a side → the pieces its cloth is cut into.
+
+Each ply is laid flat, grown by its trim all round and cut square to its warp into widths that fit the roll. A joint is
+put where it lies farthest from those of the other plies and from lines it is to be kept off.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass
+from string import ascii_lowercase
+
+from shapely import intersection, union_all
+from shapely.affinity import rotate
+from shapely.geometry import LineString, Polygon, box
+from shapely.geometry.base import BaseGeometry
+from shapely.geometry.polygon import orient
+
+from kiteloom.core.base.problems import Refused, between, plain
+from kiteloom.core.laminate.cover import Cover
+from kiteloom.core.shape.skin import polygons_of
+
+#: Corners are left out where the edge strays no farther [m].
+_FINE_M = 0.0002
+#: Joints in several plies are kept so far from each other, where the roll lets them (common practice) [m].
+STAGGER_M = 0.1
+#: Places that are tried for a joint, to either side.
+_TRIES = 12
+#: More pieces than this are no ply book.
+MOST_PIECES = 3000
+
+
+@dataclass(frozen=True)
+class Cutting:
+    """How a ply is cut.
+
+    Parameters
+    ----------
+    roll_width_m : float
+        The width of the cloth between its selvedges [m].
+    trim_m, overlap_m : float
+        What is added all round and cut off later; how far one piece laps over the next [m].
+    """
+
+    roll_width_m: float
+    trim_m: float = 0.0
+    overlap_m: float = 0.0
+
+    def __post_init__(self) -> None:
+        between("roll_width_mm", self.roll_width_m * 1000, 0, 10_000, unit="mm", name="the roll width", open_low=True)
+        between("trim_mm", self.trim_m * 1000, 0, 500, unit="mm", name="the trim")
+        between("overlap_mm", self.overlap_m * 1000, 0, 1000, unit="mm", name="the overlap")
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A piece of cloth in the part's axes, x from root to tip and y toward the leading edge.
+
+    ``id`` is the number of its ply, and a letter where that has several; ``ply`` its place in the book.
+    """
+
+    id: str
+    ply: int
+    outline_mm: tuple[tuple[float, float], ...]
+    angle_deg: float
+    quantity: int = 1
+
+
+def pieces_of(cover: Cover, cutting: Cutting, keep_off: Sequence[LineString] = ()) -> tuple[Piece, ...]:
+    """The pieces of every ply, in laying order.
+
+    Parameters
+    ----------
+    keep_off : sequence of LineString
+        Lines on the side laid flat that joints are kept away from.
+
+    Raises
+    ------
+    Refused
+        If a ply is wider than the roll, and the overlap leaves nothing of it.
+
+    >>> from kiteloom.core.laminate.cover import cover_of
+    >>> wing = skin_of(PLANK, "upper")
+    >>> found = pieces_of(cover_of(SANDWICH, wing), Cutting(0.6, overlap_m=0.05))
+    >>> [piece.id for piece in found if piece.ply == 1]
+    ['2a', '2b']
+    """
+    found: list[Piece] = []
+    joints: list[BaseGeometry] = list(keep_off)
+    for n, (ply, lies) in enumerate(zip(cover.stack.plies, cover.plies, strict=True)):
+        grown = lies.buffer(cutting.trim_m, join_style="mitre", mitre_limit=2.0) if cutting.trim_m else lies
+        cut = [piece for one in polygons_of(grown) for piece in _cut(one, ply.angle_deg, cutting, joints)]
+        if len(found) + len(cut) > MOST_PIECES:
+            width = plain(cutting.roll_width_m * 1000)
+            raise Refused("roll_width_mm", f"a roll of {width} mm cuts it into more than {MOST_PIECES} pieces")
+        for letter, piece in zip(_letters(len(cut)), cut, strict=True):
+            name = f"{n + 1}{letter if len(cut) > 1 else ''}"
+            found.append(Piece(name, n, _outline_mm(piece), ply.angle_deg))
+    return tuple(found)
+
+
+def _outline_mm(piece: Polygon) -> tuple[tuple[float, float], ...]:
+    ring = orient(polygons_of(piece.simplify(_FINE_M))[0]).exterior.coords[:-1]
+    return tuple((round(1000 * x, 3), round(1000 * y, 3)) for x, y in ring)
+
+
+def _cut(grown: Polygon, angle_deg: float, cutting: Cutting, joints: list[BaseGeometry]) -> Iterator[Polygon]:
+    """One polygon cut into widths that fit the roll; its joints join those there are."""
+    turned = rotate(grown, -angle_deg, origin=(0, 0))
+    left, low, right, high = turned.bounds
+    roll, overlap, across = cutting.roll_width_m, cutting.overlap_m, high - low
+    if across <= roll + _FINE_M / 100:
+        yield grown
+        return
+    if overlap >= roll:
+        raise Refused(
+            "overlap_mm",
+            f"the overlap is {plain(overlap * 1000)} mm and the roll {plain(roll * 1000)} mm wide; "
+            f"a ply {plain(round(across * 1000))} mm wide can't be made up of it",
+        )
+    # Far more strips than a book may have pieces need not be counted.
+    count = min(math.ceil((across - overlap) / (roll - overlap) - 1e-9), MOST_PIECES + 1)
+    each = (across + (count - 1) * overlap) / count
+
+    def ends(shift: float) -> list[float]:
+        return [low + each + shift + n * (each - overlap) for n in range(count - 1)]
+
+    def seams(shift: float) -> BaseGeometry:
+        lines = [LineString([(left, at - overlap / 2), (right, at - overlap / 2)]) for at in ends(shift)]
+        return rotate(intersection(union_all(lines), turned), angle_deg, origin=(0, 0))
+
+    shift = _kept_apart(seams, roll - each, joints)
+    joints.append(seams(shift))
+    tops = [*ends(shift), high]
+    for n, top in enumerate(tops):
+        strip = box(left - 1, low if n == 0 else tops[n - 1] - overlap, right + 1, top)
+        for piece in polygons_of(intersection(turned, strip)):
+            yield rotate(piece, angle_deg, origin=(0, 0))
+
+
+def _kept_apart(seams: Callable[[float], BaseGeometry], most: float, others: Sequence[BaseGeometry]) -> float:
+    """By how much joints are moved so that they lie farthest from others, as far as it matters; least where alike."""
+    if not others:
+        return 0.0
+    there, best, least = union_all(list(others)), 0.0, -1.0
+    for step in range(2 * _TRIES + 1):
+        shift = most * ((step + 1) // 2) / _TRIES * (1 if step % 2 else -1)
+        apart = min(seams(shift).distance(there), STAGGER_M)
+        if apart > least + 1e-6:
+            best, least = shift, apart
+    return best
+
+
+def _letters(count: int) -> Iterator[str]:
+    """a, b … z, aa, ab …: what the pieces of one ply are called."""
+    for n in range(count):
+        yield (ascii_lowercase[n // 26 - 1] if n >= 26 else "") + ascii_lowercase[n % 26]
