@@ -252,3 +252,71 @@ def test_what_is_not_json_or_not_there_is_a_problem_too(empty_shop):
     assert (broken.status_code, broken.content_type) == (422, "application/problem+json")
     assert empty_shop.ask("POST", "/calc/knit", {}, status=405)["title"]
     assert empty_shop.ask("GET", "/parts/nobody", status=404)["detail"] == "There is no part “nobody”."
+
+
+BOOK = {
+    "surface": WING,
+    "side": "upper",
+    "zones": [{"name": "root", "span_m": [0, 1], "chord": [0, 1]}],
+    "plies": [{**GLASS, "angle_deg": 45, "zone": None}, {**GLASS, "angle_deg": 0, "zone": "root"}],
+    "resin_density_g_cm3": 1.15,
+    "core": {"after_ply": 1, "thickness_mm": 8, "density_kg_m3": 75, "resin_uptake_g_m2_per_side": 250, "zone": "root"},
+}
+CUT = {"roll_width_mm": 1000, "trim_mm": 20, "overlap_mm": 40}
+
+
+def test_a_ply_book_with_zones_is_weighed_cut_and_laid_out(calc):
+    found = calc("ply-book", BOOK)
+    skin = calc("surface", WING)["upper_area_m2"]
+    whole, root = (ply["area_m2"] for ply in found["plies"])
+    assert whole == pytest.approx(skin, rel=1e-5)
+    assert found["plies"][1]["fibre_g"] == pytest.approx(290 * root)
+    assert found["core"] == {
+        "area_m2": pytest.approx(root), "core_g": pytest.approx(600 * root), "resin_g": pytest.approx(500 * root)
+    }  # fmt: skip
+    assert found["total_g"] == pytest.approx(found["fibre_g"] + found["resin_g"] + found["core_g"])
+    shown = [(row["zones"], row["code"], round(row["area_m2"], 6)) for row in found["regions"]]
+    assert shown == [([], "[45]", round(whole - root, 6)), (["root"], "[45/core/0]", round(root, 6))]
+    pieces = calc("pieces", {**BOOK, **CUT})["pieces"]
+    assert {piece["ply"] for piece in pieces} == {0, 1}
+    laid = calc("nest", {"pieces": pieces, "roll_width_mm": 1000, "gap_mm": 5, "seconds": 1, "quarter_turns": True})
+    assert sorted(one["id"] for one in laid["placements"]) == sorted(piece["id"] for piece in pieces)
+    assert laid["oversize"] == []
+
+
+@pytest.mark.parametrize(
+    ("name", "change", "field", "says"),
+    [
+        ("ply-book", {"zones": [{"name": "root", "span_m": [0, 3.2], "chord": [0, 1]}]}, "zones.0.to_m", "3.2 m"),
+        ("ply-book", {"zones": [{"name": "root", "span_m": [2, 1], "chord": [0, 1]}]}, "zones.0.to_m", "2 to 1 m"),
+        ("ply-book", {"zones": [{"name": "root", "span_m": [0, 1], "chord": [0, 1.2]}]}, "zones.0.tail", "120 %"),
+        ("ply-book", {"zones": BOOK["zones"] * 2}, "zones.1.name", "two zones are called “root”"),
+        ("ply-book", {"zones": []}, "plies.1.zone", "“root”, which is not there"),
+        ("pieces", {"overlap_mm": 1000}, "overlap_mm", "1000 mm"),
+        ("pieces", {"roll_width_mm": 0}, "roll_width_mm", "above 0 mm"),
+        ("pieces", {"roll_width_mm": 0.5, "overlap_mm": 0}, "roll_width_mm", "3000 pieces"),
+    ],
+)
+def test_a_book_that_cannot_be_is_refused_by_field(calc, name, change, field, says):
+    refused = calc(name, {**BOOK, **CUT, **change}, 422)
+    assert refused["errors"][0]["field"] == field
+    assert says in refused["detail"]
+
+
+TILE = {"id": "a", "outline_mm": [[0, 0], [400, 0], [400, 400], [0, 400]], "angle_deg": 0, "quantity": 4}
+
+
+@pytest.mark.parametrize(
+    ("change", "field", "says"),
+    [
+        ({"gap_mm": 1001}, "gap_mm", "1000 mm"),
+        ({"seconds": -1}, "seconds", "below 0 s"),
+        ({"pieces": [{**TILE, "quantity": 3001}]}, "pieces.0.quantity", "3000"),
+        ({"pieces": [{**TILE, "quantity": 2000}] * 2}, "pieces", "4000 pieces"),
+        ({"pieces": [{**TILE, "outline_mm": [[0, 0], [1, 1], [1, 0], [0, 1]]}]}, "pieces.0.outline_mm", "cross"),
+    ],
+)
+def test_a_layout_that_cannot_be_is_refused_by_field(calc, change, field, says):
+    refused = calc("nest", {"pieces": [TILE], "roll_width_mm": 1000, "gap_mm": 5, "seconds": 1, **change}, 422)
+    assert refused["errors"][0]["field"] == field
+    assert says in refused["detail"]

@@ -109,9 +109,6 @@ def nest(pieces: Sequence[Cut], roll: Roll, seconds: float, seed: int = 1) -> Ne
     (2720.0, 5, ())
     """
     between("seconds", seconds, 0, 3600, unit="s", name="the time to look")
-    count = sum(piece.quantity for piece in pieces)
-    if count > MOST_PIECES:
-        raise Refused("pieces", f"there are {count} pieces; at most {MOST_PIECES} are nested")
     lying, oversize = list[_Lying](), list[str]()
     for n, piece in enumerate(pieces):
         turned = _lying(piece, n, roll)
@@ -119,8 +116,11 @@ def nest(pieces: Sequence[Cut], roll: Roll, seconds: float, seed: int = 1) -> Ne
             lying.append(turned)
         else:
             oversize.append(piece.id)
+    count = sum(piece.quantity for piece in pieces)
+    if count > MOST_PIECES:
+        raise Refused("pieces", f"there are {count} pieces; at most {MOST_PIECES} are nested")
     placed = list(_boxes(lying, roll))
-    if seconds > 0 and lying:
+    if seconds > 0 and _length(placed) > _least(lying, roll) + _SLACK_MM:
         found = list(_outlines(lying, roll, seconds, seed))
         if _length(found) < _length(placed) and sound(found, roll):
             placed = found
@@ -164,7 +164,7 @@ def _lying(piece: Cut, n: int, roll: Roll) -> _Lying:
 
 def _across(shape: Polygon, turn: float) -> float:
     left, low, right, high = shape.bounds
-    return high - low if turn in (0.0, 180.0) else right - left
+    return high - low if turn % 180 == 0 else right - left
 
 
 def _boxes(lying: Sequence[_Lying], roll: Roll) -> Iterator[tuple[str, Polygon]]:
@@ -258,6 +258,13 @@ def _squared(placed: list[tuple[str, Polygon]], roll: Roll) -> list[tuple[str, P
         over = max(moved.bounds[3] - roll.width_mm, 0.0)
         found.append((key, translate(moved, 0, -over) if over else moved))
     return found
+
+
+def _least(lying: Sequence[_Lying], roll: Roll) -> float:
+    """No layout is shorter: all pieces side by side, and the longest by itself [mm]."""
+    area = sum(one.shape.area * one.copies for one in lying)
+    longest = max((min(_across(one.shape, turn + 90) for turn in one.turns) for one in lying), default=0.0)
+    return max(area / roll.width_mm, longest)
 
 
 def _length(placed: Sequence[tuple[str, Polygon]]) -> float:

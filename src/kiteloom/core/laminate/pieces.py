@@ -155,4 +155,8 @@ def _kept_apart(seams: Callable[[float], BaseGeometry], most: float, others: Seq
 def _letters(count: int) -> Iterator[str]:
     """a, b … z, aa, ab …: what the pieces of one ply are called."""
     for n in range(count):
-        yield (ascii_lowercase[n // 26 - 1] if n >= 26 else "") + ascii_lowercase[n % 26]
+        word, left = "", n + 1
+        while left:
+            left, letter = divmod(left - 1, 26)
+            word = ascii_lowercase[letter] + word
+        yield word
