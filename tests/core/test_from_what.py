@@ -32,7 +32,7 @@ def all_figures():
     yield from shape_figures(WING, "lower")
     yield from stack_weights(STACK, stack, AREA, 1.15)
     yield from ply_weights(STACK.plies[0], stack.plies[0], AREA)
-    need = resin_need(AREA, 320, 120, Losses())
+    need = resin_need(AREA * 320, AREA * 120, Losses(), AREA)
     yield from resin_figures("skin", need, Losses(), frozenset({"cup_pct"}), 500)
     system = MixSystem(Ratio(2, 1, "volume"), 1.14, 0.96, 3)
     yield from pour_figures(system, masses(system, total_g=300), ("A", "B"))
@@ -97,7 +97,7 @@ def test_a_plys_resin_follows_from_its_cloth():
 
 
 def test_resin_to_mix_follows_from_the_losses_shown_and_marks_only_what_was_assumed():
-    need = resin_need(AREA, 320, 120, Losses())
+    need = resin_need(AREA * 320, AREA * 120, Losses(), AREA)
     figures = resin_figures("skin", need, Losses(), frozenset({"trim_pct"}), 500)
     total, given = inputs(figures, "skin:need")
     assert total == pytest.approx(sum(given.values()))

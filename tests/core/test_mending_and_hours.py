@@ -128,7 +128,8 @@ def test_the_filler_of_a_planned_volume_and_of_what_was_poured_are_one_rule(volu
 )  # fmt: skip
 def test_the_loss_that_is_taken_foretells_what_was_taken(area, plies, core, bagged, cup, more):
     losses = Losses(trim_pct=8, bleed_g_m2=90, cup_pct=cup)
-    need = resin_need(area, plies, core, losses, bagged)
+    laid = (area * plies, area * core)
+    need = resin_need(*laid, losses, area if bagged else 0.0)
     taken = need.total_g * more
     found = as_taken([need], losses, taken)
     stays = need.laminate_g + need.core_g + need.trim_g
@@ -138,4 +139,4 @@ def test_the_loss_that_is_taken_foretells_what_was_taken(area, plies, core, bagg
         return
     name, value = found
     assert name == ("bleed_g_m2" if bagged else "cup_pct")
-    assert resin_need(area, plies, core, replace(losses, **{name: value}), bagged).total_g == pytest.approx(taken)
+    assert resin_need(*laid, replace(losses, **{name: value}), area if bagged else 0.0).total_g == pytest.approx(taken)

@@ -90,11 +90,12 @@ def test_what_a_sheet_leaves_out_is_asked_for_only_where_it_is_needed():
 
 @given(area=st.floats(0.1, 20), laminate=st.floats(10, 2000), core=st.floats(0, 500))
 def test_every_loss_adds_and_a_bag_adds_more(area, laminate, core):
-    none = resin_need(area, laminate, core, Losses(0, 0, 0)).total_g
-    assert none == pytest.approx(area * (laminate + core))
+    plies, faces = area * laminate, area * core
+    none = resin_need(plies, faces, Losses(0, 0, 0), area).total_g
+    assert none == pytest.approx(plies + faces)
     for losses in (Losses(5, 0, 0), Losses(0, 50, 0), Losses(0, 0, 5)):
-        assert resin_need(area, laminate, core, losses).total_g > none
-    bagged, pressed = (resin_need(area, laminate, core, Losses(), bagged=bag).total_g for bag in (True, False))
+        assert resin_need(plies, faces, losses, area).total_g > none
+    bagged, pressed = (resin_need(plies, faces, Losses(), bled).total_g for bled in (area, 0.0))
     assert bagged > pressed
 
 

@@ -21,6 +21,15 @@ def read_plies(part_id: str, asked: OfJob) -> plies.PliesView:
         return plies.plies_view(uow, part_id, asked.job)
 
 
+@bp.post("/parts/<part_id>/plies/look")
+@bp.takes(EditPlies)
+@bp.gives(plies.PliesView)
+def look_at_plies(part_id: str, order: EditPlies) -> plies.PliesView:
+    """A ply book as typed, drawn and weighed; nothing is kept."""
+    with store().reading() as uow:
+        return plies.look_at_plies(uow, part_id, order)
+
+
 @bp.put("/parts/<part_id>/plies")
 @bp.takes(EditPlies)
 @bp.gives(Saved)

@@ -13,8 +13,8 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from kiteloom.core.base.problems import Refused
 
 MARK = "kite loom airframe"
-#: What is written, and the newest that is read.
-VERSION = 1
+#: What is written, and the newest that is read: from 2 on ply books have zones and stages.
+VERSION = 2
 Id = Annotated[str, Field(min_length=1, max_length=64, pattern=r"^[A-Za-z0-9 ._-]+$")]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
 
@@ -46,10 +46,12 @@ class FileShape(_Strict):
 
 
 class FilePly(_Strict):
-    """A ply: its cloth by name, and its angle on the left-hand part [°]."""
+    """A ply: its cloth by name, its angle on the left-hand part [°], the zone it lies in, and when it is laid."""
 
     cloth: Name
     angle_deg: float
+    zone: Annotated[str, Field(max_length=60)] = ""
+    stage: Annotated[int, Field(ge=1, le=9)] = 1
 
 
 class FileJob(_Strict):
@@ -63,6 +65,8 @@ class FileJob(_Strict):
     plies: list[FilePly] = []
     core: Name | None = None
     core_after: Annotated[int, Field(ge=0)] = 0
+    core_zone: Annotated[str, Field(max_length=60)] = ""
+    zones: Annotated[list[dict[str, Any]], Field(max_length=40)] = []
     losses: dict[str, Any] = {}
     step_edits: dict[str, Any] = {}
 

@@ -289,6 +289,10 @@ def _mass_us() -> Format:
 #: ``minutes`` and ``hours`` both in minutes.
 FORMATS: dict[str, tuple[str, dict[Literal["metric", "us"], Format]]] = {
     "length": ("length", {"metric": _shown("m", "length", 3), "us": _shown("in", "length", 0, sixteenths=True)}),
+    "step": (
+        "length",
+        {"metric": _shown("mm", "length", 0, 1e-3), "us": _shown("in", "length", 0, 1e-3, sixteenths=True)},
+    ),
     "thickness": (
         "length",
         {"metric": _shown("mm", "length", 2, 1e-3), "us": _shown("in", "length", 3, 1e-3)},

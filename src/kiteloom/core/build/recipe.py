@@ -11,11 +11,13 @@ from kiteloom.core.base.fields import Says, asked_of, made, missing
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import Step
 from kiteloom.core.cure.system import CureSystem
+from kiteloom.core.laminate.cover import Covered, cover_of, even, together
 from kiteloom.core.laminate.stack import Stack
 from kiteloom.core.need.resin import Losses, ResinNeed
 from kiteloom.core.shape.flat import KINDS, Kind, Shape
 from kiteloom.core.shape.loft import Hand
 from kiteloom.core.shape.section import Side
+from kiteloom.core.shape.skin import skin_of
 from kiteloom.core.stores.fields import CAUTIONS, HAZARD_OF
 from kiteloom.core.stores.materials import ResinSheet
 
@@ -67,6 +69,30 @@ class Task(Generic[G]):
         """
         sides: tuple[Side, ...] = ("upper", "lower") if self.side == "whole" else (self.side,)
         return sum(self.shape.skin_area_m2(side) for side in sides)
+
+    def covered_on(self, side: Side) -> Covered:
+        """What its ply book covers on one side.
+
+        >>> from kiteloom.core.build.recipes import recipe_of
+        >>> example(recipe_of("skin")).covered_on("upper").plies
+        (2, 2, 2)
+        """
+        if not self.laid.zones:
+            return even(self.laid, self.shape.skin_area_m2(side))
+        return cover_of(self.laid, skin_of(self.shape, side)).covered
+
+    def covered(self) -> Covered:
+        """What its ply book covers on the side that is built; on both sides together for the whole.
+
+        >>> from kiteloom.core.build.recipes import recipe_of
+        >>> replace(example(recipe_of("skin")), side="whole").covered().plies
+        (4, 4, 4)
+        """
+        return self.covered_on(self.side) if self.side != "whole" else self.covered_on_both()
+
+    def covered_on_both(self) -> Covered:
+        """What its ply book covers on both sides together."""
+        return together(self.covered_on("upper"), self.covered_on("lower"))
 
     @property
     def shape(self) -> Shape:
@@ -123,9 +149,9 @@ def no_items(_: Task[Any], __: str) -> tuple[Item, ...]:
     return ()
 
 
-def side_area(task: Task[Any]) -> float:
-    """The side that is built [m²]."""
-    return task.area_m2()
+def its_side(task: Task[Any]) -> Covered:
+    """What a ply book covers of the side that is built."""
+    return task.covered()
 
 
 @dataclass(frozen=True)
@@ -146,8 +172,8 @@ class Recipe:
         The kinds of shape it can be built on; none where it does not ask for its part's shape.
     laid_up, by_hand : bool
         Whether it needs a ply book; whether that is laid by hand, without a bag.
-    area_m2 : function of a task
-        What one ply of its book covers [m²].
+    covers : function of a task
+        What its ply book covers.
     """
 
     key: str
@@ -162,7 +188,7 @@ class Recipe:
     shapes: tuple[Kind, ...] = ()
     laid_up: bool = False
     by_hand: bool = False
-    area_m2: Callable[[Task[Any]], float] = side_area
+    covers: Callable[[Task[Any]], Covered] = its_side
 
     @property
     def losses(self) -> tuple[str, ...]:
@@ -182,14 +208,14 @@ class Recipe:
 class Built:
     """What a recipe made of a task; where it can't be made ``cant`` says why, and its one step can't be placed.
 
-    ``ply_m2`` is what one ply of its book covers [m²]; 0 where nothing is laid up.
+    ``covered`` is what its ply book covers; None where nothing is laid up.
     """
 
     steps: tuple[Step, ...]
     needs: tuple[Need, ...]
     items: Mapping[str, tuple[Item, ...]]
     cant: tuple[str, ...] = ()
-    ply_m2: float = 0.0
+    covered: Covered | None = None
 
 
 #: Shapes with a surface that cloth, filler or paint goes on, and those of like pieces too.
@@ -244,8 +270,8 @@ def build(recipe: Recipe, given: Says, task: Callable[[Any], Task[Any]]) -> Buil
             try:
                 steps = recipe.steps(found)
                 items = {step.key: recipe.items(found, step.key) for step in steps if step.called_out}
-                ply_m2 = recipe.area_m2(found) if recipe.laid_up else 0.0
-                return Built(steps, recipe.needs(found), items, (), ply_m2)
+                covered = recipe.covers(found) if recipe.laid_up else None
+                return Built(steps, recipe.needs(found), items, (), covered)
             except Refused as refused:
                 reasons.append(refused.sentence)
     return Built((cant_step(recipe.name, reasons),), (), {}, tuple(reasons))

@@ -6,6 +6,7 @@ A ply of a zone with a step ends short of the one of that zone laid before it, b
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 
@@ -46,6 +47,46 @@ def even(stack: Stack, area_m2: float) -> Covered:
     core = area_m2 if stack.core else 0.0
     faces = (core * bool(stack.outside), core * bool(stack.inside))
     return Covered((area_m2,) * len(stack.plies), core, sides[0], sides[1], faces)
+
+
+def together(one: Covered, other: Covered) -> Covered:
+    """What one and the same book covers on two sides.
+
+    >>> together(even(SANDWICH, 2.0), even(SANDWICH, 1.5)).plies
+    (3.5, 3.5, 3.5)
+    """
+
+    def both(a: tuple[float, ...], b: tuple[float, ...]) -> tuple[float, ...]:
+        return tuple(x + y for x, y in zip(a, b, strict=True))
+
+    outer, inner = both(one.core_faces, other.core_faces)
+    return Covered(
+        both(one.plies, other.plies),
+        one.core + other.core,
+        both(one.outside, other.outside),
+        both(one.inside, other.inside),
+        (outer, inner),
+    )
+
+
+def alike(areas: Sequence[float]) -> tuple[float, int]:
+    """Areas as so much, so many times; all together, once, where they differ [m²].
+
+    >>> alike((2.0, 2.0)), alike((2.0, 0.5))
+    ((2.0, 2), (2.5, 1))
+    """
+    return (areas[0], len(areas)) if len(set(areas)) == 1 else (sum(areas), 1)
+
+
+def resin_g(stack: Stack, covered: Covered, plies: Sequence[int], resin_density_g_cm3: float) -> float:
+    """The resin that stays in some plies of a book [g].
+
+    >>> round(resin_g(SANDWICH, even(SANDWICH, 2.0), range(2), 1.15))
+    811
+    """
+    return sum(
+        covered.plies[n] * ply_figures(stack.plies[n].cloth, resin_density_g_cm3).resin_g_m2 for n in plies
+    )  # fmt: skip
 
 
 def stages(plies: tuple[Ply, ...]) -> tuple[int, ...]:
@@ -139,6 +180,21 @@ class Cover:
             (faces[0], faces[1]),
         )
 
+    @cached_property
+    def _pieces(self) -> dict[tuple[str, ...], BaseGeometry]:
+        pieces: dict[tuple[str, ...], BaseGeometry] = {(): self.skin.whole}
+        for zone in self.stack.zones:
+            split: dict[tuple[str, ...], BaseGeometry] = {}
+            for names, piece in pieces.items():
+                split[names] = difference(piece, self.zones[zone.name])
+                split[*names, zone.name] = intersection(piece, self.zones[zone.name])
+            pieces = {names: piece for names, piece in split.items() if piece.area > _SLIVER * self.skin.whole.area}
+        return pieces
+
+    def piece(self, names: tuple[str, ...]) -> BaseGeometry:
+        """What just these zones lie over, laid flat."""
+        return self._pieces[names]
+
     def regions(self, resin_density_g_cm3: float, hand: Hand = "left") -> tuple[Region, ...]:
         """The side split by which zones lie over it, steps left out; first what no zone lies over.
 
@@ -149,16 +205,9 @@ class Cover:
         >>> [(row.zones, round(row.area_m2, 2), row.code) for row in cover.regions(1.15)]
         [((), 2.26, '[45]'), (('root',), 0.75, '[45/0]'), (('root', 'nose'), 0.27, '[45/0]'), (('nose',), 0.8, '[45]')]
         """
-        pieces: dict[tuple[str, ...], BaseGeometry] = {(): self.skin.whole}
-        for zone in self.stack.zones:
-            split: dict[tuple[str, ...], BaseGeometry] = {}
-            for names, piece in pieces.items():
-                split[names] = difference(piece, self.zones[zone.name])
-                split[*names, zone.name] = intersection(piece, self.zones[zone.name])
-            pieces = {names: piece for names, piece in split.items() if piece.area > _SLIVER * self.skin.whole.area}
         order = [zone.name for zone in self.stack.zones]
-        ranked = sorted(pieces, key=lambda names: [order.index(name) for name in names])
-        return tuple(self._region(names, pieces[names], resin_density_g_cm3, hand) for names in ranked)
+        ranked = sorted(self._pieces, key=lambda names: [order.index(name) for name in names])
+        return tuple(self._region(names, self._pieces[names], resin_density_g_cm3, hand) for names in ranked)
 
     def _region(self, names: tuple[str, ...], piece: BaseGeometry, density: float, hand: Hand) -> Region:
         stack = self.stack

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from kiteloom.core.base.figures import Figure, Given
+from kiteloom.core.laminate.cover import Covered, book_weights
 from kiteloom.core.laminate.stack import Ply, PlyFigures, Stack, StackFigures
 
 _PLY = "CMH-17 / MIL-HDBK-17 ply relations; no voids."
@@ -80,6 +81,45 @@ def stack_weights(stack: Stack, figures: StackFigures, area_m2: float, resin_den
             )
         )
     return tuple(found)
+
+
+def zoned_weights(stack: Stack, covered: Covered, resin_density: float) -> tuple[Figure, ...]:
+    """Weights of a ply book with zones: each ply counts with what it covers.
+
+    >>> from kiteloom.core.laminate.cover import even
+    >>> [(figure.key, round(figure.value)) for figure in zoned_weights(SANDWICH, even(SANDWICH, 2.0), 1.15)]
+    [('fibre_mass', 1680), ('resin_mass', 1697), ('core_mass', 1200), ('total_mass', 4577)]
+    """
+    found = book_weights(stack, covered, resin_density)
+    names = [f"ply {i}, {ply.cloth.name}" for i, ply in enumerate(stack.plies, 1)]
+    fibres = tuple(Given(name, ply.fibre_g, "mass") for name, ply in zip(names, found.plies, strict=True))
+    resins = tuple(Given(name, ply.resin_g, "mass") for name, ply in zip(names, found.plies, strict=True))
+    if stack.core is not None:
+        resins += (Given("taken up by the core", found.core_resin_g, "mass", stack.core.uptake_assumed),)
+    rows: list[tuple[str, str, float, str, tuple[Given, ...]]] = [
+        ("fibre", "Fibre", found.fibre_g, "sum of each cloth × what it covers", fibres),
+        (
+            "resin",
+            "Resin",
+            found.resin_g,
+            "sum over plies of fibre × (1 ÷ fibre share − 1), and what each core face that is laid on takes up",
+            resins,
+        ),
+    ]
+    if stack.core is not None:
+        core = (
+            Given("what it covers", covered.core, "area"),
+            Given("core thickness", stack.core.thickness_mm, "thickness"),
+            Given("core density", stack.core.density_kg_m3, "density"),
+        )
+        rows.append(("core", "Core", found.core_g, "area × thickness × density", core))
+    parts = tuple(Given(label.lower(), grams, "mass") for _, label, grams, _, _ in rows)
+    rows.append(("total", "Total", found.total_g, " + ".join(part.name for part in parts), parts))
+    where = "In the part: losses are counted under Mix."
+    return tuple(
+        Figure(f"{key}_mass", f"{label}, whole surface", grams, "mass", equation, given, where)
+        for key, label, grams, equation, given in rows
+    )
 
 
 def ply_weights(ply: Ply, figures: PlyFigures, area_m2: float) -> tuple[Figure, ...]:

@@ -6,7 +6,7 @@ drawn outline. Places are given by the span, as the part's shape counts it, and 
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import asdict, dataclass
 from functools import lru_cache
 from typing import Annotated, Any, get_type_hints
 
@@ -15,7 +15,7 @@ from shapely import difference, intersection, union
 from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from kiteloom.core.base.fields import Asked
+from kiteloom.core.base.fields import Asked, Says, made
 from kiteloom.core.base.problems import Refused, between, plain
 from kiteloom.core.shape.skin import Skin
 
@@ -71,6 +71,9 @@ class Drawn:
     kind = "drawn"
 
 
+STEP = Asked("Each ply ends short by", dimension="length", unit=("mm", "in"), low=-0.5, high=0.5)
+
+
 @dataclass(frozen=True)
 class Zone:
     """A named piece of a part's side.
@@ -83,7 +86,41 @@ class Zone:
     place: Band | Strip | Drawn
     step_m: Annotated[
         float, Asked("Each ply ends short by", dimension="length", unit=("mm", "in"), low=-0.5, high=0.5)
-    ] = 0.0  # fmt: skip
+    ] = 0.0
+
+
+#: Each kind of zone: what it is called, and its place.
+KINDS: dict[str, tuple[str, type[Band] | type[Strip] | type[Drawn]]] = {
+    "band": ("between two places", Band),
+    "strip": ("along a line", Strip),
+    "drawn": ("drawn outline", Drawn),
+}
+
+
+def zone_of(says: Says, n: int = 0) -> Zone:
+    """A zone as it is kept, the ``n``-th of a book; `Refused` by field where it can't be.
+
+    >>> zone_of({"name": "root", "kind": "band", "from_m": 0.0, "to_m": 1.5}).place
+    Band(from_m=0.0, to_m=1.5, lead=0.0, tail=1.0)
+    """
+    _, kind = KINDS.get(str(says.get("kind")), KINDS["band"])
+    try:
+        if kind is Drawn:
+            place: Band | Strip | Drawn = Drawn(tuple(made(Corner, row) for row in says.get("corners", ())))
+        else:
+            place = made(kind, says)
+    except Refused as refused:
+        raise Refused(f"zones.{n}.{refused.field}", refused.sentence) from None
+    return checked(Zone(str(says.get("name", "")), place, float(says.get("step_m") or 0.0)), n)
+
+
+def zone_says(zone: Zone) -> dict[str, Any]:
+    """A zone as `zone_of` reads it.
+
+    >>> zone_of(zone_says(Zone("cap", Strip(0.0, 0.3, 4.0, 0.3, 0.06)))).name
+    'cap'
+    """
+    return {"name": zone.name, "kind": zone.place.kind, "step_m": zone.step_m, **asdict(zone.place)}
 
 
 def checked(zone: Zone, n: int = 0) -> Zone:
@@ -96,9 +133,9 @@ def checked(zone: Zone, n: int = 0) -> Zone:
     at, place, name = f"zones.{n}", zone.place, zone.name
     if not name.strip():
         raise Refused(f"{at}.name", f"zone {n + 1} has no name yet")
-    _within(at, zone)
-    for row in place.corners if isinstance(place, Drawn) else (place,):
-        _within(at, row)
+    for row in (zone, *(place.corners if isinstance(place, Drawn) else (place,))):
+        for field, asked in asks(row).items():
+            asked.within(f"{at}.{field}", getattr(row, field))
     beyond = "its end must lie beyond its beginning"
     if isinstance(place, Drawn):
         between(f"{at}.corners", len(place.corners), 3, MOST_CORNERS, name=f"the number of corners of zone “{name}”")
@@ -114,11 +151,14 @@ def checked(zone: Zone, n: int = 0) -> Zone:
     return zone
 
 
-def _within(at: str, row: Zone | Band | Strip | Corner) -> None:
-    """Every figure of a row that says what it asks within its limits."""
-    for name, hint in get_type_hints(type(row), include_extras=True).items():
-        if hasattr(hint, "__metadata__"):
-            hint.__metadata__[0].within(f"{at}.{name}", getattr(row, name))
+def asks(row: Zone | Band | Strip | Drawn | Corner) -> dict[str, Asked]:
+    """What is asked of a zone, a place or a corner, by field.
+
+    >>> list(asks(Corner(0.5, 0.3)))
+    ['at_m', 'share']
+    """
+    hints = get_type_hints(type(row), include_extras=True)
+    return {name: hint.__metadata__[0] for name, hint in hints.items() if hasattr(hint, "__metadata__")}
 
 
 @lru_cache(maxsize=500)

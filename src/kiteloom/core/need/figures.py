@@ -12,7 +12,7 @@ def resin_figures(
     """Resin to mix for one step, what has been mixed, and what is left to mix.
 
     >>> from kiteloom.core.need.resin import resin_need
-    >>> need = resin_need(2.0, 600, 100, Losses())
+    >>> need = resin_need(1200, 200, Losses(), 2.0)
     >>> [(figure.key, round(figure.value)) for figure in resin_figures("layup", need, Losses(), frozenset(), 500)]
     [('layup:need', 1764), ('layup:mixed', 500), ('layup:left', 1264)]
     """

@@ -78,30 +78,25 @@ def spread(on_g: float, losses: Losses, beside: float = 0.0) -> ResinNeed:
     return ResinNeed(on_g, 0, used - on_g, 0, used / (1 - losses.cup_pct / 100) - used)
 
 
-def resin_need(
-    area_m2: float, laminate_g_m2: float, core_g_m2: float, losses: Losses, bagged: bool = True
-) -> ResinNeed:
+def resin_need(laminate_g: float, core_g: float, losses: Losses, bled_m2: float = 0.0) -> ResinNeed:
     """Mixed resin for one laying-up, losses included.
 
     Parameters
     ----------
-    area_m2 : float
-        Skin area [m²].
-    laminate_g_m2, core_g_m2 : float
-        Resin that stays in the plies and that the core's faces take up [g/m²].
-    bagged : bool
-        Whether peel ply and breather draw resin out.
+    laminate_g, core_g : float
+        Resin that stays in the plies, and that the core's faces take up [g].
+    bled_m2 : float
+        What peel ply and breather draw resin from under a bag [m²].
 
     Examples
     --------
-    >>> round(resin_need(2, 200, 0, Losses(trim_pct=10, bleed_g_m2=90, cup_pct=5)).total_g, 1)
+    >>> round(resin_need(400, 0, Losses(trim_pct=10, bleed_g_m2=90, cup_pct=5), bled_m2=2).total_g, 1)
     652.6
     """
-    laminate, core = area_m2 * laminate_g_m2, area_m2 * core_g_m2
-    trim = laminate * losses.trim_pct / 100
-    bleed = area_m2 * losses.bleed_g_m2 if bagged else 0.0
-    used = laminate + core + trim + bleed
-    return ResinNeed(laminate, core, trim, bleed, used / (1 - losses.cup_pct / 100) - used)
+    trim = laminate_g * losses.trim_pct / 100
+    bleed = bled_m2 * losses.bleed_g_m2
+    used = laminate_g + core_g + trim + bleed
+    return ResinNeed(laminate_g, core_g, trim, bleed, used / (1 - losses.cup_pct / 100) - used)
 
 
 def as_taken(needs: Sequence[ResinNeed], losses: Losses, taken_g: float) -> tuple[str, float] | None:
@@ -122,9 +117,9 @@ def as_taken(needs: Sequence[ResinNeed], losses: Losses, taken_g: float) -> tupl
     tuple of str and float, or None
         None where no loss in its limits does: less was taken than what stays in it, or far more.
 
-    >>> need = resin_need(2, 200, 0, Losses(trim_pct=10, bleed_g_m2=90, cup_pct=5))
+    >>> need = resin_need(400, 0, Losses(trim_pct=10, bleed_g_m2=90, cup_pct=5), 2)
     >>> name, grams = as_taken([need], Losses(trim_pct=10, bleed_g_m2=90, cup_pct=5), 800.0)
-    >>> name, round(grams), round(resin_need(2, 200, 0, Losses(10, grams, 5)).total_g)
+    >>> name, round(grams), round(resin_need(400, 0, Losses(10, grams, 5), 2).total_g)
     ('bleed_g_m2', 160, 800)
     """
     computed, bled = sum(need.total_g for need in needs), sum(need.bleed_g for need in needs)

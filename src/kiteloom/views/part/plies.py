@@ -1,14 +1,18 @@
-"""A part's ply book: the stack drawn and weighed."""
+"""A part's ply book: the stack drawn and weighed, its zones on the planform, and what is asked of it."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, replace
+from typing import Any, Literal
 
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.laminate.figures import ply_weights, stack_weights
+from kiteloom.core.build.recipes.sandwich_skin import RECIPE as SKIN
+from kiteloom.core.laminate.cover import cover_of, even
+from kiteloom.core.laminate.doubts import doubts
+from kiteloom.core.laminate.figures import ply_weights, stack_weights, zoned_weights
 from kiteloom.core.laminate.stack import (
+    MOST_STAGES,
     Stack,
     StackFigures,
     stack_code,
@@ -16,18 +20,30 @@ from kiteloom.core.laminate.stack import (
     true_angle,
     warp_direction,
 )
+from kiteloom.core.shape.loft import Ring
+from kiteloom.core.shape.skin import Skin, skin_of
 from kiteloom.core.stores.fields import ASSUMED
 from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.part.zones import NewZone, RegionView, ZoneView, new_zones, region_view, zone_view
 from kiteloom.workshop.base.saying import Choice
-from kiteloom.workshop.build.jobs import hand_of, job_row, parts_of_job
+from kiteloom.workshop.base.shop import units_of
+from kiteloom.workshop.build.jobs import BuiltJob, built_job, hand_of, job_row, parts_of_job
 from kiteloom.workshop.build.parts import built_part
+from kiteloom.workshop.build.plies import EditPlies, typed_book
+from kiteloom.workshop.shape.shapes import form_of
 from kiteloom.workshop.stores.sheets import sheets
+
+#: The recipe that lays a side up in stages.
+STAGED = SKIN.key
 
 
 @dataclass(frozen=True)
 class PlyView:
-    """One ply as it lies on this part: true angle [°], warp direction on the planform, its figures."""
+    """One ply as it lies on this part: true angle [°], warp direction on the planform, its figures.
+
+    ``rings`` are its edges on the drawing where it does not cover all of the side.
+    """
 
     cloth_id: str
     cloth: str
@@ -35,8 +51,11 @@ class PlyView:
     angle_deg: float
     balanced: bool
     place: Literal["outside", "inside"]
+    stage: int
+    zone: str
     warp: tuple[float, float]
     thickness_mm: float
+    rings: tuple[Ring, ...]
     figures: tuple[Figure, ...]
 
 
@@ -48,11 +67,15 @@ class CoreView:
     name: str
     thickness_mm: float
     after: int
+    zone: str
 
 
 @dataclass(frozen=True)
 class PliesView:
-    """The ply book of one part, outside to inside, which is the order it is laid."""
+    """The ply book of one part, outside to inside, which is the order it is laid.
+
+    ``new_zones`` are empty where its part has no one surface to lie on; ``stages`` how often a side may be laid up.
+    """
 
     job_id: str
     job: str
@@ -64,9 +87,14 @@ class PliesView:
     symmetric: bool
     balanced: bool
     sentence: str
+    doubts: list[str]
     figures: tuple[Figure, ...]
     cloths: list[Choice]
     cores: list[Choice]
+    zones: list[ZoneView]
+    regions: list[RegionView]
+    new_zones: list[NewZone]
+    stages: int
 
 
 def plies_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> PliesView:
@@ -76,18 +104,47 @@ def plies_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> PliesVi
     laid = [job for job in built.jobs if job.recipe is not None and job.recipe.laid_up and key in (None, job.key)]
     if not laid:
         raise Refused("job", f"{part.name} has no ply book: nothing is laid up in it")
-    job, hand = laid[0], hand_of(part)
-    row = job_row(part, job.key)
-    cloths = [Choice(sheet.id, sheet.name) for sheet in sheets(uow, "cloth")]
-    cores = [Choice(sheet.id, sheet.name) for sheet in sheets(uow, "core")]
-    names = [other.name for other in parts_of_job(uow, row)]
-    if job.stack is None:
-        empty = "Nothing is laid up yet: add the first ply."
-        return PliesView(job.id, job.key, job.version, names, [], None, "", True, True, empty, (), cloths, cores)
-    stack, book = job.stack, row.ply_book
-    resin = next(iter(job.products.values()), None)
+    return _view(uow, part, laid[0], job_row(part, laid[0].key).ply_book)
+
+
+def look_at_plies(uow: UnitOfWork, part_id: str, order: EditPlies) -> PliesView:
+    """A ply book as typed, drawn and weighed; nothing is kept."""
+    part = uow.get(Part, part_id)
+    book = typed_book(uow, part, order)
+    return _view(uow, part, built_job(uow, part, job_row(part, order.job), book=book), book)
+
+
+def _view(uow: UnitOfWork, part: Part, job: BuiltJob, book: dict[str, Any]) -> PliesView:
+    row, hand, units = job_row(part, job.key), hand_of(part), units_of(uow)
+    stack, resin = job.stack, next(iter(job.products.values()), None)
     density = resin.cured_density_g_ml if resin else ASSUMED["cured_density_g_ml"]
+    surface = _surface(part, job)
+    view = PliesView(
+        job.id,
+        job.key,
+        job.version,
+        [other.name for other in parts_of_job(uow, row)],
+        [],
+        None,
+        "",
+        True,
+        True,
+        "Nothing is laid up yet: add the first ply.",
+        [],
+        (),
+        [Choice(sheet.id, sheet.name) for sheet in sheets(uow, "cloth")],
+        [Choice(sheet.id, sheet.name) for sheet in sheets(uow, "core")],
+        [],
+        [],
+        new_zones(surface, units) if surface is not None else [],
+        MOST_STAGES if job.recipe is not None and job.recipe.key == STAGED else 1,
+    )
+    if stack is None:
+        return view
     figures = stack_figures(stack, density)
+    covered = job.covered or even(stack, 0.0)
+    cover = cover_of(stack, surface) if surface is not None and stack.zones else None
+    regions = cover.regions(density, hand) if cover is not None else ()
     plies = [
         PlyView(
             line["cloth_id"],
@@ -96,28 +153,50 @@ def plies_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> PliesVi
             true_angle(ply.angle_deg, hand),
             ply.cloth.balanced,
             "outside" if index < len(stack.outside) else "inside",
+            ply.stage,
+            ply.zone,
             warp_direction(ply.angle_deg, hand),
             one.thickness_mm,
-            ply_weights(ply, one, job.area_m2),
+            cover.skin.drawn(cover.plies[index], hand) if cover is not None and ply.zone else (),
+            ply_weights(ply, one, covered.plies[index]),
         )
         for index, (line, ply, one) in enumerate(zip(book.get("plies", ()), stack.plies, figures.plies, strict=True))
     ]
-    core = CoreView(book["core_id"], stack.core.name, stack.core.thickness_mm, stack.core_after) if stack.core else None
-    return PliesView(
-        job.id,
-        job.key,
-        job.version,
-        names,
-        plies,
-        core,
-        stack_code(stack, hand),
-        figures.symmetric,
-        figures.balanced,
-        _sentence(stack, figures),
-        stack_weights(stack, figures, job.area_m2, density),
-        cloths,
-        cores,
+    core = None
+    if stack.core is not None:
+        core = CoreView(book["core_id"], stack.core.name, stack.core.thickness_mm, stack.core_after, stack.core_zone)
+    if cover is None:
+        weights = stack_weights(stack, figures, covered.plies[0], density)
+        return replace(
+            view,
+            plies=plies,
+            core=core,
+            code=stack_code(stack, hand),
+            symmetric=figures.symmetric,
+            balanced=figures.balanced,
+            sentence=_sentence(stack, figures),
+            figures=weights,
+        )
+    return replace(
+        view,
+        plies=plies,
+        core=core,
+        code=f"{len(regions)} stacks side by side",
+        balanced=all(region.balanced for region in regions),
+        sentence="Each piece of the side has its own stack: touch it to see it. The schedule belongs to the designer.",
+        doubts=list(doubts(cover, regions, density, units)),
+        figures=zoned_weights(stack, covered, density),
+        zones=[zone_view(cover, zone, hand, units) for zone in stack.zones],
+        regions=[region_view(cover, region, hand) for region in regions],
     )
+
+
+def _surface(part: Part, job: BuiltJob) -> Skin | None:
+    """The side that zones of a job lie on; None where they can lie on none. Of the whole it is the upper."""
+    shape = part.design.shape
+    if shape is None or shape.kind == "pieces" or job.recipe is None or not job.recipe.shapes:
+        return None
+    return skin_of(form_of(shape), "lower" if part.design.side == "lower" else "upper")
 
 
 def _sentence(stack: Stack, figures: StackFigures) -> str:

@@ -11,6 +11,7 @@ from sqlalchemy import select
 from kiteloom.core.base.fields import asked_of, made
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.recipes import recipe_of
+from kiteloom.core.laminate.zones import zone_of
 from kiteloom.core.shape import reading
 from kiteloom.core.shape.place import Place
 from kiteloom.core.stores.form import cleaned, differences, same
@@ -42,6 +43,7 @@ from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.airframe_out import file_job
 from kiteloom.workshop.build.built_from import no_circle
 from kiteloom.workshop.build.parts import built_parts
+from kiteloom.workshop.laminate.plies import PlyRow, book_of
 from kiteloom.workshop.shape.shapes import form_of
 
 What = Literal["new", "same", "differs", "refused"]
@@ -279,13 +281,13 @@ class _Taking:
         ]
         row.ply_book = {}
         if job.plies:
-            row.ply_book = {
-                "plies": [
-                    {"cloth_id": self._sheet_id("cloth", ply.cloth), "angle_deg": ply.angle_deg} for ply in job.plies
-                ],
-                "core_id": self._sheet_id("core", job.core) if job.core else None,
-                "core_after": job.core_after,
-            }
+            row.ply_book = self._book(job)
+
+    def _book(self, job: FileJob) -> dict[str, Any]:
+        plies = [PlyRow(self._sheet_id("cloth", ply.cloth), ply.angle_deg, ply.zone, ply.stage) for ply in job.plies]
+        core = self._sheet_id("core", job.core) if job.core else None
+        zones = [zone_of(says, n) for n, says in enumerate(job.zones)]
+        return book_of(plies, core, job.core_after, job.core_zone, zones)
 
     def _sheet_id(self, kind: str, name: str) -> str:
         """The sheet of that kind and name: of the file, or on this shop's shelf."""

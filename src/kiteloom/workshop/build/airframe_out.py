@@ -79,11 +79,18 @@ def file_job(uow: UnitOfWork, job: Job, sheets: dict[str, DataSheet]) -> FileJob
         given=job.given,
         products={row.role: ref(row.data_sheet) for row in sorted(job.products, key=lambda row: row.role)},
         plies=[
-            FilePly(cloth=ref(uow.get(DataSheet, row["cloth_id"])).name, angle_deg=float(row["angle_deg"]))
+            FilePly(
+                cloth=ref(uow.get(DataSheet, row["cloth_id"])).name,
+                angle_deg=float(row["angle_deg"]),
+                zone=row.get("zone", ""),
+                stage=row.get("stage", 1),
+            )
             for row in book.get("plies", ())
         ],
         core=ref(core).name if core else None,
         core_after=int(book.get("core_after") or 0),
+        core_zone=book.get("core_zone", ""),
+        zones=book.get("zones", []),
         losses=job.losses,
         step_edits=job.step_edits,
     )

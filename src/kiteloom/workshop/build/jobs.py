@@ -12,6 +12,7 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.recipe import Built, Item, Recipe, Task, build, cant_step
 from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.step import Step, StepId
+from kiteloom.core.laminate.cover import Covered
 from kiteloom.core.laminate.stack import Stack, laid_by_hand
 from kiteloom.core.need.resin import Losses, ResinNeed
 from kiteloom.core.shape.flat import Shape as Form
@@ -50,8 +51,8 @@ class BuiltJob:
     """The role whose product a step is worked with, by its key."""
     items: Mapping[str, tuple[Item, ...]]
     stack: Stack | None = None
-    area_m2: float = 0.0
-    """What one ply of its book covers; 0 where nothing is laid up."""
+    covered: Covered | None = None
+    """What its ply book covers; None where nothing is laid up."""
     cant: tuple[str, ...] = ()
     before: str = ""
     """The step of the part it goes before, where it does not stand in the row of jobs."""
@@ -111,15 +112,22 @@ class Known:
         return self._forms[shape.id]
 
 
-def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None) -> BuiltJob:
-    """What a job's recipe makes of it, with what this shop changed of its steps."""
+def built_job(
+    uow: UnitOfWork, part: Part, job: Job, known: Known | None = None, book: dict[str, Any] | None = None
+) -> BuiltJob:
+    """What a job's recipe makes of it, with what this shop changed of its steps.
+
+    ``book`` is a ply book to look at in the place of its own.
+    """
     known, design = known or Known(), part.design
     recipe: Recipe | None = None
     products: dict[str, ResinSheet] = {}
     lacks: list[str] = []
     stack: Stack | None = None
     try:
-        stack = stack_of_job(uow, job)  # also of a job that can't be made yet: its ply book is there to be seen
+        stack = (
+            stack_of_job(uow, job) if book is None else stack_of(uow, book)
+        )  # also of a job that can't be made yet: its ply book is there to be seen
     except Refused as refused:
         lacks.append(refused.sentence)
     for row in job.products:
@@ -163,7 +171,7 @@ def built_job(uow: UnitOfWork, part: Part, job: Job, known: Known | None = None)
         {need.step: need.role for need in found.needs},
         found.items,
         stack,
-        found.ply_m2,
+        found.covered,
         found.cant,
         job.before_key,
     )

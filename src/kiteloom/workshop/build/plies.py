@@ -2,18 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+import re
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
+from kiteloom.core.base.fields import read
 from kiteloom.core.base.problems import Refused, between, plain
-from kiteloom.core.base.quantities import Typed
+from kiteloom.core.base.quantities import Typed, UnitSystem
+from kiteloom.core.laminate.cover import cover_of
 from kiteloom.core.laminate.stack import Ply, Stack, stack_code, true_angle
+from kiteloom.core.laminate.zones import KINDS, STEP, Corner, Drawn, Zone, zone_of
+from kiteloom.core.shape.section import Side
+from kiteloom.core.shape.skin import skin_of
 from kiteloom.store.models import DataSheet, Job, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Saved
+from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.jobs import hand_of, job_row, stack_of_job
-from kiteloom.workshop.laminate.plies import stack_of
+from kiteloom.workshop.laminate.plies import PlyRow, book_of, stack_of
+from kiteloom.workshop.shape.shapes import form_of
 
 
 @dataclass(frozen=True)
@@ -22,6 +31,18 @@ class PlyEdit:
 
     cloth_id: str
     angle: Typed
+    zone: str = ""
+    stage: int = 1
+
+
+@dataclass(frozen=True)
+class ZoneEdit:
+    """A zone as typed: its kind, and its figures by field; ``corners`` is a line each, along the span and the chord."""
+
+    name: str
+    kind: str = "band"
+    texts: Mapping[str, str] = field(default_factory=dict)
+    corners: str = ""
 
 
 @dataclass(frozen=True)
@@ -33,6 +54,8 @@ class EditPlies:
     job: str = ""
     core_id: str | None = None
     core_after: int = 0
+    core_zone: str = ""
+    zones: tuple[ZoneEdit, ...] = ()
     reason: str = ""
     """Why, where it is laid up already."""
 
@@ -43,28 +66,71 @@ def edit_plies(uow: UnitOfWork, part_id: str, order: EditPlies, now: datetime) -
     Angles are as seen on this part, so on a right-hand part they are mirrored back.
     """
     part = uow.get(Part, part_id)
-    hand = hand_of(part)
     job = uow.get_for_edit(Job, job_row(part, order.job).id, order.version)
     before = stack_of_job(uow, job)
-    rows = []
-    for number, ply in enumerate(order.plies):
-        field = f"plies.{number}.angle"
-        angle = between(field, ply.angle.read("angle", field), -180, 180, unit="°", name="the angle")
-        if uow.get(DataSheet, ply.cloth_id).kind != "cloth":
-            raise Refused(f"plies.{number}.cloth_id", f"“{uow.get(DataSheet, ply.cloth_id).name}” is not a cloth")
-        rows.append({"cloth_id": ply.cloth_id, "angle_deg": true_angle(angle, hand)})
-    core_after = order.core_after if order.core_id else 0
-    book: dict[str, Any] = {"plies": rows, "core_id": order.core_id, "core_after": core_after}
+    book = typed_book(uow, part, order)
     after = stack_of(uow, book)
+    _lies_on(part, after)
     if book != job.ply_book:
         job.ply_book = book
         uow.edited(job, _what_changed(before, after), now, "design")
     return Saved(job.version)
 
 
+def typed_book(uow: UnitOfWork, part: Part, order: EditPlies) -> dict[str, Any]:
+    """A ply book as typed, as it is kept; `Refused` by field."""
+    hand, units = hand_of(part), units_of(uow)
+    rows = []
+    for number, ply in enumerate(order.plies):
+        field = f"plies.{number}.angle"
+        angle = between(field, ply.angle.read("angle", field), -180, 180, unit="°", name="the angle")
+        if uow.get(DataSheet, ply.cloth_id).kind != "cloth":
+            raise Refused(f"plies.{number}.cloth_id", f"“{uow.get(DataSheet, ply.cloth_id).name}” is not a cloth")
+        rows.append(PlyRow(ply.cloth_id, true_angle(angle, hand), ply.zone, ply.stage))
+    zones = [_read_zone(zone, n, units) for n, zone in enumerate(order.zones)]
+    return book_of(rows, order.core_id, order.core_after, order.core_zone, zones)
+
+
+def _read_zone(typed: ZoneEdit, n: int, units: UnitSystem) -> Zone:
+    at, (_, kind) = f"zones.{n}", KINDS.get(typed.kind, KINDS["band"])
+    texts = {name: text for name, text in typed.texts.items() if name != "step_m"}
+    says: dict[str, Any] = {"name": " ".join(typed.name.split())[:60], "kind": kind.kind}
+    try:
+        if kind is Drawn:
+            says["corners"] = [_read_corner(line, units) for line in typed.corners.splitlines() if line.strip()]
+        else:
+            says |= read(kind, texts, units)
+        step = typed.texts.get("step_m", "")
+        says["step_m"] = STEP.value("step_m", step, units) if step.strip() else 0.0
+    except Refused as refused:
+        raise Refused(f"{at}.{refused.field}", refused.sentence) from None
+    return zone_of(says, n)
+
+
+def _read_corner(line: str, units: UnitSystem) -> dict[str, float]:
+    parts = [part for part in re.split(r"[;\t]|,\s", line) if part.strip()]
+    if len(parts) != 2:
+        raise Refused("corners", f"“{line[:40]}” is no corner; write how far along the span, then the share of the "
+                      "chord: 0.4 m; 30 %")  # fmt: skip
+    return read(Corner, dict(zip(("at_m", "share"), parts, strict=True)), units)
+
+
+def _lies_on(part: Part, stack: Stack) -> None:
+    """Every zone of a book lies on its part; `Refused` by field."""
+    shape, side = part.design.shape, part.design.side
+    if not stack.zones:
+        return
+    if shape is None:
+        raise Refused("zones", f"{part.name} has no shape yet; a zone lies on one")
+    sides: tuple[Side, ...] = ("upper", "lower") if side == "whole" else ("lower" if side == "lower" else "upper",)
+    for each in sides:
+        cover_of(stack, skin_of(form_of(shape), each))
+
+
 def _names(stack: Stack) -> list[str]:
     def name(ply: Ply) -> str:
-        return f"{ply.cloth.name} at {plain(true_angle(ply.angle_deg, 'left'))}°"
+        where = f" on {ply.zone}" if ply.zone else ""
+        return f"{ply.cloth.name} at {plain(true_angle(ply.angle_deg, 'left'))}°{where}"
 
     names = [name(ply) for ply in stack.plies]
     if stack.core:
@@ -80,4 +146,16 @@ def _what_changed(before: Stack | None, after: Stack) -> list[str]:
         words.append(f"took out {', '.join(gone)}")
     if came:
         words.append(f"put in {', '.join(came)}")
-    return [f"plies: {' and '.join(words) or 'put in another order'}, now {stack_code(after)}"]
+    zones = _zones_changed(before.zones if before else (), after.zones)
+    if not words and old == new and zones:
+        return [zones]
+    said = [f"plies: {' and '.join(words) or 'put in another order'}, now {stack_code(after)}"]
+    return [*said, zones] if zones else said
+
+
+def _zones_changed(before: tuple[Zone, ...], after: tuple[Zone, ...]) -> str:
+    was, now = ({zone.name: zone for zone in zones} for zones in (before, after))
+    words = [f"new {name}" for name in now if name not in was]
+    words += [f"{name} moved" for name, zone in now.items() if name in was and was[name] != zone]
+    words += [f"without {name}" for name in was if name not in now]
+    return f"zones: {', '.join(words)}" if words else ""

@@ -16,13 +16,16 @@ from kiteloom.core.base.problems import between
 from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task, wet
 from kiteloom.core.build.run_sheet import laid
 from kiteloom.core.build.step import After, Estimate, Step
-from kiteloom.core.laminate.stack import ply_figures
+from kiteloom.core.laminate.cover import alike, resin_g
 from kiteloom.core.need.resin import resin_need
+from kiteloom.core.shape.section import Side
 
 #: The stages a laminating resin's sheet must give for this recipe.
 PEEL, SAND = "peel", "sand"
 #: The two ways the panel lies, and what the skins on them are called.
 WAYS = (("top", "upper side up"), ("bottom", "lower side up"))
+#: What is skinned that way.
+_SIDES: tuple[Side, Side] = ("upper", "lower")
 #: A slurry takes so much more resin than the core's own uptake (common practice) [-].
 SLURRY = 1.3
 
@@ -37,7 +40,7 @@ class Given:
 
 
 def _areas(task: Task[Given]) -> tuple[float, float]:
-    top, bottom = task.shape.skin_area_m2("upper"), task.shape.skin_area_m2("lower")
+    top, bottom = (task.shape.skin_area_m2(side) for side in _SIDES)
     between("area_m2", top, 0, 200, unit="m²", name="the upper side", open_low=True)
     between("area_m2", bottom, 0, 200, unit="m²", name="the lower side", open_low=True)
     return top, bottom
@@ -50,7 +53,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     ['core', 'twist/before', 'top/shape', 'top/layup', 'top/peel', 'twist/between']
     """
     top, bottom = _areas(task)
-    whole, plies, resin = top + bottom, len(task.laid.plies), task.products["resin"]
+    whole, resin = top + bottom, task.products["resin"]
 
     def dry(key: str, name: str, estimate: Estimate, *after: str, way: str = "", kind: str = "") -> Step:
         links = tuple(After(link) for link in after)
@@ -64,9 +67,9 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
         return Step(f"twist/{when}", name, estimate.minutes, 1, (After(after),), estimate=estimate,
                     stations=("wing stands",), way=way, kind="twist")  # fmt: skip
 
-    def skin(side: str, area: float, way: str, *after: str) -> tuple[Step, Step, Step]:
+    def skin(side: str, area: float, face: Side, way: str, *after: str) -> tuple[Step, Step, Step]:
         shape = Estimate(20, per_m2_min=18, area_m2=area)
-        lay = Estimate(40, per_m2_min=11, area_m2=area, plies=plies)
+        lay = Estimate(40, 11, *alike(task.covered_on(face).plies))
         peel = Estimate(15, per_m2_min=6, area_m2=area)
         prepare = dry(f"{side}/shape", f"Take the {side}'s high spots down", shape, *after, way=way, kind="shape")
         layup = Step(f"{side}/layup", f"Slurry and skin the {side}", lay.minutes, 3, (After(prepare.key),),
@@ -76,8 +79,8 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
         return prepare, wet(layup, resin, PEEL, closed=True), peeled
 
     (_, up), (_, down) = WAYS
-    first = skin("top", top, up, "twist/before")
-    second = skin("bottom", bottom, down, "twist/between")
+    first = skin("top", top, "upper", up, "twist/before")
+    second = skin("bottom", bottom, "lower", down, "twist/between")
     cut = dry("core", "Cut, join and jig the core", Estimate(60, per_m2_min=25, area_m2=whole / 2), kind="core")
     edges = dry("edges", "Sand the edges flush", Estimate(20, per_m2_min=5, area_m2=whole), "twist/after")
     return (
@@ -98,12 +101,13 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     [('top/layup', 1711), ('bottom/layup', 1711)]
     """
     stack, density = task.laid, task.products["resin"].cured_density_g_ml
-    laminate = sum(ply_figures(ply.cloth, density).resin_g_m2 for ply in stack.plies)
-    slurry = SLURRY * (stack.core.resin_uptake_g_m2_per_side if stack.core else 0.0)
-    return tuple(
-        Need(f"{side}/layup", "resin", resin_need(area, laminate, slurry, task.losses, bagged=False))
-        for (side, _), area in zip(WAYS, _areas(task), strict=True)
-    )
+    drinks = SLURRY * (stack.core.resin_uptake_g_m2_per_side if stack.core else 0.0)
+    found = []
+    for (name, _), side in zip(WAYS, _SIDES, strict=True):
+        laminate = resin_g(stack, task.covered_on(side), range(len(stack.plies)), density)
+        slurry = drinks * task.shape.skin_area_m2(side)
+        found.append(Need(f"{name}/layup", "resin", resin_need(laminate, slurry, task.losses)))
+    return tuple(found)
 
 
 def items(task: Task[Given], _: str) -> tuple[Item, ...]:
@@ -129,5 +133,5 @@ RECIPE = Recipe(
     shapes=SURFACES,
     laid_up=True,
     by_hand=True,
-    area_m2=lambda task: sum(_areas(task)),
+    covers=Task.covered_on_both,
 )

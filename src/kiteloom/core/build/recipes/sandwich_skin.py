@@ -1,7 +1,8 @@
 """A bagged sandwich skin laid in a mould: outer skin, core, inner skin, each under vacuum.
 
 The outer skin goes into the mould first and is peeled and inspected before the core is
-bedded on it; the inner skin follows on the core. Without a core it is one skin.
+bedded on it; the inner skin follows on the core. Without a core it is one skin. Caps and local
+layers may follow in stages of their own, each laid on the peeled one before and bagged again.
 
 Hands-on minutes are common practice for a crew of three on skins of 2 to 8 m²; they are
 assumptions until the crew's own hours replace them.
@@ -9,12 +10,14 @@ assumptions until the crew's own hours replace them.
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task, wet
 from kiteloom.core.build.run_sheet import BARE, CLEAN, PRESSED, READY, laid
 from kiteloom.core.build.step import After, Estimate, Step
-from kiteloom.core.laminate.stack import ply_figures
+from kiteloom.core.laminate.cover import alike, resin_g, stages
+from kiteloom.core.laminate.stack import Ply
 from kiteloom.core.need.resin import resin_need
 
 #: The stages a laminating resin's sheet must give for this recipe.
@@ -71,66 +74,89 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     >>> [step.key for step in steps(example(RECIPE))]
     ['prepare', 'skin-1/layup', 'skin-1/peel', 'core/bed', 'skin-2/layup', 'skin-2/peel', 'trim']
     """
-    stack, resin, area = task.laid, task.products["resin"], task.area_m2()
-    outer, inner = len(stack.outside), len(stack.inside)
+    stack, resin, area, covered = task.laid, task.products["resin"], task.area_m2(), task.covered()
 
-    def dry(key: str, name: str, rate: _Rate, caution: str, *after: After) -> Step:
-        estimate = rate.estimate(area, 1)
+    def dry(key: str, name: str, rate: _Rate, caution: str, *after: After, over: float = area) -> Step:
+        estimate = rate.estimate(over, 1)
         return Step(key, name, estimate.minutes, rate.people, after, may_pause=True, estimate=estimate, caution=caution)
 
-    def bagged(key: str, name: str, rate: _Rate, after: str, plies: int = 1) -> Step:
+    def bagged(key: str, name: str, rate: _Rate, after: str, areas: Sequence[float]) -> Step:
         # Work with an open mix is done in one go; anything else may wait for the morning.
-        estimate = rate.estimate(area, plies)
+        estimate = rate.estimate(*alike(areas))
         step = Step(key, name, estimate.minutes, rate.people, (After(after),), estimate=estimate, caution=_CUPS,
                     stations=("vacuum pump",), holds=True, skills=("layup",), kind="layup")  # fmt: skip
         return wet(step, resin, PEEL, closed=True)
 
     found = [dry("prepare", "Prepare mould, cut cloth", _PREPARE, _WAX)]
-    last = "prepare"
-    if outer:
-        found += [
-            bagged("skin-1/layup", "Lay and bag the outer skin", _LAYUP, last, outer),
-            dry("skin-1/peel", "Open the bag, inspect the outer skin", _PEEL, _PEELED, After("skin-1/layup")),
-        ]
-        last = "skin-1/peel"
+
+    def skin(side: str, rows: tuple[_Stage, ...], under: tuple[float, ...], opening: str, caution: str) -> None:
+        for row, bled in zip(rows, under, strict=True):
+            first = row.number == 1
+            what = f"the {side} skin" if first else f"the local layers on the {side} skin"
+            areas = [covered.plies[n] for n in row.plies]
+            found.append(bagged(f"{row.key}/layup", f"Lay and bag {what}", _LAYUP, found[-1].key, areas))
+            name, care = (f"{opening} {what}", caution) if first else (f"Peel {what}", _PEELED)
+            laid_up = After(found[-1].key)
+            found.append(dry(f"{row.key}/peel", name, _PEEL, care, laid_up, over=bled))
+
+    outer, inner = _stages(task)
+    skin("outer", outer, covered.outside, "Open the bag, inspect", _PEELED)
     if stack.core is not None:
-        found.append(bagged("core/bed", "Bed the core and bag it", _CORE, last))
-        last = "core/bed"
-    if inner:
-        found += [
-            bagged("skin-2/layup", "Lay and bag the inner skin", _LAYUP, last, inner),
-            dry("skin-2/peel", "Peel the inner skin", _PEEL, _DUST, After("skin-2/layup")),
-        ]
-        last = "skin-2/peel"
+        found.append(bagged("core/bed", "Bed the core and bag it", _CORE, found[-1].key, (covered.core,)))
+    skin("inner", inner, covered.inside, "Peel", _DUST)
     sanded = next(s.key for s in reversed(found) if s.cure is not None)
-    found.append(dry("trim", "Trim and sand the edges", _TRIM, _DUST, After(last), After(sanded, SAND)))
+    found.append(dry("trim", "Trim and sand the edges", _TRIM, _DUST, After(found[-1].key), After(sanded, SAND)))
     return tuple(found)
+
+
+@dataclass(frozen=True)
+class _Stage:
+    """Plies of one side that are laid and bagged together: their places in the book, and the key of their steps."""
+
+    number: int
+    key: str
+    plies: tuple[int, ...]
+
+
+def _stages(task: Task[Given]) -> tuple[tuple[_Stage, ...], tuple[_Stage, ...]]:
+    """The stages outside the core, and inside it."""
+    stack, outer = task.laid, len(task.laid.outside)
+    numbered = tuple(enumerate(stack.plies))
+
+    def of(side: tuple[tuple[int, Ply], ...], key: str) -> tuple[_Stage, ...]:
+        rows = stages(tuple(ply for _, ply in side))
+        keys = {stage: key if stage == 1 else f"{key}.{stage}" for stage in rows}
+        return tuple(_Stage(row, keys[row], tuple(n for n, ply in side if ply.stage == row)) for row in rows)
+
+    return of(numbered[:outer], "skin-1"), of(numbered[outer:], "skin-2")
 
 
 def needs(task: Task[Given]) -> tuple[Need, ...]:
     """Mixed resin by step, losses included.
 
-    The core's outer face is filled when it is bedded, its inner face under the inner skin.
+    The core's outer face is filled when it is bedded, its inner face under the first layers inside.
 
     >>> [(need.step, round(need.takes.total_g)) for need in needs(example(RECIPE))]
     [('skin-1/layup', 1111), ('core/bed', 779), ('skin-2/layup', 903)]
     """
-    stack, density, area = task.laid, task.products["resin"].cured_density_g_ml, task.area_m2()
+    stack, density, covered = task.laid, task.products["resin"].cured_density_g_ml, task.covered()
+    outer, inner = _stages(task)
+    uptake = stack.core.resin_uptake_g_m2_per_side if stack.core else 0.0
+    found = []
 
-    def laminate(plies: range) -> float:
-        return sum(ply_figures(stack.plies[i].cloth, density).resin_g_m2 for i in plies)
+    def laid_up(row: _Stage, core_g: float, bled: float) -> None:
+        takes = resin_need(resin_g(stack, covered, row.plies, density), core_g, task.losses, bled)
+        found.append(Need(f"{row.key}/layup", "resin", takes))
 
-    core, outer = stack.core, len(stack.outside)
-    uptake = core.resin_uptake_g_m2_per_side if core else 0.0
-    found = {}
-    if outer:
-        found["skin-1/layup"] = resin_need(area, laminate(range(outer)), 0, task.losses)
-    if core is not None:
+    for row, bled in zip(outer, covered.outside, strict=True):
+        laid_up(row, 0.0, bled)
+    if stack.core is not None:
         # Bedding takes up resin on the mould side, on a wet skin; nothing is bled, the bag only presses.
-        found["core/bed"] = resin_need(area, 0, uptake + BED_G_M2, task.losses, bagged=False)
-    if stack.inside:
-        found["skin-2/layup"] = resin_need(area, laminate(range(outer, len(stack.plies))), uptake, task.losses)
-    return tuple(Need(step, "resin", takes) for step, takes in found.items())
+        bed = covered.core * (uptake + BED_G_M2)
+        found.append(Need("core/bed", "resin", resin_need(0.0, bed, task.losses)))
+    for n, (row, bled) in enumerate(zip(inner, covered.inside, strict=True)):
+        laid_up(row, covered.core_faces[1] * uptake if n == 0 else 0.0, bled)
+    return tuple(found)
 
 
 def items(task: Task[Given], key: str) -> tuple[Item, ...]:
@@ -153,11 +179,12 @@ def items(task: Task[Given], key: str) -> tuple[Item, ...]:
             *PRESSED,
             CLEAN,
         )
-    if key == "skin-1/layup":
-        return laid(stack.outside, 1, task.hand)
+    outer, inner = _stages(task)
+    row = next(row for row in (*outer, *inner) if key == f"{row.key}/layup")
     # On a core the face was bedded today or is foam; on a cured skin the peel ply still lies.
-    before = () if stack.core is not None or not stack.outside else (BARE,)
-    return laid(stack.inside, len(stack.outside) + 1, task.hand, before=before)
+    on_cured = row.number > 1 or (row in inner and stack.core is None and bool(stack.outside))
+    plies = tuple(stack.plies[n] for n in row.plies)
+    return laid(plies, row.plies[0] + 1, task.hand, before=(BARE,) if on_cured else ())
 
 
 RECIPE = Recipe(

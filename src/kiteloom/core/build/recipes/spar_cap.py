@@ -18,7 +18,8 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, wet
 from kiteloom.core.build.run_sheet import BARE, laid
 from kiteloom.core.build.step import After, Estimate, Step
-from kiteloom.core.laminate.stack import Ply, ply_figures
+from kiteloom.core.laminate.cover import Covered, even, resin_g
+from kiteloom.core.laminate.stack import Ply
 from kiteloom.core.need.resin import resin_need
 
 #: The stage a laminating resin's sheet must give for this recipe.
@@ -55,6 +56,8 @@ def halves(plies: tuple[Ply, ...]) -> tuple[tuple[Ply, ...], tuple[Ply, ...]]:
 
 def _stages(task: Task[Given]) -> tuple[tuple[Ply, ...], tuple[Ply, ...]]:
     plies = task.laid.plies
+    if task.laid.zones:
+        raise Refused("zones", "a spar cap is laid over its whole length and width; its ply book can't have zones")
     if len(plies) < 2:
         raise Refused("plies", f"the ply book has {len(plies)} plies; two stages want at least 2")
     return halves(plies)
@@ -107,15 +110,25 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     >>> [(need.step, round(need.takes.total_g)) for need in needs(cap)]
     [('stage-1/layup', 167), ('stage-2/layup', 98)]
     """
-    density, area = task.products["resin"].cured_density_g_ml, task.given.length_m * task.given.width_m
-
-    def laminate(plies: tuple[Ply, ...]) -> float:
-        return sum(ply_figures(ply.cloth, density).resin_g_m2 for ply in plies)
-
+    density, covered, first = task.products["resin"].cured_density_g_ml, covers(task), len(_stages(task)[0])
+    rows = range(first), range(first, len(task.laid.plies))
     return tuple(
-        Need(f"stage-{n}/layup", "resin", resin_need(area, laminate(plies), 0, task.losses))
-        for n, plies in enumerate(_stages(task), 1)
+        Need(
+            f"stage-{n}/layup",
+            "resin",
+            resin_need(resin_g(task.laid, covered, plies, density), 0, task.losses, covered.plies[0]),
+        )
+        for n, plies in enumerate(rows, 1)
     )
+
+
+def covers(task: Task[Given]) -> Covered:
+    """Every ply is as long and as wide as the cap.
+
+    >>> covers(replace(example(RECIPE), given=Given(length_m=6.0, width_m=0.05))).plies[0].__round__(2)
+    0.3
+    """
+    return even(task.laid, task.given.length_m * task.given.width_m)
 
 
 def items(task: Task[Given], key: str) -> tuple[Item, ...]:
@@ -143,5 +156,5 @@ RECIPE = Recipe(
     items,
     stations=("bench", "cap mould", "vacuum pump", "cool room", "hot box"),
     laid_up=True,
-    area_m2=lambda task: float(task.given.length_m * task.given.width_m),
+    covers=covers,
 )

@@ -1,0 +1,184 @@
+"""Zones of a ply book as they are typed, drawn and dragged, and the stacks side by side."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from kiteloom.core.base.fields import Asked
+from kiteloom.core.base.figures import Figure, Given
+from kiteloom.core.base.quantities import UnitSystem, unit
+from kiteloom.core.laminate.cover import Cover, Region
+from kiteloom.core.laminate.zones import KINDS, STEP, Band, Corner, Drawn, Strip, Zone, asks
+from kiteloom.core.shape.loft import Hand, Ring, mirrored
+from kiteloom.core.shape.section import Point
+from kiteloom.core.shape.skin import Skin
+
+
+@dataclass(frozen=True)
+class ZoneField:
+    """One figure of a zone, as text."""
+
+    field: str
+    label: str
+    text: str
+    unit: str
+
+
+@dataclass(frozen=True)
+class Handle:
+    """An edge of a zone that can be dragged: where it is held on the drawing (to the side, aft) [m].
+
+    Its ``value`` in its field's unit, and by how much it grows with each metre it is dragged either way.
+    """
+
+    field: str
+    unit: str
+    at: Point
+    value: float
+    per_m: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class ZoneView:
+    """A zone as it is typed and drawn. ``corners`` is a line each where its outline is drawn."""
+
+    name: str
+    kind: str
+    fields: list[ZoneField]
+    corners: str
+    rings: tuple[Ring, ...]
+    area: Figure
+    handles: list[Handle]
+
+
+@dataclass(frozen=True)
+class RegionView:
+    """A piece of the side that the same zones lie over; ``plies`` are places in the book; ``core`` if it is there."""
+
+    zones: list[str]
+    rings: tuple[Ring, ...]
+    plies: list[int]
+    core: bool
+    code: str
+    figures: tuple[Figure, ...]
+
+
+@dataclass(frozen=True)
+class NewZone:
+    """A kind of zone that can be added, and what it begins with."""
+
+    kind: str
+    name: str
+    texts: dict[str, str]
+    corners: str
+
+
+def zone_view(cover: Cover, zone: Zone, hand: Hand, units: UnitSystem) -> ZoneView:
+    """A zone of a part of one hand."""
+    place, piece = zone.place, cover.zones[zone.name]
+    texts, corners = _typed(place, units)
+    asked = asks(place)
+    fields = [ZoneField(name, one.label, texts[name], one.unit_for(units)) for name, one in asked.items()]
+    area = Figure(
+        f"zone:{zone.name}",
+        "It covers",
+        cover.skin.area_of(piece),
+        "area",
+        "area of the skin inside its edges, without its steps",
+        (Given("all of the side", cover.skin.area_of(cover.skin.whole), "area"),),
+        "The side laid flat, its own area kept.",
+    )
+    return ZoneView(
+        zone.name,
+        place.kind,
+        [*fields, ZoneField("step_m", STEP.label, STEP.text(zone.step_m, units), STEP.unit_for(units))],
+        corners,
+        cover.skin.drawn(piece, hand),
+        area,
+        [_handle(cover.skin, *one, hand, units) for one in _held(place)],
+    )
+
+
+#: An edge that can be dragged: its field, where on the place it is held, and whether it moves along the span.
+_Held = tuple[str, Asked, float, float, float, bool]
+
+
+def _held(place: Band | Strip | Drawn) -> list[_Held]:
+    if isinstance(place, Drawn):
+        return []
+    asked = asks(place)
+    if isinstance(place, Strip):
+        return [
+            ("from_m", asked["from_m"], place.from_m, place.from_m, place.from_share, True),
+            ("to_m", asked["to_m"], place.to_m, place.to_m, place.to_share, True),
+        ]
+    along, across = (place.from_m + place.to_m) / 2, (place.lead + place.tail) / 2
+    return [
+        ("from_m", asked["from_m"], place.from_m, place.from_m, across, True),
+        ("to_m", asked["to_m"], place.to_m, place.to_m, across, True),
+        ("lead", asked["lead"], place.lead, along, place.lead, False),
+        ("tail", asked["tail"], place.tail, along, place.tail, False),
+    ]
+
+
+def _handle(
+    skin: Skin, field: str, asked: Asked, value: float, at_m: float, share: float, along: bool, hand: Hand,
+    units: UnitSystem,
+) -> Handle:  # fmt: skip
+    lead, chord = (float(np.interp(at_m, skin.at_m, line)) for line in (skin.lead_m, skin.chord_m))
+    symbol = asked.unit_for(units)
+    used = unit(symbol, asked.dimension)
+    shown = asked.scale / (used.factor if used is not None else 1.0)
+    per = (mirrored(-1.0, hand) * shown, 0.0) if along else (0.0, shown / chord if chord else 0.0)
+    return Handle(field, symbol, (mirrored(-at_m, hand), lead + share * chord), value * shown, per)
+
+
+def region_view(cover: Cover, region: Region, hand: Hand) -> RegionView:
+    """A piece of the side with its own stack."""
+    where = " and ".join(region.zones) or "no zone"
+    thickness = Figure(
+        f"region:{where}",
+        "Thickness",
+        region.thickness_mm,
+        "thickness",
+        "sum over the plies there, and the core",
+        (),
+        "CMH-17 / MIL-HDBK-17 ply relations; no voids.",
+    )
+    size = Figure(
+        f"area:{where}", "It covers", region.area_m2, "area", "area of the skin where just these zones lie", (), ""
+    )
+    core = cover.stack.core is not None and cover.stack.core_zone in {"", *region.zones}
+    rings = cover.skin.drawn(cover.piece(region.zones), hand)
+    return RegionView(list(region.zones), rings, list(region.plies), core, region.code, (size, thickness))
+
+
+def new_zones(skin: Skin, units: UnitSystem) -> list[NewZone]:
+    """What a new zone of each kind begins with: the middle of the part."""
+    low, high = float(skin.at_m[0]), float(skin.at_m[-1])
+    from_m, to_m = (round(low + share * (high - low), 2) for share in (0.0, 0.25))
+    middle, end = (round(low + share * (high - low), 2) for share in (0.25, 0.5))
+    begins: dict[str, Band | Strip | Drawn] = {
+        "band": Band(from_m, to_m),
+        "strip": Strip(low, 0.3, high, 0.3, 0.06),
+        "drawn": Drawn(
+            tuple(Corner(at, share) for at, share in ((middle, 0.2), (end, 0.2), (end, 0.6), (middle, 0.6)))
+        ),
+    }
+    found = []
+    for kind, place in begins.items():
+        view = _typed(place, units)
+        found.append(NewZone(kind, KINDS[kind][0], *view))
+    return found
+
+
+def _typed(place: Band | Strip | Drawn, units: UnitSystem) -> tuple[dict[str, str], str]:
+    if isinstance(place, Drawn):
+        rows = [
+            "; ".join(asked.text(getattr(corner, name), units) for name, asked in asks(corner).items())
+            for corner in place.corners
+        ]
+        return {}, "\n".join(rows)
+    return {name: asked.text(getattr(place, name), units) for name, asked in asks(place).items()}, ""
