@@ -1506,6 +1506,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/nest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lay pieces out on a roll. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NestIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NestOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shop/later": {
         parameters: {
             query?: never;
@@ -2191,6 +2240,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cut a ply book into pieces that fit the roll. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PiecesIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PiecesOut"];
                     };
                 };
                 /** @description Validation error */
@@ -2977,6 +3075,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["LaminateOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/ply-book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Weigh a ply book with zones. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BookIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BookOut"];
                     };
                 };
                 /** @description Validation error */
@@ -5384,6 +5531,66 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/plies/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A ply book as typed, drawn and weighed; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EditPliesIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PliesViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/parts/{part_id}/built-from": {
@@ -9559,6 +9766,84 @@ export interface components {
             temperature_band_c?: number;
         };
         /**
+         * Nest
+         * @description Pieces placed on a roll; ``oversize`` are those wider than it, which are not.
+         */
+        "NestOut.Nest": {
+            /** Length Mm */
+            length_mm: number;
+            /** Utilisation Pct */
+            utilisation_pct: number;
+            /** Placements */
+            placements: components["schemas"]["NestOut.Placement"][];
+            /** Oversize */
+            oversize: string[];
+        };
+        /**
+         * Placement
+         * @description One copy of a piece on the roll, counted from 1: warp along x, from selvedge to selvedge along y [mm].
+         */
+        "NestOut.Placement": {
+            /** Id */
+            id: string;
+            /** Copy */
+            copy: number;
+            /** Outline Mm */
+            outline_mm: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * NestOut
+         * @description Pieces placed on a roll; ``oversize`` are those wider than it, which are not.
+         */
+        NestOut: components["schemas"]["NestOut.Nest"];
+        /**
+         * CutIn
+         * @description A piece to be nested: its outline in the part's axes [mm], the angle of its warp there [°], and how many.
+         */
+        "NestIn.CutIn": {
+            /** Id */
+            id: string;
+            /** Outline Mm */
+            outline_mm: [
+                number,
+                number
+            ][];
+            /** Angle Deg */
+            angle_deg: number;
+            /**
+             * Quantity
+             * @default 1
+             */
+            quantity?: number;
+        };
+        /**
+         * NestIn
+         * @description Pieces, and the roll they are cut from.
+         */
+        NestIn: {
+            /** Pieces */
+            pieces: components["schemas"]["NestIn.CutIn"][];
+            /** Roll Width Mm */
+            roll_width_mm: number;
+            /** Gap Mm */
+            gap_mm: number;
+            /** Seconds */
+            seconds: number;
+            /**
+             * Quarter Turns
+             * @default false
+             */
+            quarter_turns?: boolean;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+        };
+        /**
          * PutOff
          * @description A question of the first morning to be asked later.
          */
@@ -10845,6 +11130,260 @@ export interface components {
          * @description How many of the coming days are kept as the accepted plan has them.
          */
         FreezeDaysIn: components["schemas"]["FreezeDaysIn.FreezeDays"];
+        /**
+         * Piece
+         * @description A piece of cloth in the part's axes, x from root to tip and y toward the leading edge.
+         *
+         *     ``id`` is the number of its ply, and a letter where that has several; ``ply`` its place in the book.
+         */
+        "PiecesOut.Piece": {
+            /** Id */
+            id: string;
+            /** Ply */
+            ply: number;
+            /** Outline Mm */
+            outline_mm: [
+                number,
+                number
+            ][];
+            /** Angle Deg */
+            angle_deg: number;
+            /**
+             * Quantity
+             * @default 1
+             */
+            quantity?: number;
+        };
+        /**
+         * PiecesOut
+         * @description Pieces, ready to be nested.
+         */
+        PiecesOut: {
+            /** Pieces */
+            pieces: components["schemas"]["PiecesOut.Piece"][];
+        };
+        /**
+         * BookCoreIn
+         * @description A core, and the zone it lies in; everywhere without one.
+         */
+        "PiecesIn.BookCoreIn": {
+            /** After Ply */
+            after_ply: number;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Density Kg M3 */
+            density_kg_m3: number;
+            /** Resin Uptake G M2 Per Side */
+            resin_uptake_g_m2_per_side: number;
+            /**
+             * Zone
+             * @default null
+             */
+            zone?: string | null;
+        };
+        /**
+         * BookPlyIn
+         * @description A ply, and the zone it lies in; everywhere without one.
+         */
+        "PiecesIn.BookPlyIn": {
+            /** Name */
+            name: string;
+            /** Areal Weight G M2 */
+            areal_weight_g_m2: number;
+            /** Fibre Density G Cm3 */
+            fibre_density_g_cm3: number;
+            /** Angle Deg */
+            angle_deg: number;
+            /** Fibre Weight Fraction */
+            fibre_weight_fraction: number;
+            /**
+             * Balanced
+             * @default false
+             */
+            balanced?: boolean;
+            /**
+             * Stitched
+             * @default false
+             */
+            stitched?: boolean;
+            /**
+             * Zone
+             * @default null
+             */
+            zone?: string | null;
+        };
+        /**
+         * PlanformIn
+         * @description One panel [m].
+         */
+        "PiecesIn.PlanformIn": {
+            /** Span M */
+            span_m: number;
+            /** Root Chord M */
+            root_chord_m: number;
+            /** Tip Chord M */
+            tip_chord_m: number;
+            /**
+             * Sweep M
+             * @default 0
+             */
+            sweep_m?: number;
+        };
+        /**
+         * SectionIn
+         * @description Four digits, or points in fractions of the chord: one line, or upper and lower.
+         */
+        "PiecesIn.SectionIn": {
+            /**
+             * Naca
+             * @default null
+             */
+            naca?: string | null;
+            /**
+             * Points
+             * @default null
+             */
+            points?: [
+                number,
+                number
+            ][] | [
+                number,
+                number
+            ][][] | components["schemas"]["PiecesIn.TwoSidesIn"] | null;
+            /**
+             * Upper
+             * @default null
+             */
+            upper?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Lower
+             * @default null
+             */
+            lower?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+        };
+        /**
+         * StationIn
+         * @description A station of a wing of several panels [m], its twist nose up [°].
+         */
+        "PiecesIn.StationIn": {
+            /** At M */
+            at_m: number;
+            /** Chord M */
+            chord_m: number;
+            /**
+             * Leading Edge M
+             * @default 0
+             */
+            leading_edge_m?: number;
+            /**
+             * Height M
+             * @default 0
+             */
+            height_m?: number;
+            /**
+             * Twist Deg
+             * @default 0
+             */
+            twist_deg?: number;
+            section: components["schemas"]["PiecesIn.SectionIn"];
+        };
+        /**
+         * SurfaceIn
+         * @description A panel and its sections, or stations.
+         */
+        "PiecesIn.SurfaceIn": {
+            /** @default null */
+            planform?: components["schemas"]["PiecesIn.PlanformIn"] | null;
+            /** @default null */
+            section?: components["schemas"]["PiecesIn.SectionIn"] | null;
+            /** @default null */
+            tip_section?: components["schemas"]["PiecesIn.SectionIn"] | null;
+            /**
+             * Stations
+             * @default null
+             */
+            stations?: components["schemas"]["PiecesIn.StationIn"][] | null;
+        };
+        /**
+         * TwoSidesIn
+         * @description A section's two sides.
+         */
+        "PiecesIn.TwoSidesIn": {
+            /** Upper */
+            upper: [
+                number,
+                number
+            ][];
+            /** Lower */
+            lower: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * ZoneIn
+         * @description From one place along the span to another [m], between two shares of the chord.
+         */
+        "PiecesIn.ZoneIn": {
+            /** Name */
+            name: string;
+            /** Span M */
+            span_m: [
+                number,
+                number
+            ];
+            /** Chord */
+            chord: [
+                number,
+                number
+            ];
+        };
+        /**
+         * PiecesIn
+         * @description A ply book, and how it is cut.
+         */
+        PiecesIn: {
+            surface: components["schemas"]["PiecesIn.SurfaceIn"];
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "upper" | "lower";
+            /**
+             * Zones
+             * @default []
+             */
+            zones?: components["schemas"]["PiecesIn.ZoneIn"][];
+            /** Plies */
+            plies: components["schemas"]["PiecesIn.BookPlyIn"][];
+            /** Resin Density G Cm3 */
+            resin_density_g_cm3: number;
+            /** @default null */
+            core?: components["schemas"]["PiecesIn.BookCoreIn"] | null;
+            /** Roll Width Mm */
+            roll_width_mm: number;
+            /**
+             * Trim Mm
+             * @default 0
+             */
+            trim_mm?: number;
+            /**
+             * Overlap Mm
+             * @default 0
+             */
+            overlap_mm?: number;
+        };
         /**
          * BenchLimits
          * @description What the air is where it goes, and what of its sheet speaks against mixing now.
@@ -12237,6 +12776,281 @@ export interface components {
             resin_density_g_cm3: number;
             /** @default null */
             core?: components["schemas"]["LaminateIn.CoreIn"] | null;
+        };
+        /**
+         * BookCoreOut
+         * @description What the core covers and weighs, and the resin its faces take up.
+         */
+        "BookOut.BookCoreOut": {
+            /** Area M2 */
+            area_m2: number;
+            /** Core G */
+            core_g: number;
+            /** Resin G */
+            resin_g: number;
+        };
+        /**
+         * BookPlyOut
+         * @description What one ply covers and weighs.
+         */
+        "BookOut.BookPlyOut": {
+            /** Area M2 */
+            area_m2: number;
+            /** Fibre G */
+            fibre_g: number;
+            /** Resin G */
+            resin_g: number;
+        };
+        /**
+         * Region
+         * @description A piece of a side that the same zones lie over, and the stack there.
+         *
+         *     ``plies`` are places in the book; ``code`` is empty brackets where nothing lies.
+         */
+        "BookOut.Region": {
+            /** Zones */
+            zones: string[];
+            /** Area M2 */
+            area_m2: number;
+            /** Plies */
+            plies: number[];
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Code */
+            code: string;
+            /** Symmetric */
+            symmetric: boolean;
+            /** Balanced */
+            balanced: boolean;
+        };
+        /**
+         * BookOut
+         * @description A ply book weighed.
+         */
+        BookOut: {
+            /** Plies */
+            plies: components["schemas"]["BookOut.BookPlyOut"][];
+            core: components["schemas"]["BookOut.BookCoreOut"] | null;
+            /** Regions */
+            regions: components["schemas"]["BookOut.Region"][];
+            /** Fibre G */
+            fibre_g: number;
+            /** Resin G */
+            resin_g: number;
+            /** Core G */
+            core_g: number;
+            /** Total G */
+            total_g: number;
+        };
+        /**
+         * BookCoreIn
+         * @description A core, and the zone it lies in; everywhere without one.
+         */
+        "BookIn.BookCoreIn": {
+            /** After Ply */
+            after_ply: number;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /** Density Kg M3 */
+            density_kg_m3: number;
+            /** Resin Uptake G M2 Per Side */
+            resin_uptake_g_m2_per_side: number;
+            /**
+             * Zone
+             * @default null
+             */
+            zone?: string | null;
+        };
+        /**
+         * BookPlyIn
+         * @description A ply, and the zone it lies in; everywhere without one.
+         */
+        "BookIn.BookPlyIn": {
+            /** Name */
+            name: string;
+            /** Areal Weight G M2 */
+            areal_weight_g_m2: number;
+            /** Fibre Density G Cm3 */
+            fibre_density_g_cm3: number;
+            /** Angle Deg */
+            angle_deg: number;
+            /** Fibre Weight Fraction */
+            fibre_weight_fraction: number;
+            /**
+             * Balanced
+             * @default false
+             */
+            balanced?: boolean;
+            /**
+             * Stitched
+             * @default false
+             */
+            stitched?: boolean;
+            /**
+             * Zone
+             * @default null
+             */
+            zone?: string | null;
+        };
+        /**
+         * PlanformIn
+         * @description One panel [m].
+         */
+        "BookIn.PlanformIn": {
+            /** Span M */
+            span_m: number;
+            /** Root Chord M */
+            root_chord_m: number;
+            /** Tip Chord M */
+            tip_chord_m: number;
+            /**
+             * Sweep M
+             * @default 0
+             */
+            sweep_m?: number;
+        };
+        /**
+         * SectionIn
+         * @description Four digits, or points in fractions of the chord: one line, or upper and lower.
+         */
+        "BookIn.SectionIn": {
+            /**
+             * Naca
+             * @default null
+             */
+            naca?: string | null;
+            /**
+             * Points
+             * @default null
+             */
+            points?: [
+                number,
+                number
+            ][] | [
+                number,
+                number
+            ][][] | components["schemas"]["BookIn.TwoSidesIn"] | null;
+            /**
+             * Upper
+             * @default null
+             */
+            upper?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Lower
+             * @default null
+             */
+            lower?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+        };
+        /**
+         * StationIn
+         * @description A station of a wing of several panels [m], its twist nose up [°].
+         */
+        "BookIn.StationIn": {
+            /** At M */
+            at_m: number;
+            /** Chord M */
+            chord_m: number;
+            /**
+             * Leading Edge M
+             * @default 0
+             */
+            leading_edge_m?: number;
+            /**
+             * Height M
+             * @default 0
+             */
+            height_m?: number;
+            /**
+             * Twist Deg
+             * @default 0
+             */
+            twist_deg?: number;
+            section: components["schemas"]["BookIn.SectionIn"];
+        };
+        /**
+         * SurfaceIn
+         * @description A panel and its sections, or stations.
+         */
+        "BookIn.SurfaceIn": {
+            /** @default null */
+            planform?: components["schemas"]["BookIn.PlanformIn"] | null;
+            /** @default null */
+            section?: components["schemas"]["BookIn.SectionIn"] | null;
+            /** @default null */
+            tip_section?: components["schemas"]["BookIn.SectionIn"] | null;
+            /**
+             * Stations
+             * @default null
+             */
+            stations?: components["schemas"]["BookIn.StationIn"][] | null;
+        };
+        /**
+         * TwoSidesIn
+         * @description A section's two sides.
+         */
+        "BookIn.TwoSidesIn": {
+            /** Upper */
+            upper: [
+                number,
+                number
+            ][];
+            /** Lower */
+            lower: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * ZoneIn
+         * @description From one place along the span to another [m], between two shares of the chord.
+         */
+        "BookIn.ZoneIn": {
+            /** Name */
+            name: string;
+            /** Span M */
+            span_m: [
+                number,
+                number
+            ];
+            /** Chord */
+            chord: [
+                number,
+                number
+            ];
+        };
+        /**
+         * BookIn
+         * @description A ply book on one side of a surface.
+         */
+        BookIn: {
+            surface: components["schemas"]["BookIn.SurfaceIn"];
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "upper" | "lower";
+            /**
+             * Zones
+             * @default []
+             */
+            zones?: components["schemas"]["BookIn.ZoneIn"][];
+            /** Plies */
+            plies: components["schemas"]["BookIn.BookPlyIn"][];
+            /** Resin Density G Cm3 */
+            resin_density_g_cm3: number;
+            /** @default null */
+            core?: components["schemas"]["BookIn.BookCoreIn"] | null;
         };
         /**
          * BecauseOut
@@ -15171,6 +15985,8 @@ export interface components {
             thickness_mm: number;
             /** After */
             after: number;
+            /** Zone */
+            zone: string;
         };
         /**
          * Figure
@@ -15239,8 +16055,50 @@ export interface components {
             assumed?: boolean;
         };
         /**
+         * Handle
+         * @description An edge of a zone that can be dragged: where it is held on the drawing (to the side, aft) [m].
+         *
+         *     Its ``value`` in its field's unit, and by how much it grows with each metre it is dragged either way.
+         */
+        "PliesViewOut.Handle": {
+            /** Field */
+            field: string;
+            /** Unit */
+            unit: string;
+            /** At */
+            at: [
+                number,
+                number
+            ];
+            /** Value */
+            value: number;
+            /** Per M */
+            per_m: [
+                number,
+                number
+            ];
+        };
+        /**
+         * NewZone
+         * @description A kind of zone that can be added, and what it begins with.
+         */
+        "PliesViewOut.NewZone": {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+            /** Corners */
+            corners: string;
+        };
+        /**
          * PliesView
          * @description The ply book of one part, outside to inside, which is the order it is laid.
+         *
+         *     ``new_zones`` are empty where its part has no one surface to lie on; ``stages`` how often a side may be laid up.
          */
         "PliesViewOut.PliesView": {
             /** Job Id */
@@ -15262,16 +16120,28 @@ export interface components {
             balanced: boolean;
             /** Sentence */
             sentence: string;
+            /** Doubts */
+            doubts: string[];
             /** Figures */
             figures: components["schemas"]["PliesViewOut.Figure"][];
             /** Cloths */
             cloths: components["schemas"]["PliesViewOut.Choice"][];
             /** Cores */
             cores: components["schemas"]["PliesViewOut.Choice"][];
+            /** Zones */
+            zones: components["schemas"]["PliesViewOut.ZoneView"][];
+            /** Regions */
+            regions: components["schemas"]["PliesViewOut.RegionView"][];
+            /** New Zones */
+            new_zones: components["schemas"]["PliesViewOut.NewZone"][];
+            /** Stages */
+            stages: number;
         };
         /**
          * PlyView
          * @description One ply as it lies on this part: true angle [°], warp direction on the planform, its figures.
+         *
+         *     ``rings`` are its edges on the drawing where it does not cover all of the side.
          */
         "PliesViewOut.PlyView": {
             /** Cloth Id */
@@ -15289,6 +16159,10 @@ export interface components {
              * @enum {string}
              */
             place: "outside" | "inside";
+            /** Stage */
+            stage: number;
+            /** Zone */
+            zone: string;
             /** Warp */
             warp: [
                 number,
@@ -15296,12 +16170,76 @@ export interface components {
             ];
             /** Thickness Mm */
             thickness_mm: number;
+            /** Rings */
+            rings: [
+                number,
+                number
+            ][][];
             /** Figures */
             figures: components["schemas"]["PliesViewOut.Figure"][];
         };
         /**
+         * RegionView
+         * @description A piece of the side that the same zones lie over; ``plies`` are places in the book; ``core`` if it is there.
+         */
+        "PliesViewOut.RegionView": {
+            /** Zones */
+            zones: string[];
+            /** Rings */
+            rings: [
+                number,
+                number
+            ][][];
+            /** Plies */
+            plies: number[];
+            /** Core */
+            core: boolean;
+            /** Code */
+            code: string;
+            /** Figures */
+            figures: components["schemas"]["PliesViewOut.Figure"][];
+        };
+        /**
+         * ZoneField
+         * @description One figure of a zone, as text.
+         */
+        "PliesViewOut.ZoneField": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ZoneView
+         * @description A zone as it is typed and drawn. ``corners`` is a line each where its outline is drawn.
+         */
+        "PliesViewOut.ZoneView": {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Fields */
+            fields: components["schemas"]["PliesViewOut.ZoneField"][];
+            /** Corners */
+            corners: string;
+            /** Rings */
+            rings: [
+                number,
+                number
+            ][][];
+            area: components["schemas"]["PliesViewOut.Figure"];
+            /** Handles */
+            handles: components["schemas"]["PliesViewOut.Handle"][];
+        };
+        /**
          * PliesViewOut
          * @description The ply book of one part, outside to inside, which is the order it is laid.
+         *
+         *     ``new_zones`` are empty where its part has no one surface to lie on; ``stages`` how often a side may be laid up.
          */
         PliesViewOut: components["schemas"]["PliesViewOut.PliesView"];
         /**
@@ -15329,6 +16267,16 @@ export interface components {
              */
             core_after?: number;
             /**
+             * Core Zone
+             * @default
+             */
+            core_zone?: string;
+            /**
+             * Zones
+             * @default []
+             */
+            zones?: components["schemas"]["EditPliesIn.ZoneEdit"][];
+            /**
              * Reason
              * @default
              */
@@ -15342,6 +16290,16 @@ export interface components {
             /** Cloth Id */
             cloth_id: string;
             angle: components["schemas"]["EditPliesIn.Typed"];
+            /**
+             * Zone
+             * @default
+             */
+            zone?: string;
+            /**
+             * Stage
+             * @default 1
+             */
+            stage?: number;
         };
         /**
          * Typed
@@ -15352,6 +16310,28 @@ export interface components {
             text: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * ZoneEdit
+         * @description A zone as typed: its kind, and its figures by field; ``corners`` is a line each, along the span and the chord.
+         */
+        "EditPliesIn.ZoneEdit": {
+            /** Name */
+            name: string;
+            /**
+             * Kind
+             * @default band
+             */
+            kind?: string;
+            /** Texts */
+            texts?: {
+                [key: string]: string;
+            };
+            /**
+             * Corners
+             * @default
+             */
+            corners?: string;
         };
         /**
          * EditPliesIn

@@ -170,8 +170,9 @@ class Recipe:
         The kinds of place and device its steps ask for.
     shapes : tuple of str
         The kinds of shape it can be built on; none where it does not ask for its part's shape.
-    laid_up, by_hand : bool
-        Whether it needs a ply book; whether that is laid by hand, without a bag.
+    laid_up, by_hand, staged : bool
+        Whether it needs a ply book; whether that is laid by hand, without a bag; whether a side of it may be laid up
+        in several stages.
     covers : function of a task
         What its ply book covers.
     """
@@ -188,6 +189,7 @@ class Recipe:
     shapes: tuple[Kind, ...] = ()
     laid_up: bool = False
     by_hand: bool = False
+    staged: bool = False
     covers: Callable[[Task[Any]], Covered] = its_side
 
     @property

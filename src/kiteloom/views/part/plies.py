@@ -7,7 +7,6 @@ from typing import Any, Literal
 
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.recipes.sandwich_skin import RECIPE as SKIN
 from kiteloom.core.laminate.cover import cover_of, even
 from kiteloom.core.laminate.doubts import doubts
 from kiteloom.core.laminate.figures import ply_weights, stack_weights, zoned_weights
@@ -33,10 +32,6 @@ from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.build.plies import EditPlies, typed_book
 from kiteloom.workshop.shape.shapes import form_of
 from kiteloom.workshop.stores.sheets import sheets
-
-#: The recipe that lays a side up in stages.
-STAGED = SKIN.key
-
 
 @dataclass(frozen=True)
 class PlyView:
@@ -137,7 +132,7 @@ def _view(uow: UnitOfWork, part: Part, job: BuiltJob, book: dict[str, Any]) -> P
         [],
         [],
         new_zones(surface, units) if surface is not None else [],
-        MOST_STAGES if job.recipe is not None and job.recipe.key == STAGED else 1,
+        MOST_STAGES if job.recipe is not None and job.recipe.staged else 1,
     )
     if stack is None:
         return view

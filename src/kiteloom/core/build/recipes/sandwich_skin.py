@@ -199,4 +199,5 @@ RECIPE = Recipe(
     stations=("vacuum pump",),
     shapes=SURFACES,
     laid_up=True,
+    staged=True,
 )
