@@ -1,5 +1,5 @@
 import { clsx } from 'clsx'
-import { useId } from 'react'
+import { type ReactNode, useId } from 'react'
 import { useWidth } from './use-width'
 
 export type Corner = readonly number[]
@@ -19,18 +19,30 @@ type Props = {
   warp?: readonly number[]
   woven?: boolean
   className?: string
+  /** No deeper than so many pixels. */
+  deepest?: number
   /** Places on it, by a figure each. */
   marks?: { at: Corner; name: string }[]
   /** Lines that make no outline yet, drawn as they are. */
   loose?: readonly Ring[]
+  /** Drawn over it, on its own scale. */
+  over?: (scale: PlanScale) => ReactNode
   /** Touched: where, in the outline's own coordinates. */
   onPoint?: (at: [number, number]) => void
+}
+
+/** Where a place of the outline lies on the drawing [px], and how many pixels a metre and all of it have. */
+export type PlanScale = {
+  x: (p: Corner) => number
+  y: (p: Corner) => number
+  perMetre: number
+  width: number
 }
 
 const MARGIN = { side: 84, top: 14 }
 /** A mark at the edge is seen whole [px]. */
 const MARK = 20
-/** No part is drawn deeper [px]. */
+/** No part is drawn deeper, unless it is said [px]. */
 const DEEPEST = 260
 
 /** A part's real outline, seen from above with the nose up; the lit ply's fibres drawn over it. */
@@ -46,6 +58,8 @@ export function Planform({
   className,
   marks,
   loose,
+  over,
+  deepest = DEEPEST,
   onPoint,
 }: Props) {
   // Drawn as wide as its place, so that its words are as large as all others.
@@ -58,7 +72,7 @@ export function Planform({
   const [front, back] = [low(afts), -low(afts.map((v) => -v))]
   const margin = ends ? MARGIN.side : 24
   const top = marks?.length ? MARK : MARGIN.top
-  const scale = Math.min((W - 2 * margin) / (right - left || 1), DEEPEST / (back - front || 1))
+  const scale = Math.min((W - 2 * margin) / (right - left || 1), deepest / (back - front || 1))
   const inset = (W - (right - left) * scale) / 2
   const x = (p: Corner) => inset + ((p[0] ?? 0) - left) * scale
   const y = (p: Corner) => top + ((p[1] ?? 0) - front) * scale
@@ -148,6 +162,7 @@ export function Planform({
             strokeWidth={6}
           />
         )}
+        {over?.({ x, y, perMetre: scale, width: W })}
         {marks?.map((mark) => (
           <g key={mark.name + mark.at.join()}>
             <circle

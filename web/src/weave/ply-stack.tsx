@@ -7,6 +7,8 @@ import { useWidth } from './use-width'
 type Props = {
   view: PliesView
   lit: number | null
+  /** Where on the side it is looked at: only what lies there is drawn in full. */
+  here?: PliesView['regions'][number]
   onLight: (ply: number | null) => void
   angle: (deg: number) => string
 }
@@ -17,7 +19,8 @@ const NAME = 40
 
 /** The stack in laying order, outside on top: fibres at their true angle, the core thick and broken,
 a mark on every warp; beside it the same stack to true thickness. */
-export function PlyStack({ view, lit, onLight, angle }: Props) {
+export function PlyStack({ view, lit, here, onLight, angle }: Props) {
+  const absent = (index: number) => here !== undefined && !here.plies.includes(index)
   const id = useId()
   const { box, width: W } = useWidth<HTMLDivElement>(470)
   let y = 0
@@ -38,7 +41,7 @@ export function PlyStack({ view, lit, onLight, angle }: Props) {
             <g
               key={index}
               onPointerEnter={() => onLight(index)}
-              opacity={lit === null || lit === index ? 1 : 0.45}
+              opacity={absent(index) ? 0.12 : lit === null || lit === index ? 1 : 0.45}
             >
               <defs>
                 <Hatch
@@ -82,7 +85,7 @@ export function PlyStack({ view, lit, onLight, angle }: Props) {
             </g>
           ))}
           {view.core && (
-            <g opacity={lit === null ? 1 : 0.45}>
+            <g opacity={here && !here.core ? 0.12 : lit === null ? 1 : 0.45}>
               <rect
                 x={NAME}
                 y={coreTop}
@@ -113,7 +116,7 @@ export function PlyStack({ view, lit, onLight, angle }: Props) {
           )}
         </svg>
       </div>
-      <TrueThickness view={view} lit={lit} />
+      <TrueThickness view={view} lit={lit} here={here} />
     </div>
   )
 }
@@ -136,10 +139,11 @@ function WarpMark({ x, y, side, aft }: { x: number; y: number; side: number; aft
   )
 }
 
-function TrueThickness({ view, lit }: { view: PliesView; lit: number | null }) {
-  const total = view.plies.reduce((sum, ply) => sum + ply.thickness_mm, view.core?.thickness_mm ?? 0)
-  const rows = view.plies.map((ply, index) => ({ mm: ply.thickness_mm, index }))
-  if (view.core) rows.splice(view.core.after, 0, { mm: view.core.thickness_mm, index: -1 })
+function TrueThickness({ view, lit, here }: Pick<Props, 'view' | 'lit' | 'here'>) {
+  const every = view.plies.map((ply, index) => ({ mm: ply.thickness_mm, index }))
+  if (view.core) every.splice(view.core.after, 0, { mm: view.core.thickness_mm, index: -1 })
+  const rows = every.filter(({ index }) => !here || (index < 0 ? here.core : here.plies.includes(index)))
+  const total = rows.reduce((sum, { mm }) => sum + mm, 0) || 1
   return (
     <figure className="flex w-24 shrink-0 flex-col">
       <div className="flex min-h-0 flex-1 flex-col border-2 border-ink">

@@ -44,9 +44,9 @@ class Strip:
     """A strip of a width [m] along a line from one place to another: a spar cap, a hinge line."""
 
     from_m: Annotated[float, Asked("From", **_SPAN)]
-    from_share: Annotated[float, Asked("Chord there", **_CHORD)]
+    from_share: Annotated[float, Asked("At chord", **_CHORD)]
     to_m: Annotated[float, Asked("To", **_SPAN)]
-    to_share: Annotated[float, Asked("Chord at its end", **_CHORD)]
+    to_share: Annotated[float, Asked("At chord, end", **_CHORD)]
     width_m: Annotated[
         float, Asked("Width", dimension="length", unit=("mm", "in"), low=0, high=20, open_low=True)
     ]  # fmt: skip
@@ -71,7 +71,7 @@ class Drawn:
     kind = "drawn"
 
 
-STEP = Asked("Each ply ends short by", dimension="length", unit=("mm", "in"), low=-0.5, high=0.5)
+STEP = Asked("Steps of", dimension="length", unit=("mm", "in"), low=-0.5, high=0.5)
 
 
 @dataclass(frozen=True)
@@ -93,7 +93,7 @@ class Zone:
 KINDS: dict[str, tuple[str, type[Band] | type[Strip] | type[Drawn]]] = {
     "band": ("between two places", Band),
     "strip": ("along a line", Strip),
-    "drawn": ("drawn outline", Drawn),
+    "drawn": ("of a drawn outline", Drawn),
 }
 
 
