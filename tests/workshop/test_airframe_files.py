@@ -84,7 +84,12 @@ def found_at_random(shop, seed):
                 plies = [
                     {"cloth_id": dice.choice(cloths), "angle": {"text": f"{a}", "unit": "°"}} for a in (45, 0, -30)
                 ]
-                shop.ask("PUT", f"/parts/p{n}/plies", {"version": 1, "job": key, "plies": plies, "reason": ""})
+                book = {"version": 1, "job": key, "plies": plies, "reason": ""}
+                if any(one["kind"] == "drawn" for one in shop.get(f"/parts/p{n}/plies?job={key}")["new_zones"]):
+                    begins = shop.get(f"/parts/p{n}/plies?job={key}")["new_zones"]
+                    book["zones"] = [{**dice.choice(begins), "name": "root"}]
+                    plies[1] |= {"zone": "root"}
+                shop.ask("PUT", f"/parts/p{n}/plies", book)
     shop.ask("POST", "/parts/p2/copy", {"id": "c2", "how": "copy"}, 201)
     first = built(shop, "p3")[0][0]
     minutes = {"version": 1, "step_key": first, "minutes": {"text": "77", "unit": "min"}}

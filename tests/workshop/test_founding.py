@@ -367,7 +367,10 @@ def test_a_file_that_differs_or_cannot_be_is_said_row_by_row(written, empty_shop
     ("spoilt", "named"),
     [
         (lambda text: text[:2000], "cut off"),
-        (lambda text: text.replace(f'"version": {VERSION}', f'"version": {VERSION + 1}', 1), "written by a newer Kite Loom"),
+        (
+            lambda text: text.replace(f'"version": {VERSION}', f'"version": {VERSION + 1}', 1),
+            "written by a newer Kite Loom",
+        ),
         (lambda text: text.replace("kite loom airframe", "knitting pattern"), "is no airframe"),
         (lambda text: text.replace('"hand": "left"', '"hand": "port"', 1), "“port”"),
     ],

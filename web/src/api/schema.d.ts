@@ -16216,6 +16216,8 @@ export interface components {
         /**
          * ZoneView
          * @description A zone as it is typed and drawn. ``corners`` is a line each where its outline is drawn.
+         *
+         *     ``wrong`` says why it can't lie on its part, where it can't: there is no ring and no area then.
          */
         "PliesViewOut.ZoneView": {
             /** Name */
@@ -16231,9 +16233,11 @@ export interface components {
                 number,
                 number
             ][][];
-            area: components["schemas"]["PliesViewOut.Figure"];
+            area: components["schemas"]["PliesViewOut.Figure"] | null;
             /** Handles */
             handles: components["schemas"]["PliesViewOut.Handle"][];
+            /** Wrong */
+            wrong: string;
         };
         /**
          * PliesViewOut

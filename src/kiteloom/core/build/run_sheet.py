@@ -49,6 +49,10 @@ CLEAN = Item(
 )
 
 
+def _where(ply: Ply) -> str:
+    return f", {ply.zone}" if ply.zone else ""
+
+
 def laid(
     plies: Sequence[Ply], first: int, hand: Hand, *, before: Sequence[Item] = (), bagged: bool = True
 ) -> tuple[Item, ...]:
@@ -68,7 +72,7 @@ def laid(
     called = [
         Item(
             f"ply-{number}",
-            f"Ply {number}: {ply.cloth.name} at {true_angle(ply.angle_deg, hand):g}°",
+            f"Ply {number}: {ply.cloth.name} at {true_angle(ply.angle_deg, hand):g}°{_where(ply)}",
             "Call it, lay it, roll it out; a second person looks.",
             ply.cloth.name,
             warp_direction(ply.angle_deg, hand),

@@ -33,6 +33,7 @@ from kiteloom.workshop.build.plies import EditPlies, typed_book
 from kiteloom.workshop.shape.shapes import form_of
 from kiteloom.workshop.stores.sheets import sheets
 
+
 @dataclass(frozen=True)
 class PlyView:
     """One ply as it lies on this part: true angle [°], warp direction on the planform, its figures.
@@ -137,8 +138,10 @@ def _view(uow: UnitOfWork, part: Part, job: BuiltJob, book: dict[str, Any]) -> P
     if stack is None:
         return view
     figures = stack_figures(stack, density)
+    zones = [zone_view(surface, zone, n, hand, units) for n, zone in enumerate(stack.zones)]
+    wrong = [zone.wrong for zone in zones if zone.wrong]
     covered = job.covered or even(stack, 0.0)
-    cover = cover_of(stack, surface) if surface is not None and stack.zones else None
+    cover = cover_of(stack, surface) if surface is not None and zones and not wrong else None
     regions = cover.regions(density, hand) if cover is not None else ()
     plies = [
         PlyView(
@@ -167,10 +170,11 @@ def _view(uow: UnitOfWork, part: Part, job: BuiltJob, book: dict[str, Any]) -> P
             plies=plies,
             core=core,
             code=stack_code(stack, hand),
-            symmetric=figures.symmetric,
+            symmetric=figures.symmetric and not wrong,
             balanced=figures.balanced,
-            sentence=_sentence(stack, figures),
-            figures=weights,
+            sentence=f"What it weighs can't be said: {'; '.join(wrong)}." if wrong else _sentence(stack, figures),
+            figures=() if wrong else weights,
+            zones=zones,
         )
     return replace(
         view,
@@ -181,7 +185,7 @@ def _view(uow: UnitOfWork, part: Part, job: BuiltJob, book: dict[str, Any]) -> P
         sentence="Each piece of the side has its own stack: touch it to see it. The schedule belongs to the designer.",
         doubts=list(doubts(cover, regions, density, units)),
         figures=zoned_weights(stack, covered, density),
-        zones=[zone_view(cover, zone, hand, units) for zone in stack.zones],
+        zones=zones,
         regions=[region_view(cover, region, hand) for region in regions],
     )
 

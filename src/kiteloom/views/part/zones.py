@@ -2,15 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.figures import Figure, Given
+from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, unit
 from kiteloom.core.laminate.cover import Cover, Region
-from kiteloom.core.laminate.zones import KINDS, STEP, Band, Corner, Drawn, Strip, Zone, asks
+from kiteloom.core.laminate.zones import KINDS, STEP, Band, Corner, Drawn, Strip, Zone, asks, zone_on
 from kiteloom.core.shape.loft import Hand, Ring, mirrored
 from kiteloom.core.shape.section import Point
 from kiteloom.core.shape.skin import Skin
@@ -42,15 +43,19 @@ class Handle:
 
 @dataclass(frozen=True)
 class ZoneView:
-    """A zone as it is typed and drawn. ``corners`` is a line each where its outline is drawn."""
+    """A zone as it is typed and drawn. ``corners`` is a line each where its outline is drawn.
+
+    ``wrong`` says why it can't lie on its part, where it can't: there is no ring and no area then.
+    """
 
     name: str
     kind: str
     fields: list[ZoneField]
     corners: str
     rings: tuple[Ring, ...]
-    area: Figure
+    area: Figure | None
     handles: list[Handle]
+    wrong: str
 
 
 @dataclass(frozen=True)
@@ -75,30 +80,31 @@ class NewZone:
     corners: str
 
 
-def zone_view(cover: Cover, zone: Zone, hand: Hand, units: UnitSystem) -> ZoneView:
-    """A zone of a part of one hand."""
-    place, piece = zone.place, cover.zones[zone.name]
-    texts, corners = _typed(place, units)
-    asked = asks(place)
-    fields = [ZoneField(name, one.label, texts[name], one.unit_for(units)) for name, one in asked.items()]
+def zone_view(skin: Skin | None, zone: Zone, n: int, hand: Hand, units: UnitSystem) -> ZoneView:
+    """A zone of a part of one hand, the ``n``-th of its book; where it does not lie on its side, only what was typed."""
+    texts, corners = _typed(zone.place, units)
+    fields = [
+        ZoneField(name, one.label, texts[name], one.unit_for(units)) for name, one in asks(zone.place).items() if texts
+    ]
+    fields.append(ZoneField("step_m", STEP.label, STEP.text(zone.step_m, units), STEP.unit_for(units)))
+    view = ZoneView(zone.name, zone.place.kind, fields, corners, (), None, [], "")
+    if skin is None:
+        return replace(view, wrong="the part has no one surface that a zone could lie on")
+    try:
+        piece = zone_on(skin, zone, n)
+    except Refused as refused:
+        return replace(view, wrong=refused.sentence)
     area = Figure(
         f"zone:{zone.name}",
         "It covers",
-        cover.skin.area_of(piece),
+        skin.area_of(piece),
         "area",
         "area of the skin inside its edges, without its steps",
-        (Given("all of the side", cover.skin.area_of(cover.skin.whole), "area"),),
+        (Given("all of the side", skin.area_of(skin.whole), "area"),),
         "The side laid flat, its own area kept.",
     )
-    return ZoneView(
-        zone.name,
-        place.kind,
-        [*fields, ZoneField("step_m", STEP.label, STEP.text(zone.step_m, units), STEP.unit_for(units))],
-        corners,
-        cover.skin.drawn(piece, hand),
-        area,
-        [_handle(cover.skin, *one, hand, units) for one in _held(place)],
-    )
+    grips = [_handle(skin, *one, hand, units) for one in _held(zone.place)]
+    return replace(view, rings=skin.drawn(piece, hand), area=area, handles=grips)
 
 
 #: An edge that can be dragged: its field, where on the place it is held, and whether it moves along the span.

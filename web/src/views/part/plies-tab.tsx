@@ -88,37 +88,39 @@ function Weights({ view }: { view: PliesView }) {
       ))}
       <div>
         {by.thickness && <FigureValue figure={by.thickness} />}
-        <table className="w-full max-sm:text-sm">
-          <thead className="text-left text-soft text-sm">
-            <tr>
-              <td />
-              {rows.map((key) => (
-                <th key={key} className="px-2.5 max-sm:px-0.5 font-normal capitalize">
-                  {key}
-                </th>
-              ))}
-            </tr>
-          </thead>
-          <tbody>
-            {['per_m2', 'mass']
-              .filter((which) => by[`total_${which}`])
-              .map((which) => (
-                <tr key={which} className="border-line border-t">
-                  <th className="px-2 text-left font-normal text-soft max-sm:px-0 sm:whitespace-nowrap">
-                    {which === 'mass' ? 'part' : 'per area'}
+        {by.total_mass && (
+          <table className="w-full max-sm:text-sm">
+            <thead className="text-left text-soft text-sm">
+              <tr>
+                <td />
+                {rows.map((key) => (
+                  <th key={key} className="px-2.5 max-sm:px-0.5 font-normal capitalize">
+                    {key}
                   </th>
-                  {rows.map((key) => {
-                    const figure = by[`${key}_${which}`]
-                    return (
-                      <td key={key} className="whitespace-nowrap px-2.5 max-sm:px-0.5">
-                        {figure && <FigureValue figure={figure} bare />}
-                      </td>
-                    )
-                  })}
-                </tr>
-              ))}
-          </tbody>
-        </table>
+                ))}
+              </tr>
+            </thead>
+            <tbody>
+              {['per_m2', 'mass']
+                .filter((which) => by[`total_${which}`])
+                .map((which) => (
+                  <tr key={which} className="border-line border-t">
+                    <th className="px-2 text-left font-normal text-soft max-sm:px-0 sm:whitespace-nowrap">
+                      {which === 'mass' ? 'part' : 'per area'}
+                    </th>
+                    {rows.map((key) => {
+                      const figure = by[`${key}_${which}`]
+                      return (
+                        <td key={key} className="whitespace-nowrap px-2.5 max-sm:px-0.5">
+                          {figure && <FigureValue figure={figure} bare />}
+                        </td>
+                      )
+                    })}
+                  </tr>
+                ))}
+            </tbody>
+          </table>
+        )}
       </div>
     </section>
   )

@@ -103,7 +103,7 @@ function ZoneRow({ zone, i, edited }: RowProps) {
               className="w-24"
             />
           ))}
-        <FigureValue figure={zone.area} />
+        {zone.area && <FigureValue figure={zone.area} />}
         <button
           type="button"
           aria-label={`Remove ${zone.name}`}
@@ -119,6 +119,7 @@ function ZoneRow({ zone, i, edited }: RowProps) {
       {(problem('corners') ?? edit.problem?.fields[`zones.${i}`]) && (
         <Notice tone="stop">{problem('corners') ?? edit.problem?.fields[`zones.${i}`]}</Notice>
       )}
+      {zone.wrong && <Notice tone="stop">{zone.wrong}</Notice>}
       {going && (
         <div className="flex flex-wrap items-center gap-3">
           <span className="min-w-0 flex-1 basis-60">

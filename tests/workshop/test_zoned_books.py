@@ -1,0 +1,132 @@
+"""Ply books with zones and stages: typed, looked at, built from, mirrored, refused."""
+
+import pytest
+
+ROOT = {"name": "root", "kind": "band", "texts": {"from_m": "0", "to_m": "1.5 m", "step_m": "10"}}
+CAP = {"name": "cap", "kind": "strip", "texts": {"from_m": "0", "from_share": "30", "to_m": "4", "to_share": "30 %",
+                                                 "width_m": "120 mm"}}  # fmt: skip
+PATCH = {"name": "patch", "kind": "drawn", "corners": "1 m; 20 %\n2 m; 20 %\n\n2 m; 60 %\n1 m; 60 %"}
+
+
+def book(view, zones=(), add=(), **more):
+    """A ply book as it stands, with zones and plies added outside the core like the second."""
+    rows = [
+        {"cloth_id": ply["cloth_id"], "angle": {"text": str(ply["angle_deg"]), "unit": "°"}, "zone": ply["zone"],
+         "stage": ply["stage"]} for ply in view["plies"]
+    ]  # fmt: skip
+    core = view["core"]
+    new = [{**rows[1], **one} for one in add]
+    rows[core["after"] : core["after"]] = new
+    body = {"version": view["version"], "job": view["job"], "plies": rows, "core_id": core["core_id"]}
+    return body | {"core_after": core["after"] + len(new), "zones": list(zones), "reason": "a stronger root", **more}
+
+
+def figures(view):
+    return {figure["key"]: figure["value"] for figure in view["figures"]}
+
+
+@pytest.fixture
+def zoned(shop, left_upper):
+    """The left upper skin with a root doubler of two plies and a cap laid in a second bag; what it was before."""
+    before = shop.get(f"/parts/{left_upper}/plies"), shop.get(f"/parts/{left_upper}/mix")
+    add = [{"zone": "root"}, {"zone": "root"}, {"zone": "cap", "stage": 2}]
+    shop.ask("PUT", f"/parts/{left_upper}/plies", book(before[0], [ROOT, CAP], add))
+    return before
+
+
+def test_each_ply_counts_with_what_it_covers_and_the_steps_follow(shop, left_upper, zoned):
+    before, mixed = zoned
+    view = shop.get(f"/parts/{left_upper}/plies")
+    root, cap = (zone["area"]["value"] for zone in view["zones"])
+    cloth = before["plies"][1]["areal_weight_g_m2"]
+    # The second ply of the root ends 10 mm short of the first, along an edge as long as the girth there.
+    short = 2 * root * cloth + cap * cloth - (figures(view)["fibre_mass"] - figures(before)["fibre_mass"])
+    assert short / cloth == pytest.approx(0.01 * 1.08, rel=0.1)
+    assert cap == pytest.approx(0.12 * 4, rel=0.01)
+    assert {tuple(row["zones"]): row["code"] for row in view["regions"]} == {
+        (): "[45/0/core/45]",
+        ("root",): "[45/0/0/0/core/45]",
+        ("root", "cap"): "[45/0/0/0/0/core/45]",
+        ("cap",): "[45/0/0/core/45]",
+    }
+    assert view["doubts"] == []
+    steps = [step["key"] for step in shop.get(f"/parts/{left_upper}/times")["steps"]]
+    assert steps[:6] == ["prepare", "skin-1/layup", "skin-1/peel", "skin-1.2/layup", "skin-1.2/peel", "core/bed"]
+    needs = {need["step_key"]: need["figures"][0]["value"] for need in shop.get(f"/parts/{left_upper}/mix")["needs"]}
+    were = {need["step_key"]: need["figures"][0]["value"] for need in mixed["needs"]}
+    assert were["skin-1/layup"] < needs["skin-1/layup"] < 1.5 * were["skin-1/layup"]
+    assert needs["skin-1.2/layup"] < 0.2 * were["skin-1/layup"]
+    assert needs["core/bed"] == pytest.approx(were["core/bed"], rel=1e-4)
+    called = [item["words"] for item in shop.get(f"/run-sheet?part_id={left_upper}&step_key=skin-1/layup")["items"]]
+    assert "Ply 4: Sedge 280 twill glass at 0°, root" in called
+
+
+def test_the_right_hand_part_has_the_mirror_image(shop, left_upper, zoned):
+    right = shop.get(f"/parts/{shop.part('Right wing, upper skin')}/plies")
+    left = shop.get(f"/parts/{left_upper}/plies")
+    for a, b in zip(left["zones"], right["zones"], strict=True):
+        mirror = [[[-x, y] for x, y in ring] for ring in a["rings"]]
+        assert mirror == b["rings"]
+        assert [row["value"] for row in a["handles"]] == [row["value"] for row in b["handles"]]
+        assert [-row["per_m"][0] for row in a["handles"]] == [row["per_m"][0] for row in b["handles"]]
+
+
+def test_what_is_typed_is_looked_at_and_only_kept_when_it_is_saved(shop, left_upper):
+    before = shop.get(f"/parts/{left_upper}/plies")
+    add = [{"zone": "patch"}, {"zone": "patch"}]
+    looked = shop.ask("POST", f"/parts/{left_upper}/plies/look", book(before, [PATCH], add))
+    assert looked["zones"][0]["area"]["value"] == pytest.approx(1.0 * 0.4 * 1.07, rel=0.05)
+    assert looked["doubts"] == [
+        "Plies 3 and 4 end at the same edge of “patch”: at 1 in 20 each would end 6 mm short of the next."
+    ]
+    assert shop.get(f"/parts/{left_upper}/plies") == before
+    core = shop.ask("POST", f"/parts/{left_upper}/plies/look", book(before, [PATCH], core_zone="patch"))
+    assert figures(core)["core_mass"] == pytest.approx(looked["zones"][0]["area"]["value"] * 8 * 75, rel=1e-6)
+
+
+def test_a_zone_is_typed_in_inches_in_a_us_shop(shop, left_upper):
+    shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], "units": "us"})
+    root = {**ROOT, "texts": {"from_m": "0", "to_m": "60", "step_m": "1/2"}}
+    shop.ask("PUT", f"/parts/{left_upper}/plies", book(shop.get(f"/parts/{left_upper}/plies"), [root]))
+    zone = shop.get(f"/parts/{left_upper}/plies")["zones"][0]
+    assert {row["field"]: row["text"] for row in zone["fields"]} == {
+        "from_m": "0 in", "to_m": "60 in", "lead": "0 %", "tail": "100 %", "step_m": "0.5 in"
+    }  # fmt: skip
+    assert next(row for row in zone["handles"] if row["field"] == "to_m")["value"] == pytest.approx(60)
+
+
+@pytest.mark.parametrize(
+    ("zones", "more", "field", "says"),
+    [
+        ([{**ROOT, "texts": {**ROOT["texts"], "to_m": "70 m"}}], {}, "zones.0.to_m", "reaches 70 m along the span"),
+        ([{**ROOT, "texts": {**ROOT["texts"], "to_m": "wide"}}], {}, "zones.0.to_m", "“wide”"),
+        ([{**ROOT, "texts": {"from_m": "1"}}], {}, "zones.0.to_m", "To is not given yet"),
+        ([{**ROOT, "name": " "}], {}, "zones.0.name", "zone 1 has no name yet"),
+        ([ROOT, {**CAP, "name": "Root"}], {}, "zones.1.name", "two zones are called “Root”"),
+        ([{**CAP, "texts": {**CAP["texts"], "width_m": "0"}}], {}, "zones.0.width_m", "Width is 0 mm"),
+        ([{**PATCH, "corners": "1 m; 20 %\n2 m"}], {}, "zones.0.corners", "“2 m” is no corner"),
+        ([{**PATCH, "corners": "1 m; 20 %\n2 m; 60 %\n2 m; 20 %\n1 m; 60 %"}], {}, "zones.0.corners", "crosses itself"),
+        ([CAP], {"add": [{"zone": "root"}]}, "plies.2.zone", "“root”, which is not there; “cap” is"),
+        ([ROOT], {"add": [{"stage": 2}, {"stage": 1}]}, "plies.3.stage", "after one of stage 2"),
+        ([ROOT], {"core_zone": "cap"}, "core.zone", "“cap”, which is not there"),
+    ],
+)
+def test_a_zone_that_cannot_be_is_refused_by_field_and_nothing_is_lost(shop, left_upper, zones, more, field, says):
+    before = shop.get(f"/parts/{left_upper}/plies")
+    refused = shop.refused("PUT", f"/parts/{left_upper}/plies", book(before, zones, **more))
+    assert refused["errors"][0]["field"] == field
+    assert says in refused["detail"]
+    assert shop.get(f"/parts/{left_upper}/plies") == before
+
+
+def test_a_shape_that_becomes_too_short_for_a_zone_stops_its_job_and_nothing_else(shop, left_upper, zoned):
+    view = shop.get(f"/parts/{left_upper}/shape")
+    rows = [{**row, "at": "1 m"} if n else row for n, row in enumerate(view["typed"]["stations"])]
+    body = {"version": view["version"], "shape": {**view["typed"], "stations": rows}, "reason": "a short wing"}
+    shop.ask("PATCH", f"/shapes/{view['shape_id']}", body)
+    job = shop.get(f"/parts/{left_upper}")["jobs"][0]
+    assert "zone “root” reaches 1.5 m along the span; the part runs from 0 to 1 m" in str(job)
+    left = shop.get(f"/parts/{left_upper}/plies")
+    assert "can't be said: zone “root” reaches 1.5 m" in left["sentence"]
+    assert [zone["wrong"] != "" for zone in left["zones"]] == [True, True]
+    assert shop.get("/loom")["lanes"]
