@@ -11,6 +11,7 @@ from datetime import datetime, timedelta
 from typing import Any
 
 from kiteloom.core.build.recipes import fill_fair, foam_core, paste_bond, prime, sandwich_skin, varnish, wood_frame
+from kiteloom.core.laminate.zones import Band, Strip, Zone, zone_says
 from kiteloom.store.models import Delivery, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.ids import stable_id
@@ -53,6 +54,22 @@ class _Job:
 
 
 _SKIN = _Job(sandwich_skin.RECIPE.key, {"resin": "Tarn 210 with 214 slow"}, None, _plies(45, 45))
+#: A flap's lower skin: doubled at its root in steps, with a strip under its hinges laid in a second bag.
+_ZONED = {
+    "plies": [
+        *_plies(45)["plies"],
+        *({**row, "zone": "root"} for row in _plies(0, 0)["plies"]),
+        {**_plies(0)["plies"][0], "zone": "hinges", "stage": 2},
+        *_plies(45)["plies"],
+    ],
+    "core_id": _sheet("Bulrush 60, 6 mm foam"),
+    "core_after": 4,
+    "zones": [
+        zone_says(Zone("root", Band(0.0, 0.4), 0.008)),
+        zone_says(Zone("hinges", Strip(0.0, 0.22, 2.2, 0.22, 0.06))),
+    ],
+}
+_FLAP = _Job(sandwich_skin.RECIPE.key, {"resin": "Tarn 210 with 214 slow"}, None, _ZONED)
 _FOAM = _Job(foam_core.RECIPE.key, {"resin": "Tarn 210 with 214 slow"}, None, _plies(45, 0))
 _FAIR = _Job(fill_fair.RECIPE.key, {"filler": "Heron 35 fairing paste"}, {"fills": 2, "on_foam": False})
 _PRIME = _Job(prime.RECIPE.key, {"primer": "Sallow primer"}, {"coats": 2, "method": "roller"})
@@ -117,7 +134,7 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
     built = ("Right wing, upper skin", "Right wing, lower skin", "Right wing, aft ribs", "Right wing, spar cap")
     rest.twin(wing, stable_id("design", outer, "Wing closing joint"), "Right wing, closing joint", WING, "fit", built)
     rest.twin(flaps, stable_id("design", flap, "Flap upper skin"), "Right flap, upper skin", WING, "")
-    rest.parts(flaps, both, "flap, lower skin", flap, "lower", [_SKIN], WING, (2.54, 0.7))
+    rest.parts(flaps, both, "flap, lower skin", flap, "lower", [_FLAP], WING, (2.54, 0.7))
     plates = _pieces(blade=(2, 0.9, 0.16, 0.003), box_side=(4, 0.95, 0.12, 0.002), arm=(4, 0.14, 0.03, 0.004))
     rest.parts(wing, both, "airbrake", plates, "whole", [_PRIME], WING)
     tip = _strips("all round", (0, 1.25), (0.15, 1.1), (0.3, 0.7), (0.38, 0.0))

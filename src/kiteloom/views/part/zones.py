@@ -81,7 +81,7 @@ class NewZone:
 
 
 def zone_view(skin: Skin | None, zone: Zone, n: int, hand: Hand, units: UnitSystem) -> ZoneView:
-    """A zone of a part of one hand, the ``n``-th of its book; where it does not lie on its side, only what was typed."""
+    """A zone of a part of one hand, the ``n``-th of its book; where it can't lie on its side, only what was typed."""
     texts, corners = _typed(zone.place, units)
     fields = [
         ZoneField(name, one.label, texts[name], one.unit_for(units)) for name, one in asks(zone.place).items() if texts

@@ -32,30 +32,37 @@ const bookOf = (view: PliesView): Book => ({
   })),
 })
 
+type Change = (book: Book) => Book
+
 /** A ply book that is edited: each change is saved at once; what is dragged is looked at while it moves. */
 export function useBook(partId: string, kept: PliesView) {
   const edit = useEdit(kept.version)
   const [looked, setLooked] = useState<PliesView | null>(null)
-  const waits = useRef<Book | null>(null)
+  const waits = useRef<Change | null>(null)
   const busy = useRef(false)
-  const book = bookOf(kept)
+  // What was sent last counts until the page has it: a second change, a moment later, stands on the first.
+  const sent = useRef<{ book: Book; version: number } | null>(null)
+  const page = useRef(kept)
+  page.current = kept
+  const now = () =>
+    sent.current && sent.current.version > page.current.version ? sent.current.book : bookOf(page.current)
   const body = (next: Book, version: number, reason: string) => ({ job: kept.job, version, reason, ...next })
   const path = { part_id: partId }
 
   /** Looks at the newest that was asked for, one after the other: what lies between is passed over. */
-  const look = async (next: Book) => {
-    waits.current = next
+  const look = async (change: Change) => {
+    waits.current = change
     if (busy.current) return
     busy.current = true
     while (waits.current) {
-      const asked: Book = waits.current
+      const asked: Book = waits.current(now())
       waits.current = null
       try {
-        const sent = client.POST('/api/v1/parts/{part_id}/plies/look', {
+        const looking = client.POST('/api/v1/parts/{part_id}/plies/look', {
           params: { path },
           body: body(asked, kept.version, ''),
         })
-        setLooked(await answer(sent))
+        setLooked(await answer(looking))
       } catch {
         // An edge dragged past another can't be looked at; saving it says why.
       }
@@ -63,20 +70,26 @@ export function useBook(partId: string, kept: PliesView) {
     busy.current = false
   }
 
-  const save = async (next: Book) => {
+  const save = async (change: Change) => {
     waits.current = null
-    const saved = await edit.save((version, reason) =>
-      answer(
-        client.PUT('/api/v1/parts/{part_id}/plies', {
-          params: { path },
-          body: body(next, version, reason),
-        }),
-      ),
-    )
+    const before = sent.current
+    const mine = { book: change(now()), version: Number.POSITIVE_INFINITY }
+    sent.current = mine
+    const saved = await edit.save(async (version, reason) => {
+      const put = client.PUT('/api/v1/parts/{part_id}/plies', {
+        params: { path },
+        body: body(mine.book, version, reason),
+      })
+      const answered = await answer(put)
+      mine.version = answered.version
+      return answered
+    })
+    // Refused, or left for what another browser saved.
+    if (mine.version === Number.POSITIVE_INFINITY && sent.current === mine) sent.current = before
     setLooked(null)
     return saved
   }
-  return { edit, book, view: looked ?? kept, look, save }
+  return { edit, view: looked ?? kept, look, save }
 }
 
 export type EditedBook = ReturnType<typeof useBook>

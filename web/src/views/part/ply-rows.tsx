@@ -24,31 +24,38 @@ type Props = {
 /** The ply book, edited a ply at a time; each change is saved at once. */
 export function PlyRows({ view, edited, lit, onLight }: Props) {
   const show = useShow()
-  const { book, save, edit } = edited
+  const { save, edit } = edited
   const withPly = (index: number, part: Partial<Book['plies'][number]>) =>
-    save({ ...book, plies: book.plies.map((row, i) => (i === index ? { ...row, ...part } : row)) })
+    save((book) => ({
+      ...book,
+      plies: book.plies.map((row, i) => (i === index ? { ...row, ...part } : row)),
+    }))
   /** One place up or down; past the core it changes sides first. */
-  const move = (index: number, by: -1 | 1) => {
-    const crosses = view.core && (by < 0 ? index === book.core_after : index === book.core_after - 1)
-    if (crosses) return save({ ...book, core_after: book.core_after - by })
-    const rows = [...book.plies]
-    const [row] = rows.splice(index, 1)
-    if (row) rows.splice(index + by, 0, row)
-    return save({ ...book, plies: rows })
-  }
+  const move = (index: number, by: -1 | 1) =>
+    save((book) => {
+      const crosses = book.core_id && (by < 0 ? index === book.core_after : index === book.core_after - 1)
+      if (crosses) return { ...book, core_after: book.core_after - by }
+      const rows = [...book.plies]
+      const [row] = rows.splice(index, 1)
+      if (row) rows.splice(index + by, 0, row)
+      return { ...book, plies: rows }
+    })
   const remove = (index: number) =>
-    save({
+    save((book) => ({
       ...book,
       plies: book.plies.filter((_, i) => i !== index),
       core_after: book.core_after - (index < book.core_after ? 1 : 0),
+    }))
+  const add = (outside: boolean) =>
+    save((book) => {
+      const rows = [...book.plies]
+      const at = outside && book.core_id ? book.core_after : rows.length
+      const before = outside || at > book.core_after ? rows[at - 1] : undefined
+      const cloth_id = before?.cloth_id ?? rows[at]?.cloth_id ?? rows[0]?.cloth_id ?? view.cloths[0]?.id ?? ''
+      const stage = before?.stage ?? 1
+      rows.splice(at, 0, { cloth_id, angle: { text: '0', unit: '°' }, zone: '', stage })
+      return { ...book, plies: rows, core_after: book.core_after + (outside ? 1 : 0) }
     })
-  const add = (at: number, outside: boolean) => {
-    const rows = [...book.plies]
-    const before = outside || at > book.core_after ? rows[at - 1] : undefined
-    const cloth_id = before?.cloth_id ?? rows[at]?.cloth_id ?? view.cloths[0]?.id ?? ''
-    rows.splice(at, 0, { cloth_id, angle: { text: '0', unit: '°' }, zone: '', stage: before?.stage ?? 1 })
-    return save({ ...book, plies: rows, core_after: book.core_after + (outside ? 1 : 0) })
-  }
   const last = view.plies.length - 1
   const coreRow = (
     <div className="flex flex-wrap items-end gap-3 border-line border-y-2 bg-weld-wash px-2 py-2">
@@ -56,17 +63,17 @@ export function PlyRows({ view, edited, lit, onLight }: Props) {
         <Pick
           label="Core"
           hideLabel
-          value={book.core_id ?? NO_CORE}
+          value={view.core?.core_id ?? NO_CORE}
           choices={[
             ...view.cores.map((c) => ({ value: c.id, name: c.name })),
             { value: NO_CORE, name: 'no core' },
           ]}
           onChange={(chosen) =>
-            save({
+            save((book) => ({
               ...book,
               core_id: chosen === NO_CORE ? null : chosen,
-              core_after: view.core ? book.core_after : book.plies.length,
-            })
+              core_after: book.core_id ? book.core_after : book.plies.length,
+            }))
           }
         />
       </div>
@@ -74,8 +81,8 @@ export function PlyRows({ view, edited, lit, onLight }: Props) {
         <Where
           label="Zone of the core"
           view={view}
-          value={book.core_zone}
-          onChange={(core_zone) => save({ ...book, core_zone })}
+          value={view.core.zone}
+          onChange={(core_zone) => save((book) => ({ ...book, core_zone }))}
         />
       )}
     </div>
@@ -169,9 +176,9 @@ export function PlyRows({ view, edited, lit, onLight }: Props) {
         {(view.core === null || view.core.after > last) && coreRow}
       </div>
       <div className="flex flex-wrap gap-3">
-        <Button onClick={() => add(view.core ? view.core.after : last + 1, true)}>Add a ply outside</Button>
+        <Button onClick={() => add(true)}>Add a ply outside</Button>
         {view.core && (
-          <Button quiet onClick={() => add(last + 1, false)}>
+          <Button quiet onClick={() => add(false)}>
             Add a ply inside
           </Button>
         )}

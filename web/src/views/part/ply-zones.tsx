@@ -11,15 +11,18 @@ type Props = { view: PliesView; edited: EditedBook; onHold: (zone: number) => vo
 
 /** The zones of a ply book as they are typed; a new one of each kind. */
 export function Zones({ view, edited, onHold }: Props) {
-  const { book, save } = edited
-  const add = (kind: string) => {
-    const begin = view.new_zones.find((one) => one.kind === kind)
-    if (!begin) return
-    const taken = new Set(book.zones.map((zone) => zone.name))
-    const n = [...Array(book.zones.length + 1).keys()].find((i) => !taken.has(`zone ${i + 1}`)) ?? 0
-    const zone: ZoneTyped = { name: `zone ${n + 1}`, kind, texts: begin.texts, corners: begin.corners }
-    return save({ ...book, zones: [...book.zones, zone] })
-  }
+  const add = (begin: PliesView['new_zones'][number]) =>
+    edited.save((book) => {
+      const taken = new Set(book.zones.map((zone) => zone.name))
+      const n = [...Array(book.zones.length + 1).keys()].find((i) => !taken.has(`zone ${i + 1}`)) ?? 0
+      const zone: ZoneTyped = {
+        name: `zone ${n + 1}`,
+        kind: begin.kind,
+        texts: begin.texts,
+        corners: begin.corners,
+      }
+      return { ...book, zones: [...book.zones, zone] }
+    })
   return (
     <section aria-label="Zones" className="flex flex-col gap-3">
       <h2 className="font-semibold text-xl">Zones</h2>
@@ -32,18 +35,13 @@ export function Zones({ view, edited, onHold }: Props) {
       {view.zones.map((zone, i) => (
         // biome-ignore lint/a11y/noStaticElementInteractions: lights the same zone in the drawing
         <div key={i} onPointerEnter={() => onHold(i)} onFocus={() => onHold(i)}>
-          <ZoneRow zone={zone} i={i} edited={edited} />
+          <ZoneRow view={view} zone={zone} i={i} edited={edited} />
         </div>
       ))}
       <div className="flex flex-wrap items-center gap-3">
         <span>Add a zone:</span>
         {view.new_zones.map((one) => (
-          <Button
-            key={one.kind}
-            quiet
-            onClick={() => void add(one.kind)}
-            aria-label={`Add a zone ${one.name}`}
-          >
+          <Button key={one.kind} quiet onClick={() => void add(one)} aria-label={`Add a zone ${one.name}`}>
             {one.name}
           </Button>
         ))}
@@ -52,35 +50,41 @@ export function Zones({ view, edited, onHold }: Props) {
   )
 }
 
-type RowProps = { zone: PliesView['zones'][number]; i: number; edited: EditedBook }
+type RowProps = { view: PliesView; zone: PliesView['zones'][number]; i: number; edited: EditedBook }
 
-function ZoneRow({ zone, i, edited }: RowProps) {
-  const { book, save, edit } = edited
+function ZoneRow({ view, zone, i, edited }: RowProps) {
+  const { save, edit } = edited
   const [going, setGoing] = useState(false)
   const problem = (field: string) => edit.problem?.fields[`zones.${i}.${field}`]
-  const mine = book.plies.filter((ply) => ply.zone === zone.name).length
-  const without = (plies: typeof book.plies) => {
-    // Plies outside the core that go take their place with them.
-    const outside = book.plies.slice(0, book.core_after).filter((ply) => plies.includes(ply)).length
-    return save({
-      ...book,
-      plies: plies.map((ply) => (ply.zone === zone.name ? { ...ply, zone: '' } : ply)),
-      core_after: outside,
-      core_zone: book.core_zone === zone.name ? '' : book.core_zone,
-      zones: book.zones.filter((_, n) => n !== i),
+  const mine = view.plies.filter((ply) => ply.zone === zone.name).length
+  const without = (plies: 'too' | 'stay') =>
+    save((book) => {
+      const stays = (ply: (typeof book.plies)[number]) => plies === 'stay' || ply.zone !== zone.name
+      return {
+        ...book,
+        plies: book.plies.filter(stays).map((ply) => (ply.zone === zone.name ? { ...ply, zone: '' } : ply)),
+        // Plies outside the core that go take their place with them.
+        core_after: book.plies.slice(0, book.core_after).filter(stays).length,
+        core_zone: book.core_zone === zone.name ? '' : book.core_zone,
+        zones: book.zones.filter((_, n) => n !== i),
+      }
     })
-  }
-  const remove = () => (mine ? setGoing(true) : void without(book.plies))
-  const change = (part: Partial<ZoneTyped>) =>
-    save({ ...book, zones: book.zones.map((one, n) => (n === i ? { ...one, ...part } : one)) })
-  const rename = (name: string) =>
-    save({
+  const remove = () => (mine ? setGoing(true) : void without('stay'))
+  const change = (part: (typed: ZoneTyped) => Partial<ZoneTyped>) =>
+    save((book) => ({
       ...book,
-      zones: book.zones.map((one, n) => (n === i ? { ...one, name } : one)),
-      plies: book.plies.map((ply) => (ply.zone === zone.name ? { ...ply, zone: name.trim() } : ply)),
-      core_zone: book.core_zone === zone.name ? name.trim() : book.core_zone,
+      zones: book.zones.map((one, n) => (n === i ? { ...one, ...part(one) } : one)),
+    }))
+  const rename = (typed: string) =>
+    save((book) => {
+      const [was, name] = [book.zones[i]?.name, typed.trim()]
+      return {
+        ...book,
+        zones: book.zones.map((one, n) => (n === i ? { ...one, name } : one)),
+        plies: book.plies.map((ply) => (ply.zone && ply.zone === was ? { ...ply, zone: name } : ply)),
+        core_zone: book.core_zone === was ? name : book.core_zone,
+      }
     })
-  const typed = book.zones[i]
   return (
     <div className="flex flex-col gap-3 bg-panel px-4 py-3">
       <div className="flex flex-wrap items-end gap-x-4 gap-y-2">
@@ -99,7 +103,7 @@ function ZoneRow({ zone, i, edited }: RowProps) {
               label={field.label}
               saved={field.text}
               problem={problem(field.field)}
-              onSave={(text) => change({ texts: { ...typed?.texts, [field.field]: text } })}
+              onSave={(text) => change(({ texts }) => ({ texts: { ...texts, [field.field]: text } }))}
               className="w-24"
             />
           ))}
@@ -114,7 +118,7 @@ function ZoneRow({ zone, i, edited }: RowProps) {
         </button>
       </div>
       {zone.kind === 'drawn' && (
-        <Corners saved={zone.corners} onSave={(corners) => change({ corners })} name={zone.name} />
+        <Corners saved={zone.corners} onSave={(corners) => change(() => ({ corners }))} name={zone.name} />
       )}
       {(problem('corners') ?? edit.problem?.fields[`zones.${i}`]) && (
         <Notice tone="stop">{problem('corners') ?? edit.problem?.fields[`zones.${i}`]}</Notice>
@@ -126,10 +130,8 @@ function ZoneRow({ zone, i, edited }: RowProps) {
             {mine === 1 ? 'One ply lies' : `${mine} plies lie`} in {zone.name}. What becomes of{' '}
             {mine === 1 ? 'it' : 'them'}?
           </span>
-          <Button onClick={() => void without(book.plies.filter((ply) => ply.zone !== zone.name))}>
-            Take out too
-          </Button>
-          <Button quiet onClick={() => void without(book.plies)}>
+          <Button onClick={() => void without('too')}>Take out too</Button>
+          <Button quiet onClick={() => void without('stay')}>
             Cover all of the side
           </Button>
           <Button quiet onClick={() => setGoing(false)}>

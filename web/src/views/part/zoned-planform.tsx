@@ -3,7 +3,7 @@ import { useRef, useState } from 'react'
 import type { PliesView, ShapeView } from '@/api/client'
 import { FigureValue } from '@/ui/figure'
 import { Hatch, Planform, type PlanScale, type Ring } from '@/weave/planform'
-import type { EditedBook } from './ply-book'
+import type { Book, EditedBook } from './ply-book'
 
 type Region = PliesView['regions'][number]
 type Handle = PliesView['zones'][number]['handles'][number]
@@ -31,9 +31,9 @@ export const nameOf = (region: Region) =>
 
 /** The side with its zones to scale: touch a piece to see its stack, drag an edge and the figures follow. */
 export function ZonedPlanform({ drawing, edited, ply, here, held, onHere }: Props) {
-  const { view, book, look, save } = edited
+  const { view, look, save } = edited
   const zone = view.zones[held]
-  const moved = (handle: Handle, value: number) => {
+  const moved = (handle: Handle, value: number) => (book: Book) => {
     const text = `${Number(value.toPrecision(4))} ${handle.unit}`
     const zones = book.zones.map((one, n) =>
       n === held ? { ...one, texts: { ...one.texts, [handle.field]: text } } : one,

@@ -1,0 +1,81 @@
+"""Zones of a ply book: added, typed, dragged by an edge, picked for their stack, taken out again."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import expect
+
+
+def test_a_doubler_is_drawn_dragged_and_taken_out_with_its_plies(shop, page):
+    part = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/part/{part}/plies")
+    zones = page.get_by_role("region", name="Zones")
+    expect(zones).to_contain_text("Every ply covers all of the side")
+    zones.get_by_role("button", name="Add a zone between two places").click()
+    zones.get_by_label("Name of zone 1").fill("root")
+    zones.get_by_label("Name of zone 1").press("Enter")
+    zones.get_by_label("To", exact=True).fill("70 m")
+    zones.get_by_label("To", exact=True).press("Enter")
+    expect(zones.get_by_role("alert")).to_contain_text("zone “root” reaches 70 m along the span")
+    zones.get_by_label("To", exact=True).fill("1,5")
+    zones.get_by_label("To", exact=True).press("Enter")
+    covers = zones.get_by_role("button", name=re.compile("^It covers"))
+    expect(covers).to_contain_text("1.682 m²")
+    page.get_by_role("button", name="Add a ply outside").click()
+    page.get_by_role("combobox", name="Zone of ply 3").click()
+    page.get_by_role("option", name="root").click()
+    expect(page.get_by_role("button", name="root [45/0/0/core/45]")).to_be_visible()
+
+    # An edge is dragged: the figures follow before it is let go, and it is kept when it is.
+    grip = page.get_by_role("slider", name="root: To")
+    expect(grip).to_have_attribute("aria-valuetext", "1.5 m")
+    grip.scroll_into_view_if_needed()
+    box = grip.bounding_box()
+    at = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    page.mouse.move(*at)
+    page.mouse.down()
+    page.mouse.move(at[0] - 90, at[1], steps=5)
+    expect(covers).to_contain_text(re.compile(r"^It covers 2\.[67]\d+ m²"))
+    assert shop.get(f"/api/v1/parts/{part}/plies")["zones"][0]["area"]["value"] < 1.7
+    with page.expect_response(lambda answer: answer.request.method == "PUT"):
+        page.mouse.up()
+    expect(grip).to_have_attribute("aria-valuetext", re.compile(r"^2\.[3-6]\d* m"))
+    assert shop.get(f"/api/v1/parts/{part}/plies")["zones"][0]["area"]["value"] > 2.6
+
+    # A piece of the side shows its own stack.
+    page.get_by_role("button", name="root [45/0/0/core/45]").click()
+    expect(page.get_by_role("heading", name="Stack where root lies")).to_be_visible()
+    page.get_by_role("button", name="elsewhere [45/0/core/45]").click()
+    expect(page.get_by_role("heading", name="Stack elsewhere")).to_be_visible()
+
+    # Taken out, what lies in it is asked about.
+    zones.get_by_role("button", name="Remove root").click()
+    expect(zones).to_contain_text("One ply lies in root. What becomes of it?")
+    zones.get_by_role("button", name="Take out too").click()
+    expect(zones).to_contain_text("Every ply covers all of the side")
+    assert shop.get(f"/api/v1/parts/{part}/plies")["code"] == "[45/0/core/45]"
+
+
+def test_the_mirror_image_is_dragged_the_other_way_and_a_drawn_outline_is_typed(shop, page):
+    right = shop.part_id("Right wing, upper skin")
+    page.goto(f"{shop.url}/part/{right}/plies")
+    zones = page.get_by_role("region", name="Zones")
+    zones.get_by_role("button", name="Add a zone between two places").click()
+    grip = page.get_by_role("slider", name="zone 1: To")
+    before = float(grip.get_attribute("aria-valuenow"))
+    grip.focus()
+    page.keyboard.press("ArrowRight")
+    expect(grip).not_to_have_attribute("aria-valuenow", f"{before:g}")
+    assert float(grip.get_attribute("aria-valuenow")) > before
+    zones.get_by_role("button", name="Add a zone of a drawn outline").click()
+    corners = zones.get_by_label(re.compile("^Corners of zone 2"))
+    corners.fill("1 m; 20 %\n2 m")
+    corners.blur()
+    expect(zones.get_by_role("alert").or_(zones.get_by_text("“2 m” is no corner")).first).to_be_visible()
+    expect(corners).to_have_value("1 m; 20 %\n2 m")
+    corners.fill("1 m; 20 %\n2 m; 20 %\n2 m; 60 %")
+    corners.blur()
+    expect(zones.get_by_text("“2 m” is no corner")).to_have_count(0)
+    kept = shop.get(f"/api/v1/parts/{right}/plies")["zones"][1]
+    assert kept["corners"].count("\n") == 2
