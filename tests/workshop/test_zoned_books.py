@@ -1,6 +1,9 @@
 """Ply books with zones and stages: typed, looked at, built from, mirrored, refused."""
 
+import io
+
 import pytest
+from pypdf import PdfReader
 
 ROOT = {"name": "root", "kind": "band", "texts": {"from_m": "0", "to_m": "1.5 m", "step_m": "10"}}
 CAP = {"name": "cap", "kind": "strip", "texts": {"from_m": "0", "from_share": "30", "to_m": "4", "to_share": "30 %",
@@ -59,6 +62,17 @@ def test_each_ply_counts_with_what_it_covers_and_the_steps_follow(shop, left_upp
     assert needs["core/bed"] == pytest.approx(were["core/bed"], rel=1e-4)
     called = [item["words"] for item in shop.get(f"/run-sheet?part_id={left_upper}&step_key=skin-1/layup")["items"]]
     assert "Ply 4: Sedge 280 twill glass at 0°, root" in called
+
+
+def test_the_bench_sheet_has_each_ply_with_its_zone_stage_and_grams(shop, left_upper, zoned):
+    page = PdfReader(io.BytesIO(shop.client.get(f"/api/v1/parts/{left_upper}/plies.pdf").data)).pages
+    text = " ".join(" ".join(one.extract_text() for one in page).split())
+    assert text.index("First bag, outside the core") < text.index("4 · Sedge 280") < text.index("Second bag, outside")
+    assert text.index("Second bag, outside") < text.index("Core · Bulrush 75") < text.index("First bag, inside")
+    assert "0°, root, 1.682 m²" in text
+    ply = shop.get(f"/parts/{left_upper}/plies")["plies"][2]
+    assert f"{round(1.682 * ply['areal_weight_g_m2'])} g cloth" in text
+    assert "The schedule belongs to the designer" in text
 
 
 def test_the_right_hand_part_has_the_mirror_image(shop, left_upper, zoned):

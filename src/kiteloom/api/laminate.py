@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from flask import Response
+
 from kiteloom.api.build import OfJob
-from kiteloom.api.house import Routes, now, store
-from kiteloom.views.part import plies
+from kiteloom.api.house import Routes, file, now, store
+from kiteloom.views.part import plies, ply_sheet
 from kiteloom.workshop.base.saved import Saved
 from kiteloom.workshop.build.plies import EditPlies
 from kiteloom.workshop.log.changes import change_plies as change_ply_book
@@ -19,6 +21,15 @@ def read_plies(part_id: str, asked: OfJob) -> plies.PliesView:
     """The ply book of one of its jobs."""
     with store().reading() as uow:
         return plies.plies_view(uow, part_id, asked.job)
+
+
+@bp.get("/parts/<part_id>/plies.pdf")
+@bp.asks(OfJob)
+def ply_book_sheet(part_id: str, asked: OfJob) -> Response:
+    """The ply book on paper."""
+    with store().reading() as uow:
+        page = ply_sheet.ply_book_pdf(uow, part_id, asked.job)
+    return file(page, "application/pdf", "ply-book.pdf")
 
 
 @bp.post("/parts/<part_id>/plies/look")

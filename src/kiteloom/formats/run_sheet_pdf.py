@@ -23,13 +23,13 @@ def run_sheet_page(title: str, head: str, caution: str, rows: Sequence[Row], *, 
     plain = ParagraphStyle("plain", fontName=font, fontSize=9, leading=12)
     big = ParagraphStyle("big", fontName=bold, fontSize=12, leading=15)
     story: list[Flowable] = [
-        Paragraph(_safe(title), ParagraphStyle("title", fontName=bold, fontSize=16, leading=21)),
-        Paragraph(_safe(head), plain),
+        Paragraph(safe(title), ParagraphStyle("title", fontName=bold, fontSize=16, leading=21)),
+        Paragraph(safe(head), plain),
         Spacer(0, 3 * mm),
     ]
     cells: list[list[object]] = []
     for words, detail, warp, done in rows:
-        text = [Paragraph(_safe(words), big)] + ([Paragraph(_safe(detail), plain)] if detail else [])
+        text = [Paragraph(safe(words), big)] + ([Paragraph(safe(detail), plain)] if detail else [])
         cells.append([_tick() if done else "", text, _warp(warp) if warp else ""])
     table = Table(cells, colWidths=[12 * mm, 152 * mm, 22 * mm], rowHeights=None)
     table.setStyle(
@@ -45,7 +45,12 @@ def run_sheet_page(title: str, head: str, caution: str, rows: Sequence[Row], *, 
         )
     )
     care = f"Take care: {caution} The maker’s instructions decide." if caution else ""
-    story += [table, Spacer(0, 4 * mm), _cups(font), Spacer(0, 3 * mm), Paragraph(_safe(care), plain)]
+    story += [table, Spacer(0, 4 * mm), _cups(font), Spacer(0, 3 * mm), Paragraph(safe(care), plain)]
+    return printed(story, title, letter=letter)
+
+
+def printed(story: list[Flowable], title: str, *, letter: bool) -> bytes:
+    """A sheet for the bench, A4 or letter."""
     out = io.BytesIO()
     SimpleDocTemplate(
         out, pagesize=LETTER if letter else A4, title=title, invariant=1,
@@ -93,5 +98,6 @@ def _warp(warp: tuple[float, float]) -> Drawing:
     return drawing
 
 
-def _safe(text: str) -> str:
+def safe(text: str) -> str:
+    """Words as the page's markup takes them."""
     return text.replace("&", "&amp;").replace("<", "&lt;")

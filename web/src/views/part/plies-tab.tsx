@@ -56,8 +56,18 @@ function PlyBook({ partId, kept }: { partId: string; kept: PliesView }) {
             {here ? `Stack ${nameOf(here)}` : 'Stack'}{' '}
             <span className="font-mono text-base">{here?.code ?? view.code}</span>
           </h2>
-          <p className="-mt-4 text-soft text-sm">
+          <p className="-mt-4 flex flex-wrap items-center justify-between gap-x-4 text-soft text-sm">
             Outside on top, laid in this order. The red mark is the warp.
+            {view.plies.length > 0 && (
+              <a
+                href={`/api/v1/parts/${partId}/plies.pdf?job=${encodeURIComponent(view.job)}`}
+                target="_blank"
+                rel="noreferrer"
+                className="inline-flex min-h-11 items-center text-base text-ink underline"
+              >
+                Bench sheet
+              </a>
+            )}
           </p>
           <PlyStack view={view} lit={lit} here={here} onLight={setLit} angle={(deg) => show(deg, 'angle')} />
           <p className="text-soft text-sm">
