@@ -28,6 +28,7 @@ class Sized:
     lower: float
     span_m: float = 1.0
     kind = "loft"
+    edge_m = 6.0
 
     def skin_area_m2(self, side):
         return getattr(self, side)

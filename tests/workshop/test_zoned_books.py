@@ -75,6 +75,27 @@ def test_the_bench_sheet_has_each_ply_with_its_zone_stage_and_grams(shop, left_u
     assert "The schedule belongs to the designer" in text
 
 
+def test_what_is_used_up_besides_resin_follows_the_book_and_the_losses(shop, left_upper, zoned):
+    def used():
+        return {row["label"]: row["value"] for row in shop.get(f"/parts/{left_upper}/mix")["supplies"]}
+
+    before, found = {row["label"]: row["value"] for row in zoned[1]["supplies"]}, used()
+    root, cap = (zone["area"]["value"] for zone in shop.get(f"/parts/{left_upper}/plies")["zones"])
+    more = found["Sedge 280 twill glass"] - before["Sedge 280 twill glass"]
+    assert more == pytest.approx(1.08 * (2 * root + cap), rel=0.01)
+    # The cap's own bag: peel ply under it, tape round it, and what hands get through once more.
+    assert found["peel ply"] - before["peel ply"] == pytest.approx(1.1 * cap, rel=1e-3)
+    assert found["sealant tape"] > before["sealant tape"]
+    assert found["brushes"] == before["brushes"] + 3
+    assert found["Bulrush 75, 8 mm foam"] == pytest.approx(before["Bulrush 75, 8 mm foam"], rel=1e-4)
+    mix = shop.get(f"/parts/{left_upper}/mix")
+    typed = {"version": mix["version"], "losses": {"sheet_pct": {"text": "20", "unit": "%"}}}
+    shop.ask("PATCH", f"/jobs/{mix['job_id']}/losses", typed)
+    assert used()["breather"] == pytest.approx(found["breather"] * 1.2 / 1.1)
+    peel = next(row for row in mix["supplies"] if row["label"] == "peel ply")
+    assert sum(row["value"] for row in peel["given"]) == pytest.approx(peel["value"])
+
+
 def test_the_right_hand_part_has_the_mirror_image(shop, left_upper, zoned):
     right = shop.get(f"/parts/{shop.part('Right wing, upper skin')}/plies")
     left = shop.get(f"/parts/{left_upper}/plies")

@@ -15188,6 +15188,8 @@ export interface components {
             /** Photos */
             photos: components["schemas"]["MixViewOut.Pictured"][];
             taken: components["schemas"]["MixViewOut.Taken"] | null;
+            /** Supplies */
+            supplies: components["schemas"]["MixViewOut.Figure"][];
         };
         /**
          * Pictured

@@ -289,6 +289,8 @@ def _mass_us() -> Format:
 #: ``minutes`` and ``hours`` both in minutes.
 FORMATS: dict[str, tuple[str, dict[Literal["metric", "us"], Format]]] = {
     "length": ("length", {"metric": _shown("m", "length", 3), "us": _shown("in", "length", 0, sixteenths=True)}),
+    # Off a roll: nobody cuts tape to the millimetre.
+    "run": ("length", {"metric": _shown("m", "length", 1), "us": _shown("ft", "length", 1)}),
     "step": (
         "length",
         {"metric": _shown("mm", "length", 0, 1e-3), "us": _shown("in", "length", 0, 1e-3, sixteenths=True)},

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any, Generic, Literal, TypeVar
 
@@ -14,8 +14,9 @@ from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.laminate.cover import Covered, cover_of, even, together
 from kiteloom.core.laminate.stack import Stack
 from kiteloom.core.need.resin import Losses, ResinNeed
+from kiteloom.core.need.supplies import Supply, at_hand
 from kiteloom.core.shape.flat import KINDS, Kind, Shape
-from kiteloom.core.shape.loft import Hand
+from kiteloom.core.shape.loft import Hand, Loft
 from kiteloom.core.shape.section import Side
 from kiteloom.core.shape.skin import skin_of
 from kiteloom.core.stores.fields import CAUTIONS, HAZARD_OF
@@ -94,6 +95,19 @@ class Task(Generic[G]):
         """What its ply book covers on both sides together."""
         return together(self.covered_on("upper"), self.covered_on("lower"))
 
+    def around_m(self, side: Side) -> float:
+        """All round one side [m].
+
+        >>> from kiteloom.core.build.recipes import recipe_of
+        >>> replace(example(recipe_of("skin")), form=PLANK).around_m("upper").__round__(2)
+        10.04
+        """
+        form = self.shape
+        if isinstance(form, Loft):
+            ends = form.girth_m(side, "root") + form.girth_m(side, "tip")
+            return form.leading_edge_m + form.trailing_edge_m + ends
+        return form.edge_m
+
     @property
     def shape(self) -> Shape:
         """Its part's shape; `Refused` without one."""
@@ -144,6 +158,11 @@ def nothing(_: Task[Any]) -> tuple[Need, ...]:
     return ()
 
 
+def none_used(_: Task[Any]) -> tuple[Supply, ...]:
+    """A recipe that uses up only what hands get through."""
+    return ()
+
+
 def no_items(_: Task[Any], __: str) -> tuple[Item, ...]:
     """A recipe that calls nothing out."""
     return ()
@@ -164,8 +183,9 @@ class Recipe:
         Kept in the file; never changes. ``name`` and ``about`` are only shown.
     given : type
         A frozen dataclass whose fields say what they ask.
-    steps, needs, items : functions of a task
-        Its steps in order under stable keys; what they take; the run sheet of a step.
+    steps, needs, items, supplies : functions of a task
+        Its steps in order under stable keys; what they take; the run sheet of a step; what they use up besides their
+        mixes, without what hands get through.
     stations : tuple of str
         The kinds of place and device its steps ask for.
     shapes : tuple of str
@@ -185,6 +205,7 @@ class Recipe:
     steps: Callable[[Task[Any]], tuple[Step, ...]]
     needs: Callable[[Task[Any]], tuple[Need, ...]] = nothing
     items: Callable[[Task[Any], str], tuple[Item, ...]] = no_items
+    supplies: Callable[[Task[Any]], tuple[Supply, ...]] = none_used
     stations: tuple[str, ...] = ()
     shapes: tuple[Kind, ...] = ()
     laid_up: bool = False
@@ -198,12 +219,13 @@ class Recipe:
 
         >>> from kiteloom.core.build.recipes import recipe_of
         >>> recipe_of("skin").losses
-        ('trim_pct', 'bleed_g_m2', 'cup_pct')
+        ('trim_pct', 'bleed_g_m2', 'cup_pct', 'sheet_pct', 'bag_pct')
         """
         if self.needs is nothing:
             return ()
         counted = tuple(asked_of(Losses)) if self.laid_up else ("cup_pct",)
-        return tuple(name for name in counted if name != "bleed_g_m2") if self.by_hand else counted
+        under_a_bag = ("bleed_g_m2", "bag_pct")
+        return tuple(name for name in counted if name not in under_a_bag) if self.by_hand else counted
 
 
 @dataclass(frozen=True)
@@ -218,6 +240,7 @@ class Built:
     items: Mapping[str, tuple[Item, ...]]
     cant: tuple[str, ...] = ()
     covered: Covered | None = None
+    supplies: tuple[Supply, ...] = ()
 
 
 #: Shapes with a surface that cloth, filler or paint goes on, and those of like pieces too.
@@ -273,10 +296,19 @@ def build(recipe: Recipe, given: Says, task: Callable[[Any], Task[Any]]) -> Buil
                 steps = recipe.steps(found)
                 items = {step.key: recipe.items(found, step.key) for step in steps if step.called_out}
                 covered = recipe.covers(found) if recipe.laid_up else None
-                return Built(steps, recipe.needs(found), items, (), covered)
+                needs = recipe.needs(found)
+                return Built(steps, needs, items, (), covered, (*recipe.supplies(found), *_hands(steps, needs)))
             except Refused as refused:
                 reasons.append(refused.sentence)
     return Built((cant_step(recipe.name, reasons),), (), {}, tuple(reasons))
+
+
+def _hands(steps: tuple[Step, ...], needs: tuple[Need, ...]) -> Iterator[Supply]:
+    """What hands get through in every step with something wet."""
+    mixed = {need.step: need.takes.total_g for need in needs}
+    for step in steps:
+        if step.cure is not None:
+            yield from at_hand(step.key, step.people, mixed.get(step.key, 0.0))
 
 
 def lacking(recipe: Recipe, products: Mapping[str, ResinSheet]) -> list[str]:

@@ -46,7 +46,8 @@ class Losses:
     """Where mixed resin goes besides the part.
 
     ``trim_pct`` of the cloth is cut off wet [%]; ``bleed_g_m2`` is drawn into peel ply and
-    breather [g/m²]; ``cup_pct`` of what is mixed stays in cups and tools [%].
+    breather [g/m²]; ``cup_pct`` of what is mixed stays in cups and tools [%]. Peel ply, film and
+    breather reach ``sheet_pct`` over the edge, a bag takes ``bag_pct`` for its pleats [%].
     """
 
     trim_pct: Annotated[float, Asked("Cloth cut off wet", dimension="share", unit=("%", "%"), low=0, high=100)] = 8.0
@@ -55,6 +56,12 @@ class Losses:
         Asked("Drawn into peel ply and breather", dimension="areal weight", unit=("g/m²", "oz/yd²"), low=0, high=1000),
     ] = 90.0
     cup_pct: Annotated[float, Asked("Left in cups and tools", dimension="share", unit=("%", "%"), low=0, high=60)] = 5.0
+    sheet_pct: Annotated[
+        float, Asked("Peel ply, film and breather over the edge", dimension="share", unit=("%", "%"), low=0, high=100)
+    ] = 10.0
+    bag_pct: Annotated[float, Asked("Bag film for its pleats", dimension="share", unit=("%", "%"), low=0, high=200)] = (
+        30.0
+    )
 
     def __post_init__(self) -> None:
         for name, (asked, _) in asked_of(Losses).items():

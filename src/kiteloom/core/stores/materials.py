@@ -53,7 +53,10 @@ class Cloth:
 
 @dataclass(frozen=True)
 class CoreSheet:
-    """A core: its sheet thickness [mm], density [kg/m³], resin taken up per side [g/m²], where it softens [°C]."""
+    """A core: its sheet thickness [mm], density [kg/m³], resin taken up per side [g/m²], where it softens [°C].
+
+    ``sheet_m2`` is how large one sheet is; None where its size is not known [m²].
+    """
 
     name: str
     thickness_mm: float
@@ -61,6 +64,7 @@ class CoreSheet:
     resin_uptake_g_m2_per_side: float
     uptake_assumed: bool = False
     softens_c: float | None = None
+    sheet_m2: float | None = None
 
 
 @dataclass(frozen=True)

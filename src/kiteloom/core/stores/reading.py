@@ -126,7 +126,7 @@ def core_sheet(name: str, says: Says) -> CoreSheet:
     >>> core_sheet("foam", {"thickness_mm": 8, "density_kg_m3": 75}).uptake_assumed
     True
     """
-    uptake = says.get("resin_uptake_g_m2_per_side")
+    uptake, size = says.get("resin_uptake_g_m2_per_side"), says.get("size_m") or {}
     return CoreSheet(
         name,
         _needed(name, says, "thickness_mm", "thickness"),
@@ -134,6 +134,7 @@ def core_sheet(name: str, says: Says) -> CoreSheet:
         ASSUMED["resin_uptake_g_m2_per_side"] if uptake is None else uptake,
         uptake is None,
         says.get("softens_c"),
+        size["length"] * size["width"] if size.get("length") and size.get("width") else None,
     )
 
 

@@ -15,6 +15,7 @@ from kiteloom.core.base.quantities import show
 from kiteloom.core.build.step import StepId
 from kiteloom.core.need.figures import resin_figures
 from kiteloom.core.need.resin import WORTH_SAYING, Losses, as_taken
+from kiteloom.core.need.supplies import supply_figures
 from kiteloom.store.models import DataSheet, Job, Photo
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.bench.batches import BatchView, batch_views
@@ -85,6 +86,8 @@ class MixView:
     photos: list[Pictured]
     taken: Taken | None
     """None before a step of one job is finished whose mixes were weighed."""
+    supplies: tuple[Figure, ...]
+    """Cloth, core, and what is used up besides, of all its steps together."""
 
 
 def mix_view(uow: UnitOfWork, part_id: str, job: str | None, step_key: str | None, now: datetime) -> MixView:
@@ -115,7 +118,12 @@ def mix_view(uow: UnitOfWork, part_id: str, job: str | None, step_key: str | Non
         batches,
         _photos(uow, batches),
         _taken(uow, part_id, named) if len(mine) == 1 else None,
+        supply_figures((_named(each, one.step), one) for each in mine for one in each.supplies),
     )
+
+
+def _named(job: BuiltJob, local: str) -> str:
+    return next((step.name for step in job.steps if step.key == local), local)
 
 
 def _photos(uow: UnitOfWork, batches: list[BatchView]) -> list[Pictured]:

@@ -15,6 +15,7 @@ from kiteloom.core.build.step import Step, StepId
 from kiteloom.core.laminate.cover import Covered
 from kiteloom.core.laminate.stack import Stack, laid_by_hand
 from kiteloom.core.need.resin import Losses, ResinNeed
+from kiteloom.core.need.supplies import Supply
 from kiteloom.core.shape.flat import Shape as Form
 from kiteloom.core.shape.loft import Hand
 from kiteloom.core.shape.section import Side
@@ -54,6 +55,8 @@ class BuiltJob:
     covered: Covered | None = None
     """What its ply book covers; None where nothing is laid up."""
     cant: tuple[str, ...] = ()
+    supplies: tuple[Supply, ...] = ()
+    """What its steps use up besides their mixes; their keys are its own."""
     before: str = ""
     """The step of the part it goes before, where it does not stand in the row of jobs."""
 
@@ -173,6 +176,7 @@ def built_job(
         stack,
         found.covered,
         found.cant,
+        found.supplies,
         job.before_key,
     )
 

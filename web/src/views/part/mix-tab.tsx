@@ -59,6 +59,7 @@ export function MixTab({ partId, job }: { partId: string; job: string }) {
           </div>
         ))}
         <AssumedNote figures={view.needs.flatMap((need) => need.figures)} />
+        <Supplies supplies={view.supplies} />
         <Batches batches={view.batches} />
       </section>
       <section className={view.losses.length === 0 ? 'hidden' : 'flex flex-col gap-3'}>
@@ -79,6 +80,24 @@ export function MixTab({ partId, job }: { partId: string; job: string }) {
         </p>
       </section>
     </div>
+  )
+}
+
+/** Cloth, core, and what nobody counts until it is missing. */
+function Supplies({ supplies }: { supplies: MixView['supplies'] }) {
+  if (supplies.length === 0) return null
+  return (
+    <section aria-label="Also used up" className="flex flex-col gap-2">
+      <h2 className="font-semibold text-xl">Also used up</h2>
+      <ul className="grid gap-x-8 2xl:grid-cols-2">
+        {supplies.map((figure) => (
+          <li key={figure.key} className="flex items-center justify-between gap-4 border-line border-b px-2">
+            <span>{figure.label}</span>
+            <FigureValue figure={figure} bare className="whitespace-nowrap" />
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 

@@ -17,7 +17,9 @@ from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task,
 from kiteloom.core.build.run_sheet import laid
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.laminate.cover import alike, resin_g
+from kiteloom.core.need import supplies
 from kiteloom.core.need.resin import resin_need
+from kiteloom.core.need.supplies import Supply
 from kiteloom.core.shape.section import Side
 
 #: The stages a laminating resin's sheet must give for this recipe.
@@ -110,6 +112,24 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     return tuple(found)
 
 
+def uses(task: Task[Given]) -> tuple[Supply, ...]:
+    """The core, and each side's cloth and peel ply.
+
+    >>> [one.name for one in uses(example(RECIPE)) if one.step == "top/layup"]
+    ['twill', 'twill', 'twill', 'peel ply']
+    """
+    stack, losses = task.laid, task.losses
+    found: list[Supply] = []
+    if stack.core is not None:
+        found += supplies.core("core", stack.core, sum(_areas(task)) / 2, losses)
+    for (name, _), side in zip(WAYS, _SIDES, strict=True):
+        covered = task.covered_on(side)
+        for ply, area in zip(stack.plies, covered.plies, strict=True):
+            found += supplies.cloth(f"{name}/layup", ply.cloth, area, losses)
+        found += supplies.by_hand(f"{name}/layup", task.shape.skin_area_m2(side), losses)
+    return tuple(found)
+
+
 def items(task: Task[Given], _: str) -> tuple[Item, ...]:
     """The run sheet of a side's layup: by hand, the foam slurried first.
 
@@ -129,6 +149,7 @@ RECIPE = Recipe(
     steps,
     needs,
     items,
+    uses,
     stations=("wing stands",),
     shapes=SURFACES,
     laid_up=True,

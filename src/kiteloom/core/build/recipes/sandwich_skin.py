@@ -18,7 +18,10 @@ from kiteloom.core.build.run_sheet import BARE, CLEAN, PRESSED, READY, laid
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.laminate.cover import alike, resin_g, stages
 from kiteloom.core.laminate.stack import Ply
+from kiteloom.core.need import supplies
 from kiteloom.core.need.resin import resin_need
+from kiteloom.core.need.supplies import Supply
+from kiteloom.core.shape.section import Side
 
 #: The stages a laminating resin's sheet must give for this recipe.
 PEEL, SAND = "peel", "sand"
@@ -159,6 +162,35 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     return tuple(found)
 
 
+def uses(task: Task[Given]) -> tuple[Supply, ...]:
+    """Cloth, core, wax, and what lies under each bag.
+
+    >>> [one.name for one in uses(replace(example(RECIPE), form=PLANK))][:6]
+    ['release wax, coats', 'twill', 'twill', 'peel ply', 'release film with holes', 'breather']
+    """
+    stack, covered, losses = task.laid, task.covered(), task.losses
+    sides: tuple[Side, ...] = ("upper", "lower") if task.side == "whole" else (task.side,)
+    around = sum(task.around_m(side) for side in sides)
+    outer, inner = _stages(task)
+    found = list(supplies.waxed("prepare", task.area_m2()))
+
+    def laid_up(rows: tuple[_Stage, ...], under: tuple[float, ...]) -> None:
+        for row, area in zip(rows, under, strict=True):
+            step = f"{row.key}/layup"
+            for n in row.plies:
+                found.extend(supplies.cloth(step, stack.plies[n].cloth, covered.plies[n], losses))
+            # A smaller piece has a shorter edge, by the root of its share.
+            edge = around * (area / task.area_m2()) ** 0.5
+            found.extend(supplies.bagged(step, area, edge, losses))
+
+    laid_up(outer, covered.outside)
+    if stack.core is not None:
+        found += supplies.core("core/bed", stack.core, covered.core, losses)
+        found += supplies.bagged("core/bed", covered.core, around, losses, bled=False)
+    laid_up(inner, covered.inside)
+    return tuple(found)
+
+
 def items(task: Task[Given], key: str) -> tuple[Item, ...]:
     """The run sheet of a layup, or of bedding the core.
 
@@ -196,6 +228,7 @@ RECIPE = Recipe(
     steps,
     needs,
     items,
+    uses,
     stations=("vacuum pump",),
     shapes=SURFACES,
     laid_up=True,

@@ -20,7 +20,9 @@ from kiteloom.core.build.run_sheet import BARE, laid
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.laminate.cover import Covered, even, resin_g
 from kiteloom.core.laminate.stack import Ply
+from kiteloom.core.need import supplies
 from kiteloom.core.need.resin import resin_need
+from kiteloom.core.need.supplies import Supply
 
 #: The stage a laminating resin's sheet must give for this recipe.
 PEEL = "peel"
@@ -131,6 +133,23 @@ def covers(task: Task[Given]) -> Covered:
     return even(task.laid, task.given.length_m * task.given.width_m)
 
 
+def uses(task: Task[Given]) -> tuple[Supply, ...]:
+    """Cloth, wax, and what lies under both bags.
+
+    >>> cap = replace(example(RECIPE), given=Given(length_m=6.0, width_m=0.05))
+    >>> [(one.name, round(one.amount, 1)) for one in uses(cap) if one.kind == "run"]
+    [('sealant tape', 15.1), ('sealant tape', 15.1)]
+    """
+    length, width, losses = task.given.length_m, task.given.width_m, task.losses
+    area, around = length * width, 2 * (length + width)
+    found = list(supplies.waxed("prepare", area))
+    for n, plies in enumerate(_stages(task), 1):
+        for ply in plies:
+            found += supplies.cloth(f"stage-{n}/layup", ply.cloth, area, losses)
+        found += supplies.bagged(f"stage-{n}/layup", area, around, losses)
+    return tuple(found)
+
+
 def items(task: Task[Given], key: str) -> tuple[Item, ...]:
     """The run sheet of a stage's layup.
 
@@ -154,6 +173,7 @@ RECIPE = Recipe(
     steps,
     needs,
     items,
+    uses,
     stations=("bench", "cap mould", "vacuum pump", "cool room", "hot box"),
     laid_up=True,
     covers=covers,

@@ -1,0 +1,150 @@
+"""What a step uses up besides its mixes: cloth, core, and the things nobody counts until they are missing.
+
+How much is laid over the edge, what pleats take, and what a pair of hands gets through are common practice.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Literal
+
+from kiteloom.core.base.figures import Figure, Given
+from kiteloom.core.need.resin import Losses
+from kiteloom.core.stores.materials import Cloth, CoreSheet
+
+#: Sealant tape goes up and down each pleat of a bag (common practice) [-].
+PLEATS = 1.25
+#: Coats of release wax before the first part from a mould (common practice).
+WAX_COATS = 5
+#: What one cup holds, one with the next (common practice) [g].
+CUP_G = 300.0
+#: Pairs of gloves somebody gets through in one wet step (common practice).
+GLOVES = 2
+
+Kind = Literal["area", "run", "count"]
+
+
+@dataclass(frozen=True)
+class Supply:
+    """So much of a thing used up in a step: in m², m or pieces. ``rule`` is how it was reckoned, in words."""
+
+    step: str
+    name: str
+    amount: float
+    kind: Kind
+    rule: str
+    also: tuple[Given, ...] = ()
+    """What else the rule rests on."""
+
+
+def cloth(step: str, of: Cloth, covers_m2: float, losses: Losses) -> tuple[Supply, ...]:
+    """The cloth of a ply, and how far it takes the roll where its width is known.
+
+    >>> [(one.name, round(one.amount, 3), one.kind) for one in cloth("layup", GLASS, 2.0, Losses())]
+    [('twill', 2.16, 'area')]
+    """
+    whole = covers_m2 * (1 + losses.trim_pct / 100)
+    rule = f"what its plies cover + {losses.trim_pct:g} % cut off"
+    found = [Supply(step, of.name, whole, "area", rule)]
+    if of.roll_width_m:
+        off = "its area ÷ the roll's width; more where pieces do not nest"
+        width = Given("roll width", of.roll_width_m, "length")
+        found.append(Supply(step, f"{of.name}, off the roll", whole / of.roll_width_m, "run", off, (width,)))
+    return tuple(found)
+
+
+def core(step: str, of: CoreSheet, covers_m2: float, losses: Losses) -> tuple[Supply, ...]:
+    """The foam of a core, and how many sheets where their size is known.
+
+    >>> [(one.name, round(one.amount, 2)) for one in core("bed", FOAM, 2.0, Losses())]
+    [('foam', 2.16)]
+    """
+    whole = covers_m2 * (1 + losses.trim_pct / 100)
+    found = [Supply(step, of.name, whole, "area", f"what it covers + {losses.trim_pct:g} % cut off")]
+    if of.sheet_m2:
+        sheets = math.ceil(whole / of.sheet_m2 - 1e-9)
+        size = Given("one sheet", of.sheet_m2, "area")
+        found.append(
+            Supply(step, f"{of.name}, sheets", sheets, "count", "its area ÷ that of a sheet, whole ones", (size,))
+        )
+    return tuple(found)
+
+
+def bagged(step: str, under_m2: float, around_m: float, losses: Losses, *, bled: bool = True) -> tuple[Supply, ...]:
+    """What goes on a layup under a bag; what is only pressed has no peel ply, and a film without holes.
+
+    >>> [(one.name, round(one.amount, 1)) for one in bagged("layup", 2.0, 6.0, Losses())][:2]
+    [('peel ply', 2.2), ('release film with holes', 2.2)]
+    """
+    sheet, bag = 1 + losses.sheet_pct / 100, 1 + losses.bag_pct / 100
+    over = f"what lies under it + {losses.sheet_pct:g} % over the edge"
+    names = ("peel ply", "release film with holes", "breather") if bled else ("release film, solid", "breather")
+    return (
+        *(Supply(step, name, under_m2 * sheet, "area", over) for name in names),
+        Supply(step, "bag film", under_m2 * bag, "area", f"what lies under it + {losses.bag_pct:g} % for its pleats"),
+        Supply(step, "sealant tape", around_m * PLEATS, "run", f"all round × {PLEATS:g} for the pleats"),
+    )
+
+
+def by_hand(step: str, under_m2: float, losses: Losses) -> tuple[Supply, ...]:
+    """What goes on a layup without a bag.
+
+    >>> [one.name for one in by_hand("layup", 2.0, Losses())]
+    ['peel ply']
+    """
+    over = f"what lies under it + {losses.sheet_pct:g} % over the edge"
+    return (Supply(step, "peel ply", under_m2 * (1 + losses.sheet_pct / 100), "area", over),)
+
+
+def waxed(step: str, area_m2: float) -> tuple[Supply, ...]:
+    """The wax of a mould, all its coats together.
+
+    >>> waxed("prepare", 2.0)[0].amount
+    10.0
+    """
+    rule = f"the mould × {WAX_COATS} coats; so far a coat goes is on its tin"
+    return (Supply(step, "release wax, coats", area_m2 * WAX_COATS, "area", rule),)
+
+
+def at_hand(step: str, people: int, mixed_g: float) -> tuple[Supply, ...]:
+    """What hands get through in a step with an open mix.
+
+    >>> [(one.name, one.amount) for one in at_hand("layup", 3, 700.0)]
+    [('cups', 3), ('brushes', 3), ('gloves, pairs', 6)]
+    """
+    hands = max(people, 1)
+    found = [
+        Supply(step, "brushes", hands, "count", "one for each pair of hands"),
+        Supply(step, "gloves, pairs", hands * GLOVES, "count", f"{GLOVES} pairs for each pair of hands"),
+    ]
+    if mixed_g > 0:
+        cups = math.ceil(mixed_g / CUP_G - 1e-9)
+        holds = Given("a cup holds", CUP_G, "mass", assumed=True)
+        found.insert(0, Supply(step, "cups", cups, "count", "what is mixed ÷ what a cup holds", (holds,)))
+    return tuple(found)
+
+
+def supply_figures(supplies: Iterable[tuple[str, Supply]]) -> tuple[Figure, ...]:
+    """Each thing once with what all steps use up of it; from what: each step's share, by the step's name.
+
+    >>> rows = [(name, one) for name, people in (("Lay it", 3), ("Bed it", 2)) for one in at_hand(name, people, 0)]
+    >>> [(figure.label, figure.value) for figure in supply_figures(rows)]
+    [('brushes', 5), ('gloves, pairs', 10)]
+    """
+    by_name: dict[tuple[str, Kind], list[tuple[str, Supply]]] = {}
+    for step_name, supply in supplies:
+        by_name.setdefault((supply.name, supply.kind), []).append((step_name, supply))
+    return tuple(
+        Figure(
+            f"supply:{name}",
+            name,
+            sum(supply.amount for _, supply in rows),
+            kind,
+            f"sum over its steps of {rows[0][1].rule}",
+            (*(Given(step_name, supply.amount, kind, assumed=True) for step_name, supply in rows), *rows[0][1].also),
+            "Common practice; what your shop uses up may differ.",
+        )
+        for (name, kind), rows in by_name.items()
+    )
