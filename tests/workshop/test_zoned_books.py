@@ -165,3 +165,22 @@ def test_a_shape_that_becomes_too_short_for_a_zone_stops_its_job_and_nothing_els
     assert "can't be said: zone “root” reaches 1.5 m" in left["sentence"]
     assert [zone["wrong"] != "" for zone in left["zones"]] == [True, True]
     assert shop.get("/loom")["lanes"]
+
+
+def test_an_airframe_says_what_is_still_to_be_used_up_and_for_which_parts(shop, left_upper):
+    airframe = shop.get("/airframe")
+    takes = shop.get(f"/airframes/{airframe['id']}/takes")
+    wing = next(each for each in airframe["assemblies"] if each["name"] == "Wing")
+    of_wing = shop.get(f"/airframes/{airframe['id']}/takes?assembly={wing['id']}")
+    assert (of_wing["of"], takes["of"]) == ("Wing", "Reedling")
+    every, wings = ({row["label"]: row for row in view["supplies"]} for view in (takes, of_wing))
+    assert every["peel ply"]["value"] > wings["peel ply"]["value"] > 0
+    named = {row["name"]: row["value"] for row in wings["peel ply"]["given"]}
+    mine = {row["label"]: row["value"] for row in shop.get(f"/parts/{left_upper}/mix")["supplies"]}
+    assert named["Left wing, upper skin"] == pytest.approx(mine["peel ply"])
+    # The outer skin of the left lower side is laid and finished: only its core and inner skin are still to come.
+    assert named["Left wing, lower skin"] < 0.7 * named["Left wing, upper skin"]
+    mixes = {row["label"]: row["value"] for row in takes["mixes"]}
+    left = sum(part["left"]["grams"] for each in airframe["assemblies"] for part in each["parts"])
+    assert sum(mixes.values()) == pytest.approx(left)
+    assert shop.ask("GET", f"/airframes/{airframe['id']}/takes?assembly=none", None, 404)

@@ -6,7 +6,7 @@ from flask import Response
 from pydantic import BaseModel
 
 from kiteloom.api.house import Routes, file, now, store
-from kiteloom.views import airframe
+from kiteloom.views import airframe, airframe_takes
 from kiteloom.workshop.base.saved import Kept, OnlyVersion, Saved
 from kiteloom.workshop.build.airframe_in import AirframeLooked, TakeAirframe, take_airframe
 from kiteloom.workshop.build.airframe_out import export_airframe
@@ -40,6 +40,21 @@ def read_airframe(asked: Which) -> airframe.AirframeView:
     """Every part of an airframe with its place and state."""
     with store().reading() as uow:
         return airframe.airframe(uow, now(), asked.id)
+
+
+class TakenBy(BaseModel):
+    """Of which assembly; of all where none is named."""
+
+    assembly: str = ""
+
+
+@bp.get("/airframes/<airframe_id>/takes")
+@bp.asks(TakenBy)
+@bp.gives(airframe_takes.AirframeTakes)
+def read_takes(airframe_id: str, asked: TakenBy) -> airframe_takes.AirframeTakes:
+    """What is still to be used up for it."""
+    with store().reading() as uow:
+        return airframe_takes.airframe_takes(uow, now(), airframe_id, asked.assembly)
 
 
 @bp.post("/airframes")

@@ -178,6 +178,19 @@ export const useJob = (id: string, job: string) =>
     queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/job', ofJob(id, job))),
   })
 
+/** What is still to be used up for an airframe, or for one of its assemblies. */
+export const useAirframeTakes = (airframe_id: string, assembly: string) =>
+  useQuery({
+    queryKey: ['airframe-takes', airframe_id, assembly],
+    queryFn: () =>
+      answer(
+        client.GET('/api/v1/airframes/{airframe_id}/takes', {
+          params: { path: { airframe_id }, query: { assembly } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  })
+
 export const usePlies = (id: string, job: string) =>
   useQuery({
     queryKey: ['plies', id, job],

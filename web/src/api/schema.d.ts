@@ -6183,6 +6183,64 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/airframes/{airframe_id}/takes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is still to be used up for it. */
+        get: {
+            parameters: {
+                query?: {
+                    assembly?: string;
+                };
+                header?: never;
+                path: {
+                    airframe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AirframeTakesOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/step-stations": {
         parameters: {
             query?: never;
@@ -17227,6 +17285,107 @@ export interface components {
          * @description A reading of the part itself. The client makes the id.
          */
         ReadPartIn: components["schemas"]["ReadPartIn.ReadPart"];
+        /**
+         * AirframeTakes
+         * @description What is still to be mixed of each product, and what is used up besides; each from the parts it is for.
+         *
+         *     ``lacks`` are the parts of which it is not known, each with why.
+         */
+        "AirframeTakesOut.AirframeTakes": {
+            /** Of */
+            of: string;
+            /** Assemblies */
+            assemblies: components["schemas"]["AirframeTakesOut.Choice"][];
+            /** Mixes */
+            mixes: components["schemas"]["AirframeTakesOut.Figure"][];
+            /** Supplies */
+            supplies: components["schemas"]["AirframeTakesOut.Figure"][];
+            /** Lacks */
+            lacks: string[];
+        };
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "AirframeTakesOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "AirframeTakesOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["AirframeTakesOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "AirframeTakesOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * AirframeTakesOut
+         * @description What is still to be mixed of each product, and what is used up besides; each from the parts it is for.
+         *
+         *     ``lacks`` are the parts of which it is not known, each with why.
+         */
+        AirframeTakesOut: components["schemas"]["AirframeTakesOut.AirframeTakes"];
         /**
          * PlaceStep
          * @description The stations a step of the shop's own needs, and keeps through its wait.

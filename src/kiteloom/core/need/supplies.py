@@ -46,8 +46,8 @@ def cloth(step: str, of: Cloth, covers_m2: float, losses: Losses) -> tuple[Suppl
     [('twill', 2.16, 'area')]
     """
     whole = covers_m2 * (1 + losses.trim_pct / 100)
-    rule = f"what its plies cover + {losses.trim_pct:g} % cut off"
-    found = [Supply(step, of.name, whole, "area", rule)]
+    cut = Given("cut off", losses.trim_pct, "share")
+    found = [Supply(step, of.name, whole, "area", "what its plies cover × (1 + cut off)", (cut,))]
     if of.roll_width_m:
         off = "its area ÷ the roll's width; more where pieces do not nest"
         width = Given("roll width", of.roll_width_m, "length")
@@ -62,7 +62,8 @@ def core(step: str, of: CoreSheet, covers_m2: float, losses: Losses) -> tuple[Su
     [('foam', 2.16)]
     """
     whole = covers_m2 * (1 + losses.trim_pct / 100)
-    found = [Supply(step, of.name, whole, "area", f"what it covers + {losses.trim_pct:g} % cut off")]
+    cut = Given("cut off", losses.trim_pct, "share")
+    found = [Supply(step, of.name, whole, "area", "what it covers × (1 + cut off)", (cut,))]
     if of.sheet_m2:
         sheets = math.ceil(whole / of.sheet_m2 - 1e-9)
         size = Given("one sheet", of.sheet_m2, "area")
@@ -78,12 +79,11 @@ def bagged(step: str, under_m2: float, around_m: float, losses: Losses, *, bled:
     >>> [(one.name, round(one.amount, 1)) for one in bagged("layup", 2.0, 6.0, Losses())][:2]
     [('peel ply', 2.2), ('release film with holes', 2.2)]
     """
-    sheet, bag = 1 + losses.sheet_pct / 100, 1 + losses.bag_pct / 100
-    over = f"what lies under it + {losses.sheet_pct:g} % over the edge"
+    bag, pleats = 1 + losses.bag_pct / 100, Given("for its pleats", losses.bag_pct, "share")
     names = ("peel ply", "release film with holes", "breather") if bled else ("release film, solid", "breather")
     return (
-        *(Supply(step, name, under_m2 * sheet, "area", over) for name in names),
-        Supply(step, "bag film", under_m2 * bag, "area", f"what lies under it + {losses.bag_pct:g} % for its pleats"),
+        *(_over_edge(step, name, under_m2, losses) for name in names),
+        Supply(step, "bag film", under_m2 * bag, "area", "what lies under it × (1 + for its pleats)", (pleats,)),
         Supply(step, "sealant tape", around_m * PLEATS, "run", f"all round × {PLEATS:g} for the pleats"),
     )
 
@@ -94,8 +94,13 @@ def by_hand(step: str, under_m2: float, losses: Losses) -> tuple[Supply, ...]:
     >>> [one.name for one in by_hand("layup", 2.0, Losses())]
     ['peel ply']
     """
-    over = f"what lies under it + {losses.sheet_pct:g} % over the edge"
-    return (Supply(step, "peel ply", under_m2 * (1 + losses.sheet_pct / 100), "area", over),)
+    return (_over_edge(step, "peel ply", under_m2, losses),)
+
+
+def _over_edge(step: str, name: str, under_m2: float, losses: Losses) -> Supply:
+    over = Given("over the edge", losses.sheet_pct, "share")
+    rule = "what lies under it × (1 + over the edge)"
+    return Supply(step, name, under_m2 * (1 + losses.sheet_pct / 100), "area", rule, (over,))
 
 
 def waxed(step: str, area_m2: float) -> tuple[Supply, ...]:
@@ -127,24 +132,30 @@ def at_hand(step: str, people: int, mixed_g: float) -> tuple[Supply, ...]:
 
 
 def supply_figures(supplies: Iterable[tuple[str, Supply]]) -> tuple[Figure, ...]:
-    """Each thing once with what all steps use up of it; from what: each step's share, by the step's name.
+    """Each thing once with what is used up of it in all; from what: the share of each step, or part, by its name.
 
     >>> rows = [(name, one) for name, people in (("Lay it", 3), ("Bed it", 2)) for one in at_hand(name, people, 0)]
     >>> [(figure.label, figure.value) for figure in supply_figures(rows)]
     [('brushes', 5), ('gloves, pairs', 10)]
     """
-    by_name: dict[tuple[str, Kind], list[tuple[str, Supply]]] = {}
-    for step_name, supply in supplies:
-        by_name.setdefault((supply.name, supply.kind), []).append((step_name, supply))
+    shares: dict[tuple[str, Kind], dict[str, float]] = {}
+    rules: dict[tuple[str, Kind], str] = {}
+    also: dict[tuple[str, Kind], dict[Given, None]] = {}
+    for who, supply in supplies:
+        key = (supply.name, supply.kind)
+        rules.setdefault(key, supply.rule)
+        also.setdefault(key, {}).update(dict.fromkeys(supply.also))
+        mine = shares.setdefault(key, {})
+        mine[who] = mine.get(who, 0.0) + supply.amount
     return tuple(
         Figure(
             f"supply:{name}",
             name,
-            sum(supply.amount for _, supply in rows),
+            sum(mine.values()),
             kind,
-            f"sum over its steps of {rows[0][1].rule}",
-            (*(Given(step_name, supply.amount, kind, assumed=True) for step_name, supply in rows), *rows[0][1].also),
+            f"sum of {rules[name, kind]}",
+            (*(Given(who, amount, kind, assumed=True) for who, amount in mine.items()), *also[name, kind]),
             "Common practice; what your shop uses up may differ.",
         )
-        for (name, kind), rows in by_name.items()
+        for (name, kind), mine in shares.items()
     )

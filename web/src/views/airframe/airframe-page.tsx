@@ -12,6 +12,7 @@ import { Notice } from '@/ui/notice'
 import { SavedField } from '@/ui/saved-field'
 import { TextField } from '@/ui/text-field'
 import { AirframeFile } from './airframe-file'
+import { AirframeTakes } from './airframe-takes'
 import { Plan } from './plan'
 
 const EDGE = {
@@ -38,6 +39,7 @@ export default function AirframePage() {
 
 function Hub({ view, onChoose }: { view: AirframeView; onChoose: (id: string) => void }) {
   const [editing, setEditing] = useState(false)
+  const [taking, setTaking] = useState(false)
   const parts = view.assemblies.flatMap((assembly) => assembly.parts)
   const placed = parts.filter((part) => part.in_plan.length > 0)
   return (
@@ -50,6 +52,12 @@ function Hub({ view, onChoose }: { view: AirframeView; onChoose: (id: string) =>
           </p>
         </div>
         <ButtonLink to={`/found?airframe=${view.id}`}>Found a part…</ButtonLink>
+        {parts.length > 0 && (
+          <Button quiet onClick={() => setTaking(true)}>
+            What it takes…
+          </Button>
+        )}
+        {taking && <AirframeTakes airframe={view.id} onClose={() => setTaking(false)} />}
         <Button quiet aria-pressed={editing} onClick={() => setEditing(!editing)}>
           {editing ? 'Done arranging' : 'Arrange…'}
         </Button>
