@@ -18,12 +18,15 @@ from uuid import uuid4
 
 import ezdxf
 import numpy as np
+import spyrrow
+from shapely.geometry import Polygon
 
 from kiteloom.api import PAGES
 from kiteloom.core.air.profile import Profile, day_curve
 from kiteloom.core.base.calendar import local_midnight
 from kiteloom.core.cure.progress import cure_times
 from kiteloom.core.cure.system import CureSystem, Stage
+from kiteloom.core.laminate.nest import Cut, Roll, nest
 from kiteloom.core.mix.cups import Using, split
 from kiteloom.core.mix.exotherm import HotMix, PotLife, fitted, warm_up
 from kiteloom.core.mix.ratio import MixSystem, Ratio
@@ -245,6 +248,57 @@ def own_aircraft() -> None:
         shop.close()
 
 
+def ply_books() -> None:
+    print("Ply books and cut plans")
+    with tempfile.TemporaryDirectory() as folder:
+        shop = Shop(Path(folder) / "shop")
+        reedling.seed(shop.store, MORNING, whole=True)
+        part = shop.part("Left wing, upper skin")
+        view = shop.get(f"/parts/{part}/plies")
+        rows = [
+            {"cloth_id": ply["cloth_id"], "angle": {"text": str(ply["angle_deg"]), "unit": "°"}}
+            for ply in view["plies"]
+        ]
+        rows[1:1] = [{**rows[1], "zone": "root"}, {**rows[1], "zone": "cap"}]
+        cap = {"from_m": "0", "from_share": "30", "to_m": "6", "to_share": "30", "width_m": "80"}
+        moved = [0]
+
+        def dragged() -> None:
+            moved[0] += 1
+            root = {"from_m": "0", "to_m": f"{1 + moved[0] / 1000:g}", "step_m": "8"}
+            zones = [{"name": "root", "texts": root}, {"name": "cap", "kind": "strip", "texts": cap}]
+            order = {"version": view["version"], "plies": rows, "zones": zones}
+            shop.ask("POST", f"/parts/{part}/plies/look", order)
+
+        measured("  a zone's edge dragged: figures and drawing (wanted: 100 ms)", dragged)
+        whole = shop.get("/airframe")["id"]
+        shop.get("/today")
+        measured(
+            "  all that the demo's 42 parts use up (wanted: 200 ms)", lambda: shop.get(f"/airframes/{whole}/takes")
+        )
+        shop.close()
+    dice = np.random.default_rng(7)
+    pieces = []
+    for n in range(200):
+        a, b, c = dice.uniform(300, 900), dice.uniform(100, 400), dice.uniform(0, 150)
+        pieces.append(Cut(str(n), ((0, 0), (a, c), (a - c, b), (c / 2, b * 0.8 + 20)), 0))
+    for seconds in (0, 10):
+        began = time.perf_counter()
+        found = nest(pieces, Roll(1270, 5), seconds)
+        took = time.perf_counter() - began
+        used = f"{found.length_mm / 1000:.2f} m, {found.utilisation_pct:.0f} % of it used"
+        print(f"  200 pieces, {seconds} s to look: {used}, {took:.1f} s")
+    grown = [
+        spyrrow.Item(
+            one.id, list(Polygon(one.outline_mm).buffer(2.5, join_style="mitre").exterior.coords[:-1]), 1, [0, 180]
+        )
+        for one in pieces
+    ]
+    direct = spyrrow.StripPackingInstance("roll", 1275, grown)
+    alone = direct.solve(spyrrow.StripPackingConfig(total_computation_time=10, seed=1)).width - 5
+    print(f"  the packer called directly, 10 s: {alone / 1000:.2f} m; ours is {found.length_mm / alone:.4f} of it")
+
+
 def drawn_anew(shop: Shop) -> None:
     """The page made again from a plan that is there."""
     made = shop.store.memory._made
@@ -388,6 +442,7 @@ def main() -> None:
     core()
     plans()
     own_aircraft()
+    ply_books()
     large_loom()
     scale_to_screen()
     ten_pages()

@@ -136,7 +136,7 @@ def supply_figures(supplies: Iterable[tuple[str, Supply]]) -> tuple[Figure, ...]
 
     >>> rows = [(name, one) for name, people in (("Lay it", 3), ("Bed it", 2)) for one in at_hand(name, people, 0)]
     >>> [(figure.label, figure.value) for figure in supply_figures(rows)]
-    [('brushes', 5), ('gloves, pairs', 10)]
+    [('brushes', 5.0), ('gloves, pairs', 10.0)]
     """
     shares: dict[tuple[str, Kind], dict[str, float]] = {}
     rules: dict[tuple[str, Kind], str] = {}

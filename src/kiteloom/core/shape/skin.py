@@ -11,6 +11,7 @@ from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
+from numpy.typing import NDArray
 from shapely import area, get_coordinates, intersection, segmentize, set_coordinates, union_all
 from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
@@ -87,25 +88,25 @@ class Skin:
 
     def place(self, at_m: Floats, share: Floats) -> Floats:
         """Places by the span and the share of the chord there, laid flat: (k,), (k,) → (k, 2) [m]."""
-        n = np.clip(np.searchsorted(self.at_m, at_m, side="right") - 1, 0, len(self.at_m) - 2)
-        t = (at_m - self.at_m[n]) / (self.at_m[n + 1] - self.at_m[n])
+        n, t = _between(self.at_m, at_m)
         x = self.x_m[n] * (1 - t) + self.x_m[n + 1] * t
-        y = [
-            np.interp(one, self.across, self.y_m[row]) * (1 - part)
-            + np.interp(one, self.across, self.y_m[row + 1]) * part
-            for one, row, part in zip(share, n, t, strict=True)
-        ]
-        return np.column_stack((x, y))
+        m, part = _between(self.across, np.asarray(share, dtype=float))
+        near, far = (self.y_m[rows, m] * (1 - part) + self.y_m[rows, m + 1] * part for rows in (n, n + 1))
+        return np.column_stack((x, near * (1 - t) + far * t))
 
     def found(self, places: Floats) -> Floats:
         """Places laid flat by the span and the share of the chord: (k, 2) [m] → (k, 2) [m, -]."""
-        at = np.interp(places[:, 0], self.x_m, self.at_m)
-        n = np.clip(np.searchsorted(self.x_m, places[:, 0], side="right") - 1, 0, len(self.x_m) - 2)
-        t = np.clip((places[:, 0] - self.x_m[n]) / (self.x_m[n + 1] - self.x_m[n]), 0, 1)
-        share = [
-            np.interp(-y, -(self.y_m[row] * (1 - part) + self.y_m[row + 1] * part), self.across)
-            for y, row, part in zip(places[:, 1], n, t, strict=True)
-        ]
+        n, t = _between(self.x_m, places[:, 0])
+        t = np.clip(t, 0, 1)
+        at = self.at_m[n] * (1 - t) + self.at_m[n + 1] * t
+        # Down from the leading edge on: where each place lies between two shares of the chord there.
+        down = -(self.y_m[n] * (1 - t)[:, None] + self.y_m[n + 1] * t[:, None])
+        wanted = -places[:, 1]
+        m = np.clip((down <= wanted[:, None]).sum(axis=1) - 1, 0, len(self.across) - 2)
+        row = np.arange(len(m))
+        step = down[row, m + 1] - down[row, m]
+        part = np.clip((wanted - down[row, m]) / np.where(step > 0, step, 1.0), 0, 1)
+        share = self.across[m] * (1 - part) + self.across[m + 1] * part
         return np.column_stack((at, share))
 
     def drawn(self, piece: BaseGeometry, hand: Hand) -> tuple[Ring, ...]:
@@ -121,6 +122,12 @@ class Skin:
             for polygon in polygons_of(plan)
             for ring in (polygon.exterior, *polygon.interiors)
         )
+
+
+def _between(grid: Floats, value: Floats) -> tuple[NDArray[np.intp], Floats]:
+    """Between which two of a growing row values lie, and how far from the one to the other."""
+    n = np.clip(np.searchsorted(grid, value, side="right") - 1, 0, len(grid) - 2)
+    return n, (value - grid[n]) / (grid[n + 1] - grid[n])
 
 
 @lru_cache(maxsize=2000)
