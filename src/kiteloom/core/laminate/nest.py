@@ -213,7 +213,9 @@ def _outlines(lying: Sequence[_Lying], roll: Roll, seconds: float, seed: int) ->
     for _, group in groupby(groups, key=lambda row: row[0]):
         mine = [one for _, one in group]
         share = seconds * sum(one.copies for one in mine) / total
-        placed = list(_packed(mine, roll, share, seed))
+        # A group that has no second to itself would take one all the same.
+        enough = share >= 1 or len(mine) == len(lying)
+        placed = _packed(mine, roll, share, seed) if enough else list(_boxes(mine, roll))
         yield from ((key, translate(shape, after)) for key, shape in placed)
         after += _length(placed) + roll.gap_mm
 

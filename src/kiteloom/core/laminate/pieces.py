@@ -136,7 +136,8 @@ def _cut(grown: Polygon, angle_deg: float, cutting: Cutting, joints: list[BaseGe
     for n, top in enumerate(tops):
         strip = box(left - 1, low if n == 0 else tops[n - 1] - overlap, right + 1, top)
         for piece in polygons_of(intersection(turned, strip)):
-            yield rotate(piece, angle_deg, origin=(0, 0))
+            if piece.area > _FINE_M**2:
+                yield rotate(piece, angle_deg, origin=(0, 0))
 
 
 def _kept_apart(seams: Callable[[float], BaseGeometry], most: float, others: Sequence[BaseGeometry]) -> float:
