@@ -320,3 +320,31 @@ def test_a_layout_that_cannot_be_is_refused_by_field(calc, change, field, says):
     refused = calc("nest", {"pieces": [TILE], "roll_width_mm": 1000, "gap_mm": 5, "seconds": 1, **change}, 422)
     assert refused["errors"][0]["field"] == field
     assert says in refused["detail"]
+
+
+SURFACE = {"items": [{"name": "skin", "grams": 900, "x_mm": 62}], "hinge_x_mm": 40, "balance": {"x_mm": -30}}
+
+
+def test_a_control_surface_is_weighed_and_balanced(calc):
+    found = calc("weights", SURFACE)
+    assert found == {
+        "grams": 900, "x_mm": 62, "y_mm": 0, "moment_g_mm": 55_800, "hinge_moment_g_mm": 19_800,
+        "balance_g": pytest.approx(19_800 / 70),
+    }  # fmt: skip
+    assert calc("weights", {"items": SURFACE["items"]})["hinge_moment_g_mm"] is None
+
+
+@pytest.mark.parametrize(
+    ("change", "field", "says"),
+    [
+        ({"items": [{"name": "skin", "grams": -5, "x_mm": 0}]}, "items.0.grams", "-5 g; it can't be below 0 g"),
+        ({"items": []}, "items", "weighs 0 g"),
+        ({"balance": {"x_mm": 40}}, "balance.x_mm", "must stand ahead of the hinge"),
+        ({"hinge_x_mm": None}, "hinge_x_mm", "no hinge is given"),
+        ({"balance": {"x_mm": 0, "wanted_pct": 300}}, "balance.wanted_pct", "above 200 %"),
+    ],
+)
+def test_weights_that_cannot_be_are_refused_by_field(calc, change, field, says):
+    refused = calc("weights", {**SURFACE, **change}, 422)
+    assert refused["errors"][0]["field"] == field
+    assert says in refused["detail"]

@@ -13,6 +13,7 @@ from kiteloom.core.laminate.stack import Ply, Stack, is_balanced, is_symmetric, 
 from kiteloom.core.shape.loft import Loft, Planform, Station, straight
 from kiteloom.core.shape.section import naca4, section_from_sides, section_girth
 from kiteloom.core.stores.materials import Cloth
+from kiteloom.core.weight.balance import Weight, balance_of, balance_weight, hinge_moment
 
 
 # Source: Abbott & von Doenhoff, Theory of Wing Sections, NACA 0012 ordinates [% chord].
@@ -242,3 +243,19 @@ def test_a_plys_volume_holds_its_fibre_and_its_resin(weight, fibre, share, resin
     held = volume * (found.fibre_volume_fraction * fibre + (1 - found.fibre_volume_fraction) * resin) * 1e6
     assert held == pytest.approx(weight + found.resin_g_m2)
     assert weight / (weight + found.resin_g_m2) == pytest.approx(share)
+
+
+# Source: FAA-H-8083-1, the moment method (from memory): Σ moments ÷ Σ weights; statics of a beam about its hinge.
+def test_centre_of_gravity_and_balance_by_moments():
+    wing = [Weight("left half", 1200, 410, -900), Weight("right half", 1200, 410, 900), Weight("nose weight", 600, 35)]
+    found = balance_of(wing)
+    assert (found.grams, found.x_mm, found.y_mm) == pytest.approx((3000, 335, 0))
+    aileron = balance_of([Weight("skin", 640, 95), Weight("spar", 210, 12), Weight("paint", 90, 101)])
+    about = hinge_moment(aileron, 40)
+    assert about == pytest.approx(640 * 55 - 210 * 28 + 90 * 61)
+    weight = balance_weight(aileron, 40, -35)
+    # With it hung up the surface stands level: nothing is left of the moment.
+    level = balance_of([Weight("aileron", aileron.grams, aileron.x_mm), Weight("lead", weight, -35)])
+    assert hinge_moment(level, 40) == pytest.approx(0, abs=1e-6)
+    assert balance_weight(aileron, 40, -35, 80) == pytest.approx(0.8 * weight)
+    assert balance_weight(balance_of([Weight("nose", 500, 10)]), 40, -35) == 0

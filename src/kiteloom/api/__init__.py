@@ -33,6 +33,7 @@ from kiteloom.api.calc import laminate as calc_laminate
 from kiteloom.api.calc import mix as calc_mix
 from kiteloom.api.calc import plan as calc_plan
 from kiteloom.api.calc import shape as calc_shape
+from kiteloom.api.calc import weight as calc_weight
 from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.base.clock import Clock, SystemClock
 from kiteloom.workshop.base.shop import furnish
@@ -50,7 +51,7 @@ LONGEST_PATH = 200
 #: One blueprint a family; and the calculation contract, by families too.
 FAMILIES = (
     *(base, airframe, shape, air, cure, mix, stores, laminate, need, build, log, plan),
-    *(calc_mix, calc_cure, calc_shape, calc_laminate, calc_air, calc_plan),
+    *(calc_mix, calc_cure, calc_shape, calc_laminate, calc_air, calc_plan, calc_weight),
 )
 #: The names it is always served under.
 HERE = ("127.0.0.1", "localhost", "[::1]")

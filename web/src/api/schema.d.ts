@@ -2700,6 +2700,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Weigh and balance. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["WeightsIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WeightsOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/climate/zones": {
         parameters: {
             query?: never;
@@ -12105,6 +12154,69 @@ export interface components {
             /** Parts */
             parts: components["schemas"]["WindowsIn.PartIn"][];
             calendar: components["schemas"]["WindowsIn.CalendarIn"];
+        };
+        /**
+         * WeightsOut
+         * @description Total, centre of gravity and moments; the balance weight is not counted in them.
+         */
+        WeightsOut: {
+            /** Grams */
+            grams: number;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Moment G Mm */
+            moment_g_mm: number;
+            /** Hinge Moment G Mm */
+            hinge_moment_g_mm: number | null;
+            /** Balance G */
+            balance_g: number | null;
+        };
+        /**
+         * BalanceIn
+         * @description Where a balance weight would stand [mm], and the share of the hinge moment it takes away [%].
+         */
+        "WeightsIn.BalanceIn": {
+            /** X Mm */
+            x_mm: number;
+            /**
+             * Wanted Pct
+             * @default 100
+             */
+            wanted_pct?: number;
+        };
+        /**
+         * ItemIn
+         * @description Something that weighs [g], and where it lies [mm].
+         */
+        "WeightsIn.ItemIn": {
+            /** Name */
+            name: string;
+            /** Grams */
+            grams: number;
+            /** X Mm */
+            x_mm: number;
+            /**
+             * Y Mm
+             * @default 0
+             */
+            y_mm?: number;
+        };
+        /**
+         * WeightsIn
+         * @description Weights, and the hinge they turn about.
+         */
+        WeightsIn: {
+            /** Items */
+            items: components["schemas"]["WeightsIn.ItemIn"][];
+            /**
+             * Hinge X Mm
+             * @default null
+             */
+            hinge_x_mm?: number | null;
+            /** @default null */
+            balance?: components["schemas"]["WeightsIn.BalanceIn"] | null;
         };
         /**
          * Degrees
