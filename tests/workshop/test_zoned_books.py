@@ -144,6 +144,13 @@ def test_a_zone_is_typed_in_inches_in_a_us_shop(shop, left_upper):
         ([CAP], {"add": [{"zone": "root"}]}, "plies.2.zone", "“root”, which is not there; “cap” is"),
         ([ROOT], {"add": [{"stage": 2}, {"stage": 1}]}, "plies.3.stage", "after one of stage 2"),
         ([ROOT], {"core_zone": "cap"}, "core.zone", "“cap”, which is not there"),
+        ([{**ROOT, "kind": "blob"}], {}, "zones.0.kind", "“blob” is no kind of zone"),
+        (
+            [{**ROOT, "name": f"z{n}"} for n in range(41)],
+            {},
+            "zones",
+            "the number of zones is 41; it can't be above 40",
+        ),
     ],
 )
 def test_a_zone_that_cannot_be_is_refused_by_field_and_nothing_is_lost(shop, left_upper, zones, more, field, says):

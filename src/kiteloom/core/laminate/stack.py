@@ -17,6 +17,8 @@ from kiteloom.core.laminate.zones import Zone, checked
 from kiteloom.core.shape.loft import Hand, mirrored
 from kiteloom.core.stores.materials import Cloth, CoreSheet
 
+#: More zones than this are no ply book that somebody lays.
+MOST_ZONES = 40
 #: So often one side of a core is laid up and bagged at most.
 MOST_STAGES = 4
 
@@ -122,6 +124,7 @@ class Stack:
 
     def _check_zones(self) -> None:
         names: set[str] = set()
+        between("zones", len(self.zones), 0, MOST_ZONES, name="the number of zones")
         for n, zone in enumerate(self.zones):
             checked(zone, n)
             if zone.name.lower() in names:

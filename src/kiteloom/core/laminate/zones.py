@@ -6,6 +6,7 @@ drawn outline. Places are given by the span, as the part's shape counts it, and 
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from functools import lru_cache
 from typing import Annotated, Any, get_type_hints
@@ -103,15 +104,23 @@ def zone_of(says: Says, n: int = 0) -> Zone:
     >>> zone_of({"name": "root", "kind": "band", "from_m": 0.0, "to_m": 1.5}).place
     Band(from_m=0.0, to_m=1.5, lead=0.0, tail=1.0)
     """
-    _, kind = KINDS.get(str(says.get("kind")), KINDS["band"])
+    if says.get("kind") not in KINDS:
+        raise Refused(
+            f"zones.{n}.kind", f"“{str(says.get('kind'))[:40]}” is no kind of zone; there are {', '.join(KINDS)}"
+        )
+    _, kind = KINDS[says["kind"]]
     try:
-        if kind is Drawn:
-            place: Band | Strip | Drawn = Drawn(tuple(made(Corner, row) for row in says.get("corners", ())))
-        else:
-            place = made(kind, says)
+        step = STEP.within("step_m", says.get("step_m") or 0.0)
+        place: Band | Strip | Drawn = Drawn(_corners(says.get("corners"))) if kind is Drawn else made(kind, says)
     except Refused as refused:
         raise Refused(f"zones.{n}.{refused.field}", refused.sentence) from None
-    return checked(Zone(str(says.get("name", "")), place, float(says.get("step_m") or 0.0)), n)
+    return checked(Zone(str(says.get("name") or ""), place, step), n)
+
+
+def _corners(rows: object) -> tuple[Corner, ...]:
+    if not isinstance(rows, (list, tuple)) or not all(isinstance(row, Mapping) for row in rows):
+        raise Refused("corners", f"“{str(rows)[:40]}” are no corners; a list of places is wanted")
+    return tuple(made(Corner, row) for row in rows)
 
 
 def zone_says(zone: Zone) -> dict[str, Any]:

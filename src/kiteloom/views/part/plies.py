@@ -140,8 +140,10 @@ def _view(uow: UnitOfWork, part: Part, job: BuiltJob, book: dict[str, Any]) -> P
     figures = stack_figures(stack, density)
     zones = [zone_view(surface, zone, n, hand, units) for n, zone in enumerate(stack.zones)]
     wrong = [zone.wrong for zone in zones if zone.wrong]
-    covered = job.covered or even(stack, 0.0)
     cover = cover_of(stack, surface) if surface is not None and zones and not wrong else None
+    # Before its resin is chosen a job can't be made; what its plies cover is known all the same.
+    side = surface.area_of(surface.whole) if surface is not None else 0.0
+    covered = job.covered or (cover.covered if cover is not None else even(stack, side))
     regions = cover.regions(density, hand) if cover is not None else ()
     plies = [
         PlyView(

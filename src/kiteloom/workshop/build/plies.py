@@ -13,7 +13,7 @@ from kiteloom.core.base.problems import Refused, between, plain
 from kiteloom.core.base.quantities import Typed, UnitSystem
 from kiteloom.core.laminate.cover import cover_of
 from kiteloom.core.laminate.stack import Ply, Stack, stack_code, true_angle
-from kiteloom.core.laminate.zones import KINDS, STEP, Corner, Drawn, Zone, zone_of
+from kiteloom.core.laminate.zones import KINDS, STEP, Band, Corner, Drawn, Zone, zone_of
 from kiteloom.core.shape.section import Side
 from kiteloom.core.shape.skin import skin_of
 from kiteloom.store.models import DataSheet, Job, Part
@@ -92,9 +92,9 @@ def typed_book(uow: UnitOfWork, part: Part, order: EditPlies) -> dict[str, Any]:
 
 
 def _read_zone(typed: ZoneEdit, n: int, units: UnitSystem) -> Zone:
-    at, (_, kind) = f"zones.{n}", KINDS.get(typed.kind, KINDS["band"])
+    at, (_, kind) = f"zones.{n}", KINDS.get(typed.kind, ("", Band))
     texts = {name: text for name, text in typed.texts.items() if name != "step_m"}
-    says: dict[str, Any] = {"name": " ".join(typed.name.split())[:60], "kind": kind.kind}
+    says: dict[str, Any] = {"name": " ".join(typed.name.split())[:60], "kind": typed.kind}
     try:
         if kind is Drawn:
             says["corners"] = [_read_corner(line, units) for line in typed.corners.splitlines() if line.strip()]
