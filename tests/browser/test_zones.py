@@ -79,3 +79,44 @@ def test_the_mirror_image_is_dragged_the_other_way_and_a_drawn_outline_is_typed(
     expect(zones.get_by_text("“2 m” is no corner")).to_have_count(0)
     kept = shop.get(f"/api/v1/parts/{right}/plies")["zones"][1]
     assert kept["corners"].count("\n") == 2
+
+
+def test_what_it_takes_is_seen_for_the_part_an_assembly_and_the_airframe(shop, page):
+    part = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/part/{part}/mix")
+    used = page.get_by_role("region", name="Also used up")
+    peel = used.get_by_role("button", name=re.compile("^peel ply"))
+    before = peel.inner_text()
+    page.get_by_label("Peel ply, film and breather over the edge (assumed)").fill("20")
+    page.get_by_label("Peel ply, film and breather over the edge (assumed)").press("Enter")
+    expect(peel).not_to_have_text(before)
+    expect(page.get_by_label("Peel ply, film and breather over the edge", exact=True)).to_have_value("20 %")
+    peel.click()
+    sheet = page.get_by_role("dialog")
+    expect(sheet).to_contain_text("Lay and bag the outer skin")
+    expect(sheet).to_contain_text("what lies under it × (1 + over the edge)")
+    page.goto(f"{shop.url}/airframe")
+    page.get_by_role("button", name="What it takes…").click()
+    sheet = page.get_by_role("dialog")
+    expect(sheet.get_by_role("heading", name="Still to be used up: Reedling")).to_be_visible()
+    whole = sheet.get_by_role("button", name=re.compile("^peel ply")).inner_text()
+    sheet.get_by_role("combobox", name="Of").click()
+    page.get_by_role("option", name="Wing", exact=True).click()
+    expect(sheet.get_by_role("heading", name="Still to be used up: Wing")).to_be_visible()
+    expect(sheet.get_by_role("button", name=re.compile("^peel ply"))).not_to_have_text(whole)
+    expect(sheet.get_by_role("button", name=re.compile("^Sedge 280 twill glass, off the roll"))).to_contain_text(" m")
+
+
+def test_one_of_several_airframes_is_looked_at_alone_on_the_loom(shop, page):
+    page.goto(f"{shop.url}/loom")
+    expect(page.get_by_role("combobox", name="Of")).to_have_count(0)
+    shop.post("/api/v1/airframes", {"id": "wren", "name": "Wren"})
+    page.reload()
+    first = page.get_by_role("button", name=re.compile("Prepare mould, cut cloth")).first
+    expect(first).to_be_visible()
+    page.get_by_role("combobox", name="Of").click()
+    page.get_by_role("option", name="Wren").click()
+    expect(first).to_have_count(0)
+    page.get_by_role("combobox", name="Of").click()
+    page.get_by_role("option", name="Every airframe").click()
+    expect(first).to_be_visible()
