@@ -50,6 +50,8 @@ def answers(shop, names, part):
     paths |= {
         name: f"/parts/{part}/{name}" for name in ("shape", "plies", "built-from", "job", "mix", "times", "deviations")
     }
+    if "airframe-takes" in names:
+        paths["airframe-takes"] = f"/airframes/{shop.get('/airframe')['id']}/takes"
     return {name: shop.get(paths.get(name, f"/{name}")) for name in sorted(names - TYPED)}
 
 

@@ -26,6 +26,25 @@ SMALL = """() => {
 }"""
 
 
+def zoned(shop, part):
+    """The part's path of plies, doubled at its root in a second bag and with a strip under a hinge."""
+    view = shop.get(f"/api/v1/parts/{part}/plies")
+    rows = [
+        {"cloth_id": ply["cloth_id"], "angle": {"text": str(ply["angle_deg"]), "unit": "°"}} for ply in view["plies"]
+    ]
+    rows[2:2] = [{**rows[1], "zone": "root", "stage": 2}, {**rows[1], "zone": "root", "stage": 2}]
+    places = {"from_m": "0 m", "from_share": "70 %", "to_m": "5 m", "to_share": "70 %", "width_m": "80 mm"}
+    zones = [
+        {"name": "root", "texts": {"from_m": "0 m", "to_m": "1.5 m"}},
+        {"name": "hinge", "kind": "strip", "texts": places},
+        {"name": "patch", "kind": "drawn", "corners": "2 m; 10 %\n3 m; 10 %\n3 m; 40 %"},
+    ]
+    book = {"job": view["job"], "version": view["version"], "plies": rows, "zones": zones}
+    core = {"core_id": view["core"]["core_id"], "core_after": 4}
+    shop.post(f"/api/v1/parts/{part}/plies", book | core, "PUT")
+    return f"/part/{part}/plies"
+
+
 def pages(shop):
     left, lower = (shop.part_id(name) for name in ("Left wing, upper skin", "Left wing, lower skin"))
     slow = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if p["name"] == "Tarn 210 with 214 slow")
@@ -45,6 +64,7 @@ def pages(shop):
         f"/mix?product={slow}",
         f"/mix?part={left}&step=skin-1/layup",
         f"/mix?batch={batch}",
+        zoned(shop, left),
         f"/run/{left}/skin-1%2Flayup",
         *(f"/part/{lower}/{tab}" for tab in ("shape", "steps", "what", "plies", "mix", "record")),
     ]

@@ -99,7 +99,7 @@ def test_one_who_leaves_the_others_plies_sees_them_and_can_go_on(page, left, bro
 
 def test_touching_a_ply_lights_it_in_every_drawing(page, left):
     page.goto(f"{left}/plies")
-    planform = page.get_by_role("img", name="Planform")
+    planform = page.get_by_role("figure", name="Where each ply lies")
     expect(page.get_by_text("Touch a ply to see its fibres on the part.")).to_be_visible()
     assert planform.locator("pattern").count() == 0
     page.get_by_label("Angle of ply 2").focus()

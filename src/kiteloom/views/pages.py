@@ -36,6 +36,7 @@ MADE_FROM = {
     "loom-step": PLANNED,
     "cures": PLANNED,
     "airframe": PLANNED,
+    "airframe-takes": PLANNED,
     "part": PLANNED,
     "deviations": PLANNED,
     "times": PLANNED,

@@ -109,7 +109,7 @@ export function Planform({
         width={W}
         height={height}
         className="block"
-        role="img"
+        role={over ? 'group' : 'img'}
         aria-label="Planform"
         onClick={onPoint && touched}
       >

@@ -76,16 +76,21 @@ export function useBook(partId: string, kept: PliesView) {
     const mine = { book: change(now()), version: Number.POSITIVE_INFINITY }
     sent.current = mine
     const saved = await edit.save(async (version, reason) => {
-      const put = client.PUT('/api/v1/parts/{part_id}/plies', {
-        params: { path },
-        body: body(mine.book, version, reason),
-      })
-      const answered = await answer(put)
-      mine.version = answered.version
-      return answered
+      sent.current = mine
+      try {
+        const put = client.PUT('/api/v1/parts/{part_id}/plies', {
+          params: { path },
+          body: body(mine.book, version, reason),
+        })
+        const answered = await answer(put)
+        mine.version = answered.version
+        return answered
+      } catch (refused) {
+        // What was refused, or is older than another browser's, is not what stands.
+        if (sent.current === mine) sent.current = before
+        throw refused
+      }
     })
-    // Refused, or left for what another browser saved.
-    if (mine.version === Number.POSITIVE_INFINITY && sent.current === mine) sent.current = before
     setLooked(null)
     return saved
   }
