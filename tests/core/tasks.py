@@ -28,10 +28,12 @@ class Sized:
     lower: float
     span_m: float = 1.0
     kind = "loft"
-    edge_m = 6.0
 
     def skin_area_m2(self, side):
         return getattr(self, side)
+
+    def around_m(self, _):
+        return 6.0
 
 
 def product(cure, density=1.15, **more):

@@ -200,6 +200,9 @@ def test_each_stage_is_laid_bagged_and_peeled_before_the_next():
         "prepare", "skin-1/layup", "skin-1/peel", "skin-1.2/layup", "skin-1.2/peel", "core/bed",
         "skin-2/layup", "skin-2/peel", "skin-2.2/layup", "skin-2.2/peel", "trim",
     ]  # fmt: skip
+    # Peel ply stays on until the next layer, whichever stage that is; only what is laid last is free of it.
+    stays = {s.key for s in tasks.steps("skin", skinned(STAGED)) if "stays on until" in s.caution}
+    assert stays == {"skin-1/peel", "skin-1.2/peel", "skin-2/peel"}
     task, recipe = skinned(STAGED), recipe_of("skin")
     first, second = (
         [item.key for item in recipe.items(task, key)] for key in ("skin-1/layup", "skin-1.2/layup")

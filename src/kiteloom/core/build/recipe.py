@@ -16,7 +16,7 @@ from kiteloom.core.laminate.stack import Stack
 from kiteloom.core.need.resin import Losses, ResinNeed
 from kiteloom.core.need.supplies import Supply, at_hand
 from kiteloom.core.shape.flat import KINDS, Kind, Shape
-from kiteloom.core.shape.loft import Hand, Loft
+from kiteloom.core.shape.loft import Hand
 from kiteloom.core.shape.section import Side
 from kiteloom.core.shape.skin import skin_of
 from kiteloom.core.stores.fields import CAUTIONS, HAZARD_OF
@@ -94,19 +94,6 @@ class Task(Generic[G]):
     def covered_on_both(self) -> Covered:
         """What its ply book covers on both sides together."""
         return together(self.covered_on("upper"), self.covered_on("lower"))
-
-    def around_m(self, side: Side) -> float:
-        """All round one side [m].
-
-        >>> from kiteloom.core.build.recipes import recipe_of
-        >>> replace(example(recipe_of("skin")), form=PLANK).around_m("upper").__round__(2)
-        10.04
-        """
-        form = self.shape
-        if isinstance(form, Loft):
-            ends = form.girth_m(side, "root") + form.girth_m(side, "tip")
-            return form.leading_edge_m + form.trailing_edge_m + ends
-        return form.edge_m
 
     @property
     def shape(self) -> Shape:

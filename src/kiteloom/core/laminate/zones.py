@@ -9,14 +9,14 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import asdict, dataclass
 from functools import lru_cache
-from typing import Annotated, Any, get_type_hints
+from typing import Annotated, Any
 
 import numpy as np
 from shapely import difference, intersection, union
 from shapely.geometry import LineString, Polygon
 from shapely.geometry.base import BaseGeometry
 
-from kiteloom.core.base.fields import Asked, Says, made
+from kiteloom.core.base.fields import Asked, Says, asked_of, made
 from kiteloom.core.base.problems import Refused, between, plain
 from kiteloom.core.shape.skin import Skin
 
@@ -142,7 +142,8 @@ def checked(zone: Zone, n: int = 0) -> Zone:
     at, place, name = f"zones.{n}", zone.place, zone.name
     if not name.strip():
         raise Refused(f"{at}.name", f"zone {n + 1} has no name yet")
-    for row in (zone, *(place.corners if isinstance(place, Drawn) else (place,))):
+    STEP.within(f"{at}.step_m", zone.step_m)
+    for row in place.corners if isinstance(place, Drawn) else (place,):
         for field, asked in asks(row).items():
             asked.within(f"{at}.{field}", getattr(row, field))
     beyond = "its end must lie beyond its beginning"
@@ -160,14 +161,14 @@ def checked(zone: Zone, n: int = 0) -> Zone:
     return zone
 
 
-def asks(row: Zone | Band | Strip | Drawn | Corner) -> dict[str, Asked]:
-    """What is asked of a zone, a place or a corner, by field.
+def asks(row: Band | Strip | Drawn | Corner) -> dict[str, Asked]:
+    """What is asked of a place or a corner, by field; nothing of a drawn outline besides its corners.
 
     >>> list(asks(Corner(0.5, 0.3)))
     ['at_m', 'share']
     """
-    hints = get_type_hints(type(row), include_extras=True)
-    return {name: hint.__metadata__[0] for name, hint in hints.items() if hasattr(hint, "__metadata__")}
+    kind: Any = type(row)
+    return {} if kind is Drawn else {name: asked for name, (asked, _) in asked_of(kind).items()}
 
 
 @lru_cache(maxsize=500)

@@ -39,6 +39,15 @@ class _Flat:
         return float(left), float(low), float(right), float(high)
 
     @property
+    def edge_m(self) -> float:
+        """All its edges [m]."""
+        raise NotImplementedError
+
+    def around_m(self, _: Side) -> float:
+        """All round one side: its edges [m]."""
+        return self.edge_m
+
+    @property
     def span_m(self) -> float:
         """How long it is along its axis [m]."""
         left, _, right, _ = self._box

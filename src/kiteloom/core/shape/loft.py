@@ -234,9 +234,16 @@ class Loft:
         >>> round(Loft((Station(0, 1, section=flat), Station(2, 1, section=flat)), ribs).landing_m2("upper"), 3)
         0.182
         """
-        ends = self.leading_edge_m + self.trailing_edge_m + self.girth_m(side, "root") + self.girth_m(side, "tip")
         across = sum(self.girth_at_m(at, side) for at in self.ribs.at_m)
-        return across * self.ribs.width_m + ends * self.ribs.edge_m
+        return across * self.ribs.width_m + self.around_m(side) * self.ribs.edge_m
+
+    def around_m(self, side: Side) -> float:
+        """All round one side: both edges and both ends [m].
+
+        >>> round(PLANK.around_m("upper"), 2)
+        10.04
+        """
+        return self.leading_edge_m + self.trailing_edge_m + self.girth_m(side, "root") + self.girth_m(side, "tip")
 
     @cached_property
     def rib_bays_m(self) -> tuple[float, ...]:

@@ -83,9 +83,7 @@ class NewZone:
 def zone_view(skin: Skin | None, zone: Zone, n: int, hand: Hand, units: UnitSystem) -> ZoneView:
     """A zone of a part of one hand, the ``n``-th of its book; where it can't lie on its side, only what was typed."""
     texts, corners = _typed(zone.place, units)
-    fields = [
-        ZoneField(name, one.label, texts[name], one.unit_for(units)) for name, one in asks(zone.place).items() if texts
-    ]
+    fields = [ZoneField(name, one.label, texts[name], one.unit_for(units)) for name, one in asks(zone.place).items()]
     fields.append(ZoneField("step_m", STEP.label, STEP.text(zone.step_m, units), STEP.unit_for(units)))
     view = ZoneView(zone.name, zone.place.kind, fields, corners, (), None, [], "")
     if skin is None:

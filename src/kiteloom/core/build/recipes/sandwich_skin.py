@@ -92,13 +92,13 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
 
     found = [dry("prepare", "Prepare mould, cut cloth", _PREPARE, _WAX)]
 
-    def skin(side: str, rows: tuple[_Stage, ...], under: tuple[float, ...], opening: str, caution: str) -> None:
+    def skin(side: str, rows: tuple[_Stage, ...], under: tuple[float, ...], opening: str, last: str) -> None:
         for row, bled in zip(rows, under, strict=True):
             first = row.number == 1
             what = f"the {side} skin" if first else f"the local layers on the {side} skin"
             areas = [covered.plies[n] for n in row.plies]
             found.append(bagged(f"{row.key}/layup", f"Lay and bag {what}", _LAYUP, found[-1].key, areas))
-            name, care = (f"{opening} {what}", caution) if first else (f"Peel {what}", _PEELED)
+            name, care = f"{opening if first else 'Peel'} {what}", last if row is rows[-1] else _PEELED
             laid_up = After(found[-1].key)
             found.append(dry(f"{row.key}/peel", name, _PEEL, care, laid_up, over=bled))
 
@@ -170,7 +170,7 @@ def uses(task: Task[Given]) -> tuple[Supply, ...]:
     """
     stack, covered, losses = task.laid, task.covered(), task.losses
     sides: tuple[Side, ...] = ("upper", "lower") if task.side == "whole" else (task.side,)
-    around = sum(task.around_m(side) for side in sides)
+    around = sum(task.shape.around_m(side) for side in sides)
     outer, inner = _stages(task)
     found = list(supplies.waxed("prepare", task.area_m2()))
 
