@@ -6,6 +6,8 @@ import re
 
 from playwright.sync_api import expect
 
+from tests.browser.conftest import open_page
+
 
 def test_a_doubler_is_drawn_dragged_and_taken_out_with_its_plies(shop, page):
     part = shop.part_id("Left wing, upper skin")
@@ -79,6 +81,56 @@ def test_the_mirror_image_is_dragged_the_other_way_and_a_drawn_outline_is_typed(
     expect(zones.get_by_text("“2 m” is no corner")).to_have_count(0)
     kept = shop.get(f"/api/v1/parts/{right}/plies")["zones"][1]
     assert kept["corners"].count("\n") == 2
+
+
+def test_a_button_pressed_twice_at_once_is_one_press_and_a_field_typed_before_it_counts(shop, page):
+    part = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/part/{part}/plies")
+    page.get_by_role("button", name="Add a ply outside").dblclick()
+    expect(page.get_by_text("[45/0/0/core/45]").first).to_be_visible()
+    zones = page.get_by_role("region", name="Zones")
+    zones.get_by_role("button", name="Add a zone along a line").dblclick()
+    expect(zones.get_by_label("Name of zone 1")).to_be_visible()
+    # Typed and left by pressing a button: both are kept.
+    page.get_by_label("Angle of ply 3").fill("30")
+    page.get_by_role("button", name="Remove ply 2").dblclick()
+    expect(page.get_by_role("button", name="elsewhere [45/30/core/45]").or_(page.get_by_text("[45/30/core/45]"))
+           .first).to_be_visible()  # fmt: skip
+    kept = shop.get(f"/api/v1/parts/{part}/plies")
+    assert [ply["angle_deg"] for ply in kept["plies"]] == [45, 30, 45]
+    assert [zone["name"] for zone in kept["zones"]] == ["zone 1"]
+    # Once it is shown, a second press is a second one.
+    page.get_by_role("button", name="Add a ply inside").click()
+    expect(page.get_by_role("combobox", name="Cloth of ply 4")).to_be_visible()
+    page.get_by_role("button", name="Add a ply inside").click()
+    expect(page.get_by_role("combobox", name="Cloth of ply 5")).to_be_visible()
+    page.reload()
+    expect(page.get_by_role("combobox", name="Cloth of ply 5")).to_be_visible()
+    # Left half typed, a reload shows what is kept.
+    zones.get_by_label("Width").fill("-5 mm")
+    zones.get_by_label("Width").press("Enter")
+    expect(zones.get_by_role("alert")).to_contain_text("Width is -5 mm; it must be above 0 mm")
+    expect(zones.get_by_label("Width")).to_have_value("-5 mm")
+    page.reload()
+    expect(zones.get_by_label("Width")).to_have_value("60 mm")
+
+
+def test_two_browsers_on_one_book_lose_nothing_of_each_other(shop, page, browser):
+    part = shop.part_id("Left wing, upper skin")
+    other = open_page(browser)
+    for each in (page, other):
+        each.goto(f"{shop.url}/part/{part}/plies")
+        expect(each.get_by_text("[45/0/core/45]")).to_be_visible()
+    page.get_by_role("button", name="Add a zone between two places").click()
+    # The other hears of it without a reload, and builds on it.
+    expect(other.get_by_label("Name of zone 1")).to_have_value("zone 1")
+    other.get_by_label("Name of zone 1").fill("root")
+    other.get_by_label("Name of zone 1").press("Enter")
+    expect(page.get_by_label("Name of zone 1")).to_have_value("root")
+    page.get_by_role("combobox", name="Zone of ply 2").click()
+    page.get_by_role("option", name="root").click()
+    expect(other.get_by_role("button", name="root [45/0/core/45]")).to_be_visible()
+    other.close()
 
 
 def test_what_it_takes_is_seen_for_the_part_an_assembly_and_the_airframe(shop, page):

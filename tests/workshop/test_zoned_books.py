@@ -46,12 +46,13 @@ def test_each_ply_counts_with_what_it_covers_and_the_steps_follow(shop, left_upp
     short = 2 * root * cloth + cap * cloth - (figures(view)["fibre_mass"] - figures(before)["fibre_mass"])
     assert short / cloth == pytest.approx(0.01 * 1.08, rel=0.1)
     assert cap == pytest.approx(0.12 * 4, rel=0.01)
-    assert {tuple(row["zones"]): row["code"] for row in view["regions"]} == {
-        (): "[45/0/core/45]",
-        ("root",): "[45/0/0/0/core/45]",
-        ("root", "cap"): "[45/0/0/0/0/core/45]",
-        ("cap",): "[45/0/0/core/45]",
+    assert {row["name"]: row["code"] for row in view["regions"]} == {
+        "elsewhere": "[45/0/core/45]",
+        "root": "[45/0/0/0/core/45]",
+        "root + cap": "[45/0/0/0/0/core/45]",
+        "cap": "[45/0/0/core/45]",
     }
+    assert [row["where"] for row in view["regions"]][1:3] == ["where root lies", "where root and cap lie"]
     assert view["doubts"] == []
     steps = [step["key"] for step in shop.get(f"/parts/{left_upper}/times")["steps"]]
     assert steps[:6] == ["prepare", "skin-1/layup", "skin-1/peel", "skin-1.2/layup", "skin-1.2/peel", "core/bed"]

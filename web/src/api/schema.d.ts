@@ -12219,6 +12219,20 @@ export interface components {
             balance?: components["schemas"]["WeightsIn.BalanceIn"] | null;
         };
         /**
+         * AsText
+         * @description A figure to edit, as text in a unit.
+         */
+        "ZonesViewOut.AsText": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * Degrees
          * @description The shop's temperature at a moment.
          */
@@ -12263,20 +12277,6 @@ export interface components {
             end: string;
         };
         /**
-         * ZoneField
-         * @description A measure to edit, as text.
-         */
-        "ZonesViewOut.ZoneField": {
-            /** Field */
-            field: string;
-            /** Label */
-            label: string;
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
          * ZoneView
          * @description One zone: now, two days behind and five ahead; the dew point beside the temperature.
          */
@@ -12307,7 +12307,7 @@ export interface components {
             /** Nights */
             nights: components["schemas"]["ZonesViewOut.Span"][];
             /** Fields */
-            fields: components["schemas"]["ZonesViewOut.ZoneField"][];
+            fields: components["schemas"]["ZonesViewOut.AsText"][];
             /** Given */
             given: components["schemas"]["ZonesViewOut.Given"][];
         };
@@ -16193,6 +16193,20 @@ export interface components {
             uses: components["schemas"]["Uses.OtherUse"][];
         };
         /**
+         * AsText
+         * @description A figure to edit, as text in a unit.
+         */
+        "PliesViewOut.AsText": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * Choice
          * @description Something to choose, by its id or key.
          */
@@ -16328,7 +16342,8 @@ export interface components {
          * PliesView
          * @description The ply book of one part, outside to inside, which is the order it is laid.
          *
-         *     ``new_zones`` are empty where its part has no one surface to lie on; ``stages`` how often a side may be laid up.
+         *     ``new_zones`` are empty where its part has no one surface to lie on; ``stages`` are those a side may be laid up in,
+         *     none where it is laid at once; ``everywhere`` is what lying in no zone is called.
          */
         "PliesViewOut.PliesView": {
             /** Job Id */
@@ -16365,7 +16380,9 @@ export interface components {
             /** New Zones */
             new_zones: components["schemas"]["PliesViewOut.NewZone"][];
             /** Stages */
-            stages: number;
+            stages: string[];
+            /** Everywhere */
+            everywhere: string;
         };
         /**
          * PlyView
@@ -16411,10 +16428,14 @@ export interface components {
         /**
          * RegionView
          * @description A piece of the side that the same zones lie over; ``plies`` are places in the book; ``core`` if it is there.
+         *
+         *     ``name`` is what it is called among the others, ``where`` as it stands in a sentence.
          */
         "PliesViewOut.RegionView": {
-            /** Zones */
-            zones: string[];
+            /** Name */
+            name: string;
+            /** Where */
+            where: string;
             /** Rings */
             rings: [
                 number,
@@ -16430,20 +16451,6 @@ export interface components {
             figures: components["schemas"]["PliesViewOut.Figure"][];
         };
         /**
-         * ZoneField
-         * @description One figure of a zone, as text.
-         */
-        "PliesViewOut.ZoneField": {
-            /** Field */
-            field: string;
-            /** Label */
-            label: string;
-            /** Text */
-            text: string;
-            /** Unit */
-            unit: string;
-        };
-        /**
          * ZoneView
          * @description A zone as it is typed and drawn. ``corners`` is a line each where its outline is drawn.
          *
@@ -16455,7 +16462,7 @@ export interface components {
             /** Kind */
             kind: string;
             /** Fields */
-            fields: components["schemas"]["PliesViewOut.ZoneField"][];
+            fields: components["schemas"]["PliesViewOut.AsText"][];
             /** Corners */
             corners: string;
             /** Rings */
@@ -16473,7 +16480,8 @@ export interface components {
          * PliesViewOut
          * @description The ply book of one part, outside to inside, which is the order it is laid.
          *
-         *     ``new_zones`` are empty where its part has no one surface to lie on; ``stages`` how often a side may be laid up.
+         *     ``new_zones`` are empty where its part has no one surface to lie on; ``stages`` are those a side may be laid up in,
+         *     none where it is laid at once; ``everywhere`` is what lying in no zone is called.
          */
         PliesViewOut: components["schemas"]["PliesViewOut.PliesView"];
         /**
@@ -17597,20 +17605,10 @@ export interface components {
          */
         HeardOut: components["schemas"]["HeardOut.Heard"];
         /**
-         * LearntView
-         * @description What a zone's record says of how it follows the weather, and the fields to save it with.
+         * AsText
+         * @description A figure to edit, as text in a unit.
          */
-        "LearntViewOut.LearntView": {
-            /** Words */
-            words: string;
-            /** Fields */
-            fields: components["schemas"]["LearntViewOut.ZoneField"][];
-        };
-        /**
-         * ZoneField
-         * @description A measure to edit, as text.
-         */
-        "LearntViewOut.ZoneField": {
+        "LearntViewOut.AsText": {
             /** Field */
             field: string;
             /** Label */
@@ -17619,6 +17617,16 @@ export interface components {
             text: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * LearntView
+         * @description What a zone's record says of how it follows the weather, and the fields to save it with.
+         */
+        "LearntViewOut.LearntView": {
+            /** Words */
+            words: string;
+            /** Fields */
+            fields: components["schemas"]["LearntViewOut.AsText"][];
         };
         /**
          * LearntViewOut

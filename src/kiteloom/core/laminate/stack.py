@@ -19,8 +19,11 @@ from kiteloom.core.stores.materials import Cloth, CoreSheet
 
 #: More zones than this are no ply book that somebody lays.
 MOST_ZONES = 40
-#: So often one side of a core is laid up and bagged at most.
-MOST_STAGES = 4
+#: Each laying-up of one side of a core, as it is called; there are at most so many.
+STAGES = ("first bag", "second bag", "third bag", "fourth bag")
+MOST_STAGES = len(STAGES)
+#: Where a ply lies that lies in no zone.
+EVERYWHERE = "all of the side"
 
 
 @dataclass(frozen=True)

@@ -14,22 +14,12 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import shop_temperature, zones
 from kiteloom.workshop.air.learning import learn_zone
 from kiteloom.workshop.air.zones import FIELDS, HOURS, MODEL, asked_for
-from kiteloom.workshop.base.saying import Degrees, Saying, Span
+from kiteloom.workshop.base.saying import AsText, Degrees, Saying, Span
 from kiteloom.workshop.base.shop import the_shop, units_of, zone_at, zone_here
 from kiteloom.workshop.base.taken_back import taken_back
 
 #: Shown behind and ahead of now [days].
 BACK, AHEAD = 2, 5
-
-
-@dataclass(frozen=True)
-class ZoneField:
-    """A measure to edit, as text."""
-
-    field: str
-    label: str
-    text: str
-    unit: str
 
 
 @dataclass(frozen=True)
@@ -58,7 +48,7 @@ class ZoneView:
     dew: list[Degrees]
     recorded_until: datetime | None
     nights: list[Span]
-    fields: list[ZoneField]
+    fields: list[AsText]
     given: list[Given]
     """What was typed or loaded and counts, the newest first: it can be taken back."""
 
@@ -83,7 +73,7 @@ class LearntView:
     """What a zone's record says of how it follows the weather, and the fields to save it with."""
 
     words: str
-    fields: list[ZoneField]
+    fields: list[AsText]
 
 
 def learnt_view(uow: UnitOfWork, zone_id: str, now: datetime) -> LearntView:
@@ -154,7 +144,7 @@ def _given(uow: UnitOfWork, zone: Zone, say: Saying) -> list[Given]:
     return found
 
 
-def _fields(zone: Zone, say: Saying) -> list[ZoneField]:
+def _fields(zone: Zone, say: Saying) -> list[AsText]:
     heat = "" if zone.heat_c is None else show(zone.heat_c, "temperature", say.units)
     temperature = "°F" if system_of(say.units) == "us" else "°C"
     difference = zone.gain_k * (1.8 if system_of(say.units) == "us" else 1)
@@ -171,4 +161,4 @@ def _fields(zone: Zone, say: Saying) -> list[ZoneField]:
     }
     labels = {**HOURS, **{field: asked_for(field).label for field in MODEL}}
     labels["gain"] += f" ({temperature})"
-    return [ZoneField(field, labels[field], *texts[field]) for field in FIELDS]
+    return [AsText(field, labels[field], *texts[field]) for field in FIELDS]

@@ -11,7 +11,8 @@ from kiteloom.core.laminate.cover import cover_of, even
 from kiteloom.core.laminate.doubts import doubts
 from kiteloom.core.laminate.figures import ply_weights, stack_weights, zoned_weights
 from kiteloom.core.laminate.stack import (
-    MOST_STAGES,
+    EVERYWHERE,
+    STAGES,
     Stack,
     StackFigures,
     stack_code,
@@ -70,7 +71,8 @@ class CoreView:
 class PliesView:
     """The ply book of one part, outside to inside, which is the order it is laid.
 
-    ``new_zones`` are empty where its part has no one surface to lie on; ``stages`` how often a side may be laid up.
+    ``new_zones`` are empty where its part has no one surface to lie on; ``stages`` are those a side may be laid up in,
+    none where it is laid at once; ``everywhere`` is what lying in no zone is called.
     """
 
     job_id: str
@@ -90,7 +92,8 @@ class PliesView:
     zones: list[ZoneView]
     regions: list[RegionView]
     new_zones: list[NewZone]
-    stages: int
+    stages: list[str]
+    everywhere: str
 
 
 def plies_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> PliesView:
@@ -133,7 +136,8 @@ def _view(uow: UnitOfWork, part: Part, job: BuiltJob, book: dict[str, Any]) -> P
         [],
         [],
         new_zones(surface, units) if surface is not None else [],
-        MOST_STAGES if job.recipe is not None and job.recipe.staged else 1,
+        list(STAGES) if job.recipe is not None and job.recipe.staged else [],
+        EVERYWHERE,
     )
     if stack is None:
         return view

@@ -6,7 +6,7 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show, system_of
 from kiteloom.core.build.recipe import hazards_of
 from kiteloom.core.laminate.cover import BookWeights, book_weights
-from kiteloom.core.laminate.stack import Ply, stack_code
+from kiteloom.core.laminate.stack import EVERYWHERE, STAGES, stack_code
 from kiteloom.core.shape.loft import Ring
 from kiteloom.formats.ply_book_pdf import PlyLine, ply_book_page
 from kiteloom.store.models import Part
@@ -16,8 +16,6 @@ from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.jobs import BuiltJob, hand_of
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.shape.shapes import form_of
-
-_NTH = ("First", "Second", "Third", "Fourth")
 
 
 def ply_book_pdf(uow: UnitOfWork, part_id: str, key: str | None) -> bytes:
@@ -61,7 +59,7 @@ def _lines(job: BuiltJob, view: PliesView, weights: BookWeights, units: UnitSyst
         found.append(
             PlyLine(
                 f"{n + 1} · {ply.cloth.name}",
-                f"{shown.angle_deg:g}°, {_where(ply)}, {show(covered.plies[n], 'area', units)}",
+                f"{shown.angle_deg:g}°, {ply.zone or EVERYWHERE}, {show(covered.plies[n], 'area', units)}",
                 f"{show(grams.fibre_g, 'mass', units)} cloth, {show(grams.resin_g, 'mass', units)} resin",
                 shown.rings,
                 shown.warp,
@@ -78,11 +76,7 @@ def _heading(stage: tuple[str, int], job: BuiltJob) -> str:
     place, number = stage
     side = f", {place} the core" if job.stack is not None and job.stack.core is not None else ""
     staged = job.recipe is not None and job.recipe.staged
-    return f"{_NTH[number - 1]} bag{side}" if staged else f"Laid{side}"
-
-
-def _where(ply: Ply) -> str:
-    return ply.zone or "all of the side"
+    return f"{STAGES[number - 1].capitalize() if staged else 'Laid'}{side}"
 
 
 def _core(view: PliesView, area_m2: float, weights: BookWeights, units: UnitSystem) -> PlyLine:
@@ -91,7 +85,7 @@ def _core(view: PliesView, area_m2: float, weights: BookWeights, units: UnitSyst
     rings = next((zone.rings for zone in view.zones if zone.name == core.zone), ())
     return PlyLine(
         f"Core · {core.name}",
-        f"{core.zone or 'all of the side'}, {show(area_m2, 'area', units)}",
+        f"{core.zone or EVERYWHERE}, {show(area_m2, 'area', units)}",
         f"{show(weights.core_g, 'mass', units)}, takes up {show(weights.core_resin_g, 'mass', units)} resin",
         rings,
     )

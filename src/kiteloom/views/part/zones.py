@@ -15,16 +15,7 @@ from kiteloom.core.laminate.zones import KINDS, STEP, Band, Corner, Drawn, Strip
 from kiteloom.core.shape.loft import Hand, Ring, mirrored
 from kiteloom.core.shape.section import Point
 from kiteloom.core.shape.skin import Skin
-
-
-@dataclass(frozen=True)
-class ZoneField:
-    """One figure of a zone, as text."""
-
-    field: str
-    label: str
-    text: str
-    unit: str
+from kiteloom.workshop.base.saying import AsText
 
 
 @dataclass(frozen=True)
@@ -50,7 +41,7 @@ class ZoneView:
 
     name: str
     kind: str
-    fields: list[ZoneField]
+    fields: list[AsText]
     corners: str
     rings: tuple[Ring, ...]
     area: Figure | None
@@ -60,9 +51,13 @@ class ZoneView:
 
 @dataclass(frozen=True)
 class RegionView:
-    """A piece of the side that the same zones lie over; ``plies`` are places in the book; ``core`` if it is there."""
+    """A piece of the side that the same zones lie over; ``plies`` are places in the book; ``core`` if it is there.
 
-    zones: list[str]
+    ``name`` is what it is called among the others, ``where`` as it stands in a sentence.
+    """
+
+    name: str
+    where: str
     rings: tuple[Ring, ...]
     plies: list[int]
     core: bool
@@ -83,8 +78,8 @@ class NewZone:
 def zone_view(skin: Skin | None, zone: Zone, n: int, hand: Hand, units: UnitSystem) -> ZoneView:
     """A zone of a part of one hand, the ``n``-th of its book; where it can't lie on its side, only what was typed."""
     texts, corners = _typed(zone.place, units)
-    fields = [ZoneField(name, one.label, texts[name], one.unit_for(units)) for name, one in asks(zone.place).items()]
-    fields.append(ZoneField("step_m", STEP.label, STEP.text(zone.step_m, units), STEP.unit_for(units)))
+    fields = [AsText(name, one.label, texts[name], one.unit_for(units)) for name, one in asks(zone.place).items()]
+    fields.append(AsText("step_m", STEP.label, STEP.text(zone.step_m, units), STEP.unit_for(units)))
     view = ZoneView(zone.name, zone.place.kind, fields, corners, (), None, [], "")
     if skin is None:
         return replace(view, wrong="the part has no one surface that a zone could lie on")
@@ -141,7 +136,8 @@ def _handle(
 
 def region_view(cover: Cover, region: Region, hand: Hand) -> RegionView:
     """A piece of the side with its own stack."""
-    where = " and ".join(region.zones) or "no zone"
+    lie = "lie" if len(region.zones) > 1 else "lies"
+    where = f"where {' and '.join(region.zones)} {lie}" if region.zones else "elsewhere"
     thickness = Figure(
         f"region:{where}",
         "Thickness",
@@ -156,7 +152,8 @@ def region_view(cover: Cover, region: Region, hand: Hand) -> RegionView:
     )
     core = cover.stack.core is not None and cover.stack.core_zone in {"", *region.zones}
     rings = cover.skin.drawn(cover.piece(region.zones), hand)
-    return RegionView(list(region.zones), rings, list(region.plies), core, region.code, (size, thickness))
+    name = " + ".join(region.zones) or "elsewhere"
+    return RegionView(name, where, rings, list(region.plies), core, region.code, (size, thickness))
 
 
 def new_zones(skin: Skin, units: UnitSystem) -> list[NewZone]:

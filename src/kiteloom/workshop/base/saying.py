@@ -20,6 +20,16 @@ class Choice:
 
 
 @dataclass(frozen=True)
+class AsText:
+    """A figure to edit, as text in a unit."""
+
+    field: str
+    label: str
+    text: str
+    unit: str
+
+
+@dataclass(frozen=True)
 class Span:
     """From a moment to a moment."""
 

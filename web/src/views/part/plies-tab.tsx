@@ -9,7 +9,7 @@ import { PlyStack } from '@/weave/ply-stack'
 import { useBook } from './ply-book'
 import { PlyRows } from './ply-rows'
 import { Zones } from './ply-zones'
-import { keyOf, nameOf, ZonedPlanform } from './zoned-planform'
+import { ZonedPlanform } from './zoned-planform'
 
 export function PliesTab({ partId, job }: { partId: string; job: string }) {
   const plies = usePlies(partId, job)
@@ -25,7 +25,7 @@ function PlyBook({ partId, kept }: { partId: string; kept: PliesView }) {
   const [lit, setLit] = useState<number | null>(null)
   const [at, setAt] = useState<string | null>(null)
   const [held, setHeld] = useState(0)
-  const here = view.regions.find((region) => keyOf(region) === at)
+  const here = view.regions.find((region) => region.name === at)
   const litPly = lit === null ? undefined : view.plies[lit]
   const inFields = [
     ...view.plies.flatMap((_, i) => ['angle', 'zone', 'stage'].map((field) => `plies.${i}.${field}`)),
@@ -46,14 +46,14 @@ function PlyBook({ partId, kept }: { partId: string; kept: PliesView }) {
           ply={litPly}
           here={here}
           held={Math.max(Math.min(held, view.zones.length - 1), 0)}
-          onHere={(region) => setAt(region ? keyOf(region) : null)}
+          onHere={(region) => setAt(region ? region.name : null)}
         />
       )}
       {view.new_zones.length > 0 && <Zones view={view} edited={edited} onHold={setHeld} />}
       <div className="grid gap-8 2xl:grid-cols-[minmax(0,1fr)_minmax(0,1.25fr)]">
         <section className="flex flex-col gap-5">
           <h2 className="flex flex-wrap items-baseline justify-between gap-x-4 font-semibold text-xl">
-            {here ? `Stack ${nameOf(here)}` : 'Stack'}{' '}
+            {here ? `Stack ${here.where}` : 'Stack'}{' '}
             <span className="font-mono text-base">{here?.code ?? view.code}</span>
           </h2>
           <p className="-mt-4 flex flex-wrap items-center justify-between gap-x-4 text-soft text-sm">

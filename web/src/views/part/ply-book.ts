@@ -41,7 +41,7 @@ export function useBook(partId: string, kept: PliesView) {
   const waits = useRef<Change | null>(null)
   const busy = useRef(false)
   // What was sent last counts until the page has it: a second change, a moment later, stands on the first.
-  const sent = useRef<{ book: Book; version: number } | null>(null)
+  const sent = useRef<{ book: Book; version: number; moved: boolean } | null>(null)
   const page = useRef(kept)
   page.current = kept
   const now = () =>
@@ -70,10 +70,12 @@ export function useBook(partId: string, kept: PliesView) {
     busy.current = false
   }
 
-  const save = async (change: Change) => {
+  const send = async (change: Change, moved: boolean) => {
     waits.current = null
     const before = sent.current
-    const mine = { book: change(now()), version: Number.POSITIVE_INFINITY }
+    // Once rows were moved, those of the page have other numbers until it has them again.
+    const pending = before !== null && before.version > page.current.version && before.moved
+    const mine = { book: change(now()), version: Number.POSITIVE_INFINITY, moved: moved || pending }
     sent.current = mine
     const saved = await edit.save(async (version, reason) => {
       sent.current = mine
@@ -94,7 +96,13 @@ export function useBook(partId: string, kept: PliesView) {
     setLooked(null)
     return saved
   }
-  return { edit, view: looked ?? kept, look, save }
+  const save = (change: Change) => send(change, false)
+  /** Rows that come, go or change places; pressed again before the page shows it, it is the same press. */
+  const rearrange = async (change: Change) => {
+    if (sent.current?.moved && sent.current.version > page.current.version) return false
+    return send(change, true)
+  }
+  return { edit, view: looked ?? kept, look, save, rearrange }
 }
 
 export type EditedBook = ReturnType<typeof useBook>

@@ -11,8 +11,6 @@ import { SavedField } from '@/ui/saved-field'
 import type { Book, EditedBook } from './ply-book'
 
 const NO_CORE = 'none'
-const EVERYWHERE = 'all of the side'
-const NTH = ['first', 'second', 'third', 'fourth']
 
 type Props = {
   view: PliesView
@@ -24,7 +22,7 @@ type Props = {
 /** The ply book, edited a ply at a time; each change is saved at once. */
 export function PlyRows({ view, edited, lit, onLight }: Props) {
   const show = useShow()
-  const { save, edit } = edited
+  const { save, rearrange, edit } = edited
   const withPly = (index: number, part: Partial<Book['plies'][number]>) =>
     save((book) => ({
       ...book,
@@ -32,7 +30,7 @@ export function PlyRows({ view, edited, lit, onLight }: Props) {
     }))
   /** One place up or down; past the core it changes sides first. */
   const move = (index: number, by: -1 | 1) =>
-    save((book) => {
+    rearrange((book) => {
       const crosses = book.core_id && (by < 0 ? index === book.core_after : index === book.core_after - 1)
       if (crosses) return { ...book, core_after: book.core_after - by }
       const rows = [...book.plies]
@@ -41,13 +39,13 @@ export function PlyRows({ view, edited, lit, onLight }: Props) {
       return { ...book, plies: rows }
     })
   const remove = (index: number) =>
-    save((book) => ({
+    rearrange((book) => ({
       ...book,
       plies: book.plies.filter((_, i) => i !== index),
       core_after: book.core_after - (index < book.core_after ? 1 : 0),
     }))
   const add = (outside: boolean) =>
-    save((book) => {
+    rearrange((book) => {
       const rows = [...book.plies]
       const at = outside && book.core_id ? book.core_after : rows.length
       const before = outside || at > book.core_after ? rows[at - 1] : undefined
@@ -151,15 +149,12 @@ export function PlyRows({ view, edited, lit, onLight }: Props) {
                   value={ply.zone}
                   onChange={(zone) => withPly(i, { zone })}
                 />
-                {view.stages > 1 && (
+                {view.stages.length > 0 && (
                   <Pick
                     label={`Stage of ply ${i + 1}`}
                     hideLabel
                     value={String(ply.stage)}
-                    choices={NTH.slice(0, view.stages).map((name, n) => ({
-                      value: String(n + 1),
-                      name: `${name} bag`,
-                    }))}
+                    choices={view.stages.map((name, n) => ({ value: String(n + 1), name }))}
                     onChange={(stage) => withPly(i, { stage: Number(stage) })}
                   />
                 )}
@@ -200,9 +195,12 @@ function Where({ label, view, value, onChange }: WhereProps) {
     <Pick
       label={label}
       hideLabel
-      value={value || EVERYWHERE}
-      choices={[EVERYWHERE, ...view.zones.map((zone) => zone.name)].map((name) => ({ value: name, name }))}
-      onChange={(chosen) => onChange(chosen === EVERYWHERE ? '' : chosen)}
+      value={value || view.everywhere}
+      choices={[view.everywhere, ...view.zones.map((zone) => zone.name)].map((name) => ({
+        value: name,
+        name,
+      }))}
+      onChange={(chosen) => onChange(chosen === view.everywhere ? '' : chosen)}
     />
   )
 }

@@ -12,7 +12,7 @@ type Props = { view: PliesView; edited: EditedBook; onHold: (zone: number) => vo
 /** The zones of a ply book as they are typed; a new one of each kind. */
 export function Zones({ view, edited, onHold }: Props) {
   const add = (begin: PliesView['new_zones'][number]) =>
-    edited.save((book) => {
+    edited.rearrange((book) => {
       const taken = new Set(book.zones.map((zone) => zone.name))
       const n = [...Array(book.zones.length + 1).keys()].find((i) => !taken.has(`zone ${i + 1}`)) ?? 0
       const zone: ZoneTyped = {
@@ -53,12 +53,12 @@ export function Zones({ view, edited, onHold }: Props) {
 type RowProps = { view: PliesView; zone: PliesView['zones'][number]; i: number; edited: EditedBook }
 
 function ZoneRow({ view, zone, i, edited }: RowProps) {
-  const { save, edit } = edited
+  const { save, rearrange, edit } = edited
   const [going, setGoing] = useState(false)
   const problem = (field: string) => edit.problem?.fields[`zones.${i}.${field}`]
   const mine = view.plies.filter((ply) => ply.zone === zone.name).length
   const without = (plies: 'too' | 'stay') =>
-    save((book) => {
+    rearrange((book) => {
       const stays = (ply: (typeof book.plies)[number]) => plies === 'stay' || ply.zone !== zone.name
       return {
         ...book,

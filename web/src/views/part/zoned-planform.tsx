@@ -21,18 +21,12 @@ type Props = {
 /** On a drawing this narrow [px] edges lie too near each other for a finger: they are typed. */
 const NARROW = 480
 
-/** What a piece of the side is known by. */
-export const keyOf = (region: Region) => region.zones.join('\n')
-/** Where it is, in words. */
-export const nameOf = (region: Region) =>
-  region.zones.length
-    ? `where ${region.zones.join(' and ')} ${region.zones.length > 1 ? 'lie' : 'lies'}`
-    : 'elsewhere'
-
 /** The side with its zones to scale: touch a piece to see its stack, drag an edge and the figures follow. */
 export function ZonedPlanform({ drawing, edited, ply, here, held, onHere }: Props) {
   const { view, look, save } = edited
   const zone = view.zones[held]
+  // The more plies lie on each other, the darker.
+  const fewest = Math.min(...view.regions.map((region) => region.plies.length))
   const moved = (handle: Handle, value: number) => (book: Book) => {
     const text = `${Number(value.toPrecision(4))} ${handle.unit}`
     const zones = book.zones.map((one, n) =>
@@ -61,11 +55,15 @@ export function ZonedPlanform({ drawing, edited, ply, here, held, onHere }: Prop
               {view.regions.map((region) => (
                 // biome-ignore lint/a11y/noStaticElementInteractions: the same pieces are buttons below
                 <path
-                  key={keyOf(region)}
+                  key={region.name}
                   d={pathOf(region.rings, scale)}
                   fillRule="evenodd"
                   fill={region === here ? 'var(--weld-wash)' : 'var(--woad-wash)'}
-                  fillOpacity={region === here ? 1 : Math.min(region.zones.length * 0.45, 1)}
+                  fillOpacity={
+                    region === here
+                      ? 1
+                      : (region.plies.length - fewest) / Math.max(view.plies.length - fewest, 1)
+                  }
                   onClick={() => onHere(region === here ? null : region)}
                   className="cursor-pointer"
                 />
@@ -99,7 +97,7 @@ export function ZonedPlanform({ drawing, edited, ply, here, held, onHere }: Prop
         <ul className="grid gap-2 lg:grid-cols-2">
           {view.regions.map((region) => (
             <li
-              key={keyOf(region)}
+              key={region.name}
               className={clsx(
                 'flex flex-wrap items-center gap-x-4 border-2 px-3',
                 region === here ? 'border-ink bg-weld-wash' : 'border-line bg-panel',
@@ -111,7 +109,7 @@ export function ZonedPlanform({ drawing, edited, ply, here, held, onHere }: Prop
                 onClick={() => onHere(region === here ? null : region)}
                 className="min-h-11 flex-1 basis-40 text-left"
               >
-                <span className="font-semibold">{region.zones.join(' + ') || 'elsewhere'}</span>{' '}
+                <span className="font-semibold">{region.name}</span>{' '}
                 <span className="font-mono text-sm">{region.code}</span>
               </button>
               {region.figures.map((figure) => (
