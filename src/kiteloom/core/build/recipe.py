@@ -3,14 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import Any, Generic, Literal, TypeVar
 
-from kiteloom.core.air.moisture import LEAST_MARGIN_K
 from kiteloom.core.base.fields import Says, asked_of, made, missing
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import Step
-from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.laminate.cover import Covered, cover_of, even, together
 from kiteloom.core.laminate.stack import Stack
 from kiteloom.core.need.resin import Losses, ResinNeed
@@ -19,7 +17,6 @@ from kiteloom.core.shape.flat import KINDS, Kind, Shape
 from kiteloom.core.shape.loft import Hand
 from kiteloom.core.shape.section import Side
 from kiteloom.core.shape.skin import skin_of
-from kiteloom.core.stores.fields import CAUTIONS, HAZARD_OF
 from kiteloom.core.stores.materials import ResinSheet
 
 G = TypeVar("G")
@@ -333,70 +330,3 @@ def cant_step(name: str, reasons: list[str] | tuple[str, ...]) -> Step:
     'choose a cement first'
     """
     return Step(CANT, name[:1].upper() + name[1:], 5, 0, refused="; ".join(reasons))
-
-
-def stage_of(cure: CureSystem, names: tuple[str, ...]) -> str:
-    """The first of several names for much the same stage that a sheet gives; `Refused` when it gives none.
-
-    >>> stage_of(EPOXY, ("recoat", "peel", "gel"))
-    'peel'
-    """
-    for name in names:
-        if cure.has(name):
-            return name
-    cure.hours(names[-1])
-    raise AssertionError("unreachable")
-
-
-def hazards_of(product: ResinSheet) -> str:
-    """What can hurt whoever works with a product, and the usual care; as its sheet names it, and its chemistry does.
-
-    >>> hazards_of(product(EPOXY))
-    'Hardener sensitises skin: gloves and sleeves; wash with soap, never with solvent.'
-    """
-    usual = HAZARD_OF.get(product.chemistry)
-    named = dict.fromkeys([*product.hazards, *([usual] if usual else [])])
-    known = [(name, CAUTIONS[name]) for name in named if name in CAUTIONS]
-    return " ".join(f"{name}: {care[0].lower()}{care[1:]}" for name, care in known)
-
-
-def limited(step: Step, product: ResinSheet) -> Step:
-    """A step held to the air its product's sheet allows while something wet lies open.
-
-    >>> limited(Step("coat", "Coat it", 40), product(EPOXY, max_rh_pct=70.0)).margin_k
-    3.0
-    """
-    return replace(
-        step,
-        min_c=product.curing.min_c,
-        max_c=product.max_c,
-        max_rh_pct=product.max_rh_pct,
-        margin_k=LEAST_MARGIN_K,
-    )
-
-
-#: The stages by which what is bagged or clamped must be closed, the sooner first.
-OPEN_TIME = ("open", "gel")
-
-
-def wet(step: Step, product: ResinSheet, until: str, *, closed: bool = False) -> Step:
-    """A step worked with an open product: its cure and wait, the limits of its sheet, and its hazards.
-
-    ``closed`` when a bag or clamps go on at its end: they must be on while the first mix still flows.
-
-    Least and most temperature, humidity and dew margin must hold until the first stage by its hours:
-    until then what lies open can be spoiled by the air. What the step itself cautions of stands after the hazards.
-
-    >>> step = wet(Step("coat", "Coat it", 40), product(EPOXY, max_rh_pct=70.0), "peel")
-    >>> step.wait_stage, step.min_c, step.max_rh_pct
-    ('peel', 12, 70.0)
-    """
-    cure = product.curing
-    return replace(
-        limited(step, product),
-        cure=cure,
-        wait_stage=until,
-        limits_until=cure.first.name,
-        closed_by=next((stage for stage in OPEN_TIME if closed and cure.has(stage)), ""),
-        caution=f"{hazards_of(product)} {step.caution}".strip(),
-    )

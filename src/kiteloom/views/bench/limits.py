@@ -9,8 +9,8 @@ from datetime import datetime
 from kiteloom.core.air.moisture import LEAST_MARGIN_K, Limit, broken
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.quantities import UnitSystem, show
-from kiteloom.core.build.recipe import limited
 from kiteloom.core.build.step import Step
+from kiteloom.core.build.wet import limited
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.store.models import DataSheet

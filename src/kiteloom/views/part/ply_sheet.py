@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show, system_of
-from kiteloom.core.build.recipe import hazards_of
+from kiteloom.core.build.wet import hazards_of
 from kiteloom.core.laminate.cover import BookWeights, book_weights
 from kiteloom.core.laminate.stack import EVERYWHERE, STAGES, stack_code
 from kiteloom.core.shape.loft import Ring

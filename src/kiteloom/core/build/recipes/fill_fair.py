@@ -15,9 +15,10 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
-from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task, wet
+from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.wet import wet
 from kiteloom.core.need.resin import spread
 
 #: The stage a filler's sheet must give for this recipe.

@@ -16,9 +16,10 @@ from typing import Annotated, Literal, get_args
 
 from kiteloom.core.base.calendar import lasting
 from kiteloom.core.base.fields import Asked
-from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task, wet
+from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.wet import wet
 from kiteloom.core.need.resin import spread
 
 #: The stages a paste's sheet must give for this recipe.

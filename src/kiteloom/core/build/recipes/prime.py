@@ -14,9 +14,10 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
-from kiteloom.core.build.recipe import ANY_SHAPE, Item, Need, Recipe, Role, Task, hazards_of, stage_of, wet
+from kiteloom.core.build.recipe import ANY_SHAPE, Item, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.wet import hazards_of, stage_of, wet
 from kiteloom.core.need.resin import spread
 
 #: The stages a primer's sheet must give: when it can be recoated, and when sanded.

@@ -13,9 +13,10 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task, wet
+from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import BARE, CLEAN, PRESSED, READY, laid
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.wet import wet
 from kiteloom.core.laminate.cover import alike, resin_g, stages
 from kiteloom.core.laminate.stack import Ply
 from kiteloom.core.need import supplies

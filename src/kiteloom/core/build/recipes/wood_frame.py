@@ -12,9 +12,10 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused, between
-from kiteloom.core.build.recipe import Item, Recipe, Role, Task, wet
+from kiteloom.core.build.recipe import Item, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.wet import wet
 from kiteloom.core.shape.flat import Pieces
 from kiteloom.core.shape.loft import Loft
 
