@@ -8,12 +8,10 @@ from typing import Any
 
 from reportlab.graphics.shapes import Drawing, Line, Polygon
 from reportlab.lib import colors
-from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, Paragraph, Spacer, Table, TableStyle
+from reportlab.platypus import Spacer, Table, TableStyle
 
-from kiteloom.formats.fonts import page_fonts
-from kiteloom.formats.run_sheet_pdf import printed, safe
+from kiteloom.formats.bench_page import BenchPage
 
 Ring = Sequence[tuple[float, float]]
 
@@ -46,31 +44,24 @@ def ply_book_page(
     letter: bool = False,
 ) -> bytes:
     """The sheet: plies in laying order, each with its box, its sketch and its grams; what is to be minded below."""
-    font, bold = page_fonts()
-    plain = ParagraphStyle("plain", fontName=font, fontSize=9, leading=12)
-    big = ParagraphStyle("big", fontName=bold, fontSize=11, leading=14)
-    story: list[Flowable] = [
-        Paragraph(safe(title), ParagraphStyle("title", fontName=bold, fontSize=16, leading=21)),
-        Paragraph(safe(head), plain),
-        Spacer(0, 3 * mm),
-    ]
+    page = BenchPage(title, head)
     cells: list[list[object]] = []
     style: list[Any] = [
-        ("FONT", (0, 0), (-1, -1), font, 9),
+        ("FONT", (0, 0), (-1, -1), page.font, 9),
         ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
         ("LINEBELOW", (1, 0), (-1, -1), 0.4, colors.grey),
     ]
     for line in lines:
         if line.under:
             style += [("SPAN", (0, len(cells)), (-1, len(cells)))]
-            cells.append([Paragraph(safe(line.under), big), "", "", ""])
+            cells.append([page.big(line.under), "", "", ""])
         style.append(("BOX", (0, len(cells)), (0, len(cells)), 1.2, colors.black))
-        text = [Paragraph(safe(line.words), big), Paragraph(safe(line.detail), plain)]
-        cells.append(["", text, _sketch(outline, line), Paragraph(safe(line.grams), plain)])
+        text = [page.big(line.words), page.plain(line.detail)]
+        cells.append(["", text, _sketch(outline, line), page.plain(line.grams)])
     table = Table(cells, colWidths=[10 * mm, 82 * mm, (_WIDE + 4) * mm, 34 * mm])
     table.setStyle(TableStyle(style))
-    story += [table, Spacer(0, 4 * mm), *(Paragraph(safe(words), plain) for words in foot)]
-    return printed(story, title, letter=letter)
+    page.story += [table, Spacer(0, 4 * mm), *(page.plain(words) for words in foot)]
+    return page.printed(letter=letter)
 
 
 def _sketch(outline: Sequence[Ring], line: PlyLine) -> Drawing:

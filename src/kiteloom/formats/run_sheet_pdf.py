@@ -2,40 +2,30 @@
 
 from __future__ import annotations
 
-import io
 from collections.abc import Sequence
 
 from reportlab.graphics.shapes import Drawing, Line, Rect
 from reportlab.lib import colors
-from reportlab.lib.pagesizes import A4, LETTER
-from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
+from reportlab.platypus import Spacer, Table, TableStyle
 
-from kiteloom.formats.fonts import page_fonts
+from kiteloom.formats.bench_page import BenchPage
 
 Row = tuple[str, str, tuple[float, float] | None, bool]
 
 
 def run_sheet_page(title: str, head: str, caution: str, rows: Sequence[Row], *, letter: bool = False) -> bytes:
     """The sheet, A4 or letter: instruction, detail, where the warp runs (side, aft), and whether it is ticked."""
-    font, bold = page_fonts()
-    plain = ParagraphStyle("plain", fontName=font, fontSize=9, leading=12)
-    big = ParagraphStyle("big", fontName=bold, fontSize=12, leading=15)
-    story: list[Flowable] = [
-        Paragraph(safe(title), ParagraphStyle("title", fontName=bold, fontSize=16, leading=21)),
-        Paragraph(safe(head), plain),
-        Spacer(0, 3 * mm),
-    ]
+    page = BenchPage(title, head)
     cells: list[list[object]] = []
     for words, detail, warp, done in rows:
-        text = [Paragraph(safe(words), big)] + ([Paragraph(safe(detail), plain)] if detail else [])
+        text = [page.big(words)] + ([page.plain(detail)] if detail else [])
         cells.append([_tick() if done else "", text, _warp(warp) if warp else ""])
     table = Table(cells, colWidths=[12 * mm, 152 * mm, 22 * mm], rowHeights=None)
     table.setStyle(
         TableStyle(
             [
-                ("FONT", (0, 0), (-1, -1), font, 8),
+                ("FONT", (0, 0), (-1, -1), page.font, 8),
                 ("VALIGN", (0, 0), (-1, -1), "MIDDLE"),
                 ("GRID", (0, 0), (0, -1), 1.2, colors.black),
                 ("LINEBELOW", (1, 0), (-1, -1), 0.4, colors.grey),
@@ -45,18 +35,8 @@ def run_sheet_page(title: str, head: str, caution: str, rows: Sequence[Row], *, 
         )
     )
     care = f"Take care: {caution} The maker’s instructions decide." if caution else ""
-    story += [table, Spacer(0, 4 * mm), _cups(font), Spacer(0, 3 * mm), Paragraph(safe(care), plain)]
-    return printed(story, title, letter=letter)
-
-
-def printed(story: list[Flowable], title: str, *, letter: bool) -> bytes:
-    """A sheet for the bench, A4 or letter."""
-    out = io.BytesIO()
-    SimpleDocTemplate(
-        out, pagesize=LETTER if letter else A4, title=title, invariant=1,
-        leftMargin=12 * mm, rightMargin=12 * mm, topMargin=12 * mm, bottomMargin=12 * mm,
-    ).build(story)  # fmt: skip
-    return out.getvalue()
+    page.story += [table, Spacer(0, 4 * mm), _cups(page.font), Spacer(0, 3 * mm), page.plain(care)]
+    return page.printed(letter=letter)
 
 
 #: So many cups have a line of their own on paper.
@@ -96,8 +76,3 @@ def _warp(warp: tuple[float, float]) -> Drawing:
         x, y = middle + shift * size * aft, middle + shift * size * side
         drawing.add(Line(x - dx, y - dy, x + dx, y + dy))
     return drawing
-
-
-def safe(text: str) -> str:
-    """Words as the page's markup takes them."""
-    return text.replace("&", "&amp;").replace("<", "&lt;")
