@@ -128,6 +128,25 @@ def test_a_zone_is_typed_in_inches_in_a_us_shop(shop, left_upper):
     assert {row["field"]: row["text"] for row in zone["fields"]} == {
         "from_m": "0 in", "to_m": "60 in", "lead": "0 %", "tail": "100 %", "step_m": "0.5 in"
     }  # fmt: skip
+    # What is not touched stays to the last digit, however it is shown.
+    metric = {**ROOT, "texts": {"from_m": "0 m", "to_m": "1.5003 m", "step_m": "8 mm"}}
+    shop.ask("PUT", f"/parts/{left_upper}/plies", book(shop.get(f"/parts/{left_upper}/plies"), [metric]))
+    view = shop.get(f"/parts/{left_upper}/plies")
+    again = {"name": "root", "texts": {row["field"]: row["text"] for row in view["zones"][0]["fields"]}}
+    assert again["texts"]["to_m"] == "59.07 in"
+    shop.ask("PUT", f"/parts/{left_upper}/plies", book(view, [again]))
+    same = shop.get(f"/parts/{left_upper}/plies")
+    assert (same["version"], same["zones"]) == (view["version"], view["zones"])
+    shop.ask("PUT", f"/parts/{left_upper}/plies", book(view, [{**again, "texts": {**again["texts"], "lead": "10"}}]))
+    moved = shop.get(f"/parts/{left_upper}/plies")["zones"][0]
+    assert next(row for row in moved["handles"] if row["field"] == "to_m")["value"] == pytest.approx(1.5003 / 0.0254)
+
+
+def test_a_zone_in_inches_is_held_in_inches(shop, left_upper):
+    shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], "units": "us"})
+    root = {**ROOT, "texts": {"from_m": "0", "to_m": "60"}}
+    shop.ask("PUT", f"/parts/{left_upper}/plies", book(shop.get(f"/parts/{left_upper}/plies"), [root]))
+    zone = shop.get(f"/parts/{left_upper}/plies")["zones"][0]
     assert next(row for row in zone["handles"] if row["field"] == "to_m")["value"] == pytest.approx(60)
 
 

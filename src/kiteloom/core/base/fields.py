@@ -56,11 +56,12 @@ class Asked:
         """
         return self.unit[1 if system_of(units) == "us" else 0]
 
-    def text(self, value: Any, units: UnitSystem = "metric") -> str:
-        """A kept value as it is typed.
+    def text(self, value: Any, units: UnitSystem = "metric", digits: int = 6) -> str:
+        """A kept value as it is typed, with so many digits at most.
 
-        >>> Asked("Width", dimension="length", unit=("mm", "in")).text(0.07)
-        '70 mm'
+        >>> width = Asked("Width", dimension="length", unit=("mm", "in"))
+        >>> width.text(0.07), width.text(0.07, "us"), width.text(0.07, "us", digits=3)
+        ('70 mm', '2.75591 in', '2.76 in')
         """
         if self.style == "list":
             return "; ".join(value)
@@ -70,7 +71,7 @@ class Asked:
             return str(value)
         if self.style == "count":
             return str(int(value))
-        return number_text(value * self.scale, self.dimension, self.unit_for(units))
+        return number_text(value * self.scale, self.dimension, self.unit_for(units), digits)
 
     def value(self, field: str, text: str, units: UnitSystem = "metric") -> Any:
         """What was typed, as it is kept; `Refused` names the field, what was typed and the limit.
@@ -123,15 +124,15 @@ class Asked:
         return value
 
 
-def number_text(base: float, dimension: str, symbol: str) -> str:
-    """A quantity in a unit of its dimension, with as many digits as it has.
+def number_text(base: float, dimension: str, symbol: str, digits: int = 6) -> str:
+    """A quantity in a unit of its dimension, with as many digits as it has, or so many at most.
 
     >>> number_text(0.00635, "length", "in")
     '0.25 in'
     """
     used = unit(symbol, dimension)
     assert used is not None
-    return f"{plain((base - used.offset) / used.factor)} {used.symbol}".strip()
+    return f"{(base - used.offset) / used.factor:.{digits}g} {used.symbol}".strip()
 
 
 @cache

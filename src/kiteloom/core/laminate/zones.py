@@ -18,12 +18,15 @@ from shapely.geometry.base import BaseGeometry
 
 from kiteloom.core.base.fields import Asked, Says, asked_of, made
 from kiteloom.core.base.problems import Refused, between, plain
+from kiteloom.core.base.quantities import UnitSystem
 from kiteloom.core.shape.skin import Skin
 
 _SPAN: dict[str, Any] = {"dimension": "length", "unit": ("m", "in"), "low": -100, "high": 100}
 _CHORD: dict[str, Any] = {"dimension": "share", "scale": 100.0, "unit": ("%", "%"), "low": 0, "high": 1}
 #: What lies no farther beside a part is at its edge [m].
 _EDGE_M = 1e-6
+#: A place is typed no finer than it can be marked out.
+DIGITS = 4
 #: The most corners of a drawn outline.
 MOST_CORNERS = 200
 
@@ -130,6 +133,21 @@ def zone_says(zone: Zone) -> dict[str, Any]:
     'cap'
     """
     return {"name": zone.name, "kind": zone.place.kind, "step_m": zone.step_m, **asdict(zone.place)}
+
+
+def texts_of(zone: Zone, units: UnitSystem) -> tuple[dict[str, str], str]:
+    """A zone as it is typed: its figures by field, and a drawn outline's corners, a line each.
+
+    >>> texts_of(Zone("root", Band(0.0, 0.4), 0.008), "us")[0]
+    {'from_m': '0 in', 'to_m': '15.75 in', 'lead': '0 %', 'tail': '100 %', 'step_m': '0.315 in'}
+    """
+    place = zone.place
+    texts = {name: asked.text(getattr(place, name), units, DIGITS) for name, asked in asks(place).items()}
+    texts["step_m"] = STEP.text(zone.step_m, units, DIGITS)
+    if not isinstance(place, Drawn):
+        return texts, ""
+    rows = [[asked.text(getattr(at, name), units, DIGITS) for name, asked in asks(at).items()] for at in place.corners]
+    return texts, "\n".join("; ".join(row) for row in rows)
 
 
 def checked(zone: Zone, n: int = 0) -> Zone:

@@ -88,4 +88,5 @@ def _core(view: PliesView, area_m2: float, weights: BookWeights, units: UnitSyst
         f"{core.zone or EVERYWHERE}, {show(area_m2, 'area', units)}",
         f"{show(weights.core_g, 'mass', units)}, takes up {show(weights.core_resin_g, 'mass', units)} resin",
         rings,
+        under="Core",
     )

@@ -11,7 +11,7 @@ from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, unit
 from kiteloom.core.laminate.cover import Cover, Region
-from kiteloom.core.laminate.zones import KINDS, STEP, Band, Corner, Drawn, Strip, Zone, asks, zone_on
+from kiteloom.core.laminate.zones import KINDS, STEP, Band, Corner, Drawn, Strip, Zone, asks, texts_of, zone_on
 from kiteloom.core.shape.loft import Hand, Ring, mirrored
 from kiteloom.core.shape.section import Point
 from kiteloom.core.shape.skin import Skin
@@ -77,9 +77,9 @@ class NewZone:
 
 def zone_view(skin: Skin | None, zone: Zone, n: int, hand: Hand, units: UnitSystem) -> ZoneView:
     """A zone of a part of one hand, the ``n``-th of its book; where it can't lie on its side, only what was typed."""
-    texts, corners = _typed(zone.place, units)
+    texts, corners = texts_of(zone, units)
     fields = [AsText(name, one.label, texts[name], one.unit_for(units)) for name, one in asks(zone.place).items()]
-    fields.append(AsText("step_m", STEP.label, STEP.text(zone.step_m, units), STEP.unit_for(units)))
+    fields.append(AsText("step_m", STEP.label, texts["step_m"], STEP.unit_for(units)))
     view = ZoneView(zone.name, zone.place.kind, fields, corners, (), None, [], "")
     if skin is None:
         return replace(view, wrong="the part has no one surface that a zone could lie on")
@@ -170,16 +170,6 @@ def new_zones(skin: Skin, units: UnitSystem) -> list[NewZone]:
     }
     found = []
     for kind, place in begins.items():
-        view = _typed(place, units)
+        view = texts_of(Zone("", place), units)
         found.append(NewZone(kind, KINDS[kind][0], *view))
     return found
-
-
-def _typed(place: Band | Strip | Drawn, units: UnitSystem) -> tuple[dict[str, str], str]:
-    if isinstance(place, Drawn):
-        rows = [
-            "; ".join(asked.text(getattr(corner, name), units) for name, asked in asks(corner).items())
-            for corner in place.corners
-        ]
-        return {}, "\n".join(rows)
-    return {name: asked.text(getattr(place, name), units) for name, asked in asks(place).items()}, ""

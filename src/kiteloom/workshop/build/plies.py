@@ -13,7 +13,7 @@ from kiteloom.core.base.problems import Refused, between, plain
 from kiteloom.core.base.quantities import Typed, UnitSystem
 from kiteloom.core.laminate.cover import cover_of
 from kiteloom.core.laminate.stack import Ply, Stack, stack_code, true_angle
-from kiteloom.core.laminate.zones import KINDS, STEP, Band, Corner, Drawn, Zone, zone_of
+from kiteloom.core.laminate.zones import KINDS, STEP, Band, Corner, Drawn, Zone, texts_of, zone_of, zone_says
 from kiteloom.core.shape.section import Side
 from kiteloom.core.shape.skin import skin_of
 from kiteloom.store.models import DataSheet, Job, Part
@@ -87,16 +87,26 @@ def typed_book(uow: UnitOfWork, part: Part, order: EditPlies) -> dict[str, Any]:
         if uow.get(DataSheet, ply.cloth_id).kind != "cloth":
             raise Refused(f"plies.{number}.cloth_id", f"“{uow.get(DataSheet, ply.cloth_id).name}” is not a cloth")
         rows.append(PlyRow(ply.cloth_id, true_angle(angle, hand), ply.zone, ply.stage))
-    zones = [_read_zone(zone, n, units) for n, zone in enumerate(order.zones)]
+    kept = [zone_of(says) for says in job_row(part, order.job).ply_book.get("zones", ())]
+    by_name = {zone.name: zone for zone in kept}
+    zones = [
+        _read_zone(typed, n, units, by_name.get(typed.name) or (kept[n] if n < len(kept) else None))
+        for n, typed in enumerate(order.zones)
+    ]
     return book_of(rows, order.core_id, order.core_after, order.core_zone, zones)
 
 
-def _read_zone(typed: ZoneEdit, n: int, units: UnitSystem) -> Zone:
+def _read_zone(typed: ZoneEdit, n: int, units: UnitSystem, kept: Zone | None) -> Zone:
+    """A zone as typed; what still reads as the kept one does is kept to the last digit."""
     at, (_, kind) = f"zones.{n}", KINDS.get(typed.kind, ("", Band))
+    same = kept if kept is not None and kept.place.kind == typed.kind else None
+    as_kept, corners_kept = texts_of(same, units) if same is not None else ({}, "")
     texts = {name: text for name, text in typed.texts.items() if name != "step_m"}
     says: dict[str, Any] = {"name": " ".join(typed.name.split())[:60], "kind": typed.kind}
     try:
-        if kind is Drawn:
+        if kind is Drawn and same is not None and typed.corners == corners_kept:
+            says["corners"] = zone_says(same)["corners"]
+        elif kind is Drawn:
             says["corners"] = [_read_corner(line, units) for line in typed.corners.splitlines() if line.strip()]
         else:
             says |= read(kind, texts, units)
@@ -104,6 +114,9 @@ def _read_zone(typed: ZoneEdit, n: int, units: UnitSystem) -> Zone:
         says["step_m"] = STEP.value("step_m", step, units) if step.strip() else 0.0
     except Refused as refused:
         raise Refused(f"{at}.{refused.field}", refused.sentence) from None
+    if same is not None:
+        known = zone_says(same)
+        says |= {name: known[name] for name, text in typed.texts.items() if text == as_kept.get(name)}
     return zone_of(says, n)
 
 

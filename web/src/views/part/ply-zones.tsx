@@ -104,7 +104,7 @@ function ZoneRow({ view, zone, i, edited }: RowProps) {
               saved={field.text}
               problem={problem(field.field)}
               onSave={(text) => change(({ texts }) => ({ texts: { ...texts, [field.field]: text } }))}
-              className="w-24"
+              className="w-28"
             />
           ))}
         {zone.area && <FigureValue figure={zone.area} />}
