@@ -281,7 +281,7 @@ def ply_books() -> None:
     pieces = []
     for n in range(200):
         a, b, c = dice.uniform(300, 900), dice.uniform(100, 400), dice.uniform(0, 150)
-        pieces.append(Cut(str(n), ((0, 0), (a, c), (a - c, b), (c / 2, b * 0.8 + 20)), 0))
+        pieces.append(Cut(str(n), ((0, 0), (a, c), (a - c, b + c), (c / 2, b)), 0))
     for seconds in (0, 10):
         began = time.perf_counter()
         found = nest(pieces, Roll(1270, 5), seconds)
