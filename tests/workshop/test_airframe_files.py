@@ -169,3 +169,59 @@ def test_whatever_is_wrong_in_a_file_it_is_taken_or_refused_and_never_half(empty
             target.get(path)  # whatever was taken, every page has an answer
         target.close()
     assert len(outcomes) == 3  # taken, refused by row, refused whole
+
+
+ROOT = {"name": "root", "kind": "band", "from_m": 0.0, "to_m": 0.2, "lead": 0.0, "tail": 1.0, "step_m": 0.0}
+
+
+def laid_up(doc):
+    """The first job of a file that lays something up."""
+    return next(job for design in doc["designs"] for job in design["jobs"] if len(job["plies"]) > 1)
+
+
+def test_a_file_from_before_there_were_zones_is_read_and_written_as_the_newer_one(empty_shop, tmp_path):
+    found_at_random(empty_shop, 2)
+    doc = json.loads(empty_shop.client.get("/api/v1/airframes/wren/file").text)
+    for job in (job for row in (*doc["designs"], *doc["parts"]) for job in row["jobs"]):
+        job["zones"], job["core_zone"] = [], ""
+        for ply in job["plies"]:
+            ply["zone"], ply["stage"] = "", 1
+    older = json.loads(json.dumps(doc)) | {"version": 1}
+    for job in (job for row in (*older["designs"], *older["parts"]) for job in row["jobs"]):
+        del job["zones"], job["core_zone"]
+        for ply in job["plies"]:
+            del ply["zone"], ply["stage"]
+    other = type(empty_shop)(tmp_path / "other")
+    assert other.ask("POST", "/airframes/file", {"text": json.dumps(older), "take": True})["taken"]
+    assert json.loads(other.client.get("/api/v1/airframes/wren/file").text) == doc
+    other.close()
+
+
+@pytest.mark.parametrize(
+    ("wrong", "says"),
+    [
+        ({"zones": [{**ROOT, "kind": "blob"}]}, "“blob” is no kind of zone"),
+        ({"zones": [{**ROOT, "to_m": -1.0}]}, "its end must lie beyond its beginning"),
+        ({"zones": [{**ROOT, "from_m": "near"}]}, "From is “near”; a number is wanted"),
+        ({"zones": [{**ROOT, "step_m": 3.0}]}, "Steps of is 3000 mm"),
+        ({"zones": [{**ROOT, "name": ""}]}, "has no name yet"),
+        ({"zones": [ROOT, ROOT]}, "two zones are called “root”"),
+        ({"zones": [{"name": "a", "kind": "drawn", "corners": 7}]}, "no corners"),
+        ({"zones": [], "ply": {"zone": "nose"}}, "“nose”, which is not there"),
+        ({"zones": [], "ply": {"stage": 5}}, "can't be above 4"),
+    ],
+)
+def test_a_zone_that_cannot_be_in_a_file_is_refused_and_nothing_is_taken(empty_shop, tmp_path, wrong, says):
+    found_at_random(empty_shop, 2)
+    doc = json.loads(empty_shop.client.get("/api/v1/airframes/wren/file").text)
+    job = laid_up(doc)
+    for ply in job["plies"]:
+        ply["zone"], ply["stage"] = "", 1
+    job["zones"] = wrong["zones"]
+    job["plies"][-1] |= wrong.get("ply", {})
+    other = type(empty_shop)(tmp_path / "other")
+    looked = other.ask("POST", "/airframes/file", {"text": json.dumps(doc), "take": True})
+    assert not looked["taken"]
+    assert says in " ".join(words for row in looked["rows"] if row["what"] == "refused" for words in row["words"])
+    assert not other.get("/airframe")["id"]
+    other.close()

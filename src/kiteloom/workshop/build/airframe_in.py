@@ -43,7 +43,7 @@ from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.airframe_out import file_job
 from kiteloom.workshop.build.built_from import no_circle
 from kiteloom.workshop.build.parts import built_parts
-from kiteloom.workshop.laminate.plies import PlyRow, book_of
+from kiteloom.workshop.laminate.plies import PlyRow, book_of, stack_of
 from kiteloom.workshop.shape.shapes import form_of
 
 What = Literal["new", "same", "differs", "refused"]
@@ -282,6 +282,7 @@ class _Taking:
         row.ply_book = {}
         if job.plies:
             row.ply_book = self._book(job)
+            stack_of(self.uow, row.ply_book)  # whether it holds together
 
     def _book(self, job: FileJob) -> dict[str, Any]:
         plies = [PlyRow(self._sheet_id("cloth", ply.cloth), ply.angle_deg, ply.zone, ply.stage) for ply in job.plies]
