@@ -58,10 +58,12 @@ class Shop:
 
     def close(self) -> None:
         """Let go of the folder, and of the application for the next one."""
+        self.app.extensions["kiteloom.worker"].close()
         self.store.close()
         self.free.append(self.app)
 
     def reopen(self) -> None:
+        self.app.extensions["kiteloom.worker"].close()
         self.store.close()
         self.open()
 

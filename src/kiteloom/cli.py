@@ -200,6 +200,7 @@ def _serve(given: argparse.Namespace) -> int:
         server.run()
     finally:
         watch.stop()
+        app.extensions["kiteloom.worker"].close()
         app.extensions["kiteloom.store"].close()
     return 0
 

@@ -85,6 +85,7 @@ class NearShop(Reached):
             self._server.trigger.pull_trigger(lambda: wasyncore.close_all(self._server._map))
         self._thread.join()
         self._server.task_dispatcher.shutdown()
+        self._app.extensions["kiteloom.worker"].close()
         self._app.extensions["kiteloom.store"].close()
 
 

@@ -17,6 +17,7 @@ from kiteloom.api import (
     base,
     build,
     cure,
+    cut,
     guard,
     laminate,
     log,
@@ -37,6 +38,8 @@ from kiteloom.api.calc import weight as calc_weight
 from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.base.clock import Clock, SystemClock
 from kiteloom.workshop.base.shop import furnish
+from kiteloom.workshop.base.worker import Worker
+from kiteloom.workshop.cut.layouts import settle
 from kiteloom.workshop.mix.scale import Scale
 
 #: The built front end: beside the source in a checkout.
@@ -50,7 +53,7 @@ POLICY = (
 LONGEST_PATH = 200
 #: One blueprint a family; and the calculation contract, by families too.
 FAMILIES = (
-    *(base, airframe, shape, air, cure, mix, stores, laminate, need, build, log, plan),
+    *(base, airframe, shape, air, cure, mix, stores, laminate, need, build, cut, log, plan),
     *(calc_mix, calc_cure, calc_shape, calc_laminate, calc_air, calc_plan, calc_weight),
 )
 #: The names it is always served under.
@@ -98,8 +101,10 @@ def open_on(app: APIFlask, data_dir: str | Path, clock: Clock | None = None, sca
     store, used = Store(Path(data_dir)), clock or SystemClock()
     app.extensions["kiteloom.store"], app.extensions["kiteloom.clock"] = store, used
     app.extensions["kiteloom.scale"] = scale
+    app.extensions["kiteloom.worker"] = Worker()
     with store.writing() as uow:
         furnish(uow, used.now())
+        settle(uow)
 
 
 def application() -> APIFlask:

@@ -13,6 +13,7 @@ from pydantic import BaseModel, RootModel
 
 from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.base.clock import Clock
+from kiteloom.workshop.base.worker import Worker
 from kiteloom.workshop.mix.scale import Scale
 
 Route = TypeVar("Route", bound=Callable[..., Any])
@@ -26,6 +27,11 @@ def store() -> Store:
 def scale() -> Scale | None:
     """The scale on the bench, if the shop has one."""
     return cast("Scale | None", current_app.extensions["kiteloom.scale"])
+
+
+def worker() -> Worker:
+    """The process apart for what takes long."""
+    return cast(Worker, current_app.extensions["kiteloom.worker"])
 
 
 def now() -> datetime:

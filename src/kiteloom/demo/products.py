@@ -124,7 +124,7 @@ CLOTHS = {
     "Sedge 280 twill glass": _cloth(280, 0.58, balanced=True),
     "Sedge 200 spar tape, one-way glass": _cloth(200, 0.6, balanced=False, width=0.3),
     "Rush 200 one-way carbon": _cloth(200, 0.62, balanced=False, width=0.3, fibre=1.8),
-    "Wicker 300 stitched ±45 glass": {**_cloth(300, 0.57, balanced=True), "stitched": True},
+    "Wicker 300 stitched ±45 glass": {**_cloth(300, 0.57, balanced=True), "stitched": True, "fibre_off_deg": 45},
 }
 CORES = {
     "Bulrush 60, 6 mm foam": {

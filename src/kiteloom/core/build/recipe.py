@@ -9,7 +9,7 @@ from typing import Any, Generic, Literal, TypeVar
 from kiteloom.core.base.fields import Says, asked_of, made, missing
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import Step
-from kiteloom.core.laminate.cover import Covered, cover_of, even, together
+from kiteloom.core.laminate.cover import Cover, Covered, cover_of, even, together
 from kiteloom.core.laminate.stack import Stack
 from kiteloom.core.need.resin import Losses, ResinNeed
 from kiteloom.core.need.supplies import Supply, at_hand
@@ -92,6 +92,10 @@ class Task(Generic[G]):
         """What its ply book covers on both sides together."""
         return together(self.covered_on("upper"), self.covered_on("lower"))
 
+    def lies(self, sides: tuple[Side, ...]) -> tuple[tuple[Side, Cover], ...]:
+        """Its ply book as it lies on some sides."""
+        return tuple((side, cover_of(self.laid, skin_of(self.shape, side))) for side in sides)
+
     @property
     def shape(self) -> Shape:
         """Its part's shape; `Refused` without one."""
@@ -157,6 +161,20 @@ def its_side(task: Task[Any]) -> Covered:
     return task.covered()
 
 
+#: A ply book as it lies on each side it is laid on.
+Lies = tuple[tuple[Side, Cover], ...]
+
+
+def on_its_side(task: Task[Any]) -> Lies:
+    """A ply book as it lies on the side that is built; on both for the whole.
+
+    >>> from kiteloom.core.build.recipes import recipe_of
+    >>> [side for side, _ in on_its_side(replace(example(recipe_of("skin")), side="whole", form=PLANK))]
+    ['upper', 'lower']
+    """
+    return task.lies(("upper", "lower") if task.side == "whole" else (task.side,))
+
+
 @dataclass(frozen=True)
 class Recipe:
     """A way of building, whole: its form, limits, products, steps, amounts and run sheets follow from this value.
@@ -177,8 +195,8 @@ class Recipe:
     laid_up, by_hand, staged : bool
         Whether it needs a ply book; whether that is laid by hand, without a bag; whether a side of it may be laid up
         in several stages.
-    covers : function of a task
-        What its ply book covers.
+    covers, lies : functions of a task
+        What its ply book covers; how it lies on each side, laid flat, to be cut.
     """
 
     key: str
@@ -196,6 +214,7 @@ class Recipe:
     by_hand: bool = False
     staged: bool = False
     covers: Callable[[Task[Any]], Covered] = its_side
+    lies: Callable[[Task[Any]], Lies] = on_its_side
 
     @property
     def losses(self) -> tuple[str, ...]:
@@ -216,7 +235,7 @@ class Recipe:
 class Built:
     """What a recipe made of a task; where it can't be made ``cant`` says why, and its one step can't be placed.
 
-    ``covered`` is what its ply book covers; None where nothing is laid up.
+    ``covered`` is what its ply book covers; None where nothing is laid up. ``task`` is what it was made of.
     """
 
     steps: tuple[Step, ...]
@@ -225,6 +244,7 @@ class Built:
     cant: tuple[str, ...] = ()
     covered: Covered | None = None
     supplies: tuple[Supply, ...] = ()
+    task: Task[Any] | None = None
 
 
 #: Shapes with a surface that cloth, filler or paint goes on, and those of like pieces too.
@@ -281,7 +301,8 @@ def build(recipe: Recipe, given: Says, task: Callable[[Any], Task[Any]]) -> Buil
                 items = {step.key: recipe.items(found, step.key) for step in steps if step.called_out}
                 covered = recipe.covers(found) if recipe.laid_up else None
                 needs = recipe.needs(found)
-                return Built(steps, needs, items, (), covered, (*recipe.supplies(found), *_hands(steps, needs)))
+                supplies = (*recipe.supplies(found), *_hands(steps, needs))
+                return Built(steps, needs, items, (), covered, supplies, found)
             except Refused as refused:
                 reasons.append(refused.sentence)
     return Built((cant_step(recipe.name, reasons),), (), {}, tuple(reasons))

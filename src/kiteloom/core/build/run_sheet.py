@@ -53,6 +53,12 @@ def _where(ply: Ply) -> str:
     return f", {ply.zone}" if ply.zone else ""
 
 
+def _off_the_roll(ply: Ply, hand: Hand) -> str:
+    """How the roll's length lies, where its fibres run off it."""
+    off = ply.cloth.fibre_off_deg
+    return f"The length of its roll lies at {true_angle(ply.angle_deg - off, hand):g}°. " if off else ""
+
+
 def laid(
     plies: Sequence[Ply], first: int, hand: Hand, *, before: Sequence[Item] = (), bagged: bool = True
 ) -> tuple[Item, ...]:
@@ -73,7 +79,7 @@ def laid(
         Item(
             f"ply-{number}",
             f"Ply {number}: {ply.cloth.name} at {true_angle(ply.angle_deg, hand):g}°{_where(ply)}",
-            "Call it, lay it, roll it out; a second person looks.",
+            f"{_off_the_roll(ply, hand)}Call it, lay it, roll it out; a second person looks.",
             ply.cloth.name,
             warp_direction(ply.angle_deg, hand),
             ply.cloth.balanced,

@@ -1,7 +1,7 @@
 """Pieces → their places on a roll: none over another, inside its width, on its grain, as short as time allows.
 
 First their boxes are packed, which takes no time; then the packer of outlines looks for something shorter. What it
-finds is looked at apart before it is believed, and the shorter of both is taken.
+finds is looked at apart before it is believed, and the shortest of all is taken.
 """
 
 from __future__ import annotations
@@ -10,6 +10,7 @@ import math
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import groupby
+from threading import Thread
 
 import rectpack
 import spyrrow
@@ -27,10 +28,16 @@ _TOGETHER = 250
 _FEW = 120
 #: The packer of outlines computes no finer [mm].
 _SLACK_MM = 0.05
+#: What the packer of outlines has found is looked at so often [s].
+_LOOK_S = 0.2
+#: Reports of it that are layouts.
+_FEASIBLE = (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas)
 #: Two pieces that share less are beside each other [mm²].
 _TOUCH_MM2 = 1.0
 
 Corner = tuple[float, float]
+#: A piece by its id, and its outline where it lies.
+Placed = tuple[str, Polygon]
 
 
 @dataclass(frozen=True)
@@ -81,7 +88,7 @@ class Roll:
 
 
 @dataclass(frozen=True)
-class _Lying:
+class Lying:
     """A piece with its warp along the roll, and how it may be turned there."""
 
     id: str
@@ -108,8 +115,39 @@ def nest(pieces: Sequence[Cut], roll: Roll, seconds: float, seed: int = 1) -> Ne
     >>> found.length_mm, len(found.placements), found.oversize
     (2720.0, 5, ())
     """
+    *_, best = nesting(pieces, roll, seconds, seed)
+    return best
+
+
+def nesting(pieces: Sequence[Cut], roll: Roll, seconds: float, seed: int = 1) -> Iterator[Nest]:
+    """Layouts, each shorter than the one before; the first comes at once, the last after so many seconds or sooner.
+
+    Raises
+    ------
+    Refused
+        As `nest` does.
+    """
     between("seconds", seconds, 0, 3600, unit="s", name="the time to look")
-    lying, oversize = list[_Lying](), list[str]()
+    lying, oversize = lying_of(pieces, roll)
+    best = list(boxes(lying, roll))
+    yield _as_nest(best, lying, roll, oversize)
+    if seconds > 0 and _length(best) > _least(lying, roll) + _SLACK_MM:
+        for found in _outlines(lying, roll, seconds, seed):
+            if _length(found) < _length(best) - _SLACK_MM and sound(found, roll):
+                best = found
+                yield _as_nest(best, lying, roll, oversize)
+
+
+def _as_nest(placed: Sequence[Placed], lying: Sequence[Lying], roll: Roll, oversize: tuple[str, ...]) -> Nest:
+    length = _length(placed)
+    area = sum(one.shape.area * one.copies for one in lying)
+    used = 100 * area / (length * roll.width_mm) if length else 0.0
+    return Nest(length, used, tuple(numbered(placed)), oversize)
+
+
+def lying_of(pieces: Sequence[Cut], roll: Roll) -> tuple[list[Lying], tuple[str, ...]]:
+    """Pieces with their warp along the roll, and those that are wider than it; `Refused` as `nest` says."""
+    lying, oversize = list[Lying](), list[str]()
     for n, piece in enumerate(pieces):
         turned = _lying(piece, n, roll)
         if turned.turns:
@@ -119,22 +157,10 @@ def nest(pieces: Sequence[Cut], roll: Roll, seconds: float, seed: int = 1) -> Ne
     count = sum(piece.quantity for piece in pieces)
     if count > MOST_PIECES:
         raise Refused("pieces", f"there are {count} pieces; at most {MOST_PIECES} are nested")
-    placed = list(_boxes(lying, roll))
-    if seconds > 0 and _length(placed) > _least(lying, roll) + _SLACK_MM:
-        found = list(_outlines(lying, roll, seconds, seed))
-        if _length(found) < _length(placed) and sound(found, roll):
-            placed = found
-    length = _length(placed)
-    area = sum(one.shape.area * one.copies for one in lying)
-    return Nest(
-        length,
-        100 * area / (length * roll.width_mm) if length else 0.0,
-        tuple(_numbered(placed)),
-        tuple(dict.fromkeys(oversize)),
-    )
+    return lying, tuple(dict.fromkeys(oversize))
 
 
-def sound(placed: Sequence[tuple[str, Polygon]], roll: Roll) -> bool:
+def sound(placed: Sequence[Placed], roll: Roll) -> bool:
     """Whether no piece lies over another or over an edge of the roll, and the gap is kept.
 
     >>> square = Polygon([(0, 0), (10, 0), (10, 10), (0, 10)])
@@ -150,7 +176,7 @@ def sound(placed: Sequence[tuple[str, Polygon]], roll: Roll) -> bool:
     )  # fmt: skip
 
 
-def _lying(piece: Cut, n: int, roll: Roll) -> _Lying:
+def _lying(piece: Cut, n: int, roll: Roll) -> Lying:
     between(f"pieces.{n}.quantity", piece.quantity, 1, MOST_PIECES, name=f"the number of “{piece.id}”")
     shape = Polygon(piece.outline_mm) if len(piece.outline_mm) > 2 else Polygon()
     if shape.is_empty or not shape.is_valid or shape.area <= 0:
@@ -159,7 +185,7 @@ def _lying(piece: Cut, n: int, roll: Roll) -> _Lying:
                       "enclose nothing")  # fmt: skip
     shape = rotate(shape, -piece.angle_deg, origin=(0, 0))
     fits = tuple(turn for turn in roll.turns if _across(shape, turn) <= roll.width_mm + 1e-6)
-    return _Lying(piece.id, shape, piece.quantity, fits)
+    return Lying(piece.id, shape, piece.quantity, fits)
 
 
 def _across(shape: Polygon, turn: float) -> float:
@@ -167,26 +193,28 @@ def _across(shape: Polygon, turn: float) -> float:
     return high - low if turn % 180 == 0 else right - left
 
 
-def _boxes(lying: Sequence[_Lying], roll: Roll) -> Iterator[tuple[str, Polygon]]:
+def boxes(lying: Sequence[Lying], roll: Roll) -> Iterator[Placed]:
     """Each piece in the box around it."""
-    boxes = []
+    around = []
     for n, one in enumerate(lying):
         left, low, right, high = rotate(one.shape, one.turns[0], origin=(0, 0)).bounds
-        boxes += [(n, right - left, high - low)] * one.copies
+        around += [(n, right - left, high - low)] * one.copies
     free = roll.quarter_turns
-    ways = [rectpack.GuillotineBssfSas] + [rectpack.MaxRectsBl, rectpack.MaxRectsBssf] * (len(boxes) <= _FEW)
+    ways = [rectpack.GuillotineBssfSas] + [rectpack.MaxRectsBl, rectpack.MaxRectsBssf] * (len(around) <= _FEW)
     best: list[tuple[int, float, float, float]] = []
-    for way in ways if boxes else ():
+    for way in ways if around else ():
         packer = rectpack.newPacker(
             mode=rectpack.PackingMode.Offline, pack_algo=way, sort_algo=rectpack.SORT_LSIDE, rotation=free
         )
-        for n, along, across in boxes:
+        for n, along, across in around:
             packer.add_rect(across + roll.gap_mm, along + roll.gap_mm, n)
-        packer.add_bin(roll.width_mm + roll.gap_mm, sum(along + across + 2 * roll.gap_mm for _, along, across in boxes))
+        packer.add_bin(
+            roll.width_mm + roll.gap_mm, sum(along + across + 2 * roll.gap_mm for _, along, across in around)
+        )
         packer.pack()
         # Its bin stands upright, the roll lies.
         found = [(int(n), float(y), float(x), float(h)) for _, x, y, _, h, n in packer.rect_list()]
-        if len(found) == len(boxes) and (not best or _end(found) < _end(best)):
+        if len(found) == len(around) and (not best or _end(found) < _end(best)):
             best = found
     for n, x, y, along in best:
         one = lying[n]
@@ -202,25 +230,42 @@ def _end(found: Sequence[tuple[int, float, float, float]]) -> float:
     return max(x + along for _, x, _, along in found)
 
 
-def _outlines(lying: Sequence[_Lying], roll: Roll, seconds: float, seed: int) -> Iterator[tuple[str, Polygon]]:
-    """Each piece as the packer of outlines places it; many are taken in groups, large ones first."""
+def _outlines(lying: Sequence[Lying], roll: Roll, seconds: float, seed: int) -> Iterator[list[Placed]]:
+    """Pieces as the packer of outlines places them, better and better; many are taken in groups, large ones first."""
+    groups = _grouped(lying)
+    count = sum(one.copies for one in lying)
+    shares = [seconds * sum(one.copies for one in group) / count for group in groups]
+    # A group that has no second to itself would take one all the same.
+    looked_at = [share >= 1 or len(groups) == 1 for share in shares]
+    found = [list(boxes(group, roll)) for group in groups]
+    for n, group in enumerate(groups):
+        if not looked_at[n]:
+            continue
+        for placed in _packed(group, roll, shares[n], seed):
+            if _length(placed) < _length(found[n]):
+                found[n] = placed
+                yield _one_after_another(found, roll)
+
+
+def _grouped(lying: Sequence[Lying]) -> list[list[Lying]]:
     ranked = sorted(lying, key=lambda one: -one.shape.area)
-    total, so_far, groups = sum(one.copies for one in lying), 0, []
+    so_far, groups = 0, []
     for one in ranked:
         groups.append((so_far // _TOGETHER, one))
         so_far += one.copies
-    after = 0.0
-    for _, group in groupby(groups, key=lambda row: row[0]):
-        mine = [one for _, one in group]
-        share = seconds * sum(one.copies for one in mine) / total
-        # A group that has no second to itself would take one all the same.
-        enough = share >= 1 or len(mine) == len(lying)
-        placed = _packed(mine, roll, share, seed) if enough else list(_boxes(mine, roll))
-        yield from ((key, translate(shape, after)) for key, shape in placed)
-        after += _length(placed) + roll.gap_mm
+    return [[one for _, one in group] for _, group in groupby(groups, key=lambda row: row[0])]
 
 
-def _packed(lying: Sequence[_Lying], roll: Roll, seconds: float, seed: int) -> list[tuple[str, Polygon]]:
+def _one_after_another(groups: Sequence[Sequence[Placed]], roll: Roll) -> list[Placed]:
+    after, found = 0.0, list[Placed]()
+    for group in groups:
+        found += [(key, translate(shape, after)) for key, shape in group]
+        after += _length(group) + roll.gap_mm
+    return found
+
+
+def _packed(lying: Sequence[Lying], roll: Roll, seconds: float, seed: int) -> Iterator[list[Placed]]:
+    """What the packer of outlines finds, while it looks; nothing where it can't place them."""
     grow = roll.gap_mm / 2 + _SLACK_MM
     items = [
         spyrrow.Item(
@@ -234,20 +279,34 @@ def _packed(lying: Sequence[_Lying], roll: Roll, seconds: float, seed: int) -> l
     # What just fits is refused by it: the strip is a little wider than all that is asked for.
     strip = spyrrow.StripPackingInstance("roll", roll.width_mm + 2 * grow + _SLACK_MM, items)
     look = spyrrow.StripPackingConfig(total_computation_time=max(1, math.floor(seconds)), seed=seed)
-    try:
-        found = strip.solve(look).placed_items
-    except BaseException as error:  # what it can't place it says in no other way
-        if type(error).__name__ != "PanicException":
-            raise
-        return list(_boxes(lying, roll))
-    shapes = [
+    reports, last = spyrrow.ProgressQueue(), list[spyrrow.StripPackingSolution]()
+
+    def solve() -> None:
+        try:
+            last.append(strip.solve(look, reports))
+        except BaseException as error:  # what it can't place it says in no other way
+            if type(error).__name__ != "PanicException":
+                raise
+
+    looking = Thread(target=solve, daemon=True)
+    looking.start()
+    while looking.is_alive():
+        looking.join(_LOOK_S)
+        said = [solution for kind, solution in reports.drain() if kind in _FEASIBLE]
+        for solution in said[-1:]:
+            yield _squared(_as_placed(solution, lying), roll)
+    for solution in last:
+        yield _squared(_as_placed(solution, lying), roll)
+
+
+def _as_placed(solution: spyrrow.StripPackingSolution, lying: Sequence[Lying]) -> list[Placed]:
+    return [
         (
             lying[int(one.id)].id,
             translate(rotate(lying[int(one.id)].shape, one.rotation, origin=(0, 0)), *one.translation),
         )
-        for one in found
+        for one in solution.placed_items
     ]
-    return _squared(shapes, roll)
 
 
 def _squared(placed: list[tuple[str, Polygon]], roll: Roll) -> list[tuple[str, Polygon]]:
@@ -262,18 +321,19 @@ def _squared(placed: list[tuple[str, Polygon]], roll: Roll) -> list[tuple[str, P
     return found
 
 
-def _least(lying: Sequence[_Lying], roll: Roll) -> float:
+def _least(lying: Sequence[Lying], roll: Roll) -> float:
     """No layout is shorter: all pieces side by side, and the longest by itself [mm]."""
     area = sum(one.shape.area * one.copies for one in lying)
     longest = max((min(_across(one.shape, turn + 90) for turn in one.turns) for one in lying), default=0.0)
     return max(area / roll.width_mm, longest)
 
 
-def _length(placed: Sequence[tuple[str, Polygon]]) -> float:
+def _length(placed: Sequence[Placed]) -> float:
     return round(max((shape.bounds[2] for _, shape in placed), default=0.0), 6)
 
 
-def _numbered(placed: Sequence[tuple[str, Polygon]]) -> Iterator[Placement]:
+def numbered(placed: Sequence[Placed]) -> Iterator[Placement]:
+    """Pieces as placements, the copies of each counted from 1."""
     count: dict[str, int] = {}
     for key, shape in placed:
         count[key] = count.get(key, 0) + 1

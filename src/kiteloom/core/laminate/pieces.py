@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from string import ascii_lowercase
 
 from shapely import intersection, union_all
@@ -19,6 +19,8 @@ from shapely.geometry.polygon import orient
 
 from kiteloom.core.base.problems import Refused, between, plain
 from kiteloom.core.laminate.cover import Cover
+from kiteloom.core.shape.loft import Hand
+from kiteloom.core.shape.section import Side
 from kiteloom.core.shape.skin import polygons_of
 
 #: Corners are left out where the edge strays no farther [m].
@@ -33,24 +35,33 @@ MOST_PIECES = 3000
 
 @dataclass(frozen=True)
 class Cutting:
-    """How a ply is cut.
+    """How a ply is cut, or a sheet.
 
     Parameters
     ----------
     roll_width_m : float
-        The width of the cloth between its selvedges [m].
+        The width of the cloth between its selvedges, or of a sheet across its grain [m].
     trim_m, overlap_m : float
         What is added all round and cut off later; how far one piece laps over the next [m].
+    length_m : float or None
+        How long a piece may be along its warp or grain; None where it may be as long as the roll [m].
+    pitch_m : float
+        Joints lie on ribs this far apart, the first at the piece's own edge; 0 where they need not [m].
     """
 
     roll_width_m: float
     trim_m: float = 0.0
     overlap_m: float = 0.0
+    length_m: float | None = None
+    pitch_m: float = 0.0
 
     def __post_init__(self) -> None:
         between("roll_width_mm", self.roll_width_m * 1000, 0, 10_000, unit="mm", name="the roll width", open_low=True)
         between("trim_mm", self.trim_m * 1000, 0, 500, unit="mm", name="the trim")
         between("overlap_mm", self.overlap_m * 1000, 0, 1000, unit="mm", name="the overlap")
+        between("pitch_mm", self.pitch_m * 1000, 0, 5000, unit="mm", name="the pitch of the ribs")
+        if self.length_m is not None:
+            between("length_mm", self.length_m * 1000, 0, 1e6, unit="mm", name="the length", open_low=True)
 
 
 @dataclass(frozen=True)
@@ -89,15 +100,52 @@ def pieces_of(cover: Cover, cutting: Cutting, keep_off: Sequence[LineString] = (
     found: list[Piece] = []
     joints: list[BaseGeometry] = list(keep_off)
     for n, (ply, lies) in enumerate(zip(cover.stack.plies, cover.plies, strict=True)):
-        grown = lies.buffer(cutting.trim_m, join_style="mitre", mitre_limit=2.0) if cutting.trim_m else lies
-        cut = [piece for one in polygons_of(grown) for piece in _cut(one, ply.angle_deg, cutting, joints)]
-        if len(found) + len(cut) > MOST_PIECES:
+        found += cut_up(lies, n, f"{n + 1}", ply.angle_deg - ply.cloth.fibre_off_deg, cutting, joints)
+        if len(found) > MOST_PIECES:
             width = plain(cutting.roll_width_m * 1000)
             raise Refused("roll_width_mm", f"a roll of {width} mm cuts it into more than {MOST_PIECES} pieces")
-        for letter, piece in zip(_letters(len(cut)), cut, strict=True):
-            name = f"{n + 1}{letter if len(cut) > 1 else ''}"
-            found.append(Piece(name, n, _outline_mm(piece), ply.angle_deg))
     return tuple(found)
+
+
+def cut_up(
+    lies: BaseGeometry, ply: int, name: str, angle_deg: float, cutting: Cutting, joints: list[BaseGeometry]
+) -> tuple[Piece, ...]:
+    """What lies flat as pieces, each with its name and, where there are several, a letter; joints join those there are.
+
+    Parameters
+    ----------
+    angle_deg : float
+        How the warp or the grain runs in the part's axes [°].
+
+    Raises
+    ------
+    Refused
+        As `pieces_of` says.
+    """
+    grown = lies.buffer(cutting.trim_m, join_style="mitre", mitre_limit=2.0) if cutting.trim_m else lies
+    cut = [piece for one in polygons_of(grown) for piece in _cut(one, angle_deg, cutting, joints)]
+    if cutting.length_m is not None:
+        along = Cutting(cutting.length_m, overlap_m=cutting.overlap_m)
+        cut = [piece for one in cut for piece in _cut(one, angle_deg + 90, along, joints)]
+    letters = _letters(len(cut)) if len(cut) > 1 else iter([""])
+    return tuple(
+        Piece(f"{name}{letter}", ply, _outline_mm(piece), angle_deg)
+        for letter, piece in zip(letters, cut, strict=False)
+    )
+
+
+def face_up(piece: Piece, side: Side, hand: Hand) -> Piece:
+    """A piece as it lies on the table, the face up that will be seen from outside: mirrored where the part's axes are.
+
+    Woven cloth is the same on both faces; stitched cloth is not, and a piece of it must not be turned over.
+
+    >>> corner = Piece("1", 0, ((0, 0), (100, 0), (0, 50)), 45)
+    >>> face_up(corner, "upper", "left").outline_mm[2], face_up(corner, "upper", "right").outline_mm[2]
+    ((0, -50), (0, 50))
+    """
+    if (side == "upper") != (hand == "left"):
+        return piece
+    return replace(piece, outline_mm=tuple((x, -y) for x, y in piece.outline_mm), angle_deg=-piece.angle_deg)
 
 
 def _outline_mm(piece: Polygon) -> tuple[tuple[float, float], ...]:
@@ -109,7 +157,7 @@ def _cut(grown: Polygon, angle_deg: float, cutting: Cutting, joints: list[BaseGe
     """One polygon cut into widths that fit the roll; its joints join those there are."""
     turned = rotate(grown, -angle_deg, origin=(0, 0))
     left, low, right, high = turned.bounds
-    roll, overlap, across = cutting.roll_width_m, cutting.overlap_m, high - low
+    roll, overlap, across, pitch = cutting.roll_width_m, cutting.overlap_m, high - low, cutting.pitch_m
     if across <= roll + _FINE_M / 100:
         yield grown
         return
@@ -119,9 +167,19 @@ def _cut(grown: Polygon, angle_deg: float, cutting: Cutting, joints: list[BaseGe
             f"the overlap is {plain(overlap * 1000)} mm and the roll {plain(roll * 1000)} mm wide; "
             f"a ply {plain(round(across * 1000))} mm wide can't be made up of it",
         )
+    if pitch > 0 and pitch + overlap > roll + _FINE_M:
+        raise Refused(
+            "pitch_mm",
+            f"ribs {plain(pitch * 1000)} mm apart with an overlap of {plain(overlap * 1000)} mm are wider than "
+            f"{plain(roll * 1000)} mm; no joint can lie on one",
+        )
     # Far more strips than a book may have pieces need not be counted.
-    count = min(math.ceil((across - overlap) / (roll - overlap) - 1e-9), MOST_PIECES + 1)
-    each = (across + (count - 1) * overlap) / count
+    if pitch > 0:
+        each = math.floor((roll - overlap) / pitch + 1e-9) * pitch + overlap
+        count = min(math.ceil((across - overlap) / (each - overlap) - 1e-9), MOST_PIECES + 1)
+    else:
+        count = min(math.ceil((across - overlap) / (roll - overlap) - 1e-9), MOST_PIECES + 1)
+        each = (across + (count - 1) * overlap) / count
 
     def ends(shift: float) -> list[float]:
         return [low + each + shift + n * (each - overlap) for n in range(count - 1)]
@@ -130,7 +188,7 @@ def _cut(grown: Polygon, angle_deg: float, cutting: Cutting, joints: list[BaseGe
         lines = [LineString([(left, at - overlap / 2), (right, at - overlap / 2)]) for at in ends(shift)]
         return rotate(intersection(union_all(lines), turned), angle_deg, origin=(0, 0))
 
-    shift = _kept_apart(seams, roll - each, joints)
+    shift = _kept_apart(seams, roll - each, joints) if pitch <= 0 else 0.0
     joints.append(seams(shift))
     tops = [*ends(shift), high]
     for n, top in enumerate(tops):

@@ -235,6 +235,16 @@ def _fields() -> tuple[Field, ...]:
         f("balanced", "Same at θ and θ + 90°", "Cloth", ("cloth",), "yes"),
         f("stitched", "Stitched in layers, not woven", "Cloth", ("cloth",), "yes"),
         f(
+            "fibre_off_deg",
+            "Its fibres run off its length by",
+            "Cloth",
+            ("cloth",),
+            dimension="angle",
+            unit=("°", "°"),
+            low=0,
+            high=90,
+        ),
+        f(
             "roll_width_m",
             "Width of the roll",
             "Cloth",

@@ -30,6 +30,8 @@ class Cloth:
         Stitched from layers that lie one on the other, not woven: it is not the same upside down.
     roll_width_m : float or None
         Width it is sold in [m].
+    fibre_off_deg : float
+        How far its fibres run off the length of the roll: 0 for what is woven, 45 for cloth stitched at ±45° [°].
     assumed : frozenset of str
         Figures the sheet lacks and common practice fills in.
     """
@@ -43,6 +45,7 @@ class Cloth:
     assumed: frozenset[str] = frozenset()
     stitched: bool = False
     hand_weight_fraction: float = 0.5
+    fibre_off_deg: float = 0.0
 
     def __post_init__(self) -> None:
         between("areal_weight_g_m2", self.areal_weight_g_m2, 0, 10_000, unit="g/m²", open_low=True)

@@ -117,6 +117,7 @@ def cloth(name: str, says: Says) -> Cloth:
         frozenset(assumed),
         bool(says.get("stitched")),
         hand,
+        says.get("fibre_off_deg") or 0.0,
     )
 
 

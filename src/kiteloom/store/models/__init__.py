@@ -17,6 +17,7 @@ from kiteloom.store.models.air import (
 )
 from kiteloom.store.models.base import Base, Change, Edit, Edited, Fact, Shop, UtcMoment
 from kiteloom.store.models.build import Assembly, Design, Job, JobProduct, Link, Part, Project
+from kiteloom.store.models.cut import CutLayout, CutPlan, CutWay, PieceCut, Remnant, RemnantNote, WayCut
 from kiteloom.store.models.log import (
     Batch,
     BatchNote,
@@ -42,6 +43,9 @@ __all__ = [
     "BatchNote",
     "Change",
     "CrewMember",
+    "CutLayout",
+    "CutPlan",
+    "CutWay",
     "DataSheet",
     "Decision",
     "Delivery",
@@ -63,10 +67,13 @@ __all__ = [
     "PartPlace",
     "PartTemperature",
     "Photo",
+    "PieceCut",
     "Pin",
     "Project",
     "Pump",
     "Reading",
+    "Remnant",
+    "RemnantNote",
     "Shape",
     "Shop",
     "StandingOrder",
@@ -77,6 +84,7 @@ __all__ = [
     "TemperatureReplaced",
     "Tick",
     "UtcMoment",
+    "WayCut",
     "Witness",
     "Work",
     "Zone",

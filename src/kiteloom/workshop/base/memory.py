@@ -10,6 +10,9 @@ from kiteloom.store.unit_of_work import UnitOfWork
 
 T = TypeVar("T")
 
+#: Nothing that is remembered is made from these.
+BESIDE = ("cut",)
+
 
 def remembered(uow: UnitOfWork, now: float, name: str, make: Callable[[], T]) -> T:
     """Something that is the same for all who ask in one minute between two changes: made once for them.
@@ -17,4 +20,4 @@ def remembered(uow: UnitOfWork, now: float, name: str, make: Callable[[], T]) ->
     Never inside a write, where everybody else who writes would wait for it.
     """
     assert not uow.writes, f"{name} is made inside a write"
-    return uow.memory.made((uow.last_change(), math.floor(now)), name, make)
+    return uow.memory.made((uow.last_change(BESIDE), math.floor(now)), name, make)

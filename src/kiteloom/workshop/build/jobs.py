@@ -59,6 +59,8 @@ class BuiltJob:
     """What its steps use up besides their mixes; their keys are its own."""
     before: str = ""
     """The step of the part it goes before, where it does not stand in the row of jobs."""
+    task: Task[Any] | None = None
+    """What its recipe worked on; None where it can't be made."""
 
     def role_of(self, local: str) -> str:
         """The role of the product a step is worked with; ``""`` where the job has none."""
@@ -178,6 +180,7 @@ def built_job(
         found.cant,
         found.supplies,
         job.before_key,
+        found.task,
     )
 
 

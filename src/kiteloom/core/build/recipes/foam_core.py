@@ -156,4 +156,5 @@ RECIPE = Recipe(
     laid_up=True,
     by_hand=True,
     covers=Task.covered_on_both,
+    lies=lambda task: task.lies(_SIDES),
 )

@@ -15,15 +15,17 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task
+from kiteloom.core.build.recipe import Item, Lies, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import BARE, laid
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.wet import wet
-from kiteloom.core.laminate.cover import Covered, even, resin_g
+from kiteloom.core.laminate.cover import Covered, cover_of, even, resin_g
 from kiteloom.core.laminate.stack import Ply
 from kiteloom.core.need import supplies
 from kiteloom.core.need.resin import resin_need
 from kiteloom.core.need.supplies import Supply
+from kiteloom.core.shape.flat import StripAt, Strips
+from kiteloom.core.shape.skin import skin_of
 
 #: The stage a laminating resin's sheet must give for this recipe.
 PEEL = "peel"
@@ -134,6 +136,18 @@ def covers(task: Task[Given]) -> Covered:
     return even(task.laid, task.given.length_m * task.given.width_m)
 
 
+def lies(task: Task[Given]) -> Lies:
+    """Every ply a strip as long and as wide as the cap.
+
+    >>> (side, cover), = lies(replace(example(RECIPE), given=Given(length_m=6.0, width_m=0.05)))
+    >>> cover.skin.whole.bounds
+    (0.0, -0.025, 6.0, 0.025)
+    """
+    _stages(task)
+    strip = Strips((StripAt(0.0, task.given.width_m), StripAt(task.given.length_m, task.given.width_m)))
+    return (("upper", cover_of(task.laid, skin_of(strip, "upper"))),)
+
+
 def uses(task: Task[Given]) -> tuple[Supply, ...]:
     """Cloth, wax, and what lies under both bags.
 
@@ -178,4 +192,5 @@ RECIPE = Recipe(
     stations=("bench", "cap mould", "vacuum pump", "cool room", "hot box"),
     laid_up=True,
     covers=covers,
+    lies=lies,
 )

@@ -1,0 +1,197 @@
+"""A process apart for what takes long, so that every page answers meanwhile: one search at a time, few waiting.
+
+What it finds comes back better and better. It may be stopped at any moment: the best so far is kept.
+"""
+
+from __future__ import annotations
+
+import contextlib
+import multiprocessing
+import os
+import signal
+import time
+from collections import deque
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from multiprocessing.connection import Connection
+from threading import Condition, Thread
+from typing import Any, Literal
+
+from kiteloom.core.base.problems import Refused
+
+#: So many may wait for their turn.
+WAITING = 6
+#: What is better is handed on no more often [s].
+_OFTEN_S = 0.8
+#: A stop is heeded so soon [s].
+_HEED_S = 0.1
+
+End = Literal["done", "stopped", "failed"]
+
+
+@dataclass(frozen=True)
+class Search:
+    """Something to look for.
+
+    Parameters
+    ----------
+    key : str
+        What it is stopped by; one search of a key at a time.
+    look : function
+        A generator of better and better answers, importable by its name, and what it is given.
+    seconds : float
+        How long it is asked for better ones [s].
+    began, better, ended : functions
+        Told when its turn has come, of each better answer, and how it ended with why in words; never two at once.
+    """
+
+    key: str
+    look: Callable[..., Iterator[Any]]
+    given: tuple[Any, ...]
+    seconds: float
+    began: Callable[[], None]
+    better: Callable[[Any], None]
+    ended: Callable[[End, str], None]
+
+
+class Worker:
+    """The process, and those who wait for it. Nothing is started before it is asked."""
+
+    def __init__(self) -> None:
+        self._turn = Condition()
+        self._waiting: deque[Search] = deque()
+        self._now: Search | None = None
+        self._stopped = False
+        self._closed = False
+        self._thread: Thread | None = None
+        self._process: Any = None
+        self._line: Connection | None = None
+
+    def ask(self, search: Search) -> None:
+        """Look for something in its turn; `Refused` where too many wait already, or it is looked for."""
+        with self._turn:
+            if any(one.key == search.key for one in (*self._waiting, *([self._now] if self._now else []))):
+                raise Refused("", "it is being looked for already; stop that first")
+            if len(self._waiting) >= WAITING:
+                raise Refused("", f"{WAITING} wait for their turn already; try again when one is through, or stop one")
+            self._waiting.append(search)
+            if self._thread is None:
+                self._thread = Thread(target=self._run, name="worker", daemon=True)
+                self._thread.start()
+            self._turn.notify_all()
+
+    def stop(self, key: str) -> bool:
+        """Stop a search, or take it out of the queue; False where there is none of that key."""
+        with self._turn:
+            for one in self._waiting:
+                if one.key == key:
+                    self._waiting.remove(one)
+                    Thread(target=one.ended, args=("stopped", ""), daemon=True).start()
+                    return True
+            if self._now is None or self._now.key != key:
+                return False
+            self._stopped = True
+            return True
+
+    def knows(self, key: str) -> bool:
+        """Whether it is looked for, or waits."""
+        with self._turn:
+            return any(one.key == key for one in (*self._waiting, *([self._now] if self._now else [])))
+
+    def close(self) -> None:
+        """Stop everything and wait until it is over; nothing can be asked any more."""
+        with self._turn:
+            self._closed = self._stopped = True
+            self._waiting.clear()
+            self._turn.notify_all()
+        if self._thread is not None:
+            self._thread.join(10)
+
+    def _run(self) -> None:
+        while True:
+            with self._turn:
+                while not self._waiting and not self._closed:
+                    self._turn.wait()
+                if self._closed:
+                    self._end_process()
+                    return
+                search = self._now = self._waiting.popleft()
+                self._stopped = False
+            try:
+                search.began()
+                how, why = self._look(search)
+            except Exception as error:  # whatever went wrong, the next one has its turn
+                how, why = "failed", f"it could not be looked for ({str(error)[:120] or type(error).__name__})"
+                self._end_process()
+            with self._turn:
+                self._now = None
+            with contextlib.suppress(Exception):
+                search.ended(how, why)
+
+    def _look(self, search: Search) -> tuple[End, str]:
+        line = self._line_to_process()
+        line.send((search.look, search.given, search.seconds))
+        newest, told = None, 0.0
+        while True:
+            with self._turn:
+                stopped = self._stopped
+            if stopped:
+                self._end_process()
+                if newest is not None:
+                    search.better(newest)
+                return "stopped", ""
+            if line.poll(_HEED_S):
+                kind, what = line.recv()
+                if kind == "better":
+                    newest = what
+                else:
+                    if newest is not None:
+                        search.better(newest)
+                    return ("done", "") if kind == "end" else ("failed", what)
+            if newest is not None and time.monotonic() - told >= _OFTEN_S:
+                search.better(newest)
+                newest, told = None, time.monotonic()
+
+    def _line_to_process(self) -> Connection:
+        if self._line is None or self._process is None or not self._process.is_alive():
+            apart = multiprocessing.get_context("spawn")
+            self._line, there = apart.Pipe()
+            self._process = apart.Process(target=_serve, args=(there,), name="kiteloom-worker", daemon=True)
+            self._process.start()
+            there.close()
+        return self._line
+
+    def _end_process(self) -> None:
+        if self._process is not None:
+            self._process.terminate()
+            self._process.join(5)
+        if self._line is not None:
+            self._line.close()
+        self._process = self._line = None
+
+
+def _serve(line: Connection) -> None:
+    """The process: takes a search, sends what it finds, until nobody is there any more."""
+    signal.signal(signal.SIGINT, signal.SIG_IGN)
+    with contextlib.suppress(OSError):
+        os.nice(5)
+    while True:
+        try:
+            look, given, seconds = line.recv()
+        except (EOFError, OSError):
+            return
+        try:
+            last, until = None, time.monotonic() + seconds
+            for found in look(*given):
+                if found is not last:
+                    line.send(("better", found))
+                    last = found
+                if time.monotonic() >= until:
+                    break
+            line.send(("end", ""))
+        except Refused as refused:
+            line.send(("refused", refused.sentence))
+        except BrokenPipeError:
+            return
+        except Exception as error:  # the caller is told, and the next search has its turn
+            line.send(("failed", f"it could not be looked for ({str(error)[:120] or type(error).__name__})"))
