@@ -2,7 +2,11 @@
 
 from __future__ import annotations
 
-from kiteloom.api.house import Routes, now, store, worker
+from flask import Response
+from pydantic import BaseModel
+
+from kiteloom.api.house import Routes, file, now, store, worker
+from kiteloom.views.cut import files
 from kiteloom.views.cut import plan as plan_page
 from kiteloom.views.cut import plans as plans_page
 from kiteloom.workshop.base.saved import Kept, OnlyId, Saved
@@ -112,6 +116,21 @@ def finish(way_id: str, order: OnlyId) -> Kept:
     with store().writing() as uow:
         finish_cut(uow, way_id, order.id, now())
     return Kept(order.id)
+
+
+class OfPiece(BaseModel):
+    """Which piece, at full size; all of the layout when empty."""
+
+    piece: str = ""
+
+
+@bp.get("/cut-ways/<way_id>/layout.<form>")
+@bp.asks(OfPiece)
+def layout(way_id: str, form: str, asked: OfPiece) -> Response:
+    """Its layout as DXF, SVG or PDF; or one piece at full size, on paper."""
+    with store().reading() as uow:
+        found = files.layout_file(uow, way_id, form, asked.piece)
+    return file(found.data, found.kind, found.name, save=form == "dxf")
 
 
 @bp.post("/remnants")

@@ -70,6 +70,9 @@ export type OpenCup = Weather['cups'][number]
 export type PostCureTried = Schemas['PostCureTriedOut']
 export type DeviationsView = Schemas['DeviationsViewOut']
 export type Deviation = DeviationsView['deviations'][number]
+export type CutPlansView = Schemas['CutPlansViewOut']
+export type CutPlanView = Schemas['CutPlanViewOut']
+export type CutWay = CutPlanView['ways'][number]
 export type Typed = { text: string; unit: string }
 
 export const client = createClient<paths>({ baseUrl: '' })

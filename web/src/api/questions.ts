@@ -191,6 +191,17 @@ export const useAirframeTakes = (airframe_id: string, assembly: string) =>
     placeholderData: (before) => before,
   })
 
+/** Every cut plan, what is in none yet, and remnants on the shelf. */
+export const useCutPlans = () =>
+  useQuery({ queryKey: ['cut-plans'], queryFn: () => answer(client.GET('/api/v1/cut-plans')) })
+
+export const useCutPlan = (plan_id: string) =>
+  useQuery({
+    queryKey: ['cut-plan', plan_id],
+    queryFn: () => answer(client.GET('/api/v1/cut-plans/{plan_id}', { params: { path: { plan_id } } })),
+    retry: false,
+  })
+
 export const usePlies = (id: string, job: string) =>
   useQuery({
     queryKey: ['plies', id, job],

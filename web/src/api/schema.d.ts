@@ -946,6 +946,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/remnants": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a remnant on the shelf. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["AddRemnantIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/absences": {
         parameters: {
             query?: never;
@@ -1244,6 +1293,75 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["CupOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cut-plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every cut plan, what is in none yet, and remnants on the shelf. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CutPlansViewOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Begin a cut plan. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewCutPlanIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
                     };
                 };
                 /** @description Validation error */
@@ -3875,6 +3993,66 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/cut-ways/{way_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change how a way cuts, or from what. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    way_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EditWayIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/v1/photos/{photo_id}": {
         parameters: {
             query?: never;
@@ -4156,6 +4334,97 @@ export interface paths {
             requestBody?: {
                 content: {
                     "application/json": components["schemas"]["ChangeJobIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/v1/cut-plans/{plan_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One cut plan. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    plan_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CutPlanViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change what is in a plan, name it, put it away. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    plan_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EditCutPlanIn"];
                 };
             };
             responses: {
@@ -4804,6 +5073,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/cut-ways/{way_id}/cut": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that a layout is cut: what is left over goes onto the shelf. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    way_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OnlyIdIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/times": {
         parameters: {
             query?: never;
@@ -5032,6 +5361,53 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cut-ways/{way_id}/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop looking; the best so far stays. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    way_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
             };
@@ -5340,6 +5716,173 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/v1/cut-plans/{plan_id}/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Another way of cutting the same, to compare. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    plan_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NewWayIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cut-ways/{way_id}/layout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look for its layout; what is found so far stands in the plan meanwhile. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    way_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                202: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cut-ways/{way_id}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note that a piece was cut, or was not after all. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    way_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TickPieceIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/batches/{batch_id}/notes": {
@@ -6125,6 +6668,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/remnants/{remnant_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note what became of a remnant. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    remnant_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NoteRemnantIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/people/{person_id}/farewell": {
         parameters: {
             query?: never;
@@ -6599,6 +7202,65 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/cut-ways/{way_id}/layout.{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Its layout as DXF, SVG or PDF; or one piece at full size, on paper. */
+        get: {
+            parameters: {
+                query?: {
+                    piece?: string;
+                };
+                header?: never;
+                path: {
+                    way_id: string;
+                    form: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
             };
@@ -9155,6 +9817,38 @@ export interface components {
          */
         AirframeViewOut: components["schemas"]["AirframeViewOut.AirframeView"];
         /**
+         * AddRemnant
+         * @description A remnant that was measured: so long along its warp or grain, so wide. The client makes the id.
+         */
+        "AddRemnantIn.AddRemnant": {
+            /** Id */
+            id: string;
+            /** Data Sheet Id */
+            data_sheet_id: string;
+            length: components["schemas"]["AddRemnantIn.Typed"];
+            width: components["schemas"]["AddRemnantIn.Typed"];
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "AddRemnantIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * AddRemnantIn
+         * @description A remnant that was measured: so long along its warp or grain, so wide. The client makes the id.
+         */
+        AddRemnantIn: components["schemas"]["AddRemnantIn.AddRemnant"];
+        /**
          * GoAway
          * @description An absence: from a moment to a moment; without an end, until the shop's next midnight.
          */
@@ -9444,6 +10138,137 @@ export interface components {
          * @description A chosen cup of a product, as typed, and what is still needed of it [g]; None where nobody knows.
          */
         WantedCupIn: components["schemas"]["WantedCupIn.WantedCup"];
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "CutPlansViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * CutPlansView
+         * @description All of it.
+         */
+        "CutPlansViewOut.CutPlansView": {
+            /** Plans */
+            plans: components["schemas"]["CutPlansViewOut.PlanRow"][];
+            /** Away */
+            away: components["schemas"]["CutPlansViewOut.PlanRow"][];
+            /** To Cut */
+            to_cut: components["schemas"]["CutPlansViewOut.ToCut"][];
+            /** Remnants */
+            remnants: components["schemas"]["CutPlansViewOut.RemnantView"][];
+            /** Sheets */
+            sheets: components["schemas"]["CutPlansViewOut.Choice"][];
+        };
+        /**
+         * JobToCut
+         * @description A job that takes a product, and the plan it is in; ``""`` in none.
+         */
+        "CutPlansViewOut.JobToCut": {
+            /** Part Id */
+            part_id: string;
+            /** Part */
+            part: string;
+            /** Job */
+            job: string;
+            /** Name */
+            name: string;
+            /** Plan */
+            plan: string;
+        };
+        /**
+         * PlanRow
+         * @description A plan in a line.
+         */
+        "CutPlansViewOut.PlanRow": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Product */
+            product: string;
+            /** Words */
+            words: string;
+            /** State */
+            state: string;
+        };
+        /**
+         * RemnantView
+         * @description A remnant on the shelf.
+         */
+        "CutPlansViewOut.RemnantView": {
+            /** Id */
+            id: string;
+            /** Product */
+            product: string;
+            /** Words */
+            words: string;
+            /** Rings */
+            rings: [
+                number,
+                number
+            ][][];
+        };
+        /**
+         * ToCut
+         * @description A product that ply books take, and the jobs that do.
+         */
+        "CutPlansViewOut.ToCut": {
+            /** Sheet Id */
+            sheet_id: string;
+            /** Product */
+            product: string;
+            /** Jobs */
+            jobs: components["schemas"]["CutPlansViewOut.JobToCut"][];
+            /** Words */
+            words: string;
+        };
+        /**
+         * CutPlansViewOut
+         * @description All of it.
+         */
+        CutPlansViewOut: components["schemas"]["CutPlansViewOut.CutPlansView"];
+        /**
+         * NewCutPlan
+         * @description A new plan for what ply books take of a product. The client makes the id.
+         */
+        "NewCutPlanIn.NewCutPlan": {
+            /** Id */
+            id: string;
+            /** Data Sheet Id */
+            data_sheet_id: string;
+            /**
+             * Rows
+             * @default []
+             */
+            rows?: components["schemas"]["NewCutPlanIn.Row"][];
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+        };
+        /**
+         * Row
+         * @description What is cut: a part, and the key of its job; None for the part itself, cut from a sheet.
+         */
+        "NewCutPlanIn.Row": {
+            /** Part Id */
+            part_id: string;
+            /** Job */
+            job: string | null;
+        };
+        /**
+         * NewCutPlanIn
+         * @description A new plan for what ply books take of a product. The client makes the id.
+         */
+        NewCutPlanIn: components["schemas"]["NewCutPlanIn.NewCutPlan"];
         /**
          * Action
          * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
@@ -15018,6 +15843,33 @@ export interface components {
          */
         EditShapeIn: components["schemas"]["EditShapeIn.EditShape"];
         /**
+         * EditWay
+         * @description How a way cuts, as typed by field; from which product; or that it is taken away or put back.
+         */
+        "EditWayIn.EditWay": {
+            /** Version */
+            version: number;
+            /** Texts */
+            texts?: {
+                [key: string]: string;
+            };
+            /**
+             * Data Sheet Id
+             * @default null
+             */
+            data_sheet_id?: string | null;
+            /**
+             * Hidden
+             * @default null
+             */
+            hidden?: boolean | null;
+        };
+        /**
+         * EditWayIn
+         * @description How a way cuts, as typed by field; from which product; or that it is taken away or put back.
+         */
+        EditWayIn: components["schemas"]["EditWayIn.EditWay"];
+        /**
          * BatchView
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
          *
@@ -15565,6 +16417,314 @@ export interface components {
          * @description What a job is given, as typed, and its products by role; or where it stands, or that it is taken out.
          */
         ChangeJobIn: components["schemas"]["ChangeJobIn.ChangeJob"];
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "CutPlanViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * CornerView
+         * @description A corner of a piece: its letter, and where it lies from the end of its stock and from its lower edge.
+         */
+        "CutPlanViewOut.CornerView": {
+            /** Name */
+            name: string;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Along */
+            along: string;
+            /** Across */
+            across: string;
+        };
+        /**
+         * CutPlanView
+         * @description A cut plan.
+         */
+        "CutPlanViewOut.CutPlanView": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Sheet Id */
+            sheet_id: string;
+            /** Product */
+            product: string;
+            /** Hidden */
+            hidden: boolean;
+            /** Jobs */
+            jobs: components["schemas"]["CutPlanViewOut.JobInPlan"][];
+            /** Ways */
+            ways: components["schemas"]["CutPlanViewOut.WayView"][];
+            /** Lacks */
+            lacks: string[];
+            /** Remnants */
+            remnants: number;
+            /** Cautions */
+            cautions: string;
+        };
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "CutPlanViewOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["CutPlanViewOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "CutPlanViewOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * GivenField
+         * @description One thing a recipe asks, as text in the shop's units; ``assumed`` when nobody has said it.
+         */
+        "CutPlanViewOut.GivenField": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Style */
+            style: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Choices */
+            choices: string[];
+            /** Assumed */
+            assumed: boolean;
+        };
+        /**
+         * JobInPlan
+         * @description A job whose ply book takes the plan's product, or a part itself; and whether it is in the plan.
+         */
+        "CutPlanViewOut.JobInPlan": {
+            /** Part Id */
+            part_id: string;
+            /** Part */
+            part: string;
+            /** Assembly */
+            assembly: string;
+            /** Job */
+            job: string | null;
+            /** Name */
+            name: string;
+            /** Chosen */
+            chosen: boolean;
+        };
+        /**
+         * PieceView
+         * @description One copy of a piece where it lies: what is written on it, its outline [mm], which way its tip points [°].
+         */
+        "CutPlanViewOut.PieceView": {
+            /** Key */
+            key: string;
+            /** Code */
+            code: string;
+            /** Part Id */
+            part_id: string;
+            /** Part */
+            part: string;
+            /** Job */
+            job: string | null;
+            /** Ply */
+            ply: number;
+            /** Outline Mm */
+            outline_mm: [
+                number,
+                number
+            ][];
+            /** Middle Mm */
+            middle_mm: [
+                number,
+                number
+            ];
+            /** Room Mm */
+            room_mm: number;
+            /** Reach Mm */
+            reach_mm: number;
+            /** Tip Deg */
+            tip_deg: number;
+            /** Size */
+            size: string;
+            /** Cut */
+            cut: boolean;
+            /** Corners */
+            corners: components["schemas"]["CutPlanViewOut.CornerView"][];
+        };
+        /**
+         * StockView
+         * @description What pieces are cut from, with its edges [mm] and how large it is in words.
+         */
+        "CutPlanViewOut.StockView": {
+            /** Kind */
+            kind: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: string;
+            /** Rings */
+            rings: [
+                number,
+                number
+            ][][];
+            /** Length Mm */
+            length_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Pieces */
+            pieces: components["schemas"]["CutPlanViewOut.PieceView"][];
+        };
+        /**
+         * WayView
+         * @description One way of cutting: how, what it comes to, its layout, and what asks for care.
+         *
+         *     ``state`` is none, waiting, looking, done, stopped or failed; ``wrong`` says why it can't be laid out, by ``field``.
+         */
+        "CutPlanViewOut.WayView": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Sheet Id */
+            sheet_id: string;
+            /** Product */
+            product: string;
+            /** Products */
+            products: components["schemas"]["CutPlanViewOut.Choice"][];
+            /** Fields */
+            fields: components["schemas"]["CutPlanViewOut.GivenField"][];
+            /** State */
+            state: string;
+            /** Sentence */
+            sentence: string;
+            /** Care */
+            care: string[];
+            /** Wrong */
+            wrong: string;
+            /** Wrong Field */
+            wrong_field: string;
+            /** Wanted */
+            wanted: number;
+            /** Figures */
+            figures: components["schemas"]["CutPlanViewOut.Figure"][];
+            /** Stocks */
+            stocks: components["schemas"]["CutPlanViewOut.StockView"][];
+            /** Cut */
+            cut: number;
+            /** Cut At */
+            cut_at: string;
+            /** Ready */
+            ready: boolean;
+        };
+        /**
+         * CutPlanViewOut
+         * @description A cut plan.
+         */
+        CutPlanViewOut: components["schemas"]["CutPlanViewOut.CutPlanView"];
+        /**
+         * EditCutPlan
+         * @description Another name, other rows, or that it is put away or taken out again.
+         */
+        "EditCutPlanIn.EditCutPlan": {
+            /** Version */
+            version: number;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+            /**
+             * Rows
+             * @default null
+             */
+            rows?: components["schemas"]["EditCutPlanIn.Row"][] | null;
+            /**
+             * Hidden
+             * @default null
+             */
+            hidden?: boolean | null;
+        };
+        /**
+         * Row
+         * @description What is cut: a part, and the key of its job; None for the part itself, cut from a sheet.
+         */
+        "EditCutPlanIn.Row": {
+            /** Part Id */
+            part_id: string;
+            /** Job */
+            job: string | null;
+        };
+        /**
+         * EditCutPlanIn
+         * @description Another name, other rows, or that it is put away or taken out again.
+         */
+        EditCutPlanIn: components["schemas"]["EditCutPlanIn.EditCutPlan"];
         /**
          * OnlyId
          * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
@@ -17082,6 +18242,41 @@ export interface components {
          */
         EditMinutesIn: components["schemas"]["EditMinutesIn.EditMinutes"];
         /**
+         * NewWay
+         * @description Another way of cutting the same, like one there is. The client makes the id.
+         */
+        "NewWayIn.NewWay": {
+            /** Id */
+            id: string;
+            /** Like */
+            like: string;
+        };
+        /**
+         * NewWayIn
+         * @description Another way of cutting the same, like one there is. The client makes the id.
+         */
+        NewWayIn: components["schemas"]["NewWayIn.NewWay"];
+        /**
+         * TickPiece
+         * @description That one copy of a piece was cut, or was not after all. The client makes the id.
+         */
+        "TickPieceIn.TickPiece": {
+            /** Id */
+            id: string;
+            /** Piece */
+            piece: string;
+            /**
+             * Done
+             * @default true
+             */
+            done?: boolean;
+        };
+        /**
+         * TickPieceIn
+         * @description That one copy of a piece was cut, or was not after all. The client makes the id.
+         */
+        TickPieceIn: components["schemas"]["TickPieceIn.TickPiece"];
+        /**
          * NoteBatch
          * @description What became of a batch. The client makes the id, so a retry adds nothing.
          *
@@ -17405,6 +18600,21 @@ export interface components {
          * @description A reading of the part itself. The client makes the id.
          */
         ReadPartIn: components["schemas"]["ReadPartIn.ReadPart"];
+        /**
+         * NoteRemnant
+         * @description That a remnant was used up, thrown away, or is there after all.
+         */
+        "NoteRemnantIn.NoteRemnant": {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * NoteRemnantIn
+         * @description That a remnant was used up, thrown away, or is there after all.
+         */
+        NoteRemnantIn: components["schemas"]["NoteRemnantIn.NoteRemnant"];
         /**
          * AirframeTakes
          * @description What is still to be mixed of each product, and what is used up besides; each from the parts it is for.

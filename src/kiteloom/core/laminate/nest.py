@@ -7,14 +7,14 @@ finds is looked at apart before it is believed, and the shortest of all is taken
 from __future__ import annotations
 
 import math
+from collections import Counter
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
-from itertools import groupby
+from dataclasses import dataclass, replace
 from threading import Thread
 
 import rectpack
 import spyrrow
-from shapely import STRtree
+from shapely import STRtree, union_all
 from shapely.affinity import rotate, translate
 from shapely.geometry import Polygon
 
@@ -22,8 +22,11 @@ from kiteloom.core.base.problems import Refused, between
 
 #: More pieces than this are not nested.
 MOST_PIECES = 3000
-#: So many are looked at together by the packer of outlines: more take it longer to place once than it has time.
-_TOGETHER = 250
+#: So many settle best together in the packer of outlines; more than `_TOGETHER` take it longer to place once than it
+#: has time.
+_AT_BEST, _TOGETHER = 50, 250
+#: So many groups are packed at a time.
+_LANES = 2
 #: Boxes of no more pieces than this are packed by the slower, closer way too.
 _FEW = 120
 #: The packer of outlines computes no finer [mm].
@@ -32,6 +35,8 @@ _SLACK_MM = 0.05
 _LOOK_S = 0.2
 #: Reports of it that are layouts.
 _FEASIBLE = (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas)
+#: Strips are pushed into one another no farther [mm].
+_REACH_MM = 150.0
 #: Two pieces that share less are beside each other [mm²].
 _TOUCH_MM2 = 1.0
 
@@ -231,72 +236,124 @@ def _end(found: Sequence[tuple[int, float, float, float]]) -> float:
 
 
 def _outlines(lying: Sequence[Lying], roll: Roll, seconds: float, seed: int) -> Iterator[list[Placed]]:
-    """Pieces as the packer of outlines places them, better and better; many are taken in groups, large ones first."""
-    groups = _grouped(lying)
+    """Pieces as the packer of outlines places them, better and better.
+
+    Many are taken in groups of large and small, each packed as a strip of its own: a few dozen settle far closer in the
+    time there is than all at once, which is more than the ends of the strips cost. Two are packed at a time; a group by
+    itself twice, with another beginning.
+    """
     count = sum(one.copies for one in lying)
-    shares = [seconds * sum(one.copies for one in group) / count for group in groups]
-    # A group that has no second to itself would take one all the same.
-    looked_at = [share >= 1 or len(groups) == 1 for share in shares]
+    most = max(1, math.floor(seconds)) * _LANES
+    groups = _mixed(lying, max(1, min(round(count / _AT_BEST), most)))
+    # Too many for the time there is are left to their boxes.
+    fit = [n for n, group in enumerate(groups) if sum(one.copies for one in group) <= _TOGETHER]
+    wanted = fit if len(groups) > 1 else fit * _LANES
+    share = seconds / math.ceil(len(wanted) / _LANES) if wanted else 0.0
+    tries = [_Try(groups[n], roll, share, seed + i // len(groups)) for i, n in enumerate(wanted)]
+    lanes = [Thread(target=_one_by_one, args=(tries[lane::_LANES],), daemon=True) for lane in range(_LANES)]
     found = [list(boxes(group, roll)) for group in groups]
-    for n, group in enumerate(groups):
-        if not looked_at[n]:
-            continue
-        for placed in _packed(group, roll, shares[n], seed):
-            if _length(placed) < _length(found[n]):
-                found[n] = placed
-                yield _one_after_another(found, roll)
+    for lane in lanes:
+        lane.start()
+    going = True
+    while going:
+        lanes[0].join(_LOOK_S)
+        if not lanes[0].is_alive():
+            lanes[1].join(_LOOK_S)
+        going = any(lane.is_alive() for lane in lanes)
+        better = False
+        for n, one in zip(wanted, tries, strict=True):
+            placed = one.newest()
+            if placed is not None and _length(placed) < _length(found[n]):
+                found[n], better = placed, True
+        if better:
+            yield _one_after_another(found, roll)
 
 
-def _grouped(lying: Sequence[Lying]) -> list[list[Lying]]:
+def _one_by_one(tries: Sequence[_Try]) -> None:
+    for one in tries:
+        one.solve()
+
+
+def _mixed(lying: Sequence[Lying], count: int) -> list[list[Lying]]:
+    """So many groups, each with its share of large pieces and of small ones."""
     ranked = sorted(lying, key=lambda one: -one.shape.area)
-    so_far, groups = 0, []
-    for one in ranked:
-        groups.append((so_far // _TOGETHER, one))
-        so_far += one.copies
-    return [[one for _, one in group] for _, group in groupby(groups, key=lambda row: row[0])]
+    ones = [n for n, one in enumerate(ranked) for _ in range(one.copies)]
+    dealt = [Counter(ones[i::count]) for i in range(count)]
+    return [[replace(ranked[n], copies=copies) for n, copies in hand.items()] for hand in dealt if hand]
 
 
 def _one_after_another(groups: Sequence[Sequence[Placed]], roll: Roll) -> list[Placed]:
-    after, found = 0.0, list[Placed]()
+    """Strips joined end to end: each pushed into the one before as far as their pieces let it, either end first."""
+    found = list[Placed]()
     for group in groups:
-        found += [(key, translate(shape, after)) for key, shape in group]
-        after += _length(group) + roll.gap_mm
+        best: tuple[float, list[Placed]] | None = None
+        for turned in (group, _turned_about(group, roll)):
+            moved = _pushed(found, turned, roll)
+            end = _length(moved)
+            if best is None or end < best[0]:
+                best = (end, moved)
+        assert best is not None
+        found += best[1]
     return found
 
 
-def _packed(lying: Sequence[Lying], roll: Roll, seconds: float, seed: int) -> Iterator[list[Placed]]:
-    """What the packer of outlines finds, while it looks; nothing where it can't place them."""
-    grow = roll.gap_mm / 2 + _SLACK_MM
-    items = [
-        spyrrow.Item(
-            str(n),
-            [(x, y) for x, y in one.shape.buffer(grow, join_style="mitre", mitre_limit=2.0).exterior.coords[:-1]],
-            one.copies,
-            list(one.turns),
-        )
-        for n, one in enumerate(lying)
-    ]
-    # What just fits is refused by it: the strip is a little wider than all that is asked for.
-    strip = spyrrow.StripPackingInstance("roll", roll.width_mm + 2 * grow + _SLACK_MM, items)
-    look = spyrrow.StripPackingConfig(total_computation_time=max(1, math.floor(seconds)), seed=seed)
-    reports, last = spyrrow.ProgressQueue(), list[spyrrow.StripPackingSolution]()
+def _turned_about(group: Sequence[Placed], roll: Roll) -> list[Placed]:
+    """A strip the other way round."""
+    end = _length(group)
+    return [(key, translate(rotate(shape, 180, origin=(0, 0)), end, roll.width_mm)) for key, shape in group]
 
-    def solve() -> None:
+
+def _pushed(before: Sequence[Placed], group: Sequence[Placed], roll: Roll) -> list[Placed]:
+    """A strip behind those before it, as near as the gap lets it."""
+    after = _length(before)
+    if not before:
+        return list(group)
+    tail = union_all([shape for _, shape in before if shape.bounds[2] > after - _REACH_MM])
+    head = union_all([shape for _, shape in group if shape.bounds[0] < _REACH_MM])
+    near, far = after + roll.gap_mm - _REACH_MM, after + roll.gap_mm
+    while far - near > _SLACK_MM:
+        middle = (near + far) / 2
+        apart = tail.distance(translate(head, middle)) >= roll.gap_mm + _SLACK_MM
+        near, far = (near, middle) if apart else (middle, far)
+    return [(key, translate(shape, far)) for key, shape in group]
+
+
+class _Try:
+    """A group of pieces for the packer of outlines: it looks in a thread of its own, and is asked meanwhile."""
+
+    def __init__(self, lying: Sequence[Lying], roll: Roll, seconds: float, seed: int) -> None:
+        grow = roll.gap_mm / 2 + _SLACK_MM
+        items = [
+            spyrrow.Item(
+                str(n),
+                [(x, y) for x, y in one.shape.buffer(grow, join_style="mitre", mitre_limit=2.0).exterior.coords[:-1]],
+                one.copies,
+                list(one.turns),
+            )
+            for n, one in enumerate(lying)
+        ]
+        # What just fits is refused by it: the strip is a little wider than all that is asked for.
+        self._strip = spyrrow.StripPackingInstance("roll", roll.width_mm + 2 * grow + _SLACK_MM, items)
+        self._time = spyrrow.StripPackingConfig(
+            total_computation_time=max(1, math.floor(seconds)), num_workers=1, seed=seed
+        )
+        self._lying, self._roll = lying, roll
+        self._reports = spyrrow.ProgressQueue()
+        self._last: list[spyrrow.StripPackingSolution] = []
+
+    def solve(self) -> None:
+        """Look, until the time is over."""
         try:
-            last.append(strip.solve(look, reports))
+            self._last.append(self._strip.solve(self._time, self._reports))
         except BaseException as error:  # what it can't place it says in no other way
             if type(error).__name__ != "PanicException":
                 raise
 
-    looking = Thread(target=solve, daemon=True)
-    looking.start()
-    while looking.is_alive():
-        looking.join(_LOOK_S)
-        said = [solution for kind, solution in reports.drain() if kind in _FEASIBLE]
-        for solution in said[-1:]:
-            yield _squared(_as_placed(solution, lying), roll)
-    for solution in last:
-        yield _squared(_as_placed(solution, lying), roll)
+    def newest(self) -> list[Placed] | None:
+        """The best it has found since it was asked last; None where there is nothing new."""
+        said = [solution for kind, solution in self._reports.drain() if kind in _FEASIBLE]
+        said += [self._last.pop()] if self._last else []
+        return _squared(_as_placed(said[-1], self._lying), self._roll) if said else None
 
 
 def _as_placed(solution: spyrrow.StripPackingSolution, lying: Sequence[Lying]) -> list[Placed]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from string import ascii_uppercase
 from typing import Any
 
 from shapely import maximum_inscribed_circle
@@ -16,7 +17,7 @@ from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.laminate.cutting import OffRoll, Way, sheet_says, way_kind, worth_figures, worth_of
-from kiteloom.core.laminate.layout import Layout
+from kiteloom.core.laminate.layout import Laid, Layout
 from kiteloom.core.stores.fields import KINDS
 from kiteloom.store.models import CutLayout, CutPlan, CutWay, DataSheet, Part
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -46,6 +47,17 @@ class JobInPlan:
 
 
 @dataclass(frozen=True)
+class CornerView:
+    """A corner of a piece: its letter, and where it lies from the end of its stock and from its lower edge."""
+
+    name: str
+    x_mm: float
+    y_mm: float
+    along: str
+    across: str
+
+
+@dataclass(frozen=True)
 class PieceView:
     """One copy of a piece where it lies: what is written on it, its outline [mm], which way its tip points [°]."""
 
@@ -57,9 +69,15 @@ class PieceView:
     ply: int
     outline_mm: Ring
     middle_mm: tuple[float, float]
+    room_mm: float
+    """How far from there its edge is, at least."""
+    reach_mm: float
+    """How far it goes from there along the roll, to its nearer end."""
     tip_deg: float
     size: str
     cut: bool
+    corners: list[CornerView]
+    """None where it is bounded by a curve: too many to be measured."""
 
 
 @dataclass(frozen=True)
@@ -305,7 +323,7 @@ def _found(layout: Layout | None, says: Way | None, units: UnitSystem) -> str:
     words = []
     left = sum(stock.kind == "remnant" for stock in layout.stocks)
     if isinstance(says, OffRoll) and layout.run_mm:
-        words.append(f"{show(layout.run_mm / 1000, 'length', units)} off the roll")
+        words.append(f"{show(layout.run_mm / 1000, 'run', units)} off the roll")
     elif layout.sheets:
         words.append(f"{layout.sheets} {'sheet' if layout.sheets == 1 else 'sheets'}")
     if left:
@@ -366,22 +384,57 @@ def _stocks(layout: Layout, kept: CutLayout, done: set[str], units: UnitSystem) 
                 stock.rings,
                 length,
                 width,
-                [_piece(one, pieces[one.id], done, units) for one in layout.laid if one.stock == n],
+                [_piece(one, pieces[one.id], done, units, (min(xs), min(ys))) for one in layout.laid if one.stock == n],
             )
         )
     return found
 
 
-def _piece(one: Any, piece: Mapping[str, Any], done: set[str], units: UnitSystem) -> PieceView:
+def _piece(
+    one: Laid, piece: Mapping[str, Any], done: set[str], units: UnitSystem, base: tuple[float, float]
+) -> PieceView:
     outline = one.outline_mm
     xs, ys = zip(*outline, strict=True)
     key = f"{one.id}#{one.copy}"
     code = piece["code"] + (f" · {one.copy}" if piece["quantity"] > 1 else "")
     size = f"{show((max(xs) - min(xs)) / 1000, 'length', units)} × {show((max(ys) - min(ys)) / 1000, 'length', units)}"
+    middle, room = _middle(outline)
     return PieceView(
-        key, code, piece["part_id"], piece["part"], piece["job"], piece["ply"], outline, _middle(outline),
-        _turned(piece["outline_mm"], outline), size, key in done,
-    )  # fmt: skip
+        key,
+        code,
+        piece["part_id"],
+        piece["part"],
+        piece["job"],
+        piece["ply"],
+        outline,
+        middle,
+        room,
+        round(min(middle[0] - min(xs), max(xs) - middle[0]), 1),
+        _turned(piece["outline_mm"], outline),
+        size,
+        key in done,
+        corners_of(outline, base, units),
+    )
+
+
+#: A piece with more corners is bounded by a curve.
+MOST_CORNERS = 12
+
+
+def corners_of(outline: Ring, base: tuple[float, float], units: UnitSystem) -> list[CornerView]:
+    """The corners of a piece, lettered in order; none where there are too many to be measured."""
+    if len(outline) > MOST_CORNERS:
+        return []
+    return [
+        CornerView(
+            ascii_uppercase[n],
+            x,
+            y,
+            show(x - base[0], "step", units),
+            show(y - base[1], "step", units),
+        )
+        for n, (x, y) in enumerate(outline)
+    ]
 
 
 def _turned(before: Any, after: Ring) -> float:
@@ -392,7 +445,8 @@ def _turned(before: Any, after: Ring) -> float:
     return round(turn % 360, 2)
 
 
-def _middle(outline: Ring) -> tuple[float, float]:
-    """A place inside a piece, far from its edges, where its name is written [mm]."""
-    at = maximum_inscribed_circle(Polygon(outline), tolerance=5).coords[0]
-    return round(float(at[0]), 1), round(float(at[1]), 1)
+def _middle(outline: Ring) -> tuple[tuple[float, float], float]:
+    """A place inside a piece, far from its edges, where its name is written, and how far they are [mm]."""
+    spoke = maximum_inscribed_circle(Polygon(outline), tolerance=5)
+    x, y = spoke.coords[0]
+    return (round(float(x), 1), round(float(y), 1)), round(float(spoke.length), 1)

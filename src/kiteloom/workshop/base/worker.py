@@ -6,14 +6,14 @@ What it finds comes back better and better. It may be stopped at any moment: the
 from __future__ import annotations
 
 import contextlib
-import multiprocessing
-import os
-import signal
+import sys
 import time
 from collections import deque
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass
+from multiprocessing import Pipe
 from multiprocessing.connection import Connection
+from subprocess import DEVNULL, Popen
 from threading import Condition, Thread
 from typing import Any, Literal
 
@@ -38,11 +38,11 @@ class Search:
     key : str
         What it is stopped by; one search of a key at a time.
     look : function
-        A generator of better and better answers, importable by its name, and what it is given.
+        A generator of better and better answers, importable by its name, and what it is given; both are pickled.
     seconds : float
         How long it is asked for better ones [s].
     began, better, ended : functions
-        Told when its turn has come, of each better answer, and how it ended with why in words; never two at once.
+        Told when its turn has come, of each better answer, and how it ended with why in words.
     """
 
     key: str
@@ -64,7 +64,7 @@ class Worker:
         self._stopped = False
         self._closed = False
         self._thread: Thread | None = None
-        self._process: Any = None
+        self._process: Popen[bytes] | None = None
         self._line: Connection | None = None
 
     def ask(self, search: Search) -> None:
@@ -153,45 +153,18 @@ class Worker:
                 newest, told = None, time.monotonic()
 
     def _line_to_process(self) -> Connection:
-        if self._line is None or self._process is None or not self._process.is_alive():
-            apart = multiprocessing.get_context("spawn")
-            self._line, there = apart.Pipe()
-            self._process = apart.Process(target=_serve, args=(there,), name="kiteloom-worker", daemon=True)
-            self._process.start()
+        if self._line is None or self._process is None or self._process.poll() is not None:
+            self._line, there = Pipe()
+            # A program of its own: what is searched for needs little of this one, and is there the sooner.
+            apart = [sys.executable, "-m", "kiteloom.workshop.base.apart", str(there.fileno())]
+            self._process = Popen(apart, pass_fds=(there.fileno(),), stdin=DEVNULL)
             there.close()
         return self._line
 
     def _end_process(self) -> None:
         if self._process is not None:
-            self._process.terminate()
-            self._process.join(5)
+            self._process.kill()
+            self._process.wait()
         if self._line is not None:
             self._line.close()
         self._process = self._line = None
-
-
-def _serve(line: Connection) -> None:
-    """The process: takes a search, sends what it finds, until nobody is there any more."""
-    signal.signal(signal.SIGINT, signal.SIG_IGN)
-    with contextlib.suppress(OSError):
-        os.nice(5)
-    while True:
-        try:
-            look, given, seconds = line.recv()
-        except (EOFError, OSError):
-            return
-        try:
-            last, until = None, time.monotonic() + seconds
-            for found in look(*given):
-                if found is not last:
-                    line.send(("better", found))
-                    last = found
-                if time.monotonic() >= until:
-                    break
-            line.send(("end", ""))
-        except Refused as refused:
-            line.send(("refused", refused.sentence))
-        except BrokenPipeError:
-            return
-        except Exception as error:  # the caller is told, and the next search has its turn
-            line.send(("failed", f"it could not be looked for ({str(error)[:120] or type(error).__name__})"))

@@ -2,25 +2,18 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
 from dataclasses import asdict
 from datetime import datetime
 from typing import Any
 
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.laminate.layout import Laid, Layout, Remnant, Sheets, Stock, layouts
-from kiteloom.core.laminate.nest import Cut, Roll
+from kiteloom.core.laminate.layout import Laid, Layout, Stock, layouts
 from kiteloom.store.models import CutLayout, CutPlan, CutWay
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.base.worker import End, Search, Worker
 from kiteloom.workshop.cut.remnants import remnants_of
 from kiteloom.workshop.cut.ticks import is_cut
 from kiteloom.workshop.cut.wanted import WantedPieces, wanted_pieces, way_says
-
-
-def look(pieces: Sequence[Cut], new: Roll | Sheets, remnants: Sequence[Remnant], seconds: float) -> Iterator[Layout]:
-    """What the worker does."""
-    return layouts(pieces, new, remnants, seconds)
 
 
 def lay_out(uow: UnitOfWork, worker: Worker, store: Store, way_id: str, now: datetime) -> None:
@@ -53,7 +46,9 @@ def lay_out(uow: UnitOfWork, worker: Worker, store: Store, way_id: str, now: dat
         _told(store, way_id, how, why)
 
     cuts = [piece.cut() for piece in wanted.pieces]
-    worker.ask(Search(way_id, look, (cuts, says.new(), there, float(says.seconds)), says.seconds, began, better, ended))
+    worker.ask(
+        Search(way_id, layouts, (cuts, says.new(), there, float(says.seconds)), says.seconds, began, better, ended)
+    )
 
 
 def _begin(uow: UnitOfWork, way: CutWay, wanted: WantedPieces, now: datetime) -> None:

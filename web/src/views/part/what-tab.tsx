@@ -3,10 +3,9 @@ import { useEdit } from '@/api/edit'
 import { useJob } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
+import { GivenField } from '@/ui/given-field'
 import { Notice } from '@/ui/notice'
-import { OneOf } from '@/ui/one-of'
 import { Pick } from '@/ui/pick'
-import { SavedField } from '@/ui/saved-field'
 
 type Change = { given?: Record<string, string>; products?: Record<string, string> }
 type Props = { partId: string; job: string; head: PartHead }
@@ -99,45 +98,5 @@ function Form({ view, partId, head }: { view: JobView; partId: string; head: Par
         </Button>
       </section>
     </div>
-  )
-}
-
-type FieldProps = {
-  field: JobView['given'][number]
-  problem: string | undefined
-  onSave: (text: string) => Promise<boolean>
-}
-
-function GivenField({ field, problem, onSave }: FieldProps) {
-  const label = field.assumed && field.text ? `${field.label} (assumed)` : field.label
-  if (field.style === 'choice')
-    return (
-      <Pick
-        label={label}
-        value={field.text}
-        placeholder="Choose one"
-        choices={field.choices.map((name) => ({ value: name, name }))}
-        onChange={(text) => void onSave(text)}
-      />
-    )
-  if (field.style === 'yes')
-    return (
-      <OneOf
-        label={label}
-        value={field.text}
-        choices={[
-          { value: 'yes', name: 'Yes' },
-          { value: 'no', name: 'No' },
-        ]}
-        onChange={(text) => void onSave(text)}
-      />
-    )
-  return (
-    <SavedField
-      label={field.unit ? `${label}, ${field.unit}` : label}
-      saved={field.text}
-      problem={problem}
-      onSave={onSave}
-    />
   )
 }

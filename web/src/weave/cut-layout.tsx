@@ -1,0 +1,264 @@
+import { clsx } from 'clsx'
+import { memo, useEffect, useRef, useState } from 'react'
+import type { CutPlanView } from '@/api/client'
+import { useWidth } from './use-width'
+
+export type Stock = CutPlanView['ways'][number]['stocks'][number]
+export type CutPiece = Stock['pieces'][number]
+
+const RULER = 26
+/** How wide the cloth is drawn [px]; and how much of a strip is drawn at a time. */
+const TALL = 230
+const CHUNK_PX = 1400
+
+type Props = {
+  stock: Stock
+  lit: (piece: CutPiece) => boolean
+  onTouch: (piece: CutPiece | null) => void
+  metre: (mm: number) => string
+}
+
+/** What pieces are cut from, drawn to scale: a long roll as a strip to be scrolled, with the whole of it above. */
+export function CutLayout({ stock, lit, onTouch, metre }: Props) {
+  const { box, width } = useWidth<HTMLDivElement>(900)
+  const scroller = useRef<HTMLDivElement>(null)
+  const [left, setLeft] = useState(0)
+  const fits = (width - 2) / stock.length_mm
+  const scale = Math.max(Math.min(TALL / stock.width_mm, 0.4), Math.min(fits, 0.4))
+  const long = stock.length_mm * scale > width + 1
+  const px = stock.length_mm * scale
+  const [from, to] = [left - CHUNK_PX, left + width + CHUNK_PX]
+  const near = (piece: CutPiece) => {
+    const xs = piece.outline_mm.map(([x = 0]) => (x - base(stock)[0]) * scale)
+    return Math.max(...xs) >= from && Math.min(...xs) <= to
+  }
+  useEffect(() => {
+    const there = scroller.current
+    if (!there) return
+    const look = () => setLeft(Math.round(there.scrollLeft / CHUNK_PX) * CHUNK_PX)
+    there.addEventListener('scroll', look, { passive: true })
+    return () => there.removeEventListener('scroll', look)
+  }, [])
+  return (
+    <div ref={box} className="flex min-w-0 flex-col gap-1">
+      {long && (
+        <Overview stock={stock} width={width} lit={lit} onGo={(share) => go(scroller.current, share)} />
+      )}
+      <div ref={scroller} className="overflow-x-auto overflow-y-hidden">
+        {/* biome-ignore lint/a11y/useSemanticElements: a drawing whose pieces are touched is no set of fields */}
+        <svg
+          width={px + 2}
+          height={stock.width_mm * scale + RULER + 2}
+          role="group"
+          aria-label={`${stock.name}, ${stock.size}`}
+          className="block"
+        >
+          <g transform={`translate(1 ${RULER})`}>
+            <Edge stock={stock} scale={scale} />
+            {stock.pieces
+              .filter((piece) => !long || near(piece))
+              .map((piece) => (
+                <Drawn
+                  key={piece.key}
+                  piece={piece}
+                  stock={stock}
+                  scale={scale}
+                  lit={lit(piece)}
+                  onTouch={onTouch}
+                />
+              ))}
+          </g>
+          <Ruler stock={stock} scale={scale} metre={metre} />
+        </svg>
+      </div>
+    </div>
+  )
+}
+
+const base = (stock: Stock): [number, number] => {
+  const ring = stock.rings[0] ?? []
+  return [Math.min(...ring.map(([x = 0]) => x)), Math.min(...ring.map(([, y = 0]) => y))]
+}
+
+const go = (there: HTMLDivElement | null, share: number) =>
+  there?.scrollTo({ left: share * there.scrollWidth - there.clientWidth / 2 })
+
+/** Points of an outline on the drawing: the roll lies with its lower selvedge below. */
+const points = (ring: readonly (readonly number[])[], stock: Stock, scale: number) => {
+  const [x0, y0] = base(stock)
+  return ring
+    .map(
+      ([x = 0, y = 0]) =>
+        `${((x - x0) * scale).toFixed(1)},${((stock.width_mm - (y - y0)) * scale).toFixed(1)}`,
+    )
+    .join(' ')
+}
+
+const Edge = memo(function Edge({ stock, scale }: { stock: Stock; scale: number }) {
+  return (
+    <>
+      {stock.rings.map((ring, n) => (
+        <polygon
+          key={n}
+          points={points(ring, stock, scale)}
+          fill={n === 0 ? 'var(--panel)' : 'var(--ground)'}
+          stroke="var(--soft)"
+          strokeDasharray={stock.kind === 'remnant' ? '6 4' : undefined}
+        />
+      ))}
+      {stock.kind === 'roll' &&
+        [0.5, stock.width_mm * scale - 0.5].map((y) => (
+          <line
+            key={y}
+            x1={0}
+            x2={stock.length_mm * scale}
+            y1={y}
+            y2={y}
+            stroke="var(--walnut)"
+            strokeWidth={3}
+            strokeDasharray="2 3"
+          />
+        ))}
+    </>
+  )
+})
+
+type DrawnProps = {
+  piece: CutPiece
+  stock: Stock
+  scale: number
+  lit: boolean
+  onTouch: (piece: CutPiece | null) => void
+}
+
+const Drawn = memo(function Drawn({ piece, stock, scale, lit, onTouch }: DrawnProps) {
+  const [x0, y0] = base(stock)
+  const [mx = 0, my = 0] = piece.middle_mm
+  const x = (mx - x0) * scale
+  const y = (stock.width_mm - (my - y0)) * scale
+  const room = piece.room_mm * scale
+  const arm = Math.min(room * 0.8, 26)
+  const named = room >= 20
+  const words = piece.part.length * 6.4 < 2 * piece.reach_mm * scale - 8 && room >= 30
+  return (
+    // biome-ignore lint/a11y/useSemanticElements: a piece of a drawing
+    <g
+      role="button"
+      tabIndex={0}
+      aria-label={`Piece ${piece.code} of ${piece.part}, ${piece.size}${piece.cut ? ', cut' : ''}`}
+      aria-pressed={lit}
+      onClick={() => onTouch(lit ? null : piece)}
+      onKeyDown={(event) => event.key === 'Enter' && onTouch(lit ? null : piece)}
+      className="cursor-pointer outline-none focus-visible:[&>polygon]:stroke-[4]"
+    >
+      <polygon
+        points={points(piece.outline_mm, stock, scale)}
+        fill={lit ? 'var(--woad-wash)' : piece.cut ? 'var(--lichen-wash)' : 'var(--night)'}
+        stroke={lit ? 'var(--woad)' : 'var(--ink)'}
+        strokeWidth={lit ? 2.5 : 1.2}
+        strokeLinejoin="round"
+      />
+      {room >= 9 && (
+        <g transform={`translate(${x} ${y + (named ? 13 : 0)})`}>
+          <line x1={-arm} x2={arm} y1={0} y2={0} stroke="var(--madder)" strokeWidth={2} />
+          {[-1, 1].map((way) => (
+            <path
+              key={way}
+              d={`M${way * (arm - 5)},-4 L${way * arm},0 L${way * (arm - 5)},4`}
+              fill="none"
+              stroke="var(--madder)"
+              strokeWidth={2}
+            />
+          ))}
+        </g>
+      )}
+      {room >= 11 && <Tip piece={piece} x={x} y={y} far={Math.min(room - 3, 34)} />}
+      {named && (
+        <text
+          x={x}
+          y={y + 3}
+          textAnchor="middle"
+          className={clsx('halo fill-ink font-semibold', room >= 30 ? 'text-[17px]' : 'text-[14px]')}
+        >
+          {piece.cut ? '✓ ' : ''}
+          {piece.code}
+        </text>
+      )}
+      {words && (
+        <text x={x} y={y + 31} textAnchor="middle" className="halo fill-ink text-[13px]">
+          {piece.part}
+        </text>
+      )}
+    </g>
+  )
+})
+
+/** Towards the tip of the part: a filled triangle. */
+function Tip({ piece, x, y, far }: { piece: CutPiece; x: number; y: number; far: number }) {
+  return (
+    <path
+      transform={`translate(${x} ${y}) rotate(${-piece.tip_deg}) translate(${far} 0)`}
+      d="M-9,-6 L3,0 L-9,6 Z"
+      fill="var(--ink)"
+    />
+  )
+}
+
+function Ruler({ stock, scale, metre }: { stock: Stock; scale: number; metre: Props['metre'] }) {
+  const every = ruled(scale)
+  const count = Math.floor(stock.length_mm / every)
+  return (
+    <g aria-hidden>
+      {Array.from({ length: count + 1 }, (_, n) => (
+        <g key={n} transform={`translate(${1 + n * every * scale} 0)`}>
+          <line y1={RULER - 8} y2={RULER} stroke="var(--soft)" strokeWidth={1.5} />
+          <text x={n === 0 ? 0 : 3} y={RULER - 10} className="fill-soft text-[13px]">
+            {metre(n * every)}
+          </text>
+        </g>
+      ))}
+    </g>
+  )
+}
+
+/** How far apart the ruler's marks are [mm], so that their words have room. */
+const ruled = (scale: number) =>
+  [100, 250, 500, 1000, 2500, 5000, 10_000].find((mm) => mm * scale >= 90) ?? 25_000
+
+type OverviewProps = {
+  stock: Stock
+  width: number
+  lit: Props['lit']
+  onGo: (share: number) => void
+}
+
+/** The whole strip in one line; a touch goes there. */
+const Overview = memo(function Overview({ stock, width, lit, onGo }: OverviewProps) {
+  const scale = (width - 2) / stock.length_mm
+  return (
+    <button
+      type="button"
+      aria-label="Go along the roll"
+      className="block min-h-11 text-left"
+      onClick={(event) => {
+        const there = event.currentTarget.getBoundingClientRect()
+        onGo((event.clientX - there.left) / there.width)
+      }}
+    >
+      <svg width={width} height={stock.width_mm * scale + 2} aria-hidden className="block">
+        <g transform="translate(1 1)">
+          <Edge stock={stock} scale={scale} />
+          {stock.pieces.map((piece) => (
+            <polygon
+              key={piece.key}
+              points={points(piece.outline_mm, stock, scale)}
+              fill={lit(piece) ? 'var(--woad)' : piece.cut ? 'var(--lichen)' : 'var(--soft)'}
+              stroke="var(--panel)"
+              strokeWidth={0.5}
+            />
+          ))}
+        </g>
+      </svg>
+    </button>
+  )
+})
