@@ -170,6 +170,8 @@ def _tile(
     for ring in rings:
         line(ring, close=True)
     if piece is not None:
+        canvas.setFont(font, 40)
+        canvas.drawCentredString((piece.middle_mm[0] - x0) * mm, (piece.middle_mm[1] - y0) * mm, piece.code)
         canvas.setStrokeColor(colors.firebrick)
         for mark in piece.marks():
             line(mark, close=False)
@@ -183,6 +185,6 @@ def _tile(
             canvas.line(x, y - lap / 2, x, y + lap / 2)
     canvas.setFont(font, 9)
     name = f"{chr(65 + at[1] % 26)}{at[0] + 1}"
-    canvas.drawString(margin, margin / 2, f"{title} · sheet {name} of {of[0]} × {of[1]}, letters go up · lay cross on "
-                      "cross; the line is 100 mm")  # fmt: skip
-    canvas.line(paper[0] - margin - 100 * mm, margin / 2, paper[0] - margin, margin / 2)
+    where = f"{title} · sheet {name} of {of[0]} × {of[1]}, letters go up"
+    canvas.drawString(margin + lap, margin / 3, f"{where} · lay cross on cross; the line is 100 mm")
+    canvas.line(paper[0] - margin - lap - 100 * mm, margin / 3, paper[0] - margin - lap, margin / 3)

@@ -16460,6 +16460,10 @@ export interface components {
             product: string;
             /** Hidden */
             hidden: boolean;
+            /** Plies */
+            plies: string;
+            /** Which */
+            which: string[];
             /** Jobs */
             jobs: components["schemas"]["CutPlanViewOut.JobInPlan"][];
             /** Ways */
@@ -16689,7 +16693,7 @@ export interface components {
         CutPlanViewOut: components["schemas"]["CutPlanViewOut.CutPlanView"];
         /**
          * EditCutPlan
-         * @description Another name, other rows, or that it is put away or taken out again.
+         * @description Another name, other rows, which of their plies, or that it is put away or taken out again.
          */
         "EditCutPlanIn.EditCutPlan": {
             /** Version */
@@ -16704,6 +16708,11 @@ export interface components {
              * @default null
              */
             rows?: components["schemas"]["EditCutPlanIn.Row"][] | null;
+            /**
+             * Plies
+             * @default null
+             */
+            plies?: ("all" | "on the bias" | "not on the bias") | null;
             /**
              * Hidden
              * @default null
@@ -16722,7 +16731,7 @@ export interface components {
         };
         /**
          * EditCutPlanIn
-         * @description Another name, other rows, or that it is put away or taken out again.
+         * @description Another name, other rows, which of their plies, or that it is put away or taken out again.
          */
         EditCutPlanIn: components["schemas"]["EditCutPlanIn.EditCutPlan"];
         /**

@@ -172,7 +172,7 @@ const Drawn = memo(function Drawn({ piece, stock, scale, lit, onTouch }: DrawnPr
           ))}
         </g>
       )}
-      {room >= 11 && <Tip piece={piece} x={x} y={y} far={Math.min(room - 3, 34)} />}
+      {room >= 11 && <Tip piece={piece} x={x} y={y} far={Math.min(room - 4, 62)} />}
       {named && (
         <text
           x={x}
@@ -262,3 +262,61 @@ const Overview = memo(function Overview({ stock, width, lit, onGo }: OverviewPro
     </button>
   )
 })
+
+/** All that a way is cut from, small, to the same scale as the others: a long roll in lengths one below the other. */
+export const SmallLayout = memo(function SmallLayout({
+  stocks,
+  longest,
+}: {
+  stocks: Stock[]
+  longest: number
+}) {
+  const length = Math.min(longest, LENGTH_MM)
+  let down = 0
+  const rows = stocks.flatMap((stock) =>
+    Array.from({ length: Math.ceil(stock.length_mm / length) }, (_, n) => {
+      const at = down
+      down += stock.width_mm * 1.12
+      return { stock, from: n * length, at }
+    }),
+  )
+  if (rows.length === 0) return null
+  return (
+    <svg
+      viewBox={`0 0 ${length} ${down}`}
+      className="max-h-56 w-full"
+      preserveAspectRatio="xMinYMin"
+      aria-hidden
+    >
+      {rows.map(({ stock, from, at }) => (
+        // biome-ignore lint/a11y/noSvgWithoutTitle: a part of the drawing around it
+        <svg
+          key={`${stock.name} ${from}`}
+          y={at}
+          width={Math.min(length, stock.length_mm - from)}
+          height={stock.width_mm}
+          viewBox={`${from} 0 ${Math.min(length, stock.length_mm - from)} ${stock.width_mm}`}
+        >
+          <polygon
+            points={points(stock.rings[0] ?? [], stock, 1)}
+            fill="var(--panel)"
+            stroke="var(--line)"
+            strokeWidth={30}
+          />
+          {stock.pieces.map((piece) => (
+            <polygon
+              key={piece.key}
+              points={points(piece.outline_mm, stock, 1)}
+              fill="var(--soft)"
+              stroke="var(--panel)"
+              strokeWidth={length / 300}
+            />
+          ))}
+        </svg>
+      ))}
+    </svg>
+  )
+})
+
+/** A roll is drawn small in lengths of this [mm]. */
+const LENGTH_MM = 15_000

@@ -326,6 +326,7 @@ FORMATS: dict[str, tuple[str, dict[Literal["metric", "us"], Format]]] = {
     "hours": ("time", {"metric": _shown("h", "time", 1), "us": _shown("h", "time", 1)}),
     "count": ("number", {"metric": _shown("", "number", 0), "us": _shown("", "number", 0)}),
     "number": ("number", {"metric": _shown("", "number", 3), "us": _shown("", "number", 3)}),
+    "money": ("number", {"metric": Format("", 1.0, decimals=2), "us": Format("", 1.0, decimals=2)}),
 }
 
 #: What a scale shows that counts in ounces.

@@ -83,6 +83,22 @@ class FromSheets:
 
 Way = OffRoll | FromSheets
 
+#: Which plies of a ply book are cut together.
+Plies = Literal["all", "on the bias", "not on the bias"]
+#: A ply is on the bias beyond this, counted from the span or from the chord [°].
+_BIAS_DEG = 20.0
+
+
+def taken(plies: str, angle_deg: float) -> bool:
+    """Whether a ply at an angle is among those that are cut together.
+
+    >>> taken("on the bias", -45), taken("on the bias", 90), taken("all", 0)
+    (True, False, True)
+    """
+    off = abs(angle_deg) % 90
+    bias = _BIAS_DEG < off < 90 - _BIAS_DEG
+    return plies == "all" or bias == (plies == "on the bias")
+
 
 def way_kind(kind: str) -> type[OffRoll] | type[FromSheets]:
     """How a product of a kind of data sheet is cut; `Refused` where it is not cut.
@@ -188,12 +204,12 @@ def worth_figures(worth: Worth, way: Way, name: str, g_m2: float) -> tuple[Figur
                (taken, pieces, weight)),
     ]  # fmt: skip
     if worth.cost is not None:
-        price = Given(f"price as typed: {way.price}", (price_of(way.price) or (0.0, ""))[0], "number")
+        price = Given(f"price as typed: {way.price}", (price_of(way.price) or (0.0, ""))[0], "money")
         what = (
             Given("off the roll", worth.run_m, "run")
             if isinstance(way, OffRoll)
             else Given("sheets", worth.sheets, "count")
         )
         found.append(Figure("cost", f"Costs{', ' + worth.currency if worth.currency else ''}", round(worth.cost, 2),
-                            "number", "price × what is taken", (price, what)))  # fmt: skip
+                            "money", "price × what is taken", (price, what)))  # fmt: skip
     return tuple(found)

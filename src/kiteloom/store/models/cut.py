@@ -15,7 +15,7 @@ class CutPlan(Edited, Base):
     """Pieces that are cut together: of which jobs of which parts, what their ply books take of one product.
 
     ``rows`` name a part and the key of its job; no job, None, means the part's own outline. ``data_sheet_id`` is what
-    the ply books call for.
+    the ply books call for; ``plies`` which of theirs are cut.
     """
 
     __tablename__ = "cut_plan"
@@ -23,6 +23,7 @@ class CutPlan(Edited, Base):
     name: Mapped[str]
     data_sheet_id: Mapped[str] = mapped_column(ForeignKey("data_sheet.id"))
     rows: Mapped[list[Any]]
+    plies: Mapped[str] = mapped_column(default="all")
     hidden_at: Mapped[datetime | None]
     ways: Mapped[list[CutWay]] = relationship(order_by="CutWay.rank", lazy="selectin")
 

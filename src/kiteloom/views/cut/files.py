@@ -52,7 +52,8 @@ def layout_file(uow: UnitOfWork, way_id: str, form: str, piece: str = "") -> Lay
     if form != "pdf":
         raise Refused("form", f"“{form[:20]}” is not a form a layout goes out in; it is dxf, svg, pdf")
     rows = [row for stock in way.stocks for one in _in_order(stock) for row in _corners(one, stock, uow)]
-    head = f"{way.sentence} The warp runs along the roll; the outside faces up, each arrow head points to the tip."
+    arrows = "The long red arrow is the warp, along the roll; the small head beside it points to the tip of the part."
+    head = f"{way.sentence} {arrows} The outside faces up."
     return LayoutFile(
         layout_pdf(f"Cut plan · {title}", head, stocks, rows, [view.cautions], letter=letter),
         "application/pdf",

@@ -6,7 +6,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from string import ascii_uppercase
-from typing import Any
+from typing import Any, get_args
 
 from shapely import maximum_inscribed_circle
 from shapely.geometry import Polygon
@@ -16,7 +16,7 @@ from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show
-from kiteloom.core.laminate.cutting import OffRoll, Way, sheet_says, way_kind, worth_figures, worth_of
+from kiteloom.core.laminate.cutting import OffRoll, Plies, Way, sheet_says, way_kind, worth_figures, worth_of
 from kiteloom.core.laminate.layout import Laid, Layout
 from kiteloom.core.stores.fields import KINDS
 from kiteloom.store.models import CutLayout, CutPlan, CutWay, DataSheet, Part
@@ -131,6 +131,9 @@ class CutPlanView:
     sheet_id: str
     product: str
     hidden: bool
+    plies: str
+    which: list[str]
+    """What ``plies`` may be; none where nothing lies at an angle."""
     jobs: list[JobInPlan]
     ways: list[WayView]
     lacks: list[str]
@@ -152,6 +155,8 @@ def cut_plan_view(uow: UnitOfWork, plan_id: str, knows: Any) -> CutPlanView:
         sheet.id,
         sheet.name,
         plan.hidden_at is not None,
+        plan.plies,
+        list(get_args(Plies)) if way_kind(sheet.kind) is OffRoll else [],
         jobs_for(uow, plan),
         [way for way, _ in shown],
         list(lacks),

@@ -9,7 +9,7 @@ from typing import Any
 
 from kiteloom.core.base.fields import asked_of, read
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.laminate.cutting import price_of, way_kind, way_of
+from kiteloom.core.laminate.cutting import Plies, price_of, way_kind, way_of
 from kiteloom.core.laminate.layout import left_over
 from kiteloom.store.models import CutLayout, CutPlan, CutWay, DataSheet, Part, WayCut
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -48,11 +48,12 @@ class NewCutPlan:
 
 @dataclass(frozen=True)
 class EditCutPlan:
-    """Another name, other rows, or that it is put away or taken out again."""
+    """Another name, other rows, which of their plies, or that it is put away or taken out again."""
 
     version: int
     name: str | None = None
     rows: tuple[Row, ...] | None = None
+    plies: Plies | None = None
     hidden: bool | None = None
 
 
@@ -115,6 +116,11 @@ def edit_plan(uow: UnitOfWork, plan_id: str, order: EditCutPlan, now: datetime) 
             raise Refused("rows", "its layout is cut; make another plan for what is still to be cut")
         plan.rows = rows
         words.append(f"{len(rows)} jobs in it")
+    if order.plies is not None and order.plies != plan.plies:
+        if any(is_cut(uow, way.id) for way in plan.ways):
+            raise Refused("plies", "its layout is cut; make another plan for what is still to be cut")
+        plan.plies = order.plies
+        words.append(f"plies: {order.plies}")
     if order.hidden is not None and order.hidden != (plan.hidden_at is not None):
         plan.hidden_at = now if order.hidden else None
         words.append("put away" if order.hidden else "taken out again")

@@ -11,7 +11,7 @@ from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
 
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.laminate.cutting import OffRoll, Way, way_of
+from kiteloom.core.laminate.cutting import OffRoll, Way, taken, way_of
 from kiteloom.core.laminate.nest import MOST_PIECES, Cut
 from kiteloom.core.laminate.pieces import Piece, cut_up, face_up
 from kiteloom.core.shape.flat import Flat, Pieces
@@ -99,7 +99,7 @@ def _wanted(uow: UnitOfWork, plan: CutPlan, way: CutWay) -> WantedPieces:
             lacks.append(f"{uow.get(Part, row['part_id']).name} was taken away")
             continue
         try:
-            mine = list(_of_row(uow, part, row["job"], plan.data_sheet_id, says, off))
+            mine = list(_of_row(uow, part, row["job"], plan, says, off))
         except Refused as refused:
             if refused.field in ("overlap_mm", "pitch_mm", "trim_m", "roll_width_mm", "length_mm"):
                 raise
@@ -114,7 +114,7 @@ def _wanted(uow: UnitOfWork, plan: CutPlan, way: CutWay) -> WantedPieces:
     return WantedPieces(tuple(found), tuple(lacks))
 
 
-def _of_row(uow: UnitOfWork, part: BuiltPart, key: str | None, sheet_id: str, way: Way, off: float) -> Iterator[Wanted]:
+def _of_row(uow: UnitOfWork, part: BuiltPart, key: str | None, plan: CutPlan, way: Way, off: float) -> Iterator[Wanted]:
     if key is None:
         yield from _whole(uow, part, way)
         return
@@ -125,14 +125,18 @@ def _of_row(uow: UnitOfWork, part: BuiltPart, key: str | None, sheet_id: str, wa
         raise Refused("job", "; ".join(job.cant) or "it can't be made")
     if job.stack is None:
         raise Refused("job", f"{job.name} lays up nothing")
-    yield from _of_job(uow, part, job, sheet_id, way, off)
+    yield from _of_job(uow, part, job, plan, way, off)
 
 
-def _of_job(uow: UnitOfWork, part: BuiltPart, job: BuiltJob, sheet_id: str, way: Way, off: float) -> Iterator[Wanted]:
+def _of_job(uow: UnitOfWork, part: BuiltPart, job: BuiltJob, plan: CutPlan, way: Way, off: float) -> Iterator[Wanted]:
     assert job.recipe is not None
     assert job.task is not None
     book = job_row(uow.get(Part, part.id), job.key).ply_book
-    plies = [n for n, row in enumerate(book["plies"]) if row["cloth_id"] == sheet_id]
+    plies = [
+        n
+        for n, row in enumerate(book["plies"])
+        if row["cloth_id"] == plan.data_sheet_id and taken(plan.plies, row["angle_deg"])
+    ]
     hand, lies = hand_of(uow.get(Part, part.id)), job.recipe.lies(job.task)
     for side, cover in lies:
         mark = _SIDES[side] if len(lies) > 1 else ""
@@ -143,7 +147,7 @@ def _of_job(uow: UnitOfWork, part: BuiltPart, job: BuiltJob, sheet_id: str, way:
             for piece in cut_up(cover.plies[n], n, f"{mark}{n + 1}", angle, way.cutting(), joints):
                 yield _as_wanted(part, job.key, face_up(piece, side, hand), n)
         # Where the whole of a part is, its core lies once, in the middle.
-        if cover.core is not None and book.get("core_id") == sheet_id and side == lies[0][0]:
+        if cover.core is not None and book.get("core_id") == plan.data_sheet_id and side == lies[0][0]:
             for piece in cut_up(cover.core, CORE, "core ", way.grain_deg, way.cutting(), []):
                 yield _as_wanted(part, job.key, face_up(piece, side, hand), CORE)
 

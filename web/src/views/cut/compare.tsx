@@ -1,6 +1,7 @@
 import { clsx } from 'clsx'
 import type { CutPlanView, CutWay } from '@/api/client'
 import { FigureValue } from '@/ui/figure'
+import { SmallLayout } from '@/weave/cut-layout'
 
 type Props = { view: CutPlanView; picked: string; onPick: (way: string) => void }
 
@@ -16,6 +17,7 @@ export function Compare({ view, picked, onPick }: Props) {
     const known = values.filter((value) => typeof value === 'number')
     return known.length === view.ways.length ? Math.min(...known) : null
   }
+  const longest = Math.max(...view.ways.flatMap((way) => way.stocks.map((stock) => stock.length_mm)), 1)
   return (
     <section aria-label="Ways compared" className="overflow-x-auto">
       <table className="w-full min-w-[36rem] border-collapse">
@@ -43,6 +45,14 @@ export function Compare({ view, picked, onPick }: Props) {
           </tr>
         </thead>
         <tbody>
+          <tr className="border-line border-b align-top">
+            <th className="py-2 pr-4 text-left font-normal text-soft">Layout</th>
+            {view.ways.map((way) => (
+              <td key={way.id} className="px-3 py-2">
+                <SmallLayout stocks={way.stocks} longest={longest} />
+              </td>
+            ))}
+          </tr>
           {keys.map((key) => (
             <tr key={key} className="border-line border-b">
               <th className="whitespace-nowrap py-1 pr-4 text-left font-normal text-soft">{label(key)}</th>

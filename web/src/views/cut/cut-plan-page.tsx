@@ -7,6 +7,7 @@ import { useCutPlan } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { Notice } from '@/ui/notice'
+import { OneOf } from '@/ui/one-of'
 import { SavedField } from '@/ui/saved-field'
 import { Compare } from './compare'
 import { Jobs } from './jobs'
@@ -25,6 +26,13 @@ export default function CutPlanPage() {
   return asked.data ? <Plan key={asked.data.id} view={asked.data} /> : null
 }
 
+type Change = {
+  name?: string
+  rows?: { part_id: string; job: string | null }[]
+  plies?: 'all' | 'on the bias' | 'not on the bias'
+  hidden?: boolean
+}
+
 function Plan({ view }: { view: CutPlanView }) {
   const edit = useEdit(view.version)
   const refresh = useRefresh()
@@ -35,11 +43,7 @@ function Plan({ view }: { view: CutPlanView }) {
   const way =
     view.ways.find((one) => one.id === picked) ?? view.ways.find((one) => one.cut_at) ?? view.ways[0]
   const chosen = view.jobs.filter((job) => job.chosen)
-  const change = (what: {
-    name?: string
-    rows?: { part_id: string; job: string | null }[]
-    hidden?: boolean
-  }) =>
+  const change = (what: Change) =>
     edit.save((version) =>
       answer(
         client.PATCH('/api/v1/cut-plans/{plan_id}', {
@@ -74,6 +78,7 @@ function Plan({ view }: { view: CutPlanView }) {
           </p>
           <h1 className="font-semibold text-2xl">{view.name}</h1>
           <p className="text-soft">
+            {view.plies !== 'all' && `Plies ${view.plies}: `}
             {parts.length > 3
               ? `${parts.slice(0, 3).join(', ')} and ${parts.length - 3} more`
               : parts.join(', ')}
@@ -112,6 +117,14 @@ function Plan({ view }: { view: CutPlanView }) {
         onClose={() => setChoosing(false)}
         onChange={(rows) => change({ rows })}
       >
+        {view.which.length > 0 && (
+          <OneOf
+            label="Of their plies"
+            value={view.plies}
+            choices={view.which.map((value) => ({ value, name: value }))}
+            onChange={(plies) => void change({ plies: plies as Change['plies'] })}
+          />
+        )}
         <SavedField
           label="Name of the plan"
           saved={view.name}

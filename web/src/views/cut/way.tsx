@@ -206,6 +206,14 @@ function Layout({ way }: { way: CutWay }) {
             </span>
             , {here.size}
             {here.cut ? ', cut' : ''}.{' '}
+            <a
+              className="text-ink underline"
+              href={`/api/v1/cut-ways/${way.id}/layout.pdf?piece=${encodeURIComponent(here.key)}`}
+              target="_blank"
+              rel="noreferrer"
+            >
+              At full size on paper
+            </a>{' '}
             {here.job !== null && (
               <Link className="text-ink underline" to={`/part/${here.part_id}/plies?job=${here.job}`}>
                 Its ply book

@@ -15,7 +15,7 @@ FACTS = ('piece_cut', 'way_cut', 'remnant', 'remnant_note')
 def upgrade() -> None:
     op.execute(
         f"CREATE TABLE cut_plan (id VARCHAR(36) NOT NULL, name VARCHAR NOT NULL, data_sheet_id VARCHAR NOT NULL, "
-        f"rows JSON NOT NULL, hidden_at DATETIME, {EDITED}, "
+        f"rows JSON NOT NULL, plies VARCHAR NOT NULL, hidden_at DATETIME, {EDITED}, "
         "CONSTRAINT pk_cut_plan PRIMARY KEY (id), "
         "CONSTRAINT fk_cut_plan_data_sheet_id FOREIGN KEY(data_sheet_id) REFERENCES data_sheet (id))"
     )
