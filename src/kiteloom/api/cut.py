@@ -50,8 +50,9 @@ def begin(order: NewCutPlan) -> Kept:
 @bp.gives(plan_page.CutPlanView)
 def read_plan(plan_id: str) -> plan_page.CutPlanView:
     """One cut plan."""
+    before = worker().known()  # what ends while the page is made was still looked for when it was begun
     with store().reading() as uow:
-        return plan_page.cut_plan_view(uow, plan_id, worker().knows)
+        return plan_page.cut_plan_view(uow, plan_id, lambda way: way in before or way in worker().known())
 
 
 @bp.patch("/cut-plans/<plan_id>")

@@ -132,12 +132,14 @@ CORES = {
         "density_kg_m3": 60,
         "resin_uptake_g_m2_per_side": 140,
         "softens_c": 80,
+        "size_m": {"length": 1.2, "width": 1.0},
     },
     "Bulrush 75, 8 mm foam": {
         "thickness_mm": 8,
         "density_kg_m3": 75,
         "resin_uptake_g_m2_per_side": 120,
         "softens_c": 85,
+        "size_m": {"length": 1.2, "width": 1.0},
     },
 }
 

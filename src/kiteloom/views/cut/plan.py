@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from string import ascii_uppercase
 from typing import Any, get_args
@@ -141,7 +141,7 @@ class CutPlanView:
     cautions: str
 
 
-def cut_plan_view(uow: UnitOfWork, plan_id: str, knows: Any) -> CutPlanView:
+def cut_plan_view(uow: UnitOfWork, plan_id: str, knows: Callable[[str], bool]) -> CutPlanView:
     """One plan; ``knows`` says whether a way is looked for just now."""
     plan = uow.get(CutPlan, plan_id)
     sheet = uow.get(DataSheet, plan.data_sheet_id)
@@ -202,7 +202,9 @@ def _shaped(uow: UnitOfWork, part: BuiltPart) -> bool:
     return uow.get(Part, part.id).design.shape is not None
 
 
-def _way(uow: UnitOfWork, plan: CutPlan, row: CutWay, number: int, knows: Any) -> tuple[WayView, WantedPieces | None]:
+def _way(
+    uow: UnitOfWork, plan: CutPlan, row: CutWay, number: int, knows: Callable[[str], bool]
+) -> tuple[WayView, WantedPieces | None]:
     sheet, units = uow.get(DataSheet, row.data_sheet_id), units_of(uow)
     wanted: WantedPieces | None = None
     says: Way | None = None

@@ -58,7 +58,7 @@ class Worker:
     """The process, and those who wait for it. Nothing is started before it is asked."""
 
     def __init__(self) -> None:
-        self._turn = Condition()
+        self._turn = Condition()  # entered again by who is in it
         self._waiting: deque[Search] = deque()
         self._now: Search | None = None
         self._stopped = False
@@ -70,7 +70,7 @@ class Worker:
     def ask(self, search: Search) -> None:
         """Look for something in its turn; `Refused` where too many wait already, or it is looked for."""
         with self._turn:
-            if any(one.key == search.key for one in (*self._waiting, *([self._now] if self._now else []))):
+            if search.key in self.known():
                 raise Refused("", "it is being looked for already; stop that first")
             if len(self._waiting) >= WAITING:
                 raise Refused("", f"{WAITING} wait for their turn already; try again when one is through, or stop one")
@@ -93,10 +93,10 @@ class Worker:
             self._stopped = True
             return True
 
-    def knows(self, key: str) -> bool:
-        """Whether it is looked for, or waits."""
+    def known(self) -> frozenset[str]:
+        """What is looked for, or waits, by its keys."""
         with self._turn:
-            return any(one.key == key for one in (*self._waiting, *([self._now] if self._now else [])))
+            return frozenset(one.key for one in (*self._waiting, *([self._now] if self._now else [])))
 
     def close(self) -> None:
         """Stop everything and wait until it is over; nothing can be asked any more."""
@@ -123,10 +123,10 @@ class Worker:
             except Exception as error:  # whatever went wrong, the next one has its turn
                 how, why = "failed", f"it could not be looked for ({str(error)[:120] or type(error).__name__})"
                 self._end_process()
-            with self._turn:
-                self._now = None
             with contextlib.suppress(Exception):
                 search.ended(how, why)
+            with self._turn:
+                self._now = None
 
     def _look(self, search: Search) -> tuple[End, str]:
         line = self._line_to_process()

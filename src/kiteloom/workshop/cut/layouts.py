@@ -23,7 +23,7 @@ def lay_out(uow: UnitOfWork, worker: Worker, store: Store, way_id: str, now: dat
         raise Refused("", "this layout is cut; try another way, or make another plan")
     if way.hidden_at is not None:
         raise Refused("", "this way was taken away; put it back first")
-    if worker.knows(way_id):
+    if way_id in worker.known():
         raise Refused("", "it is being looked for already; stop that first")
     wanted, says = wanted_pieces(uow, uow.get(CutPlan, way.cut_plan_id), way), way_says(uow, way)
     if not wanted.pieces:

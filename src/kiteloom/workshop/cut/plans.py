@@ -7,9 +7,9 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
-from kiteloom.core.base.fields import asked_of, read
+from kiteloom.core.base.fields import asked_of, missing, read
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.laminate.cutting import Plies, price_of, way_kind, way_of
+from kiteloom.core.laminate.cutting import Plies, price_of, sheet_says, way_kind, way_of
 from kiteloom.core.laminate.layout import left_over
 from kiteloom.store.models import CutLayout, CutPlan, CutWay, DataSheet, Part, WayCut
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -169,9 +169,10 @@ def edit_way(uow: UnitOfWork, way_id: str, order: EditWay, now: datetime) -> Sav
         if said.get("price"):
             price_of(said["price"])
         if says != way.says:
-            found = way_of(sheet.kind, sheet.says, says)  # its size may still be missing: then it says so
-            found.new()
-            found.cutting()
+            if not missing(kind, {**sheet_says(sheet.kind, sheet.says), **says}):  # else the page says what it lacks
+                found = way_of(sheet.kind, sheet.says, says)
+                found.new()
+                found.cutting()
             way.says = says
             words += [asked[name][0].label for name in order.texts]
     if order.hidden is not None and order.hidden != (way.hidden_at is not None):
