@@ -43,6 +43,8 @@ BO = stable_id("crew", "Bo")
 AT = {"part_id": SURFACE, "step_key": "skin-1/layup"}
 PART = {"name": "coat", "minutes": TYPED, "hands_on": True}
 DEGREES = {"text": "5", "unit": "°C"}
+LONG = {"text": "1.2", "unit": "m"}
+TWILL = stable_id("sheet", "Sedge 163 twill glass")
 ROW = {"at": "0", "chord": "1 m", "leading_edge": "", "height": "", "twist": "1", "section": {"naca": "2412"}}
 SHAPE = {"kind": "loft", "stations": [ROW, {**ROW, "at": "2 m"}], "ribs": {"where": "every 300 mm", "width": "8 mm"}}
 SHAPE |= {"strips": [{"at": "0", "across": "1"}], "pieces": [{"name": "rib", "count": "3"}], "measured": "one face"}
@@ -138,6 +140,16 @@ ORDERS = {
         {"id": "a9", "airframe_id": stable_id("project", "Reedling"), "name": "Floats"},
     ),
     "airframe file": ("POST", "/airframes/file", {"text": WREN, "take": True, "replace": False}),
+    "cut plan": (
+        "POST",
+        "/cut-plans",
+        {"id": "c9", "name": "Skins", "data_sheet_id": TWILL, "rows": [{"part_id": SURFACE, "job": ""}]},
+    ),
+    "remnant": (
+        "POST",
+        "/remnants",
+        {"id": "r9", "data_sheet_id": TWILL, "length": LONG, "width": {"text": "400 mm", "unit": "m"}, "note": "top"},
+    ),
 }
 
 

@@ -6,7 +6,7 @@ import re
 from pathlib import Path
 
 import pytest
-from tests.api.test_odd_orders import ORDERS, T4471, TARN, real
+from tests.api.test_odd_orders import ORDERS, T4471, TARN, TWILL, real
 from tests.shapes import retyped
 
 from kiteloom.views.pages import MADE_FROM, touched
@@ -21,6 +21,7 @@ WEB = Path(__file__).parents[2] / "web" / "src"
 MADE = {
     "batch": ["batch note"],
     "climate": ["outlook", "part temperature", "place", "post-cure"],
+    "cut": ["cut plan", "remnant"],
     "crew": ["person", "absence", "station"],
     "lot": ["lot", "lot note"],
     "plan": ["accept", "pin", "delivery"],
@@ -45,6 +46,7 @@ def answers(shop, names, part):
         "batch": f"/batches/{stable_id('demo', 'batch', '1')}",
         "uses": f"/bench/{TARN}/uses",
         "part": f"/parts/{part}",
+        "cut-plan": "/cut-plans/looked-at",
         "ways": f"/parts/{part}/ways?step_key=skin-1/layup",
     }
     paths |= {
@@ -83,6 +85,8 @@ def orders_of(shop, topic, part):
 
 @pytest.mark.parametrize("topic", sorted(set().union(*MADE_FROM.values())))
 def test_what_a_change_does_not_touch_has_the_same_answer_after_it(shop, left_upper, topic):
+    plan = {"data_sheet_id": TWILL, "rows": [{"part_id": left_upper, "job": ""}]}
+    shop.ask("POST", "/cut-plans", {"id": "looked-at", **plan}, 201)
     orders = orders_of(shop, topic, left_upper)
     standing = set(MADE_FROM) - set(touched([topic]))
     before, seq = answers(shop, standing, left_upper), shop.get("/now?since=-1")["seq"]

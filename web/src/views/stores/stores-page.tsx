@@ -4,7 +4,7 @@ import { Link, useNavigate } from 'react-router'
 import { useRefresh } from '@/api/changes'
 import { answer, client, type ShelfView } from '@/api/client'
 import { useShelf } from '@/api/questions'
-import { Button } from '@/ui/button'
+import { Button, ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
 import { ImportSheets } from './import-sheets'
@@ -39,6 +39,9 @@ export default function StoresPage() {
               onChange={(kind) => void go(`/stores/new?kind=${encodeURIComponent(kind)}`)}
             />
           </div>
+          <ButtonLink quiet to="/cut">
+            Cut plans
+          </ButtonLink>
           <Button quiet onClick={() => setImporting(true)}>
             Take in a file
           </Button>
