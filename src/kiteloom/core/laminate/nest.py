@@ -32,7 +32,7 @@ _FEW = 120
 #: The packer of outlines computes no finer [mm].
 _SLACK_MM = 0.05
 #: What the packer of outlines has found is looked at so often [s].
-_LOOK_S = 0.2
+_LOOK_S = 0.4
 #: Reports of it that are layouts.
 _FEASIBLE = (spyrrow.ReportType.ExplFeas, spyrrow.ReportType.CmprFeas)
 #: Strips are pushed into one another no farther [mm].
@@ -251,9 +251,9 @@ def _outlines(lying: Sequence[Lying], roll: Roll, seconds: float, seed: int) -> 
     share = seconds / math.ceil(len(wanted) / _LANES) if wanted else 0.0
     tries = [_Try(groups[n], roll, share, seed + i // len(groups)) for i, n in enumerate(wanted)]
     lanes = [Thread(target=_one_by_one, args=(tries[lane::_LANES],), daemon=True) for lane in range(_LANES)]
-    found = [list(boxes(group, roll)) for group in groups]
     for lane in lanes:
         lane.start()
+    found = [list(boxes(group, roll)) for group in groups]
     going = True
     while going:
         lanes[0].join(_LOOK_S)
