@@ -27,6 +27,7 @@ from kiteloom.api import (
     problems,
     shape,
     stores,
+    weight,
 )
 from kiteloom.api.calc import air as calc_air
 from kiteloom.api.calc import cure as calc_cure
@@ -53,7 +54,7 @@ POLICY = (
 LONGEST_PATH = 200
 #: One blueprint a family; and the calculation contract, by families too.
 FAMILIES = (
-    *(base, airframe, shape, air, cure, mix, stores, laminate, need, build, cut, log, plan),
+    *(base, airframe, shape, air, cure, mix, stores, laminate, need, build, cut, weight, log, plan),
     *(calc_mix, calc_cure, calc_shape, calc_laminate, calc_air, calc_plan, calc_weight),
 )
 #: The names it is always served under.

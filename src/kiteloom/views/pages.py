@@ -65,6 +65,8 @@ MADE_FROM = {
     "cups": frozenset(("climate", "sheet", "shop", "zone")),
     "pour": frozenset(("climate", "sheet", "shop", "zone")),
     "filled": frozenset(("sheet", "shop")),
+    "weight": BUILT | {"weight", "work"},
+    "airframe-weights": BUILT | {"weight", "work"},
     "cut-plans": BUILT | {"cut"},
     "cut-plan": BUILT | {"cut"},
     "shop": frozenset(("plan", "shop")),

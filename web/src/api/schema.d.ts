@@ -4459,6 +4459,66 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/arm": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Type a part's arm. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EditArmIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/v1/work/{work_id}/undo": {
         parameters: {
             query?: never;
@@ -5133,6 +5193,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/hinge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Say where a control surface hinges. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EditHingeIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/times": {
         parameters: {
             query?: never;
@@ -5412,6 +5532,53 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/weight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a part weighs, and how it hangs on its hinge. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WeightViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -6181,6 +6348,66 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/weighings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note what a part weighs. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NoteWeighingIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/parts/{part_id}/plies/look": {
@@ -6953,6 +7180,66 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/airframes/{airframe_id}/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Add something it carries, or change it. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    airframe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EditItemIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches/{batch_id}/correction": {
         parameters: {
             query?: never;
@@ -7105,6 +7392,126 @@ export interface paths {
         options?: never;
         head?: never;
         patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/hinge-readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note what a control surface reads on its hinge. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NoteHingeIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/airframes/{airframe_id}/limits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Say where its arms count from, and its limits. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    airframe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["EditLimitsIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         trace?: never;
     };
     "/api/v1/airframes/parts/{part_id}/shape": {
@@ -7261,6 +7668,53 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/airframes/{airframe_id}/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An airframe weighed together. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    airframe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AirframeWeightsOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
             };
@@ -11245,7 +11699,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "witness" | "outlook" | "part temperature" | "file";
+            what: "witness" | "outlook" | "part temperature" | "file" | "weighing" | "hinge reading";
             /** Of Id */
             of_id: string;
             /**
@@ -16735,6 +17189,30 @@ export interface components {
          */
         EditCutPlanIn: components["schemas"]["EditCutPlanIn.EditCutPlan"];
         /**
+         * EditArm
+         * @description How far aft of the nose a part's middle lies, as typed; empty where its shape and place say so.
+         */
+        "EditArmIn.EditArm": {
+            /** Version */
+            version: number;
+            arm: components["schemas"]["EditArmIn.Typed"];
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "EditArmIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * EditArmIn
+         * @description How far aft of the nose a part's middle lies, as typed; empty where its shape and place say so.
+         */
+        EditArmIn: components["schemas"]["EditArmIn.EditArm"];
+        /**
          * OnlyId
          * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
          */
@@ -17801,6 +18279,23 @@ export interface components {
          */
         OwnStepIn: components["schemas"]["OwnStepIn.OwnStep"];
         /**
+         * EditHinge
+         * @description A control surface's hinge, as typed by field; nothing in it where it has none.
+         */
+        "EditHingeIn.EditHinge": {
+            /** Version */
+            version: number;
+            /** Texts */
+            texts?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * EditHingeIn
+         * @description A control surface's hinge, as typed by field; nothing in it where it has none.
+         */
+        EditHingeIn: components["schemas"]["EditHingeIn.EditHinge"];
+        /**
          * Degrees
          * @description The shop's temperature at a moment.
          */
@@ -18154,6 +18649,182 @@ export interface components {
          */
         WeighPumpIn: components["schemas"]["WeighPumpIn.WeighPump"];
         /**
+         * AsText
+         * @description A figure to edit, as text in a unit.
+         */
+        "WeightViewOut.AsText": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "WeightViewOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["WeightViewOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "WeightViewOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * HingeRow
+         * @description A reading on the hinge, and what it says.
+         */
+        "WeightViewOut.HingeRow": {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+            /** Says */
+            says: string;
+            /** Holds */
+            holds: boolean;
+        };
+        /**
+         * HingeView
+         * @description A control surface about its hinge: where that lies, predicted moment and balance weight, what was read.
+         */
+        "WeightViewOut.HingeView": {
+            /** Version */
+            version: number;
+            /** Given */
+            given: boolean;
+            /** Fields */
+            fields: components["schemas"]["WeightViewOut.AsText"][];
+            /** Figures */
+            figures: components["schemas"]["WeightViewOut.Figure"][];
+            /** Readings */
+            readings: components["schemas"]["WeightViewOut.HingeRow"][];
+            /** Care */
+            care: string[];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * JobWeight
+         * @description What a job puts on: predicted, with its band in words, what was weighed round it, and what that says.
+         */
+        "WeightViewOut.JobWeight": {
+            /** Job */
+            job: string;
+            /** Name */
+            name: string;
+            /** Figures */
+            figures: components["schemas"]["WeightViewOut.Figure"][];
+            total: components["schemas"]["WeightViewOut.Figure"];
+            /** Band */
+            band: string;
+            /** Weighed */
+            weighed: components["schemas"]["WeightViewOut.WeighedAt"][];
+            /** Says */
+            says: string;
+            /** Holds */
+            holds: boolean;
+            fibre: components["schemas"]["WeightViewOut.Figure"] | null;
+        };
+        /**
+         * WeighedAt
+         * @description A weighing that counts.
+         */
+        "WeightViewOut.WeighedAt": {
+            /** Id */
+            id: string;
+            /** Moment */
+            moment: string;
+            /** Grams */
+            grams: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * WeightView
+         * @description What a part weighs now and when all is done, job by job; where its middle lies; and its hinge.
+         */
+        "WeightViewOut.WeightView": {
+            /** Part Id */
+            part_id: string;
+            /** Version */
+            version: number;
+            now: components["schemas"]["WeightViewOut.Figure"];
+            whole: components["schemas"]["WeightViewOut.Figure"];
+            /** Band */
+            band: string;
+            arm: components["schemas"]["WeightViewOut.Figure"] | null;
+            arm_text: components["schemas"]["WeightViewOut.AsText"];
+            /** Jobs */
+            jobs: components["schemas"]["WeightViewOut.JobWeight"][];
+            /** Lacks */
+            lacks: string[];
+            hinge: components["schemas"]["WeightViewOut.HingeView"];
+        };
+        /**
+         * WeightViewOut
+         * @description What a part weighs now and when all is done, job by job; where its middle lies; and its hinge.
+         */
+        WeightViewOut: components["schemas"]["WeightViewOut.WeightView"];
+        /**
          * EditNamed
          * @description Another name for an airframe or an assembly, where an assembly stands among the others, or that it goes.
          */
@@ -18489,6 +19160,51 @@ export interface components {
          */
         NameStepIn: components["schemas"]["NameStepIn.NameStep"];
         /**
+         * NoteWeighing
+         * @description What a part weighed before or after one of its jobs, by the job's key. The client makes the id.
+         *
+         *     ``sure`` keeps it although it is several times off what is computed.
+         */
+        "NoteWeighingIn.NoteWeighing": {
+            /** Id */
+            id: string;
+            /** Job */
+            job: string;
+            /**
+             * Moment
+             * @enum {string}
+             */
+            moment: "before" | "after";
+            weighs: components["schemas"]["NoteWeighingIn.Typed"];
+            /**
+             * Sure
+             * @default false
+             */
+            sure?: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "NoteWeighingIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * NoteWeighingIn
+         * @description What a part weighed before or after one of its jobs, by the job's key. The client makes the id.
+         *
+         *     ``sure`` keeps it although it is several times off what is computed.
+         */
+        NoteWeighingIn: components["schemas"]["NoteWeighingIn.NoteWeighing"];
+        /**
          * BuiltFrom
          * @description What a part is built from; ``turns`` when which way up it lies matters, and ``thing`` what it is turned with.
          */
@@ -18746,6 +19462,49 @@ export interface components {
          */
         PlaceStepIn: components["schemas"]["PlaceStepIn.PlaceStep"];
         /**
+         * EditItem
+         * @description Something carried: its name, what it weighs, how far aft of the nose; a load is on board only in flight.
+         *
+         *     The client makes the id of a new one; 0 is no version yet.
+         */
+        "EditItemIn.EditItem": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            weighs: components["schemas"]["EditItemIn.Typed"];
+            aft: components["schemas"]["EditItemIn.Typed"];
+            /**
+             * Load
+             * @default false
+             */
+            load?: boolean;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden?: boolean;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "EditItemIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * EditItemIn
+         * @description Something carried: its name, what it weighs, how far aft of the nose; a load is on board only in flight.
+         *
+         *     The client makes the id of a new one; 0 is no version yet.
+         */
+        EditItemIn: components["schemas"]["EditItemIn.EditItem"];
+        /**
          * CorrectBatch
          * @description What a batch really was; what is None was written down right. The client makes the id.
          *
@@ -18852,6 +19611,61 @@ export interface components {
          * @description What a zone's record says of how it follows the weather, and the fields to save it with.
          */
         LearntViewOut: components["schemas"]["LearntViewOut.LearntView"];
+        /**
+         * NoteHinge
+         * @description What a control surface held level on its hinge read, so far behind it; ``heavy`` says which side goes down.
+         */
+        "NoteHingeIn.NoteHinge": {
+            /** Id */
+            id: string;
+            reads: components["schemas"]["NoteHingeIn.Typed"];
+            arm: components["schemas"]["NoteHingeIn.Typed"];
+            /**
+             * Heavy
+             * @default tail
+             * @enum {string}
+             */
+            heavy?: "tail" | "nose";
+            /** @default null */
+            mounted?: components["schemas"]["NoteHingeIn.Typed"] | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "NoteHingeIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * NoteHingeIn
+         * @description What a control surface held level on its hinge read, so far behind it; ``heavy`` says which side goes down.
+         */
+        NoteHingeIn: components["schemas"]["NoteHingeIn.NoteHinge"];
+        /**
+         * EditLimits
+         * @description Datum and limits of an airframe, as typed by field; an empty text takes a limit away.
+         */
+        "EditLimitsIn.EditLimits": {
+            /** Version */
+            version: number;
+            /** Texts */
+            texts?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * EditLimitsIn
+         * @description Datum and limits of an airframe, as typed by field; an empty text takes a limit away.
+         */
+        EditLimitsIn: components["schemas"]["EditLimitsIn.EditLimits"];
         /**
          * GiveShape
          * @description A shape for a part that has none: typed, or that of another part.
@@ -19139,6 +19953,197 @@ export interface components {
          * @description How far a long file is, 0 to 1, in words; ``running`` until it is over.
          */
         FarOut: components["schemas"]["FarOut.Far"];
+        /**
+         * AirframeWeights
+         * @description All of it. ``length_m`` is what is drawn: from the nose to behind the last part.
+         */
+        "AirframeWeightsOut.AirframeWeights": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Parts */
+            parts: components["schemas"]["AirframeWeightsOut.PartWeighs"][];
+            /** Items */
+            items: components["schemas"]["AirframeWeightsOut.ItemWeighs"][];
+            /** Stages */
+            stages: components["schemas"]["AirframeWeightsOut.Stage"][];
+            /** Limits */
+            limits: components["schemas"]["AirframeWeightsOut.AsText"][];
+            /** Fore M */
+            fore_m: number | null;
+            /** Aft M */
+            aft_m: number | null;
+            /** Datum M */
+            datum_m: number;
+            /** Length M */
+            length_m: number;
+            /** Units */
+            units: string[];
+            /** Lacks */
+            lacks: string[];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * AsText
+         * @description A figure to edit, as text in a unit.
+         */
+        "AirframeWeightsOut.AsText": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "AirframeWeightsOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["AirframeWeightsOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "AirframeWeightsOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * ItemWeighs
+         * @description Something carried, as it is and as text.
+         */
+        "AirframeWeightsOut.ItemWeighs": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Grams */
+            grams: number;
+            /** Aft M */
+            aft_m: number;
+            /** Moment Kg M */
+            moment_kg_m: number;
+            /** Load */
+            load: boolean;
+            /** Weighs */
+            weighs: string;
+            /** Aft */
+            aft: string;
+        };
+        /**
+         * PartWeighs
+         * @description A part: now, when all is done, between what, how far aft, and its moment about the datum.
+         */
+        "AirframeWeightsOut.PartWeighs": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Assembly */
+            assembly: string;
+            now: components["schemas"]["AirframeWeightsOut.Figure"];
+            whole: components["schemas"]["AirframeWeightsOut.Figure"];
+            /** Band */
+            band: string;
+            arm: components["schemas"]["AirframeWeightsOut.Figure"] | null;
+            /** Moment Kg M */
+            moment_kg_m: number | null;
+            /** Weighed */
+            weighed: boolean;
+            /** Care */
+            care: string[];
+        };
+        /**
+         * Says
+         * @description A sentence, and whether what it says holds.
+         */
+        "AirframeWeightsOut.Says": {
+            /** Words */
+            words: string;
+            /** Holds */
+            holds: boolean;
+        };
+        /**
+         * Stage
+         * @description The airframe at one time: its weight with its band, and its centre of gravity.
+         */
+        "AirframeWeightsOut.Stage": {
+            /** Name */
+            name: string;
+            weighs: components["schemas"]["AirframeWeightsOut.Figure"];
+            /** Band */
+            band: string;
+            cg: components["schemas"]["AirframeWeightsOut.Figure"] | null;
+            moment: components["schemas"]["AirframeWeightsOut.Figure"];
+            /** Says */
+            says: components["schemas"]["AirframeWeightsOut.Says"][];
+        };
+        /**
+         * AirframeWeightsOut
+         * @description All of it. ``length_m`` is what is drawn: from the nose to behind the last part.
+         */
+        AirframeWeightsOut: components["schemas"]["AirframeWeightsOut.AirframeWeights"];
         /**
          * Decide
          * @description What is decided about it, by whom, and why; mending before which step.

@@ -326,6 +326,9 @@ FORMATS: dict[str, tuple[str, dict[Literal["metric", "us"], Format]]] = {
     "hours": ("time", {"metric": _shown("h", "time", 1), "us": _shown("h", "time", 1)}),
     "count": ("number", {"metric": _shown("", "number", 0), "us": _shown("", "number", 0)}),
     "number": ("number", {"metric": _shown("", "number", 3), "us": _shown("", "number", 3)}),
+    # About a hinge, in g·m; of an airframe, in kg·m.
+    "hinge moment": ("number", {"metric": Format("g·m", 1.0, decimals=1), "us": Format("in·oz", 1.388739, decimals=1)}),
+    "moment": ("number", {"metric": Format("kg·m", 1.0, decimals=1), "us": Format("in·lb", 86.79617, decimals=0)}),
     "money": ("number", {"metric": Format("", 1.0, decimals=2), "us": Format("", 1.0, decimals=2)}),
 }
 

@@ -6,7 +6,11 @@ Axes of the airframe: x aft of its nose, y to the right of its middle line; metr
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Annotated, Any, Literal, get_args
+
+from shapely.geometry import Polygon
+from shapely.ops import unary_union
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.shape.flat import Shape
@@ -61,3 +65,32 @@ def in_plan(shape: Shape, place: Place, hand: str) -> tuple[Ring, ...]:
         half = EDGE_M / 2
         found = (((-out - half, ends[0]), (-out + half, ends[0]), (-out + half, ends[1]), (-out - half, ends[1])),)
     return found if hand != "right" else tuple(tuple((-y, x) for y, x in ring) for ring in found)
+
+
+@lru_cache(maxsize=500)
+def centroid(form: Shape) -> tuple[float, float]:
+    """The middle of a shape as it is drawn: along from its root, and aft [m].
+
+    >>> from kiteloom.core.shape.flat import StripAt, Strips
+    >>> centroid(Strips((StripAt(0, 0.4), StripAt(2, 0.4))))
+    (1.0, 0.0)
+    """
+    whole = unary_union([Polygon([(-y, x) for y, x in ring]).buffer(0) for ring in form.outline("left")])
+    at = whole.centroid
+    return round(float(at.x), 9) + 0.0, round(float(at.y), 9) + 0.0
+
+
+def middle_aft_m(shape: Shape, place: Place) -> float:
+    """How far aft of the nose the middle of a shape lies where it stands [m].
+
+    >>> from kiteloom.core.shape.flat import StripAt, Strips
+    >>> middle_aft_m(Strips((StripAt(0, 0.4), StripAt(2, 0.4))), Place(1.5))
+    1.7
+    """
+    along, across = centroid(shape)
+    if isinstance(shape, Loft):
+        root, nose = 0.0, 0.0
+    else:
+        points = [(-y, x) for ring in shape.outline("left") for y, x in ring]
+        root, nose = min(at for at, _ in points), min(aft for _, aft in points)
+    return place.aft_m + (across - nose if place.lies in ("out to the side", "upright") else along - root)

@@ -40,6 +40,7 @@ ASSUMED: dict[str, float] = {
     "cure.activation_energy_kj_mol": 51.2,
     "fibre_weight_fraction": 0.5,
     "hand_weight_fraction": 0.5,
+    "solids": 0.6,
     "resin_uptake_g_m2_per_side": 150.0,
 }
 
@@ -180,6 +181,17 @@ def _fields() -> tuple[Field, ...]:
             "Use",
             brushed,
             without="how much a coat takes",
+        ),
+        f(
+            "solids",
+            "Left when dry, by weight",
+            "Use",
+            brushed,
+            dimension="share",
+            scale=100,
+            unit=("%", "%"),
+            low=0.02,
+            high=1,
         ),
         f("use", "Filler for", "Use", ("filler powder",), "choice", choices=("structural", "fillet", "fairing")),
         ml("true_density_g_ml", "Density of its particles", ("filler powder",), "volume of a filled mix", "Use"),

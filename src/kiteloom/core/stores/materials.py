@@ -95,6 +95,7 @@ class ResinSheet:
     max_rh_pct: float | None = None
     max_c: float | None = None
     spread_m2_l: float | None = None
+    solids: float = 0.6
     wet_density_g_ml: float = DENSITY_G_ML
 
     @property

@@ -154,6 +154,7 @@ def resin_sheet(name: str, says: Says) -> ResinSheet:
     """
     lids, pot = says.get("lids") or {}, says.get("pot_life") or {}
     assumed = {key for key in ("tolerance_pct", "cured_density_g_ml") if says.get(key) is None}
+    assumed |= {"solids"} if says.get("solids") is None and says.get("spread_m2_l") is not None else set()
     filled = {"tolerance_pct": ASSUMED["tolerance_pct"], **{k: v for k, v in says.items() if v is not None}}
     if says.get("range_pct") is not None:
         assumed.discard("tolerance_pct")
@@ -174,6 +175,7 @@ def resin_sheet(name: str, says: Says) -> ResinSheet:
         said(says, "cure.max_rh_pct"),
         said(says, "cure.max_c"),
         says.get("spread_m2_l"),
+        ASSUMED["solids"] if says.get("solids") is None else says["solids"],
         mixed_density(mix),
     )
 

@@ -33,6 +33,7 @@ from kiteloom.store.models.log import (
 from kiteloom.store.models.plan import Absence, Alert, CrewMember, Delivery, KeptPlan, Pin, StandingOrder, Station
 from kiteloom.store.models.shape import Shape
 from kiteloom.store.models.stores import DataSheet, Lot, LotNote, Pump
+from kiteloom.store.models.weight import HingeReading, MassItem, Weighing
 
 __all__ = [
     "Absence",
@@ -56,12 +57,14 @@ __all__ = [
     "Fact",
     "Forecast",
     "Heating",
+    "HingeReading",
     "Job",
     "JobProduct",
     "KeptPlan",
     "Link",
     "Lot",
     "LotNote",
+    "MassItem",
     "Outlook",
     "Part",
     "PartPlace",
@@ -85,6 +88,7 @@ __all__ = [
     "Tick",
     "UtcMoment",
     "WayCut",
+    "Weighing",
     "Witness",
     "Work",
     "Zone",

@@ -16,12 +16,13 @@ if TYPE_CHECKING:
 
 
 class Project(Edited, Base):
-    """One airframe."""
+    """One airframe. ``limits`` of its weight and balance are read by `core/weight/whole`."""
 
     __tablename__ = "project"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     name: Mapped[str]
     rank: Mapped[int] = mapped_column(default=0)
+    limits: Mapped[dict[str, Any]] = mapped_column(default=dict)
 
 
 class Assembly(Edited, Base):
@@ -35,13 +36,17 @@ class Assembly(Edited, Base):
 
 
 class Design(Edited, Base):
-    """What left and right share: a shape, which side of it, and jobs. Several identical parts may share one."""
+    """What left and right share: a shape, which side of it, and jobs. Several identical parts may share one.
+
+    ``hinge`` is of a control surface, as `core/weight/hinge` takes it; empty for what has none.
+    """
 
     __tablename__ = "design"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     shape_id: Mapped[str | None] = mapped_column(ForeignKey("shape.id"))
     name: Mapped[str]
     side: Mapped[str]
+    hinge: Mapped[dict[str, Any]] = mapped_column(default=dict)
     shape: Mapped[Shape | None] = relationship()
     jobs: Mapped[list[Job]] = relationship(order_by="Job.rank", foreign_keys="Job.design_id", lazy="selectin")
     __table_args__ = (CheckConstraint("side IN ('upper','lower','whole')", name="side"),)
@@ -84,7 +89,8 @@ class JobProduct(Base):
 class Part(Edited, Base):
     """The physical part: a design and a hand. ``thing`` is what it is turned with, where that is not itself.
 
-    ``place`` says where it lies on the airframe, as `core/shape/place` takes it; empty where nobody said.
+    ``place`` says where it lies on the airframe, as `core/shape/place` takes it; empty where nobody said. ``arm_m`` is
+    how far aft of the nose its middle lies, where that was typed.
     """
 
     __tablename__ = "part"
@@ -96,6 +102,7 @@ class Part(Edited, Base):
     rank: Mapped[int] = mapped_column(default=0)
     thing: Mapped[str] = mapped_column(default="")
     place: Mapped[dict[str, Any]] = mapped_column(default=dict)
+    arm_m: Mapped[float | None]
     hidden_at: Mapped[datetime | None]
     assembly: Mapped[Assembly] = relationship()
     design: Mapped[Design] = relationship()

@@ -8,18 +8,30 @@ from datetime import datetime
 from typing import Literal
 
 from kiteloom.core.base.problems import Refused
-from kiteloom.store.models import CrewMember, Outlook, PartTemperature, TakenBack, TemperatureImport, Witness
+from kiteloom.store.models import (
+    Base,
+    CrewMember,
+    HingeReading,
+    Outlook,
+    PartTemperature,
+    TakenBack,
+    TemperatureImport,
+    Weighing,
+    Witness,
+)
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 
-What = Literal["witness", "outlook", "part temperature", "file"]
+What = Literal["witness", "outlook", "part temperature", "file", "weighing", "hinge reading"]
 
 #: What can be taken back, and which pages it touches.
-ROWS: Mapping[str, tuple[type[Witness] | type[Outlook] | type[PartTemperature] | type[TemperatureImport], str]] = {
+ROWS: Mapping[What, tuple[type[Base], str]] = {
     "witness": (Witness, "witness"),
     "outlook": (Outlook, "climate"),
     "part temperature": (PartTemperature, "climate"),
     "file": (TemperatureImport, "climate"),
+    "weighing": (Weighing, "weight"),
+    "hinge reading": (HingeReading, "weight"),
 }
 
 

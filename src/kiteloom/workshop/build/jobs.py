@@ -11,6 +11,7 @@ from sqlalchemy import select
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.recipe import Built, Item, Recipe, Task, build, cant_step
 from kiteloom.core.build.recipes import recipe_of
+from kiteloom.core.build.stays import what_stays
 from kiteloom.core.build.step import Step, StepId
 from kiteloom.core.laminate.cover import Covered
 from kiteloom.core.laminate.stack import Stack, laid_by_hand
@@ -20,6 +21,7 @@ from kiteloom.core.shape.flat import Shape as Form
 from kiteloom.core.shape.loft import Hand
 from kiteloom.core.shape.section import Side
 from kiteloom.core.stores.materials import ResinSheet
+from kiteloom.core.weight.part import Stays
 from kiteloom.store.models import DataSheet, Job, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.build.own_steps import with_edits
@@ -61,6 +63,8 @@ class BuiltJob:
     """The step of the part it goes before, where it does not stand in the row of jobs."""
     task: Task[Any] | None = None
     """What its recipe worked on; None where it can't be made."""
+    stays: tuple[Stays, ...] = ()
+    """What of it stays on the part, by its own steps."""
 
     def role_of(self, local: str) -> str:
         """The role of the product a step is worked with; ``""`` where the job has none."""
@@ -181,6 +185,7 @@ def built_job(
         found.supplies,
         job.before_key,
         found.task,
+        what_stays(found.task, found.needs, found.covered) if found.task is not None else (),
     )
 
 

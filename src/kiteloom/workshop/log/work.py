@@ -191,10 +191,16 @@ def standing_notes(uow: UnitOfWork, part_id: str | None = None) -> list[Work]:
 
 def finished_steps(uow: UnitOfWork, part_id: str) -> set[str]:
     """The keys of a part's steps that were said to be finished."""
+    return set(finished_at(uow, part_id))
+
+
+def finished_at(uow: UnitOfWork, part_id: str) -> dict[str, float]:
+    """When each step of a part that is finished was [min], by its key."""
     rows: dict[str, list[Work]] = defaultdict(list)
     for row in standing_notes(uow, part_id):
         rows[row.step_key].append(row)
-    return {key for key, mine in rows.items() if fact_of(notes_from(mine)).finished is not None}
+    found = {key: fact_of(notes_from(mine)).finished for key, mine in rows.items()}
+    return {key: at for key, at in found.items() if at is not None}
 
 
 def notes_from(rows: Iterable[Work]) -> list[Note]:
