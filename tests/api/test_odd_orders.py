@@ -145,6 +145,11 @@ ORDERS = {
         "/cut-plans",
         {"id": "c9", "name": "Skins", "data_sheet_id": TWILL, "rows": [{"part_id": SURFACE, "job": ""}]},
     ),
+    "weighing": (
+        "POST",
+        f"/parts/{SURFACE}/weighings",
+        {"id": "w9", "job": "", "moment": "after", "weighs": {"text": "14 kg", "unit": "g"}, "note": "whole"},
+    ),
     "remnant": (
         "POST",
         "/remnants",

@@ -28,6 +28,7 @@ MADE = {
     "sheet": ["pump", "sheet"],
     "tick": ["ticks"],
     "witness": ["witness"],
+    "weight": ["weighing"],
     "work": ["work"],
     "zone": ["zone"],
 }
@@ -49,9 +50,10 @@ def answers(shop, names, part):
         "cut-plan": "/cut-plans/looked-at",
         "ways": f"/parts/{part}/ways?step_key=skin-1/layup",
     }
-    paths |= {
-        name: f"/parts/{part}/{name}" for name in ("shape", "plies", "built-from", "job", "mix", "times", "deviations")
-    }
+    of_part = ("shape", "plies", "built-from", "job", "mix", "times", "deviations", "weight")
+    paths |= {name: f"/parts/{part}/{name}" for name in of_part}
+    if "airframe-weights" in names:
+        paths["airframe-weights"] = f"/airframes/{shop.get('/airframe')['id']}/weights"
     if "airframe-takes" in names:
         paths["airframe-takes"] = f"/airframes/{shop.get('/airframe')['id']}/takes"
     return {name: shop.get(paths.get(name, f"/{name}")) for name in sorted(names - TYPED)}

@@ -226,7 +226,7 @@ def test_every_recipe_there_is_keeps_its_own_word_and_works_wet_within_its_produ
     assert {need.step for need in recipe.needs(asked)} <= set(keys)
     assert {need.role for need in recipe.needs(asked)} <= {role.key for role in recipe.roles}
     wet = [step for step in made if step.cure is not None]
-    assert wet
+    assert wet or not recipe.roles
     for step in wet:
         # Until the first stage by its hours, whichever stands first on the sheet.
         assert (step.min_c, step.max_c, step.max_rh_pct, step.margin_k) == (12, 33.0, 77.0, 3.0)

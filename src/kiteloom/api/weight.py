@@ -16,7 +16,8 @@ from kiteloom.workshop.build.masses import (
     edit_item,
     edit_limits,
 )
-from kiteloom.workshop.log.weighings import NoteHinge, NoteWeighing, note_hinge, note_weighing
+from kiteloom.workshop.log.hinges import NoteHinge, note_hinge
+from kiteloom.workshop.log.weighings import NoteWeighing, note_weighing
 
 bp = Routes("weight", "Weights")
 

@@ -26,6 +26,7 @@ from kiteloom.core.build.recipes import (
     wood_frame,
 )
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
+from kiteloom.demo.table import lay_the_table
 from kiteloom.demo.whole import found_rest
 from kiteloom.standins.probe import SimulatedProbe
 from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
@@ -68,6 +69,7 @@ def seed(store: Store, now: datetime, *, whole: bool = False) -> bool:
         found_shop(uow, now)
         if whole:
             found_rest(uow, now)
+            lay_the_table(uow, now)
     # The week before was logged every ten minutes; from now on it is every minute.
     before, minute = boathouse(store, every_min=10), now.timestamp() / 60
     evening = working_day(now, 1, "18:30")

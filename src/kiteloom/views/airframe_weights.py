@@ -11,12 +11,13 @@ from kiteloom.core.weight.part import Band, stands
 from kiteloom.core.weight.whole import Carried, Limits, Whole, against, whole_of
 from kiteloom.store.models import MassItem, Part, Project
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.views.part.weight import arm_figure, balance_care, band_words
+from kiteloom.views.part.weight import arm_figure, band_words
 from kiteloom.workshop.base.saying import AsText
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.airframes import parts_here
 from kiteloom.workshop.build.masses import items_of, limits_of
-from kiteloom.workshop.build.parts import BuiltPart, built_parts
+from kiteloom.workshop.build.parts import BuiltPart, built_parts, read_at_once
+from kiteloom.workshop.log.hinges import balance_care
 from kiteloom.workshop.log.weighings import jobs_weighed, weighings
 
 
@@ -102,6 +103,7 @@ def airframe_weights(uow: UnitOfWork, airframe_id: str) -> AirframeWeights:
     """An airframe's weights."""
     airframe, units = uow.get(Project, airframe_id), units_of(uow)
     limits = limits_of(airframe.limits)
+    read_at_once(uow)
     ids = {part.id: part for part in parts_here(uow, airframe.id)}
     parts: list[PartWeighs] = []
     now: list[Carried] = []
@@ -166,7 +168,7 @@ def _part(
 ) -> PartWeighs:  # fmt: skip
     aft = arm.value if arm is not None else None
     moment = None if aft is None else whole.grams / 1000 * (aft - limits.datum_m)
-    care = balance_care(uow, row, built) if row.design.hinge else []
+    care = balance_care(uow, built) if row.design.hinge else []
     return PartWeighs(
         row.id,
         row.name,

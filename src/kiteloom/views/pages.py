@@ -37,7 +37,7 @@ MADE_FROM = {
     "cures": PLANNED,
     "airframe": PLANNED,
     "airframe-takes": PLANNED,
-    "part": PLANNED,
+    "part": PLANNED | {"weight"},
     "deviations": PLANNED,
     "times": PLANNED,
     "ways": PLANNED,

@@ -191,6 +191,22 @@ export const useAirframeTakes = (airframe_id: string, assembly: string) =>
     placeholderData: (before) => before,
   })
 
+/** What a part weighs, and how it hangs on its hinge. */
+export const useWeight = (id: string) =>
+  useQuery({
+    queryKey: ['weight', id],
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/weight', at(id))),
+  })
+
+/** An airframe weighed together. */
+export const useAirframeWeights = (airframe_id: string) =>
+  useQuery({
+    queryKey: ['airframe-weights', airframe_id],
+    queryFn: () =>
+      answer(client.GET('/api/v1/airframes/{airframe_id}/weights', { params: { path: { airframe_id } } })),
+    retry: false,
+  })
+
 /** Every cut plan, what is in none yet, and remnants on the shelf. */
 export const useCutPlans = () =>
   useQuery({ queryKey: ['cut-plans'], queryFn: () => answer(client.GET('/api/v1/cut-plans')) })

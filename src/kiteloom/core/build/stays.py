@@ -38,7 +38,7 @@ def what_stays(task: Task[Any], needs: Sequence[Need], covered: Covered | None) 
         product, kind = task.products[need.role], _KINDS.get(need.role, "resin")
         if covered is not None and kind == "resin":
             found += _dry(task, need, covered, need.takes.laminate_g / laid, need.takes.core_g / taken_up)
-        found.append(_mixed(need, product, kind))
+        found += _mixed(need, product, kind)
     return tuple(one for one in found if one.grams > 0)
 
 
@@ -54,15 +54,22 @@ def _dry(task: Task[Any], need: Need, covered: Covered, share: float, of_core: f
         yield Stays(need.step, "core", core.name, grams, "what it covers × thickness × density")
 
 
-def _mixed(need: Need, product: ResinSheet, kind: Kind) -> Stays:
+def _mixed(need: Need, product: ResinSheet, kind: Kind) -> Iterator[Stays]:
     takes = need.takes
     if kind == "filler":
         left = (Given("left after sanding", 100 * SANDED, "share", assumed=True),)
-        return Stays(need.step, kind, product.name, takes.laminate_g * SANDED, "what is spread × what is left", left)
-    if kind == "coat":
-        dries = Given("left when dry, by weight", 100 * product.solids, "share", "solids" in product.assumed)
-        return Stays(need.step, kind, product.name, takes.laminate_g * product.solids, "what is put on × what is left",
-                     (dries,))  # fmt: skip
-    grams = takes.laminate_g + takes.core_g
-    rule = "what stays in the plies and the core’s faces" if kind == "resin" else "the glue line"
-    return Stays(need.step, kind, product.name, grams, rule)
+        yield Stays(need.step, kind, product.name, takes.laminate_g * SANDED, "what is spread × what is left", left)
+    elif kind == "coat":
+        dries = (Given("left when dry, by weight", 100 * product.solids, "share", "solids" in product.assumed),)
+        grams = takes.laminate_g * product.solids
+        yield Stays(need.step, kind, product.name, grams, "what is put on × what is left", dries)
+    else:
+        rule = "what stays in the plies" if kind == "resin" else "what stays in the glue line"
+        yield Stays(need.step, kind, product.name, takes.laminate_g, rule)
+        yield Stays(
+            need.step,
+            "uptake",
+            f"{product.name}, in the core and its bed",
+            takes.core_g,
+            "what the core’s faces take up",
+        )

@@ -14,12 +14,13 @@ from typing import Literal
 from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.quantities import UnitSystem, show
 
-Kind = Literal["cloth", "resin", "core", "adhesive", "filler", "coat"]
+Kind = Literal["cloth", "resin", "core", "uptake", "adhesive", "filler", "coat"]
 #: How far each may be off, either way (common practice) [-].
 OFF: dict[str, float] = {
     "cloth": 0.03,
     "resin": 0.15,
     "core": 0.08,
+    "uptake": 0.25,
     "adhesive": 0.35,
     "filler": 0.4,
     "coat": 0.25,
@@ -137,7 +138,7 @@ def _exactly(grams: float) -> Band:
 def fibre_share(stays: Sequence[Stays], added_g: float) -> float | None:
     """The share of fibre by weight in the plies of a job that added so much; None where it has none, or too little.
 
-    Its core and what the core's faces take up count as predicted.
+    Its core and what that takes up count as predicted.
 
     >>> rows = [Stays("a", "cloth", "twill", 580, ""), Stays("a", "resin", "Tarn", 420, "")]
     >>> fibre_share(rows, 1100)
@@ -204,7 +205,7 @@ def _laminate(stays: Sequence[Stays], kinds: dict[Kind, float], added_g: float, 
         return (
             f"Its cloth and core alone weigh {show(dry, 'mass', units)}: was all of it on the scale, and in which unit?"
         )
-    words = f"Fibre in it: {share:.0%} by weight, {planned:.0%} was computed."
+    words = f"Fibre in it: {100 * share:.0f} % by weight, {100 * planned:.0f} % was computed."
     resin = kinds.get("resin", 0.0)
     if share < planned - _WORTH:
         wet = show(kinds["cloth"] * (1 / share - 1) - resin, "mass", units)

@@ -20,7 +20,8 @@ from kiteloom.views.bench.batches import care_of_part
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.job_edits import name_of
 from kiteloom.workshop.build.jobs import BuiltJob, job_row, parts_of_job
-from kiteloom.workshop.build.parts import built_part
+from kiteloom.workshop.build.parts import BuiltPart, built_part
+from kiteloom.workshop.log.hinges import balance_care, hinge_readings
 from kiteloom.workshop.log.hours import hours_in, hours_so_far
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.shape.shapes import form_of, parts_of_shape
@@ -131,11 +132,17 @@ def part_head(uow: UnitOfWork, part_id: str, now: datetime) -> PartHead:
         state,
         sentence,
         hours_in(hours_so_far(uow, now).by_part.get(part_id, {}), names),
-        care_of_part(uow, part_id, now),
+        [*care_of_part(uow, part_id, now), *_balance(uow, built)],
         [_job_head(uow, part, job, shop) for job in built.jobs],
         [HiddenJob(row.id, row.key, name_of(row), row.version) for row in rows if row.hidden_at is not None],
         [WayView(recipe.key, recipe.name, recipe.about, fits_shape(recipe, form)) for recipe in RECIPES],
     )
+
+
+def _balance(uow: UnitOfWork, built: BuiltPart) -> list[str]:
+    """What a control surface that was read on its hinge asks for."""
+    read = hinge_readings(uow, built.id)
+    return balance_care(uow, built) if read else []
 
 
 def _placed(part: Part, units: UnitSystem) -> dict[str, str]:

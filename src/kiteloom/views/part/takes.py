@@ -24,8 +24,8 @@ from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.build.jobs import BuiltJob, key_in
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.mixes import on_steps
+from kiteloom.workshop.log.notes import finished_steps
 from kiteloom.workshop.log.witness import releases
-from kiteloom.workshop.log.work import finished_steps
 
 
 @dataclass(frozen=True)

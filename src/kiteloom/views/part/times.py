@@ -18,8 +18,8 @@ from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.saying import Degrees, Span
 from kiteloom.workshop.build.parts import BuiltPart
 from kiteloom.workshop.log.batches import batches_on
+from kiteloom.workshop.log.notes import standing_notes
 from kiteloom.workshop.log.readings import twist_words
-from kiteloom.workshop.log.work import standing_notes
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan, what_if
 
 #: How far back and ahead of today a plan may start [days].

@@ -19,14 +19,8 @@ from kiteloom.workshop.base.saying import AsText
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.build.jobs import BuiltJob
 from kiteloom.workshop.build.parts import BuiltPart, built_part
-from kiteloom.workshop.log.weighings import (
-    added_since,
-    hinge_of,
-    hinge_readings,
-    jobs_weighed,
-    read_of,
-    weighings,
-)
+from kiteloom.workshop.log.hinges import balance_care, hinge_of, hinge_readings, read_of
+from kiteloom.workshop.log.weighings import jobs_weighed, weighings
 from kiteloom.workshop.shape.shapes import form_of
 
 HINGE_CARE = (
@@ -217,7 +211,7 @@ def _hinge(uow: UnitOfWork, row: Part, part: BuiltPart, whole: Band, units: Unit
         figures = _about(hinge, behind_hinge_m(form_of(row.design.shape), hinge), whole.grams)
     kept = hinge_readings(uow, row.id) if hinge is not None else []
     rows = [_reading(uow, one.happened_at, one.id, read_of(one), hinge, units) for one in kept if hinge is not None]
-    care = balance_care(uow, row, part)
+    care = balance_care(uow, part, verdict=False)
     return HingeView(row.design.version, hinge is not None, fields, figures, rows[::-1], care, HINGE_CARE)
 
 
@@ -248,23 +242,3 @@ def _reading(uow: UnitOfWork, at: datetime, key: str, read: Read, hinge: Hinge, 
     if read.mounted_g:
         words += f", with a balance weight of {show(read.mounted_g, 'mass', units)}"
     return HingeRow(key, f"{words}; {when(minute_of(at), zone_here(uow))}", verdict.words, verdict.holds)
-
-
-def balance_care(uow: UnitOfWork, row: Part, part: BuiltPart) -> list[str]:
-    """What is not as it should be with a control surface's balance: nothing for a part that has no hinge."""
-    hinge = hinge_of(row)
-    if hinge is None:
-        return []
-    kept = hinge_readings(uow, row.id)
-    if not kept:
-        return []
-    last = kept[-1]
-    since = added_since(uow, part, last.happened_at)
-    care = []
-    if since:
-        at = when(minute_of(last.happened_at), zone_here(uow))
-        care.append(f"Its balance was read {at}; since then {', '.join(since)} put weight on: read it again.")
-    verdict = judged(read_of(last), hinge, units_of(uow))
-    if not verdict.holds:
-        care.append(verdict.words)
-    return care

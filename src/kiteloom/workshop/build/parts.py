@@ -127,6 +127,11 @@ def built_parts(uow: UnitOfWork) -> list[BuiltPart]:
     return uow.built.made(uow.last_change(WORK_TOPICS), "parts", made)
 
 
+def read_at_once(uow: UnitOfWork) -> None:
+    """What parts are built from, read all at once where each of many would ask for its own."""
+    uow.once("designs", lambda: [uow.all(row) for row in (Shape, Design, JobProduct)])
+
+
 def part_names(uow: UnitOfWork) -> dict[str, str]:
     """What every part is called, hidden ones too; with its airframe's name where several are built in the shop."""
     query = select(Part.id, Part.name, Project.name).join(Assembly, Part.assembly_id == Assembly.id)

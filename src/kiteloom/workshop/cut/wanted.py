@@ -21,7 +21,7 @@ from kiteloom.core.shape.skin import skin_of
 from kiteloom.store.models import CutPlan, CutWay, DataSheet, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.build.jobs import BuiltJob, hand_of, job_row
-from kiteloom.workshop.build.parts import WORK_TOPICS, BuiltPart, built_parts
+from kiteloom.workshop.build.parts import WORK_TOPICS, BuiltPart, built_parts, read_at_once
 from kiteloom.workshop.shape.shapes import form_of
 
 #: Where a piece is of the core, or of the part itself, not of a ply.
@@ -189,6 +189,7 @@ def _outlines(form: Form, side: str) -> Iterator[tuple[str, BaseGeometry, int, S
 
 def products_cut(uow: UnitOfWork, parts: Sequence[BuiltPart]) -> dict[str, list[tuple[BuiltPart, BuiltJob]]]:
     """The jobs whose ply books take each product, by its data sheet's id."""
+    read_at_once(uow)
     found: dict[str, list[tuple[BuiltPart, BuiltJob]]] = {}
     for part in parts:
         row = uow.get(Part, part.id)

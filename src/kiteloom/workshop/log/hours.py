@@ -11,7 +11,7 @@ from kiteloom.core.log.work import spent
 from kiteloom.store.models import Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import joined
-from kiteloom.workshop.log.work import notes_from, standing_notes
+from kiteloom.workshop.log.notes import notes_from, standing_notes
 
 
 @dataclass(frozen=True)

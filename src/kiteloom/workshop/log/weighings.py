@@ -1,4 +1,4 @@
-"""Parts weighed before and after their jobs, and control surfaces read on their hinge."""
+"""Parts weighed before and after their jobs."""
 
 from __future__ import annotations
 
@@ -6,22 +6,17 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
-from sqlalchemy import select
-
-from kiteloom.core.base.calendar import minute_of
-from kiteloom.core.base.fields import made, missing
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
-from kiteloom.core.weight.hinge import Hinge, Read
 from kiteloom.core.weight.part import Band, Done, odd_weight, stands
-from kiteloom.store.models import HingeReading, Part, Weighing
+from kiteloom.store.models import Weighing
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.base.taken_back import taken_back
 from kiteloom.workshop.build.jobs import key_in
 from kiteloom.workshop.build.parts import BuiltPart, built_part
-from kiteloom.workshop.log.work import finished_at, finished_steps
+from kiteloom.workshop.log.notes import finished_steps
 
 #: No part weighs more [g].
 MOST_G = 5_000_000.0
@@ -41,18 +36,6 @@ class NoteWeighing:
     moment: Moment
     weighs: Typed
     sure: bool = False
-    note: str = ""
-
-
-@dataclass(frozen=True)
-class NoteHinge:
-    """What a control surface held level on its hinge read, so far behind it; ``heavy`` says which side goes down."""
-
-    id: str
-    reads: Typed
-    arm: Typed
-    heavy: Literal["tail", "nose"] = "tail"
-    mounted: Typed | None = None
     note: str = ""
 
 
@@ -110,55 +93,3 @@ def weighings(uow: UnitOfWork, part_id: str) -> list[Weighing]:
             standing.pop((row.job_key, row.moment), None)
             standing[row.job_key, row.moment] = row
     return list(standing.values())
-
-
-def note_hinge(uow: UnitOfWork, part_id: str, order: NoteHinge, now: datetime) -> Kept:
-    """Keep a reading on the hinge."""
-    if uow.kept_already(HingeReading, order.id, part_id=part_id) is not None:
-        return Kept(order.id)
-    if hinge_of(uow.get(Part, part_id)) is None:
-        raise Refused("hinge", "its hinge line is not given yet; say where it lies first")
-    grams = between("reads", order.reads.read("mass", "reads"), 0, MOST_G, unit="g", name="what the scale reads")
-    arm = between("arm", order.arm.read("length", "arm") * 1000, 0, 5000, unit="mm", name="its distance from the hinge",
-                  open_low=True)  # fmt: skip
-    mounted = 0.0
-    if order.mounted is not None and order.mounted.text.strip():
-        mounted = between(
-            "mounted", order.mounted.read("mass", "mounted"), 0, MOST_G, unit="g", name="the balance weight"
-        )
-    signed = grams if order.heavy == "tail" else -grams
-    uow.add(
-        HingeReading(id=order.id, part_id=part_id, grams=signed, arm_m=arm / 1000, mounted_g=mounted,
-                     note=order.note.strip()[:500], happened_at=now, recorded_at=now)
-    )  # fmt: skip
-    uow.changed("weight", part_id)
-    return Kept(order.id)
-
-
-def hinge_readings(uow: UnitOfWork, part_id: str) -> list[HingeReading]:
-    """Those of a part that count, oldest first."""
-    gone = taken_back(uow)
-    query = select(HingeReading).where(HingeReading.part_id == part_id)
-    rows = uow.session.scalars(query.order_by(HingeReading.happened_at, HingeReading.recorded_at))
-    return [row for row in rows if row.id not in gone]
-
-
-def read_of(row: HingeReading) -> Read:
-    """A reading as it is judged."""
-    return Read(row.grams, row.arm_m, row.mounted_g)
-
-
-def hinge_of(part: Part) -> Hinge | None:
-    """A control surface's hinge; None for what has none, or not all of it is said."""
-    says = part.design.hinge
-    if not says or missing(Hinge, says):
-        return None
-    return made(Hinge, says)
-
-
-def added_since(uow: UnitOfWork, part: BuiltPart, since: datetime) -> list[str]:
-    """The names of jobs that put weight on a part after a moment, by the steps of them that were finished since."""
-    finished, after = finished_at(uow, part.id), minute_of(since)
-    return [
-        job.name for job in part.jobs if any(finished.get(key_in(job, one.step), after) > after for one in job.stays)
-    ]

@@ -4,25 +4,25 @@ from __future__ import annotations
 
 import json
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal, cast
-
-from sqlalchemy import select
 
 from kiteloom.core.base.calendar import last_at, minute_of, moment_of, when
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.step import Step
 from kiteloom.core.log.facts import Fact, Mixed
-from kiteloom.core.log.work import Kind, Note, fact_of, speaks_against
+from kiteloom.core.log.work import Kind, fact_of, speaks_against
 from kiteloom.core.plan.input import TURN, Thing
 from kiteloom.core.stores.sheets import cure_from
 from kiteloom.store.models import CrewMember, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import in_shop_zone, zone_here
 from kiteloom.workshop.build.parts import BuiltPart, built_part, steps_in_shop
+from kiteloom.workshop.log.hinges import BALANCE, speaks_against_balance
 from kiteloom.workshop.log.mixes import on_steps
+from kiteloom.workshop.log.notes import notes_from, standing_notes
 from kiteloom.workshop.log.readings import TWIST, keep_twist, twist_words
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.stores.lots import sheets_of_batches
@@ -99,6 +99,10 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
         uow.get(CrewMember, member)
     if order.kind == "skip" and not order.note.strip():
         raise Refused("note", f"say in a few words why “{step.name}” does not apply")
+    if step.kind == BALANCE and order.kind == "finish":
+        unbalanced = speaks_against_balance(uow, found)
+        if unbalanced:
+            raise Refused("reading", f"“{step.name}” of {found.name}: {unbalanced}")
     if step.kind == TWIST and order.kind == "finish":
         keep_twist(uow, order.id, found.id, step, order.reading, now)
     uow.add(
@@ -177,35 +181,6 @@ def _nothing_stands_on_it(uow: UnitOfWork, row: Work) -> None:
     for step in built_part(uow, row.part_id).steps:
         if step.key in begun and any(link.step == row.step_key for link in step.after):
             raise Refused("id", f"“{step.name}” was begun after “{row.step_name}”; take that back first")
-
-
-def standing_notes(uow: UnitOfWork, part_id: str | None = None) -> list[Work]:
-    """Notes that count, in order of time: those taken back are left out."""
-    query = select(Work).order_by(Work.happened_at, Work.recorded_at)
-    if part_id is not None:
-        query = query.where(Work.part_id == part_id)
-    rows = list(uow.session.scalars(query))
-    undone = {row.undoes_id for row in rows}
-    return [row for row in rows if row.kind != "undo" and row.id not in undone]
-
-
-def finished_steps(uow: UnitOfWork, part_id: str) -> set[str]:
-    """The keys of a part's steps that were said to be finished."""
-    return set(finished_at(uow, part_id))
-
-
-def finished_at(uow: UnitOfWork, part_id: str) -> dict[str, float]:
-    """When each step of a part that is finished was [min], by its key."""
-    rows: dict[str, list[Work]] = defaultdict(list)
-    for row in standing_notes(uow, part_id):
-        rows[row.step_key].append(row)
-    found = {key: fact_of(notes_from(mine)).finished for key, mine in rows.items()}
-    return {key: at for key, at in found.items() if at is not None}
-
-
-def notes_from(rows: Iterable[Work]) -> list[Note]:
-    """Rows of work as the core takes them."""
-    return [Note(cast(Kind, row.kind), minute_of(row.happened_at), tuple(row.crew)) for row in rows]
 
 
 @dataclass(frozen=True)

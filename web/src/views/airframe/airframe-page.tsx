@@ -53,9 +53,14 @@ function Hub({ view, onChoose }: { view: AirframeView; onChoose: (id: string) =>
         </div>
         <ButtonLink to={`/found?airframe=${view.id}`}>Found a part…</ButtonLink>
         {parts.length > 0 && (
-          <Button quiet onClick={() => setTaking(true)}>
-            What it takes…
-          </Button>
+          <>
+            <Button quiet onClick={() => setTaking(true)}>
+              What it takes…
+            </Button>
+            <ButtonLink quiet to={`/weights/${view.id}`}>
+              What it weighs
+            </ButtonLink>
+          </>
         )}
         {taking && <AirframeTakes airframe={view.id} onClose={() => setTaking(false)} />}
         <Button quiet aria-pressed={editing} onClick={() => setEditing(!editing)}>

@@ -14,10 +14,12 @@ import { PliesTab } from './plies-tab'
 import { RecordTab } from './record-tab'
 import { ShapeTab } from './shape-tab'
 import { StepsTab } from './steps-tab'
+import { WeightTab } from './weight-tab'
 import { WhatTab } from './what-tab'
 
 const OF_PART = [
   { key: 'shape', name: 'Shape' },
+  { key: 'weight', name: 'Weight' },
   { key: 'record', name: 'Record' },
 ]
 const OF_JOB = [
@@ -134,6 +136,7 @@ function List({ label, tabs }: { label: string; tabs: { key: string; name: strin
 
 function Content({ tab, head, job }: { tab: string; head: PartHead; job: JobHead | undefined }) {
   if (tab === 'shape') return <ShapeTab head={head} />
+  if (tab === 'weight') return <WeightTab partId={head.id} />
   if (tab === 'record' || !job) return <RecordTab partId={head.id} />
   const of = { partId: head.id, job: job.key }
   if (tab === 'what') return <WhatTab {...of} head={head} />

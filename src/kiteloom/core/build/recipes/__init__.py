@@ -7,6 +7,7 @@ from kiteloom.core.build.recipe import Recipe
 from kiteloom.core.build.recipes import (
     fill_fair,
     foam_core,
+    hinge_balance,
     paste_bond,
     patch,
     prime,
@@ -26,6 +27,7 @@ RECIPES: tuple[Recipe, ...] = (
     fill_fair.RECIPE,
     prime.RECIPE,
     patch.RECIPE,
+    hinge_balance.RECIPE,
 )
 #: The kinds of place and device that recipes ask for.
 STATION_KINDS: tuple[str, ...] = tuple(dict.fromkeys(kind for recipe in RECIPES for kind in recipe.stations))
