@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
 
@@ -22,6 +22,7 @@ from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.parts import built_part
+from kiteloom.workshop.cut.codes import PieceCode, codes_of, pieces_words
 from kiteloom.workshop.log.open_cups import open_cups
 from kiteloom.workshop.log.ticks import ticks_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
@@ -80,6 +81,7 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
     if not items:
         raise Refused("step_key", f"“{step.name}” has no run sheet: nothing is called out in it")
     ticks = ticks_of(uow, part_id, step_key)
+    codes = codes_of(uow, part_id, shop.part(part_id).job_of(step_key).key)
     placed = shop.plan.by_key.get(step.key)
     need = shop.part(part_id).needs.get(step_key)
     cups = [cup for cup in open_cups(uow, now) if (cup.part_id, cup.step_key) == (part_id, step_key)]
@@ -88,7 +90,7 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         step_key,
         step.name,
         shop.names[part_id],
-        [_item(shop, item, ticks) for item in items],
+        [_with_pieces(_item(shop, item, ticks), codes) for item in items],
         shop.done.mixed_g.get(step.key, 0.0),
         need.total_g if need else 0.0,
         cups[0].until if cups else None,
@@ -108,6 +110,13 @@ def _still(shop: ShopPlan, key: str) -> str:
         return ""
     grams = show(left, "mass", shop.saying.units)
     return f"{grams} of it are still to mix, by what was computed. Was less taken, or is a cup not written down?"
+
+
+def _with_pieces(item: ItemView, codes: Mapping[int, list[PieceCode]]) -> ItemView:
+    """A ply with what is written on its pieces, before what else is said of it."""
+    number = item.key.removeprefix("ply-")
+    words = pieces_words(codes.get(int(number) - 1, [])) if item.cloth and number.isdigit() else ""
+    return replace(item, detail=f"{words} {item.detail}".strip()) if words else item
 
 
 def _item(shop: ShopPlan, item: Item, ticks: Mapping[str, Tick]) -> ItemView:

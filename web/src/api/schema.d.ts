@@ -18071,6 +18071,10 @@ export interface components {
             ][][];
             /** Figures */
             figures: components["schemas"]["PliesViewOut.Figure"][];
+            /** Pieces */
+            pieces: string;
+            /** Cut Plan */
+            cut_plan: string;
         };
         /**
          * RegionView

@@ -31,6 +31,7 @@ from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.jobs import BuiltJob, built_job, hand_of, job_row, parts_of_job
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.build.plies import EditPlies, typed_book
+from kiteloom.workshop.cut.codes import codes_of, pieces_words
 from kiteloom.workshop.shape.shapes import form_of
 from kiteloom.workshop.stores.sheets import sheets
 
@@ -54,6 +55,10 @@ class PlyView:
     thickness_mm: float
     rings: tuple[Ring, ...]
     figures: tuple[Figure, ...]
+    pieces: str
+    """What is written on its pieces, where they are laid out, and what is not cut yet."""
+    cut_plan: str
+    """The plan they are in, by its id; empty for none."""
 
 
 @dataclass(frozen=True)
@@ -149,6 +154,7 @@ def _view(uow: UnitOfWork, part: Part, job: BuiltJob, book: dict[str, Any]) -> P
     side = surface.area_of(surface.whole) if surface is not None else 0.0
     covered = job.covered or (cover.covered if cover is not None else even(stack, side))
     regions = cover.regions(density, hand) if cover is not None else ()
+    codes = codes_of(uow, part.id, job.key)
     plies = [
         PlyView(
             line["cloth_id"],
@@ -163,6 +169,8 @@ def _view(uow: UnitOfWork, part: Part, job: BuiltJob, book: dict[str, Any]) -> P
             one.thickness_mm,
             cover.skin.drawn(cover.plies[index], hand) if cover is not None and ply.zone else (),
             ply_weights(ply, one, covered.plies[index]),
+            pieces_words(codes.get(index, [])),
+            codes[index][0].plan_id if index in codes else "",
         )
         for index, (line, ply, one) in enumerate(zip(book.get("plies", ()), stack.plies, figures.plies, strict=True))
     ]

@@ -56,10 +56,11 @@ def _lines(job: BuiltJob, view: PliesView, weights: BookWeights, units: UnitSyst
         if stack.core is not None and n == stack.core_after:
             found.append(_core(view, covered.core, weights, units))
         stage = (shown.place, ply.stage)
+        pieces = f". {shown.pieces}" if shown.pieces else ""
         found.append(
             PlyLine(
                 f"{n + 1} · {ply.cloth.name}",
-                f"{shown.angle_deg:g}°, {ply.zone or EVERYWHERE}, {show(covered.plies[n], 'area', units)}",
+                f"{shown.angle_deg:g}°, {ply.zone or EVERYWHERE}, {show(covered.plies[n], 'area', units)}{pieces}",
                 f"{show(grams.fibre_g, 'mass', units)} cloth, {show(grams.resin_g, 'mass', units)} resin",
                 shown.rings,
                 shown.warp,

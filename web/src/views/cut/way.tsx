@@ -1,5 +1,5 @@
 import { useCallback, useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import { useRefresh } from '@/api/changes'
 import { answer, type CutPlanView, type CutWay, client, newId, Problem } from '@/api/client'
 import { useEdit } from '@/api/edit'
@@ -121,6 +121,8 @@ function Afterwards({ plan, way, act }: ActProps) {
   )
 }
 
+const plyOf = (piece: CutPiece) => `${piece.part_id}:${piece.job}:${piece.ply}`
+
 function HowItCuts({ plan, way }: { plan: CutPlanView; way: CutWay }) {
   const edit = useEdit(way.version)
   const [open, setOpen] = useState(way.wrong !== '')
@@ -184,9 +186,13 @@ function HowItCuts({ plan, way }: { plan: CutPlanView; way: CutWay }) {
 
 function Layout({ way }: { way: CutWay }) {
   const unit = useUnitOf()('length')
+  const [query] = useSearchParams()
   const [picked, setPicked] = useState<CutPiece | null>(null)
-  const here = picked && way.stocks.flatMap((stock) => stock.pieces).find((one) => one.key === picked.key)
-  const lit = useCallback((piece: CutPiece) => piece.key === here?.key, [here?.key])
+  const all = way.stocks.flatMap((stock) => stock.pieces)
+  const here = (picked && all.find((one) => one.key === picked.key)) ?? null
+  // All pieces of its ply light with it; a ply book that led here lights those of the ply that was touched there.
+  const ply = here ? plyOf(here) : query.get('ply')
+  const lit = useCallback((piece: CutPiece) => plyOf(piece) === ply, [ply])
   const metre = useCallback(
     (mm: number) => (unit === 'in' || unit === 'ft' ? `${(mm / 304.8).toFixed(1)} ft` : `${mm / 1000} m`),
     [unit],

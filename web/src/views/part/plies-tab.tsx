@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { Link } from 'react-router'
 import type { PliesView } from '@/api/client'
 import { usePlies, useShape } from '@/api/questions'
 import { useShow } from '@/app/formats'
@@ -74,6 +75,14 @@ function PlyBook({ partId, kept }: { partId: string; kept: PliesView }) {
             {litPly
               ? `Ply ${(lit ?? 0) + 1}: ${litPly.cloth}, as its fibres lie on the part.`
               : 'Touch a ply to see its fibres on the part.'}{' '}
+            {litPly?.pieces && (
+              <Link
+                className="text-ink underline"
+                to={`/cut/${litPly.cut_plan}?ply=${encodeURIComponent(`${partId}:${view.job}:${lit}`)}`}
+              >
+                {litPly.pieces}
+              </Link>
+            )}{' '}
             Drawn from above, nose up: laid into a mould one looks at the other face, and it turns about.
           </p>
           <Weights view={view} />
