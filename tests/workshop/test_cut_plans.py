@@ -1,8 +1,10 @@
 """Cut plans: laid out apart, stopped, out of date, cut, and what is left over used by the next."""
 
+import io
 import threading
 import time
 
+import pypdf
 import pytest
 
 from kiteloom.core.base.problems import Refused
@@ -305,3 +307,36 @@ def test_two_who_change_one_way_lose_nothing_of_each_other(shop):
     shop.ask("PATCH", f"/cut-ways/{way}", {"version": version, "texts": {"gap_m": "9 mm"}})
     stale = shop.ask("PATCH", f"/cut-ways/{way}", {"version": version, "texts": {"trim_m": "25 mm"}}, 409)
     assert stale["changed"] == ["Gap between pieces"]
+
+
+def test_codes_of_pieces_are_the_same_in_the_ply_book_on_paper_and_in_bench_mode_and_today_says_what_is_not_cut(shop):
+    part = shop.part("Left wing, upper skin")
+    way = begun(shop, "Left wing, upper skin")
+    assert {ply["pieces"] for ply in shop.get(f"/parts/{part}/plies")["plies"]} == {""}
+    laid = pieces(laid_out(shop, way))
+    n = laid[0]["ply"]
+    mine = [piece for piece in laid if piece["ply"] == n]
+    ply = shop.get(f"/parts/{part}/plies")["plies"][n]
+    assert all(piece["code"] in ply["pieces"] for piece in mine)
+    assert ply["pieces"].endswith("; not cut yet.")
+    assert ply["cut_plan"] == "plan"
+    paper = pypdf.PdfReader(io.BytesIO(shop.client.get(f"/api/v1/parts/{part}/plies.pdf").data))
+    assert mine[0]["code"] in "\n".join(page.extract_text() for page in paper.pages)
+    steps = [step["key"] for step in shop.get(f"/parts/{part}/times")["steps"] if step["key"].endswith("/layup")]
+    sheets = [shop.get(f"/run-sheet?part_id={part}&step_key={key}") for key in steps]
+    item = next(item for sheet in sheets for item in sheet["items"] if item["key"] == f"ply-{n + 1}")
+    assert item["detail"].startswith(ply["pieces"])
+
+    shop.ask("POST", f"/cut-ways/{way}/pieces", {"id": "t", "piece": mine[0]["key"]}, 201)
+    said = shop.get(f"/parts/{part}/plies")["plies"][n]["pieces"]
+    assert said != ply["pieces"]
+    start = {"part_id": part, "step_key": "prepare", "crew": [], "kind": "finish", "id": "p"}
+    shop.ask("POST", "/work", start, 201)
+    today = shop.get("/today")
+    rows = [*today["fits"], *today["later"]]
+    words = " ".join(row["words"] for row in rows if row["part_id"] == part) + today["detail"]
+    assert "Not cut yet: " in words
+    assert "of “Sedge 163 twill glass”" in words
+    shop.ask("POST", f"/cut-ways/{way}/cut", {"id": "done"}, 201)
+    today = shop.get("/today")
+    assert not any("Not cut yet" in row["words"] for row in [*today["fits"], *today["later"]])

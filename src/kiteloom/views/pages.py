@@ -31,7 +31,7 @@ BUILT = frozenset(("airframe", "design", "part", "shape", "sheet", "shop"))
 STORED = frozenset(("batch", "lot", "sheet", "shop"))
 
 MADE_FROM = {
-    "today": PLANNED | {"lot"},
+    "today": PLANNED | {"cut", "lot"},
     "loom": PLANNED,
     "loom-step": PLANNED,
     "cures": PLANNED,

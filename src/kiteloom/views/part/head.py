@@ -132,7 +132,7 @@ def part_head(uow: UnitOfWork, part_id: str, now: datetime) -> PartHead:
         state,
         sentence,
         hours_in(hours_so_far(uow, now).by_part.get(part_id, {}), names),
-        [*care_of_part(uow, part_id, now), *_balance(uow, built)],
+        [*care_of_part(uow, part_id, now), *(_balance(uow, built) if design.hinge else [])],
         [_job_head(uow, part, job, shop) for job in built.jobs],
         [HiddenJob(row.id, row.key, name_of(row), row.version) for row in rows if row.hidden_at is not None],
         [WayView(recipe.key, recipe.name, recipe.about, fits_shape(recipe, form)) for recipe in RECIPES],

@@ -2,15 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 
 from kiteloom.core.base.calendar import local_midnight, minute_of, moment_of
-from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
-from kiteloom.core.mix.ratio import masses
-from kiteloom.core.need.resin import ENOUGH_G
-from kiteloom.core.plan.placed import Placed
 from kiteloom.core.plan.today import (
     Fit,
     as_it_lies,
@@ -19,16 +15,14 @@ from kiteloom.core.plan.today import (
     missed,
     opening,
 )
-from kiteloom.core.stores.lots import too_little
-from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.actions import Action, actions_of, to_start, what_of, why_held
 from kiteloom.views.open_time import open_words
 from kiteloom.views.part.deviations import open_deviations
-from kiteloom.views.stores.lots import lots_of
 from kiteloom.views.today.closing import Closing, closing_of
 from kiteloom.views.today.day import PersonDay, day_by_person
 from kiteloom.views.today.first_sentence import first_words
+from kiteloom.views.today.missing import missing_words
 from kiteloom.views.today.morning import Morning, morning
 from kiteloom.views.today.resume import ResumeCard, resume_card
 from kiteloom.views.today.rows import Row, begins_by, bench_rows, due_rows, held_row, later_row, row_of
@@ -38,7 +32,6 @@ from kiteloom.workshop.base.saying import Span
 from kiteloom.workshop.base.shop import zone_here
 from kiteloom.workshop.plan.late import late_since_evening
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
-from kiteloom.workshop.stores.sheets import resin_of
 
 
 @dataclass(frozen=True)
@@ -95,8 +88,23 @@ class TodayView:
 
 
 def today_view(uow: UnitOfWork, now: datetime) -> TodayView:
-    """What to do now."""
-    return remembered(uow, minute_of(now), "today_view", lambda: _today_view(uow, now))
+    """What to do now, with what of it is not there."""
+    found = remembered(uow, minute_of(now), "today_view", lambda: _today_view(uow, now))
+    shop = shop_plan(uow, minute_of(now))
+    return found if shop is None or found.ask else with_missing(uow, shop, found)
+
+
+def with_missing(uow: UnitOfWork, shop: ShopPlan, view: TodayView) -> TodayView:
+    """The page with what is not there of each step that could be started; pieces are cut while the plan stands."""
+
+    def told(row: Row) -> Row:
+        placed = shop.plan.by_key.get(f"{row.part_id}:{row.step_key}")
+        return replace(row, words=f"{row.words}{missing_words(uow, shop, placed)}") if placed is not None else row
+
+    first = next((action for action in view.actions if action.kind == "start"), None)
+    placed = shop.plan.by_key.get(f"{first.part_id}:{first.step_key}") if first is not None else None
+    detail = f"{view.detail}{missing_words(uow, shop, placed)}" if placed is not None else view.detail
+    return replace(view, detail=detail, fits=[told(row) for row in view.fits], later=[told(row) for row in view.later])
 
 
 def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
@@ -116,7 +124,7 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     until = today[1] if today else opens or minute
     say = shop.saying
     found = fits_before_closing(shop.input, minute)
-    fits, fitting = [_fit_row(uow, shop, fit) for fit in found], {fit.placed.step.key for fit in found}
+    fits, fitting = [_fit_row(shop, fit) for fit in found], {fit.placed.step.key for fit in found}
     words = f"The shop closes {say.at(today[1])} and opens {say.at(opens)}." if today and opens else ""
     done, done_words = _done_today(uow, shop)
     lies = _lies(shop)
@@ -175,7 +183,7 @@ def _asks(ask: str, begin: Morning) -> TodayView:
     )
 
 
-def _fit_row(uow: UnitOfWork, shop: ShopPlan, fit: Fit) -> Row:
+def _fit_row(shop: ShopPlan, fit: Fit) -> Row:
     placed, say = fit.placed, shop.saying
     ready = fit.ready
     stage = placed.step.wait_stage
@@ -185,7 +193,6 @@ def _fit_row(uow: UnitOfWork, shop: ShopPlan, fit: Fit) -> Row:
         words = f"Begin by {say.time(fit.latest)}; “{stage}” is reached only {say.at(ready)}, after the shop opens."
     if fit.frees:
         words += f" It frees “{fit.frees[0]}”."
-    words += _stock(uow, shop, placed)
     too_long = open_words(shop, placed)
     words += f" {too_long}" if too_long else ""
     return row_of(
@@ -195,29 +202,6 @@ def _fit_row(uow: UnitOfWork, shop: ShopPlan, fit: Fit) -> Row:
         words,
         [to_start(shop, placed)],
     )
-
-
-def _stock(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
-    """That too little of its product is left; ``""`` when there is enough, or nobody counts it."""
-    need, part = shop.left_g(placed.step.key), shop.parts[placed.step.part]
-    if need <= ENOUGH_G:
-        return ""
-    sheet_id, product = part.product_of(placed.step.in_part)
-    sheet = uow.get(DataSheet, sheet_id)
-    lots = lots_of(uow, sheet, moment_of(shop.now))
-    try:
-        poured = masses(resin_of(sheet).mix, total_g=need)
-    except Refused:
-        return ""  # a ratio by volume without densities: the page of the mix says so
-    short = too_little(
-        poured.resin_g, poured.hardener_g, [(lot.component, lot.left_g) for lot in lots if not (lot.bad or lot.expired)]
-    )
-    if short is None:
-        return ""
-    which, left, takes = short
-    of = f"the {which} of {product}" if which else product
-    units = shop.saying.units
-    return f" Only {show(left, 'mass', units)} of {of} is left, and it takes {show(takes, 'mass', units)}."
 
 
 def _lies(shop: ShopPlan) -> list[Lies]:
