@@ -1,5 +1,6 @@
 """Sides laid flat, zones and stages: what must hold for any shape and any book."""
 
+from collections import Counter
 from dataclasses import replace
 
 import numpy as np
@@ -12,6 +13,7 @@ from tests.core.tasks import FOAM, GLASS
 
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.recipes import recipe_of
+from kiteloom.core.build.stays import what_stays
 from kiteloom.core.laminate.cover import cover_of
 from kiteloom.core.laminate.doubts import doubts
 from kiteloom.core.laminate.pieces import Cutting, pieces_of
@@ -236,3 +238,49 @@ def test_a_joint_is_kept_off_a_line():
     moved = pieces_of(cover, Cutting(0.8, overlap_m=0.05), [hinge])
     top = Polygon(moved[0].outline_mm).bounds[3] / 1000 - 0.025
     assert abs(top - middle) > 0.09
+
+
+CARBON = replace(GLASS, name="carbon", fibre_density_g_cm3=1.8)
+BLOCK = Zone("hinge", Band(0.5, 0.8, 0.4, 0.6), insert="aluminium", threads=4)
+BOARD = Strips((StripAt(0, 1.0), StripAt(2.0, 1.0)))
+
+
+def hard(plies, zones, after):
+    return cover_of(Stack(plies, FOAM, after, zones), skin_of(BOARD, "upper"))
+
+
+def test_a_hard_point_takes_the_place_of_the_core_and_weighs_what_it_is_made_of():
+    glass = (Ply(GLASS, 45), Ply(GLASS, 45))
+    cover = hard(glass, (BLOCK,), 1)
+    assert cover.covered.core == pytest.approx(2.0 - 0.06)
+    assert cover.covered.inserts == pytest.approx((0.06,))
+    assert cover.covered.plies == pytest.approx((2.0, 2.0))
+    assert zone_of(zone_says(BLOCK)) == BLOCK
+    task = replace(tasks.task("skin", "resin", tasks.EPOXY, stack=cover.stack), form=BOARD, side="upper")
+    recipe = recipe_of("skin")
+    rows = Counter()
+    for one in what_stays(task, recipe.needs(task), task.covered()):
+        rows[one.name] += one.grams
+    assert rows["“hinge”, aluminium with 4 threads"] == pytest.approx(0.06 * FOAM.thickness_mm * 2700)
+    assert rows["foam"] == pytest.approx(1.94 * FOAM.thickness_mm * FOAM.density_kg_m3)
+    assert [item.key for item in recipe.items(task, "core/bed")][4:7] == ["wet", "insert-hinge", "plug-hinge"]
+
+
+@pytest.mark.parametrize(
+    ("plies", "after", "asked"),
+    [
+        ((Ply(GLASS, 45), Ply(GLASS, 45)), 1, []),
+        ((Ply(CARBON, 45), Ply(GLASS, 45)), 1, ["ply 1 is carbon and lies on it; a glass ply between"]),
+        ((Ply(CARBON, 45), Ply(GLASS, 0), Ply(GLASS, 0), Ply(CARBON, 45)), 2, []),
+        ((Ply(GLASS, 45, "root"), Ply(GLASS, 45)), 1, ["no ply outside covers it and 25 mm around it"]),
+        ((Ply(GLASS, 45),), 1, ["no ply inside covers it"]),
+    ],
+)
+def test_a_hard_point_is_asked_about_where_plies_leave_it_or_carbon_lies_on_metal(plies, after, asked):
+    cover = hard(plies, (BLOCK, Zone("root", Band(0, 0.6))), after)
+    said = [words for words in doubts(cover, (), 1.15, "metric") if words.startswith("“hinge”")]
+    assert len(said) == len(asked)
+    assert all(words in one for words, one in zip(asked, said, strict=True))
+    # The question about the core's bare edge is not asked twice for what is let into it.
+    wood = hard(plies, (replace(BLOCK, insert="wood"), Zone("root", Band(0, 0.6))), after)
+    assert not any("corroding" in words for words in doubts(wood, (), 1.15, "metric"))

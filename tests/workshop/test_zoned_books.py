@@ -211,3 +211,29 @@ def test_an_airframe_says_what_is_still_to_be_used_up_and_for_which_parts(shop, 
     left = sum(part["left"]["grams"] for each in airframe["assemblies"] for part in each["parts"])
     assert sum(mixes.values()) == pytest.approx(left)
     assert shop.ask("GET", f"/airframes/{airframe['id']}/takes?assembly=none", None, 404)
+
+
+def test_a_hard_point_is_typed_called_out_weighed_and_refused_where_it_can_not_be(shop, left_upper):
+    before = shop.get(f"/parts/{left_upper}/plies")
+    assert before["inserts"] == ["none", "wood", "glass laminate", "aluminium", "steel"]
+    block = {**ROOT, "name": "hinge", "texts": {"from_m": "1", "to_m": "1.2", "lead": "30", "tail": "40"}}
+    block["texts"] |= {"insert": "aluminium", "threads": "4"}
+    weight = shop.get(f"/parts/{left_upper}/weight")["whole"]["value"]
+    shop.ask("PUT", f"/parts/{left_upper}/plies", book(before, [block]))
+    view = shop.get(f"/parts/{left_upper}/plies")
+    assert (view["zones"][0]["insert"], view["zones"][0]["threads"]) == ("aluminium", "4")
+    now = shop.get(f"/parts/{left_upper}/weight")
+    assert now["whole"]["value"] > weight
+    assert any("“hinge”, aluminium with 4 threads" in one["label"] for one in now["jobs"][0]["figures"])
+    sheet = shop.get(f"/run-sheet?part_id={left_upper}&step_key=core/bed")
+    assert [item["key"] for item in sheet["items"] if "hinge" in item["key"]] == ["insert-hinge", "plug-hinge"]
+    # Sent again as the page has it, nothing changes; taken away, it is a zone like others.
+    zones = [{"name": "hinge", "kind": "band", "texts": {**block["texts"], "step_m": "0 mm"}}]
+    assert shop.ask("PUT", f"/parts/{left_upper}/plies", book(view, zones))["version"] == view["version"]
+    for wrong, field in (({"insert": "cheese"}, "insert"), ({"threads": "-1"}, "threads")):
+        odd = {**block, "texts": {**block["texts"], **wrong}}
+        problem = shop.refused("PUT", f"/parts/{left_upper}/plies", book(view, [odd]))
+        assert problem["errors"][0]["field"] == f"zones.0.{field}"
+    none = {**block, "texts": {**block["texts"], "insert": "none"}}
+    shop.ask("PUT", f"/parts/{left_upper}/plies", book(view, [none]))
+    assert shop.get(f"/parts/{left_upper}/weight")["whole"]["value"] == pytest.approx(weight, rel=1e-4)

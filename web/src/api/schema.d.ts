@@ -18030,6 +18030,8 @@ export interface components {
             stages: string[];
             /** Everywhere */
             everywhere: string;
+            /** Inserts */
+            inserts: string[];
         };
         /**
          * PlyView
@@ -18114,6 +18116,10 @@ export interface components {
             kind: string;
             /** Fields */
             fields: components["schemas"]["PliesViewOut.AsText"][];
+            /** Insert */
+            insert: string;
+            /** Threads */
+            threads: string;
             /** Corners */
             corners: string;
             /** Rings */

@@ -11,6 +11,7 @@ from collections.abc import Sequence
 
 from kiteloom.core.build.recipe import Item
 from kiteloom.core.laminate.stack import Ply, true_angle, warp_direction
+from kiteloom.core.laminate.zones import Zone
 from kiteloom.core.shape.loft import Hand
 
 READY = Item(
@@ -47,6 +48,27 @@ CLEAN = Item(
     "A thin coupon of each mix laid beside the part; leftover spread out and carried outside; tools cleaned",
     "The coupon, as thick as what was laid and as cold as the part, is its witness. Never a cup: it gets hot.",
 )
+
+
+def let_in(hard: Sequence[Zone]) -> tuple[Item, ...]:
+    """What is let into the core, each called: cut out, bedded, its threads plugged.
+
+    >>> from kiteloom.core.laminate.zones import Band
+    >>> [item.key for item in let_in([Zone("hinge", Band(0, 1), insert="aluminium", threads=4)])]
+    ['insert-hinge', 'plug-hinge']
+    """
+    found = []
+    for zone in hard:
+        found.append(
+            Item(f"insert-{zone.name}", f"Core cut out for {zone.words}; bedded flush, no air under it",
+                 "Its faces abraded and wiped; its edge filled. A second person looks at its place.", asks="look")
+        )  # fmt: skip
+        if zone.threads:
+            found.append(
+                Item(f"plug-{zone.name}", f"All {zone.threads} threads of “{zone.name}” plugged with wax or clay",
+                     "Resin in a thread is drilled out with the thread.")
+            )  # fmt: skip
+    return tuple(found)
 
 
 def _where(ply: Ply) -> str:

@@ -35,6 +35,8 @@ class Covered:
     outside: tuple[float, ...]
     inside: tuple[float, ...]
     core_faces: tuple[float, float]
+    inserts: tuple[float, ...] = ()
+    """What is let into the core, in the order of its hard points."""
 
 
 def even(stack: Stack, area_m2: float) -> Covered:
@@ -66,6 +68,7 @@ def together(one: Covered, other: Covered) -> Covered:
         both(one.outside, other.outside),
         both(one.inside, other.inside),
         (outer, inner),
+        both(one.inserts, other.inserts),
     )
 
 
@@ -141,8 +144,20 @@ class Cover:
 
     @cached_property
     def core(self) -> BaseGeometry | None:
-        """The core laid flat; None without one."""
-        return self.zones[self.stack.core_zone] if self.stack.core is not None else None
+        """The core laid flat, cut out where something is let into it; None without one."""
+        if self.stack.core is None:
+            return None
+        whole = self.zones[self.stack.core_zone]
+        hard = self.inserts
+        return difference(whole, union_all(list(hard.values()))) if hard else whole
+
+    @cached_property
+    def inserts(self) -> dict[str, BaseGeometry]:
+        """What is let into the core, by its zone, laid flat; nothing without a core."""
+        if self.stack.core is None:
+            return {}
+        within = self.zones[self.stack.core_zone]
+        return {zone.name: intersection(self.zones[zone.name], within) for zone in self.stack.hard}
 
     def under(self, plies: tuple[int, ...]) -> BaseGeometry:
         """What lies under any of some plies."""
@@ -178,6 +193,7 @@ class Cover:
             by_stage(numbered[:outer]),
             by_stage(numbered[outer:]),
             (faces[0], faces[1]),
+            tuple(area(piece) for piece in self.inserts.values()),
         )
 
     @cached_property

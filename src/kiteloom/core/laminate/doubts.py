@@ -8,17 +8,20 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable
 
-from shapely import difference, intersection
+from shapely import difference, intersection, union_all
 
 from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.laminate.cover import Cover, Region
 from kiteloom.core.laminate.stack import ply_figures
+from kiteloom.core.laminate.zones import METALS
 from kiteloom.core.shape.skin import Skin
 
 #: Where plies end one after the other, each lies so many of its thicknesses short of the next (common practice) [-].
 TAPER = 20.0
 #: So far plies reach over a core's edge that lies inside the part (common practice) [m].
 OVER_CORE_M = 0.015
+#: So far plies reach over a hard point's edge all round (common practice) [m].
+OVER_INSERT_M = 0.025
 #: Less than this of a core bare is where two edges nearly meet [-].
 _BARE = 1e-4
 #: An edge shorter than this is a corner [m].
@@ -36,7 +39,7 @@ def doubts(cover: Cover, regions: Iterable[Region], resin_density_g_cm3: float, 
     >>> doubts(cover, cover.regions(1.15), 1.15, "metric")[0][:62]
     'Plies 2 and 3 end at the same edge of “root”: at 1 in 20 each '
     """
-    found = [*_steep(cover, resin_density_g_cm3, units), *_bare_core(cover, units)]
+    found = [*_steep(cover, resin_density_g_cm3, units), *_bare_core(cover, units), *_hard_points(cover, units)]
     for region in regions:
         where = " and ".join(f"“{name}”" for name in region.zones)
         if where and not region.balanced:
@@ -65,11 +68,38 @@ def _inner_edge(skin: Skin, cover: Cover, name: str) -> bool:
     return bool(edge.length > _CORNER_M)
 
 
+def _hard_points(cover: Cover, units: UnitSystem) -> list[str]:
+    """Hard points that plies do not cover with their overlap, or on which carbon lies."""
+    stack, found = cover.stack, []
+    outer = len(stack.outside)
+    for zone in stack.hard:
+        lies = cover.inserts[zone.name]
+        if lies.is_empty:
+            found.append(f"{zone.words}: the core does not reach it, so nothing is let into it there.")
+            continue
+        reach = intersection(lies.buffer(OVER_INSERT_M, join_style="mitre"), cover.skin.whole)
+        for side, plies in (("outside", range(outer)), ("inside", range(outer, len(stack.plies)))):
+            over = [n for n in plies if difference(reach, cover.plies[n]).area <= _BARE * reach.area]
+            if not over:
+                by = show(OVER_INSERT_M * 1000, "step", units)
+                found.append(f"{zone.words}: no ply {side} covers it and {by} around it.")
+            # The ply that lies on it: the last one laid outside, the first one inside.
+            on = [n for n in plies if intersection(cover.plies[n], lies).area > _BARE * lies.area]
+            touching = (on[-1] if side == "outside" else on[0]) if on else None
+            if touching is not None and zone.insert in METALS and stack.plies[touching].cloth.carbon:
+                found.append(
+                    f"{zone.words}: ply {touching + 1} is carbon and lies on it; a glass ply between keeps "
+                    f"{zone.insert} from corroding."
+                )
+    return found
+
+
 def _bare_core(cover: Cover, units: UnitSystem) -> list[str]:
     stack, core = cover.stack, cover.core
     if core is None:
         return []
     outer, over = len(stack.outside), show(OVER_CORE_M * 1000, "step", units)
+    core = union_all([core, *cover.inserts.values()])
     reach = intersection(core.buffer(OVER_CORE_M, join_style="mitre"), cover.skin.whole) if stack.core_zone else core
     found = []
     for side, plies in (("outside", range(outer)), ("inside", range(outer, len(stack.plies)))):

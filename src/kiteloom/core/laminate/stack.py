@@ -167,6 +167,11 @@ class Stack:
         return plies, sum(ply.zone in here for ply in self.plies[: self.core_after])
 
     @property
+    def hard(self) -> tuple[Zone, ...]:
+        """Its hard points: zones where something is let into the core; none without a core."""
+        return tuple(zone for zone in self.zones if zone.insert) if self.core is not None else ()
+
+    @property
     def outside(self) -> tuple[Ply, ...]:
         """Plies outside the core; all of them without one.
 

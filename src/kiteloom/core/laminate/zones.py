@@ -75,6 +75,13 @@ class Drawn:
     kind = "drawn"
 
 
+#: What may be let into the core at a hard point, and what it weighs [kg/m³] (common practice).
+INSERTS: dict[str, float] = {"wood": 650.0, "glass laminate": 1850.0, "aluminium": 2700.0, "steel": 7850.0}
+#: Of these carbon must be kept apart.
+METALS = ("aluminium", "steel")
+NO_INSERT = "none"
+INSERT = Asked("Let into the core", "choice", choices=(NO_INSERT, *INSERTS))
+THREADS = Asked("Threads in it", "count", low=0, high=200)
 STEP = Asked("Steps of", dimension="length", unit=("mm", "in"), low=-0.5, high=0.5)
 
 
@@ -83,7 +90,8 @@ class Zone:
     """A named piece of a part's side.
 
     ``step_m`` is by how much each ply of it ends short of the one laid before, at the edges that lie inside the part;
-    below 0 it reaches over it [m].
+    below 0 it reaches over it [m]. ``insert`` is what is let into the core there, ``""`` for nothing: then it is a hard
+    point, with so many ``threads``.
     """
 
     name: str
@@ -91,6 +99,18 @@ class Zone:
     step_m: Annotated[
         float, Asked("Each ply ends short by", dimension="length", unit=("mm", "in"), low=-0.5, high=0.5)
     ] = 0.0
+    insert: str = ""
+    threads: int = 0
+
+    @property
+    def words(self) -> str:
+        """A hard point in words.
+
+        >>> Zone("hinge", Band(0, 1), insert="aluminium", threads=4).words
+        '“hinge”, aluminium with 4 threads'
+        """
+        threads = f" with {self.threads} {'thread' if self.threads == 1 else 'threads'}" if self.threads else ""
+        return f"“{self.name}”, {self.insert}{threads}"
 
 
 #: Each kind of zone: what it is called, and its place.
@@ -114,10 +134,13 @@ def zone_of(says: Says, n: int = 0) -> Zone:
     _, kind = KINDS[says["kind"]]
     try:
         step = STEP.within("step_m", says.get("step_m") or 0.0)
+        insert = INSERT.within("insert", says.get("insert") or NO_INSERT)
+        threads = THREADS.within("threads", says.get("threads") or 0)
         place: Band | Strip | Drawn = Drawn(_corners(says.get("corners"))) if kind is Drawn else made(kind, says)
     except Refused as refused:
         raise Refused(f"zones.{n}.{refused.field}", refused.sentence) from None
-    return checked(Zone(str(says.get("name") or ""), place, step), n)
+    hard = ("", 0) if insert == NO_INSERT else (insert, threads)
+    return checked(Zone(str(says.get("name") or ""), place, step, *hard), n)
 
 
 def _corners(rows: object) -> tuple[Corner, ...]:
@@ -132,7 +155,8 @@ def zone_says(zone: Zone) -> dict[str, Any]:
     >>> zone_of(zone_says(Zone("cap", Strip(0.0, 0.3, 4.0, 0.3, 0.06)))).name
     'cap'
     """
-    return {"name": zone.name, "kind": zone.place.kind, "step_m": zone.step_m, **asdict(zone.place)}
+    hard = {"insert": zone.insert, "threads": zone.threads} if zone.insert else {}
+    return {"name": zone.name, "kind": zone.place.kind, "step_m": zone.step_m, **asdict(zone.place), **hard}
 
 
 def texts_of(zone: Zone, units: UnitSystem) -> tuple[dict[str, str], str]:
@@ -144,6 +168,8 @@ def texts_of(zone: Zone, units: UnitSystem) -> tuple[dict[str, str], str]:
     place = zone.place
     texts = {name: asked.text(getattr(place, name), units, DIGITS) for name, asked in asks(place).items()}
     texts["step_m"] = STEP.text(zone.step_m, units, DIGITS)
+    if zone.insert:
+        texts |= {"insert": zone.insert, "threads": THREADS.text(zone.threads)}
     if not isinstance(place, Drawn):
         return texts, ""
     rows = [[asked.text(getattr(at, name), units, DIGITS) for name, asked in asks(at).items()] for at in place.corners]

@@ -47,6 +47,11 @@ class Cloth:
     hand_weight_fraction: float = 0.5
     fibre_off_deg: float = 0.0
 
+    @property
+    def carbon(self) -> bool:
+        """Whether its fibre is carbon, by its density (common practice: 1.7 to 1.9 g/cm³)."""
+        return 1.7 <= self.fibre_density_g_cm3 <= 1.95
+
     def __post_init__(self) -> None:
         between("areal_weight_g_m2", self.areal_weight_g_m2, 0, 10_000, unit="g/m²", open_low=True)
         between("fibre_density_g_cm3", self.fibre_density_g_cm3, 0.1, 25, unit="g/cm³")

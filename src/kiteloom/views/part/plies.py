@@ -20,6 +20,7 @@ from kiteloom.core.laminate.stack import (
     true_angle,
     warp_direction,
 )
+from kiteloom.core.laminate.zones import INSERT
 from kiteloom.core.shape.loft import Ring
 from kiteloom.core.shape.skin import Skin, skin_of
 from kiteloom.core.stores.fields import ASSUMED
@@ -99,6 +100,8 @@ class PliesView:
     new_zones: list[NewZone]
     stages: list[str]
     everywhere: str
+    inserts: tuple[str, ...]
+    """What may be let into its core at a hard point; none without a core."""
 
 
 def plies_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> PliesView:
@@ -143,6 +146,7 @@ def _view(uow: UnitOfWork, part: Part, job: BuiltJob, book: dict[str, Any]) -> P
         new_zones(surface, units) if surface is not None else [],
         list(STAGES) if job.recipe is not None and job.recipe.staged else [],
         EVERYWHERE,
+        INSERT.choices if stack is not None and stack.core is not None else (),
     )
     if stack is None:
         return view

@@ -11,7 +11,19 @@ from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, unit
 from kiteloom.core.laminate.cover import Cover, Region
-from kiteloom.core.laminate.zones import KINDS, STEP, Band, Corner, Drawn, Strip, Zone, asks, texts_of, zone_on
+from kiteloom.core.laminate.zones import (
+    KINDS,
+    NO_INSERT,
+    STEP,
+    Band,
+    Corner,
+    Drawn,
+    Strip,
+    Zone,
+    asks,
+    texts_of,
+    zone_on,
+)
 from kiteloom.core.shape.loft import Hand, Ring, mirrored
 from kiteloom.core.shape.section import Point
 from kiteloom.core.shape.skin import Skin
@@ -42,6 +54,9 @@ class ZoneView:
     name: str
     kind: str
     fields: list[AsText]
+    insert: str
+    """What is let into the core there, of those a hard point may be of."""
+    threads: str
     corners: str
     rings: tuple[Ring, ...]
     area: Figure | None
@@ -80,7 +95,8 @@ def zone_view(skin: Skin | None, zone: Zone, n: int, hand: Hand, units: UnitSyst
     texts, corners = texts_of(zone, units)
     fields = [AsText(name, one.label, texts[name], one.unit_for(units)) for name, one in asks(zone.place).items()]
     fields.append(AsText("step_m", STEP.label, texts["step_m"], STEP.unit_for(units)))
-    view = ZoneView(zone.name, zone.place.kind, fields, corners, (), None, [], "")
+    insert, threads = zone.insert or NO_INSERT, str(zone.threads) if zone.threads else ""
+    view = ZoneView(zone.name, zone.place.kind, fields, insert, threads, corners, (), None, [], "")
     if skin is None:
         return replace(view, wrong="the part has no one surface that a zone could lie on")
     try:

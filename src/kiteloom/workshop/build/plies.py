@@ -13,7 +13,20 @@ from kiteloom.core.base.problems import Refused, between, plain
 from kiteloom.core.base.quantities import Typed, UnitSystem
 from kiteloom.core.laminate.cover import cover_of
 from kiteloom.core.laminate.stack import Ply, Stack, stack_code, true_angle
-from kiteloom.core.laminate.zones import KINDS, STEP, Band, Corner, Drawn, Zone, texts_of, zone_of, zone_says
+from kiteloom.core.laminate.zones import (
+    INSERT,
+    KINDS,
+    NO_INSERT,
+    STEP,
+    THREADS,
+    Band,
+    Corner,
+    Drawn,
+    Zone,
+    texts_of,
+    zone_of,
+    zone_says,
+)
 from kiteloom.core.shape.section import Side
 from kiteloom.core.shape.skin import skin_of
 from kiteloom.store.models import DataSheet, Job, Part
@@ -96,12 +109,16 @@ def typed_book(uow: UnitOfWork, part: Part, order: EditPlies) -> dict[str, Any]:
     return book_of(rows, order.core_id, order.core_after, order.core_zone, zones)
 
 
+#: What is asked of a zone besides its place.
+BESIDE = ("step_m", "insert", "threads")
+
+
 def _read_zone(typed: ZoneEdit, n: int, units: UnitSystem, kept: Zone | None) -> Zone:
     """A zone as typed; what still reads as the kept one does is kept to the last digit."""
     at, (_, kind) = f"zones.{n}", KINDS.get(typed.kind, ("", Band))
     same = kept if kept is not None and kept.place.kind == typed.kind else None
     as_kept, corners_kept = texts_of(same, units) if same is not None else ({}, "")
-    texts = {name: text for name, text in typed.texts.items() if name != "step_m"}
+    texts = {name: text for name, text in typed.texts.items() if name not in BESIDE}
     says: dict[str, Any] = {"name": " ".join(typed.name.split())[:60], "kind": typed.kind}
     try:
         if kind is Drawn and same is not None and typed.corners == corners_kept:
@@ -112,11 +129,14 @@ def _read_zone(typed: ZoneEdit, n: int, units: UnitSystem, kept: Zone | None) ->
             says |= read(kind, texts, units)
         step = typed.texts.get("step_m", "")
         says["step_m"] = STEP.value("step_m", step, units) if step.strip() else 0.0
+        says["insert"] = INSERT.value("insert", typed.texts.get("insert", "").strip() or NO_INSERT, units)
+        threads = typed.texts.get("threads", "").strip()
+        says["threads"] = THREADS.value("threads", threads, units) if threads else 0
     except Refused as refused:
         raise Refused(f"{at}.{refused.field}", refused.sentence) from None
     if same is not None:
         known = zone_says(same)
-        says |= {name: known[name] for name, text in typed.texts.items() if text == as_kept.get(name)}
+        says |= {name: known[name] for name, text in typed.texts.items() if text == as_kept.get(name) and name in known}
     return zone_of(says, n)
 
 

@@ -32,7 +32,7 @@ function PlyBook({ partId, kept }: { partId: string; kept: PliesView }) {
     ...view.plies.flatMap((_, i) => ['angle', 'zone', 'stage'].map((field) => `plies.${i}.${field}`)),
     ...view.zones.flatMap((zone, i) => [
       `zones.${i}`,
-      ...['name', 'corners', ...zone.fields.map((field) => field.field)].map(
+      ...['name', 'corners', 'insert', 'threads', ...zone.fields.map((field) => field.field)].map(
         (field) => `zones.${i}.${field}`,
       ),
     ]),

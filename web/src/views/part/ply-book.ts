@@ -27,7 +27,11 @@ const bookOf = (view: PliesView): Book => ({
   zones: view.zones.map((zone) => ({
     name: zone.name,
     kind: zone.kind,
-    texts: Object.fromEntries(zone.fields.map((field) => [field.field, field.text])),
+    texts: {
+      ...Object.fromEntries(zone.fields.map((field) => [field.field, field.text])),
+      insert: zone.insert,
+      threads: zone.threads,
+    },
     corners: zone.corners,
   })),
 })

@@ -4,6 +4,7 @@ import type { PliesView } from '@/api/client'
 import { Button } from '@/ui/button'
 import { FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
+import { Pick } from '@/ui/pick'
 import { SavedField } from '@/ui/saved-field'
 import type { EditedBook, ZoneTyped } from './ply-book'
 
@@ -107,6 +108,26 @@ function ZoneRow({ view, zone, i, edited }: RowProps) {
               className="w-28"
             />
           ))}
+        {view.inserts.length > 0 && (
+          <div className="w-44">
+            <Pick
+              label="Let into the core"
+              value={zone.insert}
+              choices={view.inserts.map((value) => ({ value, name: value }))}
+              onChange={(insert) => void change(({ texts }) => ({ texts: { ...texts, insert } }))}
+            />
+            {problem('insert') && <Notice tone="stop">{problem('insert')}</Notice>}
+          </div>
+        )}
+        {zone.insert !== view.inserts[0] && view.inserts.length > 0 && (
+          <SavedField
+            label="Threads in it"
+            saved={zone.threads}
+            problem={problem('threads')}
+            onSave={(threads) => change(({ texts }) => ({ texts: { ...texts, threads } }))}
+            className="w-28"
+          />
+        )}
         {zone.area && <FigureValue figure={zone.area} />}
         <button
           type="button"

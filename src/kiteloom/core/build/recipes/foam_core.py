@@ -14,7 +14,7 @@ from dataclasses import dataclass, replace
 
 from kiteloom.core.base.problems import between
 from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task
-from kiteloom.core.build.run_sheet import laid
+from kiteloom.core.build.run_sheet import laid, let_in
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.wet import wet
 from kiteloom.core.laminate.cover import alike, resin_g
@@ -137,7 +137,7 @@ def items(task: Task[Given], _: str) -> tuple[Item, ...]:
     >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
     ['ready', 'slurry', 'wet', 'ply-1', 'ply-2', 'ply-3', 'peel-ply', 'edges', 'clean']
     """
-    slurry = (Item("slurry", "Foam slurried until it drinks no more"),)
+    slurry = (*let_in(task.laid.hard), Item("slurry", "Foam slurried until it drinks no more"))
     return laid(task.laid.plies, 1, task.hand, before=slurry, bagged=False)
 
 

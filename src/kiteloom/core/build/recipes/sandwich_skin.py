@@ -14,7 +14,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task
-from kiteloom.core.build.run_sheet import BARE, CLEAN, PRESSED, READY, laid
+from kiteloom.core.build.run_sheet import BARE, CLEAN, PRESSED, READY, laid, let_in
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.wet import wet
 from kiteloom.core.laminate.cover import alike, resin_g, stages
@@ -208,6 +208,7 @@ def items(task: Task[Given], key: str) -> tuple[Item, ...]:
             ),
             Item("holes", "Core drilled, a hole a hand apart: trapped air must get out under the bag"),
             Item("wet", "A coat on the skin too, even and wet, edges and joints filled"),
+            *let_in(stack.hard),
             Item("down", "Core down, joints closed, hard points where they are marked"),
             *PRESSED,
             CLEAN,
