@@ -3,20 +3,14 @@
 from __future__ import annotations
 
 import tempfile
-from datetime import datetime
+from collections.abc import Callable
 from pathlib import Path
-from zoneinfo import ZoneInfo
+from urllib.request import urlopen
 
+import pypdfium2
 from playwright.sync_api import Page
 
-from kiteloom.core.base.quantities import Typed
-from kiteloom.demo import reedling
-from kiteloom.store.unit_of_work import Store
-from kiteloom.workshop.air.climate import SayOutlook, say_outlook
-from kiteloom.workshop.base.shop import furnish
-from tests.browser.running import MORNING, RunningShop, chromium, read_lids
-
-COLD = datetime.fromisoformat(MORNING).replace(tzinfo=ZoneInfo(reedling.ZONE))
+from tests.browser.running import RunningShop, chromium, read_lids
 
 PICTURES = Path(__file__).parents[2] / "docs" / "screenshots"
 
@@ -36,7 +30,6 @@ def draw(folder: Path) -> None:
                 _tour(page, shop, folder)
                 shop.stop()
                 _first_morning(page, RunningShop(Path(data) / "empty", "serve"), folder)
-                _cold_morning(page, Path(data) / "cold", folder)
                 _evening(page, RunningShop(Path(data) / "evening"), folder)
         finally:
             shop.stop()
@@ -94,25 +87,6 @@ def _evening(page: Page, shop: RunningShop, folder: Path) -> None:
         shop.stop()
 
 
-def _cold_morning(page: Page, data: Path, folder: Path) -> None:
-    """The same shop without its probes, on a morning for which two degrees are typed."""
-    store = Store(data)
-    with store.writing() as uow:
-        furnish(uow, COLD)
-        reedling.found_shop(uow, COLD)
-        say_outlook(uow, SayOutlook("cold", Typed("1", "°C"), Typed("6", "°C")), COLD)
-    store.close()
-    shop = RunningShop(data, "serve")
-    shop.start()
-    try:
-        page.goto(shop.url)
-        page.get_by_text("heat it").first.wait_for()
-        settled(page)
-        page.screenshot(path=folder / "today-cold.png")
-    finally:
-        shop.stop()
-
-
 def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     left = shop.part_id("Left wing, upper skin")
     page.goto(shop.url)
@@ -151,17 +125,12 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     shoot("airframe")
     go(f"/part/{shop.part_id('Left aileron')}/steps")
     shoot("part-jobs")
-    go(f"/part/{shop.part_id('Fin')}/shape")
-    shoot("stations")
-    go(f"/part/{shop.part_id('Left fuselage side')}/shape")
-    shoot("outline")
     go(f"/part/{shop.part_id('Left flap, lower skin')}/plies")
     page.get_by_label("Angle of ply 3").focus()
     page.locator("main").evaluate("main => main.scrollTo(0, 0)")
     shoot("part-plies")
     fast = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if "212" in p["name"])
     go(f"/mix?part={left}&step=skin-1/layup&product={fast}")
-    shoot("mix-lids")
     read_lids(page, instead=True)
     page.get_by_test_id("cups-sentence").wait_for()
     page.get_by_role("button", name="Pour a cup of").click()
@@ -192,32 +161,42 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     page.set_viewport_size({"width": 1280, "height": 800})
     go("/stores")
     shoot("stores")
-    _dry_spot(page, shop, left_lower)
-    shoot("deviation")
+    _table_and_scale(page, shop, shoot)
+    sheet = pypdfium2.PdfDocument(
+        _fetched(f"{shop.url}/api/v1/parts/{shop.part_id('Left flap, lower skin')}/plies.pdf")
+    )
+    sheet[0].render(scale=1.5).to_pil().crop((0, 0, 893, 800)).save(folder / "bench-sheet.png")
 
 
-def _dry_spot(page: Page, shop: RunningShop, part: str) -> None:
-    """A dry spot found, shown on the drawing, and to be mended."""
-    page.goto(f"{shop.url}/part/{part}/record")
-    page.get_by_role("button", name="Something is wrong with it…").click()
-    page.get_by_role("button", name="dry spot").click()
-    drawing = page.get_by_role("img", name="Planform")
-    drawing.scroll_into_view_if_needed()
-    box = drawing.bounding_box()
-    assert box is not None
-    page.mouse.click(box["x"] + 0.6 * box["width"], box["y"] + 0.35 * box["height"])
-    page.get_by_label("How large, how deep").fill("60 × 40 mm, the outer ply only; seen on opening the bag")
-    page.get_by_role("combobox", name="Found by").click()
-    page.get_by_role("option", name="Imre").click()
-    page.get_by_role("button", name="Write it down").click()
-    page.get_by_role("button", name="Decide…").click()
-    page.get_by_role("radio", name="Mend it").click()
-    page.get_by_role("combobox", name="Who decides").click()
-    page.get_by_role("option", name="Sanna").click()
-    page.get_by_label("What it rests on").fill("the kit's manual, small repairs")
-    page.get_by_role("button", name="Sign it").click()
-    page.get_by_text("To be mended").wait_for()
+def _fetched(url: str) -> bytes:
+    with urlopen(url) as answer:
+        return bytes(answer.read())
+
+
+def _table_and_scale(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
+    """Both ways of the demo's cut plan laid out; the airframe weighed; an aileron read on its hinge."""
+    plan = shop.get("/api/v1/cut-plans")["plans"][0]["id"]
+    for way in shop.get(f"/api/v1/cut-plans/{plan}")["ways"]:
+        shop.post(f"/api/v1/cut-ways/{way['id']}/layout", {})
+    page.goto(f"{shop.url}/cut/{plan}")
+    page.get_by_role("link", name="At the table, piece by piece").wait_for(timeout=60_000)
+    page.get_by_role("button", name="way 2").click()
+    page.get_by_role("link", name="At the table, piece by piece").wait_for(timeout=60_000)
     page.locator("main").evaluate("main => main.scrollTo(0, 0)")
+    shoot("cut-compare")
+    page.get_by_role("button", name="way 1").click()
+    page.get_by_text("Goes out as").scroll_into_view_if_needed()
+    shoot("cut-plan")
+    airframe = shop.get("/api/v1/airframe")["id"]
+    page.goto(f"{shop.url}/weights/{airframe}")
+    shoot("weights")
+    aileron = shop.part_id("Left aileron")
+    grams, arm = {"text": "205", "unit": "g"}, {"text": "180", "unit": "mm"}
+    reading = {"id": "read", "reads": grams, "arm": arm, "heavy": "tail", "mounted": {"text": "420", "unit": "g"}}
+    shop.post(f"/api/v1/parts/{aileron}/hinge-readings", reading)
+    page.goto(f"{shop.url}/part/{aileron}/weight")
+    page.get_by_role("heading", name="About its hinge").evaluate("head => head.scrollIntoView()")
+    shoot("balance")
 
 
 def _at_the_bench(shop: RunningShop, part: str) -> None:

@@ -172,7 +172,7 @@ const Drawn = memo(function Drawn({ piece, stock, scale, lit, onTouch }: DrawnPr
           ))}
         </g>
       )}
-      {room >= 11 && <Tip piece={piece} x={x} y={y} far={Math.min(room - 4, 62)} />}
+      {room >= 34 && <Tip piece={piece} x={x} y={y} far={Math.min(room - 4, 62)} />}
       {named && (
         <text
           x={x}
