@@ -276,6 +276,7 @@ def ply_books() -> None:
         measured(
             "  all that the demo's 42 parts use up (wanted: 200 ms)", lambda: shop.get(f"/airframes/{whole}/takes")
         )
+        measured("  all parts weighed together (wanted: 200 ms)", lambda: shop.get(f"/airframes/{whole}/weights"))
         shop.close()
     dice = np.random.default_rng(7)
     pieces = []
@@ -297,6 +298,46 @@ def ply_books() -> None:
     direct = spyrrow.StripPackingInstance("roll", 1275, grown)
     alone = direct.solve(spyrrow.StripPackingConfig(total_computation_time=10, seed=1)).width - 5
     print(f"  the packer called directly, 10 s: {alone / 1000:.2f} m; ours is {found.length_mm / alone:.4f} of it")
+
+
+def large_cut_plan() -> None:
+    print("A cut plan of some 500 pieces (wanted: 50 frames a second)")
+    with tempfile.TemporaryDirectory() as folder, chromium() as browser:
+        shop = RunningShop(Path(folder) / "demo")
+        shop.start()
+        try:
+            twill = next(row for row in shop.get("/api/v1/cut-plans")["to_cut"] if "163" in row["product"])
+            rows = [{"part_id": job["part_id"], "job": job["job"]} for job in twill["jobs"]]
+            shop.post("/api/v1/cut-plans", {"id": "large", "data_sheet_id": twill["sheet_id"], "rows": rows})
+            way = shop.get("/api/v1/cut-plans/large")["ways"][0]["id"]
+            page = browser.new_page(viewport={"width": 1280, "height": 800})
+            page.goto(f"{shop.url}/cut/large")
+            page.get_by_role("button", name="How it is cut").click()
+            for label, text in (("Width of the roll, m", "0.3"), ("Seconds to look", "1")):
+                page.get_by_label(label).fill(text)
+                page.get_by_label(label).press("Enter")
+            page.wait_for_timeout(1500)
+            shop.post(f"/api/v1/cut-ways/{way}/layout", {})
+            page.get_by_text("Goes out as").wait_for(timeout=60_000)
+            page.wait_for_timeout(3000)
+            count = len(shop.get("/api/v1/cut-plans/large")["ways"][0]["stocks"][-1]["pieces"])
+            print(f"  {count} pieces on the roll")
+            frames = """async (step) => {
+                const strip = document.querySelector('figure:last-of-type .overflow-x-auto'), gaps = []
+                let last = performance.now()
+                for (let n = 0; n < 150; n += 1) {
+                    strip.scrollLeft = step * n
+                    await new Promise(requestAnimationFrame)
+                    const now = performance.now(); gaps.push(now - last); last = now
+                }
+                return gaps.slice(5)
+            }"""
+            for name, step in (("standing", 0), ("scrolled 40 px a frame", 40)):
+                gaps = sorted(page.evaluate(frames, step))
+                rate, worst = 1000 * len(gaps) / sum(gaps), gaps[int(len(gaps) * 0.95)]
+                print(f"  {name:<44}{rate:8.1f} a second   (19 of 20 frames within {worst:.0f} ms)")
+        finally:
+            shop.stop()
 
 
 def drawn_anew(shop: Shop) -> None:
@@ -443,6 +484,7 @@ def main() -> None:
     plans()
     own_aircraft()
     ply_books()
+    large_cut_plan()
     large_loom()
     scale_to_screen()
     ten_pages()
