@@ -12,6 +12,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from threading import Thread
 
+import numpy as np
 import rectpack
 import spyrrow
 from shapely import STRtree, union_all
@@ -174,10 +175,14 @@ def sound(placed: Sequence[Placed], roll: Roll) -> bool:
     """
     if any(low < -_SLACK_MM or high > roll.width_mm + _SLACK_MM for _, low, _, high in (p.bounds for _, p in placed)):
         return False
-    grown = [p.buffer(max(roll.gap_mm / 2 - _SLACK_MM, 0), join_style="mitre") for _, p in placed]
-    first, second = STRtree(grown).query(grown, predicate="intersects")
+    shapes = [p for _, p in placed]
+    apart = roll.gap_mm - 2 * _SLACK_MM
+    if apart > 0:
+        first, second = STRtree(shapes).query(shapes, predicate="dwithin", distance=apart)
+        return bool(np.all(first == second))
+    first, second = STRtree(shapes).query(shapes, predicate="intersects")
     return all(
-        a >= b or grown[a].intersection(grown[b]).area < _TOUCH_MM2 for a, b in zip(first, second, strict=True)
+        a >= b or shapes[a].intersection(shapes[b]).area < _TOUCH_MM2 for a, b in zip(first, second, strict=True)
     )  # fmt: skip
 
 
@@ -243,8 +248,9 @@ def _outlines(lying: Sequence[Lying], roll: Roll, seconds: float, seed: int) -> 
     itself twice, with another beginning.
     """
     count = sum(one.copies for one in lying)
-    most = max(1, math.floor(seconds)) * _LANES
-    groups = _mixed(lying, max(1, min(round(count / _AT_BEST), most)))
+    # Whole rounds: no lane stands still while another has a group more.
+    rounds = min(round(count / _AT_BEST / _LANES), max(1, math.floor(seconds)))
+    groups = _mixed(lying, max(1, rounds * _LANES))
     # Too many for the time there is are left to their boxes.
     fit = [n for n, group in enumerate(groups) if sum(one.copies for one in group) <= _TOGETHER]
     wanted = fit if len(groups) > 1 else fit * _LANES
@@ -253,7 +259,7 @@ def _outlines(lying: Sequence[Lying], roll: Roll, seconds: float, seed: int) -> 
     lanes = [Thread(target=_one_by_one, args=(tries[lane::_LANES],), daemon=True) for lane in range(_LANES)]
     for lane in lanes:
         lane.start()
-    found = [list(boxes(group, roll)) for group in groups]
+    found = [[] if n in fit else list(boxes(group, roll)) for n, group in enumerate(groups)]
     going = True
     while going:
         lanes[0].join(_LOOK_S)
@@ -263,9 +269,15 @@ def _outlines(lying: Sequence[Lying], roll: Roll, seconds: float, seed: int) -> 
         better = False
         for n, one in zip(wanted, tries, strict=True):
             placed = one.newest()
-            if placed is not None and _length(placed) < _length(found[n]):
+            if placed is not None and (not found[n] or _length(placed) < _length(found[n])):
                 found[n], better = placed, True
-        if better:
+        if not going and not all(found):
+            # Of some it could place nothing: they stay in their boxes.
+            found, better = (
+                [placed or list(boxes(group, roll)) for placed, group in zip(found, groups, strict=True)],
+                True,
+            )
+        if better and all(found):
             yield _one_after_another(found, roll)
 
 
