@@ -44,6 +44,11 @@ AT = {"part_id": SURFACE, "step_key": "skin-1/layup"}
 PART = {"name": "coat", "minutes": TYPED, "hands_on": True}
 DEGREES = {"text": "5", "unit": "°C"}
 LONG = {"text": "1.2", "unit": "m"}
+KILO = {"text": "1.2", "unit": "kg"}
+REEDLING = stable_id("project", "Reedling")
+CUT = "skins-to-cut"
+WAY = stable_id("way", CUT)
+REMNANT = "end-of-a-roll"
 TWILL = stable_id("sheet", "Sedge 163 twill glass")
 ROW = {"at": "0", "chord": "1 m", "leading_edge": "", "height": "", "twist": "1", "section": {"naca": "2412"}}
 SHAPE = {"kind": "loft", "stations": [ROW, {**ROW, "at": "2 m"}], "ribs": {"where": "every 300 mm", "width": "8 mm"}}
@@ -69,6 +74,8 @@ LOOKS = (
     "job look",
     "airframe file",
 )
+#: Those that want something on the cutting table.
+TABLE = ("plan of the cutting", "another way", "way", "remnant note")
 ORDERS = {
     "witness": (
         "POST",
@@ -145,6 +152,26 @@ ORDERS = {
         "/cut-plans",
         {"id": "c9", "name": "Skins", "data_sheet_id": TWILL, "rows": [{"part_id": SURFACE, "job": ""}]},
     ),
+    "plan of the cutting": ("PATCH", f"/cut-plans/{CUT}", {"version": 1, "name": "Skins", "plies": "on the bias"}),
+    "another way": ("POST", f"/cut-plans/{CUT}/ways", {"id": "y9", "like": WAY}),
+    "way": ("PATCH", f"/cut-ways/{WAY}", {"version": 1, "texts": {"gap_m": "7 mm", "price": "9 EUR", "seconds": "2"}}),
+    "remnant note": ("POST", f"/remnants/{REMNANT}/notes", {"id": "q9", "kind": "thrown"}),
+    "carried": (
+        "PUT",
+        f"/airframes/{REEDLING}/items",
+        {"id": "i9", "version": 0, "name": "Radio", "weighs": KILO, "aft": LONG, "load": False, "hidden": False},
+    ),
+    "limits": (
+        "PATCH",
+        f"/airframes/{REEDLING}/limits",
+        {"version": 1, "texts": {"fore_m": "1.9", "most_g": "620 kg"}},
+    ),
+    "arm": ("PATCH", f"/parts/{SURFACE}/arm", {"version": 1, "arm": LONG}),
+    "hinge": (
+        "PATCH",
+        f"/parts/{SURFACE}/hinge",
+        {"version": 1, "texts": {"root_m": "50", "tip_m": "40", "ahead_m": "60", "wanted_pct": "100"}},
+    ),
     "weighing": (
         "POST",
         f"/parts/{SURFACE}/weighings",
@@ -167,6 +194,10 @@ def real(value, shop):
 @pytest.mark.parametrize("name", ORDERS)
 def test_an_order_is_taken_once_and_with_one_odd_value_taken_or_refused_with_a_reason(shop, name):
     method, path, body = (real(part, shop) for part in ORDERS[name])
+    if name in TABLE:
+        rows = [{"part_id": shop.part("Left wing, upper skin"), "job": ""}]
+        shop.ask("POST", "/cut-plans", {"id": CUT, "data_sheet_id": TWILL, "rows": rows}, 201)
+        shop.ask("POST", "/remnants", {"id": REMNANT, "data_sheet_id": TWILL, "length": LONG, "width": LONG}, 201)
 
     @settings(max_examples=examples(8), deadline=None)
     @given(data=st.data())
@@ -180,7 +211,7 @@ def test_an_order_is_taken_once_and_with_one_odd_value_taken_or_refused_with_a_r
             assert json.loads(answer.text)["detail"]
             assert shop.get("/now?since=-1")["seq"] == before
 
-    status = {"POST": 201, "PATCH": 200}[method] if name not in LOOKS else 200
+    status = {"POST": 201, "PATCH": 200, "PUT": 200}[method] if name not in LOOKS else 200
     shop.ask(method, path, body, status)
     seq = shop.get("/now?since=-1")["seq"]
     shop.ask(method, path, body, 409 if method == "PATCH" else status)

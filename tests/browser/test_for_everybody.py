@@ -45,6 +45,17 @@ def zoned(shop, part):
     return f"/part/{part}/plies"
 
 
+def on_the_table(shop, part):
+    """A cut plan with a layout."""
+    sheet = next(row["sheet_id"] for row in shop.get("/api/v1/cut-plans")["to_cut"] if "163" in row["product"])
+    rows = [{"part_id": part, "job": ""}]
+    plan = shop.post("/api/v1/cut-plans", {"id": "looked-at", "data_sheet_id": sheet, "rows": rows})["id"]
+    way = shop.get(f"/api/v1/cut-plans/{plan}")["ways"][0]
+    shop.patch(f"/api/v1/cut-ways/{way['id']}", {"version": way["version"], "texts": {"seconds": "0"}})
+    shop.post(f"/api/v1/cut-ways/{way['id']}/layout", {})
+    return f"/cut/{plan}"
+
+
 def pages(shop):
     left, lower = (shop.part_id(name) for name in ("Left wing, upper skin", "Left wing, lower skin"))
     slow = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if p["name"] == "Tarn 210 with 214 slow")
@@ -58,6 +69,10 @@ def pages(shop):
         "/stores",
         f"/stores/{slow}",
         "/stores/new?kind=varnish",
+        "/cut",
+        on_the_table(shop, left),
+        f"/weights/{shop.get('/api/v1/airframe')['id']}",
+        f"/part/{left}/weight",
         "/air",
         "/crew",
         "/mix",

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.figures import Figure, Given
-from kiteloom.core.base.quantities import UnitSystem
+from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.weight.part import Band, stands
 from kiteloom.core.weight.whole import Carried, Limits, Whole, against, whole_of
 from kiteloom.store.models import MassItem, Part, Project
@@ -196,7 +196,7 @@ def _stage(name: str, carried: list[Carried], limits: Limits, units: UnitSystem)
     cg = None
     if whole.cg_m is not None:
         placed = tuple(
-            Given(one.name, f"{one.weighs.grams / 1000:.2f} kg at {one.aft_m:.3f} m", "words")
+            Given(one.name, f"{show(one.weighs.grams, 'mass', units)} at {show(one.aft_m, 'length', units)}", "words")
             for one in carried
             if one.aft_m is not None and one.weighs.grams > 0
         )

@@ -28,7 +28,10 @@ export function BalanceLine({ view }: { view: AirframeWeights }) {
         width={width}
         height={HEIGHT}
         role="img"
-        aria-label={marks.map((one) => `${one.name}: ${show(one.cg?.value ?? 0, 'length')}`).join('; ')}
+        aria-label={
+          marks.map((one) => `${one.name}: ${show(one.cg?.value ?? 0, 'length')}`).join('; ') ||
+          'Nothing has a place yet'
+        }
       >
         {fore !== null && aft !== null && (
           <g>

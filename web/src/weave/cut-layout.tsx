@@ -139,19 +139,18 @@ const Drawn = memo(function Drawn({ piece, stock, scale, lit, onTouch }: DrawnPr
   const room = piece.room_mm * scale
   const arm = Math.min(room * 0.8, 26)
   const named = room >= 20
-  const words = piece.part.length * 6.4 < 2 * piece.reach_mm * scale - 8 && room >= 30
+  const words = piece.part.length * 6.9 < 2 * piece.reach_mm * scale - 8 && room >= 30
   return (
-    // biome-ignore lint/a11y/useSemanticElements: a piece of a drawing
-    <g
-      role="button"
-      tabIndex={0}
-      aria-label={`Piece ${piece.code} of ${piece.part}, ${piece.size}${piece.cut ? ', cut' : ''}`}
-      aria-pressed={lit}
-      onClick={() => onTouch(lit ? null : piece)}
-      onKeyDown={(event) => event.key === 'Enter' && onTouch(lit ? null : piece)}
-      className="cursor-pointer outline-none focus-visible:[&>polygon]:stroke-[4]"
-    >
+    <g className="focus-within:[&>polygon]:stroke-[4]">
+      {/* biome-ignore lint/a11y/useSemanticElements: a piece of a drawing */}
       <polygon
+        role="button"
+        tabIndex={0}
+        aria-label={`Piece ${piece.code} of ${piece.part}, ${piece.size}${piece.cut ? ', cut' : ''}`}
+        aria-pressed={lit}
+        onClick={() => onTouch(lit ? null : piece)}
+        onKeyDown={(event) => event.key === 'Enter' && onTouch(lit ? null : piece)}
+        className="cursor-pointer outline-none"
         points={points(piece.outline_mm, stock, scale)}
         fill={lit ? 'var(--woad-wash)' : piece.cut ? 'var(--lichen-wash)' : 'var(--night)'}
         stroke={lit ? 'var(--woad)' : 'var(--ink)'}
@@ -159,7 +158,7 @@ const Drawn = memo(function Drawn({ piece, stock, scale, lit, onTouch }: DrawnPr
         strokeLinejoin="round"
       />
       {room >= 9 && (
-        <g transform={`translate(${x} ${y + (named ? 13 : 0)})`}>
+        <g className="pointer-events-none" transform={`translate(${x} ${y + (named ? 13 : 0)})`}>
           <line x1={-arm} x2={arm} y1={0} y2={0} stroke="var(--madder)" strokeWidth={2} />
           {[-1, 1].map((way) => (
             <path
@@ -175,17 +174,27 @@ const Drawn = memo(function Drawn({ piece, stock, scale, lit, onTouch }: DrawnPr
       {room >= 34 && <Tip piece={piece} x={x} y={y} far={Math.min(room - 4, 62)} />}
       {named && (
         <text
+          aria-hidden
           x={x}
           y={y + 3}
           textAnchor="middle"
-          className={clsx('halo fill-ink font-semibold', room >= 30 ? 'text-[17px]' : 'text-[14px]')}
+          className={clsx(
+            'halo pointer-events-none fill-ink font-semibold',
+            room >= 30 ? 'text-[17px]' : 'text-[14px]',
+          )}
         >
           {piece.cut ? '✓ ' : ''}
           {piece.code}
         </text>
       )}
       {words && (
-        <text x={x} y={y + 31} textAnchor="middle" className="halo fill-ink text-[13px]">
+        <text
+          aria-hidden
+          x={x}
+          y={y + 32}
+          textAnchor="middle"
+          className="halo pointer-events-none fill-ink text-[14px]"
+        >
           {piece.part}
         </text>
       )}
@@ -197,6 +206,7 @@ const Drawn = memo(function Drawn({ piece, stock, scale, lit, onTouch }: DrawnPr
 function Tip({ piece, x, y, far }: { piece: CutPiece; x: number; y: number; far: number }) {
   return (
     <path
+      className="pointer-events-none"
       transform={`translate(${x} ${y}) rotate(${-piece.tip_deg}) translate(${far} 0)`}
       d="M-9,-6 L3,0 L-9,6 Z"
       fill="var(--ink)"
@@ -212,7 +222,7 @@ function Ruler({ stock, scale, metre }: { stock: Stock; scale: number; metre: Pr
       {Array.from({ length: count + 1 }, (_, n) => (
         <g key={n} transform={`translate(${1 + n * every * scale} 0)`}>
           <line y1={RULER - 8} y2={RULER} stroke="var(--soft)" strokeWidth={1.5} />
-          <text x={n === 0 ? 0 : 3} y={RULER - 10} className="fill-soft text-[13px]">
+          <text x={n === 0 ? 0 : 3} y={RULER - 10} className="fill-soft text-[14px]">
             {metre(n * every)}
           </text>
         </g>
