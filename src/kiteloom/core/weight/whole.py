@@ -88,7 +88,7 @@ def against(whole: Whole, limits: Limits, units: UnitSystem) -> list[tuple[str, 
             found.append((f"Its centre of gravity lies {by} behind the aft limit.", False))
         elif limits.fore_m is not None and limits.aft_m is not None and limits.aft_m > limits.fore_m:
             share = (whole.cg_m - limits.fore_m) / (limits.aft_m - limits.fore_m)
-            found.append((f"Its centre of gravity lies within its limits, {share:.0%} of the way aft.", True))
+            found.append((f"Its centre of gravity lies within its limits, {100 * share:.0f} % of the way aft.", True))
         else:
             found.append(("Its centre of gravity lies within its limits.", True))
     if limits.most_g is not None:

@@ -80,7 +80,7 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
             </Notice>
           ))}
         </div>
-        <div className="flex items-end gap-3">
+        <div className="flex flex-wrap items-end gap-x-3">
           <Button quiet className="mb-2" onClick={() => setOpen(true)}>
             This part…
           </Button>
@@ -123,7 +123,7 @@ function List({ label, tabs }: { label: string; tabs: { key: string; name: strin
           key={key}
           value={key}
           className={clsx(
-            'min-h-12 border-transparent border-b-4 px-5 text-lg hover:border-line',
+            'min-h-12 border-transparent border-b-4 px-5 text-lg hover:border-line max-sm:px-4',
             'data-[state=active]:border-ink data-[state=active]:font-semibold',
           )}
         >
