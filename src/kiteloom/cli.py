@@ -206,7 +206,8 @@ def _serve(given: argparse.Namespace) -> int:
 
 
 def _stopped(_: int, __: FrameType | None) -> None:
-    """Told to stop: end as Ctrl+C does, so that everything is written into the one file."""
+    """Told to stop: end as Ctrl+C does, so that everything is written into the one file; told twice, no sooner."""
+    signal.signal(signal.SIGTERM, signal.SIG_IGN)
     raise KeyboardInterrupt
 
 

@@ -90,6 +90,43 @@ def test_no_more_than_a_few_wait_and_one_that_waits_can_be_taken_out(worker):
     assert not all_of_them[-1].began.is_set()
 
 
+def test_a_process_that_is_killed_is_told_and_the_next_search_has_another(worker):
+    killed, good = Heard("killed", seconds=60), Heard("good", given=(0, 0), seconds=0.1)
+    worker.ask(killed.search)
+    assert killed.began.wait(20)
+    for _ in range(200):
+        if killed.better:
+            break
+        time.sleep(0.05)
+    worker._process.kill()
+    worker.ask(good.search)
+    assert killed.over.wait(20)
+    assert killed.end[0] == "failed"
+    assert killed.better  # what it had found was handed on before
+    assert good.over.wait(20)
+    assert good.end == ("done", "")
+
+
+def test_a_keeper_that_fails_costs_only_its_own_search_and_what_is_closed_takes_no_more(worker):
+    bad, good = Heard("bad", seconds=20), Heard("good", given=(0, 0), seconds=0.1)
+
+    def broken(_):
+        raise OSError("the disk is full")
+
+    worker.ask(Search("bad", counting, (0, 0.01), 20.0, bad.began.set, broken, bad.ended))
+    worker.ask(good.search)
+    assert bad.over.wait(20)
+    assert bad.end == ("failed", "it could not be looked for (the disk is full)")
+    assert good.over.wait(20)
+    assert worker.known() <= {"good"}
+    late = Heard("late", seconds=30)
+    worker.ask(late.search)
+    assert late.began.wait(20)
+    worker.close()
+    assert late.over.wait(10)
+    assert late.end == ("stopped", "")
+
+
 GLASS = "Sedge 163 twill glass"
 
 
