@@ -44,6 +44,8 @@ export function useBook(partId: string, kept: PliesView) {
   const [looked, setLooked] = useState<PliesView | null>(null)
   const waits = useRef<Change | null>(null)
   const busy = useRef(false)
+  // How often something was looked at: what is dragged stays in view when an earlier change is kept meanwhile.
+  const looks = useRef(0)
   // What was sent last counts until the page has it: a second change, a moment later, stands on the first.
   const sent = useRef<{ book: Book; version: number; moved: boolean } | null>(null)
   const page = useRef(kept)
@@ -56,6 +58,7 @@ export function useBook(partId: string, kept: PliesView) {
   /** Looks at the newest that was asked for, one after the other: what lies between is passed over. */
   const look = async (change: Change) => {
     waits.current = change
+    looks.current += 1
     if (busy.current) return
     busy.current = true
     while (waits.current) {
@@ -77,6 +80,7 @@ export function useBook(partId: string, kept: PliesView) {
   const send = async (change: Change, moved: boolean) => {
     waits.current = null
     const before = sent.current
+    const seen = looks.current
     // Once rows were moved, those of the page have other numbers until it has them again.
     const pending = before !== null && before.version > page.current.version && before.moved
     const mine = { book: change(now()), version: Number.POSITIVE_INFINITY, moved: moved || pending }
@@ -97,7 +101,7 @@ export function useBook(partId: string, kept: PliesView) {
         throw refused
       }
     })
-    setLooked(null)
+    if (looks.current === seen) setLooked(null)
     return saved
   }
   const save = (change: Change) => send(change, false)
