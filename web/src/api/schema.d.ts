@@ -16924,8 +16924,6 @@ export interface components {
             ways: components["schemas"]["CutPlanViewOut.WayView"][];
             /** Lacks */
             lacks: string[];
-            /** Remnants */
-            remnants: number;
             /** Cautions */
             cautions: string;
         };

@@ -11,15 +11,18 @@ const RULER = 26
 const TALL = 230
 const CHUNK_PX = 1400
 
+/** What a ruler counts in, and how long that is. */
+type Rule = { unit: string; mm: number }
+
 type Props = {
   stock: Stock
   lit: (piece: CutPiece) => boolean
   onTouch: (piece: CutPiece | null) => void
-  metre: (mm: number) => string
+  rule: Rule
 }
 
 /** What pieces are cut from, drawn to scale: a long roll as a strip to be scrolled, with the whole of it above. */
-export function CutLayout({ stock, lit, onTouch, metre }: Props) {
+export function CutLayout({ stock, lit, onTouch, rule }: Props) {
   const { box, width } = useWidth<HTMLDivElement>(900)
   const scroller = useRef<HTMLDivElement>(null)
   const [left, setLeft] = useState(0)
@@ -68,7 +71,7 @@ export function CutLayout({ stock, lit, onTouch, metre }: Props) {
                 />
               ))}
           </g>
-          <Ruler stock={stock} scale={scale} metre={metre} />
+          <Ruler stock={stock} scale={scale} rule={rule} />
         </svg>
       </div>
     </div>
@@ -214,8 +217,9 @@ function Tip({ piece, x, y, far }: { piece: CutPiece; x: number; y: number; far:
   )
 }
 
-function Ruler({ stock, scale, metre }: { stock: Stock; scale: number; metre: Props['metre'] }) {
-  const every = ruled(scale)
+function Ruler({ stock, scale, rule }: { stock: Stock; scale: number; rule: Rule }) {
+  const step = ruled(scale * rule.mm)
+  const every = step * rule.mm
   const count = Math.floor(stock.length_mm / every)
   return (
     <g aria-hidden>
@@ -223,7 +227,7 @@ function Ruler({ stock, scale, metre }: { stock: Stock; scale: number; metre: Pr
         <g key={n} transform={`translate(${1 + n * every * scale} 0)`}>
           <line y1={RULER - 8} y2={RULER} stroke="var(--soft)" strokeWidth={1.5} />
           <text x={n === 0 ? 0 : 3} y={RULER - 10} className="fill-soft text-[14px]">
-            {metre(n * every)}
+            {Number((n * step).toFixed(2))} {rule.unit}
           </text>
         </g>
       ))}
@@ -231,9 +235,8 @@ function Ruler({ stock, scale, metre }: { stock: Stock; scale: number; metre: Pr
   )
 }
 
-/** How far apart the ruler's marks are [mm], so that their words have room. */
-const ruled = (scale: number) =>
-  [100, 250, 500, 1000, 2500, 5000, 10_000].find((mm) => mm * scale >= 90) ?? 25_000
+/** How far apart the ruler's marks are, in its unit, so that their words have room. */
+const ruled = (px: number) => [0.1, 0.25, 0.5, 1, 2.5, 5, 10].find((step) => step * px >= 90) ?? 25
 
 type OverviewProps = {
   stock: Stock

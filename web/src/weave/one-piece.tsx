@@ -1,7 +1,4 @@
-import type { CutPlanView } from '@/api/client'
-
-export type Stock = CutPlanView['ways'][number]['stocks'][number]
-export type CutPiece = Stock['pieces'][number]
+import type { CutPiece, Stock } from './cut-layout'
 
 /** One piece where it lies, large: its neighbours faint, its corners named, the selvedges and the warp. */
 export function OnePiece({ stock, piece }: { stock: Stock; piece: CutPiece }) {

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import math
 import re
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Annotated, Any, Literal
 
@@ -17,8 +18,6 @@ from kiteloom.core.laminate.pieces import Cutting
 
 _SMALL: dict[str, Any] = {"dimension": "length", "unit": ("mm", "in")}
 _LARGE: dict[str, Any] = {"dimension": "length", "unit": ("m", "in")}
-
-Grain = Literal["along the part", "across the part"]
 
 
 @dataclass(frozen=True)
@@ -131,6 +130,28 @@ def sheet_says(kind: str, sheet: Mapping[str, Any]) -> dict[str, Any]:
         size = sheet.get("size_m") or {}
         found = {"length_m": size.get("length"), "width_m": size.get("width")}
     return {name: value for name, value in found.items() if value is not None}
+
+
+def sheet_g_m2(sheet: Mapping[str, Any]) -> float:
+    """The weight of a product by its data sheet [g/m²]: of cloth as it says, of a sheet by thickness × density.
+
+    >>> sheet_g_m2({"areal_weight_g_m2": 163}), sheet_g_m2({"thickness_mm": 6, "density_kg_m3": 75}), sheet_g_m2({})
+    (163.0, 450.0, 0.0)
+    """
+    if sheet.get("areal_weight_g_m2"):
+        return float(sheet["areal_weight_g_m2"])
+    return float(sheet.get("thickness_mm") or 0) * float(sheet.get("density_kg_m3") or 0)
+
+
+def along_mm(outline: Sequence[tuple[float, float]], angle_deg: float) -> float:
+    """How long an outline is along a warp at that angle to it [mm].
+
+    >>> round(along_mm(((0, 0), (1000, 0), (1000, 300), (0, 300)), 90), 6)
+    300.0
+    """
+    turn = math.radians(angle_deg)
+    along = [x * math.cos(turn) + y * math.sin(turn) for x, y in outline]
+    return max(along) - min(along)
 
 
 def price_of(text: str) -> tuple[float, str] | None:

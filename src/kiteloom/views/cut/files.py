@@ -10,7 +10,8 @@ from kiteloom.formats.layout_files import DrawnPiece, DrawnStock, layout_dxf, la
 from kiteloom.formats.layout_pdf import layout_pdf, tiles_pdf
 from kiteloom.store.models import CutPlan, CutWay
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.views.cut.plan import PieceView, StockView, corners_of, cut_plan_view
+from kiteloom.views.cut.drawn import PieceView, StockView, corners_of
+from kiteloom.views.cut.plan import cut_plan_view
 from kiteloom.workshop.base.shop import units_of
 
 

@@ -2,36 +2,39 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
-from string import ascii_uppercase
 from typing import Any, get_args
-
-from shapely import maximum_inscribed_circle
-from shapely.geometry import Polygon
 
 from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show
-from kiteloom.core.laminate.cutting import OffRoll, Plies, Way, sheet_says, way_kind, worth_figures, worth_of
-from kiteloom.core.laminate.layout import Laid, Layout
+from kiteloom.core.laminate.cutting import (
+    OffRoll,
+    Plies,
+    Way,
+    along_mm,
+    sheet_g_m2,
+    sheet_says,
+    way_kind,
+    worth_figures,
+    worth_of,
+)
+from kiteloom.core.laminate.layout import Layout
 from kiteloom.core.stores.fields import KINDS
 from kiteloom.store.models import CutLayout, CutPlan, CutWay, DataSheet, Part
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.cut.drawn import StockView, drawn_stocks
 from kiteloom.views.part.job import GivenField
 from kiteloom.workshop.base.saying import Choice, joined
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.build.parts import BuiltPart, built_parts
 from kiteloom.workshop.cut.layouts import as_layout, layout_row
-from kiteloom.workshop.cut.remnants import remnants_of
 from kiteloom.workshop.cut.ticks import cut_pieces, is_cut
 from kiteloom.workshop.cut.wanted import WantedPieces, products_cut, wanted_pieces, way_says
 from kiteloom.workshop.stores.sheets import sheets
-
-Ring = tuple[tuple[float, float], ...]
 
 
 @dataclass(frozen=True)
@@ -44,53 +47,6 @@ class JobInPlan:
     job: str | None
     name: str
     chosen: bool
-
-
-@dataclass(frozen=True)
-class CornerView:
-    """A corner of a piece: its letter, and where it lies from the end of its stock and from its lower edge."""
-
-    name: str
-    x_mm: float
-    y_mm: float
-    along: str
-    across: str
-
-
-@dataclass(frozen=True)
-class PieceView:
-    """One copy of a piece where it lies: what is written on it, its outline [mm], which way its tip points [°]."""
-
-    key: str
-    code: str
-    part_id: str
-    part: str
-    job: str | None
-    ply: int
-    outline_mm: Ring
-    middle_mm: tuple[float, float]
-    room_mm: float
-    """How far from there its edge is, at least."""
-    reach_mm: float
-    """How far it goes from there along the roll, to its nearer end."""
-    tip_deg: float
-    size: str
-    cut: bool
-    corners: list[CornerView]
-    """None where it is bounded by a curve: too many to be measured."""
-
-
-@dataclass(frozen=True)
-class StockView:
-    """What pieces are cut from, with its edges [mm] and how large it is in words."""
-
-    kind: str
-    name: str
-    size: str
-    rings: tuple[Ring, ...]
-    length_mm: float
-    width_mm: float
-    pieces: list[PieceView]
 
 
 @dataclass(frozen=True)
@@ -137,7 +93,6 @@ class CutPlanView:
     jobs: list[JobInPlan]
     ways: list[WayView]
     lacks: list[str]
-    remnants: int
     cautions: str
 
 
@@ -160,7 +115,6 @@ def cut_plan_view(uow: UnitOfWork, plan_id: str, knows: Callable[[str], bool]) -
         jobs_for(uow, plan),
         [way for way, _ in shown],
         list(lacks),
-        len(remnants_of(uow, sheet.id)),
         _CLOTH if way_kind(sheet.kind) is OffRoll else _SHEETS,
     )
 
@@ -229,9 +183,9 @@ def _way(
     figures: tuple[Figure, ...] = ()
     stocks: list[StockView] = []
     if layout is not None and kept is not None and says is not None:
-        weight = _g_m2(sheet)
+        weight = sheet_g_m2(sheet.says)
         figures = worth_figures(worth_of(layout, says, weight), says, sheet.name, weight)
-        stocks = _stocks(layout, kept, done, units)
+        stocks = drawn_stocks(layout, kept, done, units)
     care = _care(layout, kept, says, wanted, units, stale)
     return (
         WayView(
@@ -298,12 +252,6 @@ def _fields(sheet: DataSheet, said: Mapping[str, Any], says: Way | None, units: 
     return found
 
 
-def _g_m2(sheet: DataSheet) -> float:
-    if sheet.says.get("areal_weight_g_m2"):
-        return float(sheet.says["areal_weight_g_m2"])
-    return float(sheet.says.get("thickness_mm") or 0) * float(sheet.says.get("density_kg_m3") or 0)
-
-
 def _sentence(
     state: str, kept: CutLayout | None, layout: Layout | None, says: Way | None, units: UnitSystem, *, stale: bool
 ) -> str:
@@ -356,7 +304,7 @@ def _care(
             short = show(layout.run_mm / 1000 - says.left_m, "length", units)
             found.append(f"It goes {short} beyond what is left on the roll, {show(says.left_m, 'length', units)}.")
         longest = (
-            max((_along(piece.outline_mm, piece.angle_deg) for piece in wanted.pieces), default=0) if wanted else 0
+            max((along_mm(piece.outline_mm, piece.angle_deg) for piece in wanted.pieces), default=0) if wanted else 0
         )
         if longest / 1000 > says.left_m:
             found.append(
@@ -364,96 +312,3 @@ def _care(
                 "left on the roll."
             )
     return found
-
-
-def _along(outline: Ring, angle: float) -> float:
-    turn = math.radians(-angle)
-    along = [x * math.cos(turn) - y * math.sin(turn) for x, y in outline]
-    return max(along) - min(along)
-
-
-def _stocks(layout: Layout, kept: CutLayout, done: set[str], units: UnitSystem) -> list[StockView]:
-    pieces = {piece["key"]: piece for piece in kept.pieces}
-    found = []
-    sheets_seen = remnants_seen = 0
-    for n, stock in enumerate(layout.stocks):
-        xs, ys = zip(*stock.rings[0], strict=True)
-        length, width = max(xs) - min(xs), max(ys) - min(ys)
-        sheets_seen += stock.kind == "sheet"
-        remnants_seen += stock.kind == "remnant"
-        number = {"roll": "", "sheet": f" {sheets_seen}", "remnant": f" {remnants_seen}"}[stock.kind]
-        size = f"{show(length / 1000, 'length', units)} × {show(width / 1000, 'length', units)}"
-        found.append(
-            StockView(
-                stock.kind,
-                f"{stock.kind.capitalize()}{number}",
-                size,
-                stock.rings,
-                length,
-                width,
-                [_piece(one, pieces[one.id], done, units, (min(xs), min(ys))) for one in layout.laid if one.stock == n],
-            )
-        )
-    return found
-
-
-def _piece(
-    one: Laid, piece: Mapping[str, Any], done: set[str], units: UnitSystem, base: tuple[float, float]
-) -> PieceView:
-    outline = one.outline_mm
-    xs, ys = zip(*outline, strict=True)
-    key = f"{one.id}#{one.copy}"
-    code = piece["code"] + (f" · {one.copy}" if piece["quantity"] > 1 else "")
-    size = f"{show((max(xs) - min(xs)) / 1000, 'length', units)} × {show((max(ys) - min(ys)) / 1000, 'length', units)}"
-    middle, room = _middle(outline)
-    return PieceView(
-        key,
-        code,
-        piece["part_id"],
-        piece["part"],
-        piece["job"],
-        piece["ply"],
-        outline,
-        middle,
-        room,
-        round(min(middle[0] - min(xs), max(xs) - middle[0]), 1),
-        _turned(piece["outline_mm"], outline),
-        size,
-        key in done,
-        corners_of(outline, base, units),
-    )
-
-
-#: A piece with more corners is bounded by a curve.
-MOST_CORNERS = 12
-
-
-def corners_of(outline: Ring, base: tuple[float, float], units: UnitSystem) -> list[CornerView]:
-    """The corners of a piece, lettered in order; none where there are too many to be measured."""
-    if len(outline) > MOST_CORNERS:
-        return []
-    return [
-        CornerView(
-            ascii_uppercase[n],
-            x,
-            y,
-            show(x - base[0], "step", units),
-            show(y - base[1], "step", units),
-        )
-        for n, (x, y) in enumerate(outline)
-    ]
-
-
-def _turned(before: Any, after: Ring) -> float:
-    """By how much an outline was turned when it was laid down [°]: the direction from root to tip there."""
-    (ax, ay), (bx, by) = before[0], before[1]
-    (cx, cy), (dx, dy) = after[0], after[1]
-    turn = math.degrees(math.atan2(dy - cy, dx - cx) - math.atan2(by - ay, bx - ax))
-    return round(turn % 360, 2)
-
-
-def _middle(outline: Ring) -> tuple[tuple[float, float], float]:
-    """A place inside a piece, far from its edges, where its name is written, and how far they are [mm]."""
-    spoke = maximum_inscribed_circle(Polygon(outline), tolerance=5)
-    x, y = spoke.coords[0]
-    return (round(float(x), 1), round(float(y), 1)), round(float(spoke.length), 1)

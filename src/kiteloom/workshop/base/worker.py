@@ -68,8 +68,10 @@ class Worker:
         self._line: Connection | None = None
 
     def ask(self, search: Search) -> None:
-        """Look for something in its turn; `Refused` where too many wait already, or it is looked for."""
+        """Look for something in its turn; `Refused` where too many wait, it is looked for, or the program ends."""
         with self._turn:
+            if self._closed:
+                raise Refused("", "the program is being ended; try again when it has started")
             if search.key in self.known():
                 raise Refused("", "it is being looked for already; stop that first")
             if len(self._waiting) >= WAITING:

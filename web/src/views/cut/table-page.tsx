@@ -4,7 +4,8 @@ import type { CutWay } from '@/api/client'
 import { useCutPlan } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
-import { type CutPiece, OnePiece, type Stock } from '@/weave/one-piece'
+import type { CutPiece, Stock } from '@/weave/cut-layout'
+import { OnePiece } from '@/weave/one-piece'
 import { useCutTicks } from './cut-ticks'
 
 type Placed = { stock: Stock; piece: CutPiece }

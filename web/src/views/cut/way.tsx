@@ -3,7 +3,7 @@ import { Link, useSearchParams } from 'react-router'
 import { useRefresh } from '@/api/changes'
 import { answer, type CutPlanView, type CutWay, client, newId, Problem } from '@/api/client'
 import { useEdit } from '@/api/edit'
-import { useUnitOf } from '@/app/formats'
+import { useShownAs, useUnitOf } from '@/app/formats'
 import { Button, ButtonLink } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { FigureValue } from '@/ui/figure'
@@ -185,7 +185,9 @@ function HowItCuts({ plan, way }: { plan: CutPlanView; way: CutWay }) {
 }
 
 function Layout({ way }: { way: CutWay }) {
-  const unit = useUnitOf()('length')
+  const unit = useUnitOf()('run')
+  const { factor } = useShownAs('run')
+  const rule = { unit, mm: 1000 / factor }
   const [query] = useSearchParams()
   const [picked, setPicked] = useState<CutPiece | null>(null)
   const all = way.stocks.flatMap((stock) => stock.pieces)
@@ -193,10 +195,6 @@ function Layout({ way }: { way: CutWay }) {
   // All pieces of its ply light with it; a ply book that led here lights those of the ply that was touched there.
   const ply = here ? plyOf(here) : query.get('ply')
   const lit = useCallback((piece: CutPiece) => plyOf(piece) === ply, [ply])
-  const metre = useCallback(
-    (mm: number) => (unit === 'in' || unit === 'ft' ? `${(mm / 304.8).toFixed(1)} ft` : `${mm / 1000} m`),
-    [unit],
-  )
   return (
     <div className="flex min-w-0 flex-col gap-4">
       <div className="flex flex-wrap gap-x-6 gap-y-1">
@@ -237,7 +235,7 @@ function Layout({ way }: { way: CutWay }) {
               <span className="font-semibold">{stock.name}</span>{' '}
               <span className="text-soft">{stock.size}</span>
             </figcaption>
-            <CutLayout stock={stock} lit={lit} onTouch={setPicked} metre={metre} />
+            <CutLayout stock={stock} lit={lit} onTouch={setPicked} rule={rule} />
           </figure>
         ))}
       </div>
