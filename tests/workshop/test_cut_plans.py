@@ -125,6 +125,8 @@ def test_a_keeper_that_fails_costs_only_its_own_search_and_what_is_closed_takes_
     worker.close()
     assert late.over.wait(10)
     assert late.end == ("stopped", "")
+    with pytest.raises(Refused, match="being ended"):
+        worker.ask(Heard("later").search)
 
 
 GLASS = "Sedge 163 twill glass"
