@@ -2,11 +2,13 @@
 
 from collections import Counter
 from dataclasses import replace
+from itertools import combinations
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from shapely import affinity, union_all
 from shapely.geometry import LineString, Point, Polygon
 from tests.core import tasks
 from tests.core.tasks import FOAM, GLASS
@@ -16,7 +18,7 @@ from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.stays import what_stays
 from kiteloom.core.laminate.cover import cover_of
 from kiteloom.core.laminate.doubts import doubts
-from kiteloom.core.laminate.pieces import Cutting, pieces_of
+from kiteloom.core.laminate.pieces import Cutting, cut_up, joints_of, pieces_of
 from kiteloom.core.laminate.stack import Ply, Stack
 from kiteloom.core.laminate.zones import Band, Corner, Drawn, Strip, Zone, zone_of, zone_on, zone_says
 from kiteloom.core.shape.flat import Flat, Piece, Pieces, StripAt, Strips
@@ -228,21 +230,35 @@ def test_stages_take_the_resin_of_their_plies_and_each_bag_draws_its_own():
     assert hours["skin-1.2/layup"] < hours["skin-1/layup"]
 
 
-def test_a_joint_is_kept_off_a_line():
-    skin = skin_of(SHAPES["wing"], "upper")
-    cover = cover_of(Stack((Ply(GLASS, 0),)), skin)
-    free = pieces_of(cover, Cutting(0.8, overlap_m=0.05))
-    seam = [Polygon(one.outline_mm).bounds for one in free]
-    middle = (seam[0][3] + seam[1][1]) / 2000
-    hinge = LineString([(0, middle), (5, middle)])
-    moved = pieces_of(cover, Cutting(0.8, overlap_m=0.05), [hinge])
-    top = Polygon(moved[0].outline_mm).bounds[3] / 1000 - 0.025
-    assert abs(top - middle) > 0.09
+BOARD = Strips((StripAt(0, 1.0), StripAt(2.0, 1.0)))
+
+
+def test_joints_are_kept_off_a_zone_that_says_so():
+    cutting = Cutting(0.6, overlap_m=0.05)
+
+    def laps(zone):
+        """How many pieces there are, and where they lap over each other on the zone."""
+        cover = cover_of(Stack((Ply(GLASS, 0),) * 2, zones=(zone,)), skin_of(BOARD, "upper"))
+        found = pieces_of(cover, cutting)
+        outlines = [[Polygon(one.outline_mm) for one in found if one.ply == n] for n in (0, 1)]
+        over = union_all([a.intersection(b) for ply in outlines for a, b in combinations(ply, 2)])
+        zoned = affinity.scale(cover.zones[zone.name], 1000, 1000, origin=(0, 0))
+        return len(found), round(over.intersection(zoned).area)
+
+    hinge = Zone("hinge line", Strip(0.0, 0.5, 2.0, 0.5, 0.02))
+    assert laps(hinge) == (4, 40_000)
+    assert laps(replace(hinge, no_joints=True)) == (4, 0)
+    # So wide that no two strips leave it free, three do; where none can they are cut all the same, and it is asked.
+    assert laps(Zone("box", Band(0.0, 2.0, 0.4, 0.6), no_joints=True)) == (6, 0)
+    everywhere = Zone("all", Band(0.0, 2.0), no_joints=True)
+    cover = cover_of(Stack((Ply(GLASS, 0),), zones=(everywhere,)), skin_of(BOARD, "upper"))
+    joints = joints_of(cover)
+    assert len(cut_up(cover.plies[0], 0, "1", 0, cutting, joints)) == 2
+    assert joints.stray(0.05)
 
 
 CARBON = replace(GLASS, name="carbon", fibre_density_g_cm3=1.8)
 BLOCK = Zone("hinge", Band(0.5, 0.8, 0.4, 0.6), insert="aluminium", threads=4)
-BOARD = Strips((StripAt(0, 1.0), StripAt(2.0, 1.0)))
 
 
 def hard(plies, zones, after):

@@ -65,7 +65,7 @@ def test_a_lot_used_up_on_another_part_leads_there_too(shop, left_upper):
     shop.ask("POST", f"/batches/{kept['id']}/notes", {"id": "o", "kind": "on", "part_id": rudder}, 201)
     trail = shop.get(f"/lots/{lot}")
     assert [place["part"] for place in trail["touched"]] == ["Left wing, upper skin", "Rudder"]
-    assert trail["lot"]["left_g"] == pytest.approx(6400 - 268)
+    assert trail["lot"]["left"] == pytest.approx(6400 - 268)
 
 
 def test_two_parts_of_a_product_have_lots_of_their_own(shop, left_upper):
@@ -74,7 +74,7 @@ def test_two_parts_of_a_product_have_lots_of_their_own(shop, left_upper):
         lot = {"id": part, "sheet_id": slow, "lot_number": "P-1", "component": part, "received_on": "2026-05-01"}
         shop.ask("POST", "/lots", {**lot, "amount": grams(1000)}, 201)
     keep(shop, left_upper, lot_id="resin", hardener_lot_id="hardener")
-    left = {part: shop.get(f"/lots/{part}")["lot"]["left_g"] for part in ("resin", "hardener")}
+    left = {part: shop.get(f"/lots/{part}")["lot"]["left"] for part in ("resin", "hardener")}
     assert left == {"resin": 700, "hardener": 916}
 
 

@@ -220,7 +220,7 @@ def test_a_batch_keeps_its_air_and_lots_and_says_what_asks_for_care(shop, left_u
     beyond = keep(shop, left_upper, lot_id=lots["T-4390"], masses=(500, 140))
     assert beyond["care"] == ["Lot T-4390: 384 g more used than came; count it."]
     shelf = shop.get(f"/lots/{lots['T-4390']}")["lot"]
-    assert shelf["left_g"] == pytest.approx(640 - 384 - 640)
+    assert shelf["left"] == pytest.approx(640 - 384 - 640)
     assert "T-4390" not in [lot["name"].split(",")[0] for lot in shop.get("/bench")["lots"]]  # by the book it is empty
     wrong = keep(shop, left_upper, lot_id=lots["H-118"], masses=(9, 2), status=422)
     assert "lot H-118 is not of Tarn 210 with 214 slow" in wrong["detail"]

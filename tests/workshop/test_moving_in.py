@@ -59,7 +59,7 @@ def test_what_was_there_is_there_and_can_be_worked_with(before):
     assert next(f["text"] for f in sheet["fields"] if f["key"] == "ratio_by_volume") == "2 : 1"
     assert next(f["text"] for f in sheet["fields"] if f["key"] == "ratio") == ""
     assert sheet["version"] == 3
-    assert [(lot["lot_number"], lot["component"], lot["left_g"]) for lot in sheet["lots"]] == [("9", "both", None)]
+    assert [(lot["lot_number"], lot["component"], lot["left"]) for lot in sheet["lots"]] == [("9", "both", None)]
     assert [alert["words"] for alert in shop.get("/weather")["alerts"]] == ["one"]
     shop.store.close()
 

@@ -146,11 +146,11 @@ def test_what_is_left_of_a_lot_follows_from_its_batches_and_a_count_begins_anew(
         for name in ("Left wing, lower skin", "Right wing, lower skin", "Left flap, upper skin")
         for b in shop.get(f"/parts/{shop.part(name)}/mix")["batches"]
     ]
-    assert lot["left_g"] == pytest.approx(16_000 - sum(b["total_g"] for b in used if not b["corrected"]))
+    assert lot["left"] == pytest.approx(16_000 - sum(b["total_g"] for b in used if not b["corrected"]))
     shop.clock.at += timedelta(hours=1)
     count = {"id": "count", "kind": "counted", "amount": {"text": "500 g", "unit": "g"}}
     shop.ask("POST", f"/lots/{lot['id']}/notes", count, status=201)
-    assert lots(shop, SLOW)["T-4471"]["left_g"] == 500
+    assert lots(shop, SLOW)["T-4471"]["left"] == 500
     received = {"id": "l", "sheet_id": slow["id"], "lot_number": "T-4471", "received_on": "2026-05-14"}
     assert "is on the shelf already" in shop.refused("POST", "/lots", received)["detail"]
     late = {**received, "lot_number": "T-1", "expires_on": "2026-05-01"}

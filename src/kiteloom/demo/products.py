@@ -295,7 +295,13 @@ BIRCH: dict[str, Any] = {
     "lead_days": 10,
 }
 KELP: dict[str, Any] = {"density_kg_m3": 790, "hazards": [*_SOLVENT, "Static"]}
-MOTH: dict[str, Any] = {"roll_width_m": 1.5, "packs": "25 m"}
+#: What is used up under a bag and at the cup.
+CONSUMABLES: dict[str, dict[str, Any]] = {
+    "Moth peel ply": {"used_as": "peel ply", "roll_width_m": 1.5, "packs": "25 m"},
+    "Moth bag film": {"used_as": "bag film", "roll_width_m": 2.0, "packs": "25 m"},
+    "Moth sealant tape": {"used_as": "sealant tape", "packs": "15 m"},
+    "Moth gloves": {"used_as": "gloves, pairs", "packs": "50 pairs"},
+}
 
 #: Every product of the boathouse: kind, name, what its sheet says.
 SHEETS: tuple[tuple[str, str, dict[str, Any]], ...] = (
@@ -317,5 +323,5 @@ SHEETS: tuple[tuple[str, str, dict[str, Any]], ...] = (
     ("tape", "Linden edge tape", LINDEN_TAPE),
     ("sheet", "Birch plywood 1.5 mm", BIRCH),
     ("solvent", "Kelp cleaner", KELP),
-    ("consumable", "Moth peel ply", MOTH),
+    *(("consumable", name, says) for name, says in CONSUMABLES.items()),
 )

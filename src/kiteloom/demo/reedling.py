@@ -151,6 +151,10 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     founding.lot(sheets["Heron 30 paste"], "HP-31", day(-90), day(20), 1_000)
     founding.lot(sheets["Heron 35 fairing paste"], "HF-7", day(-60), day(300), 3_000)
     founding.lot(coat, "S-2207", day(-60), day(500), 3_000)
+    founding.lot(sheets["Moth peel ply"], "MP-9", day(-20), None, 25)
+    founding.lot(sheets["Moth bag film"], "MB-3", day(-20), None, 25)
+    founding.lot(sheets["Moth sealant tape"], "MT-14", day(-20), None, 45)
+    founding.lot(sheets["Moth gloves"], "G-2", day(-20), None, 50)
     cloth, core = {name: sheets[name] for name in CLOTHS}, {name: sheets[name] for name in CORES}
     founding.crew_member("Bo", "layup", "bonding")
     founding.crew_member("Imre", "layup", "woodwork")

@@ -129,9 +129,8 @@ def _item(shop: ShopPlan, item: Item, ticks: Mapping[str, Tick]) -> ItemView:
         before = ticks[ON].mbar if item.key != ON and ON in ticks else None
         noted.append(gauge_words(tick.mbar, before, shop.saying.units))
     at = tick.happened_at if tick is not None else None
-    return ItemView(
-        item.key, item.words, item.detail, item.cloth, item.warp, item.woven, at, item.asks, "; ".join(noted)
-    )
+    detail = "; ".join(row.words(shop.saying.units) for row in item.scored) or item.detail
+    return ItemView(item.key, item.words, detail, item.cloth, item.warp, item.woven, at, item.asks, "; ".join(noted))
 
 
 def _step(shop: ShopPlan, part_id: str, step_key: str) -> Step:

@@ -8124,8 +8124,13 @@ export interface components {
             opened_on: string | null;
             /** Good Until */
             good_until: string | null;
-            /** Left G */
-            left_g: number | null;
+            /** Left */
+            left: number | null;
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "mass" | "run" | "count";
             /** Bad */
             bad: boolean;
             /** Expired */
@@ -8999,8 +9004,13 @@ export interface components {
             opened_on: string | null;
             /** Good Until */
             good_until: string | null;
-            /** Left G */
-            left_g: number | null;
+            /** Left */
+            left: number | null;
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "mass" | "run" | "count";
             /** Bad */
             bad: boolean;
             /** Expired */
@@ -12418,8 +12428,13 @@ export interface components {
             opened_on: string | null;
             /** Good Until */
             good_until: string | null;
-            /** Left G */
-            left_g: number | null;
+            /** Left */
+            left: number | null;
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "mass" | "run" | "count";
             /** Bad */
             bad: boolean;
             /** Expired */
@@ -12464,6 +12479,11 @@ export interface components {
             };
             /** Lots */
             lots: components["schemas"]["SheetViewOut.LotView"][];
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "mass" | "run" | "count";
             /** Used By */
             used_by: string[];
             /** Hidden */
@@ -14045,8 +14065,13 @@ export interface components {
             opened_on: string | null;
             /** Good Until */
             good_until: string | null;
-            /** Left G */
-            left_g: number | null;
+            /** Left */
+            left: number | null;
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "mass" | "run" | "count";
             /** Bad */
             bad: boolean;
             /** Expired */
@@ -17945,22 +17970,38 @@ export interface components {
         };
         /**
          * Handle
-         * @description An edge of a zone that can be dragged: where it is held on the drawing (to the side, aft) [m].
+         * @description An edge or a corner of a zone that can be dragged: where it is held on the drawing (to the side, aft) [m].
          *
-         *     Its ``value`` in its field's unit, and by how much it grows with each metre it is dragged either way.
+         *     An edge moves the figure of its ``field``; a corner, ``corners.n``, its place along the span and across it.
          */
         "PliesViewOut.Handle": {
             /** Field */
             field: string;
-            /** Unit */
-            unit: string;
+            /** Name */
+            name: string;
             /** At */
             at: [
                 number,
                 number
             ];
+            /** Moves */
+            moves: components["schemas"]["PliesViewOut.Moved"][];
+        };
+        /**
+         * Moved
+         * @description A figure that follows what is dragged: its ``value`` in a unit, between what it may lie.
+         *
+         *     ``per_m`` is by how much it grows with each metre it is dragged to the side, and aft.
+         */
+        "PliesViewOut.Moved": {
+            /** Unit */
+            unit: string;
             /** Value */
             value: number;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
             /** Per M */
             per_m: [
                 number,
@@ -18028,8 +18069,11 @@ export interface components {
             stages: string[];
             /** Everywhere */
             everywhere: string;
+            scoring: components["schemas"]["PliesViewOut.ScoringView"];
             /** Inserts */
             inserts: string[];
+            /** Joints */
+            joints: string[];
         };
         /**
          * PlyView
@@ -18102,6 +18146,34 @@ export interface components {
             figures: components["schemas"]["PliesViewOut.Figure"][];
         };
         /**
+         * ScoreView
+         * @description Where the core is scored at one place along the span, how, and what asks for care there.
+         */
+        "PliesViewOut.ScoreView": {
+            /** Where */
+            where: string;
+            /** Cuts */
+            cuts: string;
+            /** Care */
+            care: string;
+            /** Figures */
+            figures: components["schemas"]["PliesViewOut.Figure"][];
+        };
+        /**
+         * ScoringView
+         * @description All of it: place by place, where it is scored on the drawing, and the resin that fills the cuts.
+         */
+        "PliesViewOut.ScoringView": {
+            /** Rows */
+            rows: components["schemas"]["PliesViewOut.ScoreView"][];
+            /** Rings */
+            rings: [
+                number,
+                number
+            ][][];
+            resin: components["schemas"]["PliesViewOut.Figure"] | null;
+        };
+        /**
          * ZoneView
          * @description A zone as it is typed and drawn. ``corners`` is a line each where its outline is drawn.
          *
@@ -18118,6 +18190,8 @@ export interface components {
             insert: string;
             /** Threads */
             threads: string;
+            /** Joints */
+            joints: string;
             /** Corners */
             corners: string;
             /** Rings */

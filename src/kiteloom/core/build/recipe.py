@@ -10,6 +10,7 @@ from kiteloom.core.base.fields import Says, asked_of, made, missing
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import Step
 from kiteloom.core.laminate.cover import Cover, Covered, cover_of, even, together
+from kiteloom.core.laminate.scoring import Scored, Scoring
 from kiteloom.core.laminate.stack import Stack
 from kiteloom.core.need.resin import Losses, ResinNeed
 from kiteloom.core.need.supplies import Supply, at_hand
@@ -139,6 +140,8 @@ class Item:
     warp: tuple[float, float] | None = None
     woven: bool = False
     asks: Literal["", "look", "vacuum"] = ""
+    scored: tuple[Scored, ...] = ()
+    """How a core is scored, where that is what it says."""
 
 
 def nothing(_: Task[Any]) -> tuple[Need, ...]:
@@ -159,6 +162,15 @@ def no_items(_: Task[Any], __: str) -> tuple[Item, ...]:
 def its_side(task: Task[Any]) -> Covered:
     """What a ply book covers of the side that is built."""
     return task.covered()
+
+
+#: How a core is scored on each side it is bedded on.
+Scores = tuple[tuple[Side, Scoring], ...]
+
+
+def not_scored(_: Task[Any]) -> Scores:
+    """A recipe that bends no core."""
+    return ()
 
 
 #: A ply book as it lies on each side it is laid on.
@@ -197,6 +209,8 @@ class Recipe:
         in several stages.
     covers, lies : functions of a task
         What its ply book covers; how it lies on each side, laid flat, to be cut.
+    scores : function of a task
+        How its core is scored to follow each side it is bedded on.
     """
 
     key: str
@@ -215,6 +229,7 @@ class Recipe:
     staged: bool = False
     covers: Callable[[Task[Any]], Covered] = its_side
     lies: Callable[[Task[Any]], Lies] = on_its_side
+    scores: Callable[[Task[Any]], Scores] = not_scored
 
     @property
     def losses(self) -> tuple[str, ...]:

@@ -7,8 +7,7 @@ from typing import Any
 
 from kiteloom.core.base.figures import Given
 from kiteloom.core.build.recipe import Need, Task
-from kiteloom.core.laminate.cover import Covered
-from kiteloom.core.laminate.zones import INSERTS
+from kiteloom.core.laminate.cover import Covered, inserts_g
 from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.core.weight.part import SANDED, Kind, Stays
 
@@ -53,9 +52,9 @@ def _dry(task: Task[Any], need: Need, covered: Covered, share: float, of_core: f
     if core is not None:
         grams = covered.core * core.thickness_mm * core.density_kg_m3 * of_core
         yield Stays(need.step, "core", core.name, grams, "what it covers × thickness × density")
-        for zone, area in zip(task.laid.hard, covered.inserts, strict=False):
-            weighs = area * core.thickness_mm * INSERTS[zone.insert] * of_core
-            yield Stays(need.step, "core", zone.words, weighs, "what it covers × the core’s thickness × its density")
+        for zone, weighs in zip(task.laid.hard, inserts_g(task.laid, covered), strict=True):
+            rule = "what it covers × the core’s thickness × its density"
+            yield Stays(need.step, "core", zone.words, weighs * of_core, rule)
 
 
 def _mixed(need: Need, product: ResinSheet, kind: Kind) -> Iterator[Stays]:

@@ -14,7 +14,7 @@ from shapely import difference, intersection, union_all
 from shapely.geometry.base import BaseGeometry
 
 from kiteloom.core.laminate.stack import Ply, Stack, is_balanced, is_symmetric, ply_figures, stack_code
-from kiteloom.core.laminate.zones import stepped, zone_on
+from kiteloom.core.laminate.zones import INSERTS, stepped, zone_on
 from kiteloom.core.shape.loft import Hand
 from kiteloom.core.shape.skin import Skin
 
@@ -37,6 +37,8 @@ class Covered:
     core_faces: tuple[float, float]
     inserts: tuple[float, ...] = ()
     """What is let into the core, in the order of its hard points."""
+    scores_ml: float = 0.0
+    """What fills the open scores of the core [ml]."""
 
 
 def even(stack: Stack, area_m2: float) -> Covered:
@@ -69,6 +71,7 @@ def together(one: Covered, other: Covered) -> Covered:
         both(one.inside, other.inside),
         (outer, inner),
         both(one.inserts, other.inserts),
+        one.scores_ml + other.scores_ml,
     )
 
 
@@ -200,6 +203,8 @@ class Cover:
     def _pieces(self) -> dict[tuple[str, ...], BaseGeometry]:
         pieces: dict[tuple[str, ...], BaseGeometry] = {(): self.skin.whole}
         for zone in self.stack.zones:
+            if zone.no_joints and not self.stack.lies_in(zone.name):
+                continue  # Stated for its joints alone: the stack under it is that around it.
             split: dict[tuple[str, ...], BaseGeometry] = {}
             for names, piece in pieces.items():
                 split[names] = difference(piece, self.zones[zone.name])
@@ -268,11 +273,12 @@ class PlyWeight:
 
 @dataclass(frozen=True)
 class BookWeights:
-    """A ply book wet out: its plies, its core, and the resin the core's faces take up [g]."""
+    """A ply book wet out: its plies, its core, the resin that takes up, and what is let into it [g]."""
 
     plies: tuple[PlyWeight, ...]
     core_g: float
     core_resin_g: float
+    inserts_g: tuple[float, ...] = ()
 
     @property
     def fibre_g(self) -> float:
@@ -287,7 +293,19 @@ class BookWeights:
     @property
     def total_g(self) -> float:
         """All of it [g]."""
-        return self.fibre_g + self.resin_g + self.core_g
+        return self.fibre_g + self.resin_g + self.core_g + sum(self.inserts_g)
+
+
+def inserts_g(stack: Stack, covered: Covered) -> tuple[float, ...]:
+    """What is let into the core, in the order of its hard points [g].
+
+    >>> inserts_g(SANDWICH, even(SANDWICH, 2.0))
+    ()
+    """
+    thick = stack.core.thickness_mm if stack.core is not None else 0.0
+    return tuple(
+        area * thick * INSERTS[zone.insert] for zone, area in zip(stack.hard, covered.inserts, strict=True)
+    )  # fmt: skip
 
 
 def book_weights(stack: Stack, covered: Covered, resin_density_g_cm3: float) -> BookWeights:
@@ -306,4 +324,5 @@ def book_weights(stack: Stack, covered: Covered, resin_density_g_cm3: float) -> 
     if core is None:
         return BookWeights(plies, 0.0, 0.0)
     core_g = covered.core * core.thickness_mm * core.density_kg_m3
-    return BookWeights(plies, core_g, sum(covered.core_faces) * core.resin_uptake_g_m2_per_side)
+    drinks = sum(covered.core_faces) * core.resin_uptake_g_m2_per_side + covered.scores_ml * resin_density_g_cm3
+    return BookWeights(plies, core_g, drinks, inserts_g(stack, covered))

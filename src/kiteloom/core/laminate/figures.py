@@ -9,8 +9,10 @@ from kiteloom.core.laminate.stack import Ply, PlyFigures, Stack, StackFigures
 _PLY = "CMH-17 / MIL-HDBK-17 ply relations; no voids."
 
 
-def stack_weights(stack: Stack, figures: StackFigures, area_m2: float, resin_density: float) -> tuple[Figure, ...]:
-    """Thickness and weights of a stack, per square metre and for the surface.
+def stack_weights(
+    stack: Stack, figures: StackFigures, area_m2: float, resin_density: float, scores_ml: float = 0.0
+) -> tuple[Figure, ...]:
+    """Thickness and weights of a stack, per square metre and for the surface; what fills its core's scores beside.
 
     >>> from kiteloom.core.laminate.stack import stack_figures
     >>> figures = stack_weights(SANDWICH, stack_figures(SANDWICH, 1.15), 2.0, 1.15)
@@ -67,16 +69,19 @@ def stack_weights(stack: Stack, figures: StackFigures, area_m2: float, resin_den
             _PLY,
         )
     ]
+    scores = resin_density * scores_ml
+    filled = (Given("fills the core’s scores", scores, "mass"),) if scores else ()
     for key, label, per_m2, equation, given in rows:
+        more = key in ("resin", "total") and bool(filled)
         found.append(Figure(f"{key}_per_m2", f"{label} per area", per_m2, "areal weight", equation, given, _PLY))
         found.append(
             Figure(
                 f"{key}_mass",
                 f"{label}, whole surface",
-                per_m2 * area_m2,
+                per_m2 * area_m2 + (scores if more else 0.0),
                 "mass",
-                f"{label.lower()} per area × skin area",
-                (Given(f"{label.lower()} per area", per_m2, "areal weight"), area),
+                f"{label.lower()} per area × skin area{' + what fills the scores' if more else ''}",
+                (Given(f"{label.lower()} per area", per_m2, "areal weight"), area, *(filled if more else ())),
                 "In the part: losses are counted under Mix.",
             )
         )
@@ -95,7 +100,10 @@ def zoned_weights(stack: Stack, covered: Covered, resin_density: float) -> tuple
     fibres = tuple(Given(name, ply.fibre_g, "mass") for name, ply in zip(names, found.plies, strict=True))
     resins = tuple(Given(name, ply.resin_g, "mass") for name, ply in zip(names, found.plies, strict=True))
     if stack.core is not None:
-        resins += (Given("taken up by the core", found.core_resin_g, "mass", stack.core.uptake_assumed),)
+        scores = covered.scores_ml * resin_density
+        drinks = found.core_resin_g - scores
+        resins += (Given("taken up by the core", drinks, "mass", stack.core.uptake_assumed),)
+        resins += (Given("fills the core’s scores", scores, "mass"),) if scores else ()
     rows: list[tuple[str, str, float, str, tuple[Given, ...]]] = [
         ("fibre", "Fibre", found.fibre_g, "sum of each cloth × what it covers", fibres),
         (
@@ -113,6 +121,13 @@ def zoned_weights(stack: Stack, covered: Covered, resin_density: float) -> tuple
             Given("core density", stack.core.density_kg_m3, "density"),
         )
         rows.append(("core", "Core", found.core_g, "area × thickness × density", core))
+    if found.inserts_g:
+        inserts = tuple(
+            Given(zone.words, grams, "mass") for zone, grams in zip(stack.hard, found.inserts_g, strict=True)
+        )
+        rows.append(
+            ("insert", "Let in", sum(found.inserts_g), "area × the core’s thickness × density, of each", inserts)
+        )
     parts = tuple(Given(label.lower(), grams, "mass") for _, label, grams, _, _ in rows)
     rows.append(("total", "Total", found.total_g, " + ".join(part.name for part in parts), parts))
     where = "In the part: losses are counted under Mix."

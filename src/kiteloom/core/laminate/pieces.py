@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from string import ascii_lowercase
 
 from shapely import intersection, union_all
@@ -78,13 +78,27 @@ class Piece:
     quantity: int = 1
 
 
-def pieces_of(cover: Cover, cutting: Cutting, keep_off: Sequence[LineString] = ()) -> tuple[Piece, ...]:
-    """The pieces of every ply, in laying order.
+@dataclass
+class Joints:
+    """Joints of cloth on a side laid flat: what they are kept off, and the middles of those there are."""
 
-    Parameters
-    ----------
-    keep_off : sequence of LineString
-        Lines on the side laid flat that joints are kept away from.
+    keep_off: BaseGeometry = field(default_factory=Polygon)
+    there: list[BaseGeometry] = field(default_factory=list)
+
+    def stray(self, overlap_m: float, since: int = 0) -> bool:
+        """Whether one, from the ``since``-th on, laps over what joints are kept off: the roll did not let it be."""
+        free = self.keep_off.buffer(overlap_m / 2)
+        return any(joint.intersects(free) for joint in self.there[since:])
+
+
+def joints_of(cover: Cover) -> Joints:
+    """Before anything is cut: joints are kept off the zones of a ply book that say so."""
+    free = [cover.zones[zone.name] for zone in cover.stack.zones if zone.no_joints]
+    return Joints(union_all(free) if free else Polygon())
+
+
+def pieces_of(cover: Cover, cutting: Cutting) -> tuple[Piece, ...]:
+    """The pieces of every ply, in laying order.
 
     Raises
     ------
@@ -98,7 +112,7 @@ def pieces_of(cover: Cover, cutting: Cutting, keep_off: Sequence[LineString] = (
     ['2a', '2b']
     """
     found: list[Piece] = []
-    joints: list[BaseGeometry] = list(keep_off)
+    joints = joints_of(cover)
     for n, (ply, lies) in enumerate(zip(cover.stack.plies, cover.plies, strict=True)):
         found += cut_up(lies, n, f"{n + 1}", ply.angle_deg - ply.cloth.fibre_off_deg, cutting, joints)
         if len(found) > MOST_PIECES:
@@ -108,7 +122,7 @@ def pieces_of(cover: Cover, cutting: Cutting, keep_off: Sequence[LineString] = (
 
 
 def cut_up(
-    lies: BaseGeometry, ply: int, name: str, angle_deg: float, cutting: Cutting, joints: list[BaseGeometry]
+    lies: BaseGeometry, ply: int, name: str, angle_deg: float, cutting: Cutting, joints: Joints
 ) -> tuple[Piece, ...]:
     """What lies flat as pieces, each with its name and, where there are several, a letter; joints join those there are.
 
@@ -153,14 +167,37 @@ def _outline_mm(piece: Polygon) -> tuple[tuple[float, float], ...]:
     return tuple((round(1000 * x, 3), round(1000 * y, 3)) for x, y in ring)
 
 
-def _cut(grown: Polygon, angle_deg: float, cutting: Cutting, joints: list[BaseGeometry]) -> Iterator[Polygon]:
+def _cut(grown: Polygon, angle_deg: float, cutting: Cutting, joints: Joints) -> Iterator[Polygon]:
     """One polygon cut into widths that fit the roll; its joints join those there are."""
     turned = rotate(grown, -angle_deg, origin=(0, 0))
     left, low, right, high = turned.bounds
-    roll, overlap, across, pitch = cutting.roll_width_m, cutting.overlap_m, high - low, cutting.pitch_m
-    if across <= roll + _FINE_M / 100:
+    overlap, across = cutting.overlap_m, high - low
+    if across <= cutting.roll_width_m + _FINE_M / 100:
         yield grown
         return
+    fewest, each = _strips(across, cutting)
+
+    def lines(at: Sequence[float]) -> BaseGeometry:
+        """The middles of joints where strips end at some heights, as they lie on the side."""
+        middles = [LineString([(left, top - overlap / 2), (right, top - overlap / 2)]) for top in at]
+        return rotate(intersection(union_all(middles), turned), angle_deg, origin=(0, 0))
+
+    if cutting.pitch_m > 0:
+        ends = [low + each + n * (each - overlap) for n in range(fewest - 1)]
+    else:
+        ends = _best(lines, low, across, fewest, cutting, joints)
+    joints.there.append(lines(ends))
+    tops = [*ends, high]
+    for n, top in enumerate(tops):
+        strip = box(left - 1, low if n == 0 else tops[n - 1] - overlap, right + 1, top)
+        for piece in polygons_of(intersection(turned, strip)):
+            if piece.area > _FINE_M**2:
+                yield rotate(piece, angle_deg, origin=(0, 0))
+
+
+def _strips(across: float, cutting: Cutting) -> tuple[int, float]:
+    """The fewest strips that make up a width, and how wide each is [m]; `Refused` where the roll allows none."""
+    roll, overlap, pitch = cutting.roll_width_m, cutting.overlap_m, cutting.pitch_m
     if overlap >= roll:
         raise Refused(
             "overlap_mm",
@@ -176,39 +213,46 @@ def _cut(grown: Polygon, angle_deg: float, cutting: Cutting, joints: list[BaseGe
     # Far more strips than a book may have pieces need not be counted.
     if pitch > 0:
         each = math.floor((roll - overlap) / pitch + 1e-9) * pitch + overlap
-        count = min(math.ceil((across - overlap) / (each - overlap) - 1e-9), MOST_PIECES + 1)
-    else:
-        count = min(math.ceil((across - overlap) / (roll - overlap) - 1e-9), MOST_PIECES + 1)
-        each = (across + (count - 1) * overlap) / count
-
-    def ends(shift: float) -> list[float]:
-        return [low + each + shift + n * (each - overlap) for n in range(count - 1)]
-
-    def seams(shift: float) -> BaseGeometry:
-        lines = [LineString([(left, at - overlap / 2), (right, at - overlap / 2)]) for at in ends(shift)]
-        return rotate(intersection(union_all(lines), turned), angle_deg, origin=(0, 0))
-
-    shift = _kept_apart(seams, roll - each, joints) if pitch <= 0 else 0.0
-    joints.append(seams(shift))
-    tops = [*ends(shift), high]
-    for n, top in enumerate(tops):
-        strip = box(left - 1, low if n == 0 else tops[n - 1] - overlap, right + 1, top)
-        for piece in polygons_of(intersection(turned, strip)):
-            if piece.area > _FINE_M**2:
-                yield rotate(piece, angle_deg, origin=(0, 0))
+        return min(math.ceil((across - overlap) / (each - overlap) - 1e-9), MOST_PIECES + 1), each
+    count = min(math.ceil((across - overlap) / (roll - overlap) - 1e-9), MOST_PIECES + 1)
+    return count, _evenly(across, count, overlap)
 
 
-def _kept_apart(seams: Callable[[float], BaseGeometry], most: float, others: Sequence[BaseGeometry]) -> float:
-    """By how much joints are moved so that they lie farthest from others, as far as it matters; least where alike."""
-    if not others:
-        return 0.0
-    there, best, least = union_all(list(others)), 0.0, -1.0
-    for step in range(2 * _TRIES + 1):
-        shift = most * ((step + 1) // 2) / _TRIES * (1 if step % 2 else -1)
-        apart = min(seams(shift).distance(there), STAGGER_M)
-        if apart > least + 1e-6:
-            best, least = shift, apart
-    return best
+def _evenly(across: float, count: int, overlap: float) -> float:
+    return (across + (count - 1) * overlap) / count
+
+
+def _best(
+    lines: Callable[[Sequence[float]], BaseGeometry],
+    low: float,
+    across: float,
+    fewest: int,
+    cutting: Cutting,
+    joints: Joints,
+) -> list[float]:
+    """Where the strips of a ply end: off what joints are kept off, if need be with one strip more than the fewest; then
+    as far from the joints of other plies as it matters; moved as little as that takes.
+    """
+    overlap, others = cutting.overlap_m, union_all(joints.there)
+    free = joints.keep_off.buffer(overlap / 2)
+    found: list[float] = []
+    best = (False, -1.0)
+    for count in (fewest, fewest + 1):
+        each = _evenly(across, count, overlap)
+        most = cutting.roll_width_m - each
+        for step in range(2 * _TRIES + 1):
+            shift = most * ((step + 1) // 2) / _TRIES * (1 if step % 2 else -1)
+            ends = [low + each + shift + n * (each - overlap) for n in range(count - 1)]
+            laid = lines(ends)
+            apart = min(laid.distance(others), STAGGER_M) if joints.there else STAGGER_M
+            rank = (not laid.intersects(free), apart)
+            if rank[0] > best[0] or (rank[0] == best[0] and rank[1] > best[1] + 1e-6):
+                found, best = ends, rank
+            if best == (True, STAGGER_M):
+                return found
+        if best[0]:
+            break
+    return found
 
 
 def _letters(count: int) -> Iterator[str]:

@@ -147,6 +147,15 @@ class Stack:
                 why = f"ply {n + 1} is laid in stage {ply.stage}, after one of stage {before.stage}"
                 raise Refused(f"plies.{n}.stage", f"{why}; a side's stages follow one another")
 
+    def lies_in(self, name: str) -> bool:
+        """Whether a ply, the core or something let into it lies in a zone of that name.
+
+        >>> SANDWICH.lies_in("")
+        True
+        """
+        there = {ply.zone for ply in self.plies} | {zone.name for zone in self.hard}
+        return name in there or (self.core is not None and self.core_zone == name)
+
     def zone(self, name: str) -> Zone | None:
         """A zone by its name; None for all of the side."""
         return next((zone for zone in self.zones if zone.name == name), None)

@@ -82,6 +82,9 @@ METALS = ("aluminium", "steel")
 NO_INSERT = "none"
 INSERT = Asked("Let into the core", "choice", choices=(NO_INSERT, *INSERTS))
 THREADS = Asked("Threads in it", "count", low=0, high=200)
+#: Where cloth is joined from widths of the roll, its joints lie where they do no harm.
+MAY_LIE, KEPT_OFF = "may lie on it", "are kept off it"
+JOINTS = Asked("Joints of the cloth", "choice", choices=(MAY_LIE, KEPT_OFF))
 STEP = Asked("Steps of", dimension="length", unit=("mm", "in"), low=-0.5, high=0.5)
 
 
@@ -91,7 +94,7 @@ class Zone:
 
     ``step_m`` is by how much each ply of it ends short of the one laid before, at the edges that lie inside the part;
     below 0 it reaches over it [m]. ``insert`` is what is let into the core there, ``""`` for nothing: then it is a hard
-    point, with so many ``threads``.
+    point, with so many ``threads``. ``no_joints`` keeps the joints of every ply off it.
     """
 
     name: str
@@ -101,6 +104,7 @@ class Zone:
     ] = 0.0
     insert: str = ""
     threads: int = 0
+    no_joints: bool = False
 
     @property
     def words(self) -> str:
@@ -136,11 +140,12 @@ def zone_of(says: Says, n: int = 0) -> Zone:
         step = STEP.within("step_m", says.get("step_m") or 0.0)
         insert = INSERT.within("insert", says.get("insert") or NO_INSERT)
         threads = THREADS.within("threads", says.get("threads") or 0)
+        joints = JOINTS.within("joints", says.get("joints") or MAY_LIE)
         place: Band | Strip | Drawn = Drawn(_corners(says.get("corners"))) if kind is Drawn else made(kind, says)
     except Refused as refused:
         raise Refused(f"zones.{n}.{refused.field}", refused.sentence) from None
-    hard = ("", 0) if insert == NO_INSERT else (insert, threads)
-    return checked(Zone(str(says.get("name") or ""), place, step, *hard), n)
+    insert, threads = ("", 0) if insert == NO_INSERT else (insert, threads)
+    return checked(Zone(str(says.get("name") or ""), place, step, insert, threads, joints == KEPT_OFF), n)
 
 
 def _corners(rows: object) -> tuple[Corner, ...]:
@@ -155,8 +160,10 @@ def zone_says(zone: Zone) -> dict[str, Any]:
     >>> zone_of(zone_says(Zone("cap", Strip(0.0, 0.3, 4.0, 0.3, 0.06)))).name
     'cap'
     """
-    hard = {"insert": zone.insert, "threads": zone.threads} if zone.insert else {}
-    return {"name": zone.name, "kind": zone.place.kind, "step_m": zone.step_m, **asdict(zone.place), **hard}
+    more: dict[str, Any] = {"insert": zone.insert, "threads": zone.threads} if zone.insert else {}
+    if zone.no_joints:
+        more["joints"] = KEPT_OFF
+    return {"name": zone.name, "kind": zone.place.kind, "step_m": zone.step_m, **asdict(zone.place), **more}
 
 
 def texts_of(zone: Zone, units: UnitSystem) -> tuple[dict[str, str], str]:

@@ -30,6 +30,8 @@ _BANDS, _STRIPS = 24, 8
 _TRUE = 1e-5
 #: Places along a flat outline at which its depth is taken.
 _SLICES = 200
+#: How tight a side curves is taken over so much to either side: tighter than that is an edge, no curve [m].
+_WINDOW_M = 0.015
 #: Lines are bent on their way back to the drawing no coarser than this [m].
 _BEND_M = 0.05
 
@@ -52,6 +54,8 @@ class Skin:
         Where its leading edge lies aft on the drawing, and its chord there [m].
     patches, factor : array of Polygon, array
         Pieces whose true area is not their flat one, and true ÷ flat of each.
+    bend : array (n, m) or None
+        How tight it curves across the chord at those places [1/m]; None where it is flat.
     """
 
     at_m: Floats
@@ -63,6 +67,21 @@ class Skin:
     chord_m: Floats
     patches: tuple[BaseGeometry, ...] = ()
     factor: tuple[float, ...] = ()
+    bend: Floats | None = None
+
+    def bend_at(self, at_m: float) -> tuple[Floats, Floats]:
+        """How tight it curves across the chord at a place along the span [1/m], and the girth up to there [m].
+
+        >>> skin = skin_of(PLANK, "upper")
+        >>> bend, girth = skin.bend_at(2.0)
+        >>> round(float(girth[-1]), 3), round(float(np.interp(0.5, skin.across, bend)), 1)
+        (1.02, 0.2)
+        """
+        n, t = _between(self.at_m, np.array([at_m]))
+        near, far = int(n[0]), int(n[0]) + 1
+        girth = -(self.y_m[near] * (1 - t) + self.y_m[far] * t)
+        bend = np.zeros_like(girth) if self.bend is None else self.bend[near] * (1 - t) + self.bend[far] * t
+        return bend, girth - girth[0]
 
     def area_of(self, piece: BaseGeometry) -> float:
         """The true area of a piece laid flat [m²].
@@ -235,7 +254,23 @@ def _of_loft(form: Loft, side: Side) -> Skin:
                 patches.append(cell.buffer(0))
                 factor.append(float(real / cell.area))
     found = np.array(x)
-    return Skin(at, found, across, y, _polygon_of_rows(found, y), lead, chord, tuple(patches), tuple(factor))
+    bend = np.array([_bend(row.chord_m * line, lies) for row, line, lies in zip(stations, points, girth, strict=True)])
+    return Skin(at, found, across, y, _polygon_of_rows(found, y), lead, chord, tuple(patches), tuple(factor), bend)
+
+
+def _bend(points: Floats, girth: Floats) -> Floats:
+    """How tight a line curves at its points: through each and those a window to either side of it [1/m]."""
+    if girth[-1] <= 2 * _WINDOW_M:
+        return np.zeros(len(girth))
+    middle = np.clip(girth, _WINDOW_M, girth[-1] - _WINDOW_M)
+    a, b, c = (
+        np.column_stack([np.interp(middle + by, girth, points[:, i]) for i in (0, 1)])
+        for by in (-_WINDOW_M, 0.0, _WINDOW_M)
+    )
+    one, two, all_ = b - a, c - b, c - a
+    twice = np.abs(one[:, 0] * two[:, 1] - one[:, 1] * two[:, 0])
+    sides = np.linalg.norm(one, axis=1) * np.linalg.norm(two, axis=1) * np.linalg.norm(all_, axis=1)
+    return np.asarray(2 * twice / np.where(sides > 0, sides, 1.0))
 
 
 def _bay(a: Station, b: Station, root: Floats, tip: Floats, across: Floats) -> tuple[Floats, list[int]]:

@@ -45,6 +45,21 @@ ASSUMED: dict[str, float] = {
 }
 
 
+#: What consumables are used up as: how their lots are counted, in metres off the roll or in pieces, and how steps use
+#: them.
+USES: dict[str, tuple[str, str]] = {
+    "peel ply": ("run", "area"),
+    "release film with holes": ("run", "area"),
+    "release film, solid": ("run", "area"),
+    "breather": ("run", "area"),
+    "bag film": ("run", "area"),
+    "sealant tape": ("run", "run"),
+    "cups": ("count", "count"),
+    "brushes": ("count", "count"),
+    "gloves, pairs": ("count", "count"),
+}
+
+
 #: Densities of the fibres themselves [g/cm³] (common practice).
 FIBRES = {"glass": 2.56, "carbon": 1.78, "aramid": 1.44}
 
@@ -193,6 +208,7 @@ def _fields() -> tuple[Field, ...]:
             low=0.02,
             high=1,
         ),
+        f("used_as", "Used up as", "Use", ("consumable",), "choice", choices=tuple(USES)),
         f("use", "Filler for", "Use", ("filler powder",), "choice", choices=("structural", "fillet", "fairing")),
         ml("true_density_g_ml", "Density of its particles", ("filler powder",), "volume of a filled mix", "Use"),
         *(
@@ -305,6 +321,14 @@ def _fields() -> tuple[Field, ...]:
             dimension="areal weight",
             unit=("g/m²", "oz/yd²"),
             without="resin for its faces",
+        ),
+        f(
+            "bends_to_m",
+            "Bends cold, unscored, to a radius of",
+            "Sheet",
+            ("core",),
+            dimension="length",
+            unit=("mm", "in"),
         ),
         temp("softens_c", "Softens at", "Sheet", ("core",), "how hot a post-cure may be"),
         f("size_m.length", "Length", "Sheet", ("core", "sheet"), dimension="length", unit=("m", "in")),

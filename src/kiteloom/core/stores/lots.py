@@ -5,6 +5,13 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
+from typing import Literal, cast
+
+from kiteloom.core.base.fields import Says
+from kiteloom.core.stores.fields import USES
+
+#: How a lot is counted: by mass [g], off the roll [m], or in pieces.
+Measure = Literal["mass", "run", "count"]
 
 #: A lot is shown as running out so long before its day [days].
 SOON_DAYS = 30
@@ -44,7 +51,7 @@ def _later(day: date, days: float) -> date:
 
 
 def remaining(
-    received_g: float | None, counted: tuple[float, float] | None, used: Sequence[tuple[float, float]]
+    received: float | None, counted: tuple[float, float] | None, used: Sequence[tuple[float, float]]
 ) -> float | None:
     """What is left by the book [g]; None when nobody said how much there was, below 0 when more was used than came.
 
@@ -60,7 +67,43 @@ def remaining(
     """
     if counted is not None:
         return counted[1] - sum(grams for minute, grams in used if minute > counted[0])
-    return None if received_g is None else received_g - sum(grams for _, grams in used)
+    return None if received is None else received - sum(grams for _, grams in used)
+
+
+def counted_in(says: Says) -> Measure:
+    """How lots of a product are counted, by its sheet.
+
+    >>> counted_in({"used_as": "sealant tape"}), counted_in({"used_as": "cups"}), counted_in({})
+    ('run', 'count', 'mass')
+    """
+    counted, _ = USES.get(str(says.get("used_as")), ("mass", ""))
+    return cast(Measure, counted)
+
+
+def drawn(lots: Sequence[tuple[float, float]], uses: Iterable[tuple[float, float]]) -> list[float]:
+    """What is left of lots that are used up one after the other, each since it was received or counted last.
+
+    Parameters
+    ----------
+    lots : sequence of (minute, amount)
+        In the order they are used up.
+    uses : iterable of (minute, amount)
+        What was used, by when.
+
+    >>> drawn([(0, 10), (50, 10)], [(40, 4), (60, 8), (70, 1)])
+    [0, 7]
+    >>> drawn([(0, 10)], [(40, 12)])
+    [-2]
+    """
+    left = [amount for _, amount in lots]
+    for minute, amount in sorted(uses):
+        there = [n for n, (since, _) in enumerate(lots) if since <= minute]
+        for n in there:
+            # What no lot has was there all the same: the last that was has less than nothing.
+            taken = amount if n == there[-1] else min(max(left[n], 0), amount)
+            left[n] -= taken
+            amount -= taken
+    return left
 
 
 def too_little(

@@ -10,6 +10,8 @@ from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.mix.exotherm import DENSITY_G_ML, PotLife
 from kiteloom.core.mix.ratio import MixSystem
 
+#: A core bends cold, unscored, to so many of its thicknesses: its faces then give 1 % (common practice) [-].
+BENDS = 50.0
 #: Ratios nearer to each other than this do no harm when swapped [-].
 _SAME_RATIO = 0.02
 
@@ -63,7 +65,8 @@ class Cloth:
 class CoreSheet:
     """A core: its sheet thickness [mm], density [kg/m³], resin taken up per side [g/m²], where it softens [°C].
 
-    ``sheet_m2`` is how large one sheet is; None where its size is not known [m²].
+    ``sheet_m2`` is how large one sheet is; None where its size is not known [m²]. ``bends_to_m`` is the radius it bends
+    to cold, unscored; None where its sheet does not say [m].
     """
 
     name: str
@@ -73,6 +76,16 @@ class CoreSheet:
     uptake_assumed: bool = False
     softens_c: float | None = None
     sheet_m2: float | None = None
+    bends_to_m: float | None = None
+
+    @property
+    def bend_m(self) -> float:
+        """The radius it bends to cold and unscored, by its sheet or by common practice [m].
+
+        >>> FOAM.bend_m
+        0.4
+        """
+        return BENDS * self.thickness_mm / 1000 if self.bends_to_m is None else self.bends_to_m
 
 
 @dataclass(frozen=True)

@@ -136,6 +136,7 @@ def core_sheet(name: str, says: Says) -> CoreSheet:
         uptake is None,
         says.get("softens_c"),
         size["length"] * size["width"] if size.get("length") and size.get("width") else None,
+        says.get("bends_to_m"),
     )
 
 

@@ -23,7 +23,10 @@ class DataSheet(Edited, Base):
 
 
 class Lot(Base):
-    """A received quantity of a product, or of one of its two components."""
+    """A received quantity of a product, or of one of its two components.
+
+    ``measure`` is what ``received``, and the amount of each count, is in: mass [g], run [m] or count.
+    """
 
     __tablename__ = "lot"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
@@ -33,7 +36,8 @@ class Lot(Base):
     made_on: Mapped[date | None]
     expires_on: Mapped[date | None]
     component: Mapped[str] = mapped_column(default="both")
-    received_g: Mapped[float | None]
+    received: Mapped[float | None]
+    measure: Mapped[str] = mapped_column(default="mass")
 
 
 class LotNote(Fact, Base):
@@ -43,7 +47,7 @@ class LotNote(Fact, Base):
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     lot_id: Mapped[str] = mapped_column(ForeignKey("lot.id"), index=True)
     kind: Mapped[str]
-    grams: Mapped[float | None]
+    amount: Mapped[float | None]
     note: Mapped[str] = mapped_column(default="")
     __table_args__ = (CheckConstraint("kind IN ('opened','bad','cleared','counted')", name="kind"),)
 

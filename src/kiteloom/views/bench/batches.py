@@ -141,6 +141,6 @@ def _care(uow: UnitOfWork, batch: Batch) -> list[str]:
     for lot in {batch.lot, batch.hardener_lot} - {None}:
         assert lot is not None
         view = lot_view(uow, lot, sheet, batch.recorded_at)
-        if view.bad or view.expired or (view.left_g is not None and view.left_g < 0):
+        if view.bad or view.expired or (view.left is not None and view.left < 0):
             found.append(f"{view.care[0].upper()}{view.care[1:]}.")
     return found

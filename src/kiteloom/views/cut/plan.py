@@ -290,7 +290,7 @@ def _care(
     layout: Layout | None, kept: CutLayout | None, says: Way | None, wanted: WantedPieces | None, units: UnitSystem,
     stale: bool,
 ) -> list[str]:  # fmt: skip
-    found = []
+    found = list(wanted.asks) if wanted is not None else []
     if layout is not None and kept is not None and layout.oversize and not stale:
         codes = {piece["key"]: f"{piece['code']} of {piece['part']}" for piece in kept.pieces}
         names = [codes.get(key, key) for key in layout.oversize]

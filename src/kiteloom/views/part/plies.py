@@ -20,12 +20,13 @@ from kiteloom.core.laminate.stack import (
     true_angle,
     warp_direction,
 )
-from kiteloom.core.laminate.zones import INSERT
+from kiteloom.core.laminate.zones import INSERT, JOINTS
 from kiteloom.core.shape.loft import Ring
 from kiteloom.core.shape.skin import Skin, skin_of
 from kiteloom.core.stores.fields import ASSUMED
 from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.part.scores import ScoringView, scoring_view
 from kiteloom.views.part.zones import NewZone, RegionView, ZoneView, new_zones, region_view, zone_view
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of
@@ -100,8 +101,11 @@ class PliesView:
     new_zones: list[NewZone]
     stages: list[str]
     everywhere: str
+    scoring: ScoringView
     inserts: tuple[str, ...]
     """What may be let into its core at a hard point; none without a core."""
+    joints: tuple[str, ...]
+    """Where joints of the cloth may lie, of a zone."""
 
 
 def plies_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> PliesView:
@@ -146,7 +150,9 @@ def _view(uow: UnitOfWork, part: Part, job: BuiltJob, book: dict[str, Any]) -> P
         new_zones(surface, units) if surface is not None else [],
         list(STAGES) if job.recipe is not None and job.recipe.staged else [],
         EVERYWHERE,
+        scoring_view(job, surface, density, hand, units),
         INSERT.choices if stack is not None and stack.core is not None else (),
+        JOINTS.choices,
     )
     if stack is None:
         return view
@@ -182,7 +188,7 @@ def _view(uow: UnitOfWork, part: Part, job: BuiltJob, book: dict[str, Any]) -> P
     if stack.core is not None:
         core = CoreView(book["core_id"], stack.core.name, stack.core.thickness_mm, stack.core_after, stack.core_zone)
     if cover is None:
-        weights = stack_weights(stack, figures, covered.plies[0], density)
+        weights = stack_weights(stack, figures, covered.plies[0], density, covered.scores_ml)
         return replace(
             view,
             plies=plies,

@@ -84,10 +84,12 @@ def _core(view: PliesView, area_m2: float, weights: BookWeights, units: UnitSyst
     core = view.core
     assert core is not None
     rings = next((zone.rings for zone in view.zones if zone.name == core.zone), ())
+    scored = "".join(f". Scored {row.where}, {row.cuts}" for row in view.scoring.rows)
+    let_in = f"; let in {show(sum(weights.inserts_g), 'mass', units)}" if weights.inserts_g else ""
     return PlyLine(
         f"Core · {core.name}",
-        f"{core.zone or EVERYWHERE}, {show(area_m2, 'area', units)}",
-        f"{show(weights.core_g, 'mass', units)}, takes up {show(weights.core_resin_g, 'mass', units)} resin",
+        f"{core.zone or EVERYWHERE}, {show(area_m2, 'area', units)}{scored}",
+        f"{show(weights.core_g, 'mass', units)}, takes up {show(weights.core_resin_g, 'mass', units)} resin{let_in}",
         rings,
         under="Core",
     )

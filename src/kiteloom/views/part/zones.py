@@ -12,7 +12,9 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, unit
 from kiteloom.core.laminate.cover import Cover, Region
 from kiteloom.core.laminate.zones import (
+    KEPT_OFF,
     KINDS,
+    MAY_LIE,
     NO_INSERT,
     STEP,
     Band,
@@ -31,17 +33,30 @@ from kiteloom.workshop.base.saying import AsText
 
 
 @dataclass(frozen=True)
-class Handle:
-    """An edge of a zone that can be dragged: where it is held on the drawing (to the side, aft) [m].
+class Moved:
+    """A figure that follows what is dragged: its ``value`` in a unit, between what it may lie.
 
-    Its ``value`` in its field's unit, and by how much it grows with each metre it is dragged either way.
+    ``per_m`` is by how much it grows with each metre it is dragged to the side, and aft.
+    """
+
+    unit: str
+    value: float
+    low: float
+    high: float
+    per_m: tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Handle:
+    """An edge or a corner of a zone that can be dragged: where it is held on the drawing (to the side, aft) [m].
+
+    An edge moves the figure of its ``field``; a corner, ``corners.n``, its place along the span and across it.
     """
 
     field: str
-    unit: str
+    name: str
     at: Point
-    value: float
-    per_m: tuple[float, float]
+    moves: list[Moved]
 
 
 @dataclass(frozen=True)
@@ -57,6 +72,8 @@ class ZoneView:
     insert: str
     """What is let into the core there, of those a hard point may be of."""
     threads: str
+    joints: str
+    """Whether joints of the cloth may lie on it."""
     corners: str
     rings: tuple[Ring, ...]
     area: Figure | None
@@ -96,7 +113,8 @@ def zone_view(skin: Skin | None, zone: Zone, n: int, hand: Hand, units: UnitSyst
     fields = [AsText(name, one.label, texts[name], one.unit_for(units)) for name, one in asks(zone.place).items()]
     fields.append(AsText("step_m", STEP.label, texts["step_m"], STEP.unit_for(units)))
     insert, threads = zone.insert or NO_INSERT, str(zone.threads) if zone.threads else ""
-    view = ZoneView(zone.name, zone.place.kind, fields, insert, threads, corners, (), None, [], "")
+    joints = KEPT_OFF if zone.no_joints else MAY_LIE
+    view = ZoneView(zone.name, zone.place.kind, fields, insert, threads, joints, corners, (), None, [], "")
     if skin is None:
         return replace(view, wrong="the part has no one surface that a zone could lie on")
     try:
@@ -112,42 +130,78 @@ def zone_view(skin: Skin | None, zone: Zone, n: int, hand: Hand, units: UnitSyst
         (Given("all of the side", skin.area_of(skin.whole), "area"),),
         "The side laid flat, its own area kept.",
     )
-    grips = [_handle(skin, *one, hand, units) for one in _held(zone.place)]
+    grips = _handles(skin, zone.place, hand, units)
     return replace(view, rings=skin.drawn(piece, hand), area=area, handles=grips)
 
 
-#: An edge that can be dragged: its field, where on the place it is held, and whether it moves along the span.
-_Held = tuple[str, Asked, float, float, float, bool]
-
-
-def _held(place: Band | Strip | Drawn) -> list[_Held]:
+def _handles(skin: Skin, place: Band | Strip | Drawn, hand: Hand, units: UnitSystem) -> list[Handle]:
+    """The edges of a band and the ends of a strip by their field; each corner of a drawn outline."""
     if isinstance(place, Drawn):
-        return []
+        return [_corner(skin, corner, n, hand, units) for n, corner in enumerate(place.corners)]
     asked = asks(place)
+
+    def edge(field: str, at_m: float, share: float) -> Handle:
+        one = asked[field]
+        along = field in ("from_m", "to_m")
+        moved = _along(skin, one, at_m, hand, units) if along else _across(skin, one, at_m, share, units)
+        return Handle(field, one.label, _at(skin, at_m, share, hand), [moved])
+
     if isinstance(place, Strip):
-        return [
-            ("from_m", asked["from_m"], place.from_m, place.from_m, place.from_share, True),
-            ("to_m", asked["to_m"], place.to_m, place.to_m, place.to_share, True),
-        ]
+        return [edge("from_m", place.from_m, place.from_share), edge("to_m", place.to_m, place.to_share)]
     along, across = (place.from_m + place.to_m) / 2, (place.lead + place.tail) / 2
     return [
-        ("from_m", asked["from_m"], place.from_m, place.from_m, across, True),
-        ("to_m", asked["to_m"], place.to_m, place.to_m, across, True),
-        ("lead", asked["lead"], place.lead, along, place.lead, False),
-        ("tail", asked["tail"], place.tail, along, place.tail, False),
+        edge("from_m", place.from_m, across),
+        edge("to_m", place.to_m, across),
+        edge("lead", along, place.lead),
+        edge("tail", along, place.tail),
     ]
 
 
-def _handle(
-    skin: Skin, field: str, asked: Asked, value: float, at_m: float, share: float, along: bool, hand: Hand,
-    units: UnitSystem,
-) -> Handle:  # fmt: skip
+def _corner(skin: Skin, corner: Corner, n: int, hand: Hand, units: UnitSystem) -> Handle:
+    asked, at_m, share = asks(corner), corner.at_m, corner.share
+    along = _along(skin, asked["at_m"], at_m, hand, units)
+    across = _across(skin, asked["share"], at_m, share, units)
+    # Dragged along the span, it moves between edges that lean: its share of the chord changes with them.
+    near, far = max(at_m - _LEAN_M, float(skin.at_m[0])), min(at_m + _LEAN_M, float(skin.at_m[-1]))
+    aft = [lead + share * chord for lead, chord in (_edges(skin, near), _edges(skin, far))]
+    leans = (aft[1] - aft[0]) / (far - near)
+    per = across.per_m[1]
+    across = replace(across, per_m=(mirrored(leans * per, hand), per))
+    return Handle(f"corners.{n}", f"corner {n + 1}", _at(skin, at_m, share, hand), [along, across])
+
+
+def _at(skin: Skin, at_m: float, share: float, hand: Hand) -> Point:
+    lead, chord = _edges(skin, at_m)
+    return (mirrored(-at_m, hand), lead + share * chord)
+
+
+def _edges(skin: Skin, at_m: float) -> tuple[float, float]:
+    """Where the leading edge lies aft there, and the chord [m]."""
     lead, chord = (float(np.interp(at_m, skin.at_m, line)) for line in (skin.lead_m, skin.chord_m))
+    return lead, chord
+
+
+#: So far to either side the edges are looked at to tell how they lean [m].
+_LEAN_M = 0.01
+
+
+def _shown(asked: Asked, units: UnitSystem) -> tuple[str, float]:
+    """The unit a figure is typed in, and how many of it one of it as it is kept has."""
     symbol = asked.unit_for(units)
     used = unit(symbol, asked.dimension)
-    shown = asked.scale / (used.factor if used is not None else 1.0)
-    per = (mirrored(-1.0, hand) * shown, 0.0) if along else (0.0, shown / chord if chord else 0.0)
-    return Handle(field, symbol, (mirrored(-at_m, hand), lead + share * chord), value * shown, per)
+    return symbol, asked.scale / (used.factor if used is not None else 1.0)
+
+
+def _along(skin: Skin, asked: Asked, at_m: float, hand: Hand, units: UnitSystem) -> Moved:
+    symbol, shown = _shown(asked, units)
+    low, high = float(skin.at_m[0]), float(skin.at_m[-1])
+    return Moved(symbol, at_m * shown, low * shown, high * shown, (mirrored(-shown, hand), 0.0))
+
+
+def _across(skin: Skin, asked: Asked, at_m: float, share: float, units: UnitSystem) -> Moved:
+    symbol, shown = _shown(asked, units)
+    _, chord = _edges(skin, at_m)
+    return Moved(symbol, share * shown, 0.0, shown, (0.0, shown / chord if chord else 0.0))
 
 
 def region_view(cover: Cover, region: Region, hand: Hand) -> RegionView:

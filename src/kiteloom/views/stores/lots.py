@@ -4,16 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date, datetime
+from typing import cast
 
 from sqlalchemy import select
 
 from kiteloom.core.base.calendar import day_words, minute_of, when
 from kiteloom.core.base.quantities import show
-from kiteloom.core.stores.lots import SOON_DAYS, ShelfLife, good_until, remaining
+from kiteloom.core.stores.lots import SOON_DAYS, Measure, ShelfLife, good_until, remaining
 from kiteloom.core.stores.sheets import said
 from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import units_of, zone_here
+from kiteloom.workshop.log.used_up import stocks
 from kiteloom.workshop.stores.lots import found_bad, made_of, notes_of_lot, versions_of
 
 
@@ -27,7 +29,9 @@ class LotView:
     received_on: date
     opened_on: date | None
     good_until: date | None
-    left_g: float | None
+    left: float | None
+    measure: Measure
+    """What ``left`` is in: mass [g], run [m] or count."""
     bad: bool
     expired: bool
     empty: bool
@@ -75,11 +79,16 @@ def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotV
     life = ShelfLife(said(sheet.says, "keep.sealed_days"), said(sheet.says, "keep.opened_days"))
     until = good_until(lot.expires_on, lot.made_on or lot.received_on, opened, life)
     counts = [
-        (minute_of(note.happened_at), note.grams) for note in notes if note.kind == "counted" and note.grams is not None
+        (minute_of(note.happened_at), note.amount)
+        for note in notes
+        if note.kind == "counted" and note.amount is not None
     ]
     left = remaining(
-        lot.received_g, counts[-1] if counts else None, [(minute_of(b.happened_at), grams) for b, grams in used]
+        lot.received, counts[-1] if counts else None, [(minute_of(b.happened_at), grams) for b, grams in used]
     )
+    measure = cast(Measure, lot.measure)
+    if measure != "mass":
+        left = next((one.left for rows in stocks(uow).values() for one in rows if one.lot_id == lot.id), left)
     why_bad = found_bad(uow, lot.id)
     bad = why_bad is not None
     today = now.astimezone(zone).date()
@@ -89,10 +98,11 @@ def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotV
     if lot.component != "both":
         words += f" ({lot.component})"
     if left is not None:
-        words += f", {show(max(left, 0), 'mass', units_of(uow))} left"
+        words += f", {show(max(left, 0), measure, units_of(uow))} left"
     return LotView(
-        lot.id, lot.lot_number, lot.component, lot.received_on, opened, until, left, bad, expired, empty, care, words
-    )
+        lot.id, lot.lot_number, lot.component, lot.received_on, opened, until, left, measure, bad, expired, empty, care,
+        words,
+    )  # fmt: skip
 
 
 def _care(
@@ -102,7 +112,7 @@ def _care(
     if bad is not None:
         return f"{name} was found bad: {bad}"
     if left is not None and left < 0:
-        return f"{name}: {show(-left, 'mass', units_of(uow))} more used than came; count it"
+        return f"{name}: {show(-left, lot.measure, units_of(uow))} more used than came; count it"
     if until is not None and expired:
         return f"{name} expired on {day_words(until, zone_here(uow), year=True)}"
     if until is not None and (until - today).days <= SOON_DAYS:

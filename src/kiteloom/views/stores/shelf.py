@@ -16,6 +16,7 @@ from kiteloom.core.mix.ratio import hardener_per_hundred
 from kiteloom.core.stores import reading
 from kiteloom.core.stores.fields import BY_TABLE, CAUTIONS, CURING, KINDS, MIXED, STAGES, fields_of
 from kiteloom.core.stores.form import read, written
+from kiteloom.core.stores.lots import Measure, counted_in
 from kiteloom.core.stores.questions import Question, questions
 from kiteloom.core.stores.sheets import Lacks, cure_from, fitted_energy, lacking, said, two_kinetics
 from kiteloom.store.models import DataSheet
@@ -121,6 +122,8 @@ class SheetView:
     checked: Checked
     cautions: dict[str, str]
     lots: list[LotView]
+    measure: Measure
+    """What its lots are counted in: mass, run or count."""
     used_by: list[str]
     hidden: bool
 
@@ -248,7 +251,9 @@ def _view(
         rows = [StageRow(stage, list(hours)) for stage, hours in form.stages.rows]
         stages = StagesView(list(form.stages.temps), rows, STAGES)
     checked = Checked(questions(kind, says, units), lacking(kind, says, units), _follows(kind, says, units), {})
-    return SheetView(key, version, kind, name, fields, stages, checked, CAUTIONS, lots, used, hidden_at is not None)
+    return SheetView(
+        key, version, kind, name, fields, stages, checked, CAUTIONS, lots, counted_in(says), used, hidden_at is not None
+    )
 
 
 def check(uow: UnitOfWork, order: TypedSheet) -> Checked:

@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import math
+
 from kiteloom.core.base.calendar import moment_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
 from kiteloom.core.mix.ratio import masses
 from kiteloom.core.need.resin import ENOUGH_G
 from kiteloom.core.plan.placed import Placed
+from kiteloom.core.stores.fields import USES
 from kiteloom.core.stores.lots import too_little
 from kiteloom.store.models import DataSheet, Lot
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import lots_of
 from kiteloom.workshop.cut.codes import codes_of
+from kiteloom.workshop.log.used_up import stocks
 from kiteloom.workshop.plan.plan import ShopPlan
 from kiteloom.workshop.stores.sheets import resin_of
 
@@ -21,7 +25,12 @@ def missing_words(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
     """Sentences to add to what is said of a step, each with a space before it; ``""`` where nothing is missing."""
     if placed.state != "to do" or placed.step.part not in shop.parts:
         return ""
-    found = [_mix(uow, shop, placed), *_cloth(uow, shop, placed), _uncut(uow, shop, placed)]
+    found = [
+        _mix(uow, shop, placed),
+        *_cloth(uow, shop, placed),
+        *_used_up(uow, shop, placed),
+        _uncut(uow, shop, placed),
+    ]
     return "".join(f" {words}" for words in found if words)
 
 
@@ -37,7 +46,7 @@ def _mix(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
     except Refused:
         return ""  # a ratio by volume without densities: the page of the mix says so
     short = too_little(
-        poured.resin_g, poured.hardener_g, [(lot.component, lot.left_g) for lot in lots if not (lot.bad or lot.expired)]
+        poured.resin_g, poured.hardener_g, [(lot.component, lot.left) for lot in lots if not (lot.bad or lot.expired)]
     )
     if short is None:
         return ""
@@ -45,9 +54,9 @@ def _mix(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
     return _only(shop, f"the {which} of {product}" if which else product, left, takes)
 
 
-def _only(shop: ShopPlan, of: str, left: float, takes: float) -> str:
+def _only(shop: ShopPlan, of: str, left: float, takes: float, kind: str = "mass") -> str:
     units = shop.saying.units
-    return f"Only {show(left, 'mass', units)} of {of} is left, and it takes {show(takes, 'mass', units)}."
+    return f"Only {show(left, kind, units)} of {of} is left, and it takes {show(takes, kind, units)}."
 
 
 def _cloth(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> list[str]:
@@ -69,10 +78,32 @@ def _cloth(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> list[str]:
     found = []
     for name, grams in takes.items():
         lots = lots_of(uow, uow.get(DataSheet, sheets[name]), moment_of(shop.now)) if name in sheets else []
-        good = [lot.left_g for lot in lots if not (lot.bad or lot.expired)]
+        good = [lot.left for lot in lots if not (lot.bad or lot.expired)]
         if lots and all(left is not None for left in good) and sum(left or 0.0 for left in good) < grams:
             found.append(_only(shop, name, sum(left or 0.0 for left in good), grams))
     return found
+
+
+def _used_up(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> list[str]:
+    """Consumables of which too little is left, where their lots are counted."""
+    job = shop.parts[placed.step.part].job_of(placed.step.in_part)
+    local = placed.step.in_part.rpartition(":")[2]
+    there, found = stocks(uow), []
+    for use, (counted, _) in USES.items():
+        takes = sum(one.amount for one in job.supplies if one.step == local and one.name == use)
+        rows = there.get(use, [])
+        if not takes or not rows or sum(row.amount for row in rows) >= takes:
+            continue
+        if counted == "count":
+            found.append(_few(use, round(sum(row.left for row in rows)), math.ceil(takes)))
+        else:
+            left = sum(max(row.left, 0.0) for row in rows)
+            found.append(_only(shop, use, left, takes / rows[0].per_unit, "run"))
+    return found
+
+
+def _few(use: str, left: int, takes: int) -> str:
+    return f"Only {max(left, 0)} {use} are left, and it takes {takes}."
 
 
 def _uncut(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:

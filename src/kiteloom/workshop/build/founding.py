@@ -11,6 +11,7 @@ from kiteloom.core.air.building import ZoneModel
 from kiteloom.core.shape import reading
 from kiteloom.core.shape.loft import Planform, straight
 from kiteloom.core.stores.form import cleaned
+from kiteloom.core.stores.lots import counted_in
 from kiteloom.store.models import (
     Assembly,
     CrewMember,
@@ -63,10 +64,10 @@ class Founding:
         number: str,
         received: date,
         expires: date | None,
-        grams: float | None = None,
+        amount: float | None = None,
         component: str = "both",
     ) -> str:
-        """Receive a lot."""
+        """Receive a lot: so much of it in what it is counted in."""
         key = stable_id("lot", sheet_id, number)
         self.uow.add(
             Lot(
@@ -75,7 +76,8 @@ class Founding:
                 lot_number=number,
                 received_on=received,
                 expires_on=expires,
-                received_g=grams,
+                received=amount,
+                measure=counted_in(self.uow.get(DataSheet, sheet_id).says),
                 component=component,
             )
         )

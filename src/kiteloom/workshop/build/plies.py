@@ -15,7 +15,9 @@ from kiteloom.core.laminate.cover import cover_of
 from kiteloom.core.laminate.stack import Ply, Stack, stack_code, true_angle
 from kiteloom.core.laminate.zones import (
     INSERT,
+    JOINTS,
     KINDS,
+    MAY_LIE,
     NO_INSERT,
     STEP,
     THREADS,
@@ -110,7 +112,7 @@ def typed_book(uow: UnitOfWork, part: Part, order: EditPlies) -> dict[str, Any]:
 
 
 #: What is asked of a zone besides its place.
-BESIDE = ("step_m", "insert", "threads")
+BESIDE = ("step_m", "insert", "threads", "joints")
 
 
 def _read_zone(typed: ZoneEdit, n: int, units: UnitSystem, kept: Zone | None) -> Zone:
@@ -132,6 +134,7 @@ def _read_zone(typed: ZoneEdit, n: int, units: UnitSystem, kept: Zone | None) ->
         says["insert"] = INSERT.value("insert", typed.texts.get("insert", "").strip() or NO_INSERT, units)
         threads = typed.texts.get("threads", "").strip()
         says["threads"] = THREADS.value("threads", threads, units) if threads else 0
+        says["joints"] = JOINTS.value("joints", typed.texts.get("joints", "").strip() or MAY_LIE, units)
     except Refused as refused:
         raise Refused(f"{at}.{refused.field}", refused.sentence) from None
     if same is not None:

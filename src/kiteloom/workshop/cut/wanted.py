@@ -11,11 +11,13 @@ from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
 
 from kiteloom.core.base.problems import Refused
+from kiteloom.core.laminate.cover import Cover
 from kiteloom.core.laminate.cutting import OffRoll, Way, taken, way_of
 from kiteloom.core.laminate.nest import MOST_PIECES, Cut
-from kiteloom.core.laminate.pieces import Piece, cut_up, face_up
+from kiteloom.core.laminate.pieces import Cutting, Joints, Piece, cut_up, face_up, joints_of
 from kiteloom.core.shape.flat import Flat, Pieces
 from kiteloom.core.shape.flat import Shape as Form
+from kiteloom.core.shape.loft import Hand
 from kiteloom.core.shape.section import Side
 from kiteloom.core.shape.skin import skin_of
 from kiteloom.store.models import CutPlan, CutWay, DataSheet, Part
@@ -54,10 +56,14 @@ class Wanted:
 
 @dataclass(frozen=True)
 class WantedPieces:
-    """All pieces of a cut plan, cut in one way; ``lacks`` says of which rows nothing can be cut, and why."""
+    """All pieces of a cut plan, cut in one way; ``lacks`` says of which rows nothing can be cut, and why.
+
+    ``asks`` names the plies with a joint on what joints are to be kept off.
+    """
 
     pieces: tuple[Wanted, ...]
     lacks: tuple[str, ...]
+    asks: tuple[str, ...] = ()
 
     @property
     def digest(self) -> str:
@@ -93,13 +99,14 @@ def _wanted(uow: UnitOfWork, plan: CutPlan, way: CutWay) -> WantedPieces:
     off = uow.get(DataSheet, way.data_sheet_id).says.get("fibre_off_deg") or 0.0
     found: list[Wanted] = []
     lacks: list[str] = []
+    asks: list[str] = []
     for row in plan.rows:
         part = parts.get(row["part_id"])
         if part is None:
             lacks.append(f"{uow.get(Part, row['part_id']).name} was taken away")
             continue
         try:
-            mine = list(_of_row(uow, part, row["job"], plan, says, off))
+            mine = list(_of_row(uow, part, row["job"], plan, says, off, asks))
         except Refused as refused:
             if refused.field in ("overlap_mm", "pitch_mm", "trim_m", "roll_width_mm", "length_mm"):
                 raise
@@ -111,10 +118,12 @@ def _wanted(uow: UnitOfWork, plan: CutPlan, way: CutWay) -> WantedPieces:
     count = sum(piece.quantity for piece in found)
     if count > MOST_PIECES:
         raise Refused("rows", f"there are {count} pieces; at most {MOST_PIECES} are laid out together")
-    return WantedPieces(tuple(found), tuple(lacks))
+    return WantedPieces(tuple(found), tuple(lacks), tuple(asks))
 
 
-def _of_row(uow: UnitOfWork, part: BuiltPart, key: str | None, plan: CutPlan, way: Way, off: float) -> Iterator[Wanted]:
+def _of_row(
+    uow: UnitOfWork, part: BuiltPart, key: str | None, plan: CutPlan, way: Way, off: float, asks: list[str]
+) -> Iterator[Wanted]:
     if key is None:
         yield from _whole(uow, part, way)
         return
@@ -125,10 +134,12 @@ def _of_row(uow: UnitOfWork, part: BuiltPart, key: str | None, plan: CutPlan, wa
         raise Refused("job", "; ".join(job.cant) or "it can't be made")
     if job.stack is None:
         raise Refused("job", f"{job.name} lays up nothing")
-    yield from _of_job(uow, part, job, plan, way, off)
+    yield from _of_job(uow, part, job, plan, way, off, asks)
 
 
-def _of_job(uow: UnitOfWork, part: BuiltPart, job: BuiltJob, plan: CutPlan, way: Way, off: float) -> Iterator[Wanted]:
+def _of_job(
+    uow: UnitOfWork, part: BuiltPart, job: BuiltJob, plan: CutPlan, way: Way, off: float, asks: list[str]
+) -> Iterator[Wanted]:
     assert job.recipe is not None
     assert job.task is not None
     book = job_row(uow.get(Part, part.id), job.key).ply_book
@@ -140,16 +151,41 @@ def _of_job(uow: UnitOfWork, part: BuiltPart, job: BuiltJob, plan: CutPlan, way:
     hand, lies = hand_of(uow.get(Part, part.id)), job.recipe.lies(job.task)
     for side, cover in lies:
         mark = _SIDES[side] if len(lies) > 1 else ""
-        joints: list[BaseGeometry] = []
+        here = _OnSide(part, job.key, cover, side, hand, way.cutting(), asks)
+        joints = joints_of(cover)
         for n in plies:
             ply = cover.stack.plies[n]
             angle = ply.angle_deg - off if isinstance(way, OffRoll) else way.grain_deg
-            for piece in cut_up(cover.plies[n], n, f"{mark}{n + 1}", angle, way.cutting(), joints):
-                yield _as_wanted(part, job.key, face_up(piece, side, hand), n)
+            yield from here.cut(cover.plies[n], n, f"{mark}{n + 1}", angle, joints)
         # Where the whole of a part is, its core lies once, in the middle.
         if cover.core is not None and book.get("core_id") == plan.data_sheet_id and side == lies[0][0]:
-            for piece in cut_up(cover.core, CORE, "core ", way.grain_deg, way.cutting(), []):
-                yield _as_wanted(part, job.key, face_up(piece, side, hand), CORE)
+            yield from here.cut(cover.core, CORE, "core ", way.grain_deg, joints_of(cover))
+
+
+@dataclass(frozen=True)
+class _OnSide:
+    """A ply book on one side of a part, about to be cut; what is odd about its joints is added to ``asks``."""
+
+    part: BuiltPart
+    job: str
+    cover: Cover
+    side: Side
+    hand: Hand
+    cutting: Cutting
+    asks: list[str]
+
+    def cut(self, lies: BaseGeometry, n: int, name: str, angle_deg: float, joints: Joints) -> Iterator[Wanted]:
+        """What lies flat in pieces, the ``n``-th ply of its book."""
+        before = len(joints.there)
+        for piece in cut_up(lies, n, name, angle_deg, self.cutting, joints):
+            yield _as_wanted(self.part, self.job, face_up(piece, self.side, self.hand), n)
+        if joints.stray(self.cutting.overlap_m, before):
+            what = "core" if n == CORE else f"ply {name}"
+            kept = " and ".join(f"“{zone.name}”" for zone in self.cover.stack.zones if zone.no_joints)
+            self.asks.append(
+                f"{self.part.name}, {what}: a joint lies on {kept}. Cut another way, from a wider roll or with less "
+                "trim, it may lie beside it."
+            )
 
 
 def _as_wanted(part: BuiltPart, job: str | None, piece: Piece, ply: int, quantity: int = 1) -> Wanted:
@@ -165,7 +201,7 @@ def _whole(uow: UnitOfWork, part: BuiltPart, way: Way) -> Iterator[Wanted]:
         raise Refused("shape", "it has no shape yet; give it one first")
     form, cutting, hand = form_of(row.design.shape), way.cutting(), hand_of(row)
     for name, lies, quantity, side in _outlines(form, row.design.side):
-        joints: list[BaseGeometry] = []
+        joints = Joints()
         for piece in cut_up(lies, WHOLE, name, way.grain_deg, cutting, joints):
             yield _as_wanted(part, None, face_up(piece, side, hand), WHOLE, quantity)
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
+from typing import cast
 
 from sqlalchemy import Text, select, type_coerce
 from sqlalchemy.orm import defer
@@ -12,6 +13,7 @@ from sqlalchemy.orm import defer
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
 from kiteloom.core.mix.cups import cup_letter
+from kiteloom.core.stores.lots import Measure, counted_in
 from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, LotNote
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import zone_here
@@ -151,9 +153,10 @@ def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
         raise Refused("expires_on", f"it expires on {order.expires_on}, before it came on {order.received_on}")
     if order.made_on is not None and order.made_on > order.received_on:
         raise Refused("made_on", f"it was made on {order.made_on}, after it came on {order.received_on}")
-    grams = None
+    measure = counted_in(sheet.says)
+    received = None
     if order.amount is not None and order.amount.text.strip():
-        grams = between("amount", order.amount.read("mass", "amount"), 0, 1e7, unit="g", open_low=True, name="the lot")
+        received = _amount(order.amount, measure, "the lot", open_low=True)
     lot = Lot(
         id=order.id,
         data_sheet_id=sheet.id,
@@ -162,10 +165,21 @@ def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
         received_on=order.received_on,
         made_on=order.made_on,
         expires_on=order.expires_on,
-        received_g=grams,
+        received=received,
+        measure=measure,
     )
     uow.add(lot)
     uow.changed("lot", lot.id)
+
+
+#: How each is typed: its dimension, and its unit in words.
+_MEASURES: dict[Measure, tuple[str, str]] = {"mass": ("mass", "g"), "run": ("length", "m"), "count": ("number", "")}
+
+
+def _amount(typed: Typed, measure: Measure, name: str, *, open_low: bool = False) -> float:
+    """So much as it was typed, in what its lot is counted in; `Refused` where it can't be."""
+    dimension, unit = _MEASURES[measure]
+    return between("amount", typed.read(dimension, "amount"), 0, 1e7, unit=unit, open_low=open_low, name=name)
 
 
 @dataclass(frozen=True)
@@ -182,13 +196,13 @@ def note_lot(uow: UnitOfWork, lot_id: str, order: NoteLot, now: datetime) -> Non
     """Note that a lot was opened, counted, found bad, or cleared again."""
     lot, kind, amount, note = uow.get(Lot, lot_id), order.kind, order.amount, order.note
     if uow.kept_already(LotNote, order.id, lot_id=lot.id, kind=kind) is None:
-        grams = None
+        left = None
         if kind not in ("opened", "bad", "cleared", "counted"):
             raise Refused("kind", f"“{kind[:40]}” is not a note on a lot; they are opened, counted, bad, cleared")
         if kind == "counted":
             if amount is None:
                 raise Refused("amount", "nothing was typed; say how much is left, like 1.2 kg")
-            grams = between("amount", amount.read("mass", "amount"), 0, 1e7, unit="g", name="what is left")
+            left = _amount(amount, cast(Measure, lot.measure), "what is left")
         if kind in ("bad", "cleared") and not note.strip():
             raise Refused("note", "the note is empty; say in a few words why")
         uow.add(
@@ -196,7 +210,7 @@ def note_lot(uow: UnitOfWork, lot_id: str, order: NoteLot, now: datetime) -> Non
                 id=order.id,
                 lot_id=lot.id,
                 kind=kind,
-                grams=grams,
+                amount=left,
                 note=note.strip()[:500],
                 happened_at=now,
                 recorded_at=now,

@@ -32,7 +32,7 @@ function PlyBook({ partId, kept }: { partId: string; kept: PliesView }) {
     ...view.plies.flatMap((_, i) => ['angle', 'zone', 'stage'].map((field) => `plies.${i}.${field}`)),
     ...view.zones.flatMap((zone, i) => [
       `zones.${i}`,
-      ...['name', 'corners', 'insert', 'threads', ...zone.fields.map((field) => field.field)].map(
+      ...['name', 'corners', 'insert', 'threads', 'joints', ...zone.fields.map((field) => field.field)].map(
         (field) => `zones.${i}.${field}`,
       ),
     ]),
@@ -86,6 +86,7 @@ function PlyBook({ partId, kept }: { partId: string; kept: PliesView }) {
             Drawn from above, nose up: laid into a mould one looks at the other face, and it turns about.
           </p>
           <Weights view={view} />
+          {view.scoring.rows.length > 0 && <Scoring scoring={view.scoring} />}
         </section>
         <PlyRows view={view} edited={edited} lit={lit} onLight={setLit} />
       </div>
@@ -93,9 +94,44 @@ function PlyBook({ partId, kept }: { partId: string; kept: PliesView }) {
   )
 }
 
+/** Where the core is cut so that it follows the curve. */
+function Scoring({ scoring }: { scoring: PliesView['scoring'] }) {
+  return (
+    <section aria-label="Scoring of the core" className="mt-2 flex min-w-0 flex-col gap-3">
+      <h2 className="font-semibold text-xl">Scoring of the core</h2>
+      <p className="text-soft text-sm">
+        Here its side curves tighter than the sheet bends: cut it from its outer face, along the span, and
+        fill the cuts as it is bedded.
+      </p>
+      <ul className="flex flex-col">
+        {scoring.rows.map((row) => (
+          <li key={row.where} className="flex flex-col gap-1 border-line border-t py-2">
+            <span className="first-letter:uppercase">{row.where}</span>
+            <span className="flex flex-wrap gap-x-6">
+              {row.figures.map((figure) => (
+                <span key={figure.key}>
+                  <span className="text-soft text-sm">{figure.label} </span>
+                  <FigureValue figure={figure} bare />
+                </span>
+              ))}
+            </span>
+            {row.care && <Notice tone="care">{row.care}</Notice>}
+          </li>
+        ))}
+      </ul>
+      {scoring.resin && (
+        <p>
+          <span className="text-soft text-sm">{scoring.resin.label} </span>
+          <FigureValue figure={scoring.resin} bare />
+        </p>
+      )}
+    </section>
+  )
+}
+
 function Weights({ view }: { view: PliesView }) {
   const by = Object.fromEntries(view.figures.map((f) => [f.key, f]))
-  const rows = ['fibre', 'resin', 'core', 'total'].filter((key) => by[`${key}_mass`])
+  const rows = ['fibre', 'resin', 'core', 'insert', 'total'].filter((key) => by[`${key}_mass`])
   return (
     <section className="mt-2 flex min-w-0 flex-col gap-3">
       <h2 className="font-semibold text-xl">Comes to</h2>
@@ -114,7 +150,7 @@ function Weights({ view }: { view: PliesView }) {
                 <td />
                 {rows.map((key) => (
                   <th key={key} className="px-2.5 max-sm:px-0.5 font-normal capitalize">
-                    {key}
+                    {key === 'insert' ? 'let in' : key}
                   </th>
                 ))}
               </tr>

@@ -31,6 +31,7 @@ const bookOf = (view: PliesView): Book => ({
       ...Object.fromEntries(zone.fields.map((field) => [field.field, field.text])),
       insert: zone.insert,
       threads: zone.threads,
+      joints: zone.joints,
     },
     corners: zone.corners,
   })),

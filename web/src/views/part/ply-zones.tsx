@@ -128,6 +128,14 @@ function ZoneRow({ view, zone, i, edited }: RowProps) {
             className="w-28"
           />
         )}
+        <div className="w-44">
+          <Pick
+            label="Joints of the cloth"
+            value={zone.joints}
+            choices={view.joints.map((value) => ({ value, name: value }))}
+            onChange={(joints) => void change(({ texts }) => ({ texts: { ...texts, joints } }))}
+          />
+        </div>
         {zone.area && <FigureValue figure={zone.area} />}
         <button
           type="button"

@@ -3,7 +3,7 @@ import { useRef, useState } from 'react'
 import type { PliesView, ShapeView } from '@/api/client'
 import { FigureValue } from '@/ui/figure'
 import { Hatch, Planform, type PlanScale, type Ring } from '@/weave/planform'
-import type { Book, EditedBook } from './ply-book'
+import type { Book, EditedBook, ZoneTyped } from './ply-book'
 
 type Region = PliesView['regions'][number]
 type Handle = PliesView['zones'][number]['handles'][number]
@@ -18,8 +18,8 @@ type Props = {
   onHere: (region: Region | null) => void
 }
 
-/** On a drawing this narrow [px] edges lie too near each other for a finger: they are typed. */
-const NARROW = 480
+/** So far apart two grips must be for a finger [px]. */
+const FINGER = 52
 
 /** The side with its zones to scale: touch a piece to see its stack, drag an edge and the figures follow. */
 export function ZonedPlanform({ drawing, edited, ply, here, held, onHere }: Props) {
@@ -27,13 +27,10 @@ export function ZonedPlanform({ drawing, edited, ply, here, held, onHere }: Prop
   const zone = view.zones[held]
   // The more plies lie on each other, the darker.
   const fewest = Math.min(...view.regions.map((region) => region.plies.length))
-  const moved = (handle: Handle, value: number) => (book: Book) => {
-    const text = `${Number(value.toPrecision(4))} ${handle.unit}`
-    const zones = book.zones.map((one, n) =>
-      n === held ? { ...one, texts: { ...one.texts, [handle.field]: text } } : one,
-    )
-    return { ...book, zones }
-  }
+  const moved = (handle: Handle, values: number[]) => (book: Book) => ({
+    ...book,
+    zones: book.zones.map((one, n) => (n === held ? movedZone(one, handle, values) : one)),
+  })
   return (
     <>
       <figure
@@ -69,6 +66,7 @@ export function ZonedPlanform({ drawing, edited, ply, here, held, onHere }: Prop
                 />
               ))}
               {ply?.zone && <Fibres ply={ply} scale={scale} />}
+              <Scores rings={view.scoring.rings} scale={scale} />
               {view.zones.map((zone) => (
                 <path
                   key={zone.name}
@@ -79,16 +77,18 @@ export function ZonedPlanform({ drawing, edited, ply, here, held, onHere }: Prop
                   pointerEvents="none"
                 />
               ))}
-              {(scale.width < NARROW ? [] : (zone?.handles ?? [])).map((handle) => (
-                <Grip
-                  key={`${held} ${handle.field}`}
-                  handle={handle}
-                  scale={scale}
-                  name={`${zone?.name}: ${zone?.fields.find((f) => f.field === handle.field)?.label ?? ''}`}
-                  onMove={(value) => void look(moved(handle, value))}
-                  onLeave={(value) => void save(moved(handle, value))}
-                />
-              ))}
+              {zone &&
+                placed(zone.handles, scale).map(({ handle, grip }) => (
+                  <Grip
+                    key={`${held} ${handle.field}`}
+                    handle={handle}
+                    grip={grip}
+                    scale={scale}
+                    name={`${zone.name}: ${handle.name}`}
+                    onMove={(values) => void look(moved(handle, values))}
+                    onLeave={(values) => void save(moved(handle, values))}
+                  />
+                ))}
             </>
           )}
         />
@@ -145,66 +145,123 @@ function Fibres({ ply, scale }: { ply: PliesView['plies'][number]; scale: PlanSc
   )
 }
 
-type GripProps = {
-  handle: Handle
-  scale: PlanScale
-  name: string
-  onMove: (value: number) => void
-  onLeave: (value: number) => void
+const written = (handle: Handle, values: number[]) =>
+  handle.moves.map(({ unit }, n) => `${Number((values[n] ?? 0).toPrecision(4))} ${unit}`)
+
+/** A zone after one of its edges or corners was dragged: the same as if it had been typed. */
+function movedZone(zone: ZoneTyped, handle: Handle, values: number[]): ZoneTyped {
+  const texts = written(handle, values)
+  const corner = /^corners\.(\d+)$/.exec(handle.field)
+  if (!corner) return { ...zone, texts: { ...zone.texts, [handle.field]: texts[0] ?? '' } }
+  const lines = zone.corners.split('\n').filter((line) => line.trim())
+  lines[Number(corner[1])] = texts.join('; ')
+  return { ...zone, corners: lines.join('\n') }
 }
 
-/** An edge to take hold of; arrow keys move it too. */
-function Grip({ handle, scale, name, onMove, onLeave }: GripProps) {
-  const begun = useRef<[number, number] | null>(null)
-  const [to, setTo] = useState<number | null>(null)
-  const along = (handle.per_m[0] ?? 0) !== 0
-  // It stays under the finger while the drawing follows what was looked at.
-  const shift = to === null ? 0 : to - handle.value
-  const per = (along ? handle.per_m[0] : handle.per_m[1]) ?? 0
-  const px = per ? (shift / per) * scale.perMetre : 0
-  const [cx, cy] = [scale.x(handle.at) + (along ? px : 0), scale.y(handle.at) + (along ? 0 : px)]
-  const valueAt = (event: React.PointerEvent) => {
-    const [x0, y0] = begun.current ?? [event.clientX, event.clientY]
-    const metres = (along ? event.clientX - x0 : event.clientY - y0) / scale.perMetre
-    return held.current + metres * per
+/** Where each grip is drawn [px]: on its edge, or out from the zone's middle where two would lie under one finger. */
+function placed(handles: readonly Handle[], { x, y }: PlanScale) {
+  const on = handles.map((handle) => [x(handle.at), y(handle.at)] as const)
+  const middle = [0, 1].map((i) => on.reduce((sum, p) => sum + (p[i] ?? 0), 0) / (on.length || 1))
+  const near = (n: number) =>
+    on.some((p, i) => i !== n && Math.hypot(p[0] - (on[n]?.[0] ?? 0), p[1] - (on[n]?.[1] ?? 0)) < FINGER)
+  return handles.map((handle, n) => {
+    const [px, py] = on[n] ?? [0, 0]
+    const [dx, dy] = [px - (middle[0] ?? 0), py - (middle[1] ?? 0)]
+    const far = Math.hypot(dx, dy)
+    const out = near(n) && far > 1 ? Math.max(FINGER - far, 0) / far : 0
+    return { handle, grip: [px + dx * out, py + dy * out] as const }
+  })
+}
+
+/** Where the core is scored: lines along the span. */
+function Scores({ rings, scale }: { rings: readonly Ring[]; scale: PlanScale }) {
+  return (
+    <g pointerEvents="none" stroke="var(--walnut)" strokeWidth={1} strokeDasharray="7 4">
+      {rings.map((ring) => {
+        const [a, b, c, d] = ring.map((p) => [scale.x(p), scale.y(p)] as const)
+        if (!a || !b || !c || !d) return null
+        const between = (p: readonly [number, number], q: readonly [number, number], t: number) =>
+          [p[0] + (q[0] - p[0]) * t, p[1] + (q[1] - p[1]) * t] as const
+        return [0, 0.33, 0.67, 1].map((t) => {
+          const [from, to] = [between(a, d, t), between(b, c, t)]
+          return <line key={`${ring.join()} ${t}`} x1={from[0]} y1={from[1]} x2={to[0]} y2={to[1]} />
+        })
+      })}
+    </g>
+  )
+}
+
+type GripProps = {
+  handle: Handle
+  grip: readonly [number, number]
+  scale: PlanScale
+  name: string
+  onMove: (values: number[]) => void
+  onLeave: (values: number[]) => void
+}
+
+/** An edge or a corner to take hold of; arrow keys move it too. */
+function Grip({ handle, grip, scale, name, onMove, onLeave }: GripProps) {
+  const begun = useRef<{ at: [number, number]; values: number[]; grip: readonly [number, number] } | null>(
+    null,
+  )
+  const [by, setBy] = useState<[number, number] | null>(null)
+  const now = handle.moves.map(({ value }) => value)
+  const [along, across] = [0, 1].map((i) => handle.moves.some(({ per_m }) => per_m[i] !== 0))
+  const shifted = (values: number[], px: readonly number[]) =>
+    handle.moves.map(({ per_m, low, high }, n) => {
+      const metres = px.map((one) => one / scale.perMetre)
+      const value = (values[n] ?? 0) + (metres[0] ?? 0) * (per_m[0] ?? 0) + (metres[1] ?? 0) * (per_m[1] ?? 0)
+      return Math.min(Math.max(value, low), high)
+    })
+  const dragged = (event: React.PointerEvent): [number, number] => {
+    const [x0, y0] = begun.current?.at ?? [event.clientX, event.clientY]
+    return [along ? event.clientX - x0 : 0, across ? event.clientY - y0 : 0]
   }
-  const held = useRef(handle.value)
   const stop = () => {
     begun.current = null
-    setTo(null)
+    setBy(null)
   }
+  // It stays under the finger while the drawing follows what was looked at.
+  const [gx, gy] = begun.current?.grip ?? grip
+  const [cx, cy] = [gx + (by?.[0] ?? 0), gy + (by?.[1] ?? 0)]
+  const [ex, ey] = [scale.x(handle.at), scale.y(handle.at)]
   return (
     <g
       tabIndex={0}
       role="slider"
       aria-label={name}
-      aria-valuenow={Number(handle.value.toPrecision(4))}
-      aria-valuetext={`${Number(handle.value.toPrecision(4))} ${handle.unit}`}
-      className={clsx('touch-none', along ? 'cursor-ew-resize' : 'cursor-ns-resize')}
+      aria-valuenow={Number((now[0] ?? 0).toPrecision(4))}
+      aria-valuetext={written(handle, now).join(', ')}
+      className={clsx(
+        'touch-none',
+        along && across ? 'cursor-move' : along ? 'cursor-ew-resize' : 'cursor-ns-resize',
+      )}
       onPointerDown={(event) => {
-        begun.current = [event.clientX, event.clientY]
-        held.current = handle.value
+        begun.current = { at: [event.clientX, event.clientY], values: now, grip }
         event.currentTarget.setPointerCapture(event.pointerId)
       }}
       onPointerMove={(event) => {
         if (!begun.current) return
-        const value = valueAt(event)
-        setTo(value)
-        onMove(value)
+        const px = dragged(event)
+        setBy(px)
+        onMove(shifted(begun.current.values, px))
       }}
       onPointerUp={(event) => {
-        if (begun.current && to !== null) onLeave(valueAt(event))
+        if (begun.current && by) onLeave(shifted(begun.current.values, dragged(event)))
         stop()
       }}
       onPointerCancel={stop}
       onKeyDown={(event) => {
-        const way = { ArrowRight: [1, 0], ArrowLeft: [-1, 0], ArrowDown: [0, 1], ArrowUp: [0, -1] }[event.key]
-        const step = way ? ((along ? way[0] : way[1]) ?? 0) : 0
-        if (!step) return
+        const way = { ArrowRight: [4, 0], ArrowLeft: [-4, 0], ArrowDown: [0, 4], ArrowUp: [0, -4] }[event.key]
+        if (!way || !((along && way[0]) || (across && way[1]))) return
         event.preventDefault()
-        onLeave(handle.value + (step * per * 4) / scale.perMetre)
+        onLeave(shifted(now, way))
       }}
     >
+      {Math.hypot(cx - ex, cy - ey) > 1 && (
+        <line x1={ex} y1={ey} x2={cx} y2={cy} stroke="var(--woad)" strokeWidth={1.5} />
+      )}
       <circle cx={cx} cy={cy} r={22} fill="transparent" />
       <circle cx={cx} cy={cy} r={11} fill="var(--panel)" stroke="var(--woad)" strokeWidth={3} />
     </g>

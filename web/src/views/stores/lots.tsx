@@ -61,9 +61,12 @@ const problemsOf = (error: unknown) => {
   throw error
 }
 
+/** What lots are weighed in is the scale's; all else is typed as it is shown. */
+const typedAs = (measure: Lot['measure']) => (measure === 'mass' ? 'scale' : measure)
+
 function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) {
   const refresh = useRefresh()
-  const unit = useUnitOf()('scale')
+  const unit = useUnitOf()(typedAs(sheet.measure))
   const [id] = useState(newId)
   const [lot, setLot] = useState({
     number: '',
@@ -106,16 +109,18 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
           problem={problem?.fields.lot_number}
           onChange={(number) => put({ number })}
         />
-        <OneOf
-          label="It is of"
-          value={lot.component}
-          choices={[
-            { value: 'both', name: 'Both' },
-            { value: 'resin', name: 'Resin' },
-            { value: 'hardener', name: 'Hardener' },
-          ]}
-          onChange={(component) => put({ component })}
-        />
+        {sheet.measure === 'mass' && (
+          <OneOf
+            label="It is of"
+            value={lot.component}
+            choices={[
+              { value: 'both', name: 'Both' },
+              { value: 'resin', name: 'Resin' },
+              { value: 'hardener', name: 'Hardener' },
+            ]}
+            onChange={(component) => put({ component })}
+          />
+        )}
         <TextField
           label="How much"
           unit={unit}
@@ -158,7 +163,7 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
   const refresh = useRefresh()
   const clock = useClock()
   const show = useShow()
-  const unit = useUnitOf()('scale')
+  const unitOf = useUnitOf()
   const [amount, setAmount] = useState('')
   const [note, setNote] = useState('')
   const [problem, setProblem] = useState<Problem | null>(null)
@@ -168,6 +173,7 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
     queryFn: () => answer(client.GET('/api/v1/lots/{lot_id}', path)),
   }).data
   if (!trail) return null
+  const unit = unitOf(typedAs(trail.lot.measure))
   const mark = async (kind: keyof typeof DOING) => {
     try {
       await answer(
@@ -190,9 +196,9 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
         <Notice tone={trail.lot.bad ? 'stop' : 'wait'}>{trail.sentence}</Notice>
         {trail.lot.care && !trail.lot.bad && <Notice tone="care">{trail.lot.care}</Notice>}
         <p>
-          {trail.lot.left_g === null
+          {trail.lot.left === null
             ? 'How much came was not said.'
-            : `By the book ${show(trail.lot.left_g, 'mass')} left.`}
+            : `By the book ${show(trail.lot.left, trail.lot.measure)} left.`}
           {trail.lot.good_until && ` Good until ${clock.dayYear(`${trail.lot.good_until}T12:00Z`)}.`}
         </p>
         <ul>
@@ -206,7 +212,9 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
           ))}
         </ul>
         <TextField
-          label="Counted or weighed: so much is left"
+          label={
+            trail.lot.measure === 'mass' ? 'Counted or weighed: so much is left' : 'Counted: so much is left'
+          }
           unit={unit}
           value={amount}
           problem={problem?.fields.amount}

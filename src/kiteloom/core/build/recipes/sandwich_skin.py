@@ -10,18 +10,20 @@ assumptions until the crew's own hours replace them.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, replace
 
-from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task
+from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Scores, Task, on_its_side
 from kiteloom.core.build.run_sheet import BARE, CLEAN, PRESSED, READY, laid, let_in
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.wet import wet
-from kiteloom.core.laminate.cover import alike, resin_g, stages
+from kiteloom.core.laminate.cover import Covered, alike, resin_g, stages
+from kiteloom.core.laminate.scoring import scoring_of
 from kiteloom.core.laminate.stack import Ply
 from kiteloom.core.need import supplies
 from kiteloom.core.need.resin import resin_need
 from kiteloom.core.need.supplies import Supply
+from kiteloom.core.shape.loft import Loft
 from kiteloom.core.shape.section import Side
 
 #: The stages a laminating resin's sheet must give for this recipe.
@@ -78,7 +80,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     >>> [step.key for step in steps(example(RECIPE))]
     ['prepare', 'skin-1/layup', 'skin-1/peel', 'core/bed', 'skin-2/layup', 'skin-2/peel', 'trim']
     """
-    stack, resin, area, covered = task.laid, task.products["resin"], task.area_m2(), task.covered()
+    stack, resin, area, covered = task.laid, task.products["resin"], task.area_m2(), covers(task)
 
     def dry(key: str, name: str, rate: _Rate, caution: str, *after: After, over: float = area) -> Step:
         estimate = rate.estimate(over, 1)
@@ -143,7 +145,7 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     >>> [(need.step, round(need.takes.total_g)) for need in needs(example(RECIPE))]
     [('skin-1/layup', 1111), ('core/bed', 779), ('skin-2/layup', 903)]
     """
-    stack, density, covered = task.laid, task.products["resin"].cured_density_g_ml, task.covered()
+    stack, density, covered = task.laid, task.products["resin"].cured_density_g_ml, covers(task)
     outer, inner = _stages(task)
     uptake = stack.core.resin_uptake_g_m2_per_side if stack.core else 0.0
     found = []
@@ -155,8 +157,9 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     for row, bled in zip(outer, covered.outside, strict=True):
         laid_up(row, 0.0, bled)
     if stack.core is not None:
-        # Bedding takes up resin on the mould side, on a wet skin; nothing is bled, the bag only presses.
-        bed = covered.core * (uptake + BED_G_M2)
+        # Bedding takes up resin on the mould side, on a wet skin, and fills the scores that open there; nothing is
+        # bled, the bag only presses.
+        bed = covered.core * (uptake + BED_G_M2) + covered.scores_ml * density
         found.append(Need("core/bed", "resin", resin_need(0.0, bed, task.losses)))
     for n, (row, bled) in enumerate(zip(inner, covered.inside, strict=True)):
         laid_up(row, covered.core_faces[1] * uptake if n == 0 else 0.0, bled)
@@ -169,7 +172,7 @@ def uses(task: Task[Given]) -> tuple[Supply, ...]:
     >>> [one.name for one in uses(replace(example(RECIPE), form=PLANK))][:6]
     ['release wax, coats', 'twill', 'twill', 'peel ply', 'release film with holes', 'breather']
     """
-    stack, covered, losses = task.laid, task.covered(), task.losses
+    stack, covered, losses = task.laid, covers(task), task.losses
     sides: tuple[Side, ...] = ("upper", "lower") if task.side == "whole" else (task.side,)
     around = sum(task.shape.around_m(side) for side in sides)
     outer, inner = _stages(task)
@@ -203,9 +206,8 @@ def items(task: Task[Given], key: str) -> tuple[Item, ...]:
         return (
             READY,
             *([BARE] if stack.outside else []),
-            Item(
-                "face", "Core scored, its face slurried until it drinks no more", stack.core.name if stack.core else ""
-            ),
+            *_scores(task),
+            Item("face", "Core’s face slurried until it drinks no more", stack.core.name if stack.core else ""),
             Item("holes", "Core drilled, a hole a hand apart: trapped air must get out under the bag"),
             Item("wet", "A coat on the skin too, even and wet, edges and joints filled"),
             *let_in(stack.hard),
@@ -219,6 +221,31 @@ def items(task: Task[Given], key: str) -> tuple[Item, ...]:
     on_cured = row.number > 1 or (row in inner and stack.core is None and bool(stack.outside))
     plies = tuple(stack.plies[n] for n in row.plies)
     return laid(plies, row.plies[0] + 1, task.hand, before=(BARE,) if on_cured else ())
+
+
+def scores(task: Task[Given]) -> Scores:
+    """How the core is scored on each side it is bedded on; not at all on a flat one.
+
+    >>> on_a_plank = replace(example(RECIPE), form=PLANK, side="lower")
+    >>> [(side, round(scoring.fills_ml)) for side, scoring in scores(on_a_plank)], scores(example(RECIPE))
+    ([('lower', 124)], ())
+    """
+    if task.laid.core is None or not isinstance(task.form, Loft):
+        return ()
+    return tuple((side, scoring_of(cover)) for side, cover in on_its_side(task))
+
+
+def covers(task: Task[Given]) -> Covered:
+    """What its ply book covers, and what fills the scores of its core."""
+    return replace(task.covered(), scores_ml=sum(scoring.fills_ml for _, scoring in scores(task)))
+
+
+def _scores(task: Task[Given]) -> Iterator[Item]:
+    for side, scoring in scores(task):
+        which = f", {side} side" if task.side == "whole" else ""
+        if scoring.rows:
+            words = f"Core scored from its outer face{which}, lines along the span"
+            yield Item(f"score-{side}", words, scored=scoring.rows)
 
 
 RECIPE = Recipe(
@@ -235,4 +262,6 @@ RECIPE = Recipe(
     shapes=SURFACES,
     laid_up=True,
     staged=True,
+    covers=covers,
+    scores=scores,
 )
