@@ -127,7 +127,8 @@ def test_a_ply_turned_on_the_right_hand_part_turns_its_mirror_image_on_the_left(
 def test_weights_follow_from_the_book_and_the_shape(shop, left_upper, book):
     area = figures(shop.get(f"/parts/{left_upper}/shape"))["upper_area"]
     before = figures(shop.get(f"/parts/{left_upper}/plies"))
-    assert before["total_mass"] == pytest.approx(before["total_per_m2"] * area)
+    scores = shop.get(f"/parts/{left_upper}/plies")["scoring"]["resin"]["value"]
+    assert before["total_mass"] == pytest.approx(before["total_per_m2"] * area + scores)
     assert before["total_per_m2"] == pytest.approx(sum(before[f"{k}_per_m2"] for k in ("fibre", "resin", "core")))
     book(left_upper, core_id=None, core_after=0)
     bare = shop.get(f"/parts/{left_upper}/plies")

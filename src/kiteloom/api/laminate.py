@@ -6,7 +6,7 @@ from flask import Response
 
 from kiteloom.api.build import OfJob
 from kiteloom.api.house import Routes, file, now, store
-from kiteloom.views.part import plies, ply_sheet
+from kiteloom.views.part import pieces, plies, ply_sheet
 from kiteloom.workshop.base.saved import Saved
 from kiteloom.workshop.build.plies import EditPlies
 from kiteloom.workshop.log.changes import change_plies as change_ply_book
@@ -21,6 +21,15 @@ def read_plies(part_id: str, asked: OfJob) -> plies.PliesView:
     """The ply book of one of its jobs."""
     with store().reading() as uow:
         return plies.plies_view(uow, part_id, asked.job)
+
+
+@bp.get("/parts/<part_id>/pieces")
+@bp.asks(OfJob)
+@bp.gives(pieces.PiecesView)
+def read_pieces(part_id: str, asked: OfJob) -> pieces.PiecesView:
+    """The pieces of one of its jobs, by its key."""
+    with store().reading() as uow:
+        return pieces.pieces_view(uow, part_id, asked.job)
 
 
 @bp.get("/parts/<part_id>/plies.pdf")

@@ -50,6 +50,7 @@ MADE_FROM = {
     "shape-look": frozenset(("shop",)),
     "job-look": BUILT,
     "plies": BUILT | {"cut"},
+    "pieces": BUILT | {"cut"},
     "built-from": BUILT,
     "job": BUILT | {"crew", "work", "batch"},
     "mix": BUILT | STORED | {"crew", "witness", "work"},

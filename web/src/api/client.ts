@@ -27,6 +27,7 @@ export type ShapeView = Omit<Whole<Schemas['ShapeViewOut']>, 'typed'> & { typed:
 export type ShapeLook = Whole<Schemas['ShapeLookOut']>
 export type JobLook = Schemas['JobLookOut']
 export type AirframeLooked = Schemas['AirframeLookedOut']
+export type PiecesView = Schemas['PiecesViewOut']
 export type PliesView = Schemas['PliesViewOut']
 export type Learnt = Schemas['LearntViewOut']
 export type MixView = Schemas['MixViewOut']

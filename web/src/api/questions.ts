@@ -224,6 +224,14 @@ export const usePlies = (id: string, job: string) =>
     queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/plies', ofJob(id, job))),
   })
 
+/** The pieces a job's ply book is cut into; not asked while no job is named. */
+export const usePieces = (id: string, job: string | null) =>
+  useQuery({
+    queryKey: ['pieces', id, job],
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/pieces', ofJob(id, job ?? ''))),
+    enabled: job !== null,
+  })
+
 /** What a part takes: in one job, or for one step; in all its jobs where neither is named. */
 export const useMix = (id: string, of: { job?: string; step?: string } = {}) =>
   useQuery({

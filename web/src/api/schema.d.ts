@@ -5491,6 +5491,64 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pieces of one of its jobs, by its key. */
+        get: {
+            parameters: {
+                query?: {
+                    job?: string | null;
+                };
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PiecesViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/cut-ways/{way_id}/stop": {
         parameters: {
             query?: never;
@@ -18730,6 +18788,143 @@ export interface components {
          * @description Several strokes of a pump, weighed together. The client makes the id.
          */
         WeighPumpIn: components["schemas"]["WeighPumpIn.WeighPump"];
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "PiecesViewOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["PiecesViewOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "PiecesViewOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * PieceRow
+         * @description A piece as it lies on the table, its warp or grain to the right: what is written on it, and its edges [mm].
+         *
+         *     ``ply`` is its place in the book, −1 for the core; ``state`` is cut, not cut yet, or not laid out.
+         */
+        "PiecesViewOut.PieceRow": {
+            /** Code */
+            code: string;
+            /** Ply */
+            ply: number;
+            /** Lies */
+            lies: string;
+            /** Size */
+            size: string;
+            /** Outline Mm */
+            outline_mm: [
+                number,
+                number
+            ][];
+            /** Figures */
+            figures: components["schemas"]["PiecesViewOut.Figure"][];
+            /** State */
+            state: string;
+            /** Plan Id */
+            plan_id: string;
+        };
+        /**
+         * PiecesView
+         * @description All pieces of a job, product by product.
+         */
+        "PiecesViewOut.PiecesView": {
+            /** Part Id */
+            part_id: string;
+            /** Job */
+            job: string;
+            /** Products */
+            products: components["schemas"]["PiecesViewOut.ProductPieces"][];
+            /** Laid In */
+            laid_in: {
+                [key: string]: string[];
+            };
+        };
+        /**
+         * ProductPieces
+         * @description What is cut from one product; ``wrong`` says why nothing can be, where nothing can.
+         */
+        "PiecesViewOut.ProductPieces": {
+            /** Sheet Id */
+            sheet_id: string;
+            /** Product */
+            product: string;
+            /** Sentence */
+            sentence: string;
+            /** Wrong */
+            wrong: string;
+            /** Asks */
+            asks: string[];
+            /** Pieces */
+            pieces: components["schemas"]["PiecesViewOut.PieceRow"][];
+            total: components["schemas"]["PiecesViewOut.Figure"] | null;
+            /** Stock */
+            stock: string;
+            /** Unplanned */
+            unplanned: boolean;
+        };
+        /**
+         * PiecesViewOut
+         * @description All pieces of a job, product by product.
+         */
+        PiecesViewOut: components["schemas"]["PiecesViewOut.PiecesView"];
         /**
          * AsText
          * @description A figure to edit, as text in a unit.

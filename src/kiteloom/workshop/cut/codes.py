@@ -12,12 +12,17 @@ from kiteloom.workshop.cut.ticks import cut_pieces, is_cut
 
 @dataclass(frozen=True)
 class PieceCode:
-    """A piece of a ply: its code, the cut plan it is in, and whether it is cut."""
+    """A piece of a ply: its code, the cut plan it is in, whether it is cut, and its edges face up [mm].
+
+    ``angle_deg`` is how its warp or grain runs there.
+    """
 
     code: str
     plan_id: str
     plan: str
     cut: bool
+    outline_mm: tuple[tuple[float, float], ...] = ()
+    angle_deg: float = 0.0
 
 
 def codes_of(uow: UnitOfWork, part_id: str, job: str) -> dict[int, list[PieceCode]]:
@@ -38,7 +43,14 @@ def codes_of(uow: UnitOfWork, part_id: str, job: str) -> dict[int, list[PieceCod
         for ply in dict.fromkeys(piece["ply"] for piece in mine):
             if ply not in found:
                 found[ply] = [
-                    PieceCode(piece["code"], plan.id, plan.name, f"{piece['key']}#1" in done)
+                    PieceCode(
+                        piece["code"],
+                        plan.id,
+                        plan.name,
+                        f"{piece['key']}#1" in done,
+                        tuple((x, y) for x, y in piece["outline_mm"]),
+                        piece["angle_deg"],
+                    )
                     for piece in mine
                     if piece["ply"] == ply
                 ]

@@ -134,20 +134,31 @@ def _of_row(
         raise Refused("job", "; ".join(job.cant) or "it can't be made")
     if job.stack is None:
         raise Refused("job", f"{job.name} lays up nothing")
-    yield from _of_job(uow, part, job, plan, way, off, asks)
+    yield from _of_job(uow, part, job, plan.data_sheet_id, plan.plies, way, off, asks)
+
+
+def pieces_of_job(
+    uow: UnitOfWork, part: BuiltPart, job: BuiltJob, sheet: DataSheet, way: Way, asks: list[str]
+) -> Iterator[Wanted]:
+    """What a job's ply book takes of a product, cut one way, without a plan.
+
+    Raises
+    ------
+    Refused
+        If it can't be cut so, or the job can't be made.
+    """
+    if job.cant or job.recipe is None or job.task is None:
+        raise Refused("job", "; ".join(job.cant) or "it can't be made")
+    yield from _of_job(uow, part, job, sheet.id, "all", way, sheet.says.get("fibre_off_deg") or 0.0, asks)
 
 
 def _of_job(
-    uow: UnitOfWork, part: BuiltPart, job: BuiltJob, plan: CutPlan, way: Way, off: float, asks: list[str]
+    uow: UnitOfWork, part: BuiltPart, job: BuiltJob, sheet_id: str, which: str, way: Way, off: float, asks: list[str]
 ) -> Iterator[Wanted]:
     assert job.recipe is not None
     assert job.task is not None
     book = job_row(uow.get(Part, part.id), job.key).ply_book
-    plies = [
-        n
-        for n, row in enumerate(book["plies"])
-        if row["cloth_id"] == plan.data_sheet_id and taken(plan.plies, row["angle_deg"])
-    ]
+    plies = [n for n, row in enumerate(book["plies"]) if row["cloth_id"] == sheet_id and taken(which, row["angle_deg"])]
     hand, lies = hand_of(uow.get(Part, part.id)), job.recipe.lies(job.task)
     for side, cover in lies:
         mark = _SIDES[side] if len(lies) > 1 else ""
@@ -158,7 +169,7 @@ def _of_job(
             angle = ply.angle_deg - off if isinstance(way, OffRoll) else way.grain_deg
             yield from here.cut(cover.plies[n], n, f"{mark}{n + 1}", angle, joints)
         # Where the whole of a part is, its core lies once, in the middle.
-        if cover.core is not None and book.get("core_id") == plan.data_sheet_id and side == lies[0][0]:
+        if cover.core is not None and book.get("core_id") == sheet_id and side == lies[0][0]:
             yield from here.cut(cover.core, CORE, "core ", way.grain_deg, joints_of(cover))
 
 

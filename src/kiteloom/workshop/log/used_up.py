@@ -60,10 +60,12 @@ def stocks(uow: UnitOfWork) -> dict[str, list[Stock]]:
 
 def _stocks(uow: UnitOfWork) -> dict[str, list[Stock]]:
     by_use: dict[str, list[tuple[Lot, float, float, float]]] = defaultdict(list)
-    for lot in uow.once("lots", lambda: uow.all(Lot)):
-        if lot.measure == "mass" or found_bad(uow, lot.id) is not None:
+    counted = [lot for lot in uow.once("lots", lambda: uow.all(Lot)) if lot.measure != "mass"]
+    sheets = {sheet.id: sheet for sheet in uow.all(DataSheet)} if counted else {}
+    for lot in counted:
+        if found_bad(uow, lot.id) is not None:
             continue
-        says = uow.get(DataSheet, lot.data_sheet_id).says
+        says = sheets[lot.data_sheet_id].says
         use = str(says.get("used_as"))
         per_unit = _per_unit(use, says.get("roll_width_m"))
         counts = [note for note in notes_of_lot(uow, lot.id) if note.kind == "counted"]

@@ -1,12 +1,12 @@
 import { useState } from 'react'
-import { Link, useNavigate } from 'react-router'
-import { useRefresh } from '@/api/changes'
-import { answer, type CutPlansView, client, newId } from '@/api/client'
+import { Link } from 'react-router'
+import { answer, type CutPlansView, client } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { useCutPlans } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { Notice } from '@/ui/notice'
+import { useBegin } from './begin'
 import { Remnants } from './remnants'
 
 /** Cut plans, what is in none yet, and what was left over. */
@@ -172,26 +172,6 @@ function Product({ row }: { row: CutPlansView['to_cut'][number] }) {
       )}
     </li>
   )
-}
-
-/** Begins a plan and goes there. */
-function useBegin(): [string, (sheet: string, rows: { part_id: string; job: string }[]) => Promise<void>] {
-  const go = useNavigate()
-  const refresh = useRefresh()
-  const [problem, setProblem] = useState('')
-  const [id] = useState(newId)
-  const begin = async (data_sheet_id: string, jobs: { part_id: string; job: string }[]) => {
-    const rows = jobs.map(({ part_id, job }) => ({ part_id, job }))
-    try {
-      await answer(client.POST('/api/v1/cut-plans', { body: { id, data_sheet_id, rows } }))
-    } catch (error) {
-      setProblem(error instanceof Error ? error.message : 'Not done.')
-      return
-    }
-    await refresh()
-    void go(`/cut/${id}`)
-  }
-  return [problem, begin]
 }
 
 /** A plan for what no ply book takes: plywood for ribs and skins. */

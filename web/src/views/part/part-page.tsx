@@ -10,6 +10,7 @@ import { SideSheet } from '@/ui/side-sheet'
 import { JobColumn } from './job-column'
 import { MixTab } from './mix-tab'
 import { PartSheet } from './part-sheet'
+import { PiecesTab } from './pieces-tab'
 import { PliesTab } from './plies-tab'
 import { RecordTab } from './record-tab'
 import { ShapeTab } from './shape-tab'
@@ -27,6 +28,7 @@ const OF_JOB = [
   { key: 'what', name: 'What' },
   { key: 'plies', name: 'Plies' },
   { key: 'mix', name: 'Takes' },
+  { key: 'pieces', name: 'Pieces' },
 ]
 
 /** The job one would look at first: what is being built, else what comes next, else the last. */
@@ -52,8 +54,15 @@ export default function PartPage() {
 function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; tab: string }) {
   const go = useNavigate()
   const [open, setOpen] = useState(false)
+  // The ply that is lit is the same on every tab of its job.
+  const [lit, setLit] = useState<{ job: string; ply: number | null }>({ job: '', ply: null })
+  const key = job?.key ?? ''
+  const lighting = {
+    lit: lit.job === key ? lit.ply : null,
+    onLight: (ply: number | null) => setLit({ job: key, ply }),
+  }
   const ofPart = OF_PART
-  const ofJob = job ? OF_JOB.filter(({ key }) => key !== 'plies' || job.laid_up) : []
+  const ofJob = job ? OF_JOB.filter(({ key }) => (key !== 'plies' && key !== 'pieces') || job.laid_up) : []
   const known = [...ofPart, ...ofJob]
   const to = (next: string, key = job?.key ?? '') => `/part/${head.id}/${next}?job=${key}`
   if (!known.some(({ key }) => key === tab)) return <Navigate to={to(job ? 'steps' : 'shape')} replace />
@@ -103,7 +112,7 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
           )}
           {known.map(({ key }) => (
             <Tabs.Content key={key} value={key} tabIndex={-1}>
-              <Content tab={key} head={head} job={job} />
+              <Content tab={key} head={head} job={job} lighting={lighting} />
             </Tabs.Content>
           ))}
         </div>
@@ -134,13 +143,17 @@ function List({ label, tabs }: { label: string; tabs: { key: string; name: strin
   )
 }
 
-function Content({ tab, head, job }: { tab: string; head: PartHead; job: JobHead | undefined }) {
+type Lighting = { lit: number | null; onLight: (ply: number | null) => void }
+type ContentProps = { tab: string; head: PartHead; job: JobHead | undefined; lighting: Lighting }
+
+function Content({ tab, head, job, lighting }: ContentProps) {
   if (tab === 'shape') return <ShapeTab head={head} />
   if (tab === 'weight') return <WeightTab partId={head.id} />
   if (tab === 'record' || !job) return <RecordTab partId={head.id} />
   const of = { partId: head.id, job: job.key }
   if (tab === 'what') return <WhatTab {...of} head={head} />
-  if (tab === 'plies') return <PliesTab {...of} />
+  if (tab === 'plies') return <PliesTab {...of} {...lighting} />
+  if (tab === 'pieces') return <PiecesTab {...of} {...lighting} />
   if (tab === 'mix') return <MixTab {...of} />
-  return <StepsTab {...of} several={head.jobs.length > 1} />
+  return <StepsTab {...of} lit={lighting.lit} several={head.jobs.length > 1} />
 }

@@ -7,23 +7,25 @@ import { EditProblem } from '@/ui/edit-problem'
 import { FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
 import { PlyStack } from '@/weave/ply-stack'
+import { OfPly } from './pieces-tab'
 import { useBook } from './ply-book'
 import { PlyRows } from './ply-rows'
 import { Zones } from './ply-zones'
 import { ZonedPlanform } from './zoned-planform'
 
-export function PliesTab({ partId, job }: { partId: string; job: string }) {
+type Lighting = { lit: number | null; onLight: (ply: number | null) => void }
+
+export function PliesTab({ partId, job, ...lighting }: { partId: string; job: string } & Lighting) {
   const plies = usePlies(partId, job)
   if (plies.error && !plies.data) return <Notice tone="stop">{plies.error.message}</Notice>
-  return plies.data ? <PlyBook partId={partId} kept={plies.data} /> : null
+  return plies.data ? <PlyBook partId={partId} kept={plies.data} {...lighting} /> : null
 }
 
-function PlyBook({ partId, kept }: { partId: string; kept: PliesView }) {
+function PlyBook({ partId, kept, lit, onLight }: { partId: string; kept: PliesView } & Lighting) {
   const drawing = useShape(partId).data?.drawing
   const show = useShow()
   const edited = useBook(partId, kept)
   const { view, edit } = edited
-  const [lit, setLit] = useState<number | null>(null)
   const [at, setAt] = useState<string | null>(null)
   const [held, setHeld] = useState(0)
   const here = view.regions.find((region) => region.name === at)
@@ -70,7 +72,7 @@ function PlyBook({ partId, kept }: { partId: string; kept: PliesView }) {
               </a>
             )}
           </p>
-          <PlyStack view={view} lit={lit} here={here} onLight={setLit} angle={(deg) => show(deg, 'angle')} />
+          <PlyStack view={view} lit={lit} here={here} onLight={onLight} angle={(deg) => show(deg, 'angle')} />
           <p className="text-soft text-sm">
             {litPly
               ? `Ply ${(lit ?? 0) + 1}: ${litPly.cloth}, as its fibres lie on the part.`
@@ -85,10 +87,11 @@ function PlyBook({ partId, kept }: { partId: string; kept: PliesView }) {
             )}{' '}
             Drawn from above, nose up: laid into a mould one looks at the other face, and it turns about.
           </p>
+          {lit !== null && litPly && <OfPly partId={partId} job={view.job} ply={lit} />}
           <Weights view={view} />
           {view.scoring.rows.length > 0 && <Scoring scoring={view.scoring} />}
         </section>
-        <PlyRows view={view} edited={edited} lit={lit} onLight={setLit} />
+        <PlyRows view={view} edited={edited} lit={lit} onLight={onLight} />
       </div>
     </div>
   )

@@ -1,7 +1,7 @@
 import { useRef, useState } from 'react'
 import { answer, client, newId, type StepView, type TimesView } from '@/api/client'
 import { useEdit } from '@/api/edit'
-import { usePeople, usePlannedStep, useTimes } from '@/api/questions'
+import { usePeople, usePieces, usePlannedStep, useTimes } from '@/api/questions'
 import { Actions, useWork } from '@/app/work'
 import { Button, ButtonLink } from '@/ui/button'
 import { DayField, isDay } from '@/ui/day-field'
@@ -17,13 +17,16 @@ import { BuiltFrom } from './built-from'
 import { Deliveries, Learned } from './step-extras'
 import { Ways } from './ways'
 
-export function StepsTab({ partId, job, several }: { partId: string; job: string; several: boolean }) {
+type StepsProps = { partId: string; job: string; several: boolean; lit: number | null }
+
+export function StepsTab({ partId, job, several, lit }: StepsProps) {
+  const [laidIn] = usePieces(partId, lit === null ? null : job).data?.laid_in[String(lit)] ?? []
   const [start, setStart] = useState('')
   const [picked, setPicked] = useState('')
   const times = useTimes(partId, isDay(start) ? start : '')
   const view = times.data && several ? ofJob(times.data, job) : times.data
   const chosen =
-    view?.steps.find((step) => step.key === picked) ??
+    view?.steps.find((step) => step.key === (picked || laidIn)) ??
     view?.steps.find((step) => step.knots.length > 0) ??
     view?.steps[0]
   const detail = useRef<HTMLDivElement>(null)
