@@ -12,8 +12,10 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.stays import what_stays
 from kiteloom.core.laminate.cover import book_weights
-from kiteloom.core.shape.flat import StripAt, Strips
+from kiteloom.core.shape.flat import Piece, Pieces, StripAt, Strips
+from kiteloom.core.shape.loft import Loft, Station
 from kiteloom.core.shape.place import Place, centroid, middle_aft_m
+from kiteloom.core.shape.section import naca4
 from kiteloom.core.weight.balance import Weight, balance_of, balance_weight, hinge_moment
 from kiteloom.core.weight.hinge import Hinge, Read, behind_hinge_m, judged
 from kiteloom.core.weight.part import OFF, Band, Done, Stays, explained, fibre_share, odd_weight, predicted, stands
@@ -166,3 +168,28 @@ def test_a_reading_says_what_is_balanced_and_what_is_still_wanted():
     assert "150 g more" in half.words
     assert judged(Read(20, 0.2, 400), hinge, "metric").holds
     assert judged(Read(-5, 0.2), hinge, "metric").words == "Nose heavy without a balance weight: none is wanted."
+
+
+def frame(form=None, **given):
+    task = tasks.task("frame", "glue", tasks.EPOXY, given)
+    return tasks.replace(task, form=form) if form is not None else task
+
+
+def wood_g(task):
+    return sum(one.grams for one in recipe_of("frame").wood(task))
+
+
+def test_wood_weighs_what_its_size_says_and_nothing_before_it_is_said():
+    wing = Loft((Station(0.0, 1.0, section=naca4("0012")), Station(1.2, 1.0, section=naca4("0012"))))
+    assert wood_g(frame(wing, rib_pitch_m=0.3)) == 0
+    # Five ribs of 0.0822 m², four tenths of each wood of 3 mm.
+    ribs = frame(wing, rib_pitch_m=0.3, thick_m=0.003, solid=0.4, density_kg_m3=500.0)
+    assert wood_g(ribs) == pytest.approx(5 * 0.0822 * 0.4 * 0.003 * 500_000, rel=1e-3)
+    assert wood_g(tasks.replace(ribs, given=tasks.replace(ribs.given, long_g=800.0))) == pytest.approx(
+        wood_g(ribs) + 800
+    )
+    board = Strips((StripAt(0, 0.5), StripAt(2.0, 0.5)))
+    assert wood_g(frame(board, rib_pitch_m=1.0, thick_m=0.004)) == pytest.approx(1.0 * 0.004 * 450_000)
+    # A face that was said is all wood; length × width is the box round it.
+    rings = (Piece("ring", 2, 0.8, 0.6, 0.01), Piece("plate", 3, thickness_m=0.01, face_m2=0.05))
+    assert wood_g(frame(Pieces(rings), solid=0.25)) == pytest.approx(4500 * (2 * 0.48 * 0.25 + 3 * 0.05))

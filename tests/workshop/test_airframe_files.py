@@ -91,12 +91,27 @@ def found_at_random(shop, seed):
                     plies[1] |= {"zone": "root"}
                 shop.ask("PUT", f"/parts/p{n}/plies", book)
     shop.ask("POST", "/parts/p2/copy", {"id": "c2", "how": "copy"}, 201)
+    weighed_at_random(shop, dice)
     first = built(shop, "p3")[0][0]
     minutes = {"version": 1, "step_key": first, "minutes": {"text": "77", "unit": "min"}}
     shop.client.patch("/api/v1/parts/p3/minutes", json=minutes)
     version = shop.get("/parts/p3/built-from")["version"]
     needs = [{"part_id": "p1", "step_key": first}, {"part_id": "c2", "step_key": first}]
     shop.ask("POST", "/parts/p3/built-from", {"version": version, "needs": needs, "thing": "hull"})
+
+
+def weighed_at_random(shop, dice):
+    """An arm, a hinge, limits, and things it carries."""
+    for n, (name, load) in enumerate((("engine", False), ("pilot", True))):
+        item = {"id": f"i{n}", "version": 0, "name": name, "load": load}
+        item |= {"weighs": {"text": str(dice.randint(20, 90)), "unit": "kg"}, "aft": {"text": "0.7", "unit": "m"}}
+        shop.ask("PUT", "/airframes/wren/items", item)
+    limits = {"version": shop.get("/airframes/wren/weights")["version"], "texts": {"fore_m": "1.2", "aft_m": "1.5 m"}}
+    shop.ask("PATCH", "/airframes/wren/limits", limits)
+    arm = {"version": shop.get("/parts/p1")["version"], "arm": {"text": f"{dice.random():.3f}", "unit": "m"}}
+    shop.ask("PATCH", "/parts/p1/arm", arm)
+    hinge = {"root_m": "40 mm", "tip_m": "30 mm", "ahead_m": "55 mm"}
+    shop.ask("PATCH", "/parts/p0/hinge", {"version": shop.get("/parts/p0/weight")["hinge"]["version"], "texts": hinge})
 
 
 def built(shop, part):
@@ -171,6 +186,44 @@ def test_whatever_is_wrong_in_a_file_it_is_taken_or_refused_and_never_half(empty
     assert len(outcomes) == 3  # taken, refused by row, refused whole
 
 
+def test_what_weight_and_balance_rest_on_goes_along_and_an_older_file_leaves_it_alone(empty_shop, tmp_path):
+    found_at_random(empty_shop, 3)
+    there = empty_shop.get("/airframes/wren/weights")
+    doc = json.loads(empty_shop.client.get("/api/v1/airframes/wren/file").text)
+    other = type(empty_shop)(tmp_path / "other")
+    other.ask("POST", "/airframes/file", {"text": json.dumps(doc), "take": True})
+    here = other.get("/airframes/wren/weights")
+    assert [here[key] for key in ("parts", "items", "stages", "limits")] == [
+        there[key] for key in ("parts", "items", "stages", "limits")
+    ]
+    assert len(doc["carried"]) == 2
+    assert [design for design in doc["designs"] if design["hinge"]]
+    # A file that weighs otherwise is told; one written before weights were is not one without them.
+    doc["carried"][0]["grams"] += 1000.0
+    doc["limits"]["aft_m"] = 9.0
+    looked = other.ask("POST", "/airframes/file", {"text": json.dumps(doc)})
+    assert {row["name"]: row["words"] for row in looked["rows"] if row["what"] == "differs"} == {
+        "datum and limits": ["its datum or limits"], "engine": ["what it weighs, or where it lies"],
+    }  # fmt: skip
+    old = {**doc, "version": 2, "limits": {}, "carried": []}
+    old["designs"] = [{**row, "hinge": {}} for row in doc["designs"]]
+    old["parts"] = [{**row, "arm_m": None} for row in doc["parts"]]
+    assert "differs" not in {
+        row["what"] for row in other.ask("POST", "/airframes/file", {"text": json.dumps(old)})["rows"]
+    }
+    other.ask("POST", "/airframes/file", {"text": json.dumps(doc), "take": True, "replace": True})
+    assert json.loads(other.client.get("/api/v1/airframes/wren/file").text) == doc
+    # What can't be is refused, and named.
+    doc["limits"]["fore_m"] = 9.5
+    doc["carried"][1]["aft_m"] = 4000.0
+    said = other.ask("POST", "/airframes/file", {"text": json.dumps(doc), "take": True, "replace": True})
+    why = [words for row in said["rows"] if row["what"] == "refused" for words in row["words"]]
+    assert why[0] == "the aft limit must lie behind the forward one"
+    assert "4000 m" in why[1]
+    assert not said["taken"]
+    other.close()
+
+
 ROOT = {"name": "root", "kind": "band", "from_m": 0.0, "to_m": 0.2, "lead": 0.0, "tail": 1.0, "step_m": 0.0}
 
 
@@ -182,6 +235,9 @@ def laid_up(doc):
 def test_a_file_from_before_there_were_zones_is_read_and_written_as_the_newer_one(empty_shop, tmp_path):
     found_at_random(empty_shop, 2)
     doc = json.loads(empty_shop.client.get("/api/v1/airframes/wren/file").text)
+    doc |= {"limits": {}, "carried": []}
+    doc["designs"] = [{**row, "hinge": {}} for row in doc["designs"]]
+    doc["parts"] = [{**row, "arm_m": None} for row in doc["parts"]]
     for job in (job for row in (*doc["designs"], *doc["parts"]) for job in row["jobs"]):
         job["zones"], job["core_zone"] = [], ""
         for ply in job["plies"]:
@@ -191,6 +247,11 @@ def test_a_file_from_before_there_were_zones_is_read_and_written_as_the_newer_on
         del job["zones"], job["core_zone"]
         for ply in job["plies"]:
             del ply["zone"], ply["stage"]
+    del older["limits"], older["carried"]
+    for row in older["designs"]:
+        del row["hinge"]
+    for row in older["parts"]:
+        del row["arm_m"]
     other = type(empty_shop)(tmp_path / "other")
     assert other.ask("POST", "/airframes/file", {"text": json.dumps(older), "take": True})["taken"]
     assert json.loads(other.client.get("/api/v1/airframes/wren/file").text) == doc

@@ -214,7 +214,7 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         {"naca": "0009"},
     )
     frame = founding.design(fin, "Rudder frame", "whole")
-    given = {"rib_pitch_m": 0.15, "gussets_per_rib": 2, "stringers": 2, "blocks": 2}
+    given = {"rib_pitch_m": 0.15, "gussets_per_rib": 2, "stringers": 2, "blocks": 2, "thick_m": 0.004, "long_g": 1900.0}
     founding.job(frame, wood_frame.RECIPE.key, {"glue": glue}, given)
     founding.part(tail, frame, "centre", "Rudder", 7)
     cap = founding.design(shape, "D-box spar cap", "whole")

@@ -140,9 +140,21 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
     tip = _strips("all round", (0, 1.25), (0.15, 1.1), (0.3, 0.7), (0.38, 0.0))
     rest.parts(trim, both, "wing tip", tip, "whole", [_SKIN, _FAIR, _PRIME], WING, (1.86, 7.75))
     fin = _stations("0009", (0, 0.78, 0), (1.25, 0.45, 0.42), every=0.15)
-    rest.parts(tail, ("centre",), "Fin", fin, "whole", [_frame(stringers=2), _VARNISH_RIBS], TAIL, (5.4, 0), "upright")
+    rest.parts(
+        tail,
+        ("centre",),
+        "Fin",
+        fin,
+        "whole",
+        [_frame(stringers=2, thick_m=0.004, long_g=2400.0), _VARNISH_RIBS],
+        TAIL,
+        (5.4, 0),
+        "upright",
+    )
     half = _stations("0009", (0, 0.32, 0), (1.28, 0.24, 0.03), every=0.16)
-    rest.parts(tail, both, "elevator", half, "whole", [_frame(), _VARNISH_RIBS], TAIL, (6.62, 0.02))
+    rest.parts(
+        tail, both, "elevator", half, "whole", [_frame(thick_m=0.003, long_g=650.0), _VARNISH_RIBS], TAIL, (6.62, 0.02)
+    )
     end = _strips("all round", (0, 0.9), (0.1, 0.6), (0.16, 0.0))
     rest.parts(trim, both, "tailplane tip", end, "whole", [_SKIN, _PRIME], TAIL, (6.05, 1.3))
     rest.parts(
@@ -157,13 +169,17 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
         "fore and aft",
     )
     side = _outline(SIDE, DOOR)
-    rest.parts(body, both, "fuselage side", side, "whole", [_frame(rib_pitch_m=0.45, stringers=4), _VARNISH], FUSELAGE,
-               (0.0, 0.43), "fore and aft, on edge")  # fmt: skip
+    frame = _frame(rib_pitch_m=0.45, stringers=4, thick_m=0.003, long_g=6500.0)
+    rest.parts(
+        body, both, "fuselage side", side, "whole", [frame, _VARNISH], FUSELAGE, (0.0, 0.43), "fore and aft, on edge"
+    )
     frames = _pieces(frame=(9, 0.86, 0.78, 0.012), half_frame=(6, 0.5, 0.4, 0.009), floor_bearer=(5, 0.84, 0.06, 0.02))
-    rest.parts(body, ("centre",), "Bulkheads", frames, "whole", [_frame(), _VARNISH], FUSELAGE)
+    rest.parts(body, ("centre",), "Bulkheads", frames, "whole", [_frame(solid=0.3), _VARNISH], FUSELAGE)
     floor = _outline([(0, -360), (1900, -400), (1900, 400), (0, 360)], [(900, -60), (1000, -60), (1000, 60), (900, 60)])
-    rest.parts(body, ("centre",), "Cockpit floor", floor, "whole", [_frame(rib_pitch_m=0.3), _VARNISH], FUSELAGE,
-               (0.6, 0), "fore and aft")  # fmt: skip
+    frame = _frame(rib_pitch_m=0.3, thick_m=0.006, long_g=1800.0)
+    rest.parts(
+        body, ("centre",), "Cockpit floor", floor, "whole", [frame, _VARNISH], FUSELAGE, (0.6, 0), "fore and aft"
+    )
     rest.parts(body, ("centre",), "Keel joint", None, "whole", [_bond(12.6, people=3)], FUSELAGE)
     deck = _strips("one face", (0, 0.9), (1.2, 0.78), (2.6, 0.5), (3.4, 0.3))
     rest.parts(
@@ -177,8 +193,10 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
     for name in ("Upper cowl", "Lower cowl"):
         side_of = "upper" if name.startswith("Upper") else "lower"
         rest.parts(body, ("centre",), name, cowl, side_of, [_SKIN, _FAIR, _PRIME], FUSELAGE, (-0.05, 0), "fore and aft")
-    rest.parts(glass, ("centre",), "Canopy frame", _outline(CANOPY, CANOPY_HOLE), "whole",
-               [_frame(rib_pitch_m=0.3, blocks=6), _VARNISH], FUSELAGE, (0.75, 0), "fore and aft")  # fmt: skip
+    frame, hoop = _frame(rib_pitch_m=0.3, blocks=6, thick_m=0.018), _outline(CANOPY, CANOPY_HOLE)
+    rest.parts(
+        glass, ("centre",), "Canopy frame", hoop, "whole", [frame, _VARNISH], FUSELAGE, (0.75, 0), "fore and aft"
+    )
     panel = _outline([(-400, 0), (400, 0), (330, 260), (-330, 260)], [(-200, 90), (-120, 90), (-120, 170), (-200, 170)])
     rest.parts(glass, ("centre",), "Instrument panel", panel, "whole", [_VARNISH], FUSELAGE)
     root = _strips("one face", (0, 0.12), (0.6, 0.22), (1.3, 0.1))

@@ -13,8 +13,11 @@ from pydantic import BaseModel, ConfigDict, Field, ValidationError
 from kiteloom.core.base.problems import Refused
 
 MARK = "kite loom airframe"
-#: What is written, and the newest that is read: from 2 on ply books have zones and stages.
-VERSION = 2
+#: What is written, and the newest that is read: from 2 on ply books have zones and stages, from 3 on there are hinges,
+#: arms that were typed, limits, and what else is carried.
+VERSION = 3
+#: From this version on a file says all that weight and balance rest on.
+WEIGHED = 3
 Id = Annotated[str, Field(min_length=1, max_length=64, pattern=r"^[A-Za-z0-9 ._-]+$")]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
 
@@ -72,12 +75,13 @@ class FileJob(_Strict):
 
 
 class FileDesign(_Strict):
-    """What left and right share: a shape, the side that is built, and jobs in order."""
+    """What left and right share: a shape, the side that is built, where it hinges, and jobs in order."""
 
     id: Id
     name: Name
     shape: Id | None = None
     side: Literal["upper", "lower", "whole"]
+    hinge: dict[str, Any] = {}
     jobs: list[FileJob] = []
 
 
@@ -96,7 +100,10 @@ class FileLink(_Strict):
 
 
 class FilePart(_Strict):
-    """A physical part; ``place`` is where it lies on the airframe, ``jobs`` are its own besides its design's."""
+    """A physical part; ``place`` is where it lies on the airframe, ``jobs`` are its own besides its design's.
+
+    ``arm_m`` is how far aft of the nose its middle lies, where that was typed [m].
+    """
 
     id: Id
     name: Name
@@ -105,8 +112,19 @@ class FilePart(_Strict):
     hand: Literal["left", "right", "centre"]
     thing: Annotated[str, Field(max_length=60)] = ""
     place: dict[str, Any] = {}
+    arm_m: float | None = None
     jobs: list[FileJob] = []
     after: list[FileLink] = []
+
+
+class FileItem(_Strict):
+    """Something carried that is no part: what it weighs [g], and how far aft of the nose it lies [m]."""
+
+    id: Id
+    name: Name
+    grams: float
+    aft_m: float
+    load: bool = False
 
 
 class AirframeFile(_Strict):
@@ -116,6 +134,8 @@ class AirframeFile(_Strict):
     version: int = VERSION
     id: Id
     name: Name
+    limits: dict[str, Any] = {}
+    carried: Annotated[list[FileItem], Field(max_length=300)] = []
     sheets: Annotated[list[Sheet], Field(max_length=2000)] = []
     shapes: Annotated[list[FileShape], Field(max_length=2000)] = []
     designs: Annotated[list[FileDesign], Field(max_length=2000)] = []

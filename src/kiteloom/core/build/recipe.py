@@ -19,6 +19,7 @@ from kiteloom.core.shape.loft import Hand
 from kiteloom.core.shape.section import Side
 from kiteloom.core.shape.skin import skin_of
 from kiteloom.core.stores.materials import ResinSheet
+from kiteloom.core.weight.part import Stays
 
 G = TypeVar("G")
 
@@ -154,6 +155,11 @@ def none_used(_: Task[Any]) -> tuple[Supply, ...]:
     return ()
 
 
+def no_wood(_: Task[Any]) -> tuple[Stays, ...]:
+    """A recipe that puts on nothing besides its mixes, its cloth and its core."""
+    return ()
+
+
 def no_items(_: Task[Any], __: str) -> tuple[Item, ...]:
     """A recipe that calls nothing out."""
     return ()
@@ -209,6 +215,8 @@ class Recipe:
         in several stages.
     covers, lies : functions of a task
         What its ply book covers; how it lies on each side, laid flat, to be cut.
+    wood : function of a task
+        What stays on the part besides its mixes, cloth and core.
     scores : function of a task
         How its core is scored to follow each side it is bedded on.
     """
@@ -230,6 +238,7 @@ class Recipe:
     covers: Callable[[Task[Any]], Covered] = its_side
     lies: Callable[[Task[Any]], Lies] = on_its_side
     scores: Callable[[Task[Any]], Scores] = not_scored
+    wood: Callable[[Task[Any]], tuple[Stays, ...]] = no_wood
 
     @property
     def losses(self) -> tuple[str, ...]:

@@ -99,6 +99,16 @@ class Station(StationAt):
         return section_girth(self.section, side) * self.chord_m
 
     @property
+    def section_m2(self) -> float:
+        """The area inside its section [m²].
+
+        >>> round(Station(0, 0.5, section=naca4("0012")).section_m2, 4)
+        0.0206
+        """
+        x, y = np.concatenate((self.section.side("upper"), self.section.side("lower")[::-1])).T
+        return self.chord_m**2 * abs(float(np.sum(x * np.roll(y, -1) - np.roll(x, -1) * y))) / 2
+
+    @property
     def tail(self) -> Floats:
         """Where its trailing edge is: midway between the last points of both sides; aft, along, up [m]."""
         ends = np.array([self.section.upper[-1], self.section.lower[-1]])
@@ -236,6 +246,20 @@ class Loft:
         """
         across = sum(self.girth_at_m(at, side) for at in self.ribs.at_m)
         return across * self.ribs.width_m + self.around_m(side) * self.ribs.edge_m
+
+    @cached_property
+    def mean_section_m2(self) -> float:
+        """The area inside its sections, on average along the span [m²]: between two, as of a cut pyramid.
+
+        >>> flat = naca4("0012")
+        >>> round(Loft((Station(0, 1, section=flat), Station(2, 0.5, section=flat))).mean_section_m2, 4)
+        0.048
+        """
+        volume = 0.0
+        for a, b in pairwise(self.stations):
+            one, other = a.section_m2, b.section_m2
+            volume += (b.at_m - a.at_m) * (one + math.sqrt(one * other) + other) / 3
+        return volume / (self.stations[-1].at_m - self.stations[0].at_m)
 
     def around_m(self, side: Side) -> float:
         """All round one side: both edges and both ends [m].

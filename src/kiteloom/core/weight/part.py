@@ -14,7 +14,7 @@ from typing import Literal
 from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.quantities import UnitSystem, show
 
-Kind = Literal["cloth", "resin", "core", "uptake", "adhesive", "filler", "coat"]
+Kind = Literal["cloth", "resin", "core", "uptake", "adhesive", "filler", "coat", "wood"]
 #: How far each may be off, either way (common practice) [-].
 OFF: dict[str, float] = {
     "cloth": 0.03,
@@ -24,6 +24,7 @@ OFF: dict[str, float] = {
     "adhesive": 0.35,
     "filler": 0.4,
     "coat": 0.25,
+    "wood": 0.12,
 }
 #: What of a fill stays once it is sanded (common practice) [-].
 SANDED = 0.5

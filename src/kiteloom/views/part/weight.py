@@ -9,6 +9,7 @@ from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.quantities import UnitSystem, show
+from kiteloom.core.build.recipe import no_wood
 from kiteloom.core.shape.place import Place, middle_aft_m
 from kiteloom.core.weight.balance import Weight, balance_of, balance_weight, hinge_moment
 from kiteloom.core.weight.hinge import Hinge, Read, behind_hinge_m, judged
@@ -102,7 +103,7 @@ def weight_view(uow: UnitOfWork, part_id: str) -> WeightView:
     jobs = [_job(uow, part, n, done, kept) for n in range(len(part.jobs))]
     lacks = [f"{job.name}: {'; '.join(job.cant)}" for job in part.jobs if job.cant]
     lacks += [
-        f"{job.name}: what it weighs is not computed, weigh it after"
+        f"{job.name}: {_not_computed(job)}"
         for job in part.jobs
         if not job.cant and not job.stays and not any(one.job_key == job.key for one in kept)
     ]
@@ -121,6 +122,12 @@ def weight_view(uow: UnitOfWork, part_id: str) -> WeightView:
         lacks,
         _hinge(uow, row, part, whole, units),
     )  # fmt: skip
+
+
+def _not_computed(job: BuiltJob) -> str:
+    if job.recipe is not None and job.recipe.wood is not no_wood:
+        return "say under What how thick its wood is, and what it weighs is computed; or weigh it after"
+    return "what it weighs is not computed, weigh it after"
 
 
 def _metres(value: float, units: UnitSystem) -> str:

@@ -16,6 +16,7 @@ from kiteloom.core.shape import reading
 from kiteloom.core.shape.place import Place
 from kiteloom.core.stores.form import cleaned, differences, same
 from kiteloom.formats.airframe_file import (
+    WEIGHED,
     AirframeFile,
     FileAssembly,
     FileDesign,
@@ -42,11 +43,12 @@ from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.airframe_out import file_job
 from kiteloom.workshop.build.built_from import no_circle
+from kiteloom.workshop.build.carried_in import Weighed, What
+from kiteloom.workshop.build.masses import checked_arm, hinge_of
 from kiteloom.workshop.build.parts import built_parts
 from kiteloom.workshop.laminate.plies import PlyRow, book_of, stack_of
 from kiteloom.workshop.shape.shapes import form_of
 
-What = Literal["new", "same", "differs", "refused"]
 #: What goes wrong where a file says something of another kind than is read there.
 _UNREADABLE = (TypeError, ValueError, KeyError, AttributeError, IndexError, OverflowError, ZeroDivisionError)
 
@@ -55,7 +57,7 @@ _UNREADABLE = (TypeError, ValueError, KeyError, AttributeError, IndexError, Over
 class AirframeRow:
     """One thing of a file, against the shop."""
 
-    kind: Literal["data sheet", "shape", "design", "assembly", "part"]
+    kind: Literal["data sheet", "shape", "design", "assembly", "part", "carried", "limits"]
     name: str
     what: What
     words: list[str]
@@ -146,6 +148,11 @@ class _Taking:
             self._row("part", part.name, lambda p=part, r=rank: self._part(p, r))
         for part in doc.parts:
             self._row("part", part.name, lambda p=part: self._links(p), only_refused=True)
+        if doc.version >= WEIGHED:
+            weighed = Weighed(uow, self.airframe_id, self.replace, self.now)
+            self._row("limits", "datum and limits", lambda: weighed.limits(doc.limits))
+            for item in doc.carried:
+                self._row("carried", item.name, lambda i=item: weighed.item(i))
         if not any(row.what == "refused" for row in self.rows):
             uow.session.flush()
             uow.session.expire_all()
@@ -213,7 +220,9 @@ class _Taking:
         if design.shape is not None and uow.session.get(Shape, design.shape) is None:
             raise Refused("file", f"its shape “{design.shape[:40]}” is not in the file")
         if known is None:
-            row = Design(id=design.id, shape_id=design.shape, name=design.name, side=design.side, updated_at=self.now)
+            hinge_of(design.hinge)
+            row = Design(id=design.id, shape_id=design.shape, name=design.name, side=design.side,
+                         hinge=design.hinge, updated_at=self.now)  # fmt: skip
             uow.add(row)
             for job in design.jobs:
                 self._job(job, design_id=design.id)
@@ -222,9 +231,14 @@ class _Taking:
         words = self._jobs_differ([job for job in known.jobs if job.hidden_at is None], design.jobs)
         if (known.shape_id, known.side) != (design.shape, design.side):
             words.append("its shape or side")
+        hinged = self.doc.version >= WEIGHED and known.hinge != design.hinge
+        if hinged:
+            hinge_of(design.hinge)
+            words.append("its hinge")
         if words and self.replace:
             self._not_laid(set(uow.session.scalars(select(Part.id).where(Part.design_id == known.id))), known.name)
             known.shape_id, known.side = design.shape, design.side
+            known.hinge = design.hinge if hinged else known.hinge
             self._replaced(known.jobs, design.jobs, design_id=known.id)
             uow.edited(known, ["as the file says"], self.now, "design")
             uow.session.expire(known, ["jobs"])
@@ -325,6 +339,8 @@ class _Taking:
                 raise Refused("file", f"its {kind} “{key[:40]}” is not in the file")
         if part.place:
             made(Place, part.place)
+        if part.arm_m is not None:
+            checked_arm(part.arm_m)
         known = uow.session.get(Part, part.id)
         if known is None:
             taken = next((row for row in uow.all(Part) if self._same_name(row, part.name)), None)
@@ -339,6 +355,7 @@ class _Taking:
                 rank=rank,
                 thing=part.thing,
                 place=part.place,
+                arm_m=part.arm_m,
                 updated_at=self.now,
             )
             uow.add(row)
@@ -350,6 +367,8 @@ class _Taking:
         theirs = (part.assembly, part.design, part.hand, part.name, part.thing, part.place)
         named = ("its assembly", "its design", "its hand", "its name", "what it is turned with", "its place")
         words = [name for name, one, other in zip(named, mine, theirs, strict=True) if one != other]
+        armed = self.doc.version >= WEIGHED and known.arm_m != part.arm_m
+        words += ["its arm"] if armed else []
         words += self._jobs_differ([job for job in known.jobs if job.hidden_at is None], part.jobs)
         said = [(link.part, link.step) for link in part.after]
         if [(link.other_id, link.step_key) for link in known.links] != said:
@@ -359,6 +378,7 @@ class _Taking:
                 self._not_laid({known.id}, known.name)
             known.assembly_id, known.design_id, known.hand = part.assembly, part.design, part.hand
             known.name, known.thing, known.place = part.name, part.thing, part.place
+            known.arm_m = part.arm_m if armed else known.arm_m
             self._replaced(known.jobs, part.jobs, part_id=known.id)
             uow.edited(known, ["as the file says"], self.now, "part")
         return ("differs", words) if words else ("same", [])

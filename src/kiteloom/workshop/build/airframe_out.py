@@ -6,6 +6,7 @@ from kiteloom.formats.airframe_file import (
     AirframeFile,
     FileAssembly,
     FileDesign,
+    FileItem,
     FileJob,
     FileLink,
     FilePart,
@@ -15,9 +16,10 @@ from kiteloom.formats.airframe_file import (
     SheetRef,
     write_airframe,
 )
-from kiteloom.store.models import DataSheet, Job, Project
+from kiteloom.store.models import DataSheet, Job, MassItem, Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.build.airframes import assemblies_of, parts_here
+from kiteloom.workshop.build.masses import items_of
 
 
 def export_airframe(uow: UnitOfWork, airframe_id: str) -> str:
@@ -31,6 +33,8 @@ def export_airframe(uow: UnitOfWork, airframe_id: str) -> str:
     doc = AirframeFile(
         id=project.id,
         name=project.name,
+        limits=project.limits,
+        carried=[file_item(item) for item in items_of(uow, project.id)],
         shapes=[FileShape(id=row.id, name=row.name, kind=row.kind, says=row.says) for row in shapes.values()],  # type: ignore[arg-type]
         designs=[
             FileDesign(
@@ -38,6 +42,7 @@ def export_airframe(uow: UnitOfWork, airframe_id: str) -> str:
                 name=row.name,
                 shape=row.shape_id,
                 side=row.side,  # type: ignore[arg-type]
+                hinge=row.hinge,
                 jobs=[file_job(uow, job, sheets) for job in row.jobs if job.hidden_at is None],
             )
             for row in designs.values()
@@ -52,6 +57,7 @@ def export_airframe(uow: UnitOfWork, airframe_id: str) -> str:
                 hand=part.hand,  # type: ignore[arg-type]
                 thing=part.thing,
                 place=part.place,
+                arm_m=part.arm_m,
                 jobs=[file_job(uow, job, sheets) for job in part.jobs if job.hidden_at is None],
                 after=[FileLink(part=link.other_id, step=link.step_key) for link in part.links if link.other_id in ids],
             )
@@ -61,6 +67,11 @@ def export_airframe(uow: UnitOfWork, airframe_id: str) -> str:
     rows = sorted(sheets.values(), key=lambda row: (row.kind, row.name))
     doc.sheets = [Sheet(kind=row.kind, name=row.name, says=dict(row.says)) for row in rows]
     return write_airframe(doc)
+
+
+def file_item(item: MassItem) -> FileItem:
+    """Something carried as the file has it."""
+    return FileItem(id=item.id, name=item.name, grams=item.grams, aft_m=item.aft_m, load=item.load)
 
 
 def file_job(uow: UnitOfWork, job: Job, sheets: dict[str, DataSheet]) -> FileJob:

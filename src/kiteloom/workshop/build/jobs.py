@@ -185,8 +185,14 @@ def built_job(
         found.supplies,
         job.before_key,
         found.task,
-        what_stays(found.task, found.needs, found.covered) if found.task is not None else (),
+        _stays(recipe, found),
     )
+
+
+def _stays(recipe: Recipe | None, found: Built) -> tuple[Stays, ...]:
+    if found.task is None or recipe is None or found.cant:
+        return ()
+    return (*recipe.wood(found.task), *what_stays(found.task, found.needs, found.covered))
 
 
 def key_in(job: BuiltJob, local: str) -> str:

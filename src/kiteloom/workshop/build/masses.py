@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
+from typing import Any
 
 from sqlalchemy import select
 
@@ -69,16 +70,9 @@ def edit_item(uow: UnitOfWork, airframe_id: str, order: EditItem, now: datetime)
     airframe, known = uow.get(Project, airframe_id), uow.session.get(MassItem, order.id)
     if known is not None and order.version == 0:
         return Saved(known.version)
-    name = " ".join(order.name.split())[:80]
-    if not name:
-        raise Refused("name", "the name is empty; say what it is")
-    grams = between("weighs", order.weighs.read("mass", "weighs"), 0, MOST_G, unit="g", name=f"the weight of “{name}”")
-    aft = between(
-        "aft", order.aft.read("length", "aft"), -FAR_M, FAR_M, unit="m", name=f"the place of “{name}”"
-    )  # fmt: skip
+    name, grams, aft = checked_item(order.name, order.weighs.read("mass", "weighs"), order.aft.read("length", "aft"))
     if known is None:
-        if len(items_of(uow, airframe.id)) >= MOST_ITEMS:
-            raise Refused("name", f"{MOST_ITEMS} things are carried already; no more are counted")
+        room_for(uow, airframe.id)
         uow.add(
             MassItem(id=order.id, project_id=airframe.id, name=name, grams=grams, aft_m=aft, load=order.load,
                      updated_at=now)
@@ -90,6 +84,24 @@ def edit_item(uow: UnitOfWork, airframe_id: str, order: EditItem, now: datetime)
     row.hidden_at = now if order.hidden else None
     uow.edited(row, [f"{name} {'taken away' if order.hidden else 'changed'}"], now, "weight")
     return Saved(row.version)
+
+
+def checked_item(name: str, grams: float, aft_m: float) -> tuple[str, float, float]:
+    """Something carried, its name without stray spaces; `Refused` by field where it can't be."""
+    short = " ".join(name.split())[:80]
+    if not short:
+        raise Refused("name", "the name is empty; say what it is")
+    return (
+        short,
+        between("weighs", grams, 0, MOST_G, unit="g", name=f"the weight of “{short}”"),
+        between("aft", aft_m, -FAR_M, FAR_M, unit="m", name=f"the place of “{short}”"),
+    )
+
+
+def room_for(uow: UnitOfWork, airframe_id: str) -> None:
+    """`Refused` where nothing more can be carried."""
+    if len(items_of(uow, airframe_id)) >= MOST_ITEMS:
+        raise Refused("name", f"{MOST_ITEMS} things are carried already; no more are counted")
 
 
 def items_of(uow: UnitOfWork, airframe_id: str) -> list[MassItem]:
@@ -104,9 +116,7 @@ def edit_limits(uow: UnitOfWork, airframe_id: str, order: EditLimits, now: datet
     row, units = uow.get_for_edit(Project, airframe_id, order.version), units_of(uow)
     said = read(Limits, order.texts, units)
     says = {name: value for name, value in {**row.limits, **said}.items() if order.texts.get(name, "x").strip()}
-    found = limits_of(says)
-    if found.fore_m is not None and found.aft_m is not None and found.aft_m <= found.fore_m:
-        raise Refused("aft_m", "the aft limit must lie behind the forward one")
+    limits_of(says)
     if says != row.limits:
         row.limits = says
         words = [f"{asked_of(Limits)[name][0].label} {text or 'taken away'}" for name, text in order.texts.items()]
@@ -115,8 +125,11 @@ def edit_limits(uow: UnitOfWork, airframe_id: str, order: EditLimits, now: datet
 
 
 def limits_of(says: Mapping[str, object]) -> Limits:
-    """An airframe's datum and limits as they are computed with."""
-    return made(Limits, says)
+    """An airframe's datum and limits as they are computed with; `Refused` where one lies before the other."""
+    found = made(Limits, says)
+    if found.fore_m is not None and found.aft_m is not None and found.aft_m <= found.fore_m:
+        raise Refused("aft_m", "the aft limit must lie behind the forward one")
+    return found
 
 
 def edit_arm(uow: UnitOfWork, part_id: str, order: EditArm, now: datetime) -> Saved:
@@ -124,7 +137,7 @@ def edit_arm(uow: UnitOfWork, part_id: str, order: EditArm, now: datetime) -> Sa
     part = uow.get_for_edit(Part, part_id, order.version)
     arm = None
     if order.arm.text.strip():
-        arm = between("arm", order.arm.read("length", "arm"), -FAR_M, FAR_M, unit="m", name="its arm")
+        arm = checked_arm(order.arm.read("length", "arm"))
     if arm != part.arm_m:
         part.arm_m = arm
         uow.edited(
@@ -133,18 +146,27 @@ def edit_arm(uow: UnitOfWork, part_id: str, order: EditArm, now: datetime) -> Sa
     return Saved(part.version)
 
 
+def checked_arm(arm_m: float) -> float:
+    """How far aft of the nose a part's middle lies; `Refused` where it can't."""
+    return between("arm", arm_m, -FAR_M, FAR_M, unit="m", name="its arm")
+
+
 def edit_hinge(uow: UnitOfWork, part_id: str, order: EditHinge, now: datetime) -> Saved:
     """Say where a control surface hinges; it counts for its mirror image too."""
     part = uow.get(Part, part_id)
     design, units = uow.get_for_edit(Design, part.design_id, order.version), units_of(uow)
     texts = {name: text for name, text in order.texts.items() if text.strip()}
     says = read(Hinge, texts, units) if texts else {}
-    lacks = missing(Hinge, says) if says else []
-    if lacks:
-        raise Refused("root_m", f"not given yet: {', '.join(lacks)}")
-    if says:
-        made(Hinge, says)
+    hinge_of(says)
     if says != design.hinge:
         design.hinge = says
         uow.edited(design, [f"{design.name}: its hinge was {'said' if says else 'taken away'}"], now, "design")
     return Saved(design.version)
+
+
+def hinge_of(says: Mapping[str, Any]) -> Hinge | None:
+    """Where a control surface hinges, None for what has none; `Refused` where something of it is missing."""
+    lacks = missing(Hinge, says) if says else []
+    if lacks:
+        raise Refused("root_m", f"not given yet: {', '.join(lacks)}")
+    return made(Hinge, says) if says else None

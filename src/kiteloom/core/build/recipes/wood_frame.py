@@ -10,20 +10,25 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated
 
+from kiteloom.core.base import figures
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.recipe import Item, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.wet import wet
-from kiteloom.core.shape.flat import Pieces
+from kiteloom.core.shape.flat import Pieces, Shape
 from kiteloom.core.shape.loft import Loft
+from kiteloom.core.weight.part import Stays
 
 #: The stages a wood glue's sheet must give for this recipe.
 HANDLE, SAND = "handle", "sand"
 
 #: One on each side of a rib's joint with the spar (common practice).
 GUSSETS = 2
+
+#: Dry spruce (common practice), and what of a lightened or built-up rib is wood (common practice) [-].
+SPRUCE_KG_M3, SOLID = 450.0, 0.4
 
 _TOOLS = "Sharp tools and wood dust: guards, mask, extraction."
 
@@ -39,6 +44,28 @@ class Given:
     ] = None
     stringers: Annotated[int, Asked("Stringers", "count", low=0, high=200)] = 0
     blocks: Annotated[int, Asked("Laminated blocks", "count", low=0, high=200)] = 0
+    thick_m: Annotated[
+        float | None,
+        Asked("Its ribs, or its sheet, thick", dimension="length", unit=("mm", "in"), low=0.0002, high=0.5),
+    ] = None
+    solid: Annotated[
+        float,
+        Asked(
+            "Of a rib, or the box round a piece, that is wood",
+            dimension="share",
+            scale=100,
+            unit=("%", "%"),
+            low=0.02,
+            high=1,
+        ),
+    ] = SOLID
+    long_g: Annotated[
+        float | None,
+        Asked("Its spar, edges and stringers weigh", dimension="mass", unit=("kg", "lb"), low=0, high=200_000),
+    ] = None
+    density_kg_m3: Annotated[
+        float, Asked("Density of its wood", dimension="density", unit=("kg/m³", "lb/ft³"), low=80, high=1400)
+    ] = SPRUCE_KG_M3
 
 
 def ribs_of(task: Task[Given]) -> int:
@@ -158,6 +185,52 @@ def items(_: Task[Given], __: str) -> tuple[Item, ...]:
     )
 
 
+def wood(task: Task[Given]) -> tuple[Stays, ...]:
+    """What its wood weighs: ribs, sheets or pieces by their size, long sticks as they were weighed; else nothing.
+
+    >>> frame = example(RECIPE)
+    >>> wood(replace(frame, given=Given())), [one.grams for one in wood(replace(frame, given=Given(long_g=1200.0)))]
+    ((), [1200.0])
+    """
+    given, shape = task.given, task.shape
+    density = figures.Given("density of the wood", given.density_kg_m3, "density", given.density_kg_m3 == SPRUCE_KG_M3)
+    found = []
+    volume, also = _volume(task, shape)
+    if volume:
+        rule = "size × thickness × density"
+        found.append(Stays("frame/glue", "wood", "wood", 1000 * volume * given.density_kg_m3, rule, (density, *also)))
+    if given.long_g:
+        rule = "as it was weighed"
+        found.append(Stays("frame/glue", "wood", "spar, edges and stringers", given.long_g, rule))
+    return tuple(found)
+
+
+def _volume(task: Task[Given], shape: Shape) -> tuple[float, tuple[figures.Given, ...]]:
+    """How much wood its ribs, sheet or pieces are [m³], and from what."""
+    thick = task.given.thick_m
+    if isinstance(shape, Pieces):
+        # A face that was said is the wood's own; length × width is the box round it.
+        solid = [1.0 if row.face_m2 is not None else task.given.solid for row in shape.pieces]
+        sizes = [(row.count * row.one_face_m2, row.thickness_m or thick or 0.0) for row in shape.pieces]
+        share = figures.Given("of the box round a piece that is wood", 100 * task.given.solid, "share",
+                              task.given.solid == SOLID)  # fmt: skip
+        return sum(s * area * depth for s, (area, depth) in zip(solid, sizes, strict=True)), (share,)
+    if thick is None:
+        return 0.0, ()
+    depth = figures.Given("thick", 1000 * thick, "thickness")
+    if not isinstance(shape, Loft):
+        area = shape.skin_area_m2("upper")
+        return area * thick, (figures.Given("its area", area, "area"), depth)
+    ribs, section = ribs_of(task), shape.mean_section_m2
+    also = (
+        figures.Given("ribs", ribs, "count"),
+        figures.Given("area inside a section, on average", section, "area"),
+        figures.Given("of a rib that is wood", 100 * task.given.solid, "share", task.given.solid == SOLID),
+        depth,
+    )
+    return ribs * section * task.given.solid * thick, also
+
+
 RECIPE = Recipe(
     "frame",
     "glued wood frame",
@@ -168,4 +241,5 @@ RECIPE = Recipe(
     items=items,
     stations=("bench", "jig"),
     shapes=("loft", "outline", "pieces"),
+    wood=wood,
 )
