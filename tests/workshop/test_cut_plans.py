@@ -366,7 +366,23 @@ def test_codes_of_pieces_are_the_same_in_the_ply_book_on_paper_and_in_bench_mode
     item = next(item for sheet in sheets for item in sheet["items"] if item["key"] == f"ply-{n + 1}")
     assert item["detail"].startswith(ply["pieces"])
 
+    # The pieces of a job, as they are laid out and, of what is in no plan, as they would be.
+    glass, heavy, core = shop.get(f"/parts/{part}/pieces")["products"]
+    assert glass["product"] == GLASS
+    assert sorted(row["code"] for row in glass["pieces"]) == sorted(piece["code"] for piece in laid)
+    assert {row["state"] for row in glass["pieces"]} == {"not cut yet"}
+    assert {row["plan_id"] for row in glass["pieces"]} == {"plan"}
+    for other in (heavy, core):
+        assert {row["state"] for row in other["pieces"]} == {"not laid out"}
+        assert other["unplanned"]
+    assert core["pieces"][0]["lies"] == "core"
+    weighs = sum(row["figures"][1]["value"] for row in glass["pieces"])
+    assert glass["total"]["value"] == pytest.approx(weighs)
+
     shop.ask("POST", f"/cut-ways/{way}/pieces", {"id": "t", "piece": mine[0]["key"]}, 201)
+    assert [
+        row["code"] for row in shop.get(f"/parts/{part}/pieces")["products"][0]["pieces"] if row["state"] == "cut"
+    ] == [mine[0]["code"]]
     said = shop.get(f"/parts/{part}/plies")["plies"][n]["pieces"]
     assert said != ply["pieces"]
     start = {"part_id": part, "step_key": "prepare", "crew": [], "kind": "finish", "id": "p"}

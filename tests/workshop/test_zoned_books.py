@@ -121,6 +121,61 @@ def test_what_is_typed_is_looked_at_and_only_kept_when_it_is_saved(shop, left_up
     assert figures(core)["core_mass"] == pytest.approx(looked["zones"][0]["area"]["value"] * 8 * 75, rel=1e-6)
 
 
+def test_a_corner_that_is_dragged_stays_under_the_finger(shop, left_upper):
+    before = shop.get(f"/parts/{left_upper}/plies")
+    looked = shop.ask("POST", f"/parts/{left_upper}/plies/look", book(before, [PATCH], [{"zone": "patch"}]))
+    zone = looked["zones"][0]
+    corner = next(row for row in zone["handles"] if row["field"] == "corners.2")
+    assert [len(row["moves"]) for row in zone["handles"]] == [2, 2, 2, 2]
+    by = (-0.3, 0.05)
+    texts = []
+    for move in corner["moves"]:
+        value = move["value"] + sum(metres * per for metres, per in zip(by, move["per_m"], strict=True))
+        assert move["low"] <= value <= move["high"]
+        texts.append(f"{value:.6f} {move['unit']}")
+    lines = [line for line in PATCH["corners"].splitlines() if line]
+    moved = {**PATCH, "corners": "\n".join([*lines[:2], "; ".join(texts), *lines[3:]])}
+    again = shop.ask("POST", f"/parts/{left_upper}/plies/look", book(before, [moved], [{"zone": "patch"}]))
+    at = next(row["at"] for row in again["zones"][0]["handles"] if row["field"] == "corners.2")
+    assert at == pytest.approx([one + other for one, other in zip(corner["at"], by, strict=True)], abs=2e-3)
+    assert [row["at"] for row in again["zones"][0]["handles"][:2]] == [row["at"] for row in zone["handles"][:2]]
+
+
+def test_joints_are_kept_off_a_zone_in_the_cut_plan_and_it_asks_where_they_cannot_be(shop, left_upper):
+    line = {"name": "hinge line", "kind": "strip", "texts": {"from_m": "0", "from_share": "50", "to_m": "7", "to_share":
+            "50", "width_m": "60 mm", "joints": "are kept off it"}}  # fmt: skip
+    before = shop.get(f"/parts/{left_upper}/plies")
+    shop.ask("PUT", f"/parts/{left_upper}/plies", book(before, [line]))
+    view = shop.get(f"/parts/{left_upper}/plies")
+    assert view["zones"][0]["joints"] == "are kept off it"
+    # Nothing lies in it: there is one stack, as before.
+    assert [row["name"] for row in view["regions"]] == ["elsewhere"]
+    products = shop.get(f"/parts/{left_upper}/pieces")["products"]
+    assert [product["asks"] for product in products] == [[] for _ in products]
+    wide = {**line, "texts": {**line["texts"], "width_m": "1.5 m"}}
+    shop.ask("PUT", f"/parts/{left_upper}/plies", book(view, [wide]))
+    asks = [ask for product in shop.get(f"/parts/{left_upper}/pieces")["products"] for ask in product["asks"]]
+    assert asks
+    assert "a joint lies on “hinge line”" in asks[0]
+    wrong = {**line, "texts": {**line["texts"], "joints": "perhaps"}}
+    said = shop.refused("PUT", f"/parts/{left_upper}/plies", book(shop.get(f"/parts/{left_upper}/plies"), [wrong]))
+    assert "zones.0.joints" in str(said["errors"])
+
+
+def test_what_is_let_into_the_core_counts_in_what_the_book_comes_to(shop, left_upper):
+    block = {"name": "fitting", "kind": "band", "texts": {"from_m": "1", "to_m": "1.2", "lead": "30", "tail": "40",
+             "insert": "aluminium"}}  # fmt: skip
+    before = shop.get(f"/parts/{left_upper}/plies")
+    bare = shop.ask("POST", f"/parts/{left_upper}/plies/look", book(before, [{**block, "texts": {**block["texts"],
+                    "insert": "none"}}]))  # fmt: skip
+    found = shop.ask("POST", f"/parts/{left_upper}/plies/look", book(before, [block]))
+    area = found["zones"][0]["area"]["value"]
+    assert figures(found)["insert_mass"] == pytest.approx(area * 8 * 2700, rel=1e-6)
+    lost = area * (8 * 75 + 2 * 120)
+    more = figures(found)["total_mass"] - figures(bare)["total_mass"]
+    assert more == pytest.approx(figures(found)["insert_mass"] - lost, rel=1e-3)
+
+
 def test_a_zone_is_typed_in_inches_in_a_us_shop(shop, left_upper):
     shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], "units": "us"})
     root = {**ROOT, "texts": {"from_m": "0", "to_m": "60", "step_m": "1/2"}}

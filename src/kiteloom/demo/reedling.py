@@ -153,7 +153,7 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     founding.lot(coat, "S-2207", day(-60), day(500), 3_000)
     founding.lot(sheets["Moth peel ply"], "MP-9", day(-20), None, 25)
     founding.lot(sheets["Moth bag film"], "MB-3", day(-20), None, 25)
-    founding.lot(sheets["Moth sealant tape"], "MT-14", day(-20), None, 45)
+    founding.lot(sheets["Moth sealant tape"], "MT-14", day(-20), None, 85)
     founding.lot(sheets["Moth gloves"], "G-2", day(-20), None, 50)
     cloth, core = {name: sheets[name] for name in CLOTHS}, {name: sheets[name] for name in CORES}
     founding.crew_member("Bo", "layup", "bonding")

@@ -11,7 +11,8 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from string import ascii_lowercase
 
-from shapely import intersection, union_all
+import numpy as np
+from shapely import get_coordinates, intersection, union_all
 from shapely.affinity import rotate
 from shapely.geometry import LineString, Polygon, box
 from shapely.geometry.base import BaseGeometry
@@ -29,6 +30,8 @@ _FINE_M = 0.0002
 STAGGER_M = 0.1
 #: Places that are tried for a joint, to either side.
 _TRIES = 12
+#: What is so many times longer than wide is a line; a joint farther off its direction runs across it [-, °].
+_LINE, _ACROSS_DEG = 4.0, 20.0
 #: More pieces than this are no ply book.
 MOST_PIECES = 3000
 
@@ -80,21 +83,40 @@ class Piece:
 
 @dataclass
 class Joints:
-    """Joints of cloth on a side laid flat: what they are kept off, and the middles of those there are."""
+    """Joints of cloth on a side laid flat: what they are kept off, and the middles of those there are.
 
-    keep_off: BaseGeometry = field(default_factory=Polygon)
+    ``strayed`` counts those that lap over what they are kept off: the roll did not let them be beside it.
+    """
+
+    keep_off: tuple[BaseGeometry, ...] = ()
     there: list[BaseGeometry] = field(default_factory=list)
+    strayed: int = 0
 
-    def stray(self, overlap_m: float, since: int = 0) -> bool:
-        """Whether one, from the ``since``-th on, laps over what joints are kept off: the roll did not let it be."""
-        free = self.keep_off.buffer(overlap_m / 2)
-        return any(joint.intersects(free) for joint in self.there[since:])
+    def free(self, angle_deg: float, overlap_m: float) -> BaseGeometry:
+        """Where the middle of a joint that runs at an angle must not be: a line it runs across is only crossed [°].
+
+        >>> strip = Joints((box(0, 0, 4, 0.1),))
+        >>> round(strip.free(0, 0.05).area, 2), strip.free(45, 0.05).area
+        (0.61, 0.0)
+        """
+        lain_on = [zone for zone in self.keep_off if not _crossed(zone, angle_deg)]
+        return union_all([zone.buffer(overlap_m / 2) for zone in lain_on]) if lain_on else Polygon()
+
+
+def _crossed(zone: BaseGeometry, angle_deg: float) -> bool:
+    """Whether a zone is a line, and a joint at an angle runs across it."""
+    sides = np.diff(get_coordinates(zone.minimum_rotated_rectangle), axis=0)[:2]
+    lengths = np.linalg.norm(sides, axis=1)
+    along = sides[int(np.argmax(lengths))]
+    if lengths.max() < _LINE * max(lengths.min(), 1e-9):
+        return False
+    off = abs(math.degrees(math.atan2(along[1], along[0])) - angle_deg) % 180
+    return _ACROSS_DEG < off < 180 - _ACROSS_DEG
 
 
 def joints_of(cover: Cover) -> Joints:
     """Before anything is cut: joints are kept off the zones of a ply book that say so."""
-    free = [cover.zones[zone.name] for zone in cover.stack.zones if zone.no_joints]
-    return Joints(union_all(free) if free else Polygon())
+    return Joints(tuple(cover.zones[zone.name] for zone in cover.stack.zones if zone.no_joints))
 
 
 def pieces_of(cover: Cover, cutting: Cutting) -> tuple[Piece, ...]:
@@ -176,6 +198,7 @@ def _cut(grown: Polygon, angle_deg: float, cutting: Cutting, joints: Joints) -> 
         yield grown
         return
     fewest, each = _strips(across, cutting)
+    free = joints.free(angle_deg, overlap)
 
     def lines(at: Sequence[float]) -> BaseGeometry:
         """The middles of joints where strips end at some heights, as they lie on the side."""
@@ -185,8 +208,9 @@ def _cut(grown: Polygon, angle_deg: float, cutting: Cutting, joints: Joints) -> 
     if cutting.pitch_m > 0:
         ends = [low + each + n * (each - overlap) for n in range(fewest - 1)]
     else:
-        ends = _best(lines, low, across, fewest, cutting, joints)
+        ends = _best(lines, low, across, fewest, cutting, joints, free)
     joints.there.append(lines(ends))
+    joints.strayed += joints.there[-1].intersects(free)
     tops = [*ends, high]
     for n, top in enumerate(tops):
         strip = box(left - 1, low if n == 0 else tops[n - 1] - overlap, right + 1, top)
@@ -229,12 +253,12 @@ def _best(
     fewest: int,
     cutting: Cutting,
     joints: Joints,
+    free: BaseGeometry,
 ) -> list[float]:
     """Where the strips of a ply end: off what joints are kept off, if need be with one strip more than the fewest; then
     as far from the joints of other plies as it matters; moved as little as that takes.
     """
     overlap, others = cutting.overlap_m, union_all(joints.there)
-    free = joints.keep_off.buffer(overlap / 2)
     found: list[float] = []
     best = (False, -1.0)
     for count in (fewest, fewest + 1):

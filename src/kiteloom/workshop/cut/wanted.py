@@ -187,10 +187,10 @@ class _OnSide:
 
     def cut(self, lies: BaseGeometry, n: int, name: str, angle_deg: float, joints: Joints) -> Iterator[Wanted]:
         """What lies flat in pieces, the ``n``-th ply of its book."""
-        before = len(joints.there)
+        before = joints.strayed
         for piece in cut_up(lies, n, name, angle_deg, self.cutting, joints):
             yield _as_wanted(self.part, self.job, face_up(piece, self.side, self.hand), n)
-        if joints.stray(self.cutting.overlap_m, before):
+        if joints.strayed > before:
             what = "core" if n == CORE else f"ply {name}"
             kept = " and ".join(f"“{zone.name}”" for zone in self.cover.stack.zones if zone.no_joints)
             self.asks.append(

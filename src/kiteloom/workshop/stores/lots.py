@@ -172,14 +172,18 @@ def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
     uow.changed("lot", lot.id)
 
 
-#: How each is typed: its dimension, and its unit in words.
-_MEASURES: dict[Measure, tuple[str, str]] = {"mass": ("mass", "g"), "run": ("length", "m"), "count": ("number", "")}
+#: How each is typed: its dimension, its unit in words, and the most a lot is of.
+_MEASURES: dict[Measure, tuple[str, str, float]] = {
+    "mass": ("mass", "g", 1e7),
+    "run": ("length", "m", 10_000),
+    "count": ("number", "", 100_000),
+}
 
 
 def _amount(typed: Typed, measure: Measure, name: str, *, open_low: bool = False) -> float:
     """So much as it was typed, in what its lot is counted in; `Refused` where it can't be."""
-    dimension, unit = _MEASURES[measure]
-    return between("amount", typed.read(dimension, "amount"), 0, 1e7, unit=unit, open_low=open_low, name=name)
+    dimension, unit, most = _MEASURES[measure]
+    return between("amount", typed.read(dimension, "amount"), 0, most, unit=unit, open_low=open_low, name=name)
 
 
 @dataclass(frozen=True)
