@@ -26,7 +26,8 @@ from kiteloom.core.air.profile import Profile, day_curve
 from kiteloom.core.base.calendar import local_midnight
 from kiteloom.core.cure.progress import cure_times
 from kiteloom.core.cure.system import CureSystem, Stage
-from kiteloom.core.laminate.nest import Cut, Roll, nest
+from kiteloom.core.laminate.nest import nest
+from kiteloom.core.laminate.rolls import Cut, Roll
 from kiteloom.core.mix.cups import Using, split
 from kiteloom.core.mix.exotherm import HotMix, PotLife, fitted, warm_up
 from kiteloom.core.mix.ratio import MixSystem, Ratio

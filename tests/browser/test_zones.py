@@ -172,3 +172,82 @@ def test_one_of_several_airframes_is_looked_at_alone_on_the_loom(shop, page):
     page.get_by_role("combobox", name="Of").click()
     page.get_by_role("option", name="Every airframe").click()
     expect(first).to_be_visible()
+
+
+def hold(page, grip):
+    """Where a grip is taken hold of: the middle of its circle."""
+    grip.scroll_into_view_if_needed()
+    box = grip.locator("circle").last.bounding_box()
+    return box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+
+
+def test_a_corner_is_dragged_both_ways_and_lets_go_at_the_edge_of_the_part(shop, page):
+    part = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/part/{part}/plies")
+    zones = page.get_by_role("region", name="Zones")
+    zones.get_by_role("button", name="Add a zone of a drawn outline").click()
+    corner = page.get_by_role("slider", name="zone 1: corner 3")
+    expect(corner).to_have_attribute("aria-valuetext", "3.6 m, 60 %")
+    x, y = hold(page, corner)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 60, y + 10, steps=4)
+    with page.expect_response(lambda answer: answer.request.method == "PUT"):
+        page.mouse.up()
+    expect(corner).to_have_attribute("aria-valuetext", re.compile(r"^4\.\d+ m, (6[5-9]|7\d)(\.\d+)? %$"))
+    lines = zones.get_by_label(re.compile("^Corners of zone 1")).input_value().splitlines()
+    assert lines[0] == "1.8 m; 20 %"
+    assert re.match(r"4\.\d+ m; \d+(\.\d+)? %$", lines[2])
+    # Far beyond the tip and the trailing edge it stays on the part, and by the keys it comes back.
+    x, y = hold(page, corner)
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 600, y + 400, steps=4)
+    with page.expect_response(lambda answer: answer.request.method == "PUT"):
+        page.mouse.up()
+    expect(corner).to_have_attribute("aria-valuetext", "7.2 m, 100 %")
+    corner.press("ArrowRight")
+    expect(corner).to_have_attribute("aria-valuetext", re.compile(r"^7\.1\d* m"))
+
+
+def test_on_a_phone_edges_that_lie_close_are_held_beside_them(shop, page):
+    page.set_viewport_size({"width": 390, "height": 800})
+    part = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/part/{part}/plies")
+    zones = page.get_by_role("region", name="Zones")
+    zones.get_by_role("button", name="Add a zone between two places").click()
+    grips = [page.get_by_role("slider", name=f"zone 1: {name}") for name in ("From", "To", "Chord from", "Chord to")]
+    expect(grips[1]).to_have_attribute("aria-valuetext", "1.8 m")
+    places = [hold(page, grip) for grip in grips]
+    for n, (x, y) in enumerate(places):
+        assert 0 < x < 390
+        assert all(abs(x - a) + abs(y - b) > 40 for a, b in places[:n])
+    x, y = places[1]
+    page.mouse.move(x, y)
+    page.mouse.down()
+    page.mouse.move(x - 20, y, steps=3)
+    with page.expect_response(lambda answer: answer.request.method == "PUT"):
+        page.mouse.up()
+    expect(grips[1]).to_have_attribute("aria-valuetext", re.compile(r"^2\.[2-9]\d* m"))
+
+
+def test_a_lit_ply_is_lit_with_its_pieces_and_its_step_on_every_tab(shop, page):
+    part = shop.part_id("Left wing, upper skin")
+    page.goto(f"{shop.url}/part/{part}/pieces")
+    glass = page.get_by_role("region", name="Sedge 280 twill glass")
+    expect(glass).to_contain_text("as they would be cut: in no cut plan yet")
+    piece = glass.get_by_role("button", name=re.compile("^2a? ply 2")).first
+    piece.click()
+    expect(piece).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("tab", name="Plies").click()
+    elsewhere = page.get_by_role("region", name="Ply 2 elsewhere")
+    expect(elsewhere).to_contain_text("not laid out")
+    expect(elsewhere.get_by_role("link", name="Lay and bag the outer skin")).to_be_visible()
+    scores = page.get_by_role("region", name="Scoring of the core")
+    expect(scores).to_contain_text("at 0.000 m from 0 to 8 % of the chord")
+    page.get_by_role("tab", name="Steps").click()
+    expect(page.get_by_role("heading", name="Lay and bag the outer skin")).to_be_visible()
+    page.get_by_role("tab", name="Pieces").click()
+    glass.get_by_role("button", name="Lay out on a roll").click()
+    expect(page).to_have_url(re.compile("/cut/"))
+    expect(page.get_by_role("heading", name="Sedge 280 twill glass").first).to_be_visible()

@@ -14,8 +14,9 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.laminate.cover import cover_of
 from kiteloom.core.laminate.cutting import FromSheets, OffRoll, price_of, way_of, worth_of
 from kiteloom.core.laminate.layout import Remnant, Sheets, layouts, left_over
-from kiteloom.core.laminate.nest import Cut, Roll, nesting, sound
+from kiteloom.core.laminate.nest import nesting
 from kiteloom.core.laminate.pieces import Cutting, Piece, face_up, pieces_of
+from kiteloom.core.laminate.rolls import Cut, Roll, sound
 from kiteloom.core.laminate.stack import Ply, Stack
 from kiteloom.core.shape.flat import StripAt, Strips
 from kiteloom.core.shape.skin import skin_of

@@ -13,7 +13,8 @@ from tests.core.tasks import FOAM, GLASS, SANDWICH
 
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.recipes import recipe_of
-from kiteloom.core.laminate.nest import Cut, Roll, nest, sound
+from kiteloom.core.laminate.nest import nest
+from kiteloom.core.laminate.rolls import Cut, Roll, sound
 from kiteloom.core.laminate.stack import Ply, Stack
 from kiteloom.core.laminate.zones import Band, Zone
 from kiteloom.core.need.resin import Losses

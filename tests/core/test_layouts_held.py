@@ -25,7 +25,8 @@ from kiteloom.core.laminate.cutting import (
 )
 from kiteloom.core.laminate.cutting import worth_of as worth
 from kiteloom.core.laminate.layout import Layout, Remnant, Sheets, Stock, area_mm2, layouts, left_over
-from kiteloom.core.laminate.nest import MOST_PIECES, Cut, Roll, boxes, lying_of, nest, nesting, sound
+from kiteloom.core.laminate.nest import nest, nesting
+from kiteloom.core.laminate.rolls import MOST_PIECES, Cut, Roll, boxes, lying_of, sound
 from kiteloom.formats.layout_files import DrawnPiece, DrawnStock, layout_dxf, layout_svg
 from kiteloom.formats.layout_pdf import layout_pdf, tiles_pdf
 

@@ -15,7 +15,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from kiteloom.core.laminate.layout import Sheets, layouts
-from kiteloom.core.laminate.nest import Cut
+from kiteloom.core.laminate.rolls import Cut
 from kiteloom.core.laminate.stack import Ply, Stack
 from kiteloom.core.shape.flat import StripAt, Strips
 from kiteloom.core.stores.materials import Cloth

@@ -13,8 +13,9 @@ from shapely.geometry import Polygon
 
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.laminate.cover import book_weights, cover_of
-from kiteloom.core.laminate.nest import Cut, Roll, nest
+from kiteloom.core.laminate.nest import nest
 from kiteloom.core.laminate.pieces import Cutting, pieces_of
+from kiteloom.core.laminate.rolls import Cut, Roll
 from kiteloom.core.laminate.stack import Ply, Stack, stack_figures
 from kiteloom.core.laminate.zones import Band, Corner, Drawn, Strip, Zone
 from kiteloom.core.shape.loft import Loft, Planform, Station, straight

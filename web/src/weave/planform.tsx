@@ -21,6 +21,8 @@ type Props = {
   className?: string
   /** No deeper than so many pixels. */
   deepest?: number
+  /** So much is left above and below it where it is narrow, for what is taken hold of there [px]. */
+  room?: number
   /** Places on it, by a figure each. */
   marks?: { at: Corner; name: string }[]
   /** Lines that make no outline yet, drawn as they are. */
@@ -42,6 +44,8 @@ export type PlanScale = {
 const MARGIN = { side: 84, top: 14 }
 /** A mark at the edge is seen whole [px]. */
 const MARK = 20
+/** On a drawing narrower than this a chord is no deeper than a finger [px]. */
+const NARROW = 480
 /** No part is drawn deeper, unless it is said [px]. */
 const DEEPEST = 260
 
@@ -60,6 +64,7 @@ export function Planform({
   loose,
   over,
   deepest = DEEPEST,
+  room = 0,
   onPoint,
 }: Props) {
   // Drawn as wide as its place, so that its words are as large as all others.
@@ -71,12 +76,13 @@ export function Planform({
   const [left, right] = [low(sides), -low(sides.map((v) => -v))]
   const [front, back] = [low(afts), -low(afts.map((v) => -v))]
   const margin = ends ? MARGIN.side : 24
-  const top = marks?.length ? MARK : MARGIN.top
+  const beside = W < NARROW ? room : 0
+  const top = Math.max(marks?.length ? MARK : MARGIN.top, beside)
   const scale = Math.min((W - 2 * margin) / (right - left || 1), deepest / (back - front || 1))
   const inset = (W - (right - left) * scale) / 2
   const x = (p: Corner) => inset + ((p[0] ?? 0) - left) * scale
   const y = (p: Corner) => top + ((p[1] ?? 0) - front) * scale
-  const height = top + (back - front) * scale + (span ? 44 : marks?.length ? MARK : 12)
+  const height = top + (back - front) * scale + Math.max(span ? 44 : marks?.length ? MARK : 12, beside)
   const drawn = (ring: Ring) => ring.map((p, i) => `${i ? 'L' : 'M'}${x(p)} ${y(p)}`).join('')
   const path = outline.map((ring) => `${drawn(ring)}Z`).join('')
   const first = outline[0]

@@ -11,8 +11,9 @@ from kiteloom.api.house import Routes
 from kiteloom.core.base.problems import between
 from kiteloom.core.laminate import stack as laminate_stack
 from kiteloom.core.laminate.cover import Cover, Region, book_weights, cover_of
-from kiteloom.core.laminate.nest import Cut, Nest, Roll, nest
+from kiteloom.core.laminate.nest import nest
 from kiteloom.core.laminate.pieces import Cutting, Piece, pieces_of
+from kiteloom.core.laminate.rolls import Cut, Nest, Roll
 from kiteloom.core.laminate.zones import Band, Zone
 from kiteloom.core.shape.section import Side
 from kiteloom.core.shape.skin import skin_of

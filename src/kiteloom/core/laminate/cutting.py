@@ -13,8 +13,8 @@ from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import parse
 from kiteloom.core.laminate.layout import Layout, Sheets
-from kiteloom.core.laminate.nest import Roll
 from kiteloom.core.laminate.pieces import Cutting
+from kiteloom.core.laminate.rolls import Roll
 
 _SMALL: dict[str, Any] = {"dimension": "length", "unit": ("mm", "in")}
 _LARGE: dict[str, Any] = {"dimension": "length", "unit": ("m", "in")}

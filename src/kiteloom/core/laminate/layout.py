@@ -19,7 +19,8 @@ from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
 
 from kiteloom.core.base.problems import between
-from kiteloom.core.laminate.nest import Corner, Cut, Lying, Placed, Roll, lying_of, nesting, numbered
+from kiteloom.core.laminate.nest import nesting
+from kiteloom.core.laminate.rolls import Corner, Cut, Lying, Placed, Roll, lying_of, numbered
 from kiteloom.core.shape.skin import polygons_of
 
 #: What is narrower than this is no remnant but waste (common practice) [mm].

@@ -21,6 +21,7 @@ from kiteloom.core.stores.fields import (
     BY_TABLE,
     CURING,
     FIBRES,
+    USES,
     Field,
     fields_of,
 )
@@ -112,6 +113,9 @@ def _assumed_for(key: str, says: Says) -> float | None:
 
 def _beside_the_point(key: str, says: Says) -> bool:
     """A figure that another one stands for."""
+    if key == "roll_width_m" and says.get("used_as"):
+        counted, used = USES.get(str(says["used_as"]), ("", "area"))
+        return counted == used
     chemistry = says.get("chemistry")
     one_part = chemistry in BY_TABLE and not says.get("ratio") and not says.get("ratio_by_volume")
     if one_part and key.split(".")[0] in _TWO_PARTS:

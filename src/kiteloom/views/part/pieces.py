@@ -12,14 +12,16 @@ from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.laminate.cutting import OffRoll, sheet_g_m2, way_kind, way_of
+from kiteloom.core.laminate.rolls import Corner
 from kiteloom.store.models import DataSheet, Part
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.views.cut.drawn import Ring
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.jobs import BuiltJob, job_row, key_in
 from kiteloom.workshop.build.parts import BuiltPart, built_part
 from kiteloom.workshop.cut.codes import PieceCode, codes_of
 from kiteloom.workshop.cut.wanted import CORE, pieces_of_job
+
+Ring = tuple[Corner, ...]
 
 
 @dataclass(frozen=True)

@@ -13,8 +13,8 @@ from shapely.geometry.base import BaseGeometry
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.laminate.cover import Cover
 from kiteloom.core.laminate.cutting import OffRoll, Way, taken, way_of
-from kiteloom.core.laminate.nest import MOST_PIECES, Cut
 from kiteloom.core.laminate.pieces import Cutting, Joints, Piece, cut_up, face_up, joints_of
+from kiteloom.core.laminate.rolls import MOST_PIECES, Cut
 from kiteloom.core.shape.flat import Flat, Pieces
 from kiteloom.core.shape.flat import Shape as Form
 from kiteloom.core.shape.loft import Hand

@@ -126,13 +126,13 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
 
 function List({ label, tabs }: { label: string; tabs: { key: string; name: string }[] }) {
   return (
-    <Tabs.List className="-mb-0.5 flex" aria-label={label}>
+    <Tabs.List className="-mb-0.5 flex flex-wrap" aria-label={label}>
       {tabs.map(({ key, name }) => (
         <Tabs.Trigger
           key={key}
           value={key}
           className={clsx(
-            'min-h-12 border-transparent border-b-4 px-5 text-lg hover:border-line max-sm:px-4',
+            'min-h-12 border-transparent border-b-4 px-5 text-lg hover:border-line max-sm:px-3',
             'data-[state=active]:border-ink data-[state=active]:font-semibold',
           )}
         >

@@ -39,6 +39,7 @@ export function ZonedPlanform({ drawing, edited, ply, here, held, onHere }: Prop
       >
         <Planform
           deepest={170}
+          room={view.zones.length > 0 ? FINGER : 0}
           outline={drawing.outline}
           ends={drawing.kind === 'loft'}
           ribs={drawing.ribs}
