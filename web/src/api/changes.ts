@@ -20,8 +20,14 @@ export const shopMoment = () => (ahead_ms === null ? '' : new Date(shopTime()).t
 export function useTicking() {
   const [at, setAt] = useState(shopTime)
   useEffect(() => {
-    const timer = window.setInterval(() => setAt(shopTime()), 1000)
-    return () => window.clearInterval(timer)
+    let timer = 0
+    const tick = () => {
+      setAt(shopTime())
+      // Before the shop was heard this is the tablet's own time: it is corrected as soon as it is.
+      timer = window.setTimeout(tick, ahead_ms === null ? 100 : 1000)
+    }
+    tick()
+    return () => window.clearTimeout(timer)
   }, [])
   return at
 }

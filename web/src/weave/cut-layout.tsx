@@ -35,6 +35,7 @@ export function CutLayout({ stock, lit, onTouch, rule }: Props) {
     const xs = piece.outline_mm.map(([x = 0]) => (x - base(stock)[0]) * scale)
     return Math.max(...xs) >= from && Math.min(...xs) <= to
   }
+  const seen = long ? stock.pieces.filter(near) : stock.pieces
   useEffect(() => {
     const there = scroller.current
     if (!there) return
@@ -58,18 +59,20 @@ export function CutLayout({ stock, lit, onTouch, rule }: Props) {
         >
           <g transform={`translate(1 ${RULER})`}>
             <Edge stock={stock} scale={scale} />
-            {stock.pieces
-              .filter((piece) => !long || near(piece))
-              .map((piece) => (
-                <Drawn
-                  key={piece.key}
-                  piece={piece}
-                  stock={stock}
-                  scale={scale}
-                  lit={lit(piece)}
-                  onTouch={onTouch}
-                />
-              ))}
+            {seen.map((piece) => (
+              <Drawn
+                key={piece.key}
+                piece={piece}
+                stock={stock}
+                scale={scale}
+                lit={lit(piece)}
+                onTouch={onTouch}
+              />
+            ))}
+            {/* After all of them: no piece lies over its neighbour's name. */}
+            {seen.map((piece) => (
+              <Written key={piece.key} piece={piece} stock={stock} scale={scale} />
+            ))}
           </g>
           <Ruler stock={stock} scale={scale} rule={rule} />
         </svg>
@@ -135,14 +138,6 @@ type DrawnProps = {
 }
 
 const Drawn = memo(function Drawn({ piece, stock, scale, lit, onTouch }: DrawnProps) {
-  const [x0, y0] = base(stock)
-  const [mx = 0, my = 0] = piece.middle_mm
-  const x = (mx - x0) * scale
-  const y = (stock.width_mm - (my - y0)) * scale
-  const room = piece.room_mm * scale
-  const arm = Math.min(room * 0.8, 26)
-  const named = room >= 20
-  const words = piece.part.length * 6.9 < 2 * piece.reach_mm * scale - 8 && room >= 30
   return (
     <g className="focus-within:[&>polygon]:stroke-[4]">
       {/* biome-ignore lint/a11y/useSemanticElements: a piece of a drawing */}
@@ -160,8 +155,25 @@ const Drawn = memo(function Drawn({ piece, stock, scale, lit, onTouch }: DrawnPr
         strokeWidth={lit ? 2.5 : 1.2}
         strokeLinejoin="round"
       />
-      {room >= 9 && (
-        <g className="pointer-events-none" transform={`translate(${x} ${y + (named ? 13 : 0)})`}>
+    </g>
+  )
+})
+
+/** What is written on a piece: its code, where there is room its warp, its tip and its part; a slim one its code alone. */
+const Written = memo(function Written({ piece, stock, scale }: Omit<DrawnProps, 'lit' | 'onTouch'>) {
+  const [x0, y0] = base(stock)
+  const [mx = 0, my = 0] = piece.middle_mm
+  const x = (mx - x0) * scale
+  const y = (stock.width_mm - (my - y0)) * scale
+  const room = piece.room_mm * scale
+  const arm = Math.min(room * 0.8, 26)
+  const named = room >= 20
+  const slim = !named && piece.reach_mm * scale >= 4 * piece.code.length + 4
+  const words = piece.part.length * 6.9 < 2 * piece.reach_mm * scale - 8 && room >= 30
+  return (
+    <g className="pointer-events-none">
+      {room >= 9 && !slim && (
+        <g transform={`translate(${x} ${y + (named ? 13 : 0)})`}>
           <line x1={-arm} x2={arm} y1={0} y2={0} stroke="var(--madder)" strokeWidth={2} />
           {[-1, 1].map((way) => (
             <path
@@ -175,15 +187,15 @@ const Drawn = memo(function Drawn({ piece, stock, scale, lit, onTouch }: DrawnPr
         </g>
       )}
       {room >= 34 && <Tip piece={piece} x={x} y={y} far={Math.min(room - 4, 62)} />}
-      {named && (
+      {(named || slim) && (
         <text
           aria-hidden
           x={x}
-          y={y + 3}
+          y={y + (named ? 3 : 4)}
           textAnchor="middle"
           className={clsx(
-            'halo pointer-events-none fill-ink font-semibold',
-            room >= 30 ? 'text-[17px]' : 'text-[14px]',
+            'halo fill-ink font-semibold',
+            room >= 30 ? 'text-[17px]' : named ? 'text-[14px]' : 'text-[12px]',
           )}
         >
           {piece.cut ? '✓ ' : ''}
@@ -191,13 +203,7 @@ const Drawn = memo(function Drawn({ piece, stock, scale, lit, onTouch }: DrawnPr
         </text>
       )}
       {words && (
-        <text
-          aria-hidden
-          x={x}
-          y={y + 32}
-          textAnchor="middle"
-          className="halo pointer-events-none fill-ink text-[14px]"
-        >
+        <text aria-hidden x={x} y={y + 32} textAnchor="middle" className="halo fill-ink text-[14px]">
           {piece.part}
         </text>
       )}
