@@ -314,7 +314,7 @@ def large_cut_plan() -> None:
             page = browser.new_page(viewport={"width": 1280, "height": 800})
             page.goto(f"{shop.url}/cut/large")
             page.get_by_role("button", name="How it is cut").click()
-            for label, text in (("Width of the roll, m", "0.3"), ("Seconds to look", "1")):
+            for label, text in (("Width of the roll, m", "0.22"), ("Seconds to look", "1")):
                 page.get_by_label(label).fill(text)
                 page.get_by_label(label).press("Enter")
             page.wait_for_timeout(1500)

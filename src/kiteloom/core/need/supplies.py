@@ -16,6 +16,8 @@ from kiteloom.core.stores.materials import Cloth, CoreSheet
 
 #: Sealant tape goes up and down each pleat of a bag (common practice) [-].
 PLEATS = 1.25
+#: Tacky tape holds dry cloth, films and lines where they lie, here and there all round (common practice) [-].
+TACKED = 0.2
 #: Coats of release wax before the first part from a mould (common practice).
 WAX_COATS = 5
 #: What one cup holds, one with the next (common practice) [g].
@@ -85,6 +87,7 @@ def bagged(step: str, under_m2: float, around_m: float, losses: Losses, *, bled:
         *(_over_edge(step, name, under_m2, losses) for name in names),
         Supply(step, "bag film", under_m2 * bag, "area", "what lies under it × (1 + for its pleats)", (pleats,)),
         Supply(step, "sealant tape", around_m * PLEATS, "run", f"all round × {PLEATS:g} for the pleats"),
+        Supply(step, "tacky tape", around_m * TACKED, "run", f"all round × {TACKED:g}, a hand’s length each metre"),
     )
 
 

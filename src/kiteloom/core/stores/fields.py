@@ -54,6 +54,7 @@ USES: dict[str, tuple[str, str]] = {
     "breather": ("run", "area"),
     "bag film": ("run", "area"),
     "sealant tape": ("run", "run"),
+    "tacky tape": ("run", "run"),
     "cups": ("count", "count"),
     "brushes": ("count", "count"),
     "gloves, pairs": ("count", "count"),

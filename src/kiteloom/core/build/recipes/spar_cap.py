@@ -153,7 +153,7 @@ def uses(task: Task[Given]) -> tuple[Supply, ...]:
 
     >>> cap = replace(example(RECIPE), given=Given(length_m=6.0, width_m=0.05))
     >>> [(one.name, round(one.amount, 1)) for one in uses(cap) if one.kind == "run"]
-    [('sealant tape', 15.1), ('sealant tape', 15.1)]
+    [('sealant tape', 15.1), ('tacky tape', 2.4), ('sealant tape', 15.1), ('tacky tape', 2.4)]
     """
     length, width, losses = task.given.length_m, task.given.width_m, task.losses
     area, around = length * width, 2 * (length + width)
