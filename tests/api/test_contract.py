@@ -348,3 +348,42 @@ def test_weights_that_cannot_be_are_refused_by_field(calc, change, field, says):
     refused = calc("weights", {**SURFACE, **change}, 422)
     assert refused["errors"][0]["field"] == field
     assert says in refused["detail"]
+
+
+def test_glue_lines_are_weighed_with_squeeze_out_fillets_and_a_barrier(calc):
+    line = {"name": "rib 3", "length_m": 1.2, "width_m": 0.025, "thickness_mm": 0.5, "fillets": 2, "fillet_mm": 6}
+    plain = {**line, "name": "spar", "fillets": 0, "faces": ["wood", "aluminium"]}
+    asked = {"density_g_ml": 1.1, "joints": [{**line, "faces": ["carbon", "aluminium"]}, plain]}
+    rib, spar = calc("bond", asked)["joints"]
+    assert rib["line_g"] == pytest.approx(16.5)
+    assert rib["fillet_g"] == pytest.approx(2 * (1 - 3.14159265 / 4) * 36 * 1.2 * 1.1, rel=1e-6)
+    assert rib["grams"] == pytest.approx(rib["line_g"] * 1.5 + rib["fillet_g"])
+    assert "glass ply" in rib["barrier"]
+    assert (spar["barrier"], spar["fillet_g"]) == (None, 0)
+    assert "water must run in a film" in rib["prepare"][0]
+    assert "degrease" in rib["prepare"][1]
+    assert calc("bond", asked)["total_g"] == pytest.approx(rib["grams"] + spar["grams"])
+
+
+def test_joints_are_put_in_order_and_a_contradiction_is_named(calc):
+    joints = [
+        {"id": "1", "fixes": ["spar", "rib"]},
+        {"id": "2", "fixes": ["seat"]},
+        {"id": "3", "fixes": ["rib", "edge"], "located": ["seat"]},
+    ]
+    found = calc("joint-order", {"joints": joints})
+    assert (found["order"], found["breaks"], found["longest"]) == (["2", "1", "3"], ["2", "3"], 2)
+    joints[1]["located"] = ["edge"]
+    assert "3 contradict each other" in calc("joint-order", {"joints": joints}, 422)["detail"]
+
+
+def test_fasteners_are_set_in_a_row_and_checked(calc):
+    asked = {"kind": "blind", "diameter_mm": 3.2, "material": "laminate", "stack_mm": [2, 2], "span_mm": 120,
+             "pitch_mm": 20, "edge_mm": 8, "length_mm": 4}  # fmt: skip
+    found = calc("fasteners", asked)
+    assert (found["washer"], found["length_mm"], found["grip_mm"]) == (True, None, 4)
+    assert found["layout"]["count"] == 7
+    assert {row["what"]: row["ok"] for row in found["checks"]} == {
+        "edge": False, "pitch": True, "length": True, "layout": True,
+    }  # fmt: skip
+    assert "span_mm" in str(calc("fasteners", {**asked, "span_mm": 10}, 422)["errors"])

@@ -50,7 +50,7 @@ def answers(shop, names, part):
         "cut-plan": "/cut-plans/looked-at",
         "ways": f"/parts/{part}/ways?step_key=skin-1/layup",
     }
-    of_part = ("shape", "plies", "built-from", "job", "mix", "times", "deviations", "weight")
+    of_part = ("shape", "plies", "pieces", "built-from", "job", "mix", "times", "deviations", "weight")
     paths |= {name: f"/parts/{part}/{name}" for name in of_part}
     if "airframe-weights" in names:
         paths["airframe-weights"] = f"/airframes/{shop.get('/airframe')['id']}/weights"

@@ -15,7 +15,8 @@ from tests.core.walker import broken
 
 import kiteloom
 from kiteloom.core.air.profile import Profile
-from kiteloom.core.build.recipes import RECIPES, paste_bond, recipe_of, spar_cap
+from kiteloom.core.build.bond_line import barrier_between
+from kiteloom.core.build.recipes import RECIPES, recipe_of, spar_cap
 from kiteloom.core.build.step import USE_BY
 from kiteloom.core.cure.system import Stage
 from kiteloom.core.log.work import Note, fact_of, speaks_against
@@ -164,8 +165,8 @@ def test_a_joint_keeps_metals_apart_follows_its_preparation_in_time_and_closes_i
     assert "Cadmium plating and its dust are poison" in made["prepare"].caution
     pairs = {("carbon", "aluminium"): "a glass ply", ("wood", "wood"): "", ("wood", "aluminium"): ""}
     for (one, other), barrier in pairs.items():
-        assert paste_bond.barrier_between(one, other).startswith(barrier)
-        assert bool(paste_bond.barrier_between(one, other)) == bool(barrier)
+        assert barrier_between(one, other).startswith(barrier)
+        assert bool(barrier_between(one, other)) == bool(barrier)
     need = needs("bond", BOND)["bond"]
     assert need.laminate_g == pytest.approx(4 * 0.03 * 0.001 * 1.2e6)
     assert need.total_g > 1.5 * need.laminate_g

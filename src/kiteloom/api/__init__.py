@@ -31,6 +31,7 @@ from kiteloom.api import (
 )
 from kiteloom.api.calc import air as calc_air
 from kiteloom.api.calc import cure as calc_cure
+from kiteloom.api.calc import joint as calc_joint
 from kiteloom.api.calc import laminate as calc_laminate
 from kiteloom.api.calc import mix as calc_mix
 from kiteloom.api.calc import plan as calc_plan
@@ -55,7 +56,7 @@ LONGEST_PATH = 200
 #: One blueprint a family; and the calculation contract, by families too.
 FAMILIES = (
     *(base, airframe, shape, air, cure, mix, stores, laminate, need, build, cut, weight, log, plan),
-    *(calc_mix, calc_cure, calc_shape, calc_laminate, calc_air, calc_plan, calc_weight),
+    *(calc_mix, calc_cure, calc_shape, calc_laminate, calc_air, calc_plan, calc_weight, calc_joint),
 )
 #: The names it is always served under.
 HERE = ("127.0.0.1", "localhost", "[::1]")

@@ -1673,6 +1673,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/bond": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Weigh glue lines and say how their faces are made ready. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BondIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BondOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shop/later": {
         parameters: {
             query?: never;
@@ -3457,6 +3506,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/fasteners": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say how near, how long and where fasteners are set. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["FastenersIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["FastenersOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/airframes/parts": {
         parameters: {
             query?: never;
@@ -3931,6 +4029,55 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/v1/calc/joint-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put joints in order. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["JointsIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OrderOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/shapes/{shape_id}": {
@@ -11356,6 +11503,81 @@ export interface components {
             seed?: number;
         };
         /**
+         * LineOut
+         * @description What a glue line takes [g], what keeps its faces apart, and what each of them wants.
+         */
+        "BondOut.LineOut": {
+            /** Name */
+            name: string;
+            /** Line G */
+            line_g: number;
+            /** Fillet G */
+            fillet_g: number;
+            /** Grams */
+            grams: number;
+            /** Barrier */
+            barrier: string | null;
+            /** Prepare */
+            prepare: [
+                string,
+                string
+            ];
+        };
+        /**
+         * BondOut
+         * @description Every glue line, and all together [g].
+         */
+        BondOut: {
+            /** Joints */
+            joints: components["schemas"]["BondOut.LineOut"][];
+            /** Total G */
+            total_g: number;
+        };
+        /**
+         * LineIn
+         * @description A glue line: its size, the fillets along it, and its two faces.
+         */
+        "BondIn.LineIn": {
+            /** Name */
+            name: string;
+            /** Length M */
+            length_m: number;
+            /** Width M */
+            width_m: number;
+            /** Thickness Mm */
+            thickness_mm: number;
+            /**
+             * Fillets
+             * @default 0
+             */
+            fillets?: number;
+            /**
+             * Fillet Mm
+             * @default 0
+             */
+            fillet_mm?: number;
+            /** Faces */
+            faces: [
+                "cured laminate" | "carbon" | "aluminium" | "steel" | "wood",
+                "cured laminate" | "carbon" | "aluminium" | "steel" | "wood"
+            ];
+        };
+        /**
+         * BondIn
+         * @description Glue lines of one adhesive.
+         */
+        BondIn: {
+            /** Density G Ml */
+            density_g_ml: number;
+            /**
+             * Squeeze Out
+             * @default 1.5
+             */
+            squeeze_out?: number;
+            /** Joints */
+            joints: components["schemas"]["BondIn.LineIn"][];
+        };
+        /**
          * PutOff
          * @description A question of the first morning to be asked later.
          */
@@ -14934,7 +15156,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "data sheet" | "shape" | "design" | "assembly" | "part";
+            kind: "data sheet" | "shape" | "design" | "assembly" | "part" | "carried" | "limits";
             /** Name */
             name: string;
             /**
@@ -15055,6 +15277,107 @@ export interface components {
             resin_g: number;
             /** Hardener G */
             hardener_g: number;
+        };
+        /**
+         * Check
+         * @description What was given, or came out, against the least there may be.
+         */
+        "FastenersOut.Check": {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "edge" | "pitch" | "length" | "layout";
+            /** Ok */
+            ok: boolean;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Fasteners
+         * @description How they are set. ``length_mm`` is a solid rivet's; None for a blind one, that is chosen by its grip.
+         */
+        "FastenersOut.Fasteners": {
+            /** Edge Least Mm */
+            edge_least_mm: number;
+            /** Pitch Least Mm */
+            pitch_least_mm: number;
+            /** Grip Mm */
+            grip_mm: number;
+            /** Length Mm */
+            length_mm: number | null;
+            /** Washer */
+            washer: boolean;
+            layout: components["schemas"]["FastenersOut.Row"] | null;
+            /** Checks */
+            checks: components["schemas"]["FastenersOut.Check"][];
+        };
+        /**
+         * Row
+         * @description One row: how many, how far apart, and where from one end [mm].
+         */
+        "FastenersOut.Row": {
+            /** Count */
+            count: number;
+            /** Pitch Mm */
+            pitch_mm: number;
+            /** At Mm */
+            at_mm: number[];
+        };
+        /**
+         * FastenersOut
+         * @description How they are set. ``length_mm`` is a solid rivet's; None for a blind one, that is chosen by its grip.
+         */
+        FastenersOut: components["schemas"]["FastenersOut.Fasteners"];
+        /**
+         * FastenersIn
+         * @description A row of fasteners through a stack, and what is meant to be used.
+         */
+        FastenersIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "solid" | "blind";
+            /** Diameter Mm */
+            diameter_mm: number;
+            /**
+             * Countersunk
+             * @default false
+             */
+            countersunk?: boolean;
+            /**
+             * Rows
+             * @default 1
+             */
+            rows?: number;
+            /**
+             * Material
+             * @enum {string}
+             */
+            material: "sheet metal" | "laminate";
+            /** Stack Mm */
+            stack_mm: number[];
+            /**
+             * Edge Mm
+             * @default null
+             */
+            edge_mm?: number | null;
+            /**
+             * Pitch Mm
+             * @default null
+             */
+            pitch_mm?: number | null;
+            /**
+             * Length Mm
+             * @default null
+             */
+            length_mm?: number | null;
+            /**
+             * Span Mm
+             * @default null
+             */
+            span_mm?: number | null;
         };
         /**
          * FoundPart
@@ -16110,6 +16433,68 @@ export interface components {
          * @description Tonight's low and tomorrow's high, as typed: the room's own, or of the weather. The client makes the id.
          */
         SayOutlookIn: components["schemas"]["SayOutlookIn.SayOutlook"];
+        /**
+         * Because
+         * @description Why a joint comes when it does.
+         */
+        "OrderOut.Because": {
+            /** Id */
+            id: string;
+            /** Says */
+            says: string;
+        };
+        /**
+         * Order
+         * @description An order, the joints after which it is safe to stop, and the largest number from one such stop to the next.
+         */
+        "OrderOut.Order": {
+            /** Order */
+            order: string[];
+            /** Breaks */
+            breaks: string[];
+            /** Longest */
+            longest: number;
+            /** Because */
+            because: components["schemas"]["OrderOut.Because"][];
+        };
+        /**
+         * OrderOut
+         * @description An order, the joints after which it is safe to stop, and the largest number from one such stop to the next.
+         */
+        OrderOut: components["schemas"]["OrderOut.Order"];
+        /**
+         * JointIn
+         * @description A joint, the parts it fixes, those it needs loose or located, and the joints it comes after.
+         */
+        "JointsIn.JointIn": {
+            /** Id */
+            id: string;
+            /** Fixes */
+            fixes: string[];
+            /**
+             * Loose
+             * @default []
+             */
+            loose?: string[];
+            /**
+             * Located
+             * @default []
+             */
+            located?: string[];
+            /**
+             * After
+             * @default []
+             */
+            after?: string[];
+        };
+        /**
+         * JointsIn
+         * @description Joints to be put in order.
+         */
+        JointsIn: {
+            /** Joints */
+            joints: components["schemas"]["JointsIn.JointIn"][];
+        };
         /**
          * EditShape
          * @description The whole shape as typed, and why where a part of it is laid up already.

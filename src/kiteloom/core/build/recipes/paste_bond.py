@@ -12,10 +12,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Annotated, Literal, get_args
+from typing import Annotated
 
 from kiteloom.core.base.calendar import lasting
 from kiteloom.core.base.fields import Asked
+from kiteloom.core.build.bond_line import FACES, PREPARE, SQUEEZE_OUT, barrier_between, fillet_g, line_g
 from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
@@ -24,27 +25,10 @@ from kiteloom.core.need.resin import spread
 
 #: The stages a paste's sheet must give for this recipe.
 HANDLE = "handle"
-Face = Literal["cured laminate", "carbon", "aluminium", "steel", "wood"]
-
-
-#: Squeeze-out all round: so much more than the glue line holds (common practice) [-].
-SQUEEZE_OUT = 1.5
 
 
 #: How long a face stays ready once it is wiped, or cut (common practice) [min].
 READY_MIN: dict[str, float] = {"cured laminate": 240, "carbon": 240, "aluminium": 120, "steel": 120, "wood": 480}
-
-
-_METALS = ("aluminium", "steel")
-
-
-_PREPARE: dict[str, str] = {
-    "cured laminate": "wash the blush off with water, abrade, wipe; water must run in a film, then dry it",
-    "carbon": "wash the blush off with water, abrade, wipe; water must run in a film, then dry it",
-    "aluminium": "degrease, abrade, wipe; etch or conversion coat where it must last in the wet",
-    "steel": "take the plating off at the joint, abrade, wipe",
-    "wood": "plane or cut a fresh face, plywood sanded lightly; moisture 8 to 12 % and alike on both sides",
-}
 
 
 _DUST = {
@@ -70,24 +54,15 @@ class Given:
         float,
         Asked("Thickness of the glue line", dimension="length", scale=1e-3, unit=("mm", "in"), low=0.05, high=10),
     ]
-    one: Annotated[str, Asked("One face is", "choice", choices=get_args(Face))]
-    other: Annotated[str, Asked("The other face is", "choice", choices=get_args(Face))]
+    one: Annotated[str, Asked("One face is", "choice", choices=FACES)]
+    other: Annotated[str, Asked("The other face is", "choice", choices=FACES)]
     closes: Annotated[bool, Asked("It closes the part", "yes")] = False
+    fillets: Annotated[int, Asked("Fillets along it", "count", low=0, high=8)] = 0
+    fillet_mm: Annotated[
+        float,
+        Asked("Radius of a fillet", dimension="length", scale=1e-3, unit=("mm", "in"), low=0, high=50),
+    ] = 6.0
     people: Annotated[int, Asked("People on it", "count", low=1, high=8)] = 2
-
-
-def barrier_between(one: str, other: str) -> str:
-    """What keeps two faces apart; ``""`` where nothing must.
-
-    >>> barrier_between("carbon", "aluminium")
-    'a glass ply between: carbon must not touch metal'
-    """
-    pair = {one, other}
-    if "carbon" in pair and pair & set(_METALS):
-        return "a glass ply between: carbon must not touch metal"
-    if pair == set(_METALS):
-        return "solid glass beads or a thin glass scrim: the metals must not touch"
-    return ""
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
@@ -103,7 +78,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     prepare = Estimate(20, each_min=10 / people, count=max(round(2 * length), 1), piece="metres of face")
     bond = Estimate(25, each_min=14 / max(people, 2), count=max(round(length), 1), piece="metres")
     look = Estimate(20, each_min=4, count=max(round(length), 1), piece="metres")
-    ways = dict.fromkeys(f"{face}: {_PREPARE[face]}" for face in (given.one, given.other))
+    ways = dict.fromkeys(f"{face}: {PREPARE[face]}" for face in (given.one, given.other))
     dust = " ".join(dict.fromkeys(_DUST[face] for face in (given.one, given.other) if face in _DUST))
     barrier = barrier_between(given.one, given.other)
     ready = min(READY_MIN[given.one], READY_MIN[given.other])
@@ -133,15 +108,18 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
 
 
 def needs(task: Task[Given]) -> tuple[Need, ...]:
-    """Mixed paste: the glue line and what is squeezed out of it.
+    """Mixed paste: the glue line, what is squeezed out of it, and the fillets along it.
 
     >>> line = Given(3.0, 0.02, 0.5, "wood", "wood")
     >>> [(need.step, round(need.takes.total_g)) for need in needs(replace(example(RECIPE), given=line))]
     [('bond', 54)]
     """
-    given = task.given
-    line = given.length_m * given.width_m * given.thickness_mm * 1000 * task.products["paste"].cured_density_g_ml
-    return (Need("bond", "paste", spread(line, task.losses, SQUEEZE_OUT - 1)),)
+    given, density = task.given, task.products["paste"].cured_density_g_ml
+    line = line_g(given.length_m, given.width_m, given.thickness_mm, density)
+    fillets = fillet_g(given.length_m, given.fillets, given.fillet_mm, density)
+    # What is squeezed out goes beside the part; a fillet stays on it.
+    beside = line * (SQUEEZE_OUT - 1) / (line + fillets)
+    return (Need("bond", "paste", spread(line + fillets, task.losses, beside)),)
 
 
 def items(task: Task[Given], _: str) -> tuple[Item, ...]:
