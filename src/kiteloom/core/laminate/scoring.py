@@ -129,9 +129,9 @@ def scoring_of(cover: Cover) -> Scoring:
     fills = []
     places = _places(cover, lies)
     for at in places.tolist():
-        bend, aft = skin.bend_at(at)
+        bend, girth = skin.bend_at(at)
         inside = _inside(lies, skin.place(np.full(len(skin.across), at), skin.across))
-        rows, volume = _scored(core, at, skin.across, bend, aft, inside)
+        rows, volume = _scored(core, at, skin.across, bend, girth, inside)
         found += rows
         fills.append(volume)
     return Scoring(tuple(found), 1e6 * float(np.trapezoid(fills, places)))

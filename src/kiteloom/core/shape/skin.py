@@ -128,6 +128,24 @@ class Skin:
         share = self.across[m] * (1 - part) + self.across[m + 1] * part
         return np.column_stack((at, share))
 
+    def edges_at(self, at_m: float) -> tuple[float, float]:
+        """Where the leading edge lies aft on the drawing at a place along the span, and the chord there [m].
+
+        >>> skin_of(PLANK, "upper").edges_at(2.0)
+        (0.0, 1.0)
+        """
+        lead, chord = (float(np.interp(at_m, self.at_m, line)) for line in (self.lead_m, self.chord_m))
+        return lead, chord
+
+    def point(self, at_m: float, share: float, hand: Hand) -> tuple[float, float]:
+        """A place by the span and the share of the chord, on the part's drawing (to the side, aft) [m].
+
+        >>> skin_of(PLANK, "upper").point(2.0, 0.25, "right")
+        (2.0, 0.25)
+        """
+        lead, chord = self.edges_at(at_m)
+        return (mirrored(-at_m, hand), lead + share * chord)
+
     def drawn(self, piece: BaseGeometry, hand: Hand) -> tuple[Ring, ...]:
         """A piece as its rings lie on the part's drawing (to the side, aft) [m]."""
         if piece.is_empty:

@@ -5,12 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 from itertools import pairwise
 
-import numpy as np
-
 from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.quantities import UnitSystem
 from kiteloom.core.laminate.scoring import Scored, scoring_figures
-from kiteloom.core.shape.loft import Hand, Ring, mirrored
+from kiteloom.core.shape.loft import Hand, Ring
 from kiteloom.core.shape.skin import Skin
 from kiteloom.workshop.build.jobs import BuiltJob
 
@@ -77,10 +75,5 @@ def _rings(rows: tuple[Scored, ...], surface: Skin | None, hand: Hand) -> list[R
             continue
         for one, other in zip(here, there, strict=True):
             corners = ((one, one.lead), (other, other.lead), (other, other.tail), (one, one.tail))
-            found.append(tuple(_point(surface, row.at_m, share, hand) for row, share in corners))
+            found.append(tuple(surface.point(row.at_m, share, hand) for row, share in corners))
     return found
-
-
-def _point(surface: Skin, at_m: float, share: float, hand: Hand) -> tuple[float, float]:
-    lead, chord = (float(np.interp(at_m, surface.at_m, line)) for line in (surface.lead_m, surface.chord_m))
-    return (mirrored(-at_m, hand), lead + share * chord)

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-import numpy as np
-
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.problems import Refused
@@ -144,7 +142,7 @@ def _handles(skin: Skin, place: Band | Strip | Drawn, hand: Hand, units: UnitSys
         one = asked[field]
         along = field in ("from_m", "to_m")
         moved = _along(skin, one, at_m, hand, units) if along else _across(skin, one, at_m, share, units)
-        return Handle(field, one.label, _at(skin, at_m, share, hand), [moved])
+        return Handle(field, one.label, skin.point(at_m, share, hand), [moved])
 
     if isinstance(place, Strip):
         return [edge("from_m", place.from_m, place.from_share), edge("to_m", place.to_m, place.to_share)]
@@ -163,22 +161,11 @@ def _corner(skin: Skin, corner: Corner, n: int, hand: Hand, units: UnitSystem) -
     across = _across(skin, asked["share"], at_m, share, units)
     # Dragged along the span, it moves between edges that lean: its share of the chord changes with them.
     near, far = max(at_m - _LEAN_M, float(skin.at_m[0])), min(at_m + _LEAN_M, float(skin.at_m[-1]))
-    aft = [lead + share * chord for lead, chord in (_edges(skin, near), _edges(skin, far))]
+    aft = [lead + share * chord for lead, chord in (skin.edges_at(near), skin.edges_at(far))]
     leans = (aft[1] - aft[0]) / (far - near)
     per = across.per_m[1]
     across = replace(across, per_m=(mirrored(leans * per, hand), per))
-    return Handle(f"corners.{n}", f"corner {n + 1}", _at(skin, at_m, share, hand), [along, across])
-
-
-def _at(skin: Skin, at_m: float, share: float, hand: Hand) -> Point:
-    lead, chord = _edges(skin, at_m)
-    return (mirrored(-at_m, hand), lead + share * chord)
-
-
-def _edges(skin: Skin, at_m: float) -> tuple[float, float]:
-    """Where the leading edge lies aft there, and the chord [m]."""
-    lead, chord = (float(np.interp(at_m, skin.at_m, line)) for line in (skin.lead_m, skin.chord_m))
-    return lead, chord
+    return Handle(f"corners.{n}", f"corner {n + 1}", skin.point(at_m, share, hand), [along, across])
 
 
 #: So far to either side the edges are looked at to tell how they lean [m].
@@ -200,7 +187,7 @@ def _along(skin: Skin, asked: Asked, at_m: float, hand: Hand, units: UnitSystem)
 
 def _across(skin: Skin, asked: Asked, at_m: float, share: float, units: UnitSystem) -> Moved:
     symbol, shown = _shown(asked, units)
-    _, chord = _edges(skin, at_m)
+    _, chord = skin.edges_at(at_m)
     return Moved(symbol, share * shown, 0.0, shown, (0.0, shown / chord if chord else 0.0))
 
 

@@ -119,6 +119,7 @@ export function OfPly({ partId, job, ply }: { partId: string; job: string; ply: 
   if (!view) return null
   return (
     <section aria-label={`Ply ${ply + 1} elsewhere`} className="flex flex-col gap-1">
+      <h2 className="font-semibold text-xl">Ply {ply + 1} at the table and in the mould</h2>
       {key && (
         <p>
           Laid in{' '}

@@ -87,12 +87,13 @@ function PlyBook({ partId, kept, lit, onLight }: { partId: string; kept: PliesVi
             )}{' '}
             Drawn from above, nose up: laid into a mould one looks at the other face, and it turns about.
           </p>
-          {lit !== null && litPly && <OfPly partId={partId} job={view.job} ply={lit} />}
           <Weights view={view} />
           {view.scoring.rows.length > 0 && <Scoring scoring={view.scoring} />}
         </section>
         <PlyRows view={view} edited={edited} lit={lit} onLight={onLight} />
       </div>
+      {/* Below all that lights a ply: what comes and goes here moves nothing that is being touched. */}
+      {lit !== null && litPly && <OfPly partId={partId} job={view.job} ply={lit} />}
     </div>
   )
 }
