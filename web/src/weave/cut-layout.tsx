@@ -30,12 +30,13 @@ export function CutLayout({ stock, lit, onTouch, rule }: Props) {
   const scale = Math.max(Math.min(TALL / stock.width_mm, 0.4), Math.min(fits, 0.4))
   const long = stock.length_mm * scale > width + 1
   const px = stock.length_mm * scale
-  const [from, to] = [left - CHUNK_PX, left + width + CHUNK_PX]
-  const near = (piece: CutPiece) => {
+  // A roll of five hundred pieces is two hundred screens long: what is far from the view is not made at all.
+  const from = long ? Math.max(left - CHUNK_PX, 0) : 0
+  const to = long ? Math.min(left + width + CHUNK_PX, px) : px
+  const seen = stock.pieces.filter((piece) => {
     const xs = piece.outline_mm.map(([x = 0]) => (x - base(stock)[0]) * scale)
     return Math.max(...xs) >= from && Math.min(...xs) <= to
-  }
-  const seen = long ? stock.pieces.filter(near) : stock.pieces
+  })
   useEffect(() => {
     const there = scroller.current
     if (!there) return
@@ -58,7 +59,7 @@ export function CutLayout({ stock, lit, onTouch, rule }: Props) {
           className="block"
         >
           <g transform={`translate(1 ${RULER})`}>
-            <Edge stock={stock} scale={scale} />
+            <Edge stock={stock} scale={scale} from={from} to={to} />
             {seen.map((piece) => (
               <Drawn
                 key={piece.key}
@@ -74,7 +75,7 @@ export function CutLayout({ stock, lit, onTouch, rule }: Props) {
               <Written key={piece.key} piece={piece} stock={stock} scale={scale} />
             ))}
           </g>
-          <Ruler stock={stock} scale={scale} rule={rule} />
+          <Ruler scale={scale} rule={rule} from={from} to={to} />
         </svg>
       </div>
     </div>
@@ -100,7 +101,10 @@ const points = (ring: readonly (readonly number[])[], stock: Stock, scale: numbe
     .join(' ')
 }
 
-const Edge = memo(function Edge({ stock, scale }: { stock: Stock; scale: number }) {
+/** A length of what is drawn [px], and its scale [px/mm]. */
+type Length = { scale: number; from: number; to: number }
+
+const Edge = memo(function Edge({ stock, scale, from, to }: Length & { stock: Stock }) {
   return (
     <>
       {stock.rings.map((ring, n) => (
@@ -116,8 +120,8 @@ const Edge = memo(function Edge({ stock, scale }: { stock: Stock; scale: number 
         [0.5, stock.width_mm * scale - 0.5].map((y) => (
           <line
             key={y}
-            x1={0}
-            x2={stock.length_mm * scale}
+            x1={from}
+            x2={Math.min(stock.length_mm * scale, to)}
             y1={y}
             y2={y}
             stroke="var(--walnut)"
@@ -186,7 +190,7 @@ const Written = memo(function Written({ piece, stock, scale }: Omit<DrawnProps, 
           ))}
         </g>
       )}
-      {room >= 34 && <Tip piece={piece} x={x} y={y} far={Math.min(room - 4, 62)} />}
+      {room >= 38 && <Tip piece={piece} x={x + 5 * piece.code.length + (piece.cut ? 26 : 17)} y={y - 3} />}
       {(named || slim) && (
         <text
           aria-hidden
@@ -211,26 +215,25 @@ const Written = memo(function Written({ piece, stock, scale }: Omit<DrawnProps, 
   )
 })
 
-/** Towards the tip of the part: a filled triangle. */
-function Tip({ piece, x, y, far }: { piece: CutPiece; x: number; y: number; far: number }) {
+/** Towards the tip of the part: a filled triangle, beside the code, so that it lies on no word. */
+function Tip({ piece, x, y }: { piece: CutPiece; x: number; y: number }) {
   return (
     <path
-      className="pointer-events-none"
-      transform={`translate(${x} ${y}) rotate(${-piece.tip_deg}) translate(${far} 0)`}
-      d="M-9,-6 L3,0 L-9,6 Z"
+      transform={`translate(${x} ${y}) rotate(${-piece.tip_deg})`}
+      d="M-6,-6 L7,0 L-6,6 Z"
       fill="var(--ink)"
     />
   )
 }
 
-function Ruler({ stock, scale, rule }: { stock: Stock; scale: number; rule: Rule }) {
+function Ruler({ scale, rule, from, to }: Length & { rule: Rule }) {
   const step = ruled(scale * rule.mm)
-  const every = step * rule.mm
-  const count = Math.floor(stock.length_mm / every)
+  const apart = step * rule.mm * scale
+  const [first, last] = [Math.ceil(from / apart), Math.floor(to / apart)]
   return (
     <g aria-hidden>
-      {Array.from({ length: count + 1 }, (_, n) => (
-        <g key={n} transform={`translate(${1 + n * every * scale} 0)`}>
+      {Array.from({ length: last - first + 1 }, (_, k) => first + k).map((n) => (
+        <g key={n} transform={`translate(${1 + n * apart} 0)`}>
           <line y1={RULER - 8} y2={RULER} stroke="var(--soft)" strokeWidth={1.5} />
           <text x={n === 0 ? 0 : 3} y={RULER - 10} className="fill-soft text-[14px]">
             {Number((n * step).toFixed(2))} {rule.unit}
@@ -266,7 +269,7 @@ const Overview = memo(function Overview({ stock, width, lit, onGo }: OverviewPro
     >
       <svg width={width} height={stock.width_mm * scale + 2} aria-hidden className="block">
         <g transform="translate(1 1)">
-          <Edge stock={stock} scale={scale} />
+          <Edge stock={stock} scale={scale} from={0} to={width} />
           {stock.pieces.map((piece) => (
             <polygon
               key={piece.key}
