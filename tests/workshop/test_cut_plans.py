@@ -340,6 +340,31 @@ def test_what_can_not_be_cut_is_said_and_loses_nothing(shop):
     assert [row["id"] for row in shop.get("/cut-plans")["away"]] == ["empty"]
 
 
+def test_what_two_plans_would_cut_is_named_in_both_until_one_is_put_away_and_once_it_is_cut(shop):
+    names = ["Left wing, upper skin", "Right wing, upper skin", "Left flap, upper skin", "Tailplane"]
+    way = begun(shop, *names)
+    begun(shop, *names[:1], key="again")
+    for key, other in (("plan", "again"), ("again", "plan")):
+        shop.ask("PATCH", f"/cut-plans/{key}", {"version": 1, "name": f"Table {other}"})
+    assert shop.get("/cut-plans/again")["twice"] == [
+        "Left wing, upper skin: in the cut plan “Table again” too. Put one of the two away, or it is cut twice."
+    ]
+    assert "Table plan" in shop.get("/cut-plans/plan")["twice"][0]
+    # On the bias here and the rest there: nothing is cut twice.
+    shop.ask("PATCH", "/cut-plans/plan", {"version": 2, "plies": "on the bias"})
+    shop.ask("PATCH", "/cut-plans/again", {"version": 2, "plies": "not on the bias"})
+    assert shop.get("/cut-plans/again")["twice"] == []
+    shop.ask("PATCH", "/cut-plans/again", {"version": 3, "plies": "all"})
+    laid_out(shop, way)
+    shop.ask("POST", f"/cut-ways/{way}/cut", {"id": "cut"}, 201)
+    assert "cut already, in “Table again”" in shop.get("/cut-plans/again")["twice"][0]
+    begun(shop, *names, key="third")
+    assert any("and 2 more: cut already" in words for words in shop.get("/cut-plans/third")["twice"])
+    assert shop.get("/cut-plans/plan")["twice"] == []
+    shop.ask("PATCH", "/cut-plans/again", {"version": 4, "hidden": True})
+    assert len(shop.get("/cut-plans/third")["twice"]) == 1
+
+
 def test_two_who_change_one_way_lose_nothing_of_each_other(shop):
     way = begun(shop, "Left wing, upper skin")
     version = way_of(shop)["version"]

@@ -17392,6 +17392,8 @@ export interface components {
             ways: components["schemas"]["CutPlanViewOut.WayView"][];
             /** Lacks */
             lacks: string[];
+            /** Twice */
+            twice: string[];
             /** Cautions */
             cautions: string;
         };

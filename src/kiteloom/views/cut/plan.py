@@ -93,6 +93,8 @@ class CutPlanView:
     jobs: list[JobInPlan]
     ways: list[WayView]
     lacks: list[str]
+    twice: list[str]
+    """What another plan cuts too."""
     cautions: str
 
 
@@ -103,6 +105,7 @@ def cut_plan_view(uow: UnitOfWork, plan_id: str, knows: Callable[[str], bool]) -
     ways = [way for way in plan.ways if way.hidden_at is None]
     shown = [_way(uow, plan, way, n, knows) for n, way in enumerate(ways, 1)]
     lacks = next((wanted.lacks for _, wanted in shown if wanted is not None), ())
+    jobs = jobs_for(uow, plan)
     return CutPlanView(
         plan.id,
         plan.version,
@@ -112,9 +115,10 @@ def cut_plan_view(uow: UnitOfWork, plan_id: str, knows: Callable[[str], bool]) -
         plan.hidden_at is not None,
         plan.plies,
         list(get_args(Plies)) if way_kind(sheet.kind) is OffRoll else [],
-        jobs_for(uow, plan),
+        jobs,
         [way for way, _ in shown],
         list(lacks),
+        _twice(uow, plan, jobs),
         _CLOTH if way_kind(sheet.kind) is OffRoll else _SHEETS,
     )
 
@@ -149,6 +153,32 @@ def jobs_for(uow: UnitOfWork, plan: CutPlan) -> list[JobInPlan]:
         if part_id in by_id:
             part = by_id[part_id]
             found.append(JobInPlan(part.id, part.name, part.assembly, job, "no longer takes it", chosen=True))
+    return found
+
+
+def _twice(uow: UnitOfWork, plan: CutPlan, jobs: list[JobInPlan]) -> list[str]:
+    """What of a plan not cut yet another one cuts too: two began one each, or what was cut is laid out again."""
+    if any(is_cut(uow, way.id) for way in plan.ways):
+        return []
+    mine = {(row.part_id, row.job): row.part for row in jobs if row.chosen}
+    found = []
+    for other in uow.all(CutPlan):
+        if (
+            other.id == plan.id or other.hidden_at is not None or other.data_sheet_id != plan.data_sheet_id
+            or (plan.plies != other.plies and "all" not in (plan.plies, other.plies))
+        ):  # fmt: skip
+            continue
+        both = [mine[key] for row in other.rows if (key := (row["part_id"], row["job"])) in mine]
+        if not both:
+            continue
+        done = next((made for way in other.ways if (made := is_cut(uow, way.id))), None)
+        names = list(dict.fromkeys(both))
+        said = joined(names if len(names) <= 3 else [*names[:2], f"{len(names) - 2} more"])
+        found.append(
+            f"{said}: in the cut plan “{other.name}” too. Put one of the two away, or it is cut twice."
+            if done is None
+            else f"{said}: cut already, in “{other.name}”, {when(minute_of(done.happened_at), zone_here(uow))}."
+        )
     return found
 
 

@@ -95,7 +95,7 @@ function Plan({ view }: { view: CutPlanView }) {
       </header>
       <EditProblem edit={edit} shownInFields={['name']} />
       {problem && <Notice tone="stop">{problem}</Notice>}
-      {view.lacks.map((words) => (
+      {[...view.twice, ...view.lacks].map((words) => (
         <Notice key={words} tone="care">
           {words}
         </Notice>
