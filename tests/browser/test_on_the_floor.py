@@ -90,7 +90,7 @@ def test_a_long_file_shows_how_far_it_is_and_can_be_stopped(shop, page):
     page.get_by_role("button", name="Stop").click()
     expect(page.get_by_text("The import was stopped; nothing of the file was taken.")).to_be_visible()
     page.get_by_role("button", name="Take it").click()
-    expect(page.get_by_text("199940 new readings of 200000 rows")).to_be_visible(timeout=30_000)
+    expect(page.get_by_text("199940 new readings of 200000 rows")).to_be_visible(timeout=90_000)
 
 
 def test_what_cannot_be_planned_stands_under_the_loom_and_in_today(shop, page):
