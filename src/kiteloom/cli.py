@@ -20,7 +20,7 @@ from apiflask import APIFlask
 
 from kiteloom.api import create_app
 from kiteloom.core.base.problems import Refused
-from kiteloom.demo import reedling
+from kiteloom.demo import reedling, week
 from kiteloom.server import server_of
 from kiteloom.standins.scale import SimulatedScale
 from kiteloom.store import file
@@ -144,7 +144,7 @@ def _clock(text: str | None) -> Clock:
     if text is None:
         return SystemClock()
     moment = datetime.fromisoformat(text)
-    return SetClock(moment if moment.tzinfo else moment.replace(tzinfo=ZoneInfo(reedling.ZONE)))
+    return SetClock(moment if moment.tzinfo else moment.replace(tzinfo=ZoneInfo(week.ZONE)))
 
 
 def opened(command: str, data: Path, clock: Clock, hosts: tuple[str, ...] = ()) -> tuple[APIFlask, Watch]:

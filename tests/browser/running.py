@@ -20,7 +20,7 @@ from playwright.sync_api import Browser, sync_playwright
 from waitress import wasyncore
 
 from kiteloom.cli import opened
-from kiteloom.demo import reedling
+from kiteloom.demo import week
 from kiteloom.server import server_of
 from kiteloom.workshop.base.clock import SetClock
 from tests.conftest import key_of
@@ -69,7 +69,7 @@ class NearShop(Reached):
 
     def __init__(self, data: Path, like: Path, hosts: tuple[str, ...] = ()) -> None:
         shutil.copytree(like, data)
-        clock = SetClock(datetime.fromisoformat(MORNING).replace(tzinfo=ZoneInfo(reedling.ZONE)))
+        clock = SetClock(datetime.fromisoformat(MORNING).replace(tzinfo=ZoneInfo(week.ZONE)))
         self._app, self._watch = opened("demo", data, clock, hosts)
         self._server = server_of(self._app, "127.0.0.1", 0)
         self.url = f"http://127.0.0.1:{self._server.effective_port}"

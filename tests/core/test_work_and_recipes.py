@@ -15,7 +15,7 @@ from tests.core.walker import broken
 
 import kiteloom
 from kiteloom.core.air.profile import Profile
-from kiteloom.core.build.bond_line import barrier_between
+from kiteloom.core.build.faces import barrier_between
 from kiteloom.core.build.recipes import RECIPES, recipe_of, spar_cap
 from kiteloom.core.build.step import USE_BY
 from kiteloom.core.cure.system import Stage

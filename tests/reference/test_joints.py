@@ -6,7 +6,8 @@ import pytest
 from scipy.integrate import quad
 
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.bond_line import barrier_between, fillet_g, line_g
+from kiteloom.core.build.bond_line import fillet_g, line_g
+from kiteloom.core.build.faces import barrier_between
 from kiteloom.core.build.fasteners import WIDEST, fasteners, spread
 
 

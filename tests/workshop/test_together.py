@@ -11,7 +11,7 @@ from tests.shapes import retyped
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed
-from kiteloom.demo import products, reedling
+from kiteloom.demo import products, week
 from kiteloom.store.unit_of_work import LOOKS, Memory
 from kiteloom.workshop.air.climate import SayOutlook, say_outlook, shop_temperature
 from kiteloom.workshop.air.imports import TakeFile, take
@@ -106,7 +106,7 @@ def test_each_kind_of_change_is_heard_under_its_topic(shop, left_upper):
 @pytest.fixture
 def uow(empty_shop):
     with empty_shop.store.writing() as unit:
-        Founding(unit, MORNING).shop("A shed", "Europe/Vienna", reedling.HOURS)
+        Founding(unit, MORNING).shop("A shed", "Europe/Vienna", week.HOURS)
         yield unit
 
 

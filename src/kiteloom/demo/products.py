@@ -164,6 +164,7 @@ HERON_PASTE: dict[str, Any] = {
         ],
     },
     "glass_transition": {"full_c": 62},
+    "widest_gap_mm": 3,
     "keep": {"sealed_days": 730, "opened_days": 365, "min_c": 5, "max_c": 30},
     "packs": "2 × 0.5 kg, 2 × 5 kg",
     "lead_days": 7,
@@ -171,7 +172,7 @@ HERON_PASTE: dict[str, Any] = {
 }
 #: The filler that looks like the adhesive, and is mixed two to one: it never hardens at one to one.
 HERON_FAIRING: dict[str, Any] = {
-    **HERON_PASTE,
+    **{key: says for key, says in HERON_PASTE.items() if key != "widest_gap_mm"},
     "lids": {"resin": "Heron 35 A, white", "hardener": "Heron 35 B, blue"},
     "ratio": {"resin": 100, "hardener": 50, "basis": "weight"},
     "ratio_by_volume": {"resin": 2, "hardener": 1, "basis": "volume"},

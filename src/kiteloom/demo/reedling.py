@@ -10,7 +10,6 @@ from __future__ import annotations
 from dataclasses import replace
 from datetime import date, datetime, timedelta
 from typing import Any
-from zoneinfo import ZoneInfo
 
 from kiteloom.core.air.building import ZoneModel
 from kiteloom.core.base.calendar import zone_of
@@ -25,26 +24,24 @@ from kiteloom.core.build.recipes import (
     varnish,
     wood_frame,
 )
+from kiteloom.demo.nose import found_nose, glued_so_far
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
 from kiteloom.demo.table import lay_the_table
+from kiteloom.demo.week import HOURS, ZONE, Week, working_day
 from kiteloom.demo.whole import found_rest
 from kiteloom.standins.probe import SimulatedProbe
 from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
-from kiteloom.store.models import DataSheet, Part, Project, Zone
+from kiteloom.store.models import Project, Zone
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import MAIN, heating_of, keep_forecast, record_readings, zones
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.build.founding import Founding
-from kiteloom.workshop.log.batches import CorrectBatch, PourBatch, batches_on, correct_batch, keep_batch
-from kiteloom.workshop.log.witness import ReadWitness, read_witness
-from kiteloom.workshop.log.work import NoteWork, note_work
+from kiteloom.workshop.log.batches import CorrectBatch, correct_batch
 from kiteloom.workshop.plan.kept import keep_plan
 from kiteloom.workshop.plan.plan import shop_plan
 from kiteloom.workshop.plan.watch import Instruments
 
-ZONE = "Europe/Vienna"
 WEEK_END = [{"weekday": 5, "start": 9 * 60, "end": 17 * 60}]
-HOURS = [{"weekday": day, "start": 9 * 60, "end": (17 if day == 5 else 18) * 60} for day in range(6)]
 
 #: The heater of the boathouse runs from six to nine at night.
 BOATHOUSE, HEATING = ZoneModel(9, 1.0, 17.0), (6 * 60, 21 * 60)
@@ -69,6 +66,7 @@ def seed(store: Store, now: datetime, *, whole: bool = False) -> bool:
         found_shop(uow, now)
         if whole:
             found_rest(uow, now)
+            found_nose(uow, now)
             lay_the_table(uow, now)
     # The week before was logged every ten minutes; from now on it is every minute.
     before, minute = boathouse(store, every_min=10), now.timestamp() / 60
@@ -86,7 +84,10 @@ def seed(store: Store, now: datetime, *, whole: bool = False) -> bool:
         ]
         keep_forecast(uow, stable_id("demo", "forecast", "evening"), said, evening)
     with store.writing() as uow:
-        _work_so_far(uow, now)
+        week = Week(uow, now)
+        _work_so_far(uow, now, week)
+        if whole:
+            glued_so_far(week)
     with store.reading() as uow:
         shop = shop_plan(uow, closed)
     assert shop is not None, "it was measured all week"
@@ -252,85 +253,8 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
     founding.part(wing, joint, "left", "Left wing, closing joint", 11, [(other, "fit") for other in built])
 
 
-def working_day(now: datetime, days: int, clock: str) -> datetime:
-    """A time of day, so many working days ago."""
-    day = now.astimezone(ZoneInfo(ZONE))
-    open_days = {row["weekday"] for row in HOURS}
-    while days:
-        day -= timedelta(days=1)
-        days -= day.weekday() in open_days
-    hour, minute = clock.split(":")
-    return day.replace(hour=int(hour), minute=int(minute), second=0, microsecond=0)
-
-
-class _Week:
-    """Notes and cups of the week before, on working days, by name of part."""
-
-    def __init__(self, uow: UnitOfWork, now: datetime) -> None:
-        self._uow, self._now = uow, now
-        self._names = {part.name: part.id for part in uow.all(Part)}
-        self._cups = 0
-
-    def at(self, days: int, clock: str) -> datetime:
-        """A time of day, so many working days ago."""
-        return working_day(self._now, days, clock)
-
-    def work(self, part: str, key: str, days: int, start: str, end: str, *who: str, kind: str = "finish") -> None:
-        """A stretch of work."""
-        crew = tuple(stable_id("crew", name) for name in who)
-        for note, clock in (("start", start), (kind, end)):
-            note_id = stable_id("demo", "work", part, key, str(days), clock)
-            order = NoteWork(note_id, self._names[part], key, note, crew, self.at(days, clock))  # type: ignore[arg-type]
-            note_work(self._uow, order, self._now)
-
-    def cup(
-        self, part: str, key: str, product: str, resin: str, hardener: str, days: int, clock: str, who: str, lot: str
-    ) -> str:
-        """A cup that was mixed."""
-        sheet = stable_id("sheet", product)
-        says = self._uow.get(DataSheet, sheet).says
-        self._cups += 1
-        batch = stable_id("demo", "batch", str(self._cups))
-        order = PourBatch(
-            batch,
-            self._names[part],
-            key,
-            sheet,
-            says["lids"]["resin"],
-            says["lids"]["hardener"],
-            780,
-            Typed(resin, "g"),
-            Typed(hardener, "g"),
-            lot_id=stable_id("lot", sheet, lot),
-            crew_member_id=stable_id("crew", who),
-            happened_at=self.at(days, clock),
-        )
-        keep_batch(self._uow, order, self._now)
-        return batch
-
-    def found_hard(self, part: str, key: str, days: int, clock: str, who: str) -> None:
-        """Every witness of a step pressed with a thumbnail, and hard."""
-        at = self.at(days, clock)
-        for batch in batches_on(self._uow, self._names[part]):
-            if batch.step_key == key:
-                reading = stable_id("demo", "witness", batch.id)
-                person = stable_id("crew", who)
-                order = ReadWitness(
-                    reading,
-                    self._names[part],
-                    key,
-                    "thumbnail",
-                    True,
-                    batch.id,
-                    crew_member_id=person,
-                    happened_at=at,
-                )
-                read_witness(self._uow, order, self._now)
-
-
-def _work_so_far(uow: UnitOfWork, now: datetime) -> None:
+def _work_so_far(uow: UnitOfWork, now: datetime, week: Week) -> None:
     """A week of work: both lower skins begun, a flap's outer skin peeled, a rudder half fitted, ribs varnished."""
-    week = _Week(uow, now)
     slow = "Tarn 210 with 214 slow"
     left, right, flap = "Left wing, lower skin", "Right wing, lower skin", "Left flap, upper skin"
     rudder, ribs = "Rudder", "Left wing, aft ribs"

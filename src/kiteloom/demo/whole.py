@@ -82,7 +82,8 @@ def _frame(**given: Any) -> _Job:
     return _Job(wood_frame.RECIPE.key, {"glue": "Heron glue"}, given)
 
 
-def _bond(length_m: float, **more: Any) -> _Job:
+def bond(length_m: float, **more: Any) -> _Job:
+    """A bonding with paste."""
     given = {"length_m": length_m, "width_m": 0.025, "thickness_mm": 1.0, "one": "wood", "other": "wood", **more}
     return _Job(paste_bond.RECIPE.key, {"paste": "Heron 30 paste"}, given)
 
@@ -96,7 +97,7 @@ def _outline(*loops: Sequence[tuple[float, float]]) -> tuple[str, dict[str, Any]
     return "outline", {"outlines": [{"outer_mm": outer, "holes_mm": holes}]}
 
 
-def _pieces(**rows: tuple[int, float, float, float]) -> tuple[str, dict[str, Any]]:
+def pieces(**rows: tuple[int, float, float, float]) -> tuple[str, dict[str, Any]]:
     """How many, and the length, width and thickness of one [m]."""
     named = [
         {"name": name.replace("_", " "), "count": n, "length_m": length, "width_m": width, "thickness_m": thick}
@@ -135,7 +136,7 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
     rest.twin(wing, stable_id("design", outer, "Wing closing joint"), "Right wing, closing joint", WING, "fit", built)
     rest.twin(flaps, stable_id("design", flap, "Flap upper skin"), "Right flap, upper skin", WING, "")
     rest.parts(flaps, both, "flap, lower skin", flap, "lower", [_FLAP], WING, (2.54, 0.7))
-    plates = _pieces(blade=(2, 0.9, 0.16, 0.003), box_side=(4, 0.95, 0.12, 0.002), arm=(4, 0.14, 0.03, 0.004))
+    plates = pieces(blade=(2, 0.9, 0.16, 0.003), box_side=(4, 0.95, 0.12, 0.002), arm=(4, 0.14, 0.03, 0.004))
     rest.parts(wing, both, "airbrake", plates, "whole", [_PRIME], WING)
     tip = _strips("all round", (0, 1.25), (0.15, 1.1), (0.3, 0.7), (0.38, 0.0))
     rest.parts(trim, both, "wing tip", tip, "whole", [_SKIN, _FAIR, _PRIME], WING, (1.86, 7.75))
@@ -173,14 +174,14 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
     rest.parts(
         body, both, "fuselage side", side, "whole", [frame, _VARNISH], FUSELAGE, (0.0, 0.43), "fore and aft, on edge"
     )
-    frames = _pieces(frame=(9, 0.86, 0.78, 0.012), half_frame=(6, 0.5, 0.4, 0.009), floor_bearer=(5, 0.84, 0.06, 0.02))
+    frames = pieces(frame=(9, 0.86, 0.78, 0.012), half_frame=(6, 0.5, 0.4, 0.009), floor_bearer=(5, 0.84, 0.06, 0.02))
     rest.parts(body, ("centre",), "Bulkheads", frames, "whole", [_frame(solid=0.3), _VARNISH], FUSELAGE)
     floor = _outline([(0, -360), (1900, -400), (1900, 400), (0, 360)], [(900, -60), (1000, -60), (1000, 60), (900, 60)])
     frame = _frame(rib_pitch_m=0.3, thick_m=0.006, long_g=1800.0)
     rest.parts(
         body, ("centre",), "Cockpit floor", floor, "whole", [frame, _VARNISH], FUSELAGE, (0.6, 0), "fore and aft"
     )
-    rest.parts(body, ("centre",), "Keel joint", None, "whole", [_bond(12.6, people=3)], FUSELAGE)
+    rest.parts(body, ("centre",), "Keel joint", None, "whole", [bond(12.6, people=3)], FUSELAGE)
     deck = _strips("one face", (0, 0.9), (1.2, 0.78), (2.6, 0.5), (3.4, 0.3))
     rest.parts(
         body, ("centre",), "Turtle deck", deck, "upper", [_SKIN, _FAIR, _PRIME], FUSELAGE, (2.5, 0), "fore and aft"

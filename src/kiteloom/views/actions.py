@@ -75,7 +75,10 @@ def to_start(shop: ShopPlan, placed: Placed, label: str = "Start") -> Action:
         part, _, key = waits[0].partition(":")
         return Action("check", "Read the witness first", shop.names[part], part, key)
     crew = tuple(person for person in placed.people if person in shop.names)
-    return Action("start", label, what_of(shop, placed), placed.step.part, placed.step.in_part, crew=crew)
+    fact = shop.fact(placed.step.key)
+    again = placed.state == "to do" and fact is not None and fact.finished is not None
+    where = (placed.step.part, placed.step.in_part)
+    return Action("start", label, what_of(shop, placed), *where, crew=crew, again=again)
 
 
 def anyway(shop: ShopPlan, placed: Placed) -> Action:

@@ -37,6 +37,8 @@ MADE_FROM = {
     "cures": PLANNED,
     "airframe": PLANNED,
     "airframe-takes": PLANNED,
+    "joints": PLANNED,
+    "joint": PLANNED,
     "part": PLANNED | {"weight"},
     "deviations": PLANNED,
     "times": PLANNED,

@@ -23,8 +23,8 @@ from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.cut.codes import PieceCode, codes_of, pieces_words
+from kiteloom.workshop.log.faces import ticks_that_count
 from kiteloom.workshop.log.open_cups import open_cups
-from kiteloom.workshop.log.ticks import ticks_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.stores.sheets import resin_of
 
@@ -43,8 +43,8 @@ class ItemView:
     warp: tuple[float, float] | None
     woven: bool
     done_at: datetime | None
-    asks: Literal["", "look", "vacuum"]
-    """What is noted with it: who looked as well, or what the gauge reads."""
+    asks: Literal["", "look", "vacuum", "moisture"]
+    """What is noted with it: who looked as well, what the gauge reads, or the moisture."""
     noted: str
 
 
@@ -80,7 +80,7 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
     items = shop.part(part_id).items_of(step_key)
     if not items:
         raise Refused("step_key", f"“{step.name}” has no run sheet: nothing is called out in it")
-    ticks = ticks_of(uow, part_id, step_key)
+    ticks = ticks_that_count(uow, shop.part(part_id), step_key, minute_of(now))
     codes = codes_of(uow, part_id, shop.part(part_id).job_of(step_key).key)
     placed = shop.plan.by_key.get(step.key)
     need = shop.part(part_id).needs.get(step_key)
@@ -128,6 +128,8 @@ def _item(shop: ShopPlan, item: Item, ticks: Mapping[str, Tick]) -> ItemView:
         # With the pump shut off it is held against what it read before.
         before = ticks[ON].mbar if item.key != ON and ON in ticks else None
         noted.append(gauge_words(tick.mbar, before, shop.saying.units))
+    if tick is not None and tick.moisture_pct is not None:
+        noted.append(f"{tick.moisture_pct:g} % moisture")
     at = tick.happened_at if tick is not None else None
     detail = "; ".join(row.words(shop.saying.units) for row in item.scored) or item.detail
     return ItemView(item.key, item.words, detail, item.cloth, item.warp, item.woven, at, item.asks, "; ".join(noted))

@@ -5280,6 +5280,97 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/joint": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A part's bonding as a joint. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JointViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Say what it ties. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SayJointIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/cut-ways/{way_id}/cut": {
         parameters: {
             query?: never;
@@ -6088,6 +6179,66 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/dry-fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note the gaps a dry fit showed. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NoteDryFitIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/cut-plans/{plan_id}/ways": {
@@ -7385,6 +7536,53 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/fasteners.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Its row of fasteners at full size. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/airframes/{airframe_id}/items": {
         parameters: {
             query?: never;
@@ -7578,6 +7776,53 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["LearntViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/airframes/{airframe_id}/joints": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The joints of an airframe in their order. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    airframe_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["JointsViewOut"];
                     };
                 };
                 /** @description Not found */
@@ -9373,6 +9618,11 @@ export interface components {
             second_id?: string;
             /** @default null */
             gauge?: components["schemas"]["NoteTicksIn.Typed"] | null;
+            /**
+             * Moisture Pct
+             * @default null
+             */
+            moisture_pct?: number | null;
         };
         /**
          * NoteTicks
@@ -11016,7 +11266,7 @@ export interface components {
              * Asks
              * @enum {string}
              */
-            asks: "" | "look" | "vacuum";
+            asks: "" | "look" | "vacuum" | "moisture";
             /** Noted */
             noted: string;
         };
@@ -16446,6 +16696,8 @@ export interface components {
         /**
          * Order
          * @description An order, the joints after which it is safe to stop, and the largest number from one such stop to the next.
+         *
+         *     ``first`` are pairs of which the first had to be done for the second to be done.
          */
         "OrderOut.Order": {
             /** Order */
@@ -16456,10 +16708,20 @@ export interface components {
             longest: number;
             /** Because */
             because: components["schemas"]["OrderOut.Because"][];
+            /**
+             * First
+             * @default []
+             */
+            first?: [
+                string,
+                string
+            ][];
         };
         /**
          * OrderOut
          * @description An order, the joints after which it is safe to stop, and the largest number from one such stop to the next.
+         *
+         *     ``first`` are pairs of which the first had to be done for the second to be done.
          */
         OrderOut: components["schemas"]["OrderOut.Order"];
         /**
@@ -18806,6 +19068,313 @@ export interface components {
          */
         OwnStepIn: components["schemas"]["OwnStepIn.OwnStep"];
         /**
+         * CheckSaid
+         * @description What was given of a row of fasteners, against the least there may be.
+         */
+        "JointViewOut.CheckSaid": {
+            /** Words */
+            words: string;
+            /** Holds */
+            holds: boolean;
+        };
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "JointViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * FaceView
+         * @description One side: its part and where on it, what it is of, how it is now in words, and what makes it ready.
+         */
+        "JointViewOut.FaceView": {
+            /**
+             * Which
+             * @enum {string}
+             */
+            which: "one" | "other";
+            /** Part Id */
+            part_id: string;
+            /** Part */
+            part: string;
+            /** Where */
+            where: string;
+            /** Fixes */
+            fixes: boolean;
+            /** Face */
+            face: string;
+            /** State */
+            state: string;
+            /** Sentence */
+            sentence: string;
+            /** Treatments */
+            treatments: components["schemas"]["JointViewOut.TreatmentView"][];
+            /** Moisture */
+            moisture: string;
+        };
+        /**
+         * FastenersView
+         * @description A joint's row of fasteners: what is asked, what it comes to in sentences, and what is checked.
+         */
+        "JointViewOut.FastenersView": {
+            /** Given */
+            given: boolean;
+            /** Fields */
+            fields: components["schemas"]["JointViewOut.GivenField"][];
+            /** Says */
+            says: string[];
+            /** Checks */
+            checks: components["schemas"]["JointViewOut.CheckSaid"][];
+        };
+        /**
+         * Figure
+         * @description A computed figure with the equation and the inputs it came from.
+         *
+         *     Parameters
+         *     ----------
+         *     key : str
+         *         Stable name (``"planform_area"``).
+         *     value : float or None
+         *         In the unit of its kind; None when it cannot be computed.
+         *     equation, source : str
+         *         As a builder can check it, and who says so.
+         *     given : tuple of Given
+         *         The inputs; ``assumed`` ones are neither from the builder nor from a data sheet.
+         *     assumed : bool
+         *         Whether any input was; set from them.
+         */
+        "JointViewOut.Figure": {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Value */
+            value: number | null;
+            /** Kind */
+            kind: string;
+            /** Equation */
+            equation: string;
+            /**
+             * Given
+             * @default []
+             */
+            given?: components["schemas"]["JointViewOut.Given"][];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * GapRow
+         * @description A gap as it was read, as text; ``wide`` when the adhesive does not fill it.
+         */
+        "JointViewOut.GapRow": {
+            /** At */
+            at: string;
+            /** Gap */
+            gap: string;
+            /** Wide */
+            wide: boolean;
+        };
+        /**
+         * Given
+         * @description One input of a figure: its value, its kind (see ``quantities.FORMATS``), and whether assumed.
+         *
+         *     ``value`` is a number of that kind, or words.
+         */
+        "JointViewOut.Given": {
+            /** Name */
+            name: string;
+            /** Value */
+            value: number | string;
+            /**
+             * Kind
+             * @default number
+             */
+            kind?: string;
+            /**
+             * Assumed
+             * @default false
+             */
+            assumed?: boolean;
+        };
+        /**
+         * GivenField
+         * @description One thing a recipe asks, as text in the shop's units; ``assumed`` when nobody has said it.
+         */
+        "JointViewOut.GivenField": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Style */
+            style: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Choices */
+            choices: string[];
+            /** Assumed */
+            assumed: boolean;
+        };
+        /**
+         * JointView
+         * @description A joint. ``version`` is 0 while nobody has said what it ties; ``cant`` says why it can't be made yet.
+         */
+        "JointViewOut.JointView": {
+            /** Part Id */
+            part_id: string;
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+            /** Job */
+            job: string;
+            /** Step Key */
+            step_key: string;
+            /** Airframe Id */
+            airframe_id: string;
+            /** Cant */
+            cant: string[];
+            /** Faces */
+            faces: components["schemas"]["JointViewOut.FaceView"][];
+            /** Moisture */
+            moisture: string;
+            /** Barrier */
+            barrier: string;
+            /** Loose */
+            loose: string[];
+            /** Located */
+            located: string[];
+            /** After */
+            after: string[];
+            /** Shuts */
+            shuts: string[];
+            /** Parts */
+            parts: components["schemas"]["JointViewOut.Choice"][];
+            /** Joints */
+            joints: components["schemas"]["JointViewOut.Choice"][];
+            turn: components["schemas"]["JointViewOut.Turn"] | null;
+            /** Figures */
+            figures: components["schemas"]["JointViewOut.Figure"][];
+            /** Gaps */
+            gaps: components["schemas"]["JointViewOut.GapRow"][];
+            /** Fit */
+            fit: string;
+            /** Fits */
+            fits: boolean;
+            fasteners: components["schemas"]["JointViewOut.FastenersView"];
+            /** Cautions */
+            cautions: string;
+        };
+        /**
+         * TreatmentView
+         * @description One thing that is done to a face; ``item`` is its key on the run sheet.
+         */
+        "JointViewOut.TreatmentView": {
+            /** Item */
+            item: string;
+            /** Does */
+            does: string;
+            /** Detail */
+            detail: string;
+            /** Asks */
+            asks: string;
+            /** Done */
+            done: boolean;
+        };
+        /**
+         * Turn
+         * @description When its turn is: which of how many, why then, and whether one may go home after it.
+         */
+        "JointViewOut.Turn": {
+            /** Number */
+            number: number;
+            /** Of */
+            of: number;
+            /** Why */
+            why: string;
+            /** Stop */
+            stop: boolean;
+        };
+        /**
+         * JointViewOut
+         * @description A joint. ``version`` is 0 while nobody has said what it ties; ``cant`` says why it can't be made yet.
+         */
+        JointViewOut: components["schemas"]["JointViewOut.JointView"];
+        /**
+         * FaceSaid
+         * @description One face of a joint: of which part, where on it, and whether the joint fixes that part.
+         */
+        "SayJointIn.FaceSaid": {
+            /** Part Id */
+            part_id: string;
+            /**
+             * Where
+             * @default
+             */
+            where?: string;
+            /**
+             * Fixes
+             * @default true
+             */
+            fixes?: boolean;
+        };
+        /**
+         * SayJoint
+         * @description What a joint ties and asks for: ids of parts, and of joints. ``version`` 0 where nothing was said of it before.
+         *
+         *     ``fasteners`` is typed by field; all empty where it has none.
+         */
+        "SayJointIn.SayJoint": {
+            /** Version */
+            version: number;
+            /** Faces */
+            faces: components["schemas"]["SayJointIn.FaceSaid"][];
+            /**
+             * Loose
+             * @default []
+             */
+            loose?: string[];
+            /**
+             * Located
+             * @default []
+             */
+            located?: string[];
+            /**
+             * After
+             * @default []
+             */
+            after?: string[];
+            /**
+             * Shuts
+             * @default []
+             */
+            shuts?: string[];
+            /** Fasteners */
+            fasteners?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * SayJointIn
+         * @description What a joint ties and asks for: ids of parts, and of joints. ``version`` 0 where nothing was said of it before.
+         *
+         *     ``fasteners`` is typed by field; all empty where it has none.
+         */
+        SayJointIn: components["schemas"]["SayJointIn.SayJoint"];
+        /**
          * EditHinge
          * @description A control surface's hinge, as typed by field; nothing in it where it has none.
          */
@@ -19586,6 +20155,44 @@ export interface components {
          */
         EditMinutesIn: components["schemas"]["EditMinutesIn.EditMinutes"];
         /**
+         * GapTyped
+         * @description A gap as it was read: where along the joint, and how wide.
+         */
+        "NoteDryFitIn.GapTyped": {
+            at: components["schemas"]["NoteDryFitIn.Typed"];
+            gap: components["schemas"]["NoteDryFitIn.Typed"];
+        };
+        /**
+         * NoteDryFit
+         * @description What a dry fit showed, from putty or film: gaps along the joint. The client makes the id.
+         */
+        "NoteDryFitIn.NoteDryFit": {
+            /** Id */
+            id: string;
+            /** Gaps */
+            gaps: components["schemas"]["NoteDryFitIn.GapTyped"][];
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "NoteDryFitIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * NoteDryFitIn
+         * @description What a dry fit showed, from putty or film: gaps along the joint. The client makes the id.
+         */
+        NoteDryFitIn: components["schemas"]["NoteDryFitIn.NoteDryFit"];
+        /**
          * NewWay
          * @description Another way of cutting the same, like one there is. The client makes the id.
          */
@@ -20275,6 +20882,95 @@ export interface components {
          * @description What a zone's record says of how it follows the weather, and the fields to save it with.
          */
         LearntViewOut: components["schemas"]["LearntViewOut.LearntView"];
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "JointsViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * JointsView
+         * @description The joints of an airframe. ``against`` says what contradicts itself; then there is no order.
+         *
+         *     ``unsaid`` are bonding parts of which nobody has said what they tie.
+         */
+        "JointsViewOut.JointsView": {
+            /** Airframe Id */
+            airframe_id: string;
+            /** Airframe */
+            airframe: string;
+            /** Sentence */
+            sentence: string;
+            /** Against */
+            against: string;
+            /** Knots */
+            knots: components["schemas"]["JointsViewOut.KnotView"][];
+            /** Threads */
+            threads: components["schemas"]["JointsViewOut.ThreadView"][];
+            /** Unsaid */
+            unsaid: components["schemas"]["JointsViewOut.Choice"][];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * KnotView
+         * @description One joint in its turn. ``fixes``, ``loose`` and ``located`` are ids of threads; ``stretch`` counts from one safe
+         *     stop to the next.
+         */
+        "JointsViewOut.KnotView": {
+            /** Part Id */
+            part_id: string;
+            /** Name */
+            name: string;
+            /** Ties */
+            ties: string;
+            /** Why */
+            why: string;
+            /** Stop */
+            stop: boolean;
+            /** Stretch */
+            stretch: number;
+            /** Fixes */
+            fixes: string[];
+            /** Touches */
+            touches: string[];
+            /** Loose */
+            loose: string[];
+            /** Located */
+            located: string[];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "done" | "now" | "ahead";
+            /** When */
+            when: string;
+        };
+        /**
+         * ThreadView
+         * @description A part that joints fix: from which joint until which it is half fixed, counted from 0.
+         */
+        "JointsViewOut.ThreadView": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** First */
+            first: number;
+            /** Last */
+            last: number;
+        };
+        /**
+         * JointsViewOut
+         * @description The joints of an airframe. ``against`` says what contradicts itself; then there is no order.
+         *
+         *     ``unsaid`` are bonding parts of which nobody has said what they tie.
+         */
+        JointsViewOut: components["schemas"]["JointsViewOut.JointsView"];
         /**
          * NoteHinge
          * @description What a control surface held level on its hinge read, so far behind it; ``heavy`` says which side goes down.

@@ -9,7 +9,8 @@ from pydantic import BaseModel, Field
 from kiteloom.api.house import Routes
 from kiteloom.core.base.problems import between
 from kiteloom.core.build import fasteners as rows
-from kiteloom.core.build.bond_line import PREPARE, SQUEEZE_OUT, Face, barrier_between, fillet_g, line_g
+from kiteloom.core.build.bond_line import SQUEEZE_OUT, fillet_g, line_g
+from kiteloom.core.build.faces import PREPARE, Face, barrier_between
 from kiteloom.core.build.joint_order import MOST_JOINTS, Joint, Order, joint_order
 
 bp = Routes("calc_joint", "Calculations", "/calc")

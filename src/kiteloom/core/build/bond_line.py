@@ -1,26 +1,18 @@
-"""A bond line: what it takes with squeeze-out and fillets, what its faces want, and what keeps two metals apart."""
+"""A bond line: what it takes with squeeze-out and fillets, and where the dry fit showed a gap."""
 
 from __future__ import annotations
 
 import math
-from typing import Literal, get_args
+from collections.abc import Sequence
+from dataclasses import dataclass
+from itertools import pairwise
 
 from kiteloom.core.base.problems import Refused, between
 
-Face = Literal["cured laminate", "carbon", "aluminium", "steel", "wood"]
-FACES: tuple[str, ...] = get_args(Face)
 #: Squeeze-out all round: so much more than the glue line holds (common practice) [-].
 SQUEEZE_OUT = 1.5
-_METALS = ("aluminium", "steel")
-_LAMINATE = "wash the blush off with water, abrade, wipe; water must run in a film, then dry it"
-#: What makes a face ready, in order (common practice).
-PREPARE: dict[str, str] = {
-    "cured laminate": _LAMINATE,
-    "carbon": _LAMINATE,
-    "aluminium": "degrease, abrade, wipe; etch or conversion coat where it must last in the wet",
-    "steel": "take the plating off at the joint, abrade, wipe",
-    "wood": "plane or cut a fresh face, plywood sanded lightly; moisture 8 to 12 % and alike on both sides",
-}
+#: A wider gap is not glued but filled, or the parts are fitted anew [mm].
+MOST_GAP_MM = 50.0
 
 
 def line_g(length_m: float, width_m: float, thickness_mm: float, density_g_ml: float) -> float:
@@ -47,18 +39,54 @@ def fillet_g(length_m: float, fillets: int, radius_mm: float, density_g_ml: floa
     return fillets * (1 - math.pi / 4) * radius_mm**2 * length_m * density_g_ml
 
 
-def barrier_between(one: str, other: str) -> str:
-    """What keeps two faces apart; ``""`` where nothing must.
+@dataclass(frozen=True)
+class Gap:
+    """A gap that a dry fit showed: where along the joint [m], and how wide [mm]."""
 
-    >>> barrier_between("carbon", "aluminium")
-    'a glass ply between: carbon must not touch metal'
+    at_m: float
+    gap_mm: float
+
+
+def gaps_checked(gaps: Sequence[Gap], length_m: float, field: str = "gaps") -> tuple[Gap, ...]:
+    """Gaps in their order along the joint; `Refused` where one can't be, or two are at one place."""
+    for n, gap in enumerate(gaps):
+        between(f"{field}.{n}.at_m", gap.at_m, 0, length_m, unit="m", name="where the gap is, along the joint,")
+        between(f"{field}.{n}.gap_mm", gap.gap_mm, 0, MOST_GAP_MM, unit="mm", name="the gap")
+    found = sorted(gaps, key=lambda gap: gap.at_m)
+    for n, (one, other) in enumerate(pairwise(found), 1):
+        if other.at_m - one.at_m < 1e-6:
+            raise Refused(f"{field}.{n}.at_m", f"two gaps are at {one.at_m:g} m; one of them is meant elsewhere")
+    return tuple(found)
+
+
+def thickness_mm(thickness: float, gaps: Sequence[Gap], length_m: float) -> float:
+    """The mean thickness of a glue line whose gaps were read: as wide as the gap, nowhere thinner than planned [mm].
+
+    Between two places it goes evenly from one to the other; before the first and after the last it is as there.
+
+    >>> thickness_mm(0.5, [Gap(0, 0.5), Gap(1, 2.5)], 2.0)  # one metre from 0.5 to 2.5 mm, one of 2.5 mm
+    2.0
     """
-    for face in (one, other):
-        if face not in FACES:
-            raise Refused("faces", f"“{face[:40]}” is no face; they are {', '.join(FACES)}")
-    pair = {one, other}
-    if "carbon" in pair and pair & set(_METALS):
-        return "a glass ply between: carbon must not touch metal"
-    if pair == set(_METALS):
-        return "solid glass beads or a thin glass scrim: the metals must not touch"
-    return ""
+    if not gaps:
+        return thickness
+    ends = [Gap(0.0, gaps[0].gap_mm), *gaps, Gap(length_m, gaps[-1].gap_mm)]
+    area = 0.0
+    for one, other in pairwise(ends):
+        long, (low, high) = other.at_m - one.at_m, sorted((one.gap_mm, other.gap_mm))
+        if high <= thickness:
+            area += thickness * long
+        elif low >= thickness:
+            area += (low + high) / 2 * long
+        else:
+            wide = long * (high - thickness) / (high - low)
+            area += thickness * (long - wide) + (thickness + high) / 2 * wide
+    return area / length_m
+
+
+def too_wide(gaps: Sequence[Gap], widest_mm: float) -> tuple[Gap, ...]:
+    """Where a gap is wider than an adhesive fills.
+
+    >>> too_wide([Gap(0, 0.2), Gap(1, 2.5)], 2.0)
+    (Gap(at_m=1, gap_mm=2.5),)
+    """
+    return tuple(gap for gap in gaps if gap.gap_mm > widest_mm + 1e-9)

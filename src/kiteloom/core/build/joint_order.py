@@ -37,6 +37,8 @@ class Joint:
         Parts that must be fixed already.
     after : tuple of str
         Joints that come before it.
+    shuts : tuple of str
+        Joints that can't be reached any more once it is done: they come before it too.
     """
 
     id: str
@@ -44,6 +46,7 @@ class Joint:
     loose: tuple[str, ...] = ()
     located: tuple[str, ...] = ()
     after: tuple[str, ...] = ()
+    shuts: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -56,12 +59,24 @@ class Because:
 
 @dataclass(frozen=True)
 class Order:
-    """An order, the joints after which it is safe to stop, and the largest number from one such stop to the next."""
+    """An order, the joints after which it is safe to stop, and the largest number from one such stop to the next.
+
+    ``first`` are pairs of which the first had to be done for the second to be done.
+    """
 
     order: tuple[str, ...]
     breaks: tuple[str, ...]
     longest: int
     because: tuple[Because, ...]
+    first: tuple[tuple[str, str], ...] = ()
+
+
+class Contradiction(Refused):
+    """Joints that can't all be done: the fewest of them, by name."""
+
+    def __init__(self, sentence: str, names: Sequence[str]) -> None:
+        super().__init__("joints", sentence)
+        self.names = tuple(names)
 
 
 @dataclass(frozen=True)
@@ -84,9 +99,9 @@ def joint_order(joints: Sequence[Joint]) -> Order:
     >>> found = joint_order([Joint("a", ("spar", "rib")), Joint("b", ("rib", "edge")), Joint("c", ("seat",))])
     >>> found.order, found.breaks, found.longest
     (('a', 'b', 'c'), ('b', 'c'), 2)
-    >>> joint_order([Joint("a", ("rib",), after=("b",)), Joint("b", ("spar",), located=("rib",))])
+    >>> joint_order([Joint("a", ("rib",), after=("b",)), Joint("b", located=("rib",))])  # doctest: +ELLIPSIS
     Traceback (most recent call last):
-    kiteloom.core.base.problems.Refused: a and b contradict each other: a comes after b; b needs rib located, a fixes it
+    kiteloom.core.build.joint_order.Contradiction: a and b contradict each other: a ...
     """
     between("joints", len(joints), 0, MOST_JOINTS, name="the number of joints")
     needs = _needs(joints)
@@ -110,11 +125,14 @@ def joint_order(joints: Sequence[Joint]) -> Order:
                 if not waits:
                     heapq.heappush(ready, (inner[other][0], other))
     ids = [joint.id for joint in joints]
+    place = {n: at for at, n in enumerate(order)}
+    first = {(min(need.any_of, key=place.__getitem__), n): None for n in order for need in needs[n]}
     return Order(
         tuple(ids[n] for n in order),
         tuple(ids[n] for n in stops),
         max((len(stretch) for stretch in stretches), default=0),
         tuple(_because(joints, needs, order, frozenset(stops), where)),
+        tuple((ids[one], ids[then]) for one, then in first),
     )
 
 
@@ -142,6 +160,10 @@ def _needs(joints: Sequence[Joint]) -> list[list[_Need]]:
             if name not in number:
                 raise Refused(f"joints.{n}.after", f"{joint.id} comes after “{name}”, which is no joint of the list")
             found[n].append(_Need(frozenset([number[name]]), f"{joint.id} comes after {name}"))
+        for name in joint.shuts:
+            if name not in number:
+                raise Refused(f"joints.{n}.shuts", f"{joint.id} shuts off “{name}”, which is no joint of the list")
+            found[n].append(_Need(frozenset([number[name]]), f"{name} could not be reached after {joint.id}"))
         for part in joint.loose:
             for other in fixing.get(part, frozenset()) - {n}:
                 says = f"{joint.id} needs {part} loose, {joints[other].id} fixes it"
@@ -207,7 +229,7 @@ def _contradiction(joints: Sequence[Joint], needs: Sequence[Sequence[_Need]]) ->
     who = f"{', '.join(names[:-1])} and {names[-1]} contradict each other" if len(names) > 1 else (
         f"{names[0]} contradicts itself"
     )  # fmt: skip
-    raise Refused("joints", f"{who}: {'; '.join(says)}")
+    raise Contradiction(f"{who}: {'; '.join(says)}", names)
 
 
 def _fewest(stuck: set[int], needs: Sequence[Sequence[_Need]]) -> frozenset[int]:

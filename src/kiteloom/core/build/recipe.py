@@ -8,6 +8,7 @@ from typing import Any, Generic, Literal, TypeVar
 
 from kiteloom.core.base.fields import Says, asked_of, made, missing
 from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.bond_line import Gap
 from kiteloom.core.build.step import Step
 from kiteloom.core.laminate.cover import Cover, Covered, cover_of, even, together
 from kiteloom.core.laminate.scoring import Scored, Scoring
@@ -59,6 +60,10 @@ class Task(Generic[G]):
     side: Side | Literal["whole"] = "whole"
     hand: Hand = "left"
     stack: Stack | None = None
+    faces: tuple[str, str] = ("One face", "The other face")
+    """What the two sides of a joint are called."""
+    gaps: tuple[Gap, ...] = ()
+    """What the dry fit of a joint showed."""
 
     def area_m2(self) -> float:
         """The area of the side that is built; of both sides together for the whole [m²].
@@ -131,7 +136,7 @@ class Need:
 class Item:
     """One instruction. ``key`` stays the same; a ply carries its cloth and where its warp runs (side, aft).
 
-    ``asks`` says what is noted with it: who looked as well, or what the gauge reads.
+    ``asks`` says what is noted with it: who looked as well, what the gauge reads, or the moisture.
     """
 
     key: str
@@ -140,7 +145,7 @@ class Item:
     cloth: str = ""
     warp: tuple[float, float] | None = None
     woven: bool = False
-    asks: Literal["", "look", "vacuum"] = ""
+    asks: Literal["", "look", "vacuum", "moisture"] = ""
     scored: tuple[Scored, ...] = ()
     """How a core is scored, where that is what it says."""
 

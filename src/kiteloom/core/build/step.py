@@ -215,6 +215,10 @@ class Step:
         Why it can't be placed at all; ``""`` when nothing speaks against it.
     kind : str
         What sort of work it is, to learn from others of the kind; ``""`` is its key.
+    listed : bool
+        It is worked by a run sheet although nothing is mixed in it.
+    fades : bool
+        What it makes ready does not stay so: where what follows would come too late, it is done once more.
     """
 
     key: str
@@ -248,6 +252,8 @@ class Step:
     refused: str = ""
     job: str = ""
     closed_by: str = ""
+    listed: bool = False
+    fades: bool = False
 
     def __post_init__(self) -> None:
         between("minutes", self.minutes, 0, 100_000, unit="min", open_low=True)
@@ -292,12 +298,12 @@ class Step:
 
     @property
     def called_out(self) -> bool:
-        """Whether it is worked by a run sheet, an open mix in hand.
+        """Whether it is worked by a run sheet.
 
         >>> Step("sand", "Sand", 60).called_out, Step("coat", "Coat", 60, cure=EPOXY).called_out
         (False, True)
         """
-        return self.cure is not None and not self.own
+        return (self.cure is not None or self.listed) and not self.own
 
     @property
     def length(self) -> float:

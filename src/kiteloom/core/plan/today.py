@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import GRID_MIN, Step
+from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.airs import Airs
 from kiteloom.core.plan.input import TURN, PlanInput, Thing
 from kiteloom.core.plan.place import if_next
@@ -181,6 +182,26 @@ def missed(plan: Plan, step: Step) -> list[Placed]:
         if link.tight and before is not None and before.done and plan.deadline(before, link) < plan.start:
             found.append(before)
     return found
+
+
+def faded_in(plan: Plan, facts: Mapping[str, Fact]) -> frozenset[str]:
+    """Steps that made something ready which does not stay so until what follows can begin: done, but to be done again.
+
+    >>> from kiteloom.core.build.step import After
+    >>> from kiteloom.core.plan.place import place
+    >>> wipe = Step("wipe", "Wipe", 30, fades=True)
+    >>> glue = Step("glue", "Glue", 30, after=(After("wipe", "end", within_min=60),))
+    >>> facts = {"wipe": Fact(finished=0.0)}
+    >>> faded_in(place(replace(small, steps=(wipe, glue), facts=facts)), facts)
+    frozenset({'wipe'})
+    """
+    held = [left.step for left in plan.unplaced if left.missed]
+    return frozenset(
+        link.step
+        for step in held
+        for link in step.after
+        if link.tight and link.step in facts and link.step in plan.by_key and plan.by_key[link.step].step.fades
+    )
 
 
 @dataclass(frozen=True)

@@ -164,6 +164,16 @@ def _fields() -> tuple[Field, ...]:
         temp(
             "pot_life.temp_c", "Temperature of the pot life", "Mixing", MIXED, "the working life and the heat of a cup"
         ),
+        f(
+            "widest_gap_mm",
+            "Widest gap it fills",
+            "Mixing",
+            ("paste adhesive", "wood glue"),
+            dimension="length",
+            scale=1e-3,
+            unit=("mm", "in"),
+            without="whether a joint gapes too wide for it",
+        ),
         f("clamp_min", "Clamped for", "Mixing", ("wood glue",), dimension="time", unit=minute),
         f("clamp_pressure", "Pressure of the clamps", "Mixing", ("wood glue",), "words"),
         f("induction_min", "Stands before use", "Mixing", MIXED, dimension="time", unit=minute),

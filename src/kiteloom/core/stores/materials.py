@@ -94,8 +94,8 @@ class ResinSheet:
 
     ``max_c`` and ``max_rh_pct`` are how warm [°C] and how damp [%] the air may be; ``spread_m2_l`` is how
     far a litre goes in one coat [m²/l], ``wet_density_g_ml`` that of the mix and ``cured_density_g_ml``
-    that of the cured resin in a laminate. ``assumed`` names what the sheet lacks and common practice fills
-    in; ``cure`` and ``pot_life`` are None where it is silent.
+    that of the cured resin in a laminate; ``widest_gap_mm`` is how far an adhesive bridges [mm]. ``assumed`` names what
+    the sheet lacks and common practice fills in; ``cure`` and ``pot_life`` are None where it is silent.
     """
 
     name: str
@@ -115,6 +115,7 @@ class ResinSheet:
     spread_m2_l: float | None = None
     solids: float = 0.6
     wet_density_g_ml: float = DENSITY_G_ML
+    widest_gap_mm: float | None = None
 
     @property
     def coat_g_m2(self) -> float | None:

@@ -178,6 +178,7 @@ def resin_sheet(name: str, says: Says) -> ResinSheet:
         says.get("spread_m2_l"),
         ASSUMED["solids"] if says.get("solids") is None else says["solids"],
         mixed_density(mix),
+        says.get("widest_gap_mm"),
     )
 
 

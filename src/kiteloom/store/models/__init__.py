@@ -16,13 +16,14 @@ from kiteloom.store.models.air import (
     Zone,
 )
 from kiteloom.store.models.base import Base, Change, Edit, Edited, Fact, Shop, UtcMoment
-from kiteloom.store.models.build import Assembly, Design, Job, JobProduct, Link, Part, Project
+from kiteloom.store.models.build import Assembly, Design, Job, JobProduct, Joint, Link, Part, Project
 from kiteloom.store.models.cut import CutLayout, CutPlan, CutWay, PieceCut, Remnant, RemnantNote, WayCut
 from kiteloom.store.models.log import (
     Batch,
     BatchNote,
     Decision,
     Deviation,
+    DryFit,
     Photo,
     Reading,
     TakenBack,
@@ -52,6 +53,7 @@ __all__ = [
     "Delivery",
     "Design",
     "Deviation",
+    "DryFit",
     "Edit",
     "Edited",
     "Fact",
@@ -60,6 +62,7 @@ __all__ = [
     "HingeReading",
     "Job",
     "JobProduct",
+    "Joint",
     "KeptPlan",
     "Link",
     "Lot",

@@ -110,7 +110,26 @@ class Part(Edited, Base):
     links: Mapped[list[Link]] = relationship(
         order_by="Link.rank", foreign_keys="Link.part_id", lazy="selectin", cascade="all, delete-orphan"
     )
+    joint: Mapped[Joint | None] = relationship(lazy="selectin", cascade="all, delete-orphan")
     __table_args__ = (CheckConstraint("hand IN ('left','right','centre')", name="hand"),)
+
+
+class Joint(Edited, Base):
+    """What a part of kind joint ties, and what must be so when it is made.
+
+    ``faces`` are its two: ``part_id``, ``where`` on it in words, and whether the joint ``fixes`` that part. ``loose``
+    and ``located`` are ids of parts, ``after`` and ``shuts`` of joints, as `core/build/joint_order` takes them.
+    ``fasteners`` is read by `core/build/fasteners`; empty where it has none.
+    """
+
+    __tablename__ = "joint"
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), primary_key=True)
+    faces: Mapped[list[Any]]
+    loose: Mapped[list[Any]] = mapped_column(default=list)
+    located: Mapped[list[Any]] = mapped_column(default=list)
+    after: Mapped[list[Any]] = mapped_column(default=list)
+    shuts: Mapped[list[Any]] = mapped_column(default=list)
+    fasteners: Mapped[dict[str, Any]] = mapped_column(default=dict)
 
 
 class Link(Base):

@@ -185,3 +185,15 @@ class Tick(Fact, Base):
     """Who looked as well."""
     mbar: Mapped[float | None]
     """What the gauge read."""
+    moisture_pct: Mapped[float | None]
+    """What the meter read on wood."""
+
+
+class DryFit(Fact, Base):
+    """The gaps a dry fit of a joint showed: ``at_m`` along it and ``gap_mm``; the last one counts."""
+
+    __tablename__ = "dry_fit"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
+    gaps: Mapped[list[Any]]
+    note: Mapped[str] = mapped_column(default="")

@@ -113,7 +113,7 @@ def job_view(uow: UnitOfWork, part_id: str, key: str) -> JobView:
         row.version,
         recipe.name if recipe else row.recipe,
         recipe.about if recipe else "",
-        _given(recipe, row.given, units_of(uow)) if recipe else [],
+        given_fields(recipe.given, row.given, units_of(uow)) if recipe else [],
         _roles(uow, recipe, {one.role: one.data_sheet for one in row.products}) if recipe else [],
         list(job.cant) if job else [],
         [other.name for other in parts_of_job(uow, row) if other.id != part.id],
@@ -151,7 +151,7 @@ def look_at_job(uow: UnitOfWork, part_id: str, order: LookAtJob, now: datetime) 
         recipe.key,
         recipe.name,
         recipe.about,
-        _given(recipe, given, units),
+        given_fields(recipe.given, given, units),
         _roles(uow, recipe, chosen),
         cant,
         "Its ply book comes next: steps, hours and amounts follow from it." if without_book else "",
@@ -161,9 +161,10 @@ def look_at_job(uow: UnitOfWork, part_id: str, order: LookAtJob, now: datetime) 
     )
 
 
-def _given(recipe: Recipe, given: Mapping[str, Any], units: UnitSystem) -> list[GivenField]:
+def given_fields(kind: type, given: Mapping[str, Any], units: UnitSystem) -> list[GivenField]:
+    """What a kind of dataclass asks, as text by field, with what is given of it."""
     rows = []
-    for name, (asked, default) in asked_of(recipe.given).items():
+    for name, (asked, default) in asked_of(kind).items():
         value = given.get(name, default)
         text = asked.text(value, units) if isinstance(value, (str, int, float, bool)) else ""
         rows.append(

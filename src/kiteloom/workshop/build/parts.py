@@ -12,6 +12,7 @@ from sqlalchemy import select
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.chain import chained, ends_of
 from kiteloom.core.build.gates import before_gates
+from kiteloom.core.build.in_turn import in_turn
 from kiteloom.core.build.recipe import Item
 from kiteloom.core.build.step import After, Step, StepId
 from kiteloom.core.cure.glass import GlassTransition
@@ -19,6 +20,7 @@ from kiteloom.core.need.resin import ResinNeed
 from kiteloom.store.models import Assembly, DataSheet, Design, Job, JobProduct, Part, Project, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.build.jobs import BuiltJob, Known, built_job, jobs_of, key_in
+from kiteloom.workshop.build.joints import BOND, TOGETHER, Glued, InOrder, Ties, in_order_by_airframe, ties_of
 
 
 @dataclass(frozen=True)
@@ -37,6 +39,8 @@ class BuiltPart:
     """What it is turned with; ``""`` when it is turned by itself, or not at all."""
     after: tuple[tuple[str, str], ...] = ()
     """Parts that must be built before a step of this one, and that step's key."""
+    ties: Ties | None = None
+    """What it ties, where it is a joint and that was said."""
 
     @cached_property
     def steps(self) -> tuple[Step, ...]:
@@ -65,6 +69,17 @@ class BuiltPart:
             if job.key == wanted:
                 return job
         raise Refused("step_key", f"“{key[:60]}” is not a step of {self.name}; it is no longer built so")
+
+    @cached_property
+    def bond(self) -> str:
+        """The key, among those of all parts, of the step that brings its faces together; ``""`` where it has none."""
+        job = self.bonding
+        return StepId(self.id, job.key, TOGETHER).key if job is not None and not job.cant else ""
+
+    @property
+    def bonding(self) -> BuiltJob | None:
+        """The job that makes it a joint; None where it is none."""
+        return next((job for job in self.jobs if job.recipe is not None and job.recipe.key == BOND), None)
 
     def items_of(self, key: str) -> tuple[Item, ...]:
         """The run sheet of a step, by its key in the part; none where nothing is called out."""
@@ -100,6 +115,7 @@ def built_part(uow: UnitOfWork, part_id: str, known: Known | None = None) -> Bui
         tuple(built_job(uow, part, job, known) for job in jobs_of(part)),
         part.thing,
         tuple((link.other_id, link.step_key) for link in part.links),
+        ties_of(part),
     )
 
 
@@ -140,14 +156,34 @@ def part_names(uow: UnitOfWork) -> dict[str, str]:
     return {key: f"{airframe} · {name}" if several else name for key, name, airframe in rows}
 
 
+def joints_in_order(found: Iterable[BuiltPart]) -> dict[str, InOrder]:
+    """The order joints are made in, by airframe."""
+    parts = list(found)
+    glued = [Glued(part.id, part.name, part.airframe_id, part.ties) for part in parts if part.ties is not None]
+    return in_order_by_airframe(glued, {part.id: part.name for part in parts}) if glued else {}
+
+
 def steps_in_shop(found: Iterable[BuiltPart]) -> tuple[Step, ...]:
-    """Every part's steps, linked where one is built into another, each gate after what needs access."""
+    """Every part's steps, linked where one is built into another or joints have an order, each gate after what needs
+    access.
+    """
     by_id = {part.id: part for part in found}
+    turns: dict[str, tuple[After, ...]] = {}
+    against: dict[str, str] = {}
+    for joints in joints_in_order(by_id.values()).values():
+        if joints.order is not None:
+            turns |= in_turn(
+                joints.order, {name: by_id[key].bond for name, key in joints.ids.items() if by_id[key].bond}
+            )
+        against |= {by_id[key].bond: joints.against for key in joints.who}
     steps: list[Step] = []
     for part in by_id.values():
         more: dict[str, list[After]] = defaultdict(list)
         for other, key in part.after:
             if other in by_id:
                 more[f"{part.id}:{key}"] += [After(end) for end in by_id[other].ends]
-        steps += [replace(s, after=(*s.after, *more[s.key])) if s.key in more else s for s in part.in_shop]
+        for step in part.in_shop:
+            links = (*more.get(step.key, ()), *turns.get(step.key, ()))
+            bound = replace(step, after=(*step.after, *links)) if links else step
+            steps.append(replace(bound, refused=against[step.key]) if against.get(step.key) else bound)
     return before_gates(steps)

@@ -9,6 +9,7 @@ from sqlalchemy import select, text
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
+from kiteloom.core.build.faces import moisture
 from kiteloom.core.build.vacuum import gauge
 from kiteloom.store.models import CrewMember, Part, Tick
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -43,6 +44,8 @@ class NoteTick:
     """Who looked as well."""
     gauge: Typed | None = None
     """What the gauge of the bag read."""
+    moisture_pct: float | None = None
+    """What the meter read on wood."""
 
 
 @dataclass(frozen=True)
@@ -76,11 +79,13 @@ def note_ticks(uow: UnitOfWork, orders: NoteTicks, now: datetime) -> Counted:
                 done=order.done,
                 second_id=uow.get(CrewMember, order.second_id).id if order.second_id else None,
                 mbar=gauge(order.gauge, "gauge") if order.gauge is not None and order.gauge.text.strip() else None,
+                moisture_pct=None if order.moisture_pct is None else moisture(order.moisture_pct, "moisture_pct"),
                 # A tablet's clock a little ahead of the shop's is taken as now.
                 happened_at=min(in_shop_zone(uow, order.happened_at) or now, now),
                 recorded_at=now,
             )
         )
-        uow.changed("tick", order.id)
+        # What is done to a face is more than a tick: the plan goes by it.
+        uow.changed("work" if "/" in order.item else "tick", order.id)
         new += 1
     return Counted(new)

@@ -9,6 +9,8 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal, cast
 
+from sqlalchemy import select
+
 from kiteloom.core.base.calendar import last_at, minute_of, moment_of, when
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.step import Step
@@ -16,10 +18,11 @@ from kiteloom.core.log.facts import Fact, Mixed
 from kiteloom.core.log.work import Kind, fact_of, speaks_against
 from kiteloom.core.plan.input import TURN, Thing
 from kiteloom.core.stores.sheets import cure_from
-from kiteloom.store.models import CrewMember, Work
+from kiteloom.store.models import Assembly, CrewMember, Joint, Part, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import in_shop_zone, zone_here
 from kiteloom.workshop.build.parts import BuiltPart, built_part, steps_in_shop
+from kiteloom.workshop.log.faces import speaks_against_faces
 from kiteloom.workshop.log.hinges import BALANCE, speaks_against_balance
 from kiteloom.workshop.log.mixes import on_steps
 from kiteloom.workshop.log.notes import notes_from, standing_notes
@@ -99,6 +102,11 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
         uow.get(CrewMember, member)
     if order.kind == "skip" and not order.note.strip():
         raise Refused("note", f"say in a few words why “{step.name}” does not apply")
+    together = f"{found.id}:{step.key}" == found.bond and order.kind in ("start", "finish") and not fact.pieces
+    if together and fact.running_since is None and not order.note.strip():
+        unready = speaks_against_faces(uow, found, minute)
+        if unready:
+            raise Refused("note", f"“{step.name}” of {found.name}: {unready}")
     if step.kind == BALANCE and order.kind == "finish":
         unbalanced = speaks_against_balance(uow, found)
         if unbalanced:
@@ -127,9 +135,18 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
 
 def _among_others(uow: UnitOfWork, part: BuiltPart) -> dict[str, Step]:
     """A part's steps by their keys in it, linked as the shop has them, and those of what it is built from by theirs."""
-    others = [built_part(uow, key) for key in dict.fromkeys(other for other, _ in part.after)]
+    others = [built_part(uow, key) for key in dict.fromkeys([*(other for other, _ in part.after), *_joints(uow, part)])]
     steps = steps_in_shop([*others, part])
     return {step.in_part if step.part == part.id else step.key: step for step in steps}
+
+
+def _joints(uow: UnitOfWork, part: BuiltPart) -> list[str]:
+    """The other joints of its airframe, for a joint: which come before it follows from all of them."""
+    if part.ties is None:
+        return []
+    query = select(Joint.part_id).join(Part, Part.id == Joint.part_id).join(Assembly, Part.assembly_id == Assembly.id)
+    mine = query.where(Assembly.project_id == part.airframe_id, Part.hidden_at.is_(None), Part.id != part.id)
+    return list(uow.session.scalars(mine))
 
 
 def turn_step(name: str, key: str) -> Step:

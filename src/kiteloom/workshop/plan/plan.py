@@ -20,7 +20,7 @@ from kiteloom.core.plan.input import Member, PlanInput, Station
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.placed import Placed, Plan
 from kiteloom.core.plan.standing import standing
-from kiteloom.core.plan.today import curing
+from kiteloom.core.plan.today import curing, faded_in
 from kiteloom.store.models import CrewMember, StandingOrder
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import ShopTemperature, damp_of, shop_temperature
@@ -30,6 +30,7 @@ from kiteloom.workshop.base.saying import Saying
 from kiteloom.workshop.base.shop import the_shop, units_of, working_hours, zone_at
 from kiteloom.workshop.build.parts import BuiltPart, built_parts, part_names, steps_in_shop
 from kiteloom.workshop.log.deviations import scrapped
+from kiteloom.workshop.log.faces import lost_faces
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.log.work import Done, done_so_far
 from kiteloom.workshop.plan.learning import as_learned, learned_is_used, what_was_learned
@@ -135,7 +136,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     rows, crew = stations_of(uow), members(uow)
     named = frozenset[str]().union(*(member.skills for member in crew))
     released = releases(uow)
-    awaited, lost = not_before(uow, moment_of(now)), scrapped(uow)
+    awaited, gone = not_before(uow, moment_of(now)), scrapped(uow)
     # The air of the zones stations are in; where nobody ever gave it, it is taken to be the shop's.
     asked_for = dict.fromkeys(row.zone_id for row in rows if row.zone_id)
     zones = {zone: theirs for zone in asked_for if (theirs := shop_temperature(uow, since(done, now), now, zone))}
@@ -152,7 +153,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         as_learned(
             found[step.part],
             _when_it_came(
-                _when_read_again(_left_out(_as_furnished(step, asked, named, zoned), lost), released), awaited
+                _when_read_again(_left_out(_as_furnished(step, asked, named, zoned), gone), released), awaited
             ),
             used,
         )
@@ -161,6 +162,8 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     own = part_airs(uow, since(done, now), now, air)
     airs = {**zones, **own}
     stood = uow.session.get(StandingOrder, 1)
+    # What was made ready and is not ready any more is done once more.
+    lost = lost_faces(uow, found.values(), done.facts, now)
     job = PlanInput(
         steps,
         math.ceil(now / GRID_MIN) * GRID_MIN,
@@ -168,7 +171,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         air.profile,
         crew,
         stations,
-        done.facts,
+        {key: fact for key, fact in done.facts.items() if key not in lost},
         {part_id: theirs.profile for part_id, theirs in own.items()},
         {zone_id: theirs.profile for zone_id, theirs in zones.items()},
         {name: damp for name, theirs in {"": air, **airs}.items() if (damp := damp_of(theirs, now))},
@@ -186,10 +189,15 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     names = part_names(uow) | {row.id: row.name for row in rows}
     names |= {station.id: station.name for station in stations}
     names |= {row.id: row.name for row in uow.all(CrewMember)} | {thing.id: thing.name for thing in job.things}
+    made = place(job)
+    if faded := faded_in(made, job.facts):
+        # What was made ready and does not stay so until its turn is done once more.
+        job = replace(job, facts={key: fact for key, fact in job.facts.items() if key not in faded})
+        made = place(job)
     return ShopPlan(
         now,
         job,
-        place(job),
+        made,
         found,
         done,
         air,

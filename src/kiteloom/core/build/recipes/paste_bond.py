@@ -1,11 +1,11 @@
 """Parts bonded with a paste adhesive: fitted dry, their faces made ready, bonded while they are.
 
-What makes a face ready depends on what it is; it stays ready for a few hours only, counted from the
-first metre to the end of the bonding. Different metals, and carbon against metal, must never touch: solid beads
-or a thin glass scrim keep them apart, and set the glue line's thickness. A joint that closes
-its part is a gate: whatever needs access comes before.
+What makes a face ready depends on what it is (`core/build/faces`); it stays ready for a few hours only, counted from
+the first metre to the end of the bonding, and is made ready once more where that is over. Different metals, and carbon
+against metal, must never touch: solid beads or a thin glass scrim keep them apart, and set the glue line's thickness.
+A joint that closes its part is a gate: whatever needs access comes before.
 
-Hands-on minutes and the hours a face stays ready are common practice.
+Hands-on minutes are common practice.
 """
 
 from __future__ import annotations
@@ -16,7 +16,8 @@ from typing import Annotated
 
 from kiteloom.core.base.calendar import lasting
 from kiteloom.core.base.fields import Asked
-from kiteloom.core.build.bond_line import FACES, PREPARE, SQUEEZE_OUT, barrier_between, fillet_g, line_g
+from kiteloom.core.build.bond_line import SQUEEZE_OUT, fillet_g, gaps_checked, line_g, thickness_mm
+from kiteloom.core.build.faces import FACES, READY_MIN, barrier_between, treatments
 from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
@@ -25,10 +26,6 @@ from kiteloom.core.need.resin import spread
 
 #: The stages a paste's sheet must give for this recipe.
 HANDLE = "handle"
-
-
-#: How long a face stays ready once it is wiped, or cut (common practice) [min].
-READY_MIN: dict[str, float] = {"cured laminate": 240, "carbon": 240, "aluminium": 120, "steel": 120, "wood": 480}
 
 
 _DUST = {
@@ -62,6 +59,7 @@ class Given:
         float,
         Asked("Radius of a fillet", dimension="length", scale=1e-3, unit=("mm", "in"), low=0, high=50),
     ] = 6.0
+    wet: Annotated[bool, Asked("It must last in the wet", "yes")] = False
     people: Annotated[int, Asked("People on it", "count", low=1, high=8)] = 2
 
 
@@ -78,7 +76,6 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     prepare = Estimate(20, each_min=10 / people, count=max(round(2 * length), 1), piece="metres of face")
     bond = Estimate(25, each_min=14 / max(people, 2), count=max(round(length), 1), piece="metres")
     look = Estimate(20, each_min=4, count=max(round(length), 1), piece="metres")
-    ways = dict.fromkeys(f"{face}: {PREPARE[face]}" for face in (given.one, given.other))
     dust = " ".join(dict.fromkeys(_DUST[face] for face in (given.one, given.other) if face in _DUST))
     barrier = barrier_between(given.one, given.other)
     ready = min(READY_MIN[given.one], READY_MIN[given.other])
@@ -100,7 +97,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
         Step("fit", "Dry fit, clamp, see the gap with putty", fit.minutes, people, may_pause=True, estimate=fit,
              caution="Sharp edges: gloves. Clamped parts spring: stand aside.", stations=("bench",)),
         Step("prepare", "Make both faces ready", prepare.minutes, people, (After("fit"),), estimate=prepare,
-             caution=f"{'; '.join(ways)}. {_SOLVENT} {dust}".strip(), stations=("bench",)),
+             caution=f"{_SOLVENT} {dust}".strip(), stations=("bench",), listed=True, fades=True),
         wet(bonding, paste, HANDLE, closed=True),
         Step("look", "Unclamp, tap every joint, mark voids", look.minutes, 1, (After("bond"),), may_pause=True,
              estimate=look, caution=_SPRUNG, stations=("bench",)),
@@ -108,26 +105,37 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
 
 
 def needs(task: Task[Given]) -> tuple[Need, ...]:
-    """Mixed paste: the glue line, what is squeezed out of it, and the fillets along it.
+    """Mixed paste: the glue line, as thick as the dry fit showed, what is squeezed out of it, and its fillets.
 
     >>> line = Given(3.0, 0.02, 0.5, "wood", "wood")
     >>> [(need.step, round(need.takes.total_g)) for need in needs(replace(example(RECIPE), given=line))]
     [('bond', 54)]
     """
     given, density = task.given, task.products["paste"].cured_density_g_ml
-    line = line_g(given.length_m, given.width_m, given.thickness_mm, density)
+    gaps = gaps_checked(task.gaps, given.length_m)
+    thick = thickness_mm(given.thickness_mm, gaps, given.length_m)
+    line = line_g(given.length_m, given.width_m, thick, density)
     fillets = fillet_g(given.length_m, given.fillets, given.fillet_mm, density)
     # What is squeezed out goes beside the part; a fillet stays on it.
     beside = line * (SQUEEZE_OUT - 1) / (line + fillets)
     return (Need("bond", "paste", spread(line + fillets, task.losses, beside)),)
 
 
-def items(task: Task[Given], _: str) -> tuple[Item, ...]:
-    """The run sheet of a joint with paste.
+def items(task: Task[Given], step: str) -> tuple[Item, ...]:
+    """The run sheets of a joint with paste: of its faces, and of the bonding.
 
-    >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
+    >>> [item.key for item in items(example(RECIPE), "prepare")][:3]
+    ['one/wash', 'one/abrade', 'one/wipe']
+    >>> [item.key for item in items(example(RECIPE), "bond")]
     ['ready', 'faces', 'paste', 'together', 'clamp', 'align', 'squeeze', 'wipe', 'clean']
     """
+    if step == "prepare":
+        both = zip(("one", "other"), task.faces, (task.given.one, task.given.other), strict=True)
+        return tuple(
+            Item(f"{side}/{one.key}", f"{name}, {face}: {one.does}", one.detail, asks=one.asks)
+            for side, name, face in both
+            for one in treatments(face, wet=task.given.wet)
+        )
     barrier = barrier_between(task.given.one, task.given.other)
     return (
         Item("ready", "Everything is laid ready", "Clamps set to width, pads, wedges, a straight edge, wipes."),

@@ -1,0 +1,55 @@
+"""Joints: what they tie, their dry fit, their fasteners, and the order they are made in. Thin."""
+
+from __future__ import annotations
+
+from flask import Response
+
+from kiteloom.api.house import Routes, file, now, store
+from kiteloom.views import joints as joints_page
+from kiteloom.views.part import joint as part_page
+from kiteloom.workshop.base.saved import Kept, Saved
+from kiteloom.workshop.build.joint_edits import NoteDryFit, SayJoint, note_dry_fit, say_joint
+
+bp = Routes("joints", "Joints")
+
+
+@bp.get("/airframes/<airframe_id>/joints")
+@bp.gives(joints_page.JointsView)
+def read_joints(airframe_id: str) -> joints_page.JointsView:
+    """The joints of an airframe in their order."""
+    with store().reading() as uow:
+        return joints_page.joints_view(uow, airframe_id, now())
+
+
+@bp.get("/parts/<part_id>/joint")
+@bp.gives(part_page.JointView)
+def read_joint(part_id: str) -> part_page.JointView:
+    """A part's bonding as a joint."""
+    with store().reading() as uow:
+        return part_page.joint_view(uow, part_id, now())
+
+
+@bp.post("/parts/<part_id>/joint")
+@bp.takes(SayJoint)
+@bp.gives(Saved)
+def say_a_joint(part_id: str, order: SayJoint) -> Saved:
+    """Say what it ties."""
+    with store().writing() as uow:
+        return say_joint(uow, part_id, order, now())
+
+
+@bp.post("/parts/<part_id>/dry-fits")
+@bp.takes(NoteDryFit)
+@bp.gives(Kept, 201)
+def fit_dry(part_id: str, order: NoteDryFit) -> Kept:
+    """Note the gaps a dry fit showed."""
+    with store().writing() as uow:
+        return note_dry_fit(uow, part_id, order, now())
+
+
+@bp.get("/parts/<part_id>/fasteners.pdf")
+def fastener_strip(part_id: str) -> Response:
+    """Its row of fasteners at full size."""
+    with store().reading() as uow:
+        page = part_page.fastener_strip(uow, part_id)
+    return file(page, "application/pdf", "fasteners.pdf")
