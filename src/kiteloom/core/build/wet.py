@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 
 from kiteloom.core.air.moisture import LEAST_MARGIN_K
-from kiteloom.core.build.step import Step
-from kiteloom.core.cure.system import CureSystem
+from kiteloom.core.build.step import USE_BY, Step
+from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.stores.fields import CAUTIONS, HAZARD_OF
 from kiteloom.core.stores.materials import ResinSheet
 
@@ -76,3 +76,14 @@ def wet(step: Step, product: ResinSheet, until: str, *, closed: bool = False) ->
         closed_by=next((stage for stage in OPEN_TIME if closed and cure.has(stage)), ""),
         caution=f"{hazards_of(product)} {step.caution}".strip(),
     )
+
+
+def life_of(product: ResinSheet) -> CureSystem | None:
+    """How long a mix can be used, by its sheet's pot life, faster when warm; None where it says nothing.
+
+    >>> life_of(product(EPOXY)) is None  # its sheet gives no pot life
+    True
+    """
+    if product.pot_life is None:
+        return None
+    return product.curing.paced(product.pot_life.temp_c, (Stage(USE_BY, product.pot_life.minutes / 60),))

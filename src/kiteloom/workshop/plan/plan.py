@@ -11,6 +11,7 @@ from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import moment_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem
+from kiteloom.core.build.in_turn import one_mix
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.witness import Release
 from kiteloom.core.log.facts import Fact
@@ -28,7 +29,7 @@ from kiteloom.workshop.air.parts import heat_ends, heatings, part_airs
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Saying
 from kiteloom.workshop.base.shop import the_shop, units_of, working_hours, zone_at
-from kiteloom.workshop.build.parts import BuiltPart, built_parts, part_names, steps_in_shop
+from kiteloom.workshop.build.parts import BuiltPart, built_parts, joints_in_order, part_names, steps_in_shop
 from kiteloom.workshop.log.deviations import scrapped
 from kiteloom.workshop.log.faces import lost_faces
 from kiteloom.workshop.log.witness import releases, unreleased_before
@@ -161,6 +162,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     )
     own = part_airs(uow, since(done, now), now, air)
     airs = {**zones, **own}
+    steps = _with_one_mix(steps, found, done.facts)
     stood = uow.session.get(StandingOrder, 1)
     # What was made ready and is not ready any more is done once more.
     lost = lost_faces(uow, found.values(), done.facts, now)
@@ -228,6 +230,28 @@ def what_if(shop: ShopPlan, profile: Profile | None = None, held: Mapping[str, f
     job = replace(shop.input, steps=steps, profile=profile or shop.input.profile)
     air = replace(shop.air, known=replace(shop.air.known, profile=job.profile))
     return replace(shop, input=job, plan=place(job), air=air)
+
+
+def _with_one_mix(
+    steps: tuple[Step, ...], found: Mapping[str, BuiltPart], facts: Mapping[str, Fact]
+) -> tuple[Step, ...]:
+    """The same steps, joints that follow each other worked with one mix while it can be used."""
+    by_key = {step.key: step for step in steps}
+    changed: dict[str, Step] = {}
+    for joints in joints_in_order(found.values()).values():
+        if joints.order is None:
+            continue
+        mine = {name: found[key] for name, key in joints.ids.items() if found[key].bond in by_key}
+        jobs = {name: part.bonding for name, part in mine.items()}
+        mixes = {name: job.sheets.get("paste", "") for name, job in jobs.items() if job is not None}
+        pots = {
+            job.sheets["paste"]: pot.minutes
+            for job in jobs.values()
+            if job is not None and "paste" in job.products and (pot := job.products["paste"].pot_life) is not None
+        }
+        bonds = {name: by_key[part.bond] for name, part in mine.items()}
+        changed |= one_mix(joints.order, bonds, mixes, pots, facts)
+    return tuple(changed.get(step.key, step) for step in steps) if changed else steps
 
 
 def _as_furnished(step: Step, asked: Mapping[str, str], named: frozenset[str], zoned: frozenset[str]) -> Step:

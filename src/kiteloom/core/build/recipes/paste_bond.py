@@ -21,7 +21,7 @@ from kiteloom.core.build.faces import FACES, READY_MIN, barrier_between, treatme
 from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
-from kiteloom.core.build.wet import wet
+from kiteloom.core.build.wet import life_of, wet
 from kiteloom.core.need.resin import spread
 
 #: The stages a paste's sheet must give for this recipe.
@@ -92,7 +92,8 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     care = " ".join(words for words in (f"Barrier: {barrier}." if barrier else "", late) if words)
     faces = After("prepare", "end", within_min=max(spare, 0.0))
     bonding = Step("bond", together, bond.minutes, people, (faces,), estimate=bond, caution=care,
-                   stations=("bench",), holds=True, gate=given.closes, skills=("bonding",))  # fmt: skip
+                   stations=("bench",), holds=True, gate=given.closes, skills=("bonding",),
+                   life=life_of(paste))  # fmt: skip
     return (
         Step("fit", "Dry fit, clamp, see the gap with putty", fit.minutes, people, may_pause=True, estimate=fit,
              caution="Sharp edges: gloves. Clamped parts spring: stand aside.", stations=("bench",)),

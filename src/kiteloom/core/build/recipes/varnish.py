@@ -19,8 +19,7 @@ from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.recipe import ANY_SHAPE, Item, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import USE_BY, After, Estimate, Step
-from kiteloom.core.build.wet import hazards_of, stage_of, wet
-from kiteloom.core.cure.system import CureSystem, Stage
+from kiteloom.core.build.wet import hazards_of, life_of, stage_of, wet
 from kiteloom.core.mix.cups import LIFE_SHARE
 from kiteloom.core.need.resin import spread
 from kiteloom.core.shape.flat import Flat, Pieces, Strips
@@ -53,17 +52,6 @@ class Given:
         float | None,
         Asked("Wood of one rib, all sides", dimension="area", unit=("m²", "ft²"), low=0, high=20, open_low=True),
     ] = None
-
-
-def life_of(product: ResinSheet) -> CureSystem | None:
-    """How long a mix can be used, by its sheet's pot life, faster when warm; None where it says nothing.
-
-    >>> life_of(product(EPOXY)) is None  # its sheet gives no pot life
-    True
-    """
-    if product.pot_life is None:
-        return None
-    return product.curing.paced(product.pot_life.temp_c, (Stage(USE_BY, product.pot_life.minutes / 60),))
 
 
 def mixes_of(product: ResinSheet, minutes: float, stands_min: float) -> int:
