@@ -6,6 +6,7 @@ from flask import Response
 
 from kiteloom.api.house import Routes, file, now, store
 from kiteloom.views import joints as joints_page
+from kiteloom.views.part import hidden_hole
 from kiteloom.views.part import joint as part_page
 from kiteloom.workshop.base.saved import Kept, Saved
 from kiteloom.workshop.build.joint_edits import NoteDryFit, SayJoint, note_dry_fit, say_joint
@@ -53,3 +54,12 @@ def fastener_strip(part_id: str) -> Response:
     with store().reading() as uow:
         page = part_page.fastener_strip(uow, part_id)
     return file(page, "application/pdf", "fasteners.pdf")
+
+
+@bp.post("/hidden-hole/look")
+@bp.takes(hidden_hole.LookForHole)
+@bp.gives(hidden_hole.HoleSaid)
+def look_for_hole(order: hidden_hole.LookForHole) -> hidden_hole.HoleSaid:
+    """Where a hole is that can't be seen; nothing is kept."""
+    with store().reading() as uow:
+        return hidden_hole.look_for_hole(uow, order)

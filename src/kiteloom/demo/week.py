@@ -107,7 +107,7 @@ class Week:
                     key,
                     item.replace("_", "/"),
                     happened_at=self.at(days, clock),
-                    moisture_pct=float(pct) if pct else None,
+                    moisture=Typed(pct, "%") if pct else None,
                 )
             )
         note_ticks(self._uow, NoteTicks(rows), self._now)

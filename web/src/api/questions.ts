@@ -262,3 +262,22 @@ export const useLimits = (sheet_id: string, part_id: string, step_key: string) =
     refetchInterval: 60_000,
     retry: false,
   })
+
+/** A joint: its faces, what it takes, its dry fit and its turn. */
+export const useJoint = (id: string) =>
+  useQuery({
+    queryKey: ['joint', id],
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/joint', at(id))),
+    // A face that is ready does not stay so.
+    refetchInterval: 30_000,
+  })
+
+/** The joints of an airframe in the order they are made. */
+export const useJoints = (airframe: string) =>
+  useQuery({
+    queryKey: ['joints', airframe],
+    queryFn: () =>
+      answer(
+        client.GET('/api/v1/airframes/{airframe_id}/joints', { params: { path: { airframe_id: airframe } } }),
+      ),
+  })

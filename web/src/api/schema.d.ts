@@ -4031,6 +4031,55 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/hidden-hole/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where a hole is that can't be seen; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["LookForHoleIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HoleSaidOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calc/joint-order": {
         parameters: {
             query?: never;
@@ -9618,11 +9667,8 @@ export interface components {
             second_id?: string;
             /** @default null */
             gauge?: components["schemas"]["NoteTicksIn.Typed"] | null;
-            /**
-             * Moisture Pct
-             * @default null
-             */
-            moisture_pct?: number | null;
+            /** @default null */
+            moisture?: components["schemas"]["NoteTicksIn.Typed"] | null;
         };
         /**
          * NoteTicks
@@ -16418,6 +16464,8 @@ export interface components {
             sentence: string;
             /** Laid Up */
             laid_up: boolean;
+            /** Joint */
+            joint: boolean;
             /** Shared */
             shared: string[];
         };
@@ -16683,6 +16731,68 @@ export interface components {
          * @description Tonight's low and tomorrow's high, as typed: the room's own, or of the weather. The client makes the id.
          */
         SayOutlookIn: components["schemas"]["SayOutlookIn.SayOutlook"];
+        /**
+         * HoleSaid
+         * @description Where it is, how far off that may be, and which pilot drill forgives it, in sentences; drawn in mm.
+         */
+        "HoleSaidOut.HoleSaid": {
+            /** Says */
+            says: string[];
+            /** Holds */
+            holds: boolean;
+            /** Along Mm */
+            along_mm: number;
+            /** Across Mm */
+            across_mm: number;
+            /** Off Mm */
+            off_mm: number;
+        };
+        /**
+         * HoleSaidOut
+         * @description Where it is, how far off that may be, and which pilot drill forgives it, in sentences; drawn in mm.
+         */
+        HoleSaidOut: components["schemas"]["HoleSaidOut.HoleSaid"];
+        /**
+         * LookForHole
+         * @description A hole that can't be seen: its measures from two points so far apart, or so many pitches from one that was found;
+         *     and the diameter it has in the end. ``off`` is how far off a measure may be.
+         */
+        "LookForHoleIn.LookForHole": {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "two measures" | "pitch";
+            hole: components["schemas"]["LookForHoleIn.Typed"];
+            apart: components["schemas"]["LookForHoleIn.Typed"];
+            /** @default null */
+            one?: components["schemas"]["LookForHoleIn.Typed"] | null;
+            /** @default null */
+            other?: components["schemas"]["LookForHoleIn.Typed"] | null;
+            /**
+             * Steps
+             * @default 1
+             */
+            steps?: number;
+            /** @default null */
+            off?: components["schemas"]["LookForHoleIn.Typed"] | null;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "LookForHoleIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * LookForHoleIn
+         * @description A hole that can't be seen: its measures from two points so far apart, or so many pitches from one that was found;
+         *     and the diameter it has in the end. ``off`` is how far off a measure may be.
+         */
+        LookForHoleIn: components["schemas"]["LookForHoleIn.LookForHole"];
         /**
          * Because
          * @description Why a joint comes when it does.

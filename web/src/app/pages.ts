@@ -69,6 +69,11 @@ export const PAGES: Page[] = [
     open: () => import('@/views/weight/weights-page'),
     within: '/airframe',
   },
+  {
+    paths: ['/joints/:airframe'],
+    open: () => import('@/views/joints/joints-page'),
+    within: '/airframe',
+  },
   { paths: ['/cut'], open: () => import('@/views/cut/cut-plans-page'), within: '/stores' },
   { paths: ['/cut/:plan'], open: () => import('@/views/cut/cut-plan-page'), within: '/stores' },
   { paths: ['/cut/:plan/table/:way'], open: () => import('@/views/cut/table-page'), within: '/stores' },

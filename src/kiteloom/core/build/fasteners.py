@@ -14,6 +14,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from kiteloom.core.base.problems import Refused, between, plain
+from kiteloom.core.base.quantities import UnitSystem, show, system_of
 
 Kind = Literal["solid", "blind"]
 Material = Literal["sheet metal", "laminate"]
@@ -70,6 +71,7 @@ def fasteners(
     pitch_mm: float | None = None,
     length_mm: float | None = None,
     span_mm: float | None = None,
+    units: UnitSystem = "metric",
 ) -> Fasteners:
     """Edge distance, pitch, grip and length, and a row laid out over a span.
 
@@ -81,6 +83,8 @@ def fasteners(
         What is meant to be used, to be checked.
     span_mm : float or None
         From one end of the joint to the other; the row begins and ends an edge distance from them.
+    units : UnitSystem
+        What its sentences are in.
 
     Raises
     ------
@@ -102,12 +106,12 @@ def fasteners(
     if span_mm is not None:
         layout = spread(span_mm, edge_least if edge_mm is None else edge_mm, pitch_mm or WIDEST * diameter_mm)
     checks = [
-        *_against("edge", edge_mm, edge_least, "to the edge"),
-        *_against("pitch", pitch_mm, pitch_least, "apart"),
-        *_length(kind, length_mm, grip, diameter_mm),
+        *_against("edge", edge_mm, edge_least, "to the edge", units),
+        *_against("pitch", pitch_mm, pitch_least, "apart", units),
+        *_length(kind, length_mm, grip, diameter_mm, units),
     ]
     if layout is not None and layout.count > 1:
-        checks += _against("layout", layout.pitch_mm, pitch_least, "apart as laid out")
+        checks += _against("layout", layout.pitch_mm, pitch_least, "apart as laid out", units)
     return Fasteners(
         edge_least,
         pitch_least,
@@ -158,19 +162,25 @@ def _check(
             between(field, value, 0, 1e6, unit="mm", name=name, open_low=True)
 
 
-def _against(what: Literal["edge", "pitch", "layout"], value: float | None, least: float, where: str) -> list[Check]:
+def _said(value_mm: float, units: UnitSystem) -> str:
+    return show(value_mm, "step", units) if system_of(units) == "us" else f"{plain(round(value_mm, 3))} mm"
+
+
+def _against(
+    what: Literal["edge", "pitch", "layout"], value: float | None, least: float, where: str, units: UnitSystem
+) -> list[Check]:
     if value is None:
         return []
     ok = value >= least - _AT_MM
     than = "at least" if ok else "under the least,"
-    return [Check(what, ok, f"{plain(round(value, 3))} mm {where}: {than} {plain(round(least, 3))} mm")]
+    return [Check(what, ok, f"{_said(value, units)} {where}: {than} {_said(least, units)}")]
 
 
-def _length(kind: Kind, length_mm: float | None, grip: float, diameter_mm: float) -> list[Check]:
+def _length(kind: Kind, length_mm: float | None, grip: float, diameter_mm: float, units: UnitSystem) -> list[Check]:
     if length_mm is None:
         return []
     wanted = grip + TAIL * diameter_mm if kind == "solid" else grip
     ok = length_mm >= wanted - _AT_MM
     why = f"grip + {TAIL:g} diameters" if kind == "solid" else "its grip"
     than = "at least" if ok else "shorter than"
-    return [Check("length", ok, f"{plain(round(length_mm, 3))} mm long: {than} {why}, {plain(round(wanted, 3))} mm")]
+    return [Check("length", ok, f"{_said(length_mm, units)} long: {than} {why}, {_said(wanted, units)}")]

@@ -20,6 +20,7 @@ from kiteloom.views.bench.batches import care_of_part
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.job_edits import name_of
 from kiteloom.workshop.build.jobs import BuiltJob, job_row, parts_of_job
+from kiteloom.workshop.build.joints import BOND
 from kiteloom.workshop.build.parts import BuiltPart, built_part
 from kiteloom.workshop.log.hinges import balance_care, hinge_readings
 from kiteloom.workshop.log.hours import hours_in, hours_so_far
@@ -40,6 +41,8 @@ class JobHead:
     state: JobState
     sentence: str
     laid_up: bool
+    joint: bool
+    """Whether it bonds two parts."""
     shared: list[str]
 
 
@@ -154,7 +157,8 @@ def _job_head(uow: UnitOfWork, part: Part, job: BuiltJob, shop: ShopPlan | None)
     state, sentence = _how_far(part, job, shop)
     others = [other.name for other in parts_of_job(uow, job_row(part, job.key)) if other.id != part.id]
     laid_up = job.recipe is not None and job.recipe.laid_up
-    return JobHead(job.id, job.key, job.name, job.version, state, sentence, laid_up, others)
+    joint = job.recipe is not None and job.recipe.key == BOND
+    return JobHead(job.id, job.key, job.name, job.version, state, sentence, laid_up, joint, others)
 
 
 def _how_far(part: Part, job: BuiltJob, shop: ShopPlan | None) -> tuple[JobState, str]:

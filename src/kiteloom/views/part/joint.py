@@ -262,7 +262,7 @@ def _fit(uow: UnitOfWork, part_id: str, gaps: tuple[Gap, ...], task: Task[paste_
         return f"Fitted dry {at}: it closes as it was planned.", True
     paste: ResinSheet = task.products["paste"]
     most = max(gaps, key=lambda gap: gap.gap_mm)
-    said = f"Fitted dry {at}: at most {show(most.gap_mm / 1000, 'step', units)}, at {show(most.at_m, 'length', units)}."
+    said = f"Fitted dry {at}: at most {show(most.gap_mm, 'thickness', units)}, at {show(most.at_m, 'length', units)}."
     if paste.widest_gap_mm is None:
         return f"{said} The sheet of {paste.name} does not say how wide a gap it fills.", True
     limit = show(paste.widest_gap_mm, "thickness", units)
@@ -279,7 +279,7 @@ def _fasteners(row: Joint | None, task: Task[paste_bond.Given] | None, units: Un
     if not says or task is None:
         return FastenersView(bool(says), fields, [], [])
     try:
-        found = row_of(says, task.given.length_m)
+        found = row_of(says, task.given.length_m, units)
     except Refused as refused:
         return FastenersView(True, fields, [], [CheckSaid(f"{refused.sentence[:1].upper()}{refused.sentence[1:]}.",
                                                           holds=False)])  # fmt: skip

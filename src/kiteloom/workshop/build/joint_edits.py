@@ -9,7 +9,7 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked, made, missing, read
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.base.quantities import Typed
+from kiteloom.core.base.quantities import Typed, UnitSystem
 from kiteloom.core.build.bond_line import Gap, gaps_checked
 from kiteloom.core.build.fasteners import Fasteners, fasteners
 from kiteloom.store.models import DryFit, Joint, Part
@@ -68,8 +68,8 @@ class FastenersGiven:
     length_mm: Annotated[float | None, Asked("Length that is there", **_MM, low=0.5, high=200)] = None
 
 
-def row_of(says: Mapping[str, object], length_m: float) -> Fasteners | None:
-    """A joint's row of fasteners over its length; None where it has none."""
+def row_of(says: Mapping[str, object], length_m: float, units: UnitSystem = "metric") -> Fasteners | None:
+    """A joint's row of fasteners over its length, said in units; None where it has none."""
     if not says:
         return None
     given = made(FastenersGiven, says)
@@ -84,6 +84,7 @@ def row_of(says: Mapping[str, object], length_m: float) -> Fasteners | None:
         pitch_mm=given.pitch_mm,
         length_mm=given.length_mm,
         span_mm=1000 * length_m,
+        units=units,
     )
 
 

@@ -44,7 +44,7 @@ class NoteTick:
     """Who looked as well."""
     gauge: Typed | None = None
     """What the gauge of the bag read."""
-    moisture_pct: float | None = None
+    moisture: Typed | None = None
     """What the meter read on wood."""
 
 
@@ -79,7 +79,7 @@ def note_ticks(uow: UnitOfWork, orders: NoteTicks, now: datetime) -> Counted:
                 done=order.done,
                 second_id=uow.get(CrewMember, order.second_id).id if order.second_id else None,
                 mbar=gauge(order.gauge, "gauge") if order.gauge is not None and order.gauge.text.strip() else None,
-                moisture_pct=None if order.moisture_pct is None else moisture(order.moisture_pct, "moisture_pct"),
+                moisture_pct=_moist(order.moisture),
                 # A tablet's clock a little ahead of the shop's is taken as now.
                 happened_at=min(in_shop_zone(uow, order.happened_at) or now, now),
                 recorded_at=now,
@@ -89,3 +89,9 @@ def note_ticks(uow: UnitOfWork, orders: NoteTicks, now: datetime) -> Counted:
         uow.changed("work" if "/" in order.item else "tick", order.id)
         new += 1
     return Counted(new)
+
+
+def _moist(typed: Typed | None) -> float | None:
+    if typed is None or not typed.text.strip():
+        return None
+    return moisture(typed.read("share", "moisture"))

@@ -60,6 +60,9 @@ function Hub({ view, onChoose }: { view: AirframeView; onChoose: (id: string) =>
             <ButtonLink quiet to={`/weights/${view.id}`}>
               What it weighs
             </ButtonLink>
+            <ButtonLink quiet to={`/joints/${view.id}`}>
+              How it is joined
+            </ButtonLink>
           </>
         )}
         {taking && <AirframeTakes airframe={view.id} onClose={() => setTaking(false)} />}

@@ -8,6 +8,7 @@ import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { SideSheet } from '@/ui/side-sheet'
 import { JobColumn } from './job-column'
+import { JointTab } from './joint-tab'
 import { MixTab } from './mix-tab'
 import { PartSheet } from './part-sheet'
 import { PiecesTab } from './pieces-tab'
@@ -25,11 +26,16 @@ const OF_PART = [
 ]
 const OF_JOB = [
   { key: 'steps', name: 'Steps' },
+  { key: 'joint', name: 'Joint' },
   { key: 'what', name: 'What' },
   { key: 'plies', name: 'Plies' },
   { key: 'mix', name: 'Takes' },
   { key: 'pieces', name: 'Pieces' },
 ]
+
+/** Which tabs a job has: a joint is no ply book. */
+const shown = (key: string, job: JobHead) =>
+  key === 'joint' ? job.joint : (key !== 'plies' && key !== 'pieces') || job.laid_up
 
 /** The job one would look at first: what is being built, else what comes next, else the last. */
 const present = (jobs: JobHead[]) =>
@@ -62,7 +68,7 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
     onLight: (ply: number | null) => setLit({ job: key, ply }),
   }
   const ofPart = OF_PART
-  const ofJob = job ? OF_JOB.filter(({ key }) => (key !== 'plies' && key !== 'pieces') || job.laid_up) : []
+  const ofJob = job ? OF_JOB.filter(({ key }) => shown(key, job)) : []
   const known = [...ofPart, ...ofJob]
   const to = (next: string, key = job?.key ?? '') => `/part/${head.id}/${next}?job=${key}`
   if (!known.some(({ key }) => key === tab)) return <Navigate to={to(job ? 'steps' : 'shape')} replace />
@@ -152,6 +158,7 @@ function Content({ tab, head, job, lighting }: ContentProps) {
   if (tab === 'record' || !job) return <RecordTab partId={head.id} />
   const of = { partId: head.id, job: job.key }
   if (tab === 'what') return <WhatTab {...of} head={head} />
+  if (tab === 'joint') return <JointTab partId={head.id} />
   if (tab === 'plies') return <PliesTab {...of} {...lighting} />
   if (tab === 'pieces') return <PiecesTab {...of} {...lighting} />
   if (tab === 'mix') return <MixTab {...of} />

@@ -36,6 +36,7 @@ export default function RunPage() {
   // Who looks as well stays chosen for the whole sheet; a gauge is read anew each time.
   const [second, setSecond] = useState('')
   const [gauge, setGauge] = useState('')
+  const [moist, setMoist] = useState('')
   const vacuum = useUnitOf()('vacuum')
   useAwake()
   const sheet = asked.data?.sheet ?? remembered(cache)
@@ -54,18 +55,21 @@ export default function RunPage() {
   const last = at < 0 ? items.length - 1 : at - 1
   // Kept on the tablet until the shop answers: what it would refuse is asked about here.
   const unread =
-    here?.asks === 'vacuum' &&
-    gauge.trim() !== '' &&
-    !/^\d+([.,]\d+)?\s*(mbar|hpa|bar|kpa|in ?hg)?$/i.test(gauge.trim())
+    (here?.asks === 'vacuum' &&
+      gauge.trim() !== '' &&
+      !/^\d+([.,]\d+)?\s*(mbar|hpa|bar|kpa|in ?hg)?$/i.test(gauge.trim())) ||
+    (here?.asks === 'moisture' && moist.trim() !== '' && !/^\d{1,2}([.,]\d+)?\s*%?$/.test(moist.trim()))
   const next = useCallback(() => {
     if (!here || unread) return
     const noted = {
       ...(here.asks === 'look' && second && { second_id: second }),
       ...(here.asks === 'vacuum' && gauge.trim() && { gauge: { text: gauge, unit: vacuum } }),
+      ...(here.asks === 'moisture' && moist.trim() && { moisture: { text: moist, unit: '%' } }),
     }
     tick(part, step, here.key, true, noted)
     setGauge('')
-  }, [here, tick, part, step, second, gauge, vacuum, unread])
+    setMoist('')
+  }, [here, tick, part, step, second, gauge, moist, vacuum, unread])
   const back = () => {
     const before = items[last]
     if (before) tick(part, step, before.key, false)
@@ -173,6 +177,19 @@ export default function RunPage() {
                   value={gauge}
                   problem={unread ? `“${gauge}” is no reading; write it like 820` : undefined}
                   onChange={setGauge}
+                  onKeyDown={(event) => event.key === 'Enter' && next()}
+                  className="mt-6 w-80 max-sm:mt-3"
+                />
+              )}
+              {here?.asks === 'moisture' && (
+                <TextField
+                  label="The meter reads"
+                  big
+                  unit="%"
+                  inputMode="decimal"
+                  value={moist}
+                  problem={unread ? `“${moist}” is no moisture; write it like 10.5` : undefined}
+                  onChange={setMoist}
                   onKeyDown={(event) => event.key === 'Enter' && next()}
                   className="mt-6 w-80 max-sm:mt-3"
                 />

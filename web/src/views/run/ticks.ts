@@ -11,9 +11,10 @@ type Tick = {
   happened_at?: string
   second_id?: string
   gauge?: { text: string; unit: string }
+  moisture?: { text: string; unit: string }
 }
-/** What is noted with a tick: who looked as well, what the gauge reads. */
-export type Noted = Pick<Tick, 'second_id' | 'gauge'>
+/** What is noted with a tick: who looked as well, what the gauge or the moisture meter reads. */
+export type Noted = Pick<Tick, 'second_id' | 'gauge' | 'moisture'>
 const KEPT = 'ticks to send'
 const AGAIN_MS = 2000
 
