@@ -32,10 +32,10 @@ def working_day(now: datetime, days: int, clock: str) -> datetime:
 class Week:
     """Notes and cups of the week before, by name of part."""
 
-    def __init__(self, uow: UnitOfWork, now: datetime) -> None:
+    def __init__(self, uow: UnitOfWork, now: datetime, cups: int = 0) -> None:
         self._uow, self._now = uow, now
         self._names = {part.name: part.id for part in uow.all(Part)}
-        self._cups = 0
+        self._cups = cups
 
     def at(self, days: int, clock: str) -> datetime:
         """A time of day, so many working days ago."""

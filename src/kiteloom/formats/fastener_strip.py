@@ -17,6 +17,8 @@ from kiteloom.formats.fonts import page_fonts
 
 #: What is left free round a page; how much of a strip is on it; how high it is, and how many there are [mm].
 _MARGIN_MM, _LENGTH_MM, _HIGH_MM, _ON_A_PAGE = 12.0, 240.0, 32.0, 5
+#: The edge is drawn as far from the row as it is, up to this [mm].
+_EDGE_MM = 12.0
 #: More strips than this nobody joins; more holes than this are in no table.
 MOST_STRIPS = 250
 _COLUMNS, _LINES, _LINE_MM = 4, 26, 6.0
@@ -43,7 +45,8 @@ def strip_page(title: str, length_mm: float, row: Row, diameter_mm: float, *, us
         if n % _ON_A_PAGE == 0:
             if n:
                 canvas.showPage()
-            _head(canvas, paper, font, title)
+            far = f" The row lies {_at(row.at_mm[0], units)} from the edge." if row.at_mm[0] > _EDGE_MM else ""
+            _head(canvas, paper, font, title, far)
         top = paper[1] - (22 + (_HIGH_MM + 2) * (n % _ON_A_PAGE)) * mm
         _strip(canvas, font, top, n, length_mm, row, diameter_mm, units)
     canvas.showPage()
@@ -52,13 +55,13 @@ def strip_page(title: str, length_mm: float, row: Row, diameter_mm: float, *, us
     return out.getvalue()
 
 
-def _head(canvas: Canvas, paper: tuple[float, float], font: str, title: str) -> None:
+def _head(canvas: Canvas, paper: tuple[float, float], font: str, title: str, far: str) -> None:
     canvas.setFont(font, 11)
     canvas.drawString(_MARGIN_MM * mm, paper[1] - 10 * mm, title)
     canvas.setFont(font, 9)
     canvas.drawString(
         _MARGIN_MM * mm, paper[1] - 15 * mm, "Print at 100 %: this line is 100 mm. Cut along the edge line, join like "
-        "letters on the dashed lines, lay it along the edge.",
+        "letters on the dashed lines, lay it along the edge." + far,
     )  # fmt: skip
     right = paper[0] - _MARGIN_MM * mm
     canvas.setLineWidth(0.8)
@@ -75,7 +78,8 @@ def _strip(
     middle = low + _HIGH_MM * mm / 2
     canvas.setStrokeColor(colors.black)
     canvas.setLineWidth(0.8)
-    canvas.line(left, low + 4 * mm, left + (end - start) * mm, low + 4 * mm)
+    edge = middle - min(row.at_mm[0], _EDGE_MM) * mm
+    canvas.line(left, edge, left + (end - start) * mm, edge)
     canvas.setDash(3, 2)
     for at, name in ((start, n), (end, n + 1)):
         x = left + (at - start) * mm
@@ -96,8 +100,8 @@ def _strip(
         canvas.line(x, middle - 5 * mm, x, middle + 5 * mm)
         canvas.line(x - 5 * mm, middle, x + 5 * mm, middle)
         canvas.setFont(font, 7)
-        canvas.drawCentredString(x, middle + 6 * mm, str(number))
-        canvas.drawCentredString(x, low + 5.5 * mm, _at(at, units))
+        canvas.drawCentredString(x, middle + 9 * mm, str(number))
+        canvas.drawCentredString(x, middle + 6 * mm, _at(at, units))
 
 
 def _letters(n: int) -> str:
