@@ -33,6 +33,7 @@ TARN = stable_id("sheet", "Tarn 210 with 214 slow")
 LOT = {"id": "l1", "sheet_id": TARN, "lot_number": "T-9", "component": "both", "received_on": "2026-05-01"}
 LOT |= {"expires_on": "2027-05-01", "amount": {"text": "5 kg", "unit": "g"}}
 T4471 = stable_id("lot", TARN, "T-4471")
+JOINT_ID = "22222222-2222-2222-2222-222222222222"
 RIGHT_ID = "11111111-1111-1111-1111-111111111111"
 RIGHT = {"part_id": RIGHT_ID, "step_key": "skin-1/layup"}
 READ_BATCH = stable_id("demo", "batch", "7")
@@ -44,6 +45,8 @@ AT = {"part_id": SURFACE, "step_key": "skin-1/layup"}
 PART = {"name": "coat", "minutes": TYPED, "hands_on": True}
 DEGREES = {"text": "5", "unit": "°C"}
 LONG = {"text": "1.2", "unit": "m"}
+GAP = {"text": "1.2", "unit": "mm"}
+RIVETS = {"kind": "blind", "diameter_mm": "3.2", "material": "laminate", "one_mm": "3", "other_mm": "2"}
 KILO = {"text": "1.2", "unit": "kg"}
 REEDLING = stable_id("project", "Reedling")
 CUT = "skins-to-cut"
@@ -73,6 +76,8 @@ LOOKS = (
     "shape look",
     "job look",
     "airframe file",
+    "joint",
+    "hidden hole",
 )
 #: Those that want something on the cutting table.
 TABLE = ("plan of the cutting", "another way", "way", "remnant note")
@@ -177,6 +182,26 @@ ORDERS = {
         f"/parts/{SURFACE}/weighings",
         {"id": "w9", "job": "", "moment": "after", "weighs": {"text": "14 kg", "unit": "g"}, "note": "whole"},
     ),
+    "joint": (
+        "POST",
+        f"/parts/{JOINT_ID}/joint",
+        {
+            "version": 0,
+            "faces": [{"part_id": SURFACE, "where": "edge"}, {"part_id": RIGHT_ID, "fixes": True}],
+            "loose": [SURFACE],
+            "fasteners": RIVETS,
+        },
+    ),
+    "dry fit": (
+        "POST",
+        f"/parts/{JOINT_ID}/dry-fits",
+        {"id": "f1", "gaps": [{"at": LONG, "gap": GAP}], "note": "film"},
+    ),
+    "hidden hole": (
+        "POST",
+        "/hidden-hole/look",
+        {"by": "two measures", "hole": GAP, "apart": LONG, "one": LONG, "other": LONG, "off": GAP, "steps": 1},
+    ),
     "remnant": (
         "POST",
         "/remnants",
@@ -188,6 +213,7 @@ ORDERS = {
 def real(value, shop):
     """The order for parts that are there."""
     text = json.dumps(value).replace(SURFACE, shop.part("Left wing, upper skin"))
+    text = text.replace(JOINT_ID, shop.part("Left wing, closing joint"))
     return json.loads(text.replace(RIGHT_ID, shop.part("Right wing, lower skin")))
 
 

@@ -52,6 +52,9 @@ def answers(shop, names, part):
     }
     of_part = ("shape", "plies", "pieces", "built-from", "job", "mix", "times", "deviations", "weight")
     paths |= {name: f"/parts/{part}/{name}" for name in of_part}
+    paths["joint"] = f"/parts/{shop.part('Left wing, closing joint')}/joint"
+    if "joints" in names:
+        paths["joints"] = f"/airframes/{shop.get('/airframe')['id']}/joints"
     if "airframe-weights" in names:
         paths["airframe-weights"] = f"/airframes/{shop.get('/airframe')['id']}/weights"
     if "airframe-takes" in names:

@@ -14,10 +14,12 @@ from kiteloom.core.base.problems import Refused
 
 MARK = "kite loom airframe"
 #: What is written, and the newest that is read: from 2 on ply books have zones and stages, from 3 on there are hinges,
-#: arms that were typed, limits, and what else is carried.
-VERSION = 3
+#: arms that were typed, limits, and what else is carried, from 4 on what joints tie.
+VERSION = 4
 #: From this version on a file says all that weight and balance rest on.
 WEIGHED = 3
+#: From this version on it says what joints tie.
+JOINED = 4
 Id = Annotated[str, Field(min_length=1, max_length=64, pattern=r"^[A-Za-z0-9 ._-]+$")]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
 
@@ -117,6 +119,26 @@ class FilePart(_Strict):
     after: list[FileLink] = []
 
 
+class FileFace(_Strict):
+    """One face of a joint: the part it is of, where on it, and whether the joint fixes that part."""
+
+    part: Id
+    where: Annotated[str, Field(max_length=80)] = ""
+    fixes: bool = True
+
+
+class FileJoint(_Strict):
+    """What a part of kind joint ties; parts that must be loose or located, joints before it, its row of fasteners."""
+
+    part: Id
+    faces: Annotated[list[FileFace], Field(min_length=2, max_length=2)]
+    loose: list[Id] = []
+    located: list[Id] = []
+    after: list[Id] = []
+    shuts: list[Id] = []
+    fasteners: dict[str, Any] = {}
+
+
 class FileItem(_Strict):
     """Something carried that is no part: what it weighs [g], and how far aft of the nose it lies [m]."""
 
@@ -141,6 +163,7 @@ class AirframeFile(_Strict):
     designs: Annotated[list[FileDesign], Field(max_length=2000)] = []
     assemblies: Annotated[list[FileAssembly], Field(max_length=500)] = []
     parts: Annotated[list[FilePart], Field(max_length=2000)] = []
+    joints: Annotated[list[FileJoint], Field(max_length=200)] = []
 
 
 def write_airframe(doc: AirframeFile) -> str:

@@ -6,6 +6,7 @@ import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
+from typing import Protocol
 
 from kiteloom.core.base.problems import Refused, between
 
@@ -37,6 +38,21 @@ def fillet_g(length_m: float, fillets: int, radius_mm: float, density_g_ml: floa
     between("fillets", fillets, 0, 20, name="the number of fillets")
     between("fillet_mm", radius_mm, 0, 100, unit="mm", name="the radius of a fillet")
     return fillets * (1 - math.pi / 4) * radius_mm**2 * length_m * density_g_ml
+
+
+class GlueLine(Protocol):
+    """What is said of a joint's glue line: its size, of what its two faces are, whether it must last in the wet, and
+    the fillets along it.
+    """
+
+    length_m: float
+    width_m: float
+    thickness_mm: float
+    one: str
+    other: str
+    wet: bool
+    fillets: int
+    fillet_mm: float
 
 
 @dataclass(frozen=True)

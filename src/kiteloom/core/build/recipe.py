@@ -199,6 +199,17 @@ def on_its_side(task: Task[Any]) -> Lies:
 
 
 @dataclass(frozen=True)
+class JointSteps:
+    """Of a way of building that ties two parts: the step that makes their faces ready, the one that brings them
+    together, and the role of what holds them. What it is given is a `GlueLine`.
+    """
+
+    ready: str
+    together: str
+    role: str
+
+
+@dataclass(frozen=True)
 class Recipe:
     """A way of building, whole: its form, limits, products, steps, amounts and run sheets follow from this value.
 
@@ -224,6 +235,8 @@ class Recipe:
         What stays on the part besides its mixes, cloth and core.
     scores : function of a task
         How its core is scored to follow each side it is bedded on.
+    joint : JointSteps or None
+        Its steps that make faces ready and bring them together, where it ties two parts.
     """
 
     key: str
@@ -244,6 +257,7 @@ class Recipe:
     lies: Callable[[Task[Any]], Lies] = on_its_side
     scores: Callable[[Task[Any]], Scores] = not_scored
     wood: Callable[[Task[Any]], tuple[Stays, ...]] = no_wood
+    joint: JointSteps | None = None
 
     @property
     def losses(self) -> tuple[str, ...]:

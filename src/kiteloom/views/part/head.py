@@ -20,7 +20,6 @@ from kiteloom.views.bench.batches import care_of_part
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.job_edits import name_of
 from kiteloom.workshop.build.jobs import BuiltJob, job_row, parts_of_job
-from kiteloom.workshop.build.joints import BOND
 from kiteloom.workshop.build.parts import BuiltPart, built_part
 from kiteloom.workshop.log.hinges import balance_care, hinge_readings
 from kiteloom.workshop.log.hours import hours_in, hours_so_far
@@ -157,7 +156,7 @@ def _job_head(uow: UnitOfWork, part: Part, job: BuiltJob, shop: ShopPlan | None)
     state, sentence = _how_far(part, job, shop)
     others = [other.name for other in parts_of_job(uow, job_row(part, job.key)) if other.id != part.id]
     laid_up = job.recipe is not None and job.recipe.laid_up
-    joint = job.recipe is not None and job.recipe.key == BOND
+    joint = job.recipe is not None and job.recipe.joint is not None
     return JobHead(job.id, job.key, job.name, job.version, state, sentence, laid_up, joint, others)
 
 

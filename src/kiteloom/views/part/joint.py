@@ -11,11 +11,10 @@ from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show, system_of
-from kiteloom.core.build.bond_line import SQUEEZE_OUT, Gap, fillet_g, line_g, thickness_mm, too_wide
+from kiteloom.core.build.bond_line import SQUEEZE_OUT, Gap, GlueLine, fillet_g, line_g, thickness_mm, too_wide
 from kiteloom.core.build.faces import barrier_between, moisture_says, treatments
 from kiteloom.core.build.fasteners import Fasteners
 from kiteloom.core.build.recipe import Task
-from kiteloom.core.build.recipes import paste_bond
 from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.formats.fastener_strip import strip_page
 from kiteloom.store.models import Joint, Part
@@ -23,9 +22,9 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.part.job import GivenField, given_fields
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of, zone_here
-from kiteloom.workshop.build.jobs import BuiltJob, key_in
+from kiteloom.workshop.build.jobs import BuiltJob
 from kiteloom.workshop.build.joint_edits import FastenersGiven, row_of
-from kiteloom.workshop.build.joints import PREPARE, dry_fits, gaps_of
+from kiteloom.workshop.build.joints import dry_fits, gaps_of
 from kiteloom.workshop.build.parts import BuiltPart, built_part, built_parts, joints_in_order
 from kiteloom.workshop.log.faces import FaceOf, Which, faces_of
 
@@ -140,16 +139,16 @@ def joint_view(uow: UnitOfWork, part_id: str, now: datetime) -> JointView:
     units, minute, zone = units_of(uow), minute_of(now), zone_here(uow)
     row = uow.get(Part, part_id).joint
     others = [other for other in built_parts(uow) if other.airframe_id == part.airframe_id and other.id != part.id]
-    task = None if job.cant else job.task
+    task, paste = (None, None) if job.cant else (job.task, part.adhesive[1])
     now_faces = faces_of(uow, part, minute)
     gaps = gaps_of(uow, part_id)
-    fit, fits = _fit(uow, part_id, gaps, task, units)
+    fit, fits = _fit(uow, part_id, gaps, paste, units)
     return JointView(
         part.id,
         part.name,
         row.version if row is not None else 0,
         job.key,
-        key_in(job, PREPARE),
+        part.faces_ready,
         part.airframe_id,
         list(job.cant),
         [_face(face, n, row, task, lambda at: when(at, zone, minute)) for n, face in enumerate(now_faces)],
@@ -162,8 +161,8 @@ def joint_view(uow: UnitOfWork, part_id: str, now: datetime) -> JointView:
         [Choice(other.id, other.name) for other in others],
         [Choice(other.id, other.name) for other in others if other.ties is not None],
         _turn(uow, part) if row is not None else None,
-        _figures(task, job, gaps) if task is not None else (),
-        _rows(gaps, task, units),
+        _figures(task.given, paste, job, gaps) if task is not None and paste is not None else (),
+        _rows(gaps, paste, units),
         fit,
         fits,
         _fasteners(row, task, units),
@@ -171,9 +170,7 @@ def joint_view(uow: UnitOfWork, part_id: str, now: datetime) -> JointView:
     )
 
 
-def _face(
-    face: FaceOf, n: int, row: Joint | None, task: Task[paste_bond.Given] | None, at: Callable[[float], str]
-) -> FaceView:
+def _face(face: FaceOf, n: int, row: Joint | None, task: Task[GlueLine] | None, at: Callable[[float], str]) -> FaceView:
     says: dict[str, Any] = row.faces[n] if row is not None else {"part_id": "", "where": "", "fixes": True}
     wet = task.given.wet if task is not None else False
     rows = [
@@ -206,8 +203,7 @@ def _turn(uow: UnitOfWork, part: BuiltPart) -> Turn | None:
     return Turn(at + 1, len(order.order), order.because[at].says, part.name in order.breaks)
 
 
-def _figures(task: Task[paste_bond.Given], job: BuiltJob, gaps: tuple[Gap, ...]) -> tuple[Figure, ...]:
-    given, paste = task.given, task.products["paste"]
+def _figures(given: GlueLine, paste: ResinSheet, job: BuiltJob, gaps: tuple[Gap, ...]) -> tuple[Figure, ...]:
     density = paste.cured_density_g_ml
     thick = thickness_mm(given.thickness_mm, gaps, given.length_m)
     line = line_g(given.length_m, given.width_m, thick, density)
@@ -242,25 +238,20 @@ def _figures(task: Task[paste_bond.Given], job: BuiltJob, gaps: tuple[Gap, ...])
     return tuple(found)
 
 
-def _rows(gaps: tuple[Gap, ...], task: Task[paste_bond.Given] | None, units: UnitSystem) -> list[GapRow]:
-    widest = _widest(task)
+def _rows(gaps: tuple[Gap, ...], paste: ResinSheet | None, units: UnitSystem) -> list[GapRow]:
+    widest = paste.widest_gap_mm if paste is not None else None
     wide = set(too_wide(gaps, widest)) if widest is not None else set()
     return [GapRow(show(gap.at_m, "length", units), show(gap.gap_mm, "thickness", units), gap in wide) for gap in gaps]
 
 
-def _widest(task: Task[paste_bond.Given] | None) -> float | None:
-    return task.products["paste"].widest_gap_mm if task is not None else None
-
-
-def _fit(uow: UnitOfWork, part_id: str, gaps: tuple[Gap, ...], task: Task[paste_bond.Given] | None, units: UnitSystem
+def _fit(uow: UnitOfWork, part_id: str, gaps: tuple[Gap, ...], paste: ResinSheet | None, units: UnitSystem
          ) -> tuple[str, bool]:  # fmt: skip
     row = dry_fits(uow).get(part_id)
-    if row is None or task is None:
+    if row is None or paste is None:
         return "", True
     at = when(minute_of(row.happened_at), zone_here(uow))
     if not gaps:
         return f"Fitted dry {at}: it closes as it was planned.", True
-    paste: ResinSheet = task.products["paste"]
     most = max(gaps, key=lambda gap: gap.gap_mm)
     said = f"Fitted dry {at}: at most {show(most.gap_mm, 'thickness', units)}, at {show(most.at_m, 'length', units)}."
     if paste.widest_gap_mm is None:
@@ -273,7 +264,7 @@ def _fit(uow: UnitOfWork, part_id: str, gaps: tuple[Gap, ...], task: Task[paste_
     return f"{said} {paste.name} fills {limit}.", True
 
 
-def _fasteners(row: Joint | None, task: Task[paste_bond.Given] | None, units: UnitSystem) -> FastenersView:
+def _fasteners(row: Joint | None, task: Task[GlueLine] | None, units: UnitSystem) -> FastenersView:
     says = row.fasteners if row is not None else {}
     fields = given_fields(FastenersGiven, says, units)
     if not says or task is None:

@@ -8,19 +8,17 @@ from typing import Any, Literal
 
 from sqlalchemy import select
 
-from kiteloom.core.base.fields import asked_of, made
+from kiteloom.core.base.fields import made
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.recipes import recipe_of
-from kiteloom.core.laminate.zones import zone_of
 from kiteloom.core.shape import reading
 from kiteloom.core.shape.place import Place
 from kiteloom.core.stores.form import cleaned, differences, same
 from kiteloom.formats.airframe_file import (
+    JOINED,
     WEIGHED,
     AirframeFile,
     FileAssembly,
     FileDesign,
-    FileJob,
     FilePart,
     FileShape,
     Sheet,
@@ -31,8 +29,6 @@ from kiteloom.store.models import (
     Batch,
     DataSheet,
     Design,
-    Job,
-    JobProduct,
     Link,
     Part,
     Project,
@@ -41,12 +37,13 @@ from kiteloom.store.models import (
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.base.shop import units_of
-from kiteloom.workshop.build.airframe_out import file_job
 from kiteloom.workshop.build.built_from import no_circle
 from kiteloom.workshop.build.carried_in import Weighed, What
+from kiteloom.workshop.build.jobs_in import Jobs
+from kiteloom.workshop.build.joint_edits import no_contradiction
+from kiteloom.workshop.build.joints_in import take_joint
 from kiteloom.workshop.build.masses import checked_arm, hinge_of
 from kiteloom.workshop.build.parts import built_parts
-from kiteloom.workshop.laminate.plies import PlyRow, book_of, stack_of
 from kiteloom.workshop.shape.shapes import form_of
 
 #: What goes wrong where a file says something of another kind than is read there.
@@ -57,7 +54,7 @@ _UNREADABLE = (TypeError, ValueError, KeyError, AttributeError, IndexError, Over
 class AirframeRow:
     """One thing of a file, against the shop."""
 
-    kind: Literal["data sheet", "shape", "design", "assembly", "part", "carried", "limits"]
+    kind: Literal["data sheet", "shape", "design", "assembly", "part", "joint", "carried", "limits"]
     name: str
     what: What
     words: list[str]
@@ -122,7 +119,7 @@ class _Taking:
     def __init__(self, uow: UnitOfWork, doc: AirframeFile, replace: bool, now: datetime) -> None:
         self.uow, self.doc, self.replace, self.now = uow, doc, replace, now
         self.rows: list[AirframeRow] = []
-        self._sheets: dict[tuple[str, str], str] = {}
+        self.jobs = Jobs(uow, now)
         known = uow.session.get(Project, doc.id) or next(
             (row for row in uow.all(Project) if row.name.lower() == doc.name.lower()), None
         )
@@ -153,6 +150,11 @@ class _Taking:
             self._row("limits", "datum and limits", lambda: weighed.limits(doc.limits))
             for item in doc.carried:
                 self._row("carried", item.name, lambda i=item: weighed.item(i))
+        if doc.version >= JOINED:
+            names = {part.id: part.name for part in doc.parts}
+            for joint in doc.joints:
+                take = lambda j=joint: take_joint(uow, j, self.replace, self.now)  # noqa: E731
+                self._row("joint", names.get(joint.part, joint.part), take)
         if not any(row.what == "refused" for row in self.rows):
             uow.session.flush()
             uow.session.expire_all()
@@ -162,6 +164,7 @@ class _Taking:
     def _built(self) -> tuple[What, list[str]]:
         """Every part with the jobs it has now: what was kept unread, like losses, is read here."""
         found = {part.id: part for part in built_parts(self.uow)}
+        no_contradiction(found)
         no_circle(found)
         for part in found.values():
             _ = part.needs
@@ -187,9 +190,9 @@ class _Taking:
             key = stable_id("sheet", f"{sheet.kind}/{sheet.name}")
             self.uow.add(DataSheet(id=key, kind=sheet.kind, name=sheet.name, says=kept, updated_at=self.now))
             self.uow.changed("sheet", key)
-            self._sheets[(sheet.kind, sheet.name)] = key
+            self.jobs.sheets[(sheet.kind, sheet.name)] = key
             return "new", []
-        self._sheets[(sheet.kind, sheet.name)] = known.id
+        self.jobs.sheets[(sheet.kind, sheet.name)] = known.id
         words = [] if same(known.says, kept) else differences(sheet.kind, known.says, kept, units_of(self.uow))
         if words:
             return "differs", [*words, "the sheet on this shelf is used; change it under Stores if the file is right"]
@@ -225,10 +228,10 @@ class _Taking:
                          hinge=design.hinge, updated_at=self.now)  # fmt: skip
             uow.add(row)
             for job in design.jobs:
-                self._job(job, design_id=design.id)
+                self.jobs.add(job, design_id=design.id)
             uow.session.expire(row, ["jobs"])
             return "new", []
-        words = self._jobs_differ([job for job in known.jobs if job.hidden_at is None], design.jobs)
+        words = self.jobs.differ([job for job in known.jobs if job.hidden_at is None], design.jobs)
         if (known.shape_id, known.side) != (design.shape, design.side):
             words.append("its shape or side")
         hinged = self.doc.version >= WEIGHED and known.hinge != design.hinge
@@ -239,80 +242,10 @@ class _Taking:
             self._not_laid(set(uow.session.scalars(select(Part.id).where(Part.design_id == known.id))), known.name)
             known.shape_id, known.side = design.shape, design.side
             known.hinge = design.hinge if hinged else known.hinge
-            self._replaced(known.jobs, design.jobs, design_id=known.id)
+            self.jobs.replaced(known.jobs, design.jobs, design_id=known.id)
             uow.edited(known, ["as the file says"], self.now, "design")
             uow.session.expire(known, ["jobs"])
         return ("differs", words) if words else ("same", [])
-
-    def _jobs_differ(self, known: list[Job], jobs: list[FileJob]) -> list[str]:
-        sheets: dict[str, DataSheet] = {}
-        mine = [file_job(self.uow, job, sheets) for job in known]
-        if [job.key for job in mine] != [job.key for job in jobs]:
-            return [f"{len(mine)} jobs here, {len(jobs)} in the file"]
-        return [f"its job “{job.recipe}”" for job, other in zip(mine, jobs, strict=True) if job != other]
-
-    def _replaced(self, known: list[Job], jobs: list[FileJob], **of: str) -> None:
-        """The jobs as the file has them: what has no counterpart there is hidden, not lost."""
-        by_key = {job.key: job for job in known}
-        for job in jobs:
-            row = by_key.pop(job.key, None)
-            if row is None:
-                self._job(job, **of)
-            else:
-                self._give(row, job)
-        for row in by_key.values():
-            row.hidden_at = row.hidden_at or self.now
-
-    def _job(self, job: FileJob, design_id: str | None = None, part_id: str | None = None) -> None:
-        row = Job(
-            id=stable_id("job", f"{design_id or part_id}/{job.key}"),
-            design_id=design_id,
-            part_id=part_id,
-            key=job.key,
-            recipe=job.recipe,
-            rank=job.rank,
-            updated_at=self.now,
-        )
-        self._give(row, job)
-        self.uow.add(row)
-
-    def _give(self, row: Job, job: FileJob) -> None:
-        recipe = recipe_of(job.recipe)
-        for name, (asked, _) in asked_of(recipe.given).items():
-            if job.given.get(name) is not None:
-                asked.within(name, job.given[name])
-        row.recipe, row.rank, row.given = job.recipe, job.rank, job.given
-        row.losses, row.step_edits, row.hidden_at = job.losses, job.step_edits, None
-        roles = {role.key for role in recipe.roles}
-        for role in job.products:
-            if role not in roles:
-                raise Refused(
-                    "file", f"job “{job.key}” has a product as “{role[:40]}”; {recipe.name} does not ask for it"
-                )
-        row.products = [
-            JobProduct(role=role, data_sheet_id=self._sheet_id(ref.kind, ref.name))
-            for role, ref in job.products.items()
-        ]
-        row.ply_book = {}
-        if job.plies:
-            row.ply_book = self._book(job)
-            stack_of(self.uow, row.ply_book)  # whether it holds together
-
-    def _book(self, job: FileJob) -> dict[str, Any]:
-        plies = [PlyRow(self._sheet_id("cloth", ply.cloth), ply.angle_deg, ply.zone, ply.stage) for ply in job.plies]
-        core = self._sheet_id("core", job.core) if job.core else None
-        zones = [zone_of(says, n) for n, says in enumerate(job.zones)]
-        return book_of(plies, core, job.core_after, job.core_zone, zones)
-
-    def _sheet_id(self, kind: str, name: str) -> str:
-        """The sheet of that kind and name: of the file, or on this shop's shelf."""
-        if (kind, name) not in self._sheets:
-            query = select(DataSheet.id).where(DataSheet.kind == kind, DataSheet.name == name)
-            found = self.uow.session.scalar(query)
-            if found is None:
-                raise Refused("file", f"the {kind} “{name}” is neither in the file nor on this shelf")
-            self._sheets[(kind, name)] = found
-        return self._sheets[(kind, name)]
 
     def _assembly(self, assembly: FileAssembly, rank: int) -> tuple[What, list[str]]:
         known = self.uow.session.get(Assembly, assembly.id)
@@ -360,7 +293,7 @@ class _Taking:
             )
             uow.add(row)
             for job in part.jobs:
-                self._job(job, part_id=part.id)
+                self.jobs.add(job, part_id=part.id)
             uow.changed("part", part.id)
             return "new", []
         mine = (known.assembly_id, known.design_id, known.hand, known.name, known.thing, known.place)
@@ -369,7 +302,7 @@ class _Taking:
         words = [name for name, one, other in zip(named, mine, theirs, strict=True) if one != other]
         armed = self.doc.version >= WEIGHED and known.arm_m != part.arm_m
         words += ["its arm"] if armed else []
-        words += self._jobs_differ([job for job in known.jobs if job.hidden_at is None], part.jobs)
+        words += self.jobs.differ([job for job in known.jobs if job.hidden_at is None], part.jobs)
         said = [(link.part, link.step) for link in part.after]
         if [(link.other_id, link.step_key) for link in known.links] != said:
             words.append("what it is built from")
@@ -379,7 +312,7 @@ class _Taking:
             known.assembly_id, known.design_id, known.hand = part.assembly, part.design, part.hand
             known.name, known.thing, known.place = part.name, part.thing, part.place
             known.arm_m = part.arm_m if armed else known.arm_m
-            self._replaced(known.jobs, part.jobs, part_id=known.id)
+            self.jobs.replaced(known.jobs, part.jobs, part_id=known.id)
             uow.edited(known, ["as the file says"], self.now, "part")
         return ("differs", words) if words else ("same", [])
 

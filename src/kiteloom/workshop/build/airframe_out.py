@@ -6,8 +6,10 @@ from kiteloom.formats.airframe_file import (
     AirframeFile,
     FileAssembly,
     FileDesign,
+    FileFace,
     FileItem,
     FileJob,
+    FileJoint,
     FileLink,
     FilePart,
     FilePly,
@@ -16,7 +18,7 @@ from kiteloom.formats.airframe_file import (
     SheetRef,
     write_airframe,
 )
-from kiteloom.store.models import DataSheet, Job, MassItem, Project
+from kiteloom.store.models import DataSheet, Job, Joint, MassItem, Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.build.airframes import assemblies_of, parts_here
 from kiteloom.workshop.build.masses import items_of
@@ -63,10 +65,29 @@ def export_airframe(uow: UnitOfWork, airframe_id: str) -> str:
             )
             for part in parts
         ],
+        joints=[file_joint(part.joint) for part in parts if part.joint is not None and _there(part.joint, ids)],
     )
     rows = sorted(sheets.values(), key=lambda row: (row.kind, row.name))
     doc.sheets = [Sheet(kind=row.kind, name=row.name, says=dict(row.says)) for row in rows]
     return write_airframe(doc)
+
+
+def _there(joint: Joint, ids: set[str]) -> bool:
+    """Whether both parts it ties are written too."""
+    return all(face["part_id"] in ids for face in joint.faces)
+
+
+def file_joint(joint: Joint) -> FileJoint:
+    """What a joint ties, as the file has it."""
+    return FileJoint(
+        part=joint.part_id,
+        faces=[FileFace(part=one["part_id"], where=one["where"], fixes=one["fixes"]) for one in joint.faces],
+        loose=joint.loose,
+        located=joint.located,
+        after=joint.after,
+        shuts=joint.shuts,
+        fasteners=joint.fasteners,
+    )
 
 
 def file_item(item: MassItem) -> FileItem:

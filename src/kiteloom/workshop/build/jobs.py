@@ -24,7 +24,7 @@ from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.core.weight.part import Stays
 from kiteloom.store.models import DataSheet, Job, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.build.joints import BOND, gaps_of, ties_of
+from kiteloom.workshop.build.joints import gaps_of, ties_of
 from kiteloom.workshop.build.own_steps import with_edits
 from kiteloom.workshop.laminate.plies import stack_of
 from kiteloom.workshop.need.losses import losses_of
@@ -157,7 +157,7 @@ def built_job(
             cast("Side | Literal['whole']", design.side),
             hand_of(part),
             stack,
-            **_of_joint(uow, part, job),
+            **(_of_joint(uow, part) if recipe is not None and recipe.joint is not None else {}),
         )
 
     try:
@@ -191,10 +191,8 @@ def built_job(
     )
 
 
-def _of_joint(uow: UnitOfWork, part: Part, job: Job) -> dict[str, Any]:
+def _of_joint(uow: UnitOfWork, part: Part) -> dict[str, Any]:
     """What only a joint's task says: the names of its sides, and the gaps of its dry fit."""
-    if job.recipe != BOND:
-        return {}
     ties = ties_of(part)
     names = {"faces": tuple(uow.get(Part, face.part_id).name for face in ties.faces)} if ties is not None else {}
     return {**names, "gaps": gaps_of(uow, part.id)}

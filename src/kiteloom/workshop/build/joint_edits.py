@@ -96,22 +96,22 @@ def say_joint(uow: UnitOfWork, part_id: str, order: SayJoint, now: datetime) -> 
     mine = found[part_id]
     if mine.bonding is None:
         raise Refused("part_id", f"{mine.name} has no bonding job; add one, then say what it ties")
+    ties = _ties(mine, order, found)
+    says = {**asdict(ties), "fasteners": _fasteners(uow, mine, order.fasteners)}
+    says = {name: list(value) if isinstance(value, tuple) else value for name, value in says.items()}
     row = uow.session.get(Joint, part_id)
+    if row is not None and all(getattr(row, name) == value for name, value in says.items()):
+        return Saved(row.version)  # pressed twice
     if row is not None:
         row = uow.get_for_edit(Joint, part_id, order.version)
-    ties = _ties(mine, order, found)
-    says = _fasteners(uow, mine, order.fasteners)
     changed = {**found, part_id: replace(mine, ties=ties)}
-    _no_contradiction(changed, mine)
+    no_contradiction(changed)
     no_circle(changed)
     if row is None:
         uow.add(Joint(part_id=part_id, faces=[], updated_at=now))
         row = uow.get(Joint, part_id)
-    row.faces = [asdict(face) for face in ties.faces]
-    row.loose, row.located, row.after, row.shuts = (
-        list(ties.loose), list(ties.located), list(ties.after), list(ties.shuts)
-    )  # fmt: skip
-    row.fasteners = says
+    for name, value in says.items():
+        setattr(row, name, value)
     uow.edited(row, [f"{mine.name} ties {found[ties.faces[0].part_id].name} and "
                      f"{found[ties.faces[1].part_id].name}"], now, "part")  # fmt: skip
     return Saved(row.version)
@@ -175,10 +175,11 @@ def _fasteners(uow: UnitOfWork, mine: BuiltPart, texts: Mapping[str, str]) -> di
     return says
 
 
-def _no_contradiction(found: Mapping[str, BuiltPart], mine: BuiltPart) -> None:
-    joints = joints_in_order(found.values()).get(mine.airframe_id)
-    if joints is not None and joints.against:
-        raise Refused("joints", joints.against)
+def no_contradiction(found: Mapping[str, BuiltPart]) -> None:
+    """Refuse joints of which no order does for all."""
+    for joints in joints_in_order(found.values()).values():
+        if joints.against:
+            raise Refused("joints", joints.against)
 
 
 @dataclass(frozen=True)

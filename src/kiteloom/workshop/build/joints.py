@@ -14,9 +14,6 @@ from kiteloom.core.build.joint_order import Contradiction, Joint, Order, joint_o
 from kiteloom.store.models import DryFit, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 
-#: The recipe of a joint, and its steps that make its faces ready and bring them together.
-BOND, PREPARE, TOGETHER = "bond", "prepare", "bond"
-
 
 @dataclass(frozen=True)
 class Tied:

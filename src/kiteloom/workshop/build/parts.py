@@ -17,10 +17,11 @@ from kiteloom.core.build.recipe import Item
 from kiteloom.core.build.step import After, Step, StepId
 from kiteloom.core.cure.glass import GlassTransition
 from kiteloom.core.need.resin import ResinNeed
+from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.store.models import Assembly, DataSheet, Design, Job, JobProduct, Part, Project, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.build.jobs import BuiltJob, Known, built_job, jobs_of, key_in
-from kiteloom.workshop.build.joints import BOND, TOGETHER, Glued, InOrder, Ties, in_order_by_airframe, ties_of
+from kiteloom.workshop.build.joints import Glued, InOrder, Ties, in_order_by_airframe, ties_of
 
 
 @dataclass(frozen=True)
@@ -74,12 +75,27 @@ class BuiltPart:
     def bond(self) -> str:
         """The key, among those of all parts, of the step that brings its faces together; ``""`` where it has none."""
         job = self.bonding
-        return StepId(self.id, job.key, TOGETHER).key if job is not None and not job.cant else ""
+        if job is None or job.recipe is None or job.recipe.joint is None or job.cant:
+            return ""
+        return StepId(self.id, job.key, job.recipe.joint.together).key
+
+    @property
+    def faces_ready(self) -> str:
+        """The key, in the part, of the step that makes its faces ready; ``""`` where it has none."""
+        job = self.bonding
+        return key_in(job, job.recipe.joint.ready) if job and job.recipe and job.recipe.joint else ""
 
     @property
     def bonding(self) -> BuiltJob | None:
         """The job that makes it a joint; None where it is none."""
-        return next((job for job in self.jobs if job.recipe is not None and job.recipe.key == BOND), None)
+        return next((job for job in self.jobs if job.recipe is not None and job.recipe.joint is not None), None)
+
+    @property
+    def adhesive(self) -> tuple[str, ResinSheet | None]:
+        """The sheet's id and the product that holds its faces; ``""`` and None where it is none."""
+        job = self.bonding
+        role = job.recipe.joint.role if job and job.recipe and job.recipe.joint else ""
+        return (job.sheets.get(role, ""), job.products.get(role)) if job else ("", None)
 
     def items_of(self, key: str) -> tuple[Item, ...]:
         """The run sheet of a step, by its key in the part; none where nothing is called out."""

@@ -10,14 +10,12 @@ from typing import Literal
 from sqlalchemy import select, text
 
 from kiteloom.core.base.calendar import minute_of, when
+from kiteloom.core.build.bond_line import GlueLine
 from kiteloom.core.build.faces import ALL, FaceNow, face_now
-from kiteloom.core.build.recipes.paste_bond import Given
 from kiteloom.core.log.facts import Fact
 from kiteloom.store.models import Tick
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import zone_here
-from kiteloom.workshop.build.jobs import key_in
-from kiteloom.workshop.build.joints import PREPARE
 from kiteloom.workshop.build.parts import BuiltPart
 from kiteloom.workshop.log.notes import finished_at
 from kiteloom.workshop.log.ticks import ticks_of
@@ -42,8 +40,8 @@ def faces_of(uow: UnitOfWork, part: BuiltPart, minute: float) -> tuple[FaceOf, .
     job = part.bonding
     if job is None or job.task is None or job.cant:
         return ()
-    given: Given = job.task.given
-    key = key_in(job, PREPARE)
+    given: GlueLine = job.task.given
+    key = part.faces_ready
     ticks, ended = _ticks(uow, part.id, key), finished_at(uow, part.id).get(key)
     found = []
     for which, name, face in zip(SIDES, job.task.faces, (given.one, given.other), strict=True):
@@ -59,8 +57,8 @@ def faces_of(uow: UnitOfWork, part: BuiltPart, minute: float) -> tuple[FaceOf, .
 
 def ticks_that_count(uow: UnitOfWork, part: BuiltPart, step_key: str, minute: float) -> dict[str, Tick]:
     """The ticks of a step's run sheet; of faces only those that still hold."""
-    ticks, job = ticks_of(uow, part.id, step_key), part.bonding
-    if job is None or step_key != key_in(job, PREPARE):
+    ticks = ticks_of(uow, part.id, step_key)
+    if step_key != part.faces_ready:
         return ticks
     counts = {f"{face.which}/{key}" for face in faces_of(uow, part, minute) for key in face.now.counts}
     return {item: tick for item, tick in ticks.items() if item in counts}
@@ -75,7 +73,7 @@ def _ticks(uow: UnitOfWork, part_id: str, key: str) -> list[Tick]:
 
 
 def _by_step(uow: UnitOfWork) -> Mapping[tuple[str, str], list[Tick]]:
-    query = select(Tick).where(Tick.step_key.endswith(PREPARE)).order_by(text("rowid"))
+    query = select(Tick).where(Tick.item.contains("/")).order_by(text("rowid"))
     rows: dict[tuple[str, str], list[Tick]] = defaultdict(list)
     for row in uow.session.scalars(query):
         rows[row.part_id, row.step_key].append(row)
@@ -106,10 +104,9 @@ def lost_faces(uow: UnitOfWork, found: Iterable[BuiltPart], facts: Mapping[str, 
     """Steps that made faces ready which are not ready any more, their joints not yet bonded: to be done again."""
     lost = set()
     for part in found:
-        job = part.bonding
-        if job is None or not part.bond or part.bond in facts:
+        if not part.bond or part.bond in facts:
             continue
-        key = f"{part.id}:{key_in(job, PREPARE)}"
+        key = f"{part.id}:{part.faces_ready}"
         if key in facts and facts[key].done and not_ready(uow, part, minute):
             lost.add(key)
     return frozenset(lost)

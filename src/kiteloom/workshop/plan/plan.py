@@ -242,13 +242,9 @@ def _with_one_mix(
         if joints.order is None:
             continue
         mine = {name: found[key] for name, key in joints.ids.items() if found[key].bond in by_key}
-        jobs = {name: part.bonding for name, part in mine.items()}
-        mixes = {name: job.sheets.get("paste", "") for name, job in jobs.items() if job is not None}
-        pots = {
-            job.sheets["paste"]: pot.minutes
-            for job in jobs.values()
-            if job is not None and "paste" in job.products and (pot := job.products["paste"].pot_life) is not None
-        }
+        held = {name: part.adhesive for name, part in mine.items()}
+        mixes = {name: sheet for name, (sheet, _) in held.items()}
+        pots = {sheet: one.pot_life.minutes for sheet, one in held.values() if one is not None and one.pot_life}
         bonds = {name: by_key[part.bond] for name, part in mine.items()}
         changed |= one_mix(joints.order, bonds, mixes, pots, facts)
     return tuple(changed.get(step.key, step) for step in steps) if changed else steps
