@@ -110,7 +110,7 @@ class Part(Edited, Base):
     links: Mapped[list[Link]] = relationship(
         order_by="Link.rank", foreign_keys="Link.part_id", lazy="selectin", cascade="all, delete-orphan"
     )
-    joint: Mapped[Joint | None] = relationship(lazy="selectin", cascade="all, delete-orphan")
+    joint: Mapped[Joint | None] = relationship(lazy="joined", cascade="all, delete-orphan")
     __table_args__ = (CheckConstraint("hand IN ('left','right','centre')", name="hand"),)
 
 
