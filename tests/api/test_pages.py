@@ -50,7 +50,7 @@ def answers(shop, names, part):
         "cut-plan": "/cut-plans/looked-at",
         "ways": f"/parts/{part}/ways?step_key=skin-1/layup",
     }
-    of_part = ("shape", "plies", "pieces", "built-from", "job", "mix", "times", "deviations", "weight")
+    of_part = ("shape", "plies", "pieces", "built-from", "job", "mix", "times", "deviations", "weight", "checks")
     paths |= {name: f"/parts/{part}/{name}" for name in of_part}
     paths["joint"] = f"/parts/{shop.part('Left wing, closing joint')}/joint"
     if "joints" in names:

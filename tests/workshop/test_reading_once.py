@@ -10,7 +10,7 @@ from kiteloom.store.models import Batch, Part
 from kiteloom.store.unit_of_work import Memory
 
 #: The most statements a page may take, whatever was kept.
-MOST = {"/today": 72, "/airframe": 62, "/cures": 80, "/bench": 40, "/loom": 54, "/weather": 58, "/shelf": 40}
+MOST = {"/today": 72, "/airframe": 62, "/cures": 80, "/bench": 40, "/loom": 54, "/weather": 60, "/shelf": 40}
 
 
 def statements(shop, path, forget=True):

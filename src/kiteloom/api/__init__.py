@@ -16,6 +16,7 @@ from kiteloom.api import (
     airframe,
     base,
     build,
+    checks,
     cure,
     cut,
     guard,
@@ -56,7 +57,7 @@ POLICY = (
 LONGEST_PATH = 200
 #: One blueprint a family; and the calculation contract, by families too.
 FAMILIES = (
-    *(base, airframe, shape, air, cure, mix, stores, laminate, need, build, joints, cut, weight, log, plan),
+    *(base, airframe, shape, air, cure, mix, stores, laminate, need, build, joints, checks, cut, weight, log, plan),
     *(calc_mix, calc_cure, calc_shape, calc_laminate, calc_air, calc_plan, calc_weight, calc_joint),
 )
 #: The names it is always served under.

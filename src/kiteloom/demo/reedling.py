@@ -26,6 +26,7 @@ from kiteloom.core.build.recipes import (
 )
 from kiteloom.demo.nose import found_nose, glued_so_far
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
+from kiteloom.demo.readings import read_so_far
 from kiteloom.demo.table import lay_the_table
 from kiteloom.demo.week import HOURS, ZONE, Week, working_day
 from kiteloom.demo.whole import found_rest
@@ -88,6 +89,7 @@ def seed(store: Store, now: datetime, *, whole: bool = False) -> bool:
         _work_so_far(uow, now, week)
         if whole:
             glued_so_far(week)
+            read_so_far(uow, now)
     with store.reading() as uow:
         shop = shop_plan(uow, closed)
     assert shop is not None, "it was measured all week"

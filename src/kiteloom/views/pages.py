@@ -39,6 +39,7 @@ MADE_FROM = {
     "airframe-takes": PLANNED,
     "joints": PLANNED,
     "joint": PLANNED,
+    "checks": BUILT | {"crew"},
     "part": PLANNED | {"weight"},
     "deviations": PLANNED,
     "times": PLANNED,

@@ -281,3 +281,10 @@ export const useJoints = (airframe: string) =>
         client.GET('/api/v1/airframes/{airframe_id}/joints', { params: { path: { airframe_id: airframe } } }),
       ),
   })
+
+/** The checks of a part, and what they found. */
+export const useChecks = (id: string) =>
+  useQuery({
+    queryKey: ['checks', id],
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/checks', at(id))),
+  })

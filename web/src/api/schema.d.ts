@@ -4189,6 +4189,66 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/checks/{check_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Put a check away, or take it out again. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    check_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PutAwayCheckIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
     "/api/v1/cut-ways/{way_id}": {
         parameters: {
             query?: never;
@@ -5836,6 +5896,97 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The checks of a part. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ChecksViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Say or change a check of all parts of its design. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SayCheckIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/cut-ways/{way_id}/stop": {
         parameters: {
             query?: never;
@@ -6252,6 +6403,66 @@ export interface paths {
             requestBody?: {
                 content: {
                     "application/json": components["schemas"]["NoteDryFitIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note what was read. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NoteMeasuredIn"];
                 };
             };
             responses: {
@@ -7887,6 +8098,66 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/measured/{measured_id}/rulings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Decide about a reading out of tolerance. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    measured_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["RuleIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -12285,7 +12556,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "witness" | "outlook" | "part temperature" | "file" | "weighing" | "hinge reading";
+            what: "witness" | "outlook" | "part temperature" | "file" | "weighing" | "hinge reading" | "measured";
             /** Of Id */
             of_id: string;
             /**
@@ -15452,7 +15723,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "data sheet" | "shape" | "design" | "assembly" | "part" | "carried" | "limits";
+            kind: "data sheet" | "shape" | "design" | "assembly" | "part" | "joint" | "carried" | "limits";
             /** Name */
             name: string;
             /**
@@ -17136,6 +17407,24 @@ export interface components {
          * @description The whole shape as typed, and why where a part of it is laid up already.
          */
         EditShapeIn: components["schemas"]["EditShapeIn.EditShape"];
+        /**
+         * PutAwayCheck
+         * @description That a check is put away, or taken out again; what it found stays.
+         */
+        "PutAwayCheckIn.PutAwayCheck": {
+            /** Version */
+            version: number;
+            /**
+             * Hidden
+             * @default true
+             */
+            hidden?: boolean;
+        };
+        /**
+         * PutAwayCheckIn
+         * @description That a check is put away, or taken out again; what it found stays.
+         */
+        PutAwayCheckIn: components["schemas"]["PutAwayCheckIn.PutAwayCheck"];
         /**
          * EditWay
          * @description How a way cuts, as typed by field; from which product; or that it is taken away or put back.
@@ -19992,6 +20281,222 @@ export interface components {
          */
         PiecesViewOut: components["schemas"]["PiecesViewOut.PiecesView"];
         /**
+         * CheckView
+         * @description One check.
+         */
+        "ChecksViewOut.CheckView": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Unit */
+            unit: string;
+            /** Sixteenths */
+            sixteenths: boolean;
+            /** Low */
+            low: string;
+            /** High */
+            high: string;
+            /** Tolerance */
+            tolerance: string;
+            /** After Key */
+            after_key: string;
+            /** After */
+            after: string;
+            /** Twice */
+            twice: boolean;
+            /** Places */
+            places: components["schemas"]["ChecksViewOut.PlaceView"][];
+            /** Readings */
+            readings: components["schemas"]["ChecksViewOut.ReadingView"][];
+            /** Earlier */
+            earlier: number;
+            /** Moved */
+            moved: string;
+            /** Others */
+            others: components["schemas"]["ChecksViewOut.OtherPart"][];
+        };
+        /**
+         * ChecksView
+         * @description The checks of a part, and what is needed to say another.
+         */
+        "ChecksViewOut.ChecksView": {
+            /** Part Id */
+            part_id: string;
+            /** Shared */
+            shared: string[];
+            /** Checks */
+            checks: components["schemas"]["ChecksViewOut.CheckView"][];
+            /** Away */
+            away: components["schemas"]["ChecksViewOut.Choice"][];
+            /** Kinds */
+            kinds: components["schemas"]["ChecksViewOut.KindView"][];
+            /** Steps */
+            steps: components["schemas"]["ChecksViewOut.Choice"][];
+            /** People */
+            people: components["schemas"]["ChecksViewOut.Choice"][];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "ChecksViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * FoundView
+         * @description One value: as it was read, how far off, and whether it holds; ``typed`` as it goes into the keypad again.
+         */
+        "ChecksViewOut.FoundView": {
+            /** Found */
+            found: string;
+            /** Typed */
+            typed: string;
+            /** Off */
+            off: string;
+            /** Holds */
+            holds: boolean;
+            /** Share */
+            share: number;
+        };
+        /**
+         * KindView
+         * @description A kind of reading that a check can have.
+         */
+        "ChecksViewOut.KindView": {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * OtherPart
+         * @description The same check on another part of the design.
+         */
+        "ChecksViewOut.OtherPart": {
+            /** Part Id */
+            part_id: string;
+            /** Name */
+            name: string;
+            /** Values */
+            values: components["schemas"]["ChecksViewOut.FoundView"][];
+        };
+        /**
+         * PlaceView
+         * @description A place that is read: what is asked, as text to be edited and in words, and where it lies along the part [m].
+         */
+        "ChecksViewOut.PlaceView": {
+            /** Name */
+            name: string;
+            /** Nominal */
+            nominal: string;
+            /** Asked */
+            asked: string;
+            /** At */
+            at: string;
+            /** At M */
+            at_m: number | null;
+        };
+        /**
+         * ReadingView
+         * @description All places read at one moment, in sentences; and what was decided where it is out of tolerance.
+         */
+        "ChecksViewOut.ReadingView": {
+            /** Id */
+            id: string;
+            /**
+             * Moment
+             * @enum {string}
+             */
+            moment: "once" | "before" | "after";
+            /** Values */
+            values: components["schemas"]["ChecksViewOut.FoundView"][];
+            /** Holds */
+            holds: boolean;
+            /** Says */
+            says: string[];
+            /** Who */
+            who: string;
+            /** Decided */
+            decided: string;
+            /** Decision */
+            decision: string;
+        };
+        /**
+         * ChecksViewOut
+         * @description The checks of a part, and what is needed to say another.
+         */
+        ChecksViewOut: components["schemas"]["ChecksViewOut.ChecksView"];
+        /**
+         * PointTyped
+         * @description A place that is read, as it is typed.
+         */
+        "SayCheckIn.PointTyped": {
+            /** Name */
+            name: string;
+            nominal: components["schemas"]["SayCheckIn.Typed"];
+            /** @default null */
+            at?: components["schemas"]["SayCheckIn.Typed"] | null;
+        };
+        /**
+         * SayCheck
+         * @description A check of all parts of a design. ``version`` 0 is a new one; the client makes its id.
+         *
+         *     ``low`` and ``high`` are how far it may be off, as ``-1`` and ``1``; ``after_key`` the step it goes with.
+         */
+        "SayCheckIn.SayCheck": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Points */
+            points: components["schemas"]["SayCheckIn.PointTyped"][];
+            low: components["schemas"]["SayCheckIn.Typed"];
+            high: components["schemas"]["SayCheckIn.Typed"];
+            /**
+             * After Key
+             * @default
+             */
+            after_key?: string;
+            /**
+             * Twice
+             * @default false
+             */
+            twice?: boolean;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "SayCheckIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SayCheckIn
+         * @description A check of all parts of a design. ``version`` 0 is a new one; the client makes its id.
+         *
+         *     ``low`` and ``high`` are how far it may be off, as ``-1`` and ``1``; ``after_key`` the step it goes with.
+         */
+        SayCheckIn: components["schemas"]["SayCheckIn.SayCheck"];
+        /**
          * AsText
          * @description A figure to edit, as text in a unit.
          */
@@ -20302,6 +20807,63 @@ export interface components {
          * @description What a dry fit showed, from putty or film: gaps along the joint. The client makes the id.
          */
         NoteDryFitIn: components["schemas"]["NoteDryFitIn.NoteDryFit"];
+        /**
+         * NoteMeasured
+         * @description What was read at each place of a check, empty where one was not. The client makes the id.
+         *
+         *     ``sure`` keeps it although it looks as if it were of another unit.
+         */
+        "NoteMeasuredIn.NoteMeasured": {
+            /** Id */
+            id: string;
+            /** Check Id */
+            check_id: string;
+            /** Values */
+            values: components["schemas"]["NoteMeasuredIn.Typed"][];
+            /**
+             * Moment
+             * @default once
+             * @enum {string}
+             */
+            moment?: "once" | "before" | "after";
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Sure
+             * @default false
+             */
+            sure?: boolean;
+            /**
+             * Happened At
+             * @default null
+             */
+            happened_at?: string | null;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "NoteMeasuredIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * NoteMeasuredIn
+         * @description What was read at each place of a check, empty where one was not. The client makes the id.
+         *
+         *     ``sure`` keeps it although it looks as if it were of another unit.
+         */
+        NoteMeasuredIn: components["schemas"]["NoteMeasuredIn.NoteMeasured"];
         /**
          * NewWay
          * @description Another way of cutting the same, like one there is. The client makes the id.
@@ -21081,6 +21643,34 @@ export interface components {
          *     ``unsaid`` are bonding parts of which nobody has said what they tie.
          */
         JointsViewOut: components["schemas"]["JointsViewOut.JointsView"];
+        /**
+         * Rule
+         * @description What is decided about a reading out of tolerance, by whom, and why.
+         */
+        "RuleIn.Rule": {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "accept" | "mend" | "redo";
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * RuleIn
+         * @description What is decided about a reading out of tolerance, by whom, and why.
+         */
+        RuleIn: components["schemas"]["RuleIn.Rule"];
         /**
          * NoteHinge
          * @description What a control surface held level on its hinge read, so far behind it; ``heavy`` says which side goes down.

@@ -79,6 +79,9 @@ UNITS = (
     # Of mercury at 0 °C (13 595.1 kg/m³) under standard gravity.
     Unit("inHg", "pressure", _INCH * 13595.1 * 9.80665 / 100, also=("in hg", "inch hg")),
     Unit("°", "angle", also=("deg", "degrees")),
+    Unit("N·m", "torque", also=("nm", "n m")),
+    Unit("lbf·in", "torque", 4.4482216152605 * _INCH, also=("in·lbf", "in lb", "in-lb", "inlb", "lbf in")),
+    Unit("lbf·ft", "torque", 4.4482216152605 * 12 * _INCH, also=("ft·lbf", "ft lb", "ft-lb", "lbf ft")),
     Unit("%", "share", also=("percent",)),
     Unit("min", "time", also=("minute", "minutes")),
     Unit("h", "time", 60, also=("hour", "hours")),
@@ -96,6 +99,7 @@ _EXAMPLES = {
     "mass": "120 g, 0.12 kg or 4 1/4 oz",
     "temperature": "18 °C or 64 °F",
     "angle": "45 or -30",
+    "torque": "12 N·m or 106 lbf·in",
     "share": "8 %",
     "areal weight": "90 g/m² or 2.6 oz/yd²",
     "time": "45 min or 1.5 h",
@@ -213,6 +217,9 @@ def parse(text: str, dimension: str, default: str, field: str = "") -> float:
                 number = _decimal(found["decimal"], field)
             else:
                 top, bottom = found["num"] or found["num0"], found["den"] or found["den0"]
+                if found["whole"] and int(top) >= int(bottom) > 0:
+                    over = f"{top}/{bottom} is {'more than ' if int(top) > int(bottom) else ''}a whole one"
+                    raise Refused(field, f"“{shown}” isn't understood: {over}; is a figure missing or too much?")
                 number = int(found["whole"] or 0) + int(top) / int(bottom)
         except (ValueError, ZeroDivisionError, OverflowError) as wrong:
             if isinstance(wrong, Refused):
@@ -299,6 +306,11 @@ FORMATS: dict[str, tuple[str, dict[Literal["metric", "us"], Format]]] = {
         "length",
         {"metric": _shown("mm", "length", 2, 1e-3), "us": _shown("in", "length", 3, 1e-3)},
     ),
+    # What is read off a rule.
+    "reading": (
+        "length",
+        {"metric": _shown("mm", "length", 1, 1e-3), "us": _shown("in", "length", 0, 1e-3, sixteenths=True)},
+    ),
     "area": ("area", {"metric": _shown("m²", "area", 3), "us": _shown("ft²", "area", 2)}),
     "mass": (
         "mass",
@@ -321,6 +333,9 @@ FORMATS: dict[str, tuple[str, dict[Literal["metric", "us"], Format]]] = {
     "density": ("density", {"metric": _shown("kg/m³", "density", 0), "us": _shown("lb/ft³", "density", 1)}),
     "vacuum": ("pressure", {"metric": _shown("mbar", "pressure", 0), "us": _shown("inHg", "pressure", 1)}),
     "angle": ("angle", {"metric": _shown("°", "angle", 0), "us": _shown("°", "angle", 0)}),
+    "degrees": ("angle", {"metric": _shown("°", "angle", 2), "us": _shown("°", "angle", 2)}),
+    "torque": ("torque", {"metric": _shown("N·m", "torque", 1), "us": _shown("lbf·in", "torque", 0)}),
+    "hardness": ("number", {"metric": _shown("", "number", 0), "us": _shown("", "number", 0)}),
     "share": ("share", {"metric": _shown("%", "share", 1), "us": _shown("%", "share", 1)}),
     "minutes": ("time", {"metric": _shown("min", "time", 0), "us": _shown("min", "time", 0)}),
     "hours": ("time", {"metric": _shown("h", "time", 1), "us": _shown("h", "time", 1)}),

@@ -16,7 +16,7 @@ from kiteloom.store.models.air import (
     Zone,
 )
 from kiteloom.store.models.base import Base, Change, Edit, Edited, Fact, Shop, UtcMoment
-from kiteloom.store.models.build import Assembly, Design, Job, JobProduct, Joint, Link, Part, Project
+from kiteloom.store.models.build import Assembly, Design, Job, JobProduct, Joint, Link, Part, PartCheck, Project
 from kiteloom.store.models.cut import CutLayout, CutPlan, CutWay, PieceCut, Remnant, RemnantNote, WayCut
 from kiteloom.store.models.log import (
     Batch,
@@ -24,6 +24,8 @@ from kiteloom.store.models.log import (
     Decision,
     Deviation,
     DryFit,
+    Judgement,
+    Measured,
     Photo,
     Reading,
     TakenBack,
@@ -63,13 +65,16 @@ __all__ = [
     "Job",
     "JobProduct",
     "Joint",
+    "Judgement",
     "KeptPlan",
     "Link",
     "Lot",
     "LotNote",
     "MassItem",
+    "Measured",
     "Outlook",
     "Part",
+    "PartCheck",
     "PartPlace",
     "PartTemperature",
     "Photo",

@@ -132,6 +132,27 @@ class Joint(Edited, Base):
     fasteners: Mapped[dict[str, Any]] = mapped_column(default=dict)
 
 
+class PartCheck(Edited, Base):
+    """What is read on every part of a design, and by how much it may be off: `core/build/checks` takes it.
+
+    ``points`` have a ``name``, what is asked (``nominal``), and where along the part (``at_m``), which may be unknown.
+    ``after_key`` is the step it goes with: what follows is held while a reading is out of tolerance.
+    """
+
+    __tablename__ = "part_check"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    design_id: Mapped[str] = mapped_column(ForeignKey("design.id"), index=True)
+    name: Mapped[str]
+    kind: Mapped[str]
+    points: Mapped[list[Any]]
+    low: Mapped[float]
+    high: Mapped[float]
+    after_key: Mapped[str] = mapped_column(default="")
+    twice: Mapped[bool] = mapped_column(default=False)
+    """Whether it is read before that step too."""
+    hidden_at: Mapped[datetime | None]
+
+
 class Link(Base):
     """That another part must be built before a step of a part."""
 

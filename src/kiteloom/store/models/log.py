@@ -149,6 +149,37 @@ class Witness(Fact, Base):
     __table_args__ = (CheckConstraint("kind IN ('thumbnail','hardness','tap','decision')", name="kind"),)
 
 
+class Measured(Fact, Base):
+    """What a check found on one part: a value for each of its places, None where one was not read.
+
+    ``moment`` is before or after the step it goes with, or once.
+    """
+
+    __tablename__ = "measured"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
+    check_id: Mapped[str] = mapped_column(ForeignKey("part_check.id"), index=True)
+    moment: Mapped[str]
+    values: Mapped[list[Any]]
+    crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
+    note: Mapped[str] = mapped_column(default="")
+    crew_member: Mapped[CrewMember | None] = relationship()
+    __table_args__ = (CheckConstraint("moment IN ('once','before','after')", name="moment"),)
+
+
+class Judgement(Fact, Base):
+    """What somebody decided about a reading out of tolerance, and why."""
+
+    __tablename__ = "judgement"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    measured_id: Mapped[str] = mapped_column(ForeignKey("measured.id"), index=True)
+    kind: Mapped[str]
+    note: Mapped[str]
+    crew_member_id: Mapped[str] = mapped_column(ForeignKey("crew_member.id"))
+    crew_member: Mapped[CrewMember] = relationship()
+    __table_args__ = (CheckConstraint("kind IN ('accept','mend','redo')", name="kind"),)
+
+
 class TakenBack(Fact, Base):
     """That something written down does not count: ``what`` it was, and which. The row itself stays."""
 

@@ -12,6 +12,7 @@ from kiteloom.store.models import (
     Base,
     CrewMember,
     HingeReading,
+    Measured,
     Outlook,
     PartTemperature,
     TakenBack,
@@ -22,7 +23,7 @@ from kiteloom.store.models import (
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 
-What = Literal["witness", "outlook", "part temperature", "file", "weighing", "hinge reading"]
+What = Literal["witness", "outlook", "part temperature", "file", "weighing", "hinge reading", "measured"]
 
 #: What can be taken back, and which pages it touches.
 ROWS: Mapping[What, tuple[type[Base], str]] = {
@@ -32,6 +33,7 @@ ROWS: Mapping[What, tuple[type[Base], str]] = {
     "file": (TemperatureImport, "climate"),
     "weighing": (Weighing, "weight"),
     "hinge reading": (HingeReading, "weight"),
+    "measured": (Measured, "part"),
 }
 
 

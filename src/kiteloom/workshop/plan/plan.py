@@ -32,6 +32,7 @@ from kiteloom.workshop.base.shop import the_shop, units_of, working_hours, zone_
 from kiteloom.workshop.build.parts import BuiltPart, built_parts, joints_in_order, part_names, steps_in_shop
 from kiteloom.workshop.log.deviations import scrapped
 from kiteloom.workshop.log.faces import lost_faces
+from kiteloom.workshop.log.measured import held_by_checks
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.log.work import Done, done_so_far
 from kiteloom.workshop.plan.learning import as_learned, learned_is_used, what_was_learned
@@ -162,6 +163,11 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     )
     own = part_airs(uow, since(done, now), now, air)
     airs = {**zones, **own}
+    held = held_by_checks(uow, found.values())
+    steps = tuple(
+        replace(step, refused=held[step.key]) if step.key in held and step.key not in done.facts else step
+        for step in steps
+    )
     steps = _with_one_mix(steps, found, done.facts)
     stood = uow.session.get(StandingOrder, 1)
     # What was made ready and is not ready any more is done once more.

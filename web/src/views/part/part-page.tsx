@@ -7,6 +7,7 @@ import { usePart } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { SideSheet } from '@/ui/side-sheet'
+import { ChecksTab } from './checks-tab'
 import { JobColumn } from './job-column'
 import { JointTab } from './joint-tab'
 import { MixTab } from './mix-tab'
@@ -21,6 +22,7 @@ import { WhatTab } from './what-tab'
 
 const OF_PART = [
   { key: 'shape', name: 'Shape' },
+  { key: 'checks', name: 'Checks' },
   { key: 'weight', name: 'Weight' },
   { key: 'record', name: 'Record' },
 ]
@@ -154,6 +156,7 @@ type ContentProps = { tab: string; head: PartHead; job: JobHead | undefined; lig
 
 function Content({ tab, head, job, lighting }: ContentProps) {
   if (tab === 'shape') return <ShapeTab head={head} />
+  if (tab === 'checks') return <ChecksTab partId={head.id} />
   if (tab === 'weight') return <WeightTab partId={head.id} />
   if (tab === 'record' || !job) return <RecordTab partId={head.id} />
   const of = { partId: head.id, job: job.key }

@@ -1,0 +1,225 @@
+"""A part's checks: what is asked, what was read, before and after side by side, what was decided, the other parts."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from kiteloom.core.base.calendar import minute_of, when
+from kiteloom.core.base.quantities import UnitSystem, show
+from kiteloom.core.build.checks import MEASURES, judged, moved_words
+from kiteloom.store.models import CrewMember, Measured, Part, PartCheck
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.saying import Choice
+from kiteloom.workshop.base.shop import units_of, zone_here
+from kiteloom.workshop.build.checks import check_of, checks_by_design
+from kiteloom.workshop.build.parts import built_part
+from kiteloom.workshop.log.measured import Moment, last_of, measured_rows, rulings
+
+
+@dataclass(frozen=True)
+class PlaceView:
+    """A place that is read: what is asked, as text to be edited and in words, and where it lies along the part [m]."""
+
+    name: str
+    nominal: str
+    asked: str
+    at: str
+    at_m: float | None
+
+
+@dataclass(frozen=True)
+class FoundView:
+    """One value: as it was read, how far off, and whether it holds; ``typed`` as it goes into the keypad again."""
+
+    found: str
+    typed: str
+    off: str
+    holds: bool
+    share: float
+    """How far off, as a share of the tolerance on that side: 1 is at its end."""
+
+
+@dataclass(frozen=True)
+class ReadingView:
+    """All places read at one moment, in sentences; and what was decided where it is out of tolerance."""
+
+    id: str
+    moment: Moment
+    values: list[FoundView]
+    holds: bool
+    says: list[str]
+    who: str
+    decided: str
+    """accept, mend or redo; ``""`` while nothing was."""
+    decision: str
+
+
+@dataclass(frozen=True)
+class OtherPart:
+    """The same check on another part of the design."""
+
+    part_id: str
+    name: str
+    values: list[FoundView]
+
+
+@dataclass(frozen=True)
+class CheckView:
+    """One check."""
+
+    id: str
+    version: int
+    name: str
+    kind: str
+    unit: str
+    sixteenths: bool
+    low: str
+    high: str
+    tolerance: str
+    after_key: str
+    after: str
+    twice: bool
+    places: list[PlaceView]
+    readings: list[ReadingView]
+    earlier: int
+    """How many readings were replaced by later ones."""
+    moved: str
+    others: list[OtherPart]
+
+
+@dataclass(frozen=True)
+class KindView:
+    """A kind of reading that a check can have."""
+
+    kind: str
+    label: str
+    unit: str
+
+
+@dataclass(frozen=True)
+class ChecksView:
+    """The checks of a part, and what is needed to say another."""
+
+    part_id: str
+    shared: list[str]
+    checks: list[CheckView]
+    away: list[Choice]
+    kinds: list[KindView]
+    steps: list[Choice]
+    people: list[Choice]
+    caution: str
+
+
+_CAUTION = (
+    "Nominals and tolerances are the kit maker’s or the designer’s; deciding that something stays out of tolerance is "
+    "for whoever answers for the airframe, and a licensed inspector."
+)
+
+
+def checks_view(uow: UnitOfWork, part_id: str) -> ChecksView:
+    """The checks of a part."""
+    part, built, units = uow.get(Part, part_id), built_part(uow, part_id), units_of(uow)
+    others = [one for one in uow.all(Part, Part.rank) if one.design_id == part.design_id and one.id != part.id
+              and one.hidden_at is None]  # fmt: skip
+    names = {step.key: step.name for step in built.steps}
+    rows = checks_by_design(uow).get(part.design_id, [])
+    hidden = [row for row in uow.all(PartCheck, PartCheck.name) if row.design_id == part.design_id and row.hidden_at]
+    return ChecksView(
+        part_id,
+        [one.name for one in others],
+        [_check(uow, row, part, others, names, units) for row in rows],
+        [Choice(row.id, row.name) for row in hidden],
+        [KindView(kind, one.asked.label, one.asked.unit_for(units)) for kind, one in MEASURES.items()],
+        [Choice(key, name) for key, name in names.items()],
+        [Choice(row.id, row.name) for row in uow.all(CrewMember, CrewMember.name) if row.hidden_at is None],
+        _CAUTION,
+    )
+
+
+def _check(
+    uow: UnitOfWork, row: PartCheck, part: Part, others: list[Part], names: dict[str, str], units: UnitSystem
+) -> CheckView:
+    check, asked, shows = check_of(row), MEASURES[row.kind].asked, MEASURES[row.kind].shows
+    mine = measured_rows(uow).get((part.id, row.id), [])
+    moments: tuple[Moment, ...] = ("before", "after") if row.twice else ("once",)
+    last = [reading for moment in moments if (reading := last_of(mine, moment)) is not None]
+    both = len(last) == 2
+    beside = []
+    for one in others:
+        found = last_of(measured_rows(uow).get((one.id, row.id), []), moments[-1])
+        if found is not None:
+            beside.append(OtherPart(one.id, one.name, _values(row, found, units)))
+    unit = asked.unit_for(units)
+    return CheckView(
+        row.id,
+        row.version,
+        row.name,
+        row.kind,
+        unit,
+        unit == "in",
+        _bare(asked.text(row.low, units), unit),
+        _bare(asked.text(row.high, units), unit),
+        f"from {_signed(row.low, shows, units)} to {_signed(row.high, shows, units)}",
+        row.after_key,
+        names.get(row.after_key, "a step it does not have any more") if row.after_key else "",
+        row.twice,
+        [
+            PlaceView(point.name, _bare(asked.text(point.nominal, units), unit), show(point.nominal, shows, units),
+                      show(point.at_m, "length", units) if point.at_m is not None else "", point.at_m)
+            for point in check.points
+        ],
+        [_reading(uow, row, reading, units) for reading in last],
+        len(mine) - len(last),
+        moved_words(check, last[0].values, last[1].values, units) if both else "",
+        beside,
+    )  # fmt: skip
+
+
+def _bare(text: str, unit: str) -> str:
+    return text.removesuffix(unit).strip()
+
+
+def _signed(value: float, shows: str, units: UnitSystem) -> str:
+    return f"{'+' if value > 0 else ''}{show(value, shows, units)}"
+
+
+def _values(row: PartCheck, reading: Measured, units: UnitSystem) -> list[FoundView]:
+    check, shows, asked = check_of(row), MEASURES[row.kind].shows, MEASURES[row.kind].asked
+    unit = asked.unit_for(units)
+    found = []
+    for one in judged(check, reading.values, units).rows:
+        if one.found is None or one.off is None:
+            found.append(FoundView("", "", "", holds=True, share=0.0))
+            continue
+        room = row.high if one.off > 0 else -row.low
+        share = abs(one.off) / room if room > 0 else (0.0 if abs(one.off) < 1e-9 else 9.0)
+        found.append(
+            FoundView(show(one.found, shows, units), _bare(asked.text(one.found, units), unit),
+                      _signed(one.off, shows, units), one.holds, (1 if one.off >= 0 else -1) * min(share, 9.0))
+        )  # fmt: skip
+    return found
+
+
+def _reading(uow: UnitOfWork, row: PartCheck, reading: Measured, units: UnitSystem) -> ReadingView:
+    verdict = judged(check_of(row), reading.values, units)
+    zone = zone_here(uow)
+    who = (
+        f"{when(minute_of(reading.happened_at), zone)}{f', {reading.crew_member.name}' if reading.crew_member else ''}"
+    )
+    decided = rulings(uow).get(reading.id)
+    said = ""
+    if decided is not None:
+        at = when(minute_of(decided.happened_at), zone)
+        verb = {"accept": "Accepted as it is", "mend": "To be mended", "redo": "To be done again"}[decided.kind]
+        said = f"{verb}, {decided.crew_member.name}, {at}: {decided.note}"
+    moment: Moment = reading.moment  # type: ignore[assignment]  # one of its words
+    return ReadingView(
+        reading.id,
+        moment,
+        _values(row, reading, units),
+        verdict.holds,
+        [*verdict.says, *([reading.note] if reading.note else [])],
+        who,
+        decided.kind if decided is not None else "",
+        said,
+    )

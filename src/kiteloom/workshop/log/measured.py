@@ -1,0 +1,145 @@
+"""Readings of checks, what was decided about those out of tolerance, and the steps they hold."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+from sqlalchemy import select
+
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.quantities import Typed
+from kiteloom.core.build.checks import judged, odd_reading
+from kiteloom.store.models import CrewMember, Judgement, Measured, Part, PartCheck
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.saved import Kept
+from kiteloom.workshop.base.shop import in_shop_zone, units_of
+from kiteloom.workshop.base.taken_back import taken_back
+from kiteloom.workshop.build.checks import check_of, checks_by_design
+from kiteloom.workshop.build.parts import BuiltPart
+
+Moment = Literal["once", "before", "after"]
+Ruling = Literal["accept", "mend", "redo"]
+
+
+@dataclass(frozen=True)
+class NoteMeasured:
+    """What was read at each place of a check, empty where one was not. The client makes the id.
+
+    ``sure`` keeps it although it looks as if it were of another unit.
+    """
+
+    id: str
+    check_id: str
+    values: tuple[Typed, ...]
+    moment: Moment = "once"
+    crew_member_id: str | None = None
+    note: str = ""
+    sure: bool = False
+    happened_at: datetime | None = None
+
+
+def note_measured(uow: UnitOfWork, part_id: str, order: NoteMeasured, now: datetime) -> Kept:
+    """Keep readings; of one moment the last ones count."""
+    same = {"part_id": part_id, "check_id": order.check_id, "moment": order.moment}
+    if uow.kept_already(Measured, order.id, **same) is not None:
+        return Kept(order.id)
+    row, part = uow.get(PartCheck, order.check_id), uow.get(Part, part_id)
+    if row.design_id != part.design_id:
+        raise Refused("check_id", f"“{row.name}” is no check of {part.name}")
+    if (order.moment == "once") == row.twice:
+        asked = "before and after its step" if row.twice else "once"
+        raise Refused("moment", f"“{row.name}” is read {asked}")
+    check = check_of(row)
+    asked_ = check.measure.asked
+    values = [
+        asked_.meant(f"values.{n}", typed, units_of(uow)) if typed.text.strip() else None
+        for n, typed in enumerate(order.values)
+    ]
+    if all(value is None for value in values):
+        raise Refused("values", "nothing was read yet")
+    judged(check, values)
+    question = odd_reading(check, values, units_of(uow))
+    if question and not order.sure:
+        raise Refused("sure", question)
+    who = uow.get(CrewMember, order.crew_member_id).id if order.crew_member_id else None
+    happened = min(in_shop_zone(uow, order.happened_at) or now, now)
+    uow.add(Measured(id=order.id, **same, values=values, crew_member_id=who, note=order.note.strip()[:500],
+                     happened_at=happened, recorded_at=now))  # fmt: skip
+    uow.changed("part", part_id)
+    return Kept(order.id)
+
+
+@dataclass(frozen=True)
+class Rule:
+    """What is decided about a reading out of tolerance, by whom, and why."""
+
+    id: str
+    kind: Ruling
+    crew_member_id: str | None = None
+    note: str = ""
+
+
+def rule(uow: UnitOfWork, measured_id: str, order: Rule, now: datetime) -> Kept:
+    """Write down what is decided; accepted, what follows is let go on."""
+    if uow.kept_already(Judgement, order.id, measured_id=measured_id, kind=order.kind) is not None:
+        return Kept(order.id)
+    row = uow.get(Measured, measured_id)
+    if order.crew_member_id is None:
+        raise Refused("crew_member_id", "a decision is signed; say who decides")
+    who = uow.get(CrewMember, order.crew_member_id)
+    if not order.note.strip():
+        raise Refused("note", "the note is empty; say in a few words what the decision rests on")
+    uow.add(Judgement(id=order.id, measured_id=row.id, kind=order.kind, note=order.note.strip()[:500],
+                      crew_member_id=who.id, happened_at=now, recorded_at=now))  # fmt: skip
+    uow.changed("part", row.part_id)
+    return Kept(order.id)
+
+
+def measured_rows(uow: UnitOfWork) -> Mapping[tuple[str, str], list[Measured]]:
+    """Readings that count, oldest first, by part and check."""
+
+    def read() -> dict[tuple[str, str], list[Measured]]:
+        gone = taken_back(uow)
+        found: dict[tuple[str, str], list[Measured]] = {}
+        for row in uow.session.scalars(select(Measured).order_by(Measured.recorded_at)):
+            if row.id not in gone:
+                found.setdefault((row.part_id, row.check_id), []).append(row)
+        return found
+
+    return uow.once("measured", read)
+
+
+def rulings(uow: UnitOfWork) -> Mapping[str, Judgement]:
+    """The last decision about each reading."""
+    return uow.once("rulings", lambda: {row.measured_id: row for row in uow.all(Judgement, Judgement.recorded_at)})
+
+
+def last_of(rows: Iterable[Measured], moment: str) -> Measured | None:
+    """The last readings of a moment."""
+    return next((row for row in reversed(list(rows)) if row.moment == moment), None)
+
+
+def held_by_checks(uow: UnitOfWork, found: Iterable[BuiltPart]) -> dict[str, str]:
+    """Why steps are held: what follows a step whose check is out of tolerance and not accepted, by their keys."""
+    by_design = checks_by_design(uow)
+    if not by_design:
+        return {}
+    rows, ruled = measured_rows(uow), rulings(uow)
+    held: dict[str, str] = {}
+    for part in found:
+        for check in by_design.get(part.design_id, ()):
+            last = last_of(rows.get((part.id, check.id), ()), "after" if check.twice else "once")
+            if last is None or not check.after_key:
+                continue
+            decided = ruled.get(last.id)
+            if (decided is not None and decided.kind == "accept") or judged(check_of(check), last.values).holds:
+                continue
+            how = "decide about it" if decided is None else f"{decided.kind} it, then read it again"
+            after = f"{part.id}:{check.after_key}"
+            for step in part.in_shop:
+                if any(link.step == after for link in step.after):
+                    held[step.key] = f"“{check.name}” is out of tolerance: {how}"
+    return held

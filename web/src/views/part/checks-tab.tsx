@@ -1,0 +1,199 @@
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { useRefresh } from '@/api/changes'
+import { answer, type ChecksView, type CheckView, client, newId, Problem } from '@/api/client'
+import { useChecks } from '@/api/questions'
+import { Button } from '@/ui/button'
+import { Notice } from '@/ui/notice'
+import { Pick } from '@/ui/pick'
+import { TextField } from '@/ui/text-field'
+import { CheckRow } from '@/weave/check-row'
+import { CheckForm } from './check-form'
+import { ReadCheck } from './read-check'
+
+type Reading = CheckView['readings'][number]
+const WORD = { once: 'Found', before: 'Before', after: 'After' } as const
+
+/** What is read on a part against what is asked: on a keypad, before and after side by side, and decided where it is out. */
+export function ChecksTab({ partId }: { partId: string }) {
+  const asked = useChecks(partId)
+  const [adding, setAdding] = useState(false)
+  if (asked.error && !asked.data) return <Notice tone="stop">{asked.error.message}</Notice>
+  const view = asked.data
+  if (!view) return null
+  return (
+    <div className="flex flex-col gap-8">
+      {view.checks.length === 0 && !adding && (
+        <p className="max-w-2xl text-lg text-soft">
+          Nothing is read on it yet. A check is what the tape, the string or the inclinometer must say: rib
+          spacing, twist at stations, a gap, a torque; with how far it may be off.
+        </p>
+      )}
+      {view.checks.map((check) => (
+        <Check key={check.id} check={check} view={view} />
+      ))}
+      {adding ? (
+        <CheckForm key="new" view={view} onDone={() => setAdding(false)} />
+      ) : (
+        <Button quiet className="self-start" onClick={() => setAdding(true)}>
+          Another check…
+        </Button>
+      )}
+      {view.away.length > 0 && (
+        <p className="text-soft">Put away: {view.away.map(({ name }) => name).join(', ')}.</p>
+      )}
+      <p className="text-soft text-sm">{view.caution}</p>
+    </div>
+  )
+}
+
+function Check({ check, view }: { check: CheckView; view: ChecksView }) {
+  const [reading, setReading] = useState<Reading['moment'] | null>(null)
+  const [editing, setEditing] = useState(false)
+  const moments: Reading['moment'][] = check.twice ? ['before', 'after'] : ['once']
+  const last = check.readings.at(-1)
+  return (
+    <section
+      aria-label={check.name}
+      className="flex flex-col gap-3 border-line border-t-2 pt-4 first:border-t-0 first:pt-0"
+    >
+      <div className="flex flex-wrap items-start justify-between gap-x-6 gap-y-2">
+        <div>
+          <h3 className="font-semibold text-xl">{check.name}</h3>
+          <p className="text-soft">
+            {check.kind}, may be off {check.tolerance}
+            {check.after && `; ${check.twice ? 'before and after' : 'after'} “${check.after}”`}
+          </p>
+        </div>
+        <div className="flex flex-wrap gap-2">
+          {moments.map((moment) => (
+            <Button key={moment} quiet={moment === 'before'} onClick={() => setReading(moment)}>
+              {moment === 'once' ? 'Read it' : `Read ${moment}`}
+            </Button>
+          ))}
+          <Button quiet onClick={() => setEditing(!editing)}>
+            Change…
+          </Button>
+        </div>
+      </div>
+      {editing && (
+        <CheckForm key={check.version} check={check} view={view} onDone={() => setEditing(false)} />
+      )}
+      <CheckRow check={check} />
+      <div className="overflow-x-auto">
+        <table className="min-w-[32rem]">
+          <thead className="text-left text-soft">
+            <tr>
+              <th className="pr-4 font-normal">Place</th>
+              <th className="pr-4 font-normal">Asked</th>
+              {check.readings.map((one) => (
+                <th key={one.id} className="pr-4 font-normal" colSpan={2}>
+                  {WORD[one.moment]}, {one.who}
+                </th>
+              ))}
+              {check.others.map((one) => (
+                <th key={one.part_id} className="pr-4 font-normal" colSpan={2}>
+                  <Link className="underline" to={`/part/${one.part_id}/checks`}>
+                    {one.name}
+                  </Link>
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {check.places.map((place, n) => (
+              <tr key={place.name} className="border-line border-t">
+                <td className="whitespace-nowrap py-1.5 pr-4">
+                  {place.name}
+                  {place.at && <span className="text-soft"> at {place.at}</span>}
+                </td>
+                <td className="whitespace-nowrap pr-4 tabular-nums">{place.asked}</td>
+                {[...check.readings, ...check.others].map((one, m) => (
+                  <Cells key={m} value={one.values[n]} />
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {last && (
+        <Notice tone={last.holds ? 'ready' : last.decided === 'accept' ? 'care' : 'stop'}>
+          {last.says.map((words) => (
+            <span key={words} className="block">
+              {words}
+            </span>
+          ))}
+        </Notice>
+      )}
+      {check.moved && <p>{check.moved}</p>}
+      {last?.decision && <p className="font-semibold">{last.decision}</p>}
+      {last && !last.holds && !last.decided && <Decide reading={last} view={view} />}
+      {check.earlier > 0 && (
+        <p className="text-soft text-sm">
+          {check.earlier === 1 ? 'One earlier reading is' : `${check.earlier} earlier readings are`} kept in
+          the record.
+        </p>
+      )}
+      {reading && <ReadCheck check={check} moment={reading} view={view} onClose={() => setReading(null)} />}
+    </section>
+  )
+}
+
+function Cells({ value }: { value: Reading['values'][number] | undefined }) {
+  const tone = value && !value.holds ? 'font-semibold text-madder' : ''
+  return (
+    <>
+      <td className={`whitespace-nowrap pr-2 tabular-nums ${tone}`}>{value?.found || '—'}</td>
+      <td className={`whitespace-nowrap pr-4 text-sm tabular-nums ${tone || 'text-soft'}`}>{value?.off}</td>
+    </>
+  )
+}
+
+/** Out of tolerance: accepted with a name and a reason, to be mended, or to be done again. */
+function Decide({ reading, view }: { reading: Reading; view: ChecksView }) {
+  const refresh = useRefresh()
+  const [id] = useState(newId)
+  const [who, setWho] = useState('')
+  const [note, setNote] = useState('')
+  const [problem, setProblem] = useState<Problem | null>(null)
+  const decide = async (kind: 'accept' | 'mend' | 'redo') => {
+    try {
+      const params = { path: { measured_id: reading.id } }
+      const body = { id, kind, crew_member_id: who || null, note }
+      await answer(client.POST('/api/v1/measured/{measured_id}/rulings', { params, body }))
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      setProblem(error)
+      return
+    }
+    setProblem(null)
+    await refresh()
+  }
+  return (
+    <div className="flex flex-col gap-3 bg-panel p-4">
+      <p className="font-semibold">What follows is held until it is decided.</p>
+      <div className="grid items-start gap-3 sm:grid-cols-[14rem_1fr]">
+        <Pick
+          label="Who decides"
+          value={who}
+          placeholder="Who?"
+          choices={view.people.map(({ id, name }) => ({ value: id, name }))}
+          onChange={setWho}
+        />
+        <TextField label="Why" value={note} problem={problem?.fields.note} onChange={setNote} />
+      </div>
+      {problem && !problem.fields.note && <Notice tone="stop">{problem.message}</Notice>}
+      <div className="flex flex-wrap gap-3">
+        <Button quiet onClick={() => void decide('accept')}>
+          Accept it as it is
+        </Button>
+        <Button quiet onClick={() => void decide('mend')}>
+          Mend it
+        </Button>
+        <Button quiet onClick={() => void decide('redo')}>
+          Do it again
+        </Button>
+      </div>
+    </div>
+  )
+}
