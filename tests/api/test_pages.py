@@ -52,6 +52,7 @@ def answers(shop, names, part):
     }
     of_part = ("shape", "plies", "pieces", "built-from", "job", "mix", "times", "deviations", "weight", "checks")
     paths |= {name: f"/parts/{part}/{name}" for name in of_part}
+    paths["taps"] = f"/parts/{shop.part('Left wing, closing joint')}/taps"
     paths["joint"] = f"/parts/{shop.part('Left wing, closing joint')}/joint"
     if "joints" in names:
         paths["joints"] = f"/airframes/{shop.get('/airframe')['id']}/joints"

@@ -19,6 +19,7 @@ from kiteloom.api import (
     checks,
     cure,
     cut,
+    gates,
     guard,
     joints,
     laminate,
@@ -57,7 +58,25 @@ POLICY = (
 LONGEST_PATH = 200
 #: One blueprint a family; and the calculation contract, by families too.
 FAMILIES = (
-    *(base, airframe, shape, air, cure, mix, stores, laminate, need, build, joints, checks, cut, weight, log, plan),
+    *(
+        base,
+        airframe,
+        shape,
+        air,
+        cure,
+        mix,
+        stores,
+        laminate,
+        need,
+        build,
+        joints,
+        checks,
+        gates,
+        cut,
+        weight,
+        log,
+        plan,
+    ),
     *(calc_mix, calc_cure, calc_shape, calc_laminate, calc_air, calc_plan, calc_weight, calc_joint),
 )
 #: The names it is always served under.

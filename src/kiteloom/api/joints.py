@@ -6,10 +6,11 @@ from flask import Response
 
 from kiteloom.api.house import Routes, file, now, store
 from kiteloom.views import joints as joints_page
-from kiteloom.views.part import hidden_hole
+from kiteloom.views.part import coin_tap, hidden_hole
 from kiteloom.views.part import joint as part_page
 from kiteloom.workshop.base.saved import Kept, Saved
 from kiteloom.workshop.build.joint_edits import NoteDryFit, SayJoint, note_dry_fit, say_joint
+from kiteloom.workshop.log.coin_taps import NoteTap, RuleTap, note_tap, rule_tap
 
 bp = Routes("joints", "Joints")
 
@@ -63,3 +64,29 @@ def look_for_hole(order: hidden_hole.LookForHole) -> hidden_hole.HoleSaid:
     """Where a hole is that can't be seen; nothing is kept."""
     with store().reading() as uow:
         return hidden_hole.look_for_hole(uow, order)
+
+
+@bp.get("/parts/<part_id>/taps")
+@bp.gives(coin_tap.TapsView)
+def read_taps(part_id: str) -> coin_tap.TapsView:
+    """A joint tapped with a coin."""
+    with store().reading() as uow:
+        return coin_tap.taps_view(uow, part_id)
+
+
+@bp.post("/parts/<part_id>/taps")
+@bp.takes(NoteTap)
+@bp.gives(Kept, 201)
+def tap_joint(part_id: str, order: NoteTap) -> Kept:
+    """Note where it sounds dull."""
+    with store().writing() as uow:
+        return note_tap(uow, part_id, order, now())
+
+
+@bp.post("/taps/<tap_id>/rulings")
+@bp.takes(RuleTap)
+@bp.gives(Kept, 201)
+def decide_tap(tap_id: str, order: RuleTap) -> Kept:
+    """Decide about its voids."""
+    with store().writing() as uow:
+        return rule_tap(uow, tap_id, order, now())

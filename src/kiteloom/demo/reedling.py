@@ -24,6 +24,7 @@ from kiteloom.core.build.recipes import (
     varnish,
     wood_frame,
 )
+from kiteloom.demo.closings import closings_so_far
 from kiteloom.demo.nose import found_nose, glued_so_far
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
 from kiteloom.demo.readings import read_so_far
@@ -90,6 +91,7 @@ def seed(store: Store, now: datetime, *, whole: bool = False) -> bool:
         if whole:
             glued_so_far(week)
             read_so_far(uow, now)
+            closings_so_far(uow, now)
     with store.reading() as uow:
         shop = shop_plan(uow, closed)
     assert shop is not None, "it was measured all week"

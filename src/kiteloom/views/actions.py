@@ -17,12 +17,13 @@ from kiteloom.workshop.plan.plan import ShopPlan
 @dataclass(frozen=True)
 class Action:
     """One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
-    ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet.
+    ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet, ``gate`` the list
+    of what must be seen before it closes something.
 
     ``crew`` are who the plan has on it: a start notes them.
     """
 
-    kind: Literal["start", "pause", "finish", "skip", "mix", "undo", "check", "run"]
+    kind: Literal["start", "pause", "finish", "skip", "mix", "undo", "check", "run", "gate"]
     label: str
     of: str
     """The step and its part: what it does it to."""
@@ -74,6 +75,8 @@ def to_start(shop: ShopPlan, placed: Placed, label: str = "Start") -> Action:
     if waits:
         part, _, key = waits[0].partition(":")
         return Action("check", "Read the witness first", shop.names[part], part, key)
+    if placed.step.key in shop.unsigned:
+        return Action("gate", "Look and sign first", what_of(shop, placed), placed.step.part, placed.step.in_part)
     crew = tuple(person for person in placed.people if person in shop.names)
     fact = shop.fact(placed.step.key)
     again = placed.state == "to do" and fact is not None and fact.finished is not None

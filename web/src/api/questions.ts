@@ -288,3 +288,22 @@ export const useChecks = (id: string) =>
     queryKey: ['checks', id],
     queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/checks', at(id))),
   })
+
+/** A joint tapped with a coin. */
+export const useTaps = (id: string) =>
+  useQuery({
+    queryKey: ['taps', id],
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/taps', at(id))),
+    retry: false,
+  })
+
+/** Every closing, with what is left before it. */
+export const useGates = () =>
+  useQuery({ queryKey: ['gates'], queryFn: () => answer(client.GET('/api/v1/gates')) })
+
+/** One closing with its list. */
+export const useGate = (part_id: string, step_key: string) =>
+  useQuery({
+    queryKey: ['gate', part_id, step_key],
+    queryFn: () => answer(client.GET('/api/v1/gate', { params: { query: { part_id, step_key } } })),
+  })

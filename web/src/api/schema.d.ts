@@ -216,6 +216,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One closing with its list. */
+        get: {
+            parameters: {
+                query: {
+                    part_id: string;
+                    step_key: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GateViewOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/work": {
         parameters: {
             query?: never;
@@ -569,6 +617,42 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every closing with what is left before it. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["GatesViewOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2009,6 +2093,104 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gate/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note what happened at a closing. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NoteGateIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/gate-lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say or change one of the shop's own lists. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SayGateListIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -5015,6 +5197,97 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/taps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A joint tapped with a coin. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TapsViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Note where it sounds dull. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NoteTapIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/ways": {
         parameters: {
             query?: never;
@@ -5452,6 +5725,66 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/taps/{tap_id}/rulings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Decide about its voids. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    tap_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["RuleTapIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
                     };
                 };
                 /** @description Not found */
@@ -8652,6 +8985,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/gate-notes/{note_id}/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a photograph of what was done; its bytes are the body. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    note_id: string;
+                    photo_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/deviations/{deviation_id}/photos/{photo_id}": {
         parameters: {
             query?: never;
@@ -8966,6 +9347,143 @@ export interface components {
          * @description A lot as typed.
          */
         ReceiveLotIn: components["schemas"]["ReceiveLotIn.ReceiveLot"];
+        /**
+         * Action
+         * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
+         *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet, ``gate`` the list
+         *     of what must be seen before it closes something.
+         *
+         *     ``crew`` are who the plan has on it: a start notes them.
+         */
+        "GateViewOut.Action": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run" | "gate";
+            /** Label */
+            label: string;
+            /** Of */
+            of: string;
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /**
+             * Note Id
+             * @default
+             */
+            note_id?: string;
+            /**
+             * Crew
+             * @default []
+             */
+            crew?: string[];
+            /**
+             * Again
+             * @default false
+             */
+            again?: boolean;
+            /**
+             * Asks
+             * @default
+             */
+            asks?: string;
+        };
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "GateViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * GateListView
+         * @description One of the shop's own lists.
+         */
+        "GateViewOut.GateListView": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Lines */
+            lines: string[];
+        };
+        /**
+         * GateView
+         * @description One closing with its list.
+         */
+        "GateViewOut.GateView": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Part */
+            part: string;
+            /** Step */
+            step: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "ready to sign" | "signed" | "closed";
+            /** When */
+            when: string;
+            /** Sentence */
+            sentence: string;
+            /** Lines */
+            lines: components["schemas"]["GateViewOut.LineView"][];
+            /** Shuts In */
+            shuts_in: string[];
+            /** Asked */
+            asked: string;
+            /** Seen */
+            seen: string;
+            /** Trail */
+            trail: string[];
+            /** Lists */
+            lists: components["schemas"]["GateViewOut.GateListView"][];
+            /** People */
+            people: components["schemas"]["GateViewOut.Choice"][];
+            /** Actions */
+            actions: components["schemas"]["GateViewOut.Action"][];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * LineView
+         * @description One line: how it stands, who answers for it, why; ``note_id`` is what photographs belong to. ``of_itself`` when
+         *     the closing gathered it.
+         */
+        "GateViewOut.LineView": {
+            /** Key */
+            key: string;
+            /** Words */
+            words: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "done" | "not needed";
+            /** Sentence */
+            sentence: string;
+            /** Of Itself */
+            of_itself: boolean;
+            /** Note Id */
+            note_id: string;
+            /** Photos */
+            photos: string[];
+        };
+        /**
+         * GateViewOut
+         * @description One closing with its list.
+         */
+        GateViewOut: components["schemas"]["GateViewOut.GateView"];
         /**
          * Noted
          * @description What was noted, in words; ``added`` is False when it was there already.
@@ -9896,6 +10414,72 @@ export interface components {
          */
         TypedSheetIn: components["schemas"]["TypedSheetIn.TypedSheet"];
         /**
+         * GateCard
+         * @description One closing: when it is planned, what is left before it, how many hours that is, and what it shuts in.
+         */
+        "GatesViewOut.GateCard": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Part */
+            part: string;
+            /** Step */
+            step: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "open" | "ready to sign" | "signed" | "closed";
+            /** When */
+            when: string;
+            /** Left */
+            left: string[];
+            /** More */
+            more: number;
+            /** Lines */
+            lines: number;
+            /** Hours */
+            hours: string;
+            /** Shuts In */
+            shuts_in: string[];
+            /** Asked */
+            asked: string;
+        };
+        /**
+         * GateListView
+         * @description One of the shop's own lists.
+         */
+        "GatesViewOut.GateListView": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Lines */
+            lines: string[];
+        };
+        /**
+         * GatesView
+         * @description All closings, the soonest first; the shop's lists, and lines to begin one with.
+         */
+        "GatesViewOut.GatesView": {
+            /** Gates */
+            gates: components["schemas"]["GatesViewOut.GateCard"][];
+            /** Lists */
+            lists: components["schemas"]["GatesViewOut.GateListView"][];
+            /** Usual */
+            usual: string[];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * GatesViewOut
+         * @description All closings, the soonest first; the shop's lists, and lines to begin one with.
+         */
+        GatesViewOut: components["schemas"]["GatesViewOut.GatesView"];
+        /**
          * Counted
          * @description How many were new.
          */
@@ -9967,7 +10551,8 @@ export interface components {
         /**
          * Action
          * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
-         *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet.
+         *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet, ``gate`` the list
+         *     of what must be seen before it closes something.
          *
          *     ``crew`` are who the plan has on it: a start notes them.
          */
@@ -9976,7 +10561,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run";
+            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run" | "gate";
             /** Label */
             label: string;
             /** Of */
@@ -11508,7 +12093,8 @@ export interface components {
         /**
          * Action
          * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
-         *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet.
+         *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet, ``gate`` the list
+         *     of what must be seen before it closes something.
          *
          *     ``crew`` are who the plan has on it: a start notes them.
          */
@@ -11517,7 +12103,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run";
+            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run" | "gate";
             /** Label */
             label: string;
             /** Of */
@@ -11631,7 +12217,8 @@ export interface components {
         /**
          * Action
          * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
-         *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet.
+         *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet, ``gate`` the list
+         *     of what must be seen before it closes something.
          *
          *     ``crew`` are who the plan has on it: a start notes them.
          */
@@ -11640,7 +12227,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run";
+            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run" | "gate";
             /** Label */
             label: string;
             /** Of */
@@ -12545,6 +13132,86 @@ export interface components {
          * @description An amount, and what the crew uses up in a minute, as typed.
          */
         SplitCupsIn: components["schemas"]["SplitCupsIn.SplitCups"];
+        /**
+         * NoteGate
+         * @description What happened at a closing. The client makes the id.
+         *
+         *     ``line`` is the line it is about; ``note`` the words of a new line, why one is not needed or why it is opened again,
+         *     or the day an inspector was asked for; for ``list`` the id of one of the shop's lists.
+         */
+        "NoteGateIn.NoteGate": {
+            /** Id */
+            id: string;
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "add" | "done" | "not needed" | "open" | "sign" | "reopen" | "asked" | "seen" | "list";
+            /**
+             * Line
+             * @default
+             */
+            line?: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+        };
+        /**
+         * NoteGateIn
+         * @description What happened at a closing. The client makes the id.
+         *
+         *     ``line`` is the line it is about; ``note`` the words of a new line, why one is not needed or why it is opened again,
+         *     or the day an inspector was asked for; for ``list`` the id of one of the shop's lists.
+         */
+        NoteGateIn: components["schemas"]["NoteGateIn.NoteGate"];
+        /**
+         * Saved
+         * @description A save that went through, and what was done to understand it ("" when nothing).
+         */
+        "SavedOut.Saved": {
+            /** Version */
+            version: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * SavedOut
+         * @description A save that went through, and what was done to understand it ("" when nothing).
+         */
+        SavedOut: components["schemas"]["SavedOut.Saved"];
+        /**
+         * SayGateList
+         * @description One of the shop's own lists, its lines in order. ``version`` 0 is a new one; the client makes its id.
+         */
+        "SayGateListIn.SayGateList": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Lines */
+            lines: string[];
+        };
+        /**
+         * SayGateListIn
+         * @description One of the shop's own lists, its lines in order. ``version`` 0 is a new one; the client makes its id.
+         */
+        SayGateListIn: components["schemas"]["SayGateListIn.SayGateList"];
         /**
          * TakeBack
          * @description What is taken back, by whom, and why. The client makes the id.
@@ -16261,24 +16928,6 @@ export interface components {
          */
         FoundPartIn: components["schemas"]["FoundPartIn.FoundPart"];
         /**
-         * Saved
-         * @description A save that went through, and what was done to understand it ("" when nothing).
-         */
-        "SavedOut.Saved": {
-            /** Version */
-            version: number;
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
-        /**
-         * SavedOut
-         * @description A save that went through, and what was done to understand it ("" when nothing).
-         */
-        SavedOut: components["schemas"]["SavedOut.Saved"];
-        /**
          * EditPart
          * @description What is said of a part itself: its name, assembly, hand, side, place; or where it stands among the others.
          *
@@ -18451,6 +19100,101 @@ export interface components {
          */
         AddJobIn: components["schemas"]["AddJobIn.AddJob"];
         /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "TapsViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * TapView
+         * @description One tap: its grid, its voids, how much holds in words, and what was decided.
+         */
+        "TapsViewOut.TapView": {
+            /** Id */
+            id: string;
+            /** Along */
+            along: number;
+            /** Across */
+            across: number;
+            /** Voids */
+            voids: [
+                number,
+                number
+            ][];
+            /** Pct */
+            pct: number;
+            /** Words */
+            words: string;
+            /** Holds */
+            holds: boolean;
+            /** Decided */
+            decided: string;
+            /** Decision */
+            decision: string;
+        };
+        /**
+         * TapsView
+         * @description The grid to tap on, in m from one end where each tap is; the taps, the last first.
+         */
+        "TapsViewOut.TapsView": {
+            /** Along */
+            along: number;
+            /** Across */
+            across: number;
+            /** Every */
+            every: string;
+            /** Least */
+            least: string;
+            /** Taps */
+            taps: components["schemas"]["TapsViewOut.TapView"][];
+            /** People */
+            people: components["schemas"]["TapsViewOut.Choice"][];
+        };
+        /**
+         * TapsViewOut
+         * @description The grid to tap on, in m from one end where each tap is; the taps, the last first.
+         */
+        TapsViewOut: components["schemas"]["TapsViewOut.TapsView"];
+        /**
+         * NoteTap
+         * @description A joint tapped over a grid, with the places that sound dull. The client makes the id.
+         */
+        "NoteTapIn.NoteTap": {
+            /** Id */
+            id: string;
+            /** Along */
+            along: number;
+            /** Across */
+            across: number;
+            /**
+             * Voids
+             * @default []
+             */
+            voids?: [
+                number,
+                number
+            ][];
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * NoteTapIn
+         * @description A joint tapped over a grid, with the places that sound dull. The client makes the id.
+         */
+        NoteTapIn: components["schemas"]["NoteTapIn.NoteTap"];
+        /**
          * Way
          * @description One way: what to do, what it does to the step and to the plan, and what to send to take it.
          */
@@ -19773,6 +20517,34 @@ export interface components {
          *     ``fasteners`` is typed by field; all empty where it has none.
          */
         SayJointIn: components["schemas"]["SayJointIn.SayJoint"];
+        /**
+         * RuleTap
+         * @description What is decided about voids, by whom, and why.
+         */
+        "RuleTapIn.RuleTap": {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "accept" | "inject" | "redo";
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * RuleTapIn
+         * @description What is decided about voids, by whom, and why.
+         */
+        RuleTapIn: components["schemas"]["RuleTapIn.RuleTap"];
         /**
          * EditHinge
          * @description A control surface's hinge, as typed by field; nothing in it where it has none.

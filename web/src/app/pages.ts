@@ -1,6 +1,7 @@
 import type { FetchQueryOptions } from '@tanstack/react-query'
 import {
   CalendarClock,
+  DoorClosed,
   FlaskConical,
   Hourglass,
   type LucideIcon,
@@ -54,6 +55,12 @@ export const PAGES: Page[] = [
     open: () => import('@/views/loom/loom-page'),
     view: { name: 'Loom', icon: CalendarClock },
   },
+  {
+    paths: ['/gates'],
+    open: () => import('@/views/gates/gates-page'),
+    view: { name: 'Gates', icon: DoorClosed },
+  },
+  { paths: ['/gates/:part/:step'], open: () => import('@/views/gates/gate-page'), within: '/gates' },
   {
     paths: ['/stores'],
     open: () => import('@/views/stores/stores-page'),

@@ -31,6 +31,10 @@ export function useWork() {
       void go(`/cure/${action.part_id}`)
       return true
     }
+    if (action.kind === 'gate') {
+      void go(`/gates/${action.part_id}/${encodeURIComponent(action.step_key)}`)
+      return true
+    }
     setBusy(true)
     try {
       const body = { id: newId(), part_id: action.part_id, step_key: action.step_key }

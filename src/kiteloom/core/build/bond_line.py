@@ -41,8 +41,8 @@ def fillet_g(length_m: float, fillets: int, radius_mm: float, density_g_ml: floa
 
 
 class GlueLine(Protocol):
-    """What is said of a joint's glue line: its size, of what its two faces are, whether it must last in the wet, and
-    the fillets along it.
+    """What is said of a joint's glue line: its size, of what its two faces are, whether it must last in the wet,
+    the fillets along it, and how much of it must hold.
     """
 
     length_m: float
@@ -53,6 +53,7 @@ class GlueLine(Protocol):
     wet: bool
     fillets: int
     fillet_mm: float
+    least_pct: float
 
 
 @dataclass(frozen=True)

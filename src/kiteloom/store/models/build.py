@@ -132,6 +132,16 @@ class Joint(Edited, Base):
     fasteners: Mapped[dict[str, Any]] = mapped_column(default=dict)
 
 
+class GateList(Edited, Base):
+    """What the shop wants done before it closes something: lines in words, kept as a pattern."""
+
+    __tablename__ = "gate_list"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    name: Mapped[str]
+    lines: Mapped[list[Any]]
+    hidden_at: Mapped[datetime | None]
+
+
 class PartCheck(Edited, Base):
     """What is read on every part of a design, and by how much it may be off: `core/build/checks` takes it.
 

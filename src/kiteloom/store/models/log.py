@@ -87,7 +87,7 @@ class BatchNote(Fact, Base):
 
 
 class Photo(Fact, Base):
-    """A photograph of a batch, or of a deviation."""
+    """A photograph of a batch, of a deviation, or of what was done before a closing."""
 
     __tablename__ = "photo"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
@@ -95,6 +95,7 @@ class Photo(Fact, Base):
     media: Mapped[str]
     data: Mapped[bytes]
     deviation_id: Mapped[str | None] = mapped_column(ForeignKey("deviation.id"), index=True)
+    gate_note_id: Mapped[str | None] = mapped_column(ForeignKey("gate_note.id"), index=True)
 
 
 class Deviation(Fact, Base):
@@ -147,6 +148,56 @@ class Witness(Fact, Base):
     batch: Mapped[Batch | None] = relationship()
     crew_member: Mapped[CrewMember | None] = relationship()
     __table_args__ = (CheckConstraint("kind IN ('thumbnail','hardness','tap','decision')", name="kind"),)
+
+
+class CoinTap(Fact, Base):
+    """A glue line tapped over a grid: ``voids`` are pairs of places, along and across."""
+
+    __tablename__ = "coin_tap"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
+    along: Mapped[int]
+    across: Mapped[int]
+    voids: Mapped[list[Any]]
+    crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
+    note: Mapped[str] = mapped_column(default="")
+    crew_member: Mapped[CrewMember | None] = relationship()
+
+
+class TapRuling(Fact, Base):
+    """What somebody decided about voids, and why."""
+
+    __tablename__ = "tap_ruling"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    coin_tap_id: Mapped[str] = mapped_column(ForeignKey("coin_tap.id"), index=True)
+    kind: Mapped[str]
+    note: Mapped[str]
+    crew_member_id: Mapped[str] = mapped_column(ForeignKey("crew_member.id"))
+    crew_member: Mapped[CrewMember] = relationship()
+    __table_args__ = (CheckConstraint("kind IN ('accept','inject','redo')", name="kind"),)
+
+
+class GateNote(Fact, Base):
+    """What happened at a closing: a line was added, done, is not needed or open again; somebody looked and signed, or
+    opened it again; the inspector was asked for, or saw it.
+
+    ``line`` is the line it is about, by its key; ``note`` its words, why, or the day that was asked for.
+    """
+
+    __tablename__ = "gate_note"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
+    step_key: Mapped[str]
+    kind: Mapped[str]
+    line: Mapped[str] = mapped_column(default="")
+    note: Mapped[str] = mapped_column(default="")
+    crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
+    crew_member: Mapped[CrewMember | None] = relationship()
+    __table_args__ = (
+        CheckConstraint(
+            "kind IN ('add','done','not needed','open','sign','reopen','asked','seen','list')", name="kind"
+        ),
+    )
 
 
 class Measured(Fact, Base):

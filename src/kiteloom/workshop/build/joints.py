@@ -7,7 +7,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 
-from sqlalchemy import select
+from sqlalchemy import select, text
 
 from kiteloom.core.build.bond_line import Gap
 from kiteloom.core.build.joint_order import Contradiction, Joint, Order, joint_order
@@ -48,7 +48,7 @@ def dry_fits(uow: UnitOfWork) -> Mapping[str, DryFit]:
     """The last dry fit of each joint, by its part."""
 
     def read() -> dict[str, DryFit]:
-        return {row.part_id: row for row in uow.session.scalars(select(DryFit).order_by(DryFit.recorded_at))}
+        return {row.part_id: row for row in uow.session.scalars(select(DryFit).order_by(text("rowid")))}
 
     return uow.once("dry fits", read)
 

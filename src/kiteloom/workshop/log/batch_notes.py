@@ -12,7 +12,7 @@ from PIL import Image
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
-from kiteloom.store.models import Batch, BatchNote, Deviation, Part, Photo
+from kiteloom.store.models import Batch, BatchNote, Deviation, GateNote, Part, Photo
 from kiteloom.store.unit_of_work import Missing, UnitOfWork
 
 #: A photograph may have so many bytes.
@@ -90,6 +90,16 @@ def keep_photo_of_deviation(uow: UnitOfWork, deviation_id: str, key: str, data: 
         media = _looked_at(data)
         uow.add(Photo(id=key, deviation_id=found.id, media=media, data=data, happened_at=now, recorded_at=now))
         uow.changed("part", found.part_id)
+    return key
+
+
+def keep_photo_of_gate(uow: UnitOfWork, note_id: str, key: str, data: bytes, now: datetime) -> str:
+    """Keep a photograph of what was done before a closing; the same id again adds nothing."""
+    found = uow.get(GateNote, note_id)
+    if uow.kept_already(Photo, key, gate_note_id=note_id) is None:
+        media = _looked_at(data)
+        uow.add(Photo(id=key, gate_note_id=found.id, media=media, data=data, happened_at=now, recorded_at=now))
+        uow.changed("gate", found.part_id)
     return key
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
-from sqlalchemy import select
+from sqlalchemy import select, text
 
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed
@@ -104,7 +104,7 @@ def measured_rows(uow: UnitOfWork) -> Mapping[tuple[str, str], list[Measured]]:
     def read() -> dict[tuple[str, str], list[Measured]]:
         gone = taken_back(uow)
         found: dict[tuple[str, str], list[Measured]] = {}
-        for row in uow.session.scalars(select(Measured).order_by(Measured.recorded_at)):
+        for row in uow.session.scalars(select(Measured).order_by(text("rowid"))):
             if row.id not in gone:
                 found.setdefault((row.part_id, row.check_id), []).append(row)
         return found
@@ -114,7 +114,11 @@ def measured_rows(uow: UnitOfWork) -> Mapping[tuple[str, str], list[Measured]]:
 
 def rulings(uow: UnitOfWork) -> Mapping[str, Judgement]:
     """The last decision about each reading."""
-    return uow.once("rulings", lambda: {row.measured_id: row for row in uow.all(Judgement, Judgement.recorded_at)})
+
+    def read() -> dict[str, Judgement]:
+        return {row.measured_id: row for row in uow.session.scalars(select(Judgement).order_by(text("rowid")))}
+
+    return uow.once("rulings", read)
 
 
 def last_of(rows: Iterable[Measured], moment: str) -> Measured | None:

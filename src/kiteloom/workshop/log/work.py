@@ -23,6 +23,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import in_shop_zone, zone_here
 from kiteloom.workshop.build.parts import BuiltPart, built_part, steps_in_shop
 from kiteloom.workshop.log.faces import speaks_against_faces
+from kiteloom.workshop.log.gates import speaks_against_gate
 from kiteloom.workshop.log.hinges import BALANCE, speaks_against_balance
 from kiteloom.workshop.log.mixes import on_steps
 from kiteloom.workshop.log.notes import notes_from, standing_notes
@@ -107,6 +108,10 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
         unready = speaks_against_faces(uow, found, minute)
         if unready:
             raise Refused("note", f"“{step.name}” of {found.name}: {unready}")
+    if order.kind in ("start", "finish") and not fact.pieces and fact.running_since is None:
+        unlooked = speaks_against_gate(uow, found, step)
+        if unlooked:
+            raise Refused("gate", f"“{step.name}” of {found.name} closes it, and {unlooked}. See Gates")
     if step.kind == BALANCE and order.kind == "finish":
         unbalanced = speaks_against_balance(uow, found)
         if unbalanced:

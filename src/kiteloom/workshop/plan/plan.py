@@ -32,6 +32,7 @@ from kiteloom.workshop.base.shop import the_shop, units_of, working_hours, zone_
 from kiteloom.workshop.build.parts import BuiltPart, built_parts, joints_in_order, part_names, steps_in_shop
 from kiteloom.workshop.log.deviations import scrapped
 from kiteloom.workshop.log.faces import lost_faces
+from kiteloom.workshop.log.gates import unsigned
 from kiteloom.workshop.log.measured import held_by_checks
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.log.work import Done, done_so_far
@@ -66,6 +67,8 @@ class ShopPlan:
     uses_learned: bool
     served: frozenset[str]
     """The kinds of station there are."""
+    unsigned: frozenset[str]
+    """Closings that nobody has looked at and signed, by their steps."""
     heated: Mapping[str, tuple[float, float]]
     """When the last hold of the last post-cure of each part that has one ends, and when it is cool [min]."""
 
@@ -217,6 +220,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         known,
         bool(used),
         frozenset(asked),
+        unsigned(uow, found, done.facts),
         {part_id: heat_ends(uow, part_id) for part_id in {row.part_id for row in heatings(uow)}},
     )
 

@@ -3,6 +3,7 @@ import type { JointView } from '@/api/client'
 import { useJoint } from '@/api/questions'
 import { FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
+import { CoinTap } from './coin-tap'
 import { Faces } from './joint-faces'
 import { FastenerRow } from './joint-fasteners'
 import { DryFit } from './joint-fit'
@@ -37,6 +38,7 @@ export function JointTab({ partId }: { partId: string }) {
         </div>
       </section>
       {view.cant.length === 0 && <DryFit key={view.gaps.length} view={view} />}
+      {view.cant.length === 0 && <CoinTap partId={partId} />}
       <Ties key={view.version} view={view} />
       {view.version > 0 && <FastenerRow view={view} />}
       <p className="text-soft text-sm">{view.cautions}</p>

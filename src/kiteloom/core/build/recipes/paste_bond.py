@@ -60,6 +60,9 @@ class Given:
         Asked("Radius of a fillet", dimension="length", scale=1e-3, unit=("mm", "in"), low=0, high=50),
     ] = 6.0
     wet: Annotated[bool, Asked("It must last in the wet", "yes")] = False
+    least_pct: Annotated[
+        float, Asked("Of the glue line must hold", dimension="share", unit=("%", "%"), low=0, high=100)
+    ] = 95.0
     people: Annotated[int, Asked("People on it", "count", low=1, high=8)] = 2
 
 
