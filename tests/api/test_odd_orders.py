@@ -46,6 +46,7 @@ PART = {"name": "coat", "minutes": TYPED, "hands_on": True}
 DEGREES = {"text": "5", "unit": "°C"}
 LONG = {"text": "1.2", "unit": "m"}
 GAP = {"text": "1.2", "unit": "mm"}
+MINUS = {"text": "-1.2", "unit": "mm"}
 RIVETS = {"kind": "blind", "diameter_mm": "3.2", "material": "laminate", "one_mm": "3", "other_mm": "2"}
 KILO = {"text": "1.2", "unit": "kg"}
 REEDLING = stable_id("project", "Reedling")
@@ -78,6 +79,8 @@ LOOKS = (
     "airframe file",
     "joint",
     "hidden hole",
+    "gate list",
+    "check",
 )
 #: Those that want something on the cutting table.
 TABLE = ("plan of the cutting", "another way", "way", "remnant note")
@@ -181,6 +184,31 @@ ORDERS = {
         "POST",
         f"/parts/{SURFACE}/weighings",
         {"id": "w9", "job": "", "moment": "after", "weighs": {"text": "14 kg", "unit": "g"}, "note": "whole"},
+    ),
+    "gate list": ("POST", "/gate-lists", {"id": "g9", "version": 0, "name": "Wings", "lines": ["Cables in", "Swept"]}),
+    "gate note": (
+        "POST",
+        "/gate/notes",
+        {"id": "g8", "part_id": JOINT_ID, "step_key": "bond", "kind": "add", "note": "Cables in", "line": ""},
+    ),
+    "check": (
+        "POST",
+        f"/parts/{SURFACE}/checks",
+        {
+            "id": "k9",
+            "version": 0,
+            "name": "Bays",
+            "kind": "spacing",
+            "low": MINUS,
+            "high": GAP,
+            "twice": False,
+            "points": [{"name": "1", "nominal": LONG, "at": LONG}, {"name": "2", "nominal": LONG}],
+        },
+    ),
+    "tap": (
+        "POST",
+        f"/parts/{JOINT_ID}/taps",
+        {"id": "t9", "along": 8, "across": 1, "voids": [[3, 0]], "note": "dull"},
     ),
     "joint": (
         "POST",

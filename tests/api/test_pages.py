@@ -23,6 +23,7 @@ MADE = {
     "climate": ["outlook", "part temperature", "place", "post-cure"],
     "cut": ["cut plan", "remnant"],
     "crew": ["person", "absence", "station"],
+    "gate": ["gate list", "gate note"],
     "lot": ["lot", "lot note"],
     "plan": ["accept", "pin", "delivery"],
     "sheet": ["pump", "sheet"],
@@ -53,6 +54,7 @@ def answers(shop, names, part):
     of_part = ("shape", "plies", "pieces", "built-from", "job", "mix", "times", "deviations", "weight", "checks")
     paths |= {name: f"/parts/{part}/{name}" for name in of_part}
     paths["taps"] = f"/parts/{shop.part('Left wing, closing joint')}/taps"
+    paths["gate"] = f"/gate?part_id={shop.part('Left wing, closing joint')}&step_key=bond"
     paths["joint"] = f"/parts/{shop.part('Left wing, closing joint')}/joint"
     if "joints" in names:
         paths["joints"] = f"/airframes/{shop.get('/airframe')['id']}/joints"

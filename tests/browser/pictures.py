@@ -28,63 +28,8 @@ def draw(folder: Path) -> None:
             with chromium() as browser:
                 page = browser.new_page(viewport={"width": 1280, "height": 800}, color_scheme="light")
                 _tour(page, shop, folder)
-                shop.stop()
-                _first_morning(page, RunningShop(Path(data) / "empty", "serve"), folder)
-                _evening(page, RunningShop(Path(data) / "evening"), folder)
         finally:
             shop.stop()
-
-
-def _first_morning(page: Page, shop: RunningShop, folder: Path) -> None:
-    """An empty folder: its second question, and a part being founded."""
-    shop.start()
-    try:
-        page.goto(shop.url)
-        page.get_by_label("The shop’s name").fill("The shed")
-        page.get_by_role("radio", name="Metric").click()
-        page.get_by_role("button", name="Open the shop").click()
-        page.get_by_label("Name 1").fill("Ada")
-        page.get_by_role("button", name="woodwork").click()
-        page.get_by_role("button", name="Somebody else too").click()
-        page.get_by_label("Name 2").fill("Jonas")
-        settled(page)
-        page.screenshot(path=folder / "first-morning.png")
-        shop.post("/api/v1/airframes", {"id": "warbler", "name": "Warbler"})
-        page.goto(f"{shop.url}/found?airframe=warbler")
-        page.get_by_label("Its name", exact=True).fill("wing panel")
-        page.get_by_role("radio", name="Both", exact=True).click()
-        page.get_by_label("It belongs to").fill("Wing")
-        page.get_by_role("radio", name="By stations").click()
-        for n, (at, chord) in enumerate((("0", "1.2"), ("3.4", "0.8")), 1):
-            page.get_by_label(f"Station {n}, along the span").fill(at)
-            page.get_by_label(f"Station {n}, chord").fill(chord)
-        page.get_by_label("Station 1, section", exact=True).fill("4412")
-        page.get_by_label("Station 2, leading edge aft").fill("0.15")
-        page.get_by_label("Ribs stand").fill("every 260 mm")
-        page.mouse.move(50, 500)
-        page.wait_for_timeout(1200)
-        page.locator("main").evaluate("main => main.scrollTo(0, 0)")
-        settled(page)
-        page.screenshot(path=folder / "founding.png")
-    finally:
-        shop.stop()
-
-
-def _evening(page: Page, shop: RunningShop, folder: Path) -> None:
-    """Half an hour before closing, three of them at a layup; in the dark colours."""
-    shop.clock = "2026-05-14T17:30"
-    shop.start()
-    try:
-        _at_the_bench(shop, shop.part_id("Left wing, lower skin"))
-        page.emulate_media(color_scheme="dark")
-        page.goto(shop.url)
-        page.evaluate("localStorage.setItem('theme', 'pitch')")
-        page.goto(f"{shop.url}/today")
-        page.get_by_test_id("closing").scroll_into_view_if_needed()
-        page.wait_for_timeout(2000)  # until the cup's clock has heard the shop's
-        page.screenshot(path=folder / "closing.png")
-    finally:
-        shop.stop()
 
 
 def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
@@ -107,24 +52,10 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     page.set_viewport_size({"width": 1280, "height": 800})
     go("/cure")
     shoot("cure")
-    left_lower = shop.part_id("Left wing, lower skin")
     go("/loom")
     shoot("loom")
-    go("/crew")
-    shoot("crew")
-    _at_the_bench(shop, left_lower)
-    go(f"/run/{left_lower}/skin-2%2Flayup")
-    for _ in range(2):
-        page.get_by_role("button", name="Done", exact=True).click()
-    shoot("bench-mode")
-    page.set_viewport_size({"width": 390, "height": 844})
-    go("/today")
-    shoot("today-phone")
-    page.set_viewport_size({"width": 1280, "height": 800})
     go("/airframe")
     shoot("airframe")
-    go(f"/part/{shop.part_id('Left aileron')}/steps")
-    shoot("part-jobs")
     go(f"/part/{shop.part_id('Left flap, lower skin')}/plies")
     page.get_by_label("Angle of ply 3").focus()
     page.locator("main").evaluate("main => main.scrollTo(0, 0)")
@@ -162,6 +93,7 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     go("/stores")
     shoot("stores")
     _table_and_scale(page, shop, shoot)
+    _joints_and_gates(page, shop, shoot)
     sheet = pypdfium2.PdfDocument(
         _fetched(f"{shop.url}/api/v1/parts/{shop.part_id('Left flap, lower skin')}/plies.pdf")
     )
@@ -199,18 +131,46 @@ def _table_and_scale(page: Page, shop: RunningShop, shoot: Callable[[str], None]
     shoot("balance")
 
 
-def _at_the_bench(shop: RunningShop, part: str) -> None:
-    """The core was found hard; three of them lay the inner skin, with a cup of resin mixed."""
-    shop.release(part, "core/bed")
-    bench = shop.get("/api/v1/bench")
-    crew = [person["id"] for person in bench["crew"]][:3]
-    work = {"id": "laying", "part_id": part, "step_key": "skin-2/layup", "kind": "start", "crew": crew}
-    shop.post("/api/v1/work", work)
-    tarn = next(p for p in bench["products"] if "214 slow" in p["name"])
-    says = {"resin_lid": "Tarn 210 A", "hardener_lid": "Tarn 214 B slow", "sheet_id": tarn["id"]}
-    poured = {"resin": {"text": "610", "unit": "g"}, "hardener": {"text": "171", "unit": "g"}}
-    cup = {"id": "first cup", "part_id": part, "step_key": "skin-2/layup", "wanted_g": 780}
-    shop.post("/api/v1/batches", {**cup, **says, **poured})
+def _joints_and_gates(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
+    """The nose in its order, a joint with its faces and its taps; readings; what is left before the wing is closed."""
+
+    def go(path: str) -> None:
+        page.goto(shop.url + path)
+        settled(page)
+
+    airframe = shop.get("/api/v1/airframe")["id"]
+    go(f"/joints/{airframe}")
+    page.get_by_role("button", name="Left tube in the inner bracket").click()
+    page.locator("main").evaluate("main => main.scrollTo(0, 190)")
+    shoot("joints-order")
+    bush = shop.part_id("Left bush in rib 1")
+    go(f"/part/{bush}/joint")
+    for label in ("Plane or cut", "Degrease it"):
+        page.get_by_label(label).check()
+        page.wait_for_timeout(2600)
+    page.get_by_role("heading", name="Faces").evaluate("head => head.scrollIntoView()")
+    shoot("joint")
+    go(f"/part/{shop.part_id('Left stand on rib 2')}/joint")
+    page.get_by_role("heading", name="Coin tap").evaluate("head => head.scrollIntoView()")
+    shoot("coin-tap")
+    go(f"/part/{shop.part_id('Left wing, lower skin')}/checks")
+    page.get_by_role("heading", name="Twist of the wing").evaluate("head => head.scrollIntoView()")
+    shoot("before-after")
+    go(f"/part/{shop.part_id('Left wing, aft ribs')}/checks")
+    page.get_by_role("button", name="Read it").click()
+    for keys in ("400.2", "399.7", "40"):
+        for key in keys:
+            page.get_by_role("button", name=key, exact=True).click()
+        if keys != "40":
+            page.get_by_role("button", name="Next:").click()
+    page.get_by_role("button", name="Odile").click()
+    shoot("keypad")
+    go("/gates")
+    shoot("gates")
+    page.get_by_role("link", name="Left wing, closing joint").first.click()
+    settled(page)
+    page.locator("main").evaluate("main => main.scrollTo(0, 620)")
+    shoot("gate")
 
 
 if __name__ == "__main__":

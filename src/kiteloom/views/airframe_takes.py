@@ -47,7 +47,9 @@ def airframe_takes(uow: UnitOfWork, now: datetime, airframe_id: str, assembly_id
         if not _finished(shop, StepId(part.id, job.key, supply.step).key)
     ]
     lacks = [f"{part.name}: {'; '.join(job.cant)}" for part in parts for job in part.jobs if job.cant]
-    lacks += [f"{part.name}: it has no job yet" for part in parts if not part.jobs]
+    tied = {face.part_id for part in parts if part.ties is not None for face in part.ties.faces}
+    # A fitting that joints tie is bought or made as it is.
+    lacks += [f"{part.name}: it has no job yet" for part in parts if not part.jobs and part.id not in tied]
     choices = [Choice(row.id, row.name) for row in rows]
     return AirframeTakes(of, choices, _mixes(parts, shop), supply_figures(used), lacks)
 

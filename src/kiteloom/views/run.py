@@ -69,6 +69,10 @@ class RunSheet:
     """That more of it is still to mix, by what was computed."""
     people: list[Choice]
     """Who may look as well."""
+    clamped: bool
+    """Whether clamps or a bag must be on while the cup can be used."""
+    then: list[Choice]
+    """The joint that is worked with the same cup next: its part, and what it is called; with its step after a slash."""
 
 
 def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> RunSheet:
@@ -84,7 +88,8 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
     codes = codes_of(uow, part_id, shop.part(part_id).job_of(step_key).key)
     placed = shop.plan.by_key.get(step.key)
     need = shop.part(part_id).needs.get(step_key)
-    cups = [cup for cup in open_cups(uow, now) if (cup.part_id, cup.step_key) == (part_id, step_key)]
+    with_one_mix = _with_one_mix(shop, step.key)
+    cups = [cup for cup in open_cups(uow, now) if f"{cup.part_id}:{cup.step_key}" in with_one_mix]
     return RunSheet(
         part_id,
         step_key,
@@ -101,7 +106,28 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         [action for action in actions_of(shop, placed) if action.kind != "run"] if placed else [],
         _still(shop, step.key),
         [Choice(member.id, shop.names[member.id]) for member in shop.input.crew if member.id in shop.names],
+        bool(step.closed_by),
+        _then(shop, step.key),
     )
+
+
+def _with_one_mix(shop: ShopPlan, key: str) -> list[str]:
+    """A step and those before it that it shares one mix with, by their keys."""
+    found = [key]
+    while (placed := shop.plan.by_key.get(found[-1])) is not None:
+        before = next((link.step for link in placed.step.after if link.same_mix), None)
+        if before is None:
+            break
+        found.append(before)
+    return found
+
+
+def _then(shop: ShopPlan, key: str) -> list[Choice]:
+    return [
+        Choice(f"{placed.step.part}/{placed.step.in_part}", shop.names[placed.step.part])
+        for placed in shop.plan.placed
+        if placed.state == "to do" and any(link.same_mix and link.step == key for link in placed.step.after)
+    ]
 
 
 def _still(shop: ShopPlan, key: str) -> str:

@@ -12208,6 +12208,10 @@ export interface components {
             still: string;
             /** People */
             people: components["schemas"]["RunSheetOut.Choice"][];
+            /** Clamped */
+            clamped: boolean;
+            /** Then */
+            then: components["schemas"]["RunSheetOut.Choice"][];
         };
         /**
          * RunSheetOut

@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { useCallback, useEffect, useState } from 'react'
-import { useNavigate, useParams } from 'react-router'
+import { Link, useNavigate, useParams } from 'react-router'
 import { useTicking } from '@/api/changes'
 import { answer, client, type RunSheet } from '@/api/client'
 import { useShow, useUnitOf } from '@/app/formats'
@@ -199,6 +199,16 @@ export default function RunPage() {
                   {items[last]?.words.split(':')[0]}: {items[last]?.noted}.
                 </p>
               )}
+              {/* A sheet kept on this tablet may be of an earlier program. */}
+              {!here &&
+                (sheet.then ?? []).map((next) => (
+                  <p key={next.id} className="mt-6 text-xl">
+                    With the same cup next:{' '}
+                    <Link className="inline-flex min-h-11 items-center underline" to={`/run/${next.id}`}>
+                      {next.name}
+                    </Link>
+                  </p>
+                ))}
               {!here && sheet.still && (
                 <Notice tone="care" className="mt-6 text-xl">
                   {sheet.still}
@@ -261,7 +271,15 @@ function Meters({ sheet, done, of }: { sheet: RunSheet; done: number; of: number
         tone={over ? 'care' : undefined}
       />
       <Meter
-        name={left === null ? 'No cup is open' : left < 0 ? 'Cup gone off since' : 'Cup can be used for'}
+        name={
+          left === null
+            ? 'No cup is open'
+            : left < 0
+              ? 'Cup gone off since'
+              : sheet.clamped
+                ? 'All closed within'
+                : 'Cup can be used for'
+        }
         value={left === null ? '—' : countdown(Math.abs(left))}
         tone={left === null ? undefined : left < 0 ? 'stop' : left < 600 ? 'care' : undefined}
       />
