@@ -119,7 +119,7 @@ def test_twist_before_and_after_a_skin_says_what_moved_and_what_the_other_side_w
     read(shop, SKIN, 0, "-0.8", "-1.6", unit="°", check="twist", moment="after", crew_member_id=IMRE)
     found = check(shop, SKIN)
     assert [one["moment"] for one in found["readings"]] == ["before", "after"]
-    assert found["moved"].startswith("tip has moved by 0.40°, from -2.00° to -1.60°. A like skin on the other side")
+    assert found["moved"].startswith("Tip has moved by 0.40°, from -2.00° to -1.60°. A like skin on the other side")
     # Off by 0, 0.2 and 0.4°: on one line, 0.4° in 7.2 m.
     assert "It twists 0.06° a metre; " in " ".join(found["readings"][1]["says"])
 

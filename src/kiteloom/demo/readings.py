@@ -28,10 +28,11 @@ class _Row:
     twice: bool = False
 
 
-_STATIONS = (("root", 0.0, 0.0), ("2.4 m", -0.7, 2.4), ("4.8 m", -1.4, 4.8), ("tip", -2.0, 7.2))
+_STATIONS = (("root", 0.0, 0.0), ("rib 6", -0.7, 2.4), ("rib 12", -1.4, 4.8), ("tip", -2.0, 7.2))
 TWIST = _Row("Left wing, lower skin", "Twist of the wing", "angle", "°", _STATIONS, 0.25, "skin-1/layup", twice=True)
 FLAP = _Row("Left flap, upper skin", "Trailing edge to the string", "straightness", "mm",
-            (("inner end", 0, 0.0), ("0.6 m", 0, 0.6), ("1.2 m", 0, 1.2), ("1.8 m", 0, 1.8), ("outer end", 0, 2.3)),
+            (("inner end", 0, 0.0), ("second hinge", 0, 0.6), ("middle", 0, 1.2), ("fourth hinge", 0, 1.8),
+             ("outer end", 0, 2.3)),
             1.0, "skin-1/peel")  # fmt: skip
 RIBS = _Row("Left wing, aft ribs", "Rib spacing", "spacing", "mm",
             tuple((f"{n} to {n + 1}", 400.0, None) for n in range(1, 7)), 1.0)  # fmt: skip
@@ -63,4 +64,9 @@ def read_so_far(uow: UnitOfWork, now: datetime) -> None:
                                                    stable_id("crew", who), happened_at=at), now)  # fmt: skip
     pulled = stable_id("demo", "measured", TWIST.name, "Left wing, lower skin", "after")
     why = "the kit allows half a degree; weights on the tip while the core beds"
-    rule(uow, pulled, Rule(stable_id("demo", "ruling"), "accept", stable_id("crew", "Imre"), why), now)
+    rule(
+        uow,
+        pulled,
+        Rule(stable_id("demo", "ruling"), "accept", stable_id("crew", "Imre"), why),
+        working_day(now, 2, "14:30"),
+    )

@@ -13,7 +13,6 @@ from kiteloom.core.base.quantities import show, system_of
 from kiteloom.core.build.recipe import Item
 from kiteloom.core.build.step import Step
 from kiteloom.core.build.vacuum import gauge_words
-from kiteloom.core.need.resin import ENOUGH_G
 from kiteloom.formats.run_sheet_pdf import run_sheet_page
 from kiteloom.store.models import DataSheet, Tick
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -132,7 +131,7 @@ def _then(shop: ShopPlan, key: str) -> list[Choice]:
 
 def _still(shop: ShopPlan, key: str) -> str:
     left = shop.left_g(key)
-    if left <= ENOUGH_G:
+    if left <= 0:
         return ""
     grams = show(left, "mass", shop.saying.units)
     return f"{grams} of it are still to mix, by what was computed. Was less taken, or is a cup not written down?"

@@ -122,7 +122,7 @@ def judged(check: Check, found: Sequence[float | None], units: UnitSystem = "met
     for row in wrong[:1]:
         off = row.off or 0.0
         much = "too much" if off > 0 else "too little"
-        says.append(f"{row.point.name}: {show(row.found or 0.0, shows, units)}, asked "
+        says.append(f"{row.point.name[:1].upper()}{row.point.name[1:]}: {show(row.found or 0.0, shows, units)}, asked "
                     f"{show(row.point.nominal, shows, units)}: {show(abs(off), shows, units)} {much}.")  # fmt: skip
     if len(wrong) > 1:
         says.append(f"{len(wrong)} of {len(rows)} places are out of tolerance; this one most.")
@@ -178,7 +178,7 @@ def moved_words(check: Check, before: Sequence[float | None], after: Sequence[fl
 
     >>> tip = Check("angle", (Point("tip", 0.0, 7.2),), -0.25, 0.25)
     >>> moved_words(tip, [0.1], [0.45], "metric").split(". ")[0]
-    'tip has moved by 0.35°, from 0.10° to 0.45°'
+    'Tip has moved by 0.35°, from 0.10° to 0.45°'
     """
     both = [
         (point, one, other)
@@ -189,10 +189,9 @@ def moved_words(check: Check, before: Sequence[float | None], after: Sequence[fl
         return ""
     point, one, other = max(both, key=lambda row: abs(row[2] - row[1]))
     shows = check.measure.shows
-    words = (
-        f"{point.name} has moved by {show(abs(other - one), shows, units)}, from {show(one, shows, units)} to "
-        f"{show(other, shows, units)}."
-    )
+    name = f"{point.name[:1].upper()}{point.name[1:]}"
+    was, is_ = show(one, shows, units), show(other, shows, units)
+    words = f"{name} has moved by {show(abs(other - one), shows, units)}, from {was} to {is_}."
     if check.kind == "angle" and abs(other - one) > 1e-9:
         words += (
             f" A like skin on the other side pulls back about as much (common practice): expect about "

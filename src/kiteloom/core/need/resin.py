@@ -9,7 +9,7 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked, asked_of
 
-#: Less than this still to mix is nothing to mix another cup for [g].
+#: Less than this still to mix is nothing to mix another cup for, where it is a small part of all [g].
 ENOUGH_G = 20.0
 
 #: What was taken is off by less than this share for scales and brushes alone (common practice) [-].
@@ -66,6 +66,17 @@ class Losses:
     def __post_init__(self) -> None:
         for name, (asked, _) in asked_of(Losses).items():
             asked.within(name, getattr(self, name))
+
+
+def worth_mixing(left_g: float, total_g: float) -> bool:
+    """Whether so much still to mix of so much in all is worth another cup.
+
+    A small joint takes less than what a layup may be short of.
+
+    >>> worth_mixing(15, 1200), worth_mixing(5, 6)
+    (False, True)
+    """
+    return left_g > min(ENOUGH_G, total_g / 4)
 
 
 def spread(on_g: float, losses: Losses, beside: float = 0.0) -> ResinNeed:

@@ -9,7 +9,6 @@ from sqlalchemy import select
 
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.quantities import show
-from kiteloom.core.need.resin import ENOUGH_G
 from kiteloom.core.plan.today import way_is_free
 from kiteloom.store.models import Batch, BatchNote, Photo
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -66,7 +65,7 @@ def other_uses(
             continue
         counted = step.in_part in part.needs
         left = shop.left_g(step.key)
-        if counted and left < ENOUGH_G:
+        if counted and left <= 0:
             continue
         free = way_is_free(shop.plan, placed, shop.now)
         if until is not None and not free and placed.begins > until:

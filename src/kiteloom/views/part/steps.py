@@ -14,7 +14,6 @@ from kiteloom.core.cure.figures import stage_figure
 from kiteloom.core.cure.glass import GlassTransition, full_in_reach
 from kiteloom.core.cure.post_cure import harden
 from kiteloom.core.cure.progress import HORIZON_MIN, CureTimes, Progress, cure_times, follow
-from kiteloom.core.need.resin import ENOUGH_G
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.placed import Placed
 from kiteloom.views.open_time import open_words
@@ -169,7 +168,7 @@ def words_of(shop: ShopPlan, placed: Placed) -> str:
     """When its work is, and from when to check it."""
     step, say = placed.step, shop.saying
     left = shop.left_g(step.key)
-    still = f", {show(left, 'mass', say.units)} of it still to mix" if left > ENOUGH_G else ""
+    still = f", {show(left, 'mass', say.units)} of it still to mix" if left > 0 else ""
     fact = shop.fact(step.key)
     if placed.state == "done":
         mixed = fact is not None and bool(fact.mixed)

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from kiteloom.core.base.quantities import show
-from kiteloom.core.need.resin import ENOUGH_G
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.plan.today import (
     first_thing,
@@ -85,5 +84,5 @@ def _then(shop: ShopPlan, placed: Placed) -> str:
         return ""
     grams = shop.left_g(placed.step.key)
     product = shop.parts[placed.step.part].product_of(placed.step.in_part)[1]
-    resin = f"It takes {show(grams, 'mass', shop.saying.units)} of {product}. " if grams > ENOUGH_G else ""
+    resin = f"It takes {show(grams, 'mass', shop.saying.units)} of {product}. " if grams > 0 else ""
     return f"{resin}Then check for “{placed.step.wait_stage}” from {shop.saying.at(placed.ready)}."

@@ -8,7 +8,6 @@ from kiteloom.core.base.calendar import moment_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
 from kiteloom.core.mix.ratio import masses
-from kiteloom.core.need.resin import ENOUGH_G
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.stores.fields import USES
 from kiteloom.core.stores.lots import too_little
@@ -37,7 +36,7 @@ def missing_words(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
 def _mix(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
     """That too little of its product is left; ``""`` when there is enough, or nobody counts it."""
     need, part = shop.left_g(placed.step.key), shop.parts[placed.step.part]
-    if need <= ENOUGH_G:
+    if need <= 0:
         return ""
     sheet_id, product = part.product_of(placed.step.in_part)
     lots = lots_of(uow, uow.get(DataSheet, sheet_id), moment_of(shop.now))

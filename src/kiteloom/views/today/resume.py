@@ -7,7 +7,6 @@ from datetime import datetime
 
 from kiteloom.core.base.calendar import day_words, minute_of, moment_of
 from kiteloom.core.base.quantities import show
-from kiteloom.core.need.resin import ENOUGH_G
 from kiteloom.store.models import Batch, DataSheet, Delivery, Lot, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import lot_view
@@ -63,7 +62,7 @@ def resume_card(uow: UnitOfWork, shop: ShopPlan) -> ResumeCard | None:
     half += [
         f"{p.step.name}, {shop.names[p.step.part]}: {show(left, 'mass', say.units)} of it were never mixed."
         for p in shop.plan.placed
-        if p.state == "done" and (left := shop.left_g(p.step.key)) > ENOUGH_G
+        if p.state == "done" and (left := shop.left_g(p.step.key)) > 0
     ]
     check = [
         f"{shop.plan.by_key[key].step.name}, {shop.names[key.partition(':')[0]]}: press its witness before going on."

@@ -16,6 +16,7 @@ from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.witness import Release
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.learned import Learned
+from kiteloom.core.need.resin import worth_mixing
 from kiteloom.core.plan.furnish import furnished
 from kiteloom.core.plan.input import Member, PlanInput, Station
 from kiteloom.core.plan.place import place
@@ -92,14 +93,17 @@ class ShopPlan:
         return self.parts[part_id]
 
     def left_g(self, key: str) -> float:
-        """Resin of a step still to mix [g]; 0 where none is computed, and once the step was said to be finished."""
+        """Resin of a step still worth mixing [g]; 0 where none is computed, and once it is said to be finished."""
         fact = self.fact(key)
         if fact is not None and fact.finished is not None:
             return 0.0
         part_id, _, local = key.partition(":")
         part = self.parts.get(part_id)
         need = part.needs.get(local) if part else None
-        return max(need.total_g - self.done.mixed_g.get(key, 0.0), 0.0) if need else 0.0
+        if need is None:
+            return 0.0
+        left = need.total_g - self.done.mixed_g.get(key, 0.0)
+        return left if worth_mixing(left, need.total_g) else 0.0
 
     def air_of(self, name: str) -> ShopTemperature:
         """An air by name: of a part that was moved or read, of a zone with stations, else the shop's."""

@@ -44,8 +44,8 @@ function Hub({ view, onChoose }: { view: AirframeView; onChoose: (id: string) =>
   const placed = parts.filter((part) => part.in_plan.length > 0)
   return (
     <div className="mx-auto flex max-w-6xl flex-col gap-6 p-6 max-sm:p-4">
-      <div className="flex flex-wrap items-center gap-x-6 gap-y-2">
-        <div className="min-w-0 flex-1 basis-72">
+      <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
+        <div className="min-w-0 flex-1 basis-64">
           <h1 className="font-semibold text-3xl">{view.project}</h1>
           <p className="text-lg">
             <LeftWords left={view.left} none="Nothing is left to do." />
