@@ -265,3 +265,25 @@ def picture():
     out = io.BytesIO()
     Image.new("RGB", (4, 4)).save(out, "PNG")
     return out.getvalue()
+
+
+def test_a_gauge_that_reads_more_than_the_air_presses_at_this_height_is_questioned(shop):
+    version = shop.get("/shop")["version"]
+    high = {"scale_unit": "g", "above_sea": {"text": "1500", "unit": "m"}}
+    far = {**high, "above_sea": {"text": "9000", "unit": "m"}}
+    refused = shop.refused("PATCH", "/shop", {"version": version, "bench": far})
+    assert "the height above the sea is 9000 m; it can't be above 6000 m" in refused["detail"]
+    shop.ask("PATCH", "/shop", {"version": version, "bench": high})
+    assert shop.get("/shop")["above_sea"] == "1500.0 m"
+    part = shop.part(SKIN)
+    tick = {
+        "id": "v",
+        "part_id": part,
+        "step_key": "skin-2/layup",
+        "item": "vacuum",
+        "gauge": {"text": "950", "unit": "mbar"},
+    }
+    shop.ask("POST", "/ticks", {"ticks": [tick]}, 201)
+    sheet = shop.get(f"/run-sheet?part_id={part}&step_key=skin-2/layup")
+    noted = next(item["noted"] for item in sheet["items"] if item["key"] == "vacuum")
+    assert noted == "gauge 950 mbar; more than the 846 mbar there can be at this height: is the gauge right?"

@@ -12,7 +12,7 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show, system_of
 from kiteloom.core.build.recipe import Item
 from kiteloom.core.build.step import Step
-from kiteloom.core.build.vacuum import gauge_words
+from kiteloom.core.build.vacuum import beyond_words, gauge_words
 from kiteloom.formats.run_sheet_pdf import run_sheet_page
 from kiteloom.store.models import DataSheet, Tick
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -153,6 +153,8 @@ def _item(shop: ShopPlan, item: Item, ticks: Mapping[str, Tick]) -> ItemView:
         # With the pump shut off it is held against what it read before.
         before = ticks[ON].mbar if item.key != ON and ON in ticks else None
         noted.append(gauge_words(tick.mbar, before, shop.saying.units))
+        beyond = beyond_words(tick.mbar, shop.above_sea_m, shop.saying.units) if shop.above_sea_m is not None else ""
+        noted += [beyond] if beyond else []
     if tick is not None and tick.moisture_pct is not None:
         noted.append(f"{tick.moisture_pct:g} % moisture")
     at = tick.happened_at if tick is not None else None

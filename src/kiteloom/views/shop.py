@@ -18,7 +18,7 @@ from kiteloom.workshop.base.shop import the_shop, units_of, week_of, zone_at
 class ShopView:
     """The shop as its settings sheet shows it: its hours as seven lines of text, Monday first.
 
-    ``scale_step`` and ``largest_cup`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
+    ``scale_step``, ``largest_cup`` and ``above_sea`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
     """
 
     name: str
@@ -30,6 +30,7 @@ class ShopView:
     scale_unit: Literal["g", "oz"]
     scale_step: str
     largest_cup: str
+    above_sea: str
     assumed: str
     clock: Clock
     dates: Dates
@@ -59,7 +60,8 @@ def shop_view(uow: UnitOfWork) -> ShopView:
     """Read the settings."""
     shop = the_shop(uow)
     units = units_of(uow)
-    said = {key: show(grams, "scale", units) for key, grams in shop.bench.items() if key != "scale_unit"}
+    said = {key: show(grams, "scale", units) for key, grams in shop.bench.items() if key.endswith("_g")}
+    high = shop.bench.get("above_sea_m")
     step, cup = show(SCALE_STEP_G, "scale", units), show(LARGEST_CUP_G, "mass", units)
     return ShopView(
         shop.name,
@@ -71,6 +73,7 @@ def shop_view(uow: UnitOfWork) -> ShopView:
         "oz" if units.endswith("oz") else "g",
         said.get("scale_step_g", ""),
         said.get("largest_cup_g", ""),
+        show(high, "run", units) if high is not None else "",
         f"Left empty, a scale that can be read says its own step, any other is taken to show {step}; "
         f"and no cup is planned above {cup} (common practice: a bigger one gets hot before it is used up).",
         cast(Clock, shop.clock),

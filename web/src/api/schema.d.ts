@@ -9133,7 +9133,7 @@ export interface components {
          * ShopView
          * @description The shop as its settings sheet shows it: its hours as seven lines of text, Monday first.
          *
-         *     ``scale_step`` and ``largest_cup`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
+         *     ``scale_step``, ``largest_cup`` and ``above_sea`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
          */
         "ShopViewOut.ShopView": {
             /** Name */
@@ -9160,6 +9160,8 @@ export interface components {
             scale_step: string;
             /** Largest Cup */
             largest_cup: string;
+            /** Above Sea */
+            above_sea: string;
             /** Assumed */
             assumed: string;
             /**
@@ -9177,12 +9179,12 @@ export interface components {
          * ShopViewOut
          * @description The shop as its settings sheet shows it: its hours as seven lines of text, Monday first.
          *
-         *     ``scale_step`` and ``largest_cup`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
+         *     ``scale_step``, ``largest_cup`` and ``above_sea`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
          */
         ShopViewOut: components["schemas"]["ShopViewOut.ShopView"];
         /**
          * BenchFacts
-         * @description The shop's own scale and cups, as typed: an empty text is what nobody said.
+         * @description The shop's own scale and cups, and how high it stands, as typed: an empty text is what nobody said.
          */
         "EditShopIn.BenchFacts": {
             /**
@@ -9194,6 +9196,8 @@ export interface components {
             scale_step?: components["schemas"]["EditShopIn.Typed"] | null;
             /** @default null */
             largest_cup?: components["schemas"]["EditShopIn.Typed"] | null;
+            /** @default null */
+            above_sea?: components["schemas"]["EditShopIn.Typed"] | null;
         };
         /**
          * EditShop

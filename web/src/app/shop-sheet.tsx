@@ -34,11 +34,19 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
   const [week, setWeek] = useState(shop.week)
   const [closed, setClosed] = useState(shop.closed)
   const [day, setDay] = useState('')
-  const [bench, setBench] = useState({ step: shop.scale_step, cup: shop.largest_cup })
+  const [bench, setBench] = useState({ step: shop.scale_step, cup: shop.largest_cup, high: shop.above_sea })
+  const up = useUnitOf()('run')
   const change = (body: Partial<ShopEdit>) =>
     edit.save((version) => answer(client.PATCH('/api/v1/shop', { body: { version, ...body } })))
-  const saveBench = (scale_unit: 'g' | 'oz', { step, cup } = bench) =>
-    change({ bench: { scale_unit, scale_step: { text: step, unit }, largest_cup: { text: cup, unit } } })
+  const saveBench = (scale_unit: 'g' | 'oz', { step, cup, high } = bench) =>
+    change({
+      bench: {
+        scale_unit,
+        scale_step: { text: step, unit },
+        largest_cup: { text: cup, unit },
+        above_sea: { text: high, unit: up },
+      },
+    })
   const saveClosed = (days: string[]) => {
     setClosed(days)
     void change({ closed: days })
@@ -48,7 +56,7 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
     <div className="flex flex-col gap-6">
       <EditProblem
         edit={edit}
-        shownInFields={['scale_step', 'largest_cup', ...week.map((_, n) => `week.${n}`)]}
+        shownInFields={['scale_step', 'largest_cup', 'above_sea', ...week.map((_, n) => `week.${n}`)]}
       />
       <div className="flex items-end gap-3">
         <TextField label="The shop’s name" value={name} onChange={setName} className="flex-1" />
@@ -109,10 +117,17 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
             problem={problems.largest_cup}
             onChange={(cup) => setBench({ ...bench, cup })}
           />
+          <TextField
+            label="Above the sea"
+            unit={/[a-z]/i.test(bench.high) ? undefined : up}
+            value={bench.high}
+            problem={problems.above_sea}
+            onChange={(high) => setBench({ ...bench, high })}
+          />
         </div>
         <p className="text-soft">{shop.assumed}</p>
         <Button quiet onClick={() => void saveBench(shop.scale_unit)}>
-          Keep the scale and the cups
+          Keep the scale, the cups and the height
         </Button>
       </fieldset>
       <OneOf

@@ -123,6 +123,20 @@ def fasteners(
     )
 
 
+#: A 100° head is wider than its shank by so much (common practice) [-].
+_HEAD = 1.9
+
+
+def countersink_leaves_mm(diameter_mm: float, thickness_mm: float) -> float:
+    """What a countersink for a 100° head leaves of the sheet it is cut into [mm]; below 0 it goes through.
+
+    >>> round(countersink_leaves_mm(3.2, 0.8), 2)
+    -0.41
+    """
+    deep = (_HEAD - 1) / 2 * diameter_mm / math.tan(math.radians(50))
+    return thickness_mm - deep
+
+
 def spread(span_mm: float, edge_mm: float, widest_mm: float) -> Row:
     """A row over a span, first and last an edge distance from its ends, at equal pitch, as few as keep within a pitch.
 

@@ -13,7 +13,7 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show, system_of
 from kiteloom.core.build.bond_line import SQUEEZE_OUT, Gap, GlueLine, fillet_g, line_g, thickness_mm, too_wide
 from kiteloom.core.build.faces import barrier_between, moisture_says, treatments
-from kiteloom.core.build.fasteners import Fasteners
+from kiteloom.core.build.fasteners import Fasteners, countersink_leaves_mm
 from kiteloom.core.build.recipe import Task
 from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.formats.fastener_strip import strip_page
@@ -275,7 +275,15 @@ def _fasteners(row: Joint | None, task: Task[GlueLine] | None, units: UnitSystem
         return FastenersView(True, fields, [], [CheckSaid(f"{refused.sentence[:1].upper()}{refused.sentence[1:]}.",
                                                           holds=False)])  # fmt: skip
     assert found is not None
-    return FastenersView(True, fields, _row_words(found, units), [CheckSaid(one.says, one.ok) for one in found.checks])
+    checks = [CheckSaid(one.says, one.ok) for one in found.checks]
+    if says.get("countersunk"):
+        leaves = countersink_leaves_mm(says["diameter_mm"], says["one_mm"])
+        left = show(max(leaves, 0.0), "thickness", units)
+        checks.append(CheckSaid(
+            f"The countersink leaves {left} of the first side." if leaves > 0 else
+            "The countersink goes through the first side and leaves a knife edge: dimple it, or take a thicker one.",
+            leaves > 0))  # fmt: skip
+    return FastenersView(True, fields, _row_words(found, units), checks)
 
 
 def _row_words(found: Fasteners, units: UnitSystem) -> list[str]:

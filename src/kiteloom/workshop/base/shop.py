@@ -98,11 +98,12 @@ MOST_CLOSED = 400
 
 @dataclass(frozen=True)
 class BenchFacts:
-    """The shop's own scale and cups, as typed: an empty text is what nobody said."""
+    """The shop's own scale and cups, and how high it stands, as typed: an empty text is what nobody said."""
 
     scale_unit: str = "g"
     scale_step: Typed | None = None
     largest_cup: Typed | None = None
+    above_sea: Typed | None = None
 
 
 @dataclass(frozen=True)
@@ -161,7 +162,7 @@ def edit_shop(uow: UnitOfWork, order: EditShop, now: datetime) -> None:
             shop.closed = days
     if order.bench is not None:
         shop.bench = _bench_typed(order.bench)
-        words.append("the scale and the largest cup")
+        words.append("the scale, the largest cup and the height")
     if words:
         uow.edited(shop, words, now, "shop")
 
@@ -178,6 +179,10 @@ def _bench_typed(order: BenchFacts) -> dict[str, Any]:
         if typed is not None and typed.text.strip():
             field = key.removesuffix("_g")
             found[key] = between(field, typed.read("mass", field), low, high, unit="g", name=name)
+    high_up = order.above_sea
+    if high_up is not None and high_up.text.strip():
+        found["above_sea_m"] = between("above_sea", high_up.read("length", "above_sea"), -500, 6000, unit="m",
+                                       name="the height above the sea")  # fmt: skip
     return found
 
 

@@ -68,6 +68,8 @@ class ShopPlan:
     uses_learned: bool
     served: frozenset[str]
     """The kinds of station there are."""
+    above_sea_m: float | None
+    """How high the shop stands, where that was said."""
     unsigned: frozenset[str]
     """Closings that nobody has looked at and signed, by their steps."""
     heated: Mapping[str, tuple[float, float]]
@@ -224,6 +226,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         known,
         bool(used),
         frozenset(asked),
+        shop.bench.get("above_sea_m"),
         unsigned(uow, found, done.facts),
         {part_id: heat_ends(uow, part_id) for part_id in {row.part_id for row in heatings(uow)}},
     )

@@ -5,6 +5,7 @@ import { answer, type ChecksView, type CheckView, client, newId, Problem } from 
 import { Button } from '@/ui/button'
 import { Keypad } from '@/ui/keypad'
 import { Notice } from '@/ui/notice'
+import { TextField } from '@/ui/text-field'
 
 type Props = {
   check: CheckView
@@ -19,6 +20,7 @@ export function ReadCheck({ check, moment, view, onClose }: Props) {
   const [id] = useState(newId)
   const [at, setAt] = useState(0)
   const [who, setWho] = useState('')
+  const [note, setNote] = useState('')
   const [texts, setTexts] = useState<string[]>(() => check.places.map(() => ''))
   const [problem, setProblem] = useState<Problem | null>(null)
   const place = check.places[at]
@@ -33,6 +35,7 @@ export function ReadCheck({ check, moment, view, onClose }: Props) {
         moment,
         sure,
         crew_member_id: who || null,
+        note,
         values: texts.map((one) => ({ text: one, unit: check.unit })),
       }
       const params = { path: { part_id: view.part_id } }
@@ -142,6 +145,12 @@ export function ReadCheck({ check, moment, view, onClose }: Props) {
             ))}
           </fieldset>
         </div>
+        <TextField
+          label={check.kind === 'torque' ? 'Its mark of paint, and how it is safetied' : 'Anything to note'}
+          value={note}
+          onChange={setNote}
+          className="order-last w-full"
+        />
         <Keypad text={text} sixteenths={check.sixteenths} signed={signed} onText={type} />
       </div>
       <div className="mt-auto flex gap-4">
