@@ -18,7 +18,8 @@ from kiteloom.workshop.base.shop import the_shop, units_of, week_of, zone_at
 class ShopView:
     """The shop as its settings sheet shows it: its hours as seven lines of text, Monday first.
 
-    ``scale_step``, ``largest_cup`` and ``above_sea`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
+    ``scale_step``, ``largest_cup`` and ``above_sea`` are text, ``""`` where nobody said; ``assumed`` says what
+    counts then.
     """
 
     name: str

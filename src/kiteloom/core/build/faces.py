@@ -149,7 +149,7 @@ def face_now(face: str, done: Sequence[tuple[str, float]], now: float, *, wet: b
     count, ready_at, state, amiss = 0, None, "bare", ""
     for key, at in done:
         if ready_at is not None and at > ready_at + stays:
-            count, ready_at = 0, None
+            count, ready_at, state = 0, None, "bare"
         if key == TOUCHED:
             count, ready_at, state, amiss = 0, None, "contaminated", ""
             continue
