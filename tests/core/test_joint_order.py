@@ -51,8 +51,8 @@ some = st.lists(st.sampled_from(PARTS), max_size=2, unique=True).map(tuple)
 
 
 @st.composite
-def puzzles(draw):
-    count = draw(st.integers(1, 6))
+def puzzles(draw, least=1, most=6):
+    count = draw(st.integers(least, most))
     names = [f"j{n}" for n in range(count)]
     rows = []
     for name in names:
@@ -80,6 +80,18 @@ def test_no_order_is_better_and_where_none_holds_the_fewest_joints_are_named(joi
     assert found.longest == worth(joints, order)[0]
     assert list(found.breaks) == [found.order[at - 1] for at in stops(joints, order)]
     assert [row.id for row in found.because] == list(found.order)
+
+
+@settings(max_examples=12, deadline=None)
+@given(puzzles(7, 7))
+def test_of_seven_joints_too_no_order_is_better(joints):
+    wanted = best(joints)
+    if wanted is None:
+        with pytest.raises(Refused, match="contradict"):
+            joint_order(joints)
+        return
+    found = joint_order(joints)
+    assert found.order == tuple(joints[n].id for n in wanted)
 
 
 def fewest(joints):

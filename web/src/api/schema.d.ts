@@ -9133,7 +9133,8 @@ export interface components {
          * ShopView
          * @description The shop as its settings sheet shows it: its hours as seven lines of text, Monday first.
          *
-         *     ``scale_step``, ``largest_cup`` and ``above_sea`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
+         *     ``scale_step``, ``largest_cup`` and ``above_sea`` are text, ``""`` where nobody said; ``assumed`` says what
+         *     counts then.
          */
         "ShopViewOut.ShopView": {
             /** Name */
@@ -9179,7 +9180,8 @@ export interface components {
          * ShopViewOut
          * @description The shop as its settings sheet shows it: its hours as seven lines of text, Monday first.
          *
-         *     ``scale_step``, ``largest_cup`` and ``above_sea`` are text, ``""`` where nobody said; ``assumed`` says what counts then.
+         *     ``scale_step``, ``largest_cup`` and ``above_sea`` are text, ``""`` where nobody said; ``assumed`` says what
+         *     counts then.
          */
         ShopViewOut: components["schemas"]["ShopViewOut.ShopView"];
         /**
@@ -17357,6 +17359,22 @@ export interface components {
          */
         PostCureTriedOut: components["schemas"]["PostCureTriedOut.PostCureTried"];
         /**
+         * FaceOfPart
+         * @description A face of it that a joint ties: which joint, where, and how it is, in words.
+         */
+        "PartHeadOut.FaceOfPart": {
+            /** Joint Id */
+            joint_id: string;
+            /** Joint */
+            joint: string;
+            /** Where */
+            where: string;
+            /** State */
+            state: string;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * HiddenJob
          * @description A job that was hidden, and can be put back.
          */
@@ -17459,6 +17477,8 @@ export interface components {
             hours: string;
             /** Care */
             care: string[];
+            /** Faces */
+            faces: components["schemas"]["PartHeadOut.FaceOfPart"][];
             /** Jobs */
             jobs: components["schemas"]["PartHeadOut.JobHead"][];
             /** Hidden */
@@ -21107,6 +21127,13 @@ export interface components {
         "ChecksViewOut.ChecksView": {
             /** Part Id */
             part_id: string;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][][];
+            /** Loft */
+            loft: boolean;
             /** Shared */
             shared: string[];
             /** Checks */
@@ -21187,6 +21214,11 @@ export interface components {
             at: string;
             /** At M */
             at_m: number | null;
+            /** Mark */
+            mark: [
+                number,
+                number
+            ] | null;
         };
         /**
          * ReadingView

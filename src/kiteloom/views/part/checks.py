@@ -7,13 +7,18 @@ from dataclasses import dataclass
 from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.build.checks import MEASURES, judged, moved_words
+from kiteloom.core.shape.flat import Shape
+from kiteloom.core.shape.loft import Ring
+from kiteloom.core.shape.section import Point
 from kiteloom.store.models import CrewMember, Measured, Part, PartCheck
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.build.checks import check_of, checks_by_design
+from kiteloom.workshop.build.jobs import hand_of
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.measured import Moment, last_of, measured_rows, rulings
+from kiteloom.workshop.shape.shapes import form_of
 
 
 @dataclass(frozen=True)
@@ -25,6 +30,8 @@ class PlaceView:
     asked: str
     at: str
     at_m: float | None
+    mark: Point | None
+    """Where that is on the part's outline [m]."""
 
 
 @dataclass(frozen=True)
@@ -101,6 +108,8 @@ class ChecksView:
     """The checks of a part, and what is needed to say another."""
 
     part_id: str
+    outline: tuple[Ring, ...]
+    loft: bool
     shared: list[str]
     checks: list[CheckView]
     away: list[Choice]
@@ -124,10 +133,13 @@ def checks_view(uow: UnitOfWork, part_id: str) -> ChecksView:
     names = {step.key: step.name for step in built.steps}
     rows = checks_by_design(uow).get(part.design_id, [])
     hidden = [row for row in uow.all(PartCheck, PartCheck.name) if row.design_id == part.design_id and row.hidden_at]
+    form = form_of(part.design.shape) if part.design.shape is not None else None
     return ChecksView(
         part_id,
+        form.outline(hand_of(part)) if form is not None else (),
+        form is not None and form.kind == "loft",
         [one.name for one in others],
-        [_check(uow, row, part, others, names, units) for row in rows],
+        [_check(uow, row, part, form, others, names, units) for row in rows],
         [Choice(row.id, row.name) for row in hidden],
         [KindView(kind, one.asked.label, one.asked.unit_for(units)) for kind, one in MEASURES.items()],
         [Choice(key, name) for key, name in names.items()],
@@ -137,7 +149,13 @@ def checks_view(uow: UnitOfWork, part_id: str) -> ChecksView:
 
 
 def _check(
-    uow: UnitOfWork, row: PartCheck, part: Part, others: list[Part], names: dict[str, str], units: UnitSystem
+    uow: UnitOfWork,
+    row: PartCheck,
+    part: Part,
+    form: Shape | None,
+    others: list[Part],
+    names: dict[str, str],
+    units: UnitSystem,
 ) -> CheckView:
     check, asked, shows = check_of(row), MEASURES[row.kind].asked, MEASURES[row.kind].shows
     mine = measured_rows(uow).get((part.id, row.id), [])
@@ -165,7 +183,8 @@ def _check(
         row.twice,
         [
             PlaceView(point.name, _bare(asked.text(point.nominal, units), unit), show(point.nominal, shows, units),
-                      show(point.at_m, "length", units) if point.at_m is not None else "", point.at_m)
+                      show(point.at_m, "length", units) if point.at_m is not None else "", point.at_m,
+                      _mark(form, point.at_m, part))
             for point in check.points
         ],
         [_reading(uow, row, reading, units) for reading in last],
@@ -173,6 +192,13 @@ def _check(
         moved_words(check, last[0].values, last[1].values, units) if both else "",
         beside,
     )  # fmt: skip
+
+
+def _mark(form: Shape | None, at_m: float | None, part: Part) -> Point | None:
+    """Where a place lies on the part's outline [m]; None where nothing is drawn, or it lies beyond."""
+    if form is None or at_m is None or form.span_m <= 0 or at_m > form.span_m * 1.02:
+        return None
+    return form.point(min(at_m / form.span_m, 1.0), 0.5, hand_of(part))
 
 
 def _bare(text: str, unit: str) -> str:

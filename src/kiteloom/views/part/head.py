@@ -21,6 +21,7 @@ from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.job_edits import name_of
 from kiteloom.workshop.build.jobs import BuiltJob, job_row, parts_of_job
 from kiteloom.workshop.build.parts import BuiltPart, built_part
+from kiteloom.workshop.log.faces import faces_of
 from kiteloom.workshop.log.hinges import balance_care, hinge_readings
 from kiteloom.workshop.log.hours import hours_in, hours_so_far
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
@@ -66,6 +67,17 @@ class WayView:
 
 
 @dataclass(frozen=True)
+class FaceOfPart:
+    """A face of it that a joint ties: which joint, where, and how it is, in words."""
+
+    joint_id: str
+    joint: str
+    where: str
+    state: str
+    sentence: str
+
+
+@dataclass(frozen=True)
 class PartHead:
     """Who a part is: its name, what it shares its design and shape with, and its jobs in order.
 
@@ -95,6 +107,7 @@ class PartHead:
     sentence: str
     hours: str
     care: list[str]
+    faces: list[FaceOfPart]
     jobs: list[JobHead]
     hidden: list[HiddenJob]
     ways: list[WayView]
@@ -135,10 +148,26 @@ def part_head(uow: UnitOfWork, part_id: str, now: datetime) -> PartHead:
         sentence,
         hours_in(hours_so_far(uow, now).by_part.get(part_id, {}), names),
         [*care_of_part(uow, part_id, now), *(_balance(uow, built) if design.hinge else [])],
+        _faces(uow, part_id, shop, now),
         [_job_head(uow, part, job, shop) for job in built.jobs],
         [HiddenJob(row.id, row.key, name_of(row), row.version) for row in rows if row.hidden_at is not None],
         [WayView(recipe.key, recipe.name, recipe.about, fits_shape(recipe, form)) for recipe in RECIPES],
     )
+
+
+def _faces(uow: UnitOfWork, part_id: str, shop: ShopPlan | None, now: datetime) -> list[FaceOfPart]:
+    """The faces of a part that joints tie and have not bonded yet."""
+    if shop is None:
+        return []
+    minute, found = minute_of(now), []
+    for joint in shop.parts.values():
+        if joint.ties is None or joint.bond in shop.done.facts:
+            continue
+        for tied, face in zip(joint.ties.faces, faces_of(uow, joint, minute), strict=False):
+            if tied.part_id == part_id:
+                words = face.now.words(shop.saying.at)
+                found.append(FaceOfPart(joint.id, joint.name, tied.where, face.now.state, words))
+    return found
 
 
 def _balance(uow: UnitOfWork, built: BuiltPart) -> list[str]:

@@ -100,8 +100,61 @@ function Gate({ view }: { view: GateView }) {
       {!fixed && <More view={view} problem={said('add') || said('list')} onNote={note} />}
       <Sign view={view} problem={said('sign') || said('reopen')} onNote={note} />
       <Inspector view={view} problem={said('asked') || said('seen')} onNote={note} />
+      {view.lists.length > 0 && <NextTime view={view} />}
       <p className="text-soft text-sm">{view.caution}</p>
     </div>
+  )
+}
+
+/** What is regretted once it is shut goes on the shop's list, for the next one. */
+function NextTime({ view }: { view: GateView }) {
+  const refresh = useRefresh()
+  const [text, setText] = useState('')
+  const [list, setList] = useState(view.lists[0]?.id ?? '')
+  const [said, setSaid] = useState<{ failed: boolean; words: string } | null>(null)
+  const keep = async () => {
+    const mine = view.lists.find(({ id }) => id === list)
+    if (!mine) return
+    const { id, version, name, lines } = mine
+    try {
+      await answer(
+        client.POST('/api/v1/gate-lists', { body: { id, version, name, lines: [...lines, text] } }),
+      )
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      setSaid({ failed: true, words: error.message })
+      return
+    }
+    setSaid({ failed: false, words: `On the list “${name}” from now on.` })
+    setText('')
+    await refresh()
+  }
+  return (
+    <section aria-label="Next time" className="flex flex-col gap-3 border-line border-t-2 pt-4">
+      <h2 className="font-semibold text-xl">Next time, before closing…</h2>
+      <div className="flex flex-wrap items-end gap-3">
+        <TextField
+          label="What was missed, or nearly"
+          value={text}
+          onChange={setText}
+          className="flex-1 basis-72"
+        />
+        {view.lists.length > 1 && (
+          <div className="w-64">
+            <Pick
+              label="On the list"
+              value={list}
+              choices={view.lists.map(({ id, name }) => ({ value: id, name }))}
+              onChange={setList}
+            />
+          </div>
+        )}
+        <Button quiet disabled={!text.trim()} onClick={() => void keep()}>
+          Put it on the list
+        </Button>
+      </div>
+      {said && <Notice tone={said.failed ? 'stop' : 'ready'}>{said.words}</Notice>}
+    </section>
   )
 }
 

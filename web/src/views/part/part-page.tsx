@@ -97,6 +97,28 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
             </Notice>
           ))}
         </div>
+        {head.faces.length > 0 && (
+          <details className="w-full pb-2">
+            <summary className="min-h-11 cursor-pointer content-center">
+              {head.faces.length === 1
+                ? 'One face of it is to be glued'
+                : `${head.faces.length} faces of it are to be glued`}
+            </summary>
+            <ul className="flex flex-col gap-1">
+              {head.faces.map((face) => (
+                <li key={face.joint_id}>
+                  <Link
+                    className="inline-flex min-h-11 items-center underline"
+                    to={`/part/${face.joint_id}/joint`}
+                  >
+                    {face.joint}
+                  </Link>
+                  {face.where && <span className="text-soft">, {face.where}</span>}: {face.sentence}.
+                </li>
+              ))}
+            </ul>
+          </details>
+        )}
         <div className="flex flex-wrap items-end gap-x-3">
           <Button quiet className="mb-2" onClick={() => setOpen(true)}>
             This part…

@@ -6,6 +6,7 @@ import { Button } from '@/ui/button'
 import { Keypad } from '@/ui/keypad'
 import { Notice } from '@/ui/notice'
 import { TextField } from '@/ui/text-field'
+import { Planform } from '@/weave/planform'
 
 type Props = {
   check: CheckView
@@ -50,6 +51,8 @@ export function ReadCheck({ check, moment, view, onClose }: Props) {
     await refresh()
     onClose()
   }
+  // Where to measure: the place one is at, on the part's own outline.
+  const marks = place?.mark ? [{ at: place.mark, name: String(at + 1) }] : []
   const wrong = problem?.fields[`values.${at}`]
   return (
     <div
@@ -144,13 +147,22 @@ export function ReadCheck({ check, moment, view, onClose }: Props) {
               </button>
             ))}
           </fieldset>
+          <TextField
+            label={check.kind === 'torque' ? 'Its mark of paint, and how it is safetied' : 'Anything to note'}
+            value={note}
+            onChange={setNote}
+            className="mt-3"
+          />
+          {marks.length > 0 && (
+            <Planform
+              outline={view.outline}
+              ends={view.loft}
+              marks={marks}
+              deepest={80}
+              className="mt-3 w-full"
+            />
+          )}
         </div>
-        <TextField
-          label={check.kind === 'torque' ? 'Its mark of paint, and how it is safetied' : 'Anything to note'}
-          value={note}
-          onChange={setNote}
-          className="order-last w-full"
-        />
         <Keypad text={text} sixteenths={check.sixteenths} signed={signed} onText={type} />
       </div>
       <div className="mt-auto flex gap-4">
