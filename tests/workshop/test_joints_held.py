@@ -1,10 +1,11 @@
 """Joints beside all else: taken out, in a file, in bench mode with one cup, in Today, in the plan of another shop."""
 
 import json
-from datetime import timedelta
+from datetime import datetime, timedelta
 
 import pytest
 from tests.conftest import MORNING, Shop, key_of
+from tests.workshop.test_checks_and_gates import picture
 from tests.workshop.test_joints import (
     ARM,
     BUSH,
@@ -141,6 +142,27 @@ def test_in_bench_mode_the_cup_of_one_joint_counts_down_for_the_next_that_is_wor
     assert sheet(nose, TUBE_IN)["use_by"] is not None
     rows = [row["words"] for row in nose.get("/bench")["open"]] if "open" in nose.get("/bench") else []
     assert all("Heron" in words for words in rows)
+
+
+def test_a_joint_that_is_together_counts_down_to_its_setting_and_has_its_photograph(nose):  # noqa: F811
+    part = nose.part(BUSH)
+    assert sheet(nose, BUSH)["sets_at"] is None
+    work = {"id": "w", "part_id": part, "step_key": "bond", "kind": "start", "crew": [ODILE], "note": "looked at again"}
+    nose.ask("POST", "/work", work, 201)
+    assert sheet(nose, BUSH)["sets_at"] is None  # nothing is mixed yet
+    batch = mixed(nose, BUSH)["id"]
+    found = sheet(nose, BUSH)
+    hours = (datetime.fromisoformat(found["sets_at"]) - MORNING).total_seconds() / 3600
+    # Its sheet: 2.5 h at 23 °C, 5 h at 15; the shop has about 17.
+    assert 2.5 < hours < 5
+    assert (found["batch_id"], found["photos"]) == (batch, [])
+    sent = nose.client.put(f"/api/v1/batches/{batch}/photos/p1", data=picture(), content_type="image/png")
+    assert sent.status_code == 201
+    assert sheet(nose, BUSH)["photos"] == ["p1"]
+    nose.clock.at += timedelta(hours=6)
+    assert sheet(nose, BUSH)["sets_at"] is None
+    layup = nose.get(f"/run-sheet?part_id={nose.part('Left wing, lower skin')}&step_key=core/bed")
+    assert layup["sets_at"] is None  # a core that is bedded is no joint
 
 
 def test_a_small_joint_is_worth_a_cup_and_enough_is_enough(nose):  # noqa: F811

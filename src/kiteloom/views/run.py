@@ -7,26 +7,31 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
 
+from sqlalchemy import select
+
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show, system_of
 from kiteloom.core.build.recipe import Item
 from kiteloom.core.build.step import Step
 from kiteloom.core.build.vacuum import beyond_words, gauge_words
+from kiteloom.core.plan.placed import Placed
 from kiteloom.formats.run_sheet_pdf import run_sheet_page
-from kiteloom.store.models import DataSheet, Tick
+from kiteloom.store.models import DataSheet, Photo, Tick
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.actions import Action, actions_of
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of
-from kiteloom.workshop.build.parts import built_part
+from kiteloom.workshop.build.parts import BuiltPart, built_part
 from kiteloom.workshop.cut.codes import PieceCode, codes_of, pieces_words
 from kiteloom.workshop.log.faces import ticks_that_count
 from kiteloom.workshop.log.open_cups import open_cups
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.stores.sheets import resin_of
 
+#: The stage from which nothing is moved any more.
+SETS = "gel"
 #: The item at which the pump is on.
 ON = "vacuum"
 
@@ -70,6 +75,11 @@ class RunSheet:
     """Who may look as well."""
     clamped: bool
     """Whether clamps or a bag must be on while the cup can be used."""
+    sets_at: datetime | None
+    """When a joint that is together sets, at the temperature it has: its alignment is looked at once more before."""
+    batch_id: str
+    """The cup that is open for it: photographs belong to it."""
+    photos: list[str]
     then: list[Choice]
     """The joint that is worked with the same cup next: its part, and what it is called; with its step after a slash."""
 
@@ -106,6 +116,9 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         _still(shop, step.key),
         [Choice(member.id, shop.names[member.id]) for member in shop.input.crew if member.id in shop.names],
         bool(step.closed_by),
+        _sets_at(shop, shop.part(part_id), placed),
+        cups[0].batch_id if cups else "",
+        _photos(uow, cups[0].batch_id) if cups else [],
         _then(shop, step.key),
     )
 
@@ -119,6 +132,23 @@ def _with_one_mix(shop: ShopPlan, key: str) -> list[str]:
             break
         found.append(before)
     return found
+
+
+def _sets_at(shop: ShopPlan, part: BuiltPart, placed: Placed | None) -> datetime | None:
+    """When what holds a joint gels; None before it is mixed, after it has set, and for what is no joint."""
+    fact = shop.fact(placed.step.key) if placed is not None else None
+    if placed is None or placed.step.key != part.bond or fact is None or fact.mixed_at is None:
+        return None
+    cure = placed.cure
+    if cure is None or not cure.has(SETS):
+        return None
+    at = shop.plan.airs.reaches(cure, fact.mixed_at, cure.hours(SETS), placed.air)
+    return shop.saying.moment(at) if at is not None and at > shop.now else None
+
+
+def _photos(uow: UnitOfWork, batch_id: str) -> list[str]:
+    query = select(Photo.id).where(Photo.batch_id == batch_id).order_by(Photo.happened_at)
+    return list(uow.session.scalars(query))
 
 
 def _then(shop: ShopPlan, key: str) -> list[Choice]:

@@ -12216,6 +12216,12 @@ export interface components {
             people: components["schemas"]["RunSheetOut.Choice"][];
             /** Clamped */
             clamped: boolean;
+            /** Sets At */
+            sets_at: string | null;
+            /** Batch Id */
+            batch_id: string;
+            /** Photos */
+            photos: string[];
             /** Then */
             then: components["schemas"]["RunSheetOut.Choice"][];
         };

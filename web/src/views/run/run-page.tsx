@@ -8,8 +8,10 @@ import { useShow, useUnitOf } from '@/app/formats'
 import { Actions, useWork } from '@/app/work'
 import { Button, ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
+import { Photos } from '@/ui/photos'
 import { TextField } from '@/ui/text-field'
 import { ms } from '@/weave/time-scale'
+import { WarpSquare } from '@/weave/warp-square'
 import { ticked, useTicks } from './ticks'
 
 /** Bench mode: one instruction, one button, the grams and the time that are left. Works on without the shop. */
@@ -134,7 +136,7 @@ export default function RunPage() {
         <section className="flex min-h-0 flex-1 flex-col gap-4 p-6 max-sm:p-3">
           <Meters sheet={sheet} done={at < 0 ? items.length : at} of={items.length} />
           <div className="flex min-h-0 flex-1 items-center gap-10 overflow-y-auto max-sm:flex-col max-sm:items-start max-sm:gap-4">
-            {here?.warp && <Cloth warp={here.warp} woven={here.woven} />}
+            {here?.warp && <WarpSquare warp={here.warp} woven={here.woven} />}
             <div className="min-w-0">
               <h1
                 className="text-balance font-semibold text-5xl leading-tight max-sm:text-3xl"
@@ -199,6 +201,16 @@ export default function RunPage() {
                   {items[last]?.words.split(':')[0]}: {items[last]?.noted}.
                 </p>
               )}
+              {!here && sheet.sets_at && (
+                <p className="mt-6 font-semibold text-xl">
+                  Squeeze-out all round? Look at the alignment once more before it sets.
+                </p>
+              )}
+              {!here && sheet.batch_id && (
+                <div className="mt-4 flex flex-wrap items-center gap-3">
+                  <Photos of={`batches/${sheet.batch_id}`} photos={sheet.photos ?? []} name="this batch" />
+                </div>
+              )}
               {/* A sheet kept on this tablet may be of an earlier program. */}
               {!here &&
                 (sheet.then ?? []).map((next) => (
@@ -260,6 +272,7 @@ export default function RunPage() {
 function Meters({ sheet, done, of }: { sheet: RunSheet; done: number; of: number }) {
   const show = useShow()
   const now = useTicking()
+  const sets = done === of && sheet.sets_at ? Math.round((ms(sheet.sets_at) - now) / 1000) : null
   const left = sheet.use_by ? Math.round((ms(sheet.use_by) - now) / 1000) : null
   const over = sheet.budget_g > 0 && sheet.mixed_g > sheet.budget_g * 1.05
   return (
@@ -270,19 +283,23 @@ function Meters({ sheet, done, of }: { sheet: RunSheet; done: number; of: number
         value={show(sheet.mixed_g, 'mass')}
         tone={over ? 'care' : undefined}
       />
-      <Meter
-        name={
-          left === null
-            ? 'No cup is open'
-            : left < 0
-              ? 'Cup gone off since'
-              : sheet.clamped
-                ? 'All closed within'
-                : 'Cup can be used for'
-        }
-        value={left === null ? '—' : countdown(Math.abs(left))}
-        tone={left === null ? undefined : left < 0 ? 'stop' : left < 600 ? 'care' : undefined}
-      />
+      {sets !== null ? (
+        <Meter name="Sets in" value={countdown(Math.max(sets, 0))} tone={sets < 900 ? 'care' : undefined} />
+      ) : (
+        <Meter
+          name={
+            left === null
+              ? 'No cup is open'
+              : left < 0
+                ? 'Cup gone off since'
+                : sheet.clamped
+                  ? 'All closed within'
+                  : 'Cup can be used for'
+          }
+          value={left === null ? '—' : countdown(Math.abs(left))}
+          tone={left === null ? undefined : left < 0 ? 'stop' : left < 600 ? 'care' : undefined}
+        />
+      )}
     </dl>
   )
 }
@@ -304,43 +321,6 @@ function Meter({ name, value, tone }: { name: string; value: string; tone?: 'car
       <dt className="text-soft">{name}</dt>
       <dd className="font-semibold text-4xl tabular-nums max-sm:text-2xl">{value}</dd>
     </div>
-  )
-}
-
-/** The cloth with its warp as it lies on the part, the leading edge above. */
-function Cloth({ warp, woven }: { warp: [number, number] | number[]; woven: boolean }) {
-  const [side = 1, aft = 0] = warp
-  const lines = Array.from({ length: 13 }, (_, n) => (n - 6) * 24)
-  const line = (n: number, dx: number, dy: number) => (
-    <line
-      key={`${n} ${dx}`}
-      x1={130 - dy * n - dx * 400}
-      y1={130 + dx * n - dy * 400}
-      x2={130 - dy * n + dx * 400}
-      y2={130 + dx * n + dy * 400}
-      stroke="var(--woad)"
-      strokeWidth={dx === side ? 5 : 1.5}
-    />
-  )
-  return (
-    <svg
-      viewBox="0 0 260 290"
-      className="h-72 shrink-0 max-sm:h-28"
-      role="img"
-      aria-label="How its warp lies"
-    >
-      <clipPath id="cloth">
-        <rect width={260} height={260} />
-      </clipPath>
-      <rect width={260} height={260} fill="var(--panel)" stroke="var(--ink)" strokeWidth={3} />
-      <g clipPath="url(#cloth)">
-        {lines.map((n) => line(n, side, aft))}
-        {woven && lines.map((n) => line(n, -aft, side))}
-      </g>
-      <text x={130} y={284} textAnchor="middle" className="fill-soft text-[16px]">
-        leading edge above, thick: warp
-      </text>
-    </svg>
   )
 }
 
