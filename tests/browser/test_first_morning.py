@@ -109,6 +109,7 @@ def test_two_at_once_and_a_press_too_many_make_nothing_twice(empty, page, browse
     page.get_by_role("button", name="Somebody else too").click()
     page.get_by_label("Name 2").fill("Jonas")
     page.get_by_role("button", name="Welcome them").dblclick()
+    expect(page.get_by_role("heading", name="What stands in the shop?")).to_be_visible()  # both are kept
     expect(other.get_by_role("heading", name="What stands in the shop?")).to_be_visible()  # it hears of it
     people = empty.get("/api/v1/people")["people"]
     assert [(person["name"], person["skills"]) for person in people] == [("Ada", ["layup"]), ("Jonas", [])]
