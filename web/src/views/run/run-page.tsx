@@ -284,7 +284,11 @@ function Meters({ sheet, done, of }: { sheet: RunSheet; done: number; of: number
         tone={over ? 'care' : undefined}
       />
       {sets !== null ? (
-        <Meter name="Sets in" value={countdown(Math.max(sets, 0))} tone={sets < 900 ? 'care' : undefined} />
+        <Meter
+          name="Sets in"
+          value={sets >= 3600 ? hours(sets) : countdown(Math.max(sets, 0))}
+          tone={sets < 900 ? 'care' : undefined}
+        />
       ) : (
         <Meter
           name={
@@ -304,6 +308,7 @@ function Meters({ sheet, done, of }: { sheet: RunSheet; done: number; of: number
   )
 }
 
+const hours = (seconds: number) => `${Math.floor(seconds / 3600)} h ${Math.floor((seconds % 3600) / 60)} min`
 const countdown = (seconds: number) => `${Math.floor(seconds / 60)}:${String(seconds % 60).padStart(2, '0')}`
 
 function Meter({ name, value, tone }: { name: string; value: string; tone?: 'care' | 'stop' }) {
