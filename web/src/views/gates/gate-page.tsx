@@ -10,6 +10,7 @@ import { Notice } from '@/ui/notice'
 import { Photos } from '@/ui/photos'
 import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
+import { Who } from '@/ui/who'
 
 type Line = GateView['lines'][number]
 type Noted = { kind: 'add' | 'done' | 'not needed' | 'open' | 'sign' | 'reopen' | 'asked' | 'seen' | 'list' }
@@ -75,23 +76,7 @@ function Gate({ view }: { view: GateView }) {
         {work.said && <Notice tone={work.failed ? 'stop' : 'ready'}>{work.said}</Notice>}
         {view.state === 'signed' && <Actions actions={view.actions} work={work} />}
       </header>
-      <fieldset className="flex flex-wrap gap-2">
-        <legend className="mb-1 text-soft">Who you are</legend>
-        {view.people.map((person) => (
-          <button
-            key={person.id}
-            type="button"
-            aria-pressed={who === person.id}
-            onClick={() => setWho(who === person.id ? '' : person.id)}
-            className={clsx(
-              'min-h-12 border-2 px-4 text-lg',
-              who === person.id ? 'border-ink bg-ink font-semibold text-ground' : 'border-line bg-panel',
-            )}
-          >
-            {person.name}
-          </button>
-        ))}
-      </fieldset>
+      <Who label="Who you are" people={view.people} who={who} onWho={setWho} />
       <ul className="flex flex-col gap-2">
         {view.lines.map((line) => (
           <LineRow key={line.key} line={line} fixed={fixed} problem={said(line.key)} onNote={note} />

@@ -1,17 +1,21 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { useRefresh } from '@/api/changes'
-import { answer, type ChecksView, type CheckView, client, newId, Problem } from '@/api/client'
+import { answer, type ChecksView, type CheckView, client } from '@/api/client'
 import { useChecks } from '@/api/questions'
 import { Button } from '@/ui/button'
+import { Decide } from '@/ui/decide'
 import { Notice } from '@/ui/notice'
-import { Pick } from '@/ui/pick'
-import { TextField } from '@/ui/text-field'
 import { CheckRow } from '@/weave/check-row'
 import { CheckForm } from './check-form'
 import { ReadCheck } from './read-check'
 
 type Reading = CheckView['readings'][number]
+/** Out of tolerance: accepted with a name and a reason, to be mended, or to be done again. */
+const RULINGS = [
+  { kind: 'accept' as const, name: 'Accept it as it is' },
+  { kind: 'mend' as const, name: 'Mend it' },
+  { kind: 'redo' as const, name: 'Do it again' },
+]
 const WORD = { once: 'Found', before: 'Before', after: 'After' } as const
 
 /** What is read on a part against what is asked: on a keypad, before and after side by side, and decided where it is out. */
@@ -127,7 +131,21 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
       )}
       {check.moved && <p>{check.moved}</p>}
       {last?.decision && <p className="font-semibold">{last.decision}</p>}
-      {last && !last.holds && !last.decided && <Decide reading={last} view={view} />}
+      {last && !last.holds && !last.decided && (
+        <Decide
+          words="What follows is held until it is decided."
+          kinds={RULINGS}
+          people={view.people}
+          send={(body) =>
+            answer(
+              client.POST('/api/v1/measured/{measured_id}/rulings', {
+                params: { path: { measured_id: last.id } },
+                body,
+              }),
+            )
+          }
+        />
+      )}
       {check.earlier > 0 && (
         <p className="text-soft text-sm">
           {check.earlier === 1 ? 'One earlier reading is' : `${check.earlier} earlier readings are`} kept in
@@ -146,54 +164,5 @@ function Cells({ value }: { value: Reading['values'][number] | undefined }) {
       <td className={`whitespace-nowrap pr-2 tabular-nums ${tone}`}>{value?.found || '—'}</td>
       <td className={`whitespace-nowrap pr-4 text-sm tabular-nums ${tone || 'text-soft'}`}>{value?.off}</td>
     </>
-  )
-}
-
-/** Out of tolerance: accepted with a name and a reason, to be mended, or to be done again. */
-function Decide({ reading, view }: { reading: Reading; view: ChecksView }) {
-  const refresh = useRefresh()
-  const [id] = useState(newId)
-  const [who, setWho] = useState('')
-  const [note, setNote] = useState('')
-  const [problem, setProblem] = useState<Problem | null>(null)
-  const decide = async (kind: 'accept' | 'mend' | 'redo') => {
-    try {
-      const params = { path: { measured_id: reading.id } }
-      const body = { id, kind, crew_member_id: who || null, note }
-      await answer(client.POST('/api/v1/measured/{measured_id}/rulings', { params, body }))
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error)
-      return
-    }
-    setProblem(null)
-    await refresh()
-  }
-  return (
-    <div className="flex flex-col gap-3 bg-panel p-4">
-      <p className="font-semibold">What follows is held until it is decided.</p>
-      <div className="grid items-start gap-3 sm:grid-cols-[14rem_1fr]">
-        <Pick
-          label="Who decides"
-          value={who}
-          placeholder="Who?"
-          choices={view.people.map(({ id, name }) => ({ value: id, name }))}
-          onChange={setWho}
-        />
-        <TextField label="Why" value={note} problem={problem?.fields.note} onChange={setNote} />
-      </div>
-      {problem && !problem.fields.note && <Notice tone="stop">{problem.message}</Notice>}
-      <div className="flex flex-wrap gap-3">
-        <Button quiet onClick={() => void decide('accept')}>
-          Accept it as it is
-        </Button>
-        <Button quiet onClick={() => void decide('mend')}>
-          Mend it
-        </Button>
-        <Button quiet onClick={() => void decide('redo')}>
-          Do it again
-        </Button>
-      </div>
-    </div>
   )
 }

@@ -1,14 +1,18 @@
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { useRefresh } from '@/api/changes'
-import { answer, client, newId, Problem, type TapsView } from '@/api/client'
+import { answer, client, newId, Problem } from '@/api/client'
 import { useTaps } from '@/api/questions'
 import { Button } from '@/ui/button'
+import { Decide } from '@/ui/decide'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
-import { TextField } from '@/ui/text-field'
 
-type Tap = TapsView['taps'][number]
+const RULINGS = [
+  { kind: 'accept' as const, name: 'Accept it as it is' },
+  { kind: 'inject' as const, name: 'Inject it' },
+  { kind: 'redo' as const, name: 'Do it again' },
+]
 const key = (along: number, across: number) => `${along} ${across}`
 /** Taps beside each other on the screen; a long joint goes on in the next row. */
 const BESIDE = 15
@@ -72,7 +76,20 @@ export function CoinTap({ partId }: { partId: string }) {
             voids={new Set(last.voids.map((cell) => cell.join(' ')))}
           />
           {last.decision && <p className="font-semibold">{last.decision}</p>}
-          {!last.holds && !last.decided && <Decide tap={last} people={view.people} />}
+          {!last.holds && !last.decided && (
+            <Decide
+              kinds={RULINGS}
+              people={view.people}
+              send={(body) =>
+                answer(
+                  client.POST('/api/v1/taps/{tap_id}/rulings', {
+                    params: { path: { tap_id: last.id } },
+                    body,
+                  }),
+                )
+              }
+            />
+          )}
         </div>
       )}
       {view.taps.slice(1).map((tap) => (
@@ -156,53 +173,6 @@ function Cells({ along, across, voids, onTouch }: CellsProps) {
           ))}
         </div>
       ))}
-    </div>
-  )
-}
-
-function Decide({ tap, people }: { tap: Tap; people: TapsView['people'] }) {
-  const refresh = useRefresh()
-  const [id] = useState(newId)
-  const [who, setWho] = useState('')
-  const [note, setNote] = useState('')
-  const [problem, setProblem] = useState<Problem | null>(null)
-  const decide = async (kind: 'accept' | 'inject' | 'redo') => {
-    try {
-      const params = { path: { tap_id: tap.id } }
-      const body = { id, kind, crew_member_id: who || null, note }
-      await answer(client.POST('/api/v1/taps/{tap_id}/rulings', { params, body }))
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error)
-      return
-    }
-    setProblem(null)
-    await refresh()
-  }
-  return (
-    <div className="flex flex-col gap-3 bg-panel p-4">
-      <div className="grid items-start gap-3 sm:grid-cols-[14rem_1fr]">
-        <Pick
-          label="Who decides"
-          value={who}
-          placeholder="Who?"
-          choices={people.map((one) => ({ value: one.id, name: one.name }))}
-          onChange={setWho}
-        />
-        <TextField label="Why" value={note} problem={problem?.fields.note} onChange={setNote} />
-      </div>
-      {problem && !problem.fields.note && <Notice tone="stop">{problem.message}</Notice>}
-      <div className="flex flex-wrap gap-3">
-        <Button quiet onClick={() => void decide('accept')}>
-          Accept it as it is
-        </Button>
-        <Button quiet onClick={() => void decide('inject')}>
-          Inject it
-        </Button>
-        <Button quiet onClick={() => void decide('redo')}>
-          Do it again
-        </Button>
-      </div>
     </div>
   )
 }

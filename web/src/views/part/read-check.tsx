@@ -6,6 +6,7 @@ import { Button } from '@/ui/button'
 import { Keypad } from '@/ui/keypad'
 import { Notice } from '@/ui/notice'
 import { TextField } from '@/ui/text-field'
+import { Who } from '@/ui/who'
 import { Planform } from '@/weave/planform'
 
 type Props = {
@@ -130,23 +131,7 @@ export function ReadCheck({ check, moment, view, onClose }: Props) {
               )}
             </div>
           )}
-          <fieldset className="mt-4 flex flex-wrap gap-2">
-            <legend className="mb-1 text-soft">Who reads it</legend>
-            {view.people.map((person) => (
-              <button
-                key={person.id}
-                type="button"
-                aria-pressed={who === person.id}
-                onClick={() => setWho(who === person.id ? '' : person.id)}
-                className={clsx(
-                  'min-h-12 border-2 px-4',
-                  who === person.id ? 'border-ink bg-ink font-semibold text-ground' : 'border-line bg-panel',
-                )}
-              >
-                {person.name}
-              </button>
-            ))}
-          </fieldset>
+          <Who label="Who reads it" people={view.people} who={who} onWho={setWho} />
           <TextField
             label={check.kind === 'torque' ? 'Its mark of paint, and how it is safetied' : 'Anything to note'}
             value={note}
