@@ -6,7 +6,7 @@ bead not smoothed. The kit maker and the licensed inspector decide what a closin
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -106,15 +106,13 @@ def closing(gathered: Sequence[Line], notes: Sequence[Noted]) -> Closing:
     return Closing(tuple(lines.values()), signed, signed_by, reopened, asked, seen)
 
 
-def may_sign(found: Closing, who: str, worked: Collection[str], alone: bool) -> None:
-    """Refuse a signature: lines that are open, or somebody who did it and is not alone in the shop.
+def may_sign(found: Closing, who: str, alone: bool) -> None:
+    """Refuse a signature: lines that are open, or somebody who did a line of it and is not alone in the shop.
 
     Parameters
     ----------
     who : str
         Who signs.
-    worked : collection of str
-        Who worked on what is shut in.
     alone : bool
         Whether there is nobody else to look.
     """
@@ -124,7 +122,7 @@ def may_sign(found: Closing, who: str, worked: Collection[str], alone: bool) -> 
         count = len(found.left)
         first = found.left[0].words
         raise Refused("kind", f"{count} of {len(found.lines)} lines are open: first “{first}”")
-    did = {line.by for line in found.lines if line.by} | set(worked)
+    did = {line.by for line in found.lines if line.by}
     if who in did and not alone:
         raise Refused(
             "crew_member_id", "whoever looks must be somebody else than who did the work; let another person look"

@@ -10,7 +10,7 @@ from sqlalchemy import select
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed
-from kiteloom.core.build.checks import MEASURES, Check, Measure, Point
+from kiteloom.core.build.checks import MEASURES, Check, Point
 from kiteloom.store.models import Measured, Part, PartCheck
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept, Saved
@@ -121,11 +121,6 @@ def check_of(row: PartCheck) -> Check:
     """A check as it is computed with."""
     points = tuple(Point(one["name"], one["nominal"], one.get("at_m")) for one in row.points)
     return Check(row.kind, points, row.low, row.high)
-
-
-def measure_of(row: PartCheck) -> Measure:
-    """The kind of a check."""
-    return MEASURES[row.kind]
 
 
 def checks_by_design(uow: UnitOfWork) -> dict[str, list[PartCheck]]:

@@ -14,6 +14,7 @@ from kiteloom.store.models import CoinTap, CrewMember, TapRuling
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.build.parts import built_part
+from kiteloom.workshop.log.signing import signed
 
 TapDecision = Literal["accept", "inject", "redo"]
 
@@ -61,13 +62,9 @@ def rule_tap(uow: UnitOfWork, tap_id: str, order: RuleTap, now: datetime) -> Kep
     if uow.kept_already(TapRuling, order.id, coin_tap_id=tap_id, kind=order.kind) is not None:
         return Kept(order.id)
     tap = uow.get(CoinTap, tap_id)
-    if order.crew_member_id is None:
-        raise Refused("crew_member_id", "a decision is signed; say who decides")
-    if not order.note.strip():
-        raise Refused("note", "the note is empty; say in a few words what the decision rests on")
-    who = uow.get(CrewMember, order.crew_member_id)
-    uow.add(TapRuling(id=order.id, coin_tap_id=tap.id, kind=order.kind, note=order.note.strip()[:500],
-                      crew_member_id=who.id, happened_at=now, recorded_at=now))  # fmt: skip
+    who, note = signed(uow, order.crew_member_id, order.note)
+    uow.add(TapRuling(id=order.id, coin_tap_id=tap.id, kind=order.kind, note=note, crew_member_id=who,
+                      happened_at=now, recorded_at=now))  # fmt: skip
     uow.changed("part", tap.part_id)
     return Kept(order.id)
 

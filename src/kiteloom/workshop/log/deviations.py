@@ -20,6 +20,7 @@ from kiteloom.workshop.build.job_edits import AddJob, add_job
 from kiteloom.workshop.build.jobs import hand_of, jobs_of
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.mixes import on_steps
+from kiteloom.workshop.log.signing import signed
 from kiteloom.workshop.shape.shapes import form_of
 
 #: The way of building that mends, by its key in the file.
@@ -97,11 +98,7 @@ def decide(uow: UnitOfWork, deviation_id: str, order: Decide, now: datetime) -> 
     if uow.kept_already(Decision, order.id, deviation_id=deviation_id, kind=order.kind) is not None:
         return Kept(order.id)
     deviation = uow.get(Deviation, deviation_id)
-    if order.crew_member_id is None:
-        raise Refused("crew_member_id", "a decision is signed; say who decides")
-    who = uow.get(CrewMember, order.crew_member_id)
-    if not order.note.strip():
-        raise Refused("note", "the note is empty; say in a few words what the decision rests on")
+    who, note = signed(uow, order.crew_member_id, order.note)
     before = decisions(uow).get(deviation.id, [])
     last = before[-1] if before else None
     if last is not None and last.job_id is not None and order.kind != "mend":
@@ -114,8 +111,8 @@ def decide(uow: UnitOfWork, deviation_id: str, order: Decide, now: datetime) -> 
             id=order.id,
             deviation_id=deviation.id,
             kind=order.kind,
-            note=order.note.strip()[:500],
-            crew_member_id=who.id,
+            note=note,
+            crew_member_id=who,
             job_id=job_id,
             happened_at=now,
             recorded_at=now,

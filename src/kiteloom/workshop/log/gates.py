@@ -161,7 +161,7 @@ def _may(uow: UnitOfWork, part: BuiltPart, order: NoteGate, found: Closing, note
         if not who:
             raise Refused("crew_member_id", "a closing is signed; say who looked")
         crew = [row for row in uow.all(CrewMember) if row.hidden_at is None]
-        may_sign(found, who, (), alone=len(crew) < 2)
+        may_sign(found, who, alone=len(crew) < 2)
     elif order.kind == "reopen":
         if not found.signed:
             raise Refused("kind", "it is not signed, so there is nothing to open again")

@@ -19,6 +19,7 @@ from kiteloom.workshop.base.shop import in_shop_zone, units_of
 from kiteloom.workshop.base.taken_back import taken_back
 from kiteloom.workshop.build.checks import check_of, checks_by_design
 from kiteloom.workshop.build.parts import BuiltPart
+from kiteloom.workshop.log.signing import signed
 
 Moment = Literal["once", "before", "after"]
 Ruling = Literal["accept", "mend", "redo"]
@@ -87,13 +88,9 @@ def rule(uow: UnitOfWork, measured_id: str, order: Rule, now: datetime) -> Kept:
     if uow.kept_already(Judgement, order.id, measured_id=measured_id, kind=order.kind) is not None:
         return Kept(order.id)
     row = uow.get(Measured, measured_id)
-    if order.crew_member_id is None:
-        raise Refused("crew_member_id", "a decision is signed; say who decides")
-    who = uow.get(CrewMember, order.crew_member_id)
-    if not order.note.strip():
-        raise Refused("note", "the note is empty; say in a few words what the decision rests on")
-    uow.add(Judgement(id=order.id, measured_id=row.id, kind=order.kind, note=order.note.strip()[:500],
-                      crew_member_id=who.id, happened_at=now, recorded_at=now))  # fmt: skip
+    who, note = signed(uow, order.crew_member_id, order.note)
+    uow.add(Judgement(id=order.id, measured_id=row.id, kind=order.kind, note=note, crew_member_id=who,
+                      happened_at=now, recorded_at=now))  # fmt: skip
     uow.changed("part", row.part_id)
     return Kept(order.id)
 

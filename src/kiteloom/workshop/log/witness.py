@@ -26,6 +26,7 @@ from kiteloom.workshop.base.shop import in_shop_zone, zone_here
 from kiteloom.workshop.base.taken_back import taken_back
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.mixes import OnStep, on_steps, why_spoilt
+from kiteloom.workshop.log.signing import signed
 from kiteloom.workshop.stores.lots import standing_batches, versions_of
 
 HOWS = ("thumbnail", "hardness", "tap", "decision")
@@ -119,10 +120,7 @@ def _keep(uow: UnitOfWork, part: Part, order: ReadWitness, now: datetime) -> Non
     if batch is not None and batch.id not in {mix.batch.id for mix in mine}:
         raise Refused("batch_id", "this batch is not on this step, or was corrected; read the one that counts")
     if order.how == "decision":
-        if order.crew_member_id is None:
-            raise Refused("crew_member_id", "a decision is signed; say who decides")
-        if not order.note.strip():
-            raise Refused("note", "the note is empty; say what the decision rests on")
+        signed(uow, order.crew_member_id, order.note)
     elif batch is None and len(mine) > 1:
         raise Refused("batch_id", f"{len(mine)} batches are on this step; say which one’s witness was read")
     first = batch or mine[0].batch
