@@ -104,7 +104,7 @@ def test_touching_a_ply_lights_it_in_every_drawing(page, left):
     assert planform.locator("pattern").count() == 0
     page.get_by_label("Angle of ply 2").focus()
     expect(page.get_by_text("Ply 2: Sedge 280 twill glass, as its fibres lie on the part.")).to_be_visible()
-    assert planform.locator("pattern").count() == 1
+    expect(planform.locator("pattern")).to_have_count(1)
     strips = page.get_by_role("img", name=re.compile("^Ply stack")).locator("g[opacity]")
     assert [strip.get_attribute("opacity") for strip in strips.all()] == ["0.45", "1", "0.45", "0.45"]
 

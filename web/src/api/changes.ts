@@ -13,6 +13,9 @@ let asking: Promise<unknown> = Promise.resolve()
 /** The shop's time now, as far as this tablet knows it [ms]. */
 const shopTime = () => Date.now() + (ahead_ms ?? 0)
 
+/** A moment of this tablet's clock as the shop's [ms]; null while the shop's is not known here. */
+export const asShops = (here_ms: number) => (ahead_ms === null ? null : here_ms + ahead_ms)
+
 /** The shop's moment now, to be sent to it; empty while it is not known here. */
 export const shopMoment = () => (ahead_ms === null ? '' : new Date(shopTime()).toISOString())
 

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react'
-import { shopMoment } from '@/api/changes'
+import { asShops } from '@/api/changes'
 import { answer, client, newId, Problem } from '@/api/client'
 
 type Tick = {
@@ -8,17 +8,27 @@ type Tick = {
   step_key: string
   item: string
   done: boolean
-  happened_at?: string
   second_id?: string
   gauge?: { text: string; unit: string }
   moisture?: { text: string; unit: string }
 }
 /** What is noted with a tick: who looked as well, what the gauge or the moisture meter reads. */
 export type Noted = Pick<Tick, 'second_id' | 'gauge' | 'moisture'>
+// A tick with when it was made, by this tablet's clock [ms]: the shop's may not have been heard yet.
+type Waiting = Tick & { here_ms?: number }
+// The latest moment that was sent [ms]: of two ticks the second is never the earlier, though the clocks were
+// compared anew between them.
+let told = 0
+function inTurn(tick: Waiting) {
+  const { here_ms, ...sent } = tick
+  told = Math.max(told, asShops(here_ms ?? Date.now()) ?? 0)
+  return { ...sent, happened_at: new Date(told).toISOString() }
+}
+
 const KEPT = 'ticks to send'
 const AGAIN_MS = 2000
 
-const kept = (): Tick[] => {
+const kept = (): Waiting[] => {
   try {
     return JSON.parse(localStorage.getItem(KEPT) ?? '[]')
   } catch {
@@ -54,9 +64,10 @@ export function useTicks(onSent: () => void) {
     let most = 400
     const send = async () => {
       const now = kept()
-      if (now.length > 0) {
+      if (now.length > 0 && asShops(0) !== null) {
         try {
-          await answer(client.POST('/api/v1/ticks', { body: { ticks: now.slice(0, most) } }))
+          const ticks = now.slice(0, most).map(inTurn)
+          await answer(client.POST('/api/v1/ticks', { body: { ticks } }))
           const sent = new Set(now.slice(0, most).map((tick) => tick.id))
           const left = kept().filter((tick) => !sent.has(tick.id))
           localStorage.setItem(KEPT, JSON.stringify(left))
@@ -87,11 +98,9 @@ export function useTicks(onSent: () => void) {
   }, [onSent])
 
   const tick = (part_id: string, step_key: string, item: string, done: boolean, noted: Noted = {}) => {
-    const happened_at = shopMoment()
     const id = newId()
     marks.set(place(part_id, step_key, item), { id, done, had: null })
-    const tick: Tick = { id, part_id, step_key, item, done, ...noted, ...(happened_at && { happened_at }) }
-    const next = [...kept(), tick]
+    const next = [...kept(), { id, part_id, step_key, item, done, ...noted, here_ms: Date.now() }]
     localStorage.setItem(KEPT, JSON.stringify(next))
     setWaiting(next)
   }
