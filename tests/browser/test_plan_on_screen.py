@@ -136,17 +136,21 @@ def test_bench_mode_goes_on_without_the_shop_and_catches_up(own, page):
     ticked(page, sheet, "bag")
 
 
-def test_a_twist_is_written_down_to_finish_its_reading(shop, page):
+def test_a_twist_is_read_on_the_keypad_and_its_step_is_finished_where_it_was_asked(shop, page):
     plane = shop.part_id("Tailplane")
     for n, (key, kind) in enumerate([("core", "start"), ("core", "finish"), ("twist/before", "start")]):
         shop.post("/api/v1/work", {"id": f"w{n}", "part_id": plane, "step_key": key, "kind": kind})
     page.goto(f"{shop.url}/today")
-    row = page.get_by_role("listitem").filter(has=page.get_by_role("button", name="Finish: Read the twist before")).last
-    row.get_by_role("button", name="Finish").click()
-    expect(page.get_by_text("has no reading yet")).to_be_visible()
-    row.get_by_label("Twist found, in degrees").fill("0,3")
-    row.get_by_role("button", name="Finish").click()
-    expect(page.get_by_text("Twist before is 0.30°.")).to_be_visible()
+    page.get_by_role("button", name="Read it: Read the twist before").last.click()
+    keypad = page.get_by_role("dialog", name="Read Twist of the panel")
+    for keys in ("0", "0.3", "0.1", "0", "0"):
+        for key in keys:
+            keypad.get_by_role("button", name=key, exact=True).click()
+        keypad.get_by_role("button", name=re.compile("^Next|^Keep it$")).click()
+    page.get_by_role("button", name="Finish: Read the twist before").last.click()
+    expect(page.get_by_text("Finished “Read the twist before any skin”")).to_be_visible()
+    page.goto(f"{shop.url}/part/{plane}/steps")
+    expect(page.get_by_text("“Twist of the panel” is out of tolerance: decide about it").first).to_be_visible()
 
 
 def test_a_step_waits_for_a_delivery_until_it_came_and_hours_teach_its_estimate(shop, page):

@@ -14,7 +14,10 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import parse
 from kiteloom.core.build.checks import Check, Point, line_of
 from kiteloom.core.build.hidden_hole import LEAST_MM, STEP_IN_MM, STEP_MM, by_pitch, by_two_measures, pilot_mm
+from kiteloom.core.build.twist import twist_check
 from kiteloom.core.build.vacuum import best_mbar, beyond_words
+from kiteloom.core.shape.loft import Loft, Station
+from kiteloom.core.shape.section import naca4
 
 # ICAO standard atmosphere (ISO 2533), geopotential height in m and pressure in hPa; from memory.
 ATMOSPHERE = [
@@ -55,6 +58,20 @@ def test_a_gauge_is_doubted_only_well_beyond_what_the_air_presses():
 @pytest.mark.parametrize(("typed", "newton_metres"), TORQUES)
 def test_torque_is_read_as_nist_has_it(typed, newton_metres):
     assert parse(typed, "torque", "N·m") == pytest.approx(newton_metres, rel=1e-6)
+
+
+@settings(max_examples=examples(60), deadline=None)
+@given(st.floats(0.2, 2), st.floats(0, 2), st.floats(-8, 8), st.floats(-8, 8))
+def test_the_twist_asked_half_way_is_that_of_the_ruled_surface(root, tip, in_deg, out_deg):
+    """Geometry: straight lines between the sections, drawn by the loft's own stations, cut half way."""
+    inner = Station(0, root, twist_deg=in_deg, section=naca4("0012"))
+    outer = Station(3, tip, 0.2, 0.1, out_deg, section=naca4("0012"))
+    edges = np.array([one.placed(np.array([[0.0, 0.0], [1.0, 0.0]])) for one in (inner, outer)]).mean(axis=0)
+    aft, _, up = edges[1] - edges[0]
+    middle = twist_check(Loft((inner, outer))).points[1]
+    level = in_deg if root >= tip else out_deg
+    assert middle.nominal == pytest.approx(math.degrees(math.atan2(-up, aft)) - level, abs=0.006)
+    assert middle.at_m == 1.5
 
 
 @settings(max_examples=examples(100), deadline=None)

@@ -93,7 +93,11 @@ def test_what_looks_like_another_unit_is_kept_when_somebody_is_sure(shop):
         ({"low": mm(1), "high": mm(-1)}, "the tolerance goes from 1 to -1: its ends are swapped"),
         ({"points": []}, "0 places are given; a check has 1 to 60"),
         ({"points": [{"name": "a", "nominal": mm(1)}, {"name": "a", "nominal": mm(2)}]}, "two places are called “a”"),
-        ({"twice": True}, "it is read before and after a step; say which"),
+        ({"reads": "twice"}, "it is read with a step; say which"),
+        (
+            {"reads": "each", "after_key": "skin-1/layup"},
+            "“Lay and bag the outer skin” is no reading; say a step that is",
+        ),
         ({"kind": "smell"}, "“smell” is nothing that is read"),
         ({"after_key": "nowhere"}, "“nowhere” is not a step of"),
         ({"name": " "}, "the name has 0 letters"),
@@ -110,16 +114,17 @@ def test_twist_before_and_after_a_skin_says_what_moved_and_what_the_other_side_w
     stations = [{"name": name, "nominal": degrees(nominal), "at": {"text": str(at), "unit": "m"}}
                 for name, nominal, at in (("root", 0, 0), ("mid", -1, 3.6), ("tip", -2, 7.2))]  # fmt: skip
     said(shop, SKIN, id="twist", kind="angle", points=stations, low=degrees(-0.25), high=degrees(0.25),
-         after_key="skin-1/layup", twice=True)  # fmt: skip
+         after_key="skin-1/layup", reads="twice")  # fmt: skip
     assert (
-        "is read before and after its step"
+        "is read before, after; “once” is not one of them"
         in read(shop, SKIN, 0, -1, -2, status=422, unit="°", check="twist")["detail"]
     )
     read(shop, SKIN, 0, -1, -2, unit="°", check="twist", moment="before")
     read(shop, SKIN, 0, "-0.8", "-1.6", unit="°", check="twist", moment="after", crew_member_id=IMRE)
     found = check(shop, SKIN)
     assert [one["moment"] for one in found["readings"]] == ["before", "after"]
-    assert found["moved"].startswith("Tip has moved by 0.40°, from -2.00° to -1.60°. A like skin on the other side")
+    assert found["moved"].startswith("Tip has moved by 0.40°, from -2.00° to -1.60°. That is more than it may be off")
+    assert "A like skin on the other side pulls back about as much" in found["moved"]
     # Off by 0, 0.2 and 0.4°: on one line, 0.4° in 7.2 m.
     assert "It twists 0.06° a metre; " in " ".join(found["readings"][1]["says"])
 

@@ -11,7 +11,7 @@ from uuid import uuid4
 import pytest
 from icalendar import Calendar
 from pypdf import PdfReader
-from tests.conftest import MORNING
+from tests.conftest import MORNING, key_of
 from tests.core.walker import broken
 from tests.loom import blocks, picked
 from tests.workshop.test_work_and_alerts import note, steps
@@ -192,13 +192,26 @@ def test_a_step_waits_for_its_delivery_and_goes_when_it_came(shop):
     )
 
 
+def read_twist(shop, part, moment, *values):
+    check = shop.get(f"/parts/{part}/checks")["checks"][0]["id"]
+    body = {"id": key_of(moment, *map(str, values)), "check_id": check, "moment": moment,
+            "values": [{"text": str(value), "unit": "°"} for value in values]}  # fmt: skip
+    shop.ask("POST", f"/parts/{part}/measured", body, 201)
+
+
+def blocks_of(shop, part):
+    return {key.partition(":")[2] for key in blocks(shop) if key.startswith(part)}
+
+
 def test_the_panel_is_turned_once_and_what_lies_right_is_named_with_it(shop):
     plane = shop.part("Tailplane")
     crew = [person(shop, name)["id"] for name in ("Bo", "Imre")]
     for key in ("core", "twist/before", "top/shape"):
         note(shop, plane, key, "start", crew=crew)
         shop.clock.at += timedelta(minutes=20)
-        note(shop, plane, key, "finish", **({"reading": "0,1"} if "twist" in key else {}))
+        if key == "twist/before":
+            read_twist(shop, plane, "before", 0, 0, 0, 0, "0,1")
+        note(shop, plane, key, "finish")
     (lies,) = shop.get("/today")["lies"]
     assert (lies["name"], lies["way"]) == ("Tailplane", "upper side up")
     assert [row["name"] for row in lies["rows"]][-1] == "Read the twist between the skins"
@@ -210,18 +223,22 @@ def test_the_panel_is_turned_once_and_what_lies_right_is_named_with_it(shop):
         shop.clock.at += timedelta(minutes=20)
         if key != "twist/between":
             note(shop, plane, key, "finish")
-    # A twist is not read before it is written down, and one that moved is said to.
-    for typed, named in (("", "has no reading yet"), ("skew", "“skew”"), ("90", "it can't be above 15°")):
-        assert named in note(shop, plane, "twist/between", "finish", 422, reading=typed)["detail"]
-    found = note(shop, plane, "twist/between", "finish", reading="0.5°")
-    assert "it has moved 0.40°, more than 0.25°. Find out why before the next skin." in found["words"]
-    assert shop.get(f"/parts/{plane}/times")["moved"] is True
-    # A reading taken back does not count; the next one does.
-    shop.ask("POST", f"/work/{found['id']}/undo", {"id": "slip"}, 201)
-    assert "0.50" not in shop.get(f"/parts/{plane}/times")["readings"]
-    note(shop, plane, "twist/between", "finish", reading="0.2°")
-    assert "is 0.20°, before it was 0.10°" in shop.get(f"/parts/{plane}/times")["readings"]
-    assert shop.get(f"/parts/{plane}/times")["moved"] is False
+    # A twist is finished once it is read; the check follows from the shape, and is kept with the first reading.
+    assert (
+        "was not read yet; read it at one end, place 2, place 3, place 4, other end"
+        in note(shop, plane, "twist/between", "finish", 422)["detail"]
+    )
+    read_twist(shop, plane, "between", 0, 0, 0, "0,2", "0.5")
+    (check,) = shop.get(f"/parts/{plane}/checks")["checks"]
+    assert check["readings"][1]["says"][0] == "Other end: 0.50°, asked 0.00°: 0.50° too much."
+    assert "Other end has moved by 0.40°, from 0.10° to 0.50°. That is more than it may be off" in check["moved"]
+    note(shop, plane, "twist/between", "finish")
+    # What follows is held until it is decided, or a mistake is taken back.
+    assert "“Twist of the panel” is out of tolerance" in note(shop, plane, "bottom/shape", "start", 422)["detail"]
+    wrong = check["readings"][1]["id"]
+    shop.ask("POST", "/taken-back", {"id": "slip", "what": "measured", "of_id": wrong}, 201)
+    read_twist(shop, plane, "between", 0, 0, 0, "0.1", "0.2")
+    assert "bottom/shape" in blocks_of(shop, plane)
     assert "turn/1/lower side up" in [step["key"] for step in shop.get(f"/parts/{plane}/times")["steps"]]
     local = turn.partition(":")[2]
     note(shop, plane, local, "start", crew=crew)

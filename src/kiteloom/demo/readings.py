@@ -10,8 +10,8 @@ from kiteloom.demo.week import working_day
 from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.ids import stable_id
-from kiteloom.workshop.build.checks import PointTyped, SayCheck, say_check
-from kiteloom.workshop.log.measured import Moment, NoteMeasured, Rule, note_measured, rule
+from kiteloom.workshop.build.checks import Moment, PointTyped, Reads, SayCheck, say_check
+from kiteloom.workshop.log.measured import NoteMeasured, Rule, note_measured, rule
 
 
 @dataclass(frozen=True)
@@ -25,11 +25,11 @@ class _Row:
     points: tuple[tuple[str, float, float | None], ...]
     off: float
     after: str = ""
-    twice: bool = False
+    reads: Reads = "once"
 
 
 _STATIONS = (("root", 0.0, 0.0), ("rib 6", -0.7, 2.4), ("rib 12", -1.4, 4.8), ("tip", -2.0, 7.2))
-TWIST = _Row("Left wing, lower skin", "Twist of the wing", "angle", "°", _STATIONS, 0.25, "skin-1/layup", twice=True)
+TWIST = _Row("Left wing, lower skin", "Twist of the wing", "angle", "°", _STATIONS, 0.25, "skin-1/layup", reads="twice")
 FLAP = _Row("Left flap, upper skin", "Trailing edge to the string", "straightness", "mm",
             (("inner end", 0, 0.0), ("second hinge", 0, 0.6), ("middle", 0, 1.2), ("fourth hinge", 0, 1.8),
              ("outer end", 0, 2.3)),
@@ -54,7 +54,7 @@ def read_so_far(uow: UnitOfWork, now: datetime) -> None:
             for name, nominal, at in row.points
         )
         order = SayCheck(stable_id("check", row.name), 0, row.name, row.kind, points, Typed(str(-row.off), row.unit),
-                         Typed(str(row.off), row.unit), row.after, row.twice)  # fmt: skip
+                         Typed(str(row.off), row.unit), row.after, row.reads)  # fmt: skip
         say_check(uow, ids[row.part], order, now)
     for row, part, days, clock, moment, values, who in READINGS:
         at = working_day(now, days, clock)

@@ -9,7 +9,6 @@ from kiteloom.core.build.step import GRID_MIN
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.plan.today import way_is_free
-from kiteloom.workshop.log.readings import TWIST
 from kiteloom.workshop.plan.plan import ShopPlan
 
 
@@ -17,12 +16,12 @@ from kiteloom.workshop.plan.plan import ShopPlan
 class Action:
     """One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet, ``gate`` the list
-    of what must be seen before it closes something.
+    of what must be seen before it closes something, ``read`` the keypad of the reading that it is.
 
     ``crew`` are who the plan has on it: a start notes them.
     """
 
-    kind: Literal["start", "pause", "finish", "skip", "mix", "undo", "check", "run", "gate"]
+    kind: Literal["start", "pause", "finish", "skip", "mix", "undo", "check", "run", "gate", "read"]
     label: str
     of: str
     """The step and its part: what it does it to."""
@@ -63,9 +62,11 @@ def what_of(shop: ShopPlan, placed: Placed) -> str:
 
 
 def to_finish(shop: ShopPlan, placed: Placed) -> Action:
-    """The button that finishes it, and what it asks first."""
-    asks = "Twist found, in degrees" if placed.step.kind == TWIST else ""
-    return Action("finish", "Finish", what_of(shop, placed), placed.step.part, placed.step.in_part, asks=asks)
+    """The button that finishes it; of a reading that was not read yet, the one that leads to its keypad."""
+    where = (what_of(shop, placed), placed.step.part, placed.step.in_part)
+    if placed.step.key in shop.unread:
+        return Action("read", "Read it", *where)
+    return Action("finish", "Finish", *where)
 
 
 def to_start(shop: ShopPlan, placed: Placed, label: str = "Start") -> Action:

@@ -9357,7 +9357,7 @@ export interface components {
          * Action
          * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
          *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet, ``gate`` the list
-         *     of what must be seen before it closes something.
+         *     of what must be seen before it closes something, ``read`` the keypad of the reading that it is.
          *
          *     ``crew`` are who the plan has on it: a start notes them.
          */
@@ -9366,7 +9366,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run" | "gate";
+            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run" | "gate" | "read";
             /** Label */
             label: string;
             /** Of */
@@ -9551,11 +9551,6 @@ export interface components {
              * @default false
              */
             again?: boolean;
-            /**
-             * Reading
-             * @default
-             */
-            reading?: string;
             /**
              * Note
              * @default
@@ -10558,7 +10553,7 @@ export interface components {
          * Action
          * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
          *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet, ``gate`` the list
-         *     of what must be seen before it closes something.
+         *     of what must be seen before it closes something, ``read`` the keypad of the reading that it is.
          *
          *     ``crew`` are who the plan has on it: a start notes them.
          */
@@ -10567,7 +10562,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run" | "gate";
+            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run" | "gate" | "read";
             /** Label */
             label: string;
             /** Of */
@@ -12100,7 +12095,7 @@ export interface components {
          * Action
          * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
          *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet, ``gate`` the list
-         *     of what must be seen before it closes something.
+         *     of what must be seen before it closes something, ``read`` the keypad of the reading that it is.
          *
          *     ``crew`` are who the plan has on it: a start notes them.
          */
@@ -12109,7 +12104,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run" | "gate";
+            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run" | "gate" | "read";
             /** Label */
             label: string;
             /** Of */
@@ -12234,7 +12229,7 @@ export interface components {
          * Action
          * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
          *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet, ``gate`` the list
-         *     of what must be seen before it closes something.
+         *     of what must be seen before it closes something, ``read`` the keypad of the reading that it is.
          *
          *     ``crew`` are who the plan has on it: a start notes them.
          */
@@ -12243,7 +12238,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run" | "gate";
+            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run" | "gate" | "read";
             /** Label */
             label: string;
             /** Of */
@@ -20833,10 +20828,6 @@ export interface components {
             min_c: number | null;
             /** Nights */
             nights: components["schemas"]["TimesViewOut.Span"][];
-            /** Readings */
-            readings: string;
-            /** Moved */
-            moved: boolean;
             /** Gone */
             gone: string[];
         };
@@ -21088,7 +21079,7 @@ export interface components {
         PiecesViewOut: components["schemas"]["PiecesViewOut.PiecesView"];
         /**
          * CheckView
-         * @description One check.
+         * @description One check; ``moments`` are when it is read, in order, and the step each goes with.
          */
         "ChecksViewOut.CheckView": {
             /** Id */
@@ -21113,8 +21104,13 @@ export interface components {
             after_key: string;
             /** After */
             after: string;
-            /** Twice */
-            twice: boolean;
+            /**
+             * Reads
+             * @enum {string}
+             */
+            reads: "once" | "twice" | "each";
+            /** Moments */
+            moments: components["schemas"]["ChecksViewOut.MomentView"][];
             /** Places */
             places: components["schemas"]["ChecksViewOut.PlaceView"][];
             /** Readings */
@@ -21167,13 +21163,11 @@ export interface components {
         };
         /**
          * FoundView
-         * @description One value: as it was read, how far off, and whether it holds; ``typed`` as it goes into the keypad again.
+         * @description One value: as it was read, how far off, and whether it holds.
          */
         "ChecksViewOut.FoundView": {
             /** Found */
             found: string;
-            /** Typed */
-            typed: string;
             /** Off */
             off: string;
             /** Holds */
@@ -21192,6 +21186,19 @@ export interface components {
             label: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * MomentView
+         * @description When a check is read: before, between or after steps, or once; and the step that is that reading, else ``""``.
+         */
+        "ChecksViewOut.MomentView": {
+            /**
+             * Moment
+             * @enum {string}
+             */
+            moment: "once" | "before" | "between" | "after";
+            /** Step Key */
+            step_key: string;
         };
         /**
          * OtherPart
@@ -21237,7 +21244,7 @@ export interface components {
              * Moment
              * @enum {string}
              */
-            moment: "once" | "before" | "after";
+            moment: "once" | "before" | "between" | "after";
             /** Values */
             values: components["schemas"]["ChecksViewOut.FoundView"][];
             /** Holds */
@@ -21271,7 +21278,8 @@ export interface components {
          * SayCheck
          * @description A check of all parts of a design. ``version`` 0 is a new one; the client makes its id.
          *
-         *     ``low`` and ``high`` are how far it may be off, as ``-1`` and ``1``; ``after_key`` the step it goes with.
+         *     ``low`` and ``high`` are how far it may be off, as ``-1`` and ``1``; ``after_key`` the step it goes with, for
+         *     ``each`` the first of those it is read at.
          */
         "SayCheckIn.SayCheck": {
             /** Id */
@@ -21292,10 +21300,11 @@ export interface components {
              */
             after_key?: string;
             /**
-             * Twice
-             * @default false
+             * Reads
+             * @default once
+             * @enum {string}
              */
-            twice?: boolean;
+            reads?: "once" | "twice" | "each";
         };
         /**
          * Typed
@@ -21311,7 +21320,8 @@ export interface components {
          * SayCheckIn
          * @description A check of all parts of a design. ``version`` 0 is a new one; the client makes its id.
          *
-         *     ``low`` and ``high`` are how far it may be off, as ``-1`` and ``1``; ``after_key`` the step it goes with.
+         *     ``low`` and ``high`` are how far it may be off, as ``-1`` and ``1``; ``after_key`` the step it goes with, for
+         *     ``each`` the first of those it is read at.
          */
         SayCheckIn: components["schemas"]["SayCheckIn.SayCheck"];
         /**
@@ -21643,7 +21653,7 @@ export interface components {
              * @default once
              * @enum {string}
              */
-            moment?: "once" | "before" | "after";
+            moment?: "once" | "before" | "between" | "after";
             /**
              * Crew Member Id
              * @default null

@@ -18,7 +18,7 @@ export function useWork() {
   const [busy, setBusy] = useState(false)
   const [last, setLast] = useState('')
 
-  const act = async (action: Action, at = '', reading = '', note = '') => {
+  const act = async (action: Action, at = '', note = '') => {
     if (action.kind === 'mix') {
       void go(`/mix?part=${action.part_id}&step=${action.step_key}`)
       return true
@@ -29,6 +29,10 @@ export function useWork() {
     }
     if (action.kind === 'check') {
       void go(`/cure/${action.part_id}`)
+      return true
+    }
+    if (action.kind === 'read') {
+      void go(`/part/${action.part_id}/checks?read=${encodeURIComponent(action.step_key)}`)
       return true
     }
     if (action.kind === 'gate') {
@@ -54,7 +58,6 @@ export function useWork() {
                   crew: action.crew,
                   at,
                   again: action.again ?? false,
-                  reading,
                   note,
                 },
               }),
@@ -102,18 +105,18 @@ type ActionsProps = { actions: Action[]; work: Work; big?: boolean; late?: boole
 /** What may be done with a step; the likeliest first, the others quiet beside it. */
 export function Actions({ actions, work, big, late }: ActionsProps) {
   const [at, setAt] = useState('')
-  const [reading, setReading] = useState('')
   const [reason, setReason] = useState('')
   const [asking, setAsking] = useState('')
-  const asks = actions.find((action) => action.kind === 'finish' && action.asks)?.asks
   // What needs a reason asks for it first: going before its time, and that it does not apply.
-  const needsReason = (action: Action) => action.kind !== 'finish' && action.asks !== ''
+  const needsReason = (action: Action) => action.asks !== ''
   const before = actions.find((action) => action.kind === asking && needsReason(action))
   // What is under way has a place for each: none of them ever stands where another stood.
-  const under_way = actions.some((action) => action.kind === 'finish')
-  const others = actions.filter((action) => !under_way || !KEEPS.includes(action.kind))
+  // A reading is read where it will be finished.
+  const place = (action: Action) => (action.kind === 'read' ? 'finish' : action.kind)
+  const under_way = actions.some((action) => place(action) === 'finish')
+  const others = actions.filter((action) => !under_way || !KEEPS.includes(place(action)))
   const placed = [
-    ...(under_way ? KEEPS.map((kind) => ({ kind, action: actions.find((a) => a.kind === kind) })) : []),
+    ...(under_way ? KEEPS.map((kind) => ({ kind, action: actions.find((a) => place(a) === kind) })) : []),
     ...others.map((action) => ({ kind: action.kind as string, action })),
   ]
   const settling = useSettling(actions.map((a) => `${a.kind} ${a.part_id} ${a.step_key}`).join())
@@ -126,16 +129,6 @@ export function Actions({ actions, work, big, late }: ActionsProps) {
           placeholder="17:40"
           value={at}
           onChange={setAt}
-          className="w-52"
-        />
-      )}
-      {asks && (
-        <TextField
-          label={asks}
-          placeholder="0.2"
-          inputMode="decimal"
-          value={reading}
-          onChange={setReading}
           className="w-52"
         />
       )}
@@ -152,7 +145,7 @@ export function Actions({ actions, work, big, late }: ActionsProps) {
           onClick={() =>
             action && needsReason(action)
               ? setAsking(asking === action.kind ? '' : action.kind)
-              : action && void work.act(action, kind === 'finish' ? at : '', action.asks ? reading : '')
+              : action && void work.act(action, kind === 'finish' ? at : '')
           }
         >
           {action?.label}{' '}
@@ -164,7 +157,7 @@ export function Actions({ actions, work, big, late }: ActionsProps) {
           className="flex basis-full flex-wrap items-end gap-3"
           onSubmit={(event) => {
             event.preventDefault()
-            void work.act(before, '', '', reason).then((kept) => kept && setAsking(''))
+            void work.act(before, '', reason).then((kept) => kept && setAsking(''))
           }}
         >
           <TextField label={before.asks} value={reason} onChange={setReason} className="min-w-60 flex-1" />

@@ -5,6 +5,7 @@ What another skin does to a twist is common practice; tolerances are the kit's o
 
 from __future__ import annotations
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass
 
@@ -50,6 +51,8 @@ MEASURES: dict[str, Measure] = {
 _SLIPS = (10.0, 12.0, 25.4, 28.35, 100.0, 1000.0)
 #: So near to it [-].
 _NEAR = 0.12
+#: Further out than this is not told apart [tolerances].
+_FAR = 9.0
 
 
 @dataclass(frozen=True)
@@ -92,6 +95,8 @@ class Said:
     found: float | None
     off: float | None
     holds: bool
+    share: float = 0.0
+    """How far off, as a share of the tolerance on that side, with its sign: 1 is at its end; at most `_FAR`."""
 
 
 @dataclass(frozen=True)
@@ -114,8 +119,11 @@ def judged(check: Check, found: Sequence[float | None], units: UnitSystem = "met
         raise Refused("values", f"{len(found)} readings for {len(check.points)} places; one for each is wanted")
     rows = []
     for point, value in zip(check.points, found, strict=True):
-        off = None if value is None else value - point.nominal
-        rows.append(Said(point, value, off, off is None or check.low - 1e-9 <= off <= check.high + 1e-9))
+        if value is None:
+            rows.append(Said(point, None, None, holds=True))
+            continue
+        off = value - point.nominal
+        rows.append(Said(point, value, off, check.low - 1e-9 <= off <= check.high + 1e-9, _share(check, off)))
     shows = check.measure.shows
     wrong = sorted((row for row in rows if not row.holds), key=lambda row: -abs(row.off or 0.0))
     says = []
@@ -136,6 +144,13 @@ def judged(check: Check, found: Sequence[float | None], units: UnitSystem = "met
         says.append(f"Together {show(together, shows, units)}, asked {show(asked, shows, units)}.")
     says += line_words(check, found, units)
     return Judged(tuple(rows), not wrong, tuple(says))
+
+
+def _share(check: Check, off: float) -> float:
+    room = check.high if off > 0 else -check.low
+    if room <= 0:
+        return 0.0 if abs(off) < 1e-9 else math.copysign(_FAR, off)
+    return math.copysign(min(abs(off) / room, _FAR), off)
 
 
 def line_of(points: Sequence[Point], found: Sequence[float | None]) -> tuple[float, float, int] | None:
@@ -173,8 +188,17 @@ def line_words(check: Check, found: Sequence[float | None], units: UnitSystem) -
     return [f"{what} {leans} a metre; {point.name} leaves that line most, by {show(leaves, shows, units)}."]
 
 
-def moved_words(check: Check, before: Sequence[float | None], after: Sequence[float | None], units: UnitSystem) -> str:
+def moved_words(
+    check: Check,
+    before: Sequence[float | None],
+    after: Sequence[float | None],
+    units: UnitSystem,
+    *,
+    to_come: bool = True,
+) -> str:
     """What happened between two readings of the same places, and what a like skin on the other side will do.
+
+    ``to_come`` is whether that skin is still to come.
 
     >>> tip = Check("angle", (Point("tip", 0.0, 7.2),), -0.25, 0.25)
     >>> moved_words(tip, [0.1], [0.45], "metric").split(". ")[0]
@@ -192,7 +216,9 @@ def moved_words(check: Check, before: Sequence[float | None], after: Sequence[fl
     name = f"{point.name[:1].upper()}{point.name[1:]}"
     was, is_ = show(one, shows, units), show(other, shows, units)
     words = f"{name} has moved by {show(abs(other - one), shows, units)}, from {was} to {is_}."
-    if check.kind == "angle" and abs(other - one) > 1e-9:
+    if abs(other - one) > max(check.high, -check.low) + 1e-9:
+        words += " That is more than it may be off: find out why before the next skin."
+    if to_come and check.measure.lined and abs(other - one) > 1e-9:
         words += (
             f" A like skin on the other side pulls back about as much (common practice): expect about "
             f"{show(one, shows, units)} there, and weight it straight while it sets."

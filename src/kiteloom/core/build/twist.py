@@ -1,40 +1,58 @@
-"""Twist of a panel, read before, between and after its skins: whether a skin has pulled it."""
+"""Where the twist of a panel is read, and what is asked there: from its own shape."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+import math
+from itertools import pairwise
 
-#: A panel that changed by more is looked into before the next skin (common practice) [°].
+from kiteloom.core.build.checks import Check, Point
+from kiteloom.core.shape.flat import Shape
+from kiteloom.core.shape.loft import Loft, Station
+
+#: So far off a panel is looked into before its next skin (common practice) [°].
 TOLERANCE_DEG = 0.25
+#: Fewer stations than this say little of a line; so each panel between two is read half way too.
+_FEW = 4
+#: More places than this nobody reads before the next skin.
+_MOST = 12
 
 
-#: More than this is not a twist that was read, but a slip of the pencil [°].
-MOST_DEG = 15.0
+def twist_check(shape: Shape | None) -> Check:
+    """What an inclinometer must read along a panel, its root levelled, nose up positive.
 
+    A panel without sections has no twist of its own: root, middle and tip are asked to agree.
 
-@dataclass(frozen=True)
-class Twist:
-    """One reading: when, in words, and what was found, tip against root, nose up positive [°]."""
-
-    when: str
-    found_deg: float
-
-
-def judged(readings: Sequence[Twist]) -> tuple[str, bool]:
-    """What the readings say together, and whether the last change is within tolerance.
-
-    >>> judged([Twist("before", 0.1), Twist("between", 0.3)])
-    ('Twist between is 0.30°, before it was 0.10°: it has moved 0.20°, within 0.25°.', True)
+    >>> [(point.name, point.nominal) for point in twist_check(None).points]
+    [('root', 0.0), ('half way', 0.0), ('tip', 0.0)]
     """
-    if not readings:
-        return "No twist was read yet.", True
-    last = readings[-1]
-    if len(readings) == 1:
-        return f"Twist {last.when} is {last.found_deg:.2f}°.", True
-    first = readings[-2]
-    moved = last.found_deg - first.found_deg
-    words = f"Twist {last.when} is {last.found_deg:.2f}°, {first.when} it was {first.found_deg:.2f}°: it has moved "
-    if abs(moved) > TOLERANCE_DEG + 1e-9:
-        return f"{words}{abs(moved):.2f}°, more than {TOLERANCE_DEG:g}°. Find out why before the next skin.", False
-    return f"{words}{abs(moved):.2f}°, within {TOLERANCE_DEG:g}°.", True
+    if not isinstance(shape, Loft):
+        span = shape.span_m if shape is not None else None
+        at = [None if span is None else round(share * span, 3) for share in (0, 0.5, 1)]
+        points = [Point(name, 0.0, at_m) for name, at_m in zip(("root", "half way", "tip"), at, strict=True)]
+    else:
+        points = _of_stations(shape.stations)
+    return Check("angle", tuple(points), -TOLERANCE_DEG, TOLERANCE_DEG)
+
+
+def _of_stations(stations: tuple[Station, ...]) -> list[Point]:
+    """At every station, half way between few; against the widest, which is levelled."""
+    widest = max(stations, key=lambda station: station.chord_m)
+    tips = ("root", "tip") if widest is stations[0] else ("one end", "other end")
+    rows = [(station.at_m, station.twist_deg) for station in stations]
+    if len(rows) < _FEW:
+        rows += [((inner.at_m + outer.at_m) / 2, _between(inner, outer)) for inner, outer in pairwise(stations)]
+        rows.sort()
+    if len(rows) > _MOST:
+        rows = [rows[round(n * (len(rows) - 1) / (_MOST - 1))] for n in range(_MOST)]
+    inside = [f"place {n}" for n in range(2, len(rows))] if len(rows) > 3 else ["half way"]
+    return [
+        Point(name, round(twist - widest.twist_deg, 2) + 0.0, round(at - stations[0].at_m, 3))
+        for name, (at, twist) in zip((tips[0], *inside, tips[1]), rows, strict=True)
+    ]
+
+
+def _between(inner: Station, outer: Station) -> float:
+    """The twist half way along straight edges: of the line from one edge's middle to the other's [°]."""
+    fall = sum(one.chord_m * math.sin(math.radians(one.twist_deg)) for one in (inner, outer))
+    back = sum(one.chord_m * math.cos(math.radians(one.twist_deg)) for one in (inner, outer))
+    return math.degrees(math.atan2(fall, back))

@@ -146,7 +146,8 @@ class PartCheck(Edited, Base):
     """What is read on every part of a design, and by how much it may be off: `core/build/checks` takes it.
 
     ``points`` have a ``name``, what is asked (``nominal``), and where along the part (``at_m``), which may be unknown.
-    ``after_key`` is the step it goes with: what follows is held while a reading is out of tolerance.
+    ``after_key`` is the step it goes with: what follows is held while a reading is out of tolerance. ``reads`` says
+    whether it is read once, before and after that step, or at each step of its job that is a reading.
     """
 
     __tablename__ = "part_check"
@@ -158,9 +159,9 @@ class PartCheck(Edited, Base):
     low: Mapped[float]
     high: Mapped[float]
     after_key: Mapped[str] = mapped_column(default="")
-    twice: Mapped[bool] = mapped_column(default=False)
-    """Whether it is read before that step too."""
+    reads: Mapped[str] = mapped_column(default="once")
     hidden_at: Mapped[datetime | None]
+    __table_args__ = (CheckConstraint("reads IN ('once','twice','each')", name="reads"),)
 
 
 class Link(Base):

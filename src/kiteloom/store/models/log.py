@@ -203,7 +203,7 @@ class GateNote(Fact, Base):
 class Measured(Fact, Base):
     """What a check found on one part: a value for each of its places, None where one was not read.
 
-    ``moment`` is before or after the step it goes with, or once.
+    ``moment`` is before or after the step it goes with, between two of them, or once.
     """
 
     __tablename__ = "measured"
@@ -215,7 +215,7 @@ class Measured(Fact, Base):
     crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
     note: Mapped[str] = mapped_column(default="")
     crew_member: Mapped[CrewMember | None] = relationship()
-    __table_args__ = (CheckConstraint("moment IN ('once','before','after')", name="moment"),)
+    __table_args__ = (CheckConstraint("moment IN ('once','before','between','after')", name="moment"),)
 
 
 class Judgement(Fact, Base):
@@ -240,18 +240,6 @@ class TakenBack(Fact, Base):
     of_id: Mapped[str] = mapped_column(String(36), unique=True)
     note: Mapped[str]
     crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
-
-
-class Reading(Fact, Base):
-    """What was measured against its nominal: a twist, in degrees."""
-
-    __tablename__ = "reading"
-    id: Mapped[str] = mapped_column(String(36), primary_key=True)
-    corrects_id: Mapped[str | None] = mapped_column(ForeignKey("reading.id"), unique=True)
-    part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
-    step_key: Mapped[str]
-    found: Mapped[float]
-    note: Mapped[str] = mapped_column(default="")
 
 
 class Tick(Fact, Base):

@@ -14,10 +14,10 @@ from kiteloom.store.models import CrewMember, Measured, Part, PartCheck
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of, zone_here
-from kiteloom.workshop.build.checks import check_of, checks_by_design
+from kiteloom.workshop.build.checks import Moment, Reads, check_of, checks_for, steps_of_moments
 from kiteloom.workshop.build.jobs import hand_of
-from kiteloom.workshop.build.parts import built_part
-from kiteloom.workshop.log.measured import Moment, last_of, measured_rows, rulings
+from kiteloom.workshop.build.parts import BuiltPart, built_part
+from kiteloom.workshop.log.measured import last_of, measured_rows, rulings
 from kiteloom.workshop.shape.shapes import form_of
 
 
@@ -36,10 +36,9 @@ class PlaceView:
 
 @dataclass(frozen=True)
 class FoundView:
-    """One value: as it was read, how far off, and whether it holds; ``typed`` as it goes into the keypad again."""
+    """One value: as it was read, how far off, and whether it holds."""
 
     found: str
-    typed: str
     off: str
     holds: bool
     share: float
@@ -71,8 +70,16 @@ class OtherPart:
 
 
 @dataclass(frozen=True)
+class MomentView:
+    """When a check is read: before, between or after steps, or once; and the step that is that reading, else ``""``."""
+
+    moment: Moment
+    step_key: str
+
+
+@dataclass(frozen=True)
 class CheckView:
-    """One check."""
+    """One check; ``moments`` are when it is read, in order, and the step each goes with."""
 
     id: str
     version: int
@@ -85,7 +92,8 @@ class CheckView:
     tolerance: str
     after_key: str
     after: str
-    twice: bool
+    reads: Reads
+    moments: list[MomentView]
     places: list[PlaceView]
     readings: list[ReadingView]
     earlier: int
@@ -131,7 +139,6 @@ def checks_view(uow: UnitOfWork, part_id: str) -> ChecksView:
     others = [one for one in uow.all(Part, Part.rank) if one.design_id == part.design_id and one.id != part.id
               and one.hidden_at is None]  # fmt: skip
     names = {step.key: step.name for step in built.steps}
-    rows = checks_by_design(uow).get(part.design_id, [])
     hidden = [row for row in uow.all(PartCheck, PartCheck.name) if row.design_id == part.design_id and row.hidden_at]
     form = form_of(part.design.shape) if part.design.shape is not None else None
     return ChecksView(
@@ -139,7 +146,7 @@ def checks_view(uow: UnitOfWork, part_id: str) -> ChecksView:
         form.outline(hand_of(part)) if form is not None else (),
         form is not None and form.kind == "loft",
         [one.name for one in others],
-        [_check(uow, row, part, form, others, names, units) for row in rows],
+        [_check(uow, row, part, built, form, others, units) for row in checks_for(uow, built)],
         [Choice(row.id, row.name) for row in hidden],
         [KindView(kind, one.asked.label, one.asked.unit_for(units)) for kind, one in MEASURES.items()],
         [Choice(key, name) for key, name in names.items()],
@@ -152,19 +159,23 @@ def _check(
     uow: UnitOfWork,
     row: PartCheck,
     part: Part,
+    built: BuiltPart,
     form: Shape | None,
     others: list[Part],
-    names: dict[str, str],
     units: UnitSystem,
 ) -> CheckView:
     check, asked, shows = check_of(row), MEASURES[row.kind].asked, MEASURES[row.kind].shows
     mine = measured_rows(uow).get((part.id, row.id), [])
-    moments: tuple[Moment, ...] = ("before", "after") if row.twice else ("once",)
-    last = [reading for moment in moments if (reading := last_of(mine, moment)) is not None]
-    both = len(last) == 2
+    names = {step.key: step.name for step in built.steps}
+    steps = steps_of_moments(built, row)
+    last = [reading for moment in steps if (reading := last_of(mine, moment)) is not None]
+    both = last[-2:] if len(last) > 1 else []
+    # After both skins of a panel, nothing pulls it back any more.
+    to_come = row.reads != "each" or (bool(last) and last[-1].moment != next(reversed(steps)))
     beside = []
     for one in others:
-        found = last_of(measured_rows(uow).get((one.id, row.id), []), moments[-1])
+        theirs = measured_rows(uow).get((one.id, row.id), [])
+        found = next((reading for moment in reversed(steps) if (reading := last_of(theirs, moment))), None)
         if found is not None:
             beside.append(OtherPart(one.id, one.name, _values(row, found, units)))
     unit = asked.unit_for(units)
@@ -180,7 +191,8 @@ def _check(
         f"from {_signed(row.low, shows, units)} to {_signed(row.high, shows, units)}",
         row.after_key,
         names.get(row.after_key, "a step it does not have any more") if row.after_key else "",
-        row.twice,
+        row.reads,  # type: ignore[arg-type]  # one of its words
+        [MomentView(moment, key if row.reads == "each" else "") for moment, key in steps.items()],
         [
             PlaceView(point.name, _bare(asked.text(point.nominal, units), unit), show(point.nominal, shows, units),
                       show(point.at_m, "length", units) if point.at_m is not None else "", point.at_m,
@@ -189,7 +201,7 @@ def _check(
         ],
         [_reading(uow, row, reading, units) for reading in last],
         len(mine) - len(last),
-        moved_words(check, last[0].values, last[1].values, units) if both else "",
+        moved_words(check, both[0].values, both[1].values, units, to_come=to_come) if both else "",
         beside,
     )  # fmt: skip
 
@@ -210,20 +222,12 @@ def _signed(value: float, shows: str, units: UnitSystem) -> str:
 
 
 def _values(row: PartCheck, reading: Measured, units: UnitSystem) -> list[FoundView]:
-    check, shows, asked = check_of(row), MEASURES[row.kind].shows, MEASURES[row.kind].asked
-    unit = asked.unit_for(units)
-    found = []
-    for one in judged(check, reading.values, units).rows:
-        if one.found is None or one.off is None:
-            found.append(FoundView("", "", "", holds=True, share=0.0))
-            continue
-        room = row.high if one.off > 0 else -row.low
-        share = abs(one.off) / room if room > 0 else (0.0 if abs(one.off) < 1e-9 else 9.0)
-        found.append(
-            FoundView(show(one.found, shows, units), _bare(asked.text(one.found, units), unit),
-                      _signed(one.off, shows, units), one.holds, (1 if one.off >= 0 else -1) * min(share, 9.0))
-        )  # fmt: skip
-    return found
+    shows = MEASURES[row.kind].shows
+    return [
+        FoundView("", "", holds=True, share=0.0) if one.found is None or one.off is None else
+        FoundView(show(one.found, shows, units), _signed(one.off, shows, units), one.holds, one.share)
+        for one in judged(check_of(row), reading.values, units).rows
+    ]  # fmt: skip
 
 
 def _reading(uow: UnitOfWork, row: PartCheck, reading: Measured, units: UnitSystem) -> ReadingView:

@@ -19,7 +19,6 @@ from kiteloom.workshop.base.saying import Degrees, Span
 from kiteloom.workshop.build.parts import BuiltPart
 from kiteloom.workshop.log.batches import batches_on
 from kiteloom.workshop.log.notes import standing_notes
-from kiteloom.workshop.log.readings import twist_words
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan, what_if
 
 #: How far back and ahead of today a plan may start [days].
@@ -53,8 +52,6 @@ class TimesView:
     recorded_until: datetime | None
     min_c: float | None
     nights: list[Span]
-    readings: str
-    moved: bool
     gone: list[str]
 
 
@@ -85,14 +82,11 @@ def times_view(uow: UnitOfWork, part_id: str, start: datetime | None, now: datet
             None,
             None,
             [],
-            "",
-            False,
             [],
         )
     built, say = shop.part(part_id), shop.saying
     if start is not None:
         shop = what_if(shop, held={step.key: begin for step in built.in_shop})
-    twist, within = twist_words(uow, part_id)
     mine = [placed for placed in shop.plan.placed if placed.step.part == part_id]
     order = {step.key: i for i, step in enumerate(built.in_shop)}
     known = [placed for placed in mine if placed.step.key in order]
@@ -135,8 +129,6 @@ def times_view(uow: UnitOfWork, part_id: str, start: datetime | None, now: datet
         say.perhaps(shop.air.known.recorded_until),
         min_c,
         [say.span(night) for night in nights(say.zone, first, last)],
-        twist,
-        not within,
         no_longer_built_so(uow, shop, built),
     )
 

@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Literal, cast
 
 from sqlalchemy import select
 
@@ -11,10 +13,19 @@ from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed
 from kiteloom.core.build.checks import MEASURES, Check, Point
+from kiteloom.core.build.step import Step, StepId
+from kiteloom.core.build.twist import twist_check
 from kiteloom.store.models import Measured, Part, PartCheck
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.base.saved import Kept, Saved
-from kiteloom.workshop.build.parts import built_part
+from kiteloom.workshop.build.parts import BuiltPart, built_part
+
+#: When a check is read: once, before and after its step, or at each step of its job that is a reading.
+Reads = Literal["once", "twice", "each"]
+Moment = Literal["once", "before", "between", "after"]
+#: The kind of steps that are readings of a check.
+TWIST = "twist"
 
 #: So many places a check has, and so many checks a design; the longest name.
 MOST_POINTS, MOST_CHECKS, LONGEST = 60, 60, 80
@@ -34,7 +45,8 @@ class PointTyped:
 class SayCheck:
     """A check of all parts of a design. ``version`` 0 is a new one; the client makes its id.
 
-    ``low`` and ``high`` are how far it may be off, as ``-1`` and ``1``; ``after_key`` the step it goes with.
+    ``low`` and ``high`` are how far it may be off, as ``-1`` and ``1``; ``after_key`` the step it goes with, for
+    ``each`` the first of those it is read at.
     """
 
     id: str
@@ -45,7 +57,7 @@ class SayCheck:
     low: Typed
     high: Typed
     after_key: str = ""
-    twice: bool = False
+    reads: Reads = "once"
 
 
 def say_check(uow: UnitOfWork, part_id: str, order: SayCheck, now: datetime) -> Saved:
@@ -59,12 +71,15 @@ def say_check(uow: UnitOfWork, part_id: str, order: SayCheck, now: datetime) -> 
         raise Refused("name", f"the name has {len(name)} letters; it has 1 to {LONGEST}")
     check = _typed(order)
     if order.after_key:
-        built_part(uow, part_id).step(order.after_key)
-    elif order.twice:
-        raise Refused("after_key", "it is read before and after a step; say which")
+        built = built_part(uow, part_id)
+        step = built.step(order.after_key)
+        if order.reads == "each" and not _at_each(built, order.after_key):
+            raise Refused("after_key", f"“{step.name}” is no reading; say a step that is")
+    elif order.reads != "once":
+        raise Refused("after_key", "it is read with a step; say which")
     rows = [{"name": point.name, "nominal": point.nominal, "at_m": point.at_m} for point in check.points]
     says = {"name": name, "kind": order.kind, "points": rows, "low": check.low, "high": check.high,
-            "after_key": order.after_key, "twice": order.twice}  # fmt: skip
+            "after_key": order.after_key, "reads": order.reads}  # fmt: skip
     if known is None:
         mine = uow.session.scalars(select(PartCheck.id).where(PartCheck.design_id == part.design_id)).all()
         if len(mine) >= MOST_CHECKS:
@@ -121,6 +136,53 @@ def check_of(row: PartCheck) -> Check:
     """A check as it is computed with."""
     points = tuple(Point(one["name"], one["nominal"], one.get("at_m")) for one in row.points)
     return Check(row.kind, points, row.low, row.high)
+
+
+def _at_each(part: BuiltPart, first: str) -> list[Step]:
+    """The steps of a job that are readings, in order; nothing where ``first`` is not one of them."""
+    job = StepId.within(part.id, first).job
+    found = [one for one in part.steps if one.kind == TWIST and StepId.within(part.id, one.key).job == job]
+    return found if first in {one.key for one in found} else []
+
+
+def steps_of_moments(part: BuiltPart, row: PartCheck) -> dict[Moment, str]:
+    """When a check is read on a part, in order, and the step each goes with; ``""`` for none."""
+    if row.reads == "each":
+        steps = _at_each(part, row.after_key)
+        return {cast(Moment, StepId.within(part.id, one.key).local.partition("/")[2]): one.key for one in steps}
+    moments: Sequence[Moment] = ("before", "after") if row.reads == "twice" else ("once",)
+    return dict.fromkeys(moments, row.after_key)
+
+
+def checks_for(uow: UnitOfWork, part: BuiltPart) -> list[PartCheck]:
+    """The checks of a part: those that were said, and of each job that reads its twist the one its shape asks for."""
+    said = checks_by_design(uow).get(part.design_id, [])
+    found, jobs = [], set[str]()
+    for step in part.steps:
+        job = StepId.within(part.id, step.key).job
+        if step.kind != TWIST or job in jobs:
+            continue
+        jobs.add(job)
+        key = stable_id("check", part.design_id, step.key)
+        if uow.session.get(PartCheck, key) is None:
+            task = part.job_of(step.key).task
+            check = twist_check(task.shape if task is not None else None)
+            points = [{"name": one.name, "nominal": one.nominal, "at_m": one.at_m} for one in check.points]
+            found.append(
+                PartCheck(id=key, version=0, design_id=part.design_id, name="Twist of the panel", kind=check.kind,
+                          points=points, low=check.low, high=check.high, after_key=step.key, reads="each")
+            )  # fmt: skip
+    return [*found, *said]
+
+
+def reads_at(uow: UnitOfWork, part: BuiltPart, step_key: str) -> tuple[PartCheck, Moment] | None:
+    """The check whose reading a step is, and its moment; None for a step that is none, or whose check is put away."""
+    for row in checks_for(uow, part):
+        if row.reads == "each":
+            for moment, key in steps_of_moments(part, row).items():
+                if key == step_key:
+                    return row, moment
+    return None
 
 
 def checks_by_design(uow: UnitOfWork) -> dict[str, list[PartCheck]]:

@@ -12,16 +12,24 @@ from sqlalchemy import select, text
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed
 from kiteloom.core.build.checks import judged, odd_reading
-from kiteloom.store.models import CrewMember, Judgement, Measured, Part, PartCheck
+from kiteloom.core.build.step import Step
+from kiteloom.store.models import CrewMember, Judgement, Measured, PartCheck
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.base.shop import in_shop_zone, units_of
 from kiteloom.workshop.base.taken_back import taken_back
-from kiteloom.workshop.build.checks import check_of, checks_by_design
-from kiteloom.workshop.build.parts import BuiltPart
+from kiteloom.workshop.build.checks import (
+    TWIST,
+    Moment,
+    check_of,
+    checks_by_design,
+    checks_for,
+    reads_at,
+    steps_of_moments,
+)
+from kiteloom.workshop.build.parts import BuiltPart, built_part
 from kiteloom.workshop.log.signing import signed
 
-Moment = Literal["once", "before", "after"]
 Ruling = Literal["accept", "mend", "redo"]
 
 
@@ -47,12 +55,17 @@ def note_measured(uow: UnitOfWork, part_id: str, order: NoteMeasured, now: datet
     same = {"part_id": part_id, "check_id": order.check_id, "moment": order.moment}
     if uow.kept_already(Measured, order.id, **same) is not None:
         return Kept(order.id)
-    row, part = uow.get(PartCheck, order.check_id), uow.get(Part, part_id)
+    part = built_part(uow, part_id)
+    # One that follows from its job is kept with the first reading.
+    row = next((one for one in checks_for(uow, part) if one.id == order.check_id), None) or uow.get(
+        PartCheck, order.check_id
+    )
     if row.design_id != part.design_id:
         raise Refused("check_id", f"“{row.name}” is no check of {part.name}")
-    if (order.moment == "once") == row.twice:
-        asked = "before and after its step" if row.twice else "once"
-        raise Refused("moment", f"“{row.name}” is read {asked}")
+    moments = steps_of_moments(part, row)
+    if order.moment not in moments:
+        asked = ", ".join(moments) or "never: its step is not there any more"
+        raise Refused("moment", f"“{row.name}” is read {asked}; “{order.moment}” is not one of them")
     check = check_of(row)
     asked_ = check.measure.asked
     values = [
@@ -67,6 +80,9 @@ def note_measured(uow: UnitOfWork, part_id: str, order: NoteMeasured, now: datet
         raise Refused("sure", question)
     who = uow.get(CrewMember, order.crew_member_id).id if order.crew_member_id else None
     happened = min(in_shop_zone(uow, order.happened_at) or now, now)
+    if not row.version:
+        row.version, row.updated_at = 1, now
+        uow.add(row)
     uow.add(Measured(id=order.id, **same, values=values, crew_member_id=who, note=order.note.strip()[:500],
                      happened_at=happened, recorded_at=now))  # fmt: skip
     uow.changed("part", part_id)
@@ -123,24 +139,50 @@ def last_of(rows: Iterable[Measured], moment: str) -> Measured | None:
     return next((row for row in reversed(list(rows)) if row.moment == moment), None)
 
 
-def held_by_checks(uow: UnitOfWork, found: Iterable[BuiltPart]) -> dict[str, str]:
-    """Why steps are held: what follows a step whose check is out of tolerance and not accepted, by their keys."""
+def held_by_checks(uow: UnitOfWork, found: Iterable[BuiltPart], steps: Iterable[Step]) -> dict[str, str]:
+    """Why steps are held, by their keys: a check before them is out of tolerance and not accepted.
+
+    Parameters
+    ----------
+    found : iterable of BuiltPart
+        Whose checks are asked.
+    steps : iterable of Step
+        Steps of the shop, linked.
+    """
     by_design = checks_by_design(uow)
     if not by_design:
         return {}
     rows, ruled = measured_rows(uow), rulings(uow)
     held: dict[str, str] = {}
+    behind: dict[str, str] = {}
     for part in found:
         for check in by_design.get(part.design_id, ()):
-            last = last_of(rows.get((part.id, check.id), ()), "after" if check.twice else "once")
-            if last is None or not check.after_key:
-                continue
-            decided = ruled.get(last.id)
-            if (decided is not None and decided.kind == "accept") or judged(check_of(check), last.values).holds:
-                continue
-            how = "decide about it" if decided is None else f"{decided.kind} it, then read it again"
-            after = f"{part.id}:{check.after_key}"
-            for step in part.in_shop:
-                if any(link.step == after for link in step.after):
-                    held[step.key] = f"“{check.name}” is out of tolerance: {how}"
+            for moment, key in steps_of_moments(part, check).items():
+                last = last_of(rows.get((part.id, check.id), ()), moment)
+                if last is None or not key:
+                    continue
+                decided = ruled.get(last.id)
+                if (decided is not None and decided.kind == "accept") or judged(check_of(check), last.values).holds:
+                    continue
+                how = "decide about it" if decided is None else f"{decided.kind} it, then read it again"
+                why = f"“{check.name}” is out of tolerance: {how}"
+                if check.reads == "twice" and moment == "before":
+                    held[f"{part.id}:{key}"] = why
+                else:
+                    behind[f"{part.id}:{key}"] = why
+    for step in steps:
+        for link in step.after:
+            if link.step in behind:
+                held[step.key] = behind[link.step]
     return held
+
+
+def unread(uow: UnitOfWork, part: BuiltPart, step: Step) -> str:
+    """Why a step that is a reading can't be finished; ``""`` for one that was read, or is none."""
+    at = reads_at(uow, part, step.in_part) if step.kind == TWIST else None
+    if at is None:
+        return ""
+    check, moment = at
+    if last_of(measured_rows(uow).get((part.id, check.id), ()), moment) is not None:
+        return ""
+    return f"“{check.name}” was not read yet; read it at {', '.join(one['name'] for one in check.points)}"

@@ -25,9 +25,9 @@ from kiteloom.workshop.build.parts import BuiltPart, built_part, steps_in_shop
 from kiteloom.workshop.log.faces import speaks_against_faces
 from kiteloom.workshop.log.gates import speaks_against_gate
 from kiteloom.workshop.log.hinges import BALANCE, speaks_against_balance
+from kiteloom.workshop.log.measured import held_by_checks, unread
 from kiteloom.workshop.log.mixes import on_steps
 from kiteloom.workshop.log.notes import notes_from, standing_notes
-from kiteloom.workshop.log.readings import TWIST, keep_twist, twist_words
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.stores.lots import sheets_of_batches
 
@@ -48,7 +48,6 @@ class NoteWork:
     happened_at: datetime | None = None
     at: str = ""
     again: bool = False
-    reading: str = ""
     note: str = ""
 
 
@@ -90,7 +89,8 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     against = speaks_against(order.kind, fact, minute, again=order.again)
     if against is not None:
         raise Refused("kind", f"“{step.name}” of {found.name}: {against}")
-    linked = _among_others(uow, found)
+    parts = _with_others(uow, found)
+    linked = {step.in_part if step.part == found.id else step.key: step for step in steps_in_shop(parts)}
     waits = unreleased_before(linked.get(step.key, step), releases(uow)) if order.kind != "pause" else []
     if waits and not fact.pieces and fact.running_since is None:
         before = next(s.name for s in linked.values() if s.key == waits[0])
@@ -109,6 +109,9 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
         if unready:
             raise Refused("note", f"“{step.name}” of {found.name}: {unready}")
     if order.kind in ("start", "finish") and not fact.pieces and fact.running_since is None:
+        held = held_by_checks(uow, parts, linked.values()).get(f"{found.id}:{step.key}")
+        if held:
+            raise Refused("check", f"“{step.name}” of {found.name}: {held}. See its checks")
         unlooked = speaks_against_gate(uow, found, step)
         if unlooked:
             raise Refused("gate", f"“{step.name}” of {found.name} closes it, and {unlooked}. See Gates")
@@ -116,8 +119,10 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
         unbalanced = speaks_against_balance(uow, found)
         if unbalanced:
             raise Refused("reading", f"“{step.name}” of {found.name}: {unbalanced}")
-    if step.kind == TWIST and order.kind == "finish":
-        keep_twist(uow, order.id, found.id, step, order.reading, now)
+    if order.kind == "finish":
+        unread_ = unread(uow, found, step)
+        if unread_:
+            raise Refused("reading", f"“{step.name}” of {found.name}: {unread_}")
     uow.add(
         Work(
             id=order.id,
@@ -134,15 +139,13 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     )
     uow.changed("work", order.id)
     verb = {"start": "Started", "pause": "Paused", "finish": "Finished", "skip": "Does not apply:"}[order.kind]
-    twist = f" {twist_words(uow, found.id)[0]}" if step.kind == TWIST and order.kind == "finish" else ""
-    return Noted(order.id, order.kind, True, f"{verb} “{step.name}”, {when(minute, zone, minute_of(now))}.{twist}")
+    return Noted(order.id, order.kind, True, f"{verb} “{step.name}”, {when(minute, zone, minute_of(now))}.")
 
 
-def _among_others(uow: UnitOfWork, part: BuiltPart) -> dict[str, Step]:
-    """A part's steps by their keys in it, linked as the shop has them, and those of what it is built from by theirs."""
-    others = [built_part(uow, key) for key in dict.fromkeys([*(other for other, _ in part.after), *_joints(uow, part)])]
-    steps = steps_in_shop([*others, part])
-    return {step.in_part if step.part == part.id else step.key: step for step in steps}
+def _with_others(uow: UnitOfWork, part: BuiltPart) -> list[BuiltPart]:
+    """What a part is built from, the other joints of its airframe where it is one, and itself."""
+    keys = dict.fromkeys([*(other for other, _ in part.after), *_joints(uow, part)])
+    return [*(built_part(uow, key) for key in keys), part]
 
 
 def _joints(uow: UnitOfWork, part: BuiltPart) -> list[str]:

@@ -34,7 +34,7 @@ from kiteloom.workshop.build.parts import BuiltPart, built_parts, joints_in_orde
 from kiteloom.workshop.log.deviations import scrapped
 from kiteloom.workshop.log.faces import lost_faces
 from kiteloom.workshop.log.gates import unsigned
-from kiteloom.workshop.log.measured import held_by_checks
+from kiteloom.workshop.log.measured import held_by_checks, unread
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.log.work import Done, done_so_far
 from kiteloom.workshop.plan.learning import as_learned, learned_is_used, what_was_learned
@@ -72,6 +72,8 @@ class ShopPlan:
     """How high the shop stands, where that was said."""
     unsigned: frozenset[str]
     """Closings that nobody has looked at and signed, by their steps."""
+    unread: frozenset[str]
+    """Steps that are readings, and were not read yet."""
     heated: Mapping[str, tuple[float, float]]
     """When the last hold of the last post-cure of each part that has one ends, and when it is cool [min]."""
 
@@ -172,7 +174,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     )
     own = part_airs(uow, since(done, now), now, air)
     airs = {**zones, **own}
-    held = held_by_checks(uow, found.values())
+    held = held_by_checks(uow, found.values(), steps)
     steps = tuple(
         replace(step, refused=held[step.key]) if step.key in held and step.key not in done.facts else step
         for step in steps
@@ -228,6 +230,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         frozenset(asked),
         shop.bench.get("above_sea_m"),
         unsigned(uow, found, done.facts),
+        frozenset(step.key for part in found.values() for step in part.in_shop if unread(uow, part, step)),
         {part_id: heat_ends(uow, part_id) for part_id in {row.part_id for row in heatings(uow)}},
     )
 

@@ -29,7 +29,7 @@ export function CheckForm({ check, view, onDone }: Props) {
     check?.places.map(({ name, nominal, at }) => ({ name, nominal, at })) ?? [BLANK],
   )
   const [step, setStep] = useState(check?.after_key || NO_STEP)
-  const [twice, setTwice] = useState(check?.twice ?? false)
+  const [reads, setReads] = useState(check?.reads ?? 'once')
   const unit = view.kinds.find((one) => one.kind === kind)?.unit ?? ''
   const problem = (field: string) => edit.problem?.fields[field]
   const keep = async () => {
@@ -46,7 +46,7 @@ export function CheckForm({ check, view, onDone }: Props) {
             low: length(typed.low, unit),
             high: length(typed.high, unit),
             after_key: step === NO_STEP ? '' : step,
-            twice: twice && step !== NO_STEP,
+            reads: step === NO_STEP ? 'once' : reads,
             points: rows.map((row) => ({
               name: row.name,
               nominal: length(row.nominal, unit),
@@ -107,7 +107,7 @@ export function CheckForm({ check, view, onDone }: Props) {
         add="Another place"
       />
       <div className="flex flex-wrap items-end gap-3">
-        <div className="w-80 max-w-full">
+        <div className={reads === 'each' ? 'hidden' : 'w-80 max-w-full'}>
           <Pick
             label="It goes with the step"
             value={step}
@@ -118,15 +118,15 @@ export function CheckForm({ check, view, onDone }: Props) {
             onChange={setStep}
           />
         </div>
-        {step !== NO_STEP && (
+        {step !== NO_STEP && reads !== 'each' && (
           <OneOf
             label="Read"
-            value={twice ? 'twice' : 'once'}
+            value={reads}
             choices={[
               { value: 'once', name: 'after it' },
               { value: 'twice', name: 'before and after it' },
             ]}
-            onChange={(value) => setTwice(value === 'twice')}
+            onChange={(value) => setReads(value === 'twice' ? 'twice' : 'once')}
           />
         )}
       </div>
@@ -137,7 +137,7 @@ export function CheckForm({ check, view, onDone }: Props) {
         <Button quiet onClick={onDone}>
           Leave it
         </Button>
-        {check && (
+        {check && check.version > 0 && (
           <Button quiet onClick={() => void putAway()}>
             Put it away
           </Button>

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useLocation, useNavigate, useSearchParams } from 'react-router'
 import { answer, type ChecksView, type CheckView, client } from '@/api/client'
 import { useChecks } from '@/api/questions'
 import { Button } from '@/ui/button'
@@ -16,7 +16,7 @@ const RULINGS = [
   { kind: 'mend' as const, name: 'Mend it' },
   { kind: 'redo' as const, name: 'Do it again' },
 ]
-const WORD = { once: 'Found', before: 'Before', after: 'After' } as const
+const WORD = { once: 'Found', before: 'Before', between: 'Between', after: 'After' } as const
 
 /** What is read on a part against what is asked: on a keypad, before and after side by side, and decided where it is out. */
 export function ChecksTab({ partId }: { partId: string }) {
@@ -52,9 +52,16 @@ export function ChecksTab({ partId }: { partId: string }) {
 }
 
 function Check({ check, view }: { check: CheckView; view: ChecksView }) {
-  const [reading, setReading] = useState<Reading['moment'] | null>(null)
+  const [params] = useSearchParams()
+  const go = useNavigate()
+  const opened = useLocation().key === 'default'
+  // Come from a step that is this reading: its keypad is open, and goes back there.
+  const asked = check.moments.find(
+    ({ step_key }) => step_key !== '' && step_key === params.get('read'),
+  )?.moment
+  const [reading, setReading] = useState<Reading['moment'] | null>(asked ?? null)
   const [editing, setEditing] = useState(false)
-  const moments: Reading['moment'][] = check.twice ? ['before', 'after'] : ['once']
+  const unread = check.moments.find(({ moment }) => !check.readings.some((one) => one.moment === moment))
   const last = check.readings.at(-1)
   return (
     <section
@@ -66,12 +73,16 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
           <h3 className="font-semibold text-xl">{check.name}</h3>
           <p className="text-soft">
             {check.kind}, may be off {check.tolerance}
-            {check.after && `; ${check.twice ? 'before and after' : 'after'} “${check.after}”`}
+            {check.after && `; ${with_step(check)}`}
           </p>
         </div>
         <div className="flex flex-wrap gap-2">
-          {moments.map((moment) => (
-            <Button key={moment} quiet={moment === 'before'} onClick={() => setReading(moment)}>
+          {check.moments.map(({ moment }) => (
+            <Button
+              key={moment}
+              quiet={check.moments.length > 1 && moment !== unread?.moment}
+              onClick={() => setReading(moment)}
+            >
               {moment === 'once' ? 'Read it' : `Read ${moment}`}
             </Button>
           ))}
@@ -152,9 +163,21 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
           the record.
         </p>
       )}
-      {reading && <ReadCheck check={check} moment={reading} view={view} onClose={() => setReading(null)} />}
+      {reading && (
+        <ReadCheck
+          check={check}
+          moment={reading}
+          view={view}
+          onClose={() => (reading === asked && !opened ? void go(-1) : setReading(null))}
+        />
+      )}
     </section>
   )
+}
+
+function with_step(check: CheckView) {
+  if (check.reads === 'each') return 'read before, between and after the skins'
+  return `${check.reads === 'twice' ? 'before and after' : 'after'} “${check.after}”`
 }
 
 function Cells({ value }: { value: Reading['values'][number] | undefined }) {

@@ -11,7 +11,7 @@ import { Planform } from '@/weave/planform'
 
 type Props = {
   check: CheckView
-  moment: 'once' | 'before' | 'after'
+  moment: CheckView['readings'][number]['moment']
   view: ChecksView
   onClose: () => void
 }

@@ -43,7 +43,6 @@ export function StepsTab({ partId, job, several, lit }: StepsProps) {
       {times.error && <Notice tone="stop">{times.error.message}</Notice>}
       {view?.sentence && <p className="text-xl">{view.sentence}</p>}
       {view?.ask && <Notice tone="care">{view.ask}</Notice>}
-      {view?.readings && <Notice tone={view.moved ? 'stop' : 'ready'}>{view.readings}</Notice>}
       {view?.span && <TimeLine view={view} picked={chosen?.key ?? ''} onPick={pick} />}
       {view && <LeftOut left={view.left} partId={partId} />}
       <div ref={detail} className="grid scroll-mt-24 gap-8 lg:grid-cols-[1.5fr_1fr]">
