@@ -10,6 +10,10 @@ from kiteloom.core.base.quantities import parse, show
 from kiteloom.core.build.checks import MEASURES, Check, Point, judged, line_of, moved_words, odd_reading
 from kiteloom.core.build.closing import Line, Noted, closing, may_sign
 from kiteloom.core.build.coin_tap import MOST_ACROSS, MOST_ALONG, Grid, covered, grid_of
+from kiteloom.core.build.twist import twist_check
+from kiteloom.core.shape.flat import StripAt, Strips
+from kiteloom.core.shape.loft import Loft, Station
+from kiteloom.core.shape.section import naca4
 
 ROW = st.lists(st.tuples(st.floats(1, 5000), st.one_of(st.none(), st.floats(-8, 8))), min_size=1, max_size=10)
 
@@ -37,6 +41,32 @@ def test_a_reading_holds_exactly_within_its_tolerance_and_the_worst_is_named(row
     elif None not in found:
         assert "ithin tolerance" in said.says[0] or "within tolerance" in said.says[0]
     assert ("Together" in " ".join(said.says)) == (kind == "spacing" and len(rows) > 1 and None not in found)
+
+
+@given(st.lists(st.tuples(st.floats(-2, 2), st.floats(-2, 2)), min_size=1, max_size=5), st.booleans())
+def test_a_twist_that_moved_more_than_its_tolerance_is_asked_about_before_the_next_skin(pairs, to_come):
+    check = Check("angle", tuple(Point(f"p{n}", 0.0) for n in range(len(pairs))), -0.25, 0.25)
+    words = moved_words(check, *zip(*pairs, strict=True), "metric", to_come=to_come)
+    most = max(abs(after - before) for before, after in pairs)
+    assert ("find out why" in words) == (most > 0.25 + 1e-9)
+    assert ("A like skin on the other side" in words) == (to_come and most > 1e-9)
+
+
+def test_a_panel_is_asked_at_its_own_stations_against_its_widest():
+    tailplane = [(0, 0.4, 0.0), (1.3, 0.6, 1.0), (2.6, 0.4, 0.0)]
+    wing = [(n * 0.5, 1.2 - 0.02 * n, -0.1 * n) for n in range(30)]
+    rows = [
+        twist_check(Loft(tuple(Station(at, chord, twist_deg=turn, section=naca4("0012")) for at, chord, turn in said)))
+        for said in (tailplane, wing)
+    ]
+    assert [(place.name, place.nominal, place.at_m) for place in rows[0].points][::2] == [
+        ("one end", -1.0, 0.0), ("place 3", 0.0, 1.3), ("other end", -1.0, 2.6),
+    ]  # fmt: skip
+    places = rows[1].points
+    assert (len(places), places[0].name, places[-1].name) == (12, "root", "tip")
+    assert (places[0].nominal, places[-1].nominal, places[-1].at_m) == (0.0, -2.9, 14.5)
+    flat = twist_check(Strips((StripAt(0, 0.3), StripAt(2.0, 0.2))))
+    assert [(place.nominal, place.at_m) for place in flat.points] == [(0.0, 0.0), (0.0, 1.0), (0.0, 2.0)]
 
 
 @settings(max_examples=examples(100), deadline=None)

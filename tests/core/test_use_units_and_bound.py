@@ -17,7 +17,6 @@ from kiteloom.core.air.profile import Profile, day_curve
 from kiteloom.core.base.calendar import Shift, WorkingHours, moment_of
 from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.step import After, Step, in_order
-from kiteloom.core.build.twist import Twist, judged
 from kiteloom.core.cure.progress import follow
 from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.log.facts import Fact
@@ -226,16 +225,6 @@ def test_a_kind_is_learned_by_its_middle_once_there_are_three(ratios, estimated,
         above = sum(r >= found["peel"].factor - 1e-9 for r in ratios)
         assert min(below, above) >= len(ratios) / 2
         assert found["peel"].count == len(ratios)
-
-
-@given(found=st.lists(st.floats(-2, 2), min_size=1, max_size=3))
-def test_a_twist_that_moved_more_than_its_tolerance_is_never_called_within(found):
-    words, within = judged(
-        [Twist(when, value) for when, value in zip(("before", "between", "after"), found, strict=False)]
-    )
-    moved = abs(found[-1] - found[-2]) if len(found) > 1 else 0.0
-    assert within == (moved <= 0.25 + 1e-9)
-    assert ("Find out why" in words) == (not within)
 
 
 def test_pins_in_a_row_are_placed_in_the_order_of_their_times_with_what_they_need_first():

@@ -39,9 +39,19 @@ def check(shop, part):
 
 def why_not(shop, part, step):
     """Why a step can't be planned; "" where it is."""
+    return why_not_at(shop, StepId(shop.part(part), "", step).key)
+
+
+def why_not_at(shop, key):
     with shop.store.reading() as uow:
         left = shop_plan(uow, minute_of(shop.clock.at)).plan.unplaced
-    return next((one.why for one in left if one.step.key == StepId(shop.part(part), "", step).key), "")
+    return next((one.why for one in left if one.step.key == key), "")
+
+
+def in_shop(shop):
+    """All steps of the shop, linked."""
+    with shop.store.reading() as uow:
+        return shop_plan(uow, minute_of(shop.clock.at)).input.steps
 
 
 def test_a_row_of_bays_is_read_judged_and_its_sum_is_checked(shop):
@@ -179,10 +189,17 @@ def test_a_joint_is_tapped_decided_injected_and_tapped_again_and_both_are_kept(s
     (tap,) = shop.get(path)["taps"]
     assert (tap["holds"], tap["pct"]) == (False, pytest.approx(100 * 56 / 60))
     assert "93 % holds, the longest void is about 760 mm long; at least 95 % is wanted." in tap["words"]
+    assert [(row["tab"], row["words"]) for row in shop.get("/today")["decide"]] == [
+        ("joint", "Left wing, closing joint: Coin tap. 93 % holds; at least 95 % is wanted.")
+    ]
+    follows = next(step for step in in_shop(shop) if f"{part}:look" in {link.step for link in step.after})
+    assert why_not_at(shop, follows.key) == "“Coin tap” is out of tolerance: decide about it"
     assert "say who" in shop.refused("POST", "/taps/t1/rulings", {"id": "r", "kind": "inject"})["detail"]
     shop.ask("POST", "/taps/t1/rulings", {"id": "r", "kind": "inject", "crew_member_id": BO, "note": "two holes"}, 201)
     shop.clock.at = MORNING + timedelta(hours=3)
     shop.ask("POST", path, {"id": "t2", **size, "voids": [[20, 0]]}, 201)
+    assert shop.get("/today")["decide"] == []
+    assert "out of tolerance" not in why_not_at(shop, follows.key)
     last, before = shop.get(path)["taps"]
     assert (last["holds"], before["decided"]) == (True, "inject")
     skin = shop.part(SKIN)

@@ -10749,11 +10749,16 @@ export interface components {
         };
         /**
          * ToDecide
-         * @description Something found wrong that nobody has decided yet.
+         * @description Something found wrong, or read outside its limits, that nobody has decided yet; ``tab`` of its part's page.
          */
         "TodayViewOut.ToDecide": {
             /** Part Id */
             part_id: string;
+            /**
+             * Tab
+             * @enum {string}
+             */
+            tab: "record" | "checks" | "joint";
             /** Words */
             words: string;
         };
@@ -20692,6 +20697,8 @@ export interface components {
         /**
          * Left
          * @description A step that can't be placed, and why; ``cold`` when another room, or a heater, may let it go.
+         *
+         *     ``decide`` is where what holds it is decided: a part, and the tab of its page.
          */
         "TimesViewOut.Left": {
             /** Key */
@@ -20704,6 +20711,11 @@ export interface components {
             job: string;
             /** Cold */
             cold: boolean;
+            /** Decide */
+            decide: [
+                string,
+                string
+            ] | null;
         };
         /**
          * Span

@@ -89,6 +89,10 @@ export function Planform({
   const [rootNose, tipNose, tipTail, rootTail] = first
     ? [first[0], first[first.length / 2 - 1], first[first.length / 2], first.at(-1)]
     : []
+  // One that is widest between its ends goes on both ways, like a tailplane in one piece: neither end is its root.
+  const chords = (first ?? []).map((nose, i) => (first?.at(-1 - i)?.[1] ?? 0) - (nose[1] ?? 0))
+  const inner = chords.slice(1, chords.length / 2 - 1)
+  const through = Math.max(0, ...inner) > Math.max(chords[0] ?? 0, chords[chords.length / 2 - 1] ?? 0) + 1e-6
   if (points.length === 0) return null
   const isLeft = rootNose && tipNose ? x(rootNose) > x(tipNose) : false
   const label = (nose: Corner, tail: Corner, words: string, outward: boolean) => (
@@ -158,7 +162,7 @@ export function Planform({
             strokeWidth={2}
           />
         ))}
-        {ends && rootNose && rootTail && (
+        {ends && !through && rootNose && rootTail && (
           <line
             x1={x(rootNose)}
             y1={y(rootNose)}
@@ -189,8 +193,11 @@ export function Planform({
             </text>
           </g>
         ))}
-        {ends && rootNose && rootTail && label(rootNose, rootTail, root ?? 'root', false)}
-        {ends && tipNose && tipTail && label(tipNose, tipTail, tip ?? 'tip', true)}
+        {ends &&
+          rootNose &&
+          rootTail &&
+          label(rootNose, rootTail, root ?? (through ? 'one end' : 'root'), false)}
+        {ends && tipNose && tipTail && label(tipNose, tipTail, tip ?? (through ? 'other end' : 'tip'), true)}
         {span && (
           <g>
             <line

@@ -48,6 +48,14 @@ class Covered:
     pct: float
     longest: int
 
+    def holds(self, least_pct: float) -> bool:
+        """Whether as much of it holds as must.
+
+        >>> Covered(95.0, 1).holds(95), Covered(93.3, 2).holds(95)
+        (True, False)
+        """
+        return self.pct >= least_pct - 1e-9
+
 
 def covered(grid: Grid, voids: Collection[Cell]) -> Covered:
     """How much of a glue line holds; `Refused` for a void beside it.

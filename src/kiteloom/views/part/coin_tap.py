@@ -14,7 +14,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.build.parts import built_part
-from kiteloom.workshop.log.coin_taps import tap_rulings, taps_of
+from kiteloom.workshop.log.coin_taps import tap_rulings, taps_by_part
 
 
 @dataclass(frozen=True)
@@ -52,8 +52,7 @@ def taps_view(uow: UnitOfWork, part_id: str) -> TapsView:
         raise Refused("part_id", f"{part.name} has no glue line whose size is known")
     given: GlueLine = job.task.given
     grid = grid_of(given.length_m, given.width_m)
-    taps = taps_of(uow, part_id)
-    ruled = tap_rulings(uow, taps)
+    taps, ruled = taps_by_part(uow).get(part_id, []), tap_rulings(uow)
     return TapsView(
         grid.along,
         grid.across,
@@ -67,7 +66,7 @@ def taps_view(uow: UnitOfWork, part_id: str) -> TapsView:
 def _tap(uow: UnitOfWork, tap: CoinTap, given: GlueLine, ruled: TapRuling | None, units: UnitSystem) -> TapView:
     voids = [(along, across) for along, across in tap.voids]
     found = covered(Grid(tap.along, tap.across), voids)
-    holds = found.pct >= given.least_pct - 1e-9
+    holds = found.holds(given.least_pct)
     zone = zone_here(uow)
     by = f", {tap.crew_member.name}" if tap.crew_member else ""
     words = f"{when(minute_of(tap.happened_at), zone)}{by}: {found.pct:.0f} % holds"

@@ -27,13 +27,17 @@ BACK_DAYS, AHEAD_DAYS = 400, 60
 
 @dataclass(frozen=True)
 class Left:
-    """A step that can't be placed, and why; ``cold`` when another room, or a heater, may let it go."""
+    """A step that can't be placed, and why; ``cold`` when another room, or a heater, may let it go.
+
+    ``decide`` is where what holds it is decided: a part, and the tab of its page.
+    """
 
     key: str
     name: str
     why: str
     job: str
     cold: bool
+    decide: tuple[str, str] | None
 
 
 @dataclass(frozen=True)
@@ -124,13 +128,17 @@ def times_view(uow: UnitOfWork, part_id: str, start: datetime | None, now: datet
         f"Temperature {shop.air_of(part_id).words}.",
         "",
         [step_view(shop, placed) for placed in mine],
-        [Left(u.step.in_part, u.step.name, u.why, u.step.job, shop.too_cold(u.step)) for u in left],
+        [Left(u.step.in_part, u.step.name, u.why, u.step.job, shop.too_cold(u.step), _decided(shop, u)) for u in left],
         _where_it_is(shop, part_id, mine, left, first, last),
         say.perhaps(shop.air.known.recorded_until),
         min_c,
         [say.span(night) for night in nights(say.zone, first, last)],
         no_longer_built_so(uow, shop, built),
     )
+
+
+def _decided(shop: ShopPlan, left: Unplaced) -> tuple[str, str] | None:
+    return next(((one.part.id, one.tab) for one in shop.outside if one.why == left.why), None)
 
 
 def no_longer_built_so(uow: UnitOfWork, shop: ShopPlan, part: BuiltPart) -> list[str]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from datetime import datetime
+from typing import Literal
 
 from kiteloom.core.base.calendar import local_midnight, minute_of, moment_of
 from kiteloom.core.base.quantities import show
@@ -46,9 +47,10 @@ class Lies:
 
 @dataclass(frozen=True)
 class ToDecide:
-    """Something found wrong that nobody has decided yet."""
+    """Something found wrong, or read outside its limits, that nobody has decided yet; ``tab`` of its part's page."""
 
     part_id: str
+    tab: Literal["record", "checks", "joint"]
     words: str
 
 
@@ -154,7 +156,12 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         closing_of(uow, shop, today[1] if today else None, opens),
         resume_card(uow, shop),
         [
-            ToDecide(part.id, f"{part.name}: {view.words} {view.sentence}")
+            ToDecide(one.part.id, one.tab, f"{one.part.name}: {one.name}. {one.words}")
+            for one in shop.outside
+            if not one.decided
+        ]
+        + [
+            ToDecide(part.id, "record", f"{part.name}: {view.words} {view.sentence}")
             for part, view in open_deviations(uow, moment_of(minute))
         ],
         begin,

@@ -164,7 +164,7 @@ def checks_for(uow: UnitOfWork, part: BuiltPart) -> list[PartCheck]:
             continue
         jobs.add(job)
         key = stable_id("check", part.design_id, step.key)
-        if uow.session.get(PartCheck, key) is None:
+        if key not in {row.id for row in _all(uow)}:
             task = part.job_of(step.key).task
             check = twist_check(task.shape if task is not None else None)
             points = [{"name": one.name, "nominal": one.nominal, "at_m": one.at_m} for one in check.points]
@@ -188,11 +188,12 @@ def reads_at(uow: UnitOfWork, part: BuiltPart, step_key: str) -> tuple[PartCheck
 def checks_by_design(uow: UnitOfWork) -> dict[str, list[PartCheck]]:
     """Checks that are not put away, by design, in the order they were made."""
 
-    def read() -> dict[str, list[PartCheck]]:
-        found: dict[str, list[PartCheck]] = {}
-        for row in uow.all(PartCheck, PartCheck.name):
-            if row.hidden_at is None:
-                found.setdefault(row.design_id, []).append(row)
-        return found
+    found: dict[str, list[PartCheck]] = {}
+    for row in _all(uow):
+        if row.hidden_at is None:
+            found.setdefault(row.design_id, []).append(row)
+    return found
 
-    return uow.once("checks", read)
+
+def _all(uow: UnitOfWork) -> Sequence[PartCheck]:
+    return uow.once("checks", lambda: list(uow.all(PartCheck, PartCheck.name)))

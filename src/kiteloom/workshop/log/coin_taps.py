@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
@@ -69,12 +70,22 @@ def rule_tap(uow: UnitOfWork, tap_id: str, order: RuleTap, now: datetime) -> Kep
     return Kept(order.id)
 
 
-def taps_of(uow: UnitOfWork, part_id: str) -> list[CoinTap]:
-    """The taps of a joint, oldest first."""
-    return list(uow.session.scalars(select(CoinTap).where(CoinTap.part_id == part_id).order_by(text("rowid"))))
+def taps_by_part(uow: UnitOfWork) -> Mapping[str, list[CoinTap]]:
+    """The taps of joints, oldest first."""
+
+    def read() -> dict[str, list[CoinTap]]:
+        found: dict[str, list[CoinTap]] = {}
+        for row in uow.session.scalars(select(CoinTap).order_by(text("rowid"))):
+            found.setdefault(row.part_id, []).append(row)
+        return found
+
+    return uow.once("coin taps", read)
 
 
-def tap_rulings(uow: UnitOfWork, taps: list[CoinTap]) -> dict[str, TapRuling]:
+def tap_rulings(uow: UnitOfWork) -> Mapping[str, TapRuling]:
     """The last decision about each tap."""
-    query = select(TapRuling).where(TapRuling.coin_tap_id.in_([tap.id for tap in taps]))
-    return {row.coin_tap_id: row for row in uow.session.scalars(query.order_by(text("rowid")))}
+
+    def read() -> dict[str, TapRuling]:
+        return {row.coin_tap_id: row for row in uow.session.scalars(select(TapRuling).order_by(text("rowid")))}
+
+    return uow.once("tap rulings", read)

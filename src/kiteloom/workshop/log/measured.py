@@ -1,4 +1,4 @@
-"""Readings of checks, what was decided about those out of tolerance, and the steps they hold."""
+"""Readings of checks, and what was decided about those out of tolerance."""
 
 from __future__ import annotations
 
@@ -22,7 +22,6 @@ from kiteloom.workshop.build.checks import (
     TWIST,
     Moment,
     check_of,
-    checks_by_design,
     checks_for,
     reads_at,
     steps_of_moments,
@@ -137,44 +136,6 @@ def rulings(uow: UnitOfWork) -> Mapping[str, Judgement]:
 def last_of(rows: Iterable[Measured], moment: str) -> Measured | None:
     """The last readings of a moment."""
     return next((row for row in reversed(list(rows)) if row.moment == moment), None)
-
-
-def held_by_checks(uow: UnitOfWork, found: Iterable[BuiltPart], steps: Iterable[Step]) -> dict[str, str]:
-    """Why steps are held, by their keys: a check before them is out of tolerance and not accepted.
-
-    Parameters
-    ----------
-    found : iterable of BuiltPart
-        Whose checks are asked.
-    steps : iterable of Step
-        Steps of the shop, linked.
-    """
-    by_design = checks_by_design(uow)
-    if not by_design:
-        return {}
-    rows, ruled = measured_rows(uow), rulings(uow)
-    held: dict[str, str] = {}
-    behind: dict[str, str] = {}
-    for part in found:
-        for check in by_design.get(part.design_id, ()):
-            for moment, key in steps_of_moments(part, check).items():
-                last = last_of(rows.get((part.id, check.id), ()), moment)
-                if last is None or not key:
-                    continue
-                decided = ruled.get(last.id)
-                if (decided is not None and decided.kind == "accept") or judged(check_of(check), last.values).holds:
-                    continue
-                how = "decide about it" if decided is None else f"{decided.kind} it, then read it again"
-                why = f"“{check.name}” is out of tolerance: {how}"
-                if check.reads == "twice" and moment == "before":
-                    held[f"{part.id}:{key}"] = why
-                else:
-                    behind[f"{part.id}:{key}"] = why
-    for step in steps:
-        for link in step.after:
-            if link.step in behind:
-                held[step.key] = behind[link.step]
-    return held
 
 
 def unread(uow: UnitOfWork, part: BuiltPart, step: Step) -> str:

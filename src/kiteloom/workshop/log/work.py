@@ -25,9 +25,10 @@ from kiteloom.workshop.build.parts import BuiltPart, built_part, steps_in_shop
 from kiteloom.workshop.log.faces import speaks_against_faces
 from kiteloom.workshop.log.gates import speaks_against_gate
 from kiteloom.workshop.log.hinges import BALANCE, speaks_against_balance
-from kiteloom.workshop.log.measured import held_by_checks, unread
+from kiteloom.workshop.log.measured import unread
 from kiteloom.workshop.log.mixes import on_steps
 from kiteloom.workshop.log.notes import notes_from, standing_notes
+from kiteloom.workshop.log.outside import held_by, outside
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.stores.lots import sheets_of_batches
 
@@ -109,9 +110,9 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
         if unready:
             raise Refused("note", f"“{step.name}” of {found.name}: {unready}")
     if order.kind in ("start", "finish") and not fact.pieces and fact.running_since is None:
-        held = held_by_checks(uow, parts, linked.values()).get(f"{found.id}:{step.key}")
+        held = held_by(outside(uow, parts), linked.values()).get(f"{found.id}:{step.key}")
         if held:
-            raise Refused("check", f"“{step.name}” of {found.name}: {held}. See its checks")
+            raise Refused("check", f"“{step.name}” of {found.name}: {held}")
         unlooked = speaks_against_gate(uow, found, step)
         if unlooked:
             raise Refused("gate", f"“{step.name}” of {found.name} closes it, and {unlooked}. See Gates")

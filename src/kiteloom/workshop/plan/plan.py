@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -34,7 +34,8 @@ from kiteloom.workshop.build.parts import BuiltPart, built_parts, joints_in_orde
 from kiteloom.workshop.log.deviations import scrapped
 from kiteloom.workshop.log.faces import lost_faces
 from kiteloom.workshop.log.gates import unsigned
-from kiteloom.workshop.log.measured import held_by_checks, unread
+from kiteloom.workshop.log.measured import unread
+from kiteloom.workshop.log.outside import Outside, held_by, outside
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.log.work import Done, done_so_far
 from kiteloom.workshop.plan.learning import as_learned, learned_is_used, what_was_learned
@@ -74,6 +75,8 @@ class ShopPlan:
     """Closings that nobody has looked at and signed, by their steps."""
     unread: frozenset[str]
     """Steps that are readings, and were not read yet."""
+    outside: Sequence[Outside]
+    """What was read outside its limits and is not accepted."""
     heated: Mapping[str, tuple[float, float]]
     """When the last hold of the last post-cure of each part that has one ends, and when it is cool [min]."""
 
@@ -174,7 +177,8 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     )
     own = part_airs(uow, since(done, now), now, air)
     airs = {**zones, **own}
-    held = held_by_checks(uow, found.values(), steps)
+    out = outside(uow, found.values())
+    held = held_by(out, steps)
     steps = tuple(
         replace(step, refused=held[step.key]) if step.key in held and step.key not in done.facts else step
         for step in steps
@@ -231,6 +235,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         shop.bench.get("above_sea_m"),
         unsigned(uow, found, done.facts),
         frozenset(step.key for part in found.values() for step in part.in_shop if unread(uow, part, step)),
+        out,
         {part_id: heat_ends(uow, part_id) for part_id in {row.part_id for row in heatings(uow)}},
     )
 

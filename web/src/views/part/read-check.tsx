@@ -131,7 +131,9 @@ export function ReadCheck({ check, moment, view, onClose }: Props) {
               )}
             </div>
           )}
-          <Who label="Who reads it" people={view.people} who={who} onWho={setWho} />
+          <div className="mt-3">
+            <Who label="Who reads it" people={view.people} who={who} onWho={setWho} />
+          </div>
           <TextField
             label={check.kind === 'torque' ? 'Its mark of paint, and how it is safetied' : 'Anything to note'}
             value={note}

@@ -325,6 +325,11 @@ function LeftOut({ left, partId }: { left: TimesView['left']; partId: string }) 
       <Notice tone="stop">
         <span className="font-semibold">{first.name}</span> is left out: {first.why}.
       </Notice>
+      {first.decide && (
+        <ButtonLink className="self-start" to={`/part/${first.decide[0]}/${first.decide[1]}`}>
+          Look and decide
+        </ButtonLink>
+      )}
       {first.cold && <Ways partId={partId} stepKey={first.key} />}
       {rest.length > 0 && (
         <Button quiet className="self-start" aria-expanded={all} onClick={() => setAll(!all)}>

@@ -45,8 +45,6 @@ export function ZonedPlanform({ drawing, edited, ply, here, held, onHere }: Prop
           ribs={drawing.ribs}
           warp={ply && !ply.zone ? ply.warp : undefined}
           woven={ply?.balanced}
-          root="root"
-          tip="tip"
           className="w-full"
           over={(scale) => (
             <>

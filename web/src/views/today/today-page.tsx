@@ -75,7 +75,7 @@ export default function TodayPage() {
           {view.decide.map((one) => (
             <Notice key={one.words} tone="stop">
               <Link
-                to={`/part/${one.part_id}/record`}
+                to={`/part/${one.part_id}/${one.tab}`}
                 className="inline-flex min-h-11 items-center font-semibold hover:underline"
               >
                 {one.words}
