@@ -8,7 +8,7 @@ from tests.core.jobs import examples
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import parse, show
 from kiteloom.core.build.checks import MEASURES, Check, Point, judged, line_of, moved_words, odd_reading
-from kiteloom.core.build.closing import Line, Noted, closing, may_sign
+from kiteloom.core.build.closing import Line, Noted, closing, looks_at
 from kiteloom.core.build.coin_tap import MOST_ACROSS, MOST_ALONG, Grid, covered, grid_of
 from kiteloom.core.build.twist import twist_check
 from kiteloom.core.shape.flat import StripAt, Strips
@@ -161,7 +161,10 @@ KINDS = st.sampled_from(("add", "done", "not needed", "open", "sign", "reopen", 
 @settings(max_examples=examples(150), deadline=None)
 @given(rows=st.lists(st.tuples(KINDS, st.integers(0, 4), st.sampled_from(("bo", "imre"))), max_size=20))
 def test_a_closing_is_what_was_noted_last_of_each_line_and_signed_until_it_is_opened(rows):
-    notes = [Noted(f"n{n}", kind, f"l{line}", f"why {n}", who) for n, (kind, line, who) in enumerate(rows)]
+    notes = [
+        Noted(f"n{n}", kind, f"l{line}" if kind in ("add", "done", "not needed", "open") else "", f"why {n}", who)
+        for n, (kind, line, who) in enumerate(rows)
+    ]
     found = closing([Line("l0", "Drill"), Line("l1", "Varnish", "done")], notes)
     keys = [
         "l0",
@@ -181,29 +184,42 @@ def test_a_closing_is_what_was_noted_last_of_each_line_and_signed_until_it_is_op
     assert set(found.left) == {line for line in found.lines if line.state == "open"}
 
 
-@pytest.mark.parametrize(
-    ("lines", "who", "alone", "says"),
-    [
-        ([Line("a", "Drill")], "imre", False, "1 of 1 lines are open: first “Drill”"),
-        ([Line("a", "Drill", "done", "bo")], "bo", False, "somebody else than who did the work"),
-        ([Line("a", "Drill", "done", "bo")], "bo", True, ""),
-        ([Line("a", "Drill", "done", "bo")], "imre", False, ""),
-        ([], "imre", False, ""),
-    ],
-)
-def test_another_person_signs_unless_there_is_none(lines, who, alone, says):
-    found = closing(lines, [])
-    if not says:
-        assert may_sign(found, who, alone) is None
-        return
-    with pytest.raises(Refused, match=says.replace("(", r"\(")):
-        may_sign(found, who, alone)
+CREW = st.sets(st.sampled_from("abcd"), min_size=1)
 
 
-def test_what_is_signed_already_is_not_signed_again():
-    signed = closing([Line("a", "Drill", "done", "bo")], [Noted("s", "sign", by="imre")])
+@settings(max_examples=examples(150), deadline=None)
+@given(crew=CREW, hands=st.lists(st.sets(st.sampled_from("abcd")), max_size=6), order=st.permutations("abcd"))
+def test_every_line_is_looked_at_by_somebody_who_did_not_do_it_unless_all_did(crew, hands, order):
+    """Whoever signs, in any order: nobody looks at a line of their own while somebody else could."""
+    lines = [Line(f"l{n}", f"Line {n}", "done", hands=frozenset(mine)) for n, mine in enumerate(hands)]
+    notes: list[Noted] = []
+    for who in [person for person in order if person in crew]:
+        found = closing(lines, notes)
+        try:
+            mine = looks_at(found, who, crew)
+        except Refused:
+            continue
+        notes += [Noted(f"{who}{key}", "sign", key, by=who) for key in mine]
+        if len({note.line for note in notes}) == len(lines):
+            notes.append(Noted(who, "sign", by=who))
+    found = closing(lines, notes)
+    assert found.signed  # with all of the crew asked, nothing is left
+    for line in lines:
+        assert found.looked[line.key] not in line.hands or crew <= line.hands
+
+
+def test_what_is_open_or_signed_is_not_signed_and_what_changes_is_looked_at_again():
+    line = Line("a", "Drill")
+    with pytest.raises(Refused, match="1 of 1 lines are open: first “Drill”"):
+        looks_at(closing([line], []), "imre", {"bo", "imre"})
+    did = [Noted("d", "done", "a", by="bo")]
+    with pytest.raises(Refused, match="somebody else than who did the work"):
+        looks_at(closing([line], did), "bo", {"bo", "imre"})
+    assert looks_at(closing([line], did), "bo", {"bo"}) == ("a",)
+    looked = [*did, Noted("s", "sign", "a", by="imre")]
+    assert closing([line], [*looked, Noted("o", "open", "a"), *did]).looked == {}
     with pytest.raises(Refused, match="signed already"):
-        may_sign(signed, "sanna", alone=False)
+        looks_at(closing([line], [*looked, Noted("t", "sign", by="imre")]), "sanna", {"bo", "sanna"})
 
 
 def test_an_empty_grid_or_one_too_large_is_refused():

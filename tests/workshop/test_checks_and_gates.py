@@ -243,8 +243,16 @@ def test_a_closing_gathers_its_list_and_holds_until_another_person_has_looked(sh
     for line in view["lines"][:4]:
         at_gate(shop, "not needed", line=line["key"], crew_member_id=ODILE, note="seen on the bench")
     assert gate(shop)["state"] == "ready to sign"
-    for who in (BO, ODILE):
-        assert "somebody else than who did the work" in at_gate(shop, "sign", 422, crew_member_id=who)["detail"]
+    # Bo looks at what Odile said; his own four lines are for somebody else, whoever often he signs.
+    at_gate(shop, "sign", crew_member_id=BO)
+    assert (gate(shop)["state"], gate(shop)["sentence"]) == (
+        "ready to sign", "Bo looked at 4 of 8 lines; 4 lines are left for somebody else than Bo.",
+    )  # fmt: skip
+    assert gate(shop)["lines"][0]["sentence"].endswith("seen on the bench; Bo has looked")
+    again = at_gate(shop, "sign", 422, crew_member_id=BO, note="once more")["detail"]
+    assert "somebody else than who did the work" in again
+    refused = shop.refused("POST", "/work", {"id": "w", "note": "in a hurry", **work})["detail"]
+    assert "nobody has looked and signed yet" in refused
     at_gate(shop, "sign", crew_member_id=IMRE)
     assert gate(shop)["sentence"] == "Imre looked and signed, 09:20. It may be closed."
     assert "it is signed already" in at_gate(shop, "sign", 422, crew_member_id=stable_id("crew", "Sanna"))["detail"]
@@ -265,6 +273,54 @@ def test_a_closing_gathers_its_list_and_holds_until_another_person_has_looked(sh
         shop.clock.at += timedelta(minutes=40)
     assert "what closes it is on" in at_gate(shop, "reopen", 422, note="late", crew_member_id=IMRE)["detail"]
     assert shop.get("/gates")["gates"][0]["state"] == "closed"
+
+
+def test_who_is_in_the_logbook_of_a_line_does_not_look_at_it(shop):
+    ribs = shop.part("Left wing, aft ribs")
+    todo = [step["key"] for step in shop.get(f"/parts/{ribs}/times")["steps"] if step["state"] != "done"]
+    shop.release(ribs, "coat-1/brush")
+    for n, key in enumerate(todo):
+        for kind in ("start", "finish"):
+            shop.clock.at += timedelta(minutes=10)
+            work = {"id": f"{kind}{n}", "part_id": ribs, "step_key": key, "kind": kind, "crew": [BO, ODILE]}
+            shop.ask("POST", "/work", work, 201)
+    lines = gate(shop)["lines"]
+    done = [line for line in lines if line["words"].startswith("Left wing, aft ribs") and line["state"] == "done"]
+    assert done
+    assert all("Bo" in line["sentence"] and "Odile" in line["sentence"] for line in done)
+    for line in lines:
+        if line["state"] == "open":
+            at_gate(shop, "not needed", line=line["key"], crew_member_id=IMRE, note="elsewhere")
+    at_gate(shop, "sign", crew_member_id=ODILE)
+    assert f"{len(done)} line" in gate(shop)["sentence"].replace("one line", "1 line")
+    assert "left for somebody else than" in gate(shop)["sentence"]
+    assert gate(shop)["state"] == "ready to sign"
+
+
+def test_lines_of_a_list_have_their_hours_in_the_plan_before_the_closing(shop):
+    def before():
+        with shop.store.reading() as uow:
+            plan = shop_plan(uow, minute_of(shop.clock.at)).plan
+        placed = plan.by_key[f"{shop.part(CLOSING)}:bond"]
+        return placed, plan.by_key.get(f"{shop.part(CLOSING)}:bond@list")
+
+    assert before()[1] is None
+    hours = shop.get("/gates")["gates"][0]["hours"]
+    at_gate(shop, "add", note="The pitot line fished and pulled, 2 h 30 min")
+    at_gate(shop, "add", note="Swept out")
+    assert "it can't be above 6000 min" in at_gate(shop, "add", 422, note="All of it, 900 h")["detail"]
+    closing, listed = before()
+    assert (listed.step.name, listed.step.minutes) == ("What is on its list: 2 lines", 160)
+    assert closing.begins >= listed.end
+    assert shop.get("/gates")["gates"][0]["hours"] != hours
+    line = gate(shop)["lines"][-2]["key"]
+    at_gate(shop, "done", line=line, crew_member_id=BO)
+    assert before()[1].step.minutes == 10
+    steps = shop.get(f"/parts/{shop.part(CLOSING)}/times")["steps"]
+    row = next(step for step in steps if step["key"] == "bond@list")
+    assert row["name"] == "What is on its list: 1 line"
+    work = {"id": "w", "part_id": shop.part(CLOSING), "step_key": "bond@list", "kind": "start", "crew": []}
+    assert "is not a step" in shop.refused("POST", "/work", work)["detail"]
 
 
 def test_what_was_done_before_a_closing_has_its_photographs(shop):

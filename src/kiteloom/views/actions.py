@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from kiteloom.core.build.step import GRID_MIN
+from kiteloom.core.build.step import GRID_MIN, LIST
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.plan.today import way_is_free
@@ -38,6 +38,8 @@ class Action:
 def actions_of(shop: ShopPlan, placed: Placed) -> list[Action]:
     """What may be done with a step as it stands, the likeliest first."""
     where = (what_of(shop, placed), placed.step.part, placed.step.in_part)
+    if placed.step.kind == "list":
+        return [Action("gate", "Tick its list", *where[:2], placed.step.in_part.removesuffix(LIST))]
     mix = [Action("mix", "Mix a cup", *where)] if placed.step.cure and shop.left_g(placed.step.key) > 0 else []
     if placed.state == "running":
         run = [Action("run", "Bench mode", *where)] if placed.step.called_out else []

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
@@ -10,7 +11,7 @@ from sqlalchemy import select
 
 from kiteloom.core.base.calendar import lasting, minute_of, when
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.closing import USUAL, Closing
+from kiteloom.core.build.closing import USUAL, Closing, Line
 from kiteloom.core.build.step import Step
 from kiteloom.store.models import GateNote, Photo
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -134,10 +135,6 @@ def _begins(shop: ShopPlan, step: Step) -> float:
     return placed.begins if placed is not None else float("inf")
 
 
-def _done(shop: ShopPlan) -> dict[str, float]:
-    return {key: fact.finished for key, fact in shop.done.facts.items() if fact.finished is not None}
-
-
 def _state(shop: ShopPlan, step: Step, found: Closing) -> GateState:
     if shop.fact(step.key) is not None:
         return "closed"
@@ -154,11 +151,13 @@ def _when(shop: ShopPlan, step: Step) -> str:
 
 
 def _card(uow: UnitOfWork, shop: ShopPlan, part: BuiltPart, step: Step) -> GateCard:
-    found = closing_of(uow, part, step, shop.parts, _done(shop))
+    found = closing_of(uow, part, step, shop.parts)
     inside = shut_in(part, shop.parts)
-    minutes = sum(
-        placed.step.length for other in inside for placed in shop.by_part.get(other.id, []) if placed.state == "to do"
-    )
+    todo = [
+        *(placed for other in inside for placed in shop.by_part.get(other.id, [])),
+        *(placed for placed in shop.by_part.get(part.id, []) if placed.step.access),
+    ]
+    minutes = found.minutes + sum(placed.step.length for placed in todo if placed.state == "to do")
     return GateCard(
         part.id,
         step.in_part,
@@ -182,7 +181,7 @@ def gate_view(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> Ga
     step = next((one for one in part.in_shop if one.in_part == step_key), None)
     if step is None or not closes(step):
         raise Refused("step_key", f"“{step_key[:60]}” closes nothing of {part.name}")
-    found = closing_of(uow, part, step, shop.parts, _done(shop))
+    found = closing_of(uow, part, step, shop.parts)
     rows = gate_notes(uow).get((part_id, step_key), [])
     by_id = {row.id: row for row in rows}
     state = _state(shop, step, found)
@@ -198,7 +197,7 @@ def gate_view(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> Ga
         _when(shop, step),
         _sentence(shop, found, state, by_id),
         [
-            LineView(line.key, line.words, line.state, _line_words(shop, line.state, line.why, last.get(line.key)),
+            LineView(line.key, line.words, line.state, _line_words(shop, found, line, last.get(line.key)),
                      line.key.startswith(OF_ITSELF), last[line.key].id if line.key in last else "",
                      photos.get(last[line.key].id, []) if line.key in last else [])
             for line in found.lines
@@ -206,7 +205,7 @@ def gate_view(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> Ga
         [shop.names[other.id] for other in shut_in(part, shop.parts)],
         found.asked,
         by_id[found.seen].note if found.seen else "",
-        [_told(uow, row) for row in rows if row.kind in ("sign", "reopen", "asked", "seen")],
+        [_told(uow, row) for row in rows if row.kind in ("sign", "reopen", "asked", "seen") and not row.line],
         _lists(uow),
         [Choice(row.id, row.name) for row in crew_of(uow)],
         [action for action in actions_of(shop, placed) if action.kind != "gate"] if placed is not None else [],
@@ -222,12 +221,23 @@ def _photos(uow: UnitOfWork, notes: list[str]) -> dict[str, list[str]]:
     return found
 
 
-def _line_words(shop: ShopPlan, state: str, why: str, row: GateNote | None) -> str:
-    if row is None or state == "open":
-        return "" if state == "open" else "finished, by the logbook"
-    who = shop.names.get(row.crew_member_id or "", "somebody who left")
-    at = shop.saying.at(minute_of(row.happened_at))
-    return f"{who}, {at}{f': {why}' if why else ''}" if state == "done" else f"not needed, {who}, {at}: {why}"
+def _line_words(shop: ShopPlan, found: Closing, line: Line, row: GateNote | None) -> str:
+    if line.state == "open":
+        return ""
+    if row is None:
+        said = f"finished, by the logbook{_names(shop, line.hands, ': ')}"
+    else:
+        who = shop.names.get(row.crew_member_id or "", "somebody who left")
+        at = shop.saying.at(minute_of(row.happened_at))
+        said = f"{who}, {at}{f': {line.why}' if line.why else ''}"
+        said = said if line.state == "done" else f"not needed, {said}"
+    looked = found.looked.get(line.key, "")
+    return f"{said}; {shop.names.get(looked, 'somebody who left')} has looked" if looked else said
+
+
+def _names(shop: ShopPlan, people: Iterable[str], before: str = "") -> str:
+    names = sorted(shop.names.get(person, "somebody who left") for person in people)
+    return f"{before}{', '.join(names)}" if names else ""
 
 
 def _sentence(shop: ShopPlan, found: Closing, state: GateState, by_id: dict[str, GateNote]) -> str:
@@ -242,6 +252,13 @@ def _sentence(shop: ShopPlan, found: Closing, state: GateState, by_id: dict[str,
         return f"{len(found.left)} of {len(found.lines)} lines are open.{again}"
     if not found.lines:
         return "Nothing is on its list yet: take one of the shop’s lists, or add lines."
+    if found.looked:
+        left = [line for line in found.lines if line.key not in found.looked]
+        hands = _names(shop, frozenset[str]().union(*(line.hands for line in left)))
+        who = _names(shop, set(found.looked.values()))
+        count = "one line is" if len(left) == 1 else f"{len(left)} lines are"
+        seen = f"{who} looked at {len(found.looked)} of {len(found.lines)} lines"
+        return f"{seen}; {count} left for somebody else than {hands}."
     return "Every line is done or not needed. Somebody else looks now, and signs."
 
 

@@ -353,7 +353,7 @@ def _block(
     step, (parts, steps) = placed.step, places
     flags: list[Literal["closes", "pinned", "fixed"]] = ["closes"] if step.gate else []
     flags += ["pinned"] if placed.pinned is not None else []
-    flags += ["fixed"] if placed.state != "to do" or step.kind == "turn" else []
+    flags += ["fixed"] if placed.state != "to do" or step.by_plan else []
     wait = wait_of(placed) if waits else None
     knots = [at for _, at in _marks(shop, placed) if wait and at < wait[1]]
     return Block(

@@ -6,13 +6,19 @@ bead not smoothed. The kit maker and the licensed inspector decide what a closin
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass, replace
+import re
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
-from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.base.quantities import parse
 
 State = Literal["open", "done", "not needed"]
+
+#: A line that does not say how long it takes is taken to take so long (an assumption) [min].
+LINE_MIN = 10.0
+_TAKES = re.compile(r"[,;]\s+(\d[\d.,: ]*(?:min|minutes?|h|hours?)\b[\d ]*(?:min|minutes?)?)$")
 
 #: What a shop that has said nothing may begin its list with.
 USUAL = (
@@ -30,13 +36,19 @@ USUAL = (
 
 @dataclass(frozen=True)
 class Line:
-    """One line of a list: its key, its words, how it stands, by whom and why; ``by`` is an id."""
+    """One line of a list: its key, its words, how it stands, by whom and why; ``by`` is an id.
+
+    ``hands`` are all who did it, or said that it is not needed. ``minutes`` is what it takes where nothing else plans
+    it: a line that was typed.
+    """
 
     key: str
     words: str
     state: State = "open"
     by: str = ""
     why: str = ""
+    hands: frozenset[str] = frozenset()
+    minutes: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -64,11 +76,31 @@ class Closing:
     reopened: str = ""
     asked: str = ""
     seen: str = ""
+    looked: Mapping[str, str] = field(default_factory=dict)
+    """Who has looked at which line, by its key, while others are still to be looked at."""
+
+    @property
+    def minutes(self) -> float:
+        """What its open lines take that nothing else plans [min]."""
+        return sum(line.minutes for line in self.left)
 
     @property
     def left(self) -> tuple[Line, ...]:
         """The lines that are open."""
         return tuple(line for line in self.lines if line.state == "open")
+
+
+def takes_min(words: str, field: str = "note") -> float:
+    """How long a line takes, where it says so at its end [min]; `Refused` for more than 100 h.
+
+    >>> takes_min("Fish the pitot line, 1 h 30"), takes_min("Drain holes; 20 min"), takes_min("Two coats, edges too")
+    (90.0, 20.0, 10.0)
+    """
+    found = _TAKES.search(words.strip())
+    if found is None:
+        return LINE_MIN
+    minutes = parse(found[1], "time", "min", field)
+    return between(field, minutes, 0, 6000, unit="min", name="what a line takes", open_low=True)
 
 
 def closing(gathered: Sequence[Line], notes: Sequence[Noted]) -> Closing:
@@ -88,33 +120,54 @@ def closing(gathered: Sequence[Line], notes: Sequence[Noted]) -> Closing:
     """
     lines = {line.key: line for line in gathered}
     signed = signed_by = reopened = asked = seen = ""
+    looked: dict[str, str] = {}
     for note in notes:
         if note.kind in ("add", "list"):
-            lines.setdefault(note.line, Line(note.line, note.note))
+            lines.setdefault(note.line, Line(note.line, note.note, minutes=takes_min(note.note)))
         elif note.kind in ("done", "not needed", "open") and note.line in lines:
             state: State = note.kind  # type: ignore[assignment]  # one of its words
-            lines[note.line] = replace(lines[note.line], state=state, by=note.by, why=note.note)
+            hands = frozenset({note.by} if note.by and state != "open" else ())
+            lines[note.line] = replace(lines[note.line], state=state, by=note.by, why=note.note, hands=hands)
+            looked.pop(note.line, None)
+        elif note.kind == "sign" and note.line:
+            looked[note.line] = note.by
         elif note.kind == "sign":
             signed, signed_by, reopened = note.id, note.by, ""
         elif note.kind == "reopen":
             signed = signed_by = ""
             reopened = note.note
+            looked.clear()
         elif note.kind == "asked":
             asked = note.note
         elif note.kind == "seen":
             seen = note.id
-    return Closing(tuple(lines.values()), signed, signed_by, reopened, asked, seen)
+    return Closing(tuple(lines.values()), signed, signed_by, reopened, asked, seen, looked)
 
 
-def may_sign(found: Closing, who: str, alone: bool) -> None:
-    """Refuse a signature: lines that are open, or somebody who did a line of it and is not alone in the shop.
+def may_look(line: Line, who: str, crew: Collection[str]) -> bool:
+    """Whether somebody may look at a line: who did not do it, or anybody where all of the crew did.
+
+    >>> varnish = Line("v", "Varnish", "done", hands=frozenset({"bo", "imre"}))
+    >>> may_look(varnish, "bo", {"bo", "imre", "odile"}), may_look(varnish, "bo", {"bo", "imre"})
+    (False, True)
+    """
+    return who not in line.hands or not set(crew) - line.hands
+
+
+def looks_at(found: Closing, who: str, crew: Collection[str]) -> tuple[str, ...]:
+    """The lines that somebody's signature covers, by their keys: those nobody has looked at that this one may look at.
 
     Parameters
     ----------
     who : str
         Who signs.
-    alone : bool
-        Whether there is nobody else to look.
+    crew : collection of str
+        All who could.
+
+    Raises
+    ------
+    Refused
+        While lines are open, once it is signed, and for somebody who did all that is left to be looked at.
     """
     if found.signed:
         raise Refused("kind", "it is signed already")
@@ -122,8 +175,10 @@ def may_sign(found: Closing, who: str, alone: bool) -> None:
         count = len(found.left)
         first = found.left[0].words
         raise Refused("kind", f"{count} of {len(found.lines)} lines are open: first “{first}”")
-    did = {line.by for line in found.lines if line.by}
-    if who in did and not alone:
+    left = [line for line in found.lines if line.key not in found.looked]
+    mine = tuple(line.key for line in left if may_look(line, who, crew))
+    if left and not mine:
         raise Refused(
             "crew_member_id", "whoever looks must be somebody else than who did the work; let another person look"
         )
+    return mine

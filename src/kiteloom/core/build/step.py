@@ -23,6 +23,10 @@ LEAST_WET_MIN = 5.0
 USE_BY = "use by"
 
 
+#: How the key of the step ends that stands for the list before a gate.
+LIST = "@list"
+
+
 #: What a job may be called in keys; made once, never reused or renamed.
 JOB_KEY = re.compile(r"j[0-9a-z]{1,12}")
 
@@ -295,6 +299,15 @@ class Step:
         True
         """
         return any(link.tight or link.same_mix for link in self.after)
+
+    @property
+    def by_plan(self) -> bool:
+        """Whether the plan made it and no job has it: a turning, or what is on the list before a closing.
+
+        >>> Step("turn/1", "Turn it", 15, kind="turn").by_plan, Step("sand", "Sand", 60).by_plan
+        (True, False)
+        """
+        return self.kind in ("turn", "list")
 
     @property
     def called_out(self) -> bool:

@@ -72,7 +72,7 @@ def deviations_view(uow: UnitOfWork, part_id: str, now: datetime) -> DeviationsV
     ahead = [
         Choice(placed.step.in_part, placed.step.name)
         for placed in (shop.plan.placed if shop else ())
-        if placed.step.part == part_id and placed.state == "to do" and placed.step.kind != "turn"
+        if placed.step.part == part_id and placed.state == "to do" and not placed.step.by_plan
         if not placed.step.at_once
     ]
     return DeviationsView(

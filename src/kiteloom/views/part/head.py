@@ -194,7 +194,7 @@ def _how_far(part: Part, job: BuiltJob, shop: ShopPlan | None) -> tuple[JobState
         return "can't be made", "; ".join(job.cant)
     if shop is None:
         return "ahead", f"{len(job.steps)} steps"
-    placed = [p for p in shop.plan.placed if p.step.part == part.id and p.step.job == job.key and p.step.kind != "turn"]
+    placed = [p for p in shop.plan.placed if p.step.part == part.id and p.step.job == job.key and not p.step.by_plan]
     left = [u for u in shop.plan.unplaced if u.step.part == part.id and u.step.job == job.key]
     found = state_of(placed, shop.now)
     if placed and not left and found == "done":

@@ -107,8 +107,8 @@ def step_view(shop: ShopPlan, placed: Placed) -> StepView:
     """One step of a plan."""
     step, say = placed.step, shop.saying
     part = shop.parts[step.part]
-    turns = step.kind == "turn"
-    glass = None if turns else glass_of(part, step.in_part)
+    made_up = step.by_plan
+    glass = None if made_up else glass_of(part, step.in_part)
     knots: list[Knot] = []
     stalled = 0.0
     if placed.cure is not None and placed.mixed is not None and not placed.spoilt:
@@ -126,7 +126,7 @@ def step_view(shop: ShopPlan, placed: Placed) -> StepView:
         estimate_words(step, say.units),
         step.caution,
         step.own,
-        step.estimate is None and not step.own and step.kind != "turn",
+        step.estimate is None and not step.own and not made_up,
         placed.state,
         shop.done.last_note.get(step.key, ""),
         say.moment(placed.start),
@@ -142,9 +142,9 @@ def step_view(shop: ShopPlan, placed: Placed) -> StepView:
         shop.uses_learned,
         shop.awaited.get(step.key, ""),
         step.called_out,
-        [] if turns else [kind for kind in part.step(step.in_part).stations if kind not in shop.served],
+        [] if made_up else [kind for kind in part.step(step.in_part).stations if kind not in shop.served],
         step.job,
-        0 if turns else part.job_of(step.in_part).version,
+        0 if made_up else part.job_of(step.in_part).version,
         open_words(shop, placed),
         list(part.step(step.in_part).stations) if step.own else [],
         shop.done.reasons.get(step.key, "") if (fact := shop.fact(step.key)) is not None and fact.skipped else "",

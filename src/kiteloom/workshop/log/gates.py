@@ -2,25 +2,27 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Literal
 
 from sqlalchemy import select, text
 
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.closing import Closing, Line, Noted, closing, may_sign
+from kiteloom.core.build.closing import Closing, Line, Noted, closing, looks_at, takes_min
 from kiteloom.core.build.step import Step
 from kiteloom.core.log.facts import Fact
-from kiteloom.store.models import CrewMember, GateList, GateNote
+from kiteloom.core.log.work import fact_of
+from kiteloom.store.models import Batch, CrewMember, GateList, GateNote, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.base.saved import Kept, Saved
 from kiteloom.workshop.build.jobs import BuiltJob, key_in
 from kiteloom.workshop.build.parts import BuiltPart, built_part
 from kiteloom.workshop.log.hinges import BALANCE
-from kiteloom.workshop.log.notes import finished_at
+from kiteloom.workshop.log.notes import finished_at, notes_by_part, notes_from
 
 Kind = Literal["add", "done", "not needed", "open", "sign", "reopen", "asked", "seen", "list"]
 #: How the keys of lines begin that a closing gathers by itself.
@@ -57,21 +59,44 @@ def shut_in(part: BuiltPart, found: Mapping[str, BuiltPart]) -> list[BuiltPart]:
     return [found[key] for key in keys if key in found]
 
 
-def gathered(part: BuiltPart, step: Step, found: Mapping[str, BuiltPart], done: Mapping[str, float]) -> list[Line]:
-    """What a closing gathers by itself: jobs of what it shuts in, and steps of its own part that need access.
+@dataclass(frozen=True)
+class Worked:
+    """What the logbook says of steps, by their keys in the shop: which are finished, and whose hands were in it."""
 
-    ``done`` has when each step of the shop was finished [min], by key.
-    """
-    lines = []
-    for other in shut_in(part, found):
-        for job in other.jobs:
-            keys = [f"{other.id}:{key_in(job, one.key)}" for one in job.steps]
-            state: Literal["open", "done"] = "done" if all(key in done for key in keys) else "open"
-            lines.append(Line(_of_job(other, job), f"{other.name}: {job.name}", state))
-    for one in part.in_shop:
-        if one.access and one.key != step.key:
-            lines.append(Line(f"step:{one.in_part}"[:60], one.name, "done" if one.key in done else "open"))
-    return lines
+    done: frozenset[str]
+    hands: Mapping[str, frozenset[str]] = field(default_factory=dict)
+
+
+def worked(uow: UnitOfWork) -> Worked:
+    """The same, of all parts: who was noted on a step, and who mixed for it."""
+    rows: dict[str, list[Work]] = defaultdict(list)
+    hands: dict[str, set[str]] = defaultdict(set)
+    for row in (row for mine in notes_by_part(uow).values() for row in mine):
+        rows[f"{row.part_id}:{row.step_key}"].append(row)
+        hands[f"{row.part_id}:{row.step_key}"].update(row.crew)
+    mixed = select(Batch.part_id, Batch.step_key, Batch.crew_member_id).where(Batch.part_id.is_not(None))
+    for part_id, step_key, who in uow.session.execute(mixed.where(Batch.crew_member_id.is_not(None))):
+        hands[f"{part_id}:{step_key}"].add(str(who))
+    done = {key for key, mine in rows.items() if fact_of(notes_from(mine)).finished is not None}
+    return Worked(frozenset(done), {key: frozenset(who) for key, who in hands.items()})
+
+
+def gathered(part: BuiltPart, step: Step, found: Mapping[str, BuiltPart], log: Worked) -> list[Line]:
+    """What a closing gathers by itself: jobs of what it shuts in, and steps of its own part that need access."""
+
+    def line(key: str, words: str, steps: Iterable[str]) -> Line:
+        keys = list(steps)
+        hands = frozenset().union(*(log.hands.get(one, frozenset()) for one in keys))
+        return Line(key, words, "done" if all(one in log.done for one in keys) else "open", hands=hands)
+
+    lines = [
+        line(_of_job(other, job), f"{other.name}: {job.name}",
+             (f"{other.id}:{key_in(job, one.key)}" for one in job.steps))
+        for other in shut_in(part, found)
+        for job in other.jobs
+    ]  # fmt: skip
+    own = (one for one in part.in_shop if one.access and one.key != step.key)
+    return [*lines, *(line(f"step:{one.in_part}"[:60], one.name, (one.key,)) for one in own)]
 
 
 def _of_job(part: BuiltPart, job: BuiltJob) -> str:
@@ -91,23 +116,19 @@ def gate_notes(uow: UnitOfWork) -> Mapping[tuple[str, str], list[GateNote]]:
 
 
 def closing_of(
-    uow: UnitOfWork, part: BuiltPart, step: Step, found: Mapping[str, BuiltPart], done: Mapping[str, float]
+    uow: UnitOfWork, part: BuiltPart, step: Step, found: Mapping[str, BuiltPart], log: Worked | None = None
 ) -> Closing:
     """A closing as it stands; ``step`` is the part's own."""
     rows = gate_notes(uow).get((part.id, step.in_part), [])
     notes = [Noted(row.id, row.kind, row.line, row.note, row.crew_member_id or "") for row in rows]
-    return closing(gathered(part, step, found, done), notes)
+    log = log or uow.once("worked", lambda: worked(uow))
+    return closing(gathered(part, step, found, log), notes)
 
 
 def _for_one(uow: UnitOfWork, part: BuiltPart, step: Step) -> Closing:
     """The same, read for one closing."""
     found = {key: built_part(uow, key) for key in dict.fromkeys(other for other, _ in part.after)}
-    done = {
-        f"{each.id}:{key}": at
-        for each in (part, *found.values())
-        for key, at in finished_at(uow, each.id).items()
-    }  # fmt: skip
-    return closing_of(uow, part, step, found, done)
+    return closing_of(uow, part, step, found)
 
 
 def note_gate(uow: UnitOfWork, order: NoteGate, now: datetime) -> Kept:
@@ -131,6 +152,15 @@ def note_gate(uow: UnitOfWork, order: NoteGate, now: datetime) -> Kept:
             key = stable_id("gate line", rows.id, words)
             uow.add(GateNote(id=order.id if n == 0 else stable_id(order.id, key), kind="list", line=key, note=words,
                              **told))  # fmt: skip
+    elif order.kind == "sign":
+        mine = looks_at(found, who, _crew_ids(uow))
+        rest = [line for line in found.lines if line.key not in {*mine, *found.looked}]
+        # What somebody else must look at is left; with nothing left it is signed.
+        for n, key in enumerate(mine if rest else ()):
+            uow.add(GateNote(id=order.id if n == 0 else stable_id(order.id, key), kind="sign", line=key, note=note,
+                             **told))  # fmt: skip
+        if not rest:
+            uow.add(GateNote(id=order.id, kind="sign", note=note[:LONGEST], **told))
     else:
         line = order.id if order.kind == "add" else order.line[:120]
         uow.add(GateNote(id=order.id, kind=order.kind, line=line, note=note[:LONGEST], **told))
@@ -160,8 +190,7 @@ def _may(uow: UnitOfWork, part: BuiltPart, order: NoteGate, found: Closing, note
     elif order.kind == "sign":
         if not who:
             raise Refused("crew_member_id", "a closing is signed; say who looked")
-        crew = [row for row in uow.all(CrewMember) if row.hidden_at is None]
-        may_sign(found, who, alone=len(crew) < 2)
+        looks_at(found, who, _crew_ids(uow))
     elif order.kind == "reopen":
         if not found.signed:
             raise Refused("kind", "it is not signed, so there is nothing to open again")
@@ -177,7 +206,12 @@ def _may(uow: UnitOfWork, part: BuiltPart, order: NoteGate, found: Closing, note
         raise Refused("note", "say who saw it, and where it is signed")
 
 
+def _crew_ids(uow: UnitOfWork) -> frozenset[str]:
+    return frozenset(row.id for row in crew_of(uow))
+
+
 def _line(words: str) -> str:
+    takes_min(words)
     if not words or len(words) > LONGEST:
         raise Refused("note", f"the line has {len(words)} letters; it has 1 to {LONGEST}")
     return words
@@ -195,15 +229,16 @@ def speaks_against_gate(uow: UnitOfWork, part: BuiltPart, step: Step) -> str:
     return "nobody has looked and signed yet"
 
 
-def unsigned(uow: UnitOfWork, found: Mapping[str, BuiltPart], facts: Mapping[str, Fact]) -> frozenset[str]:
-    """Closings that nobody has signed, and that were not begun, by their steps' keys."""
-    done = {key: fact.finished for key, fact in facts.items() if fact.finished is not None}
-    return frozenset(
-        step.key
+def open_closings(
+    uow: UnitOfWork, found: Mapping[str, BuiltPart], facts: Mapping[str, Fact]
+) -> list[tuple[Step, Closing]]:
+    """Closings that were not begun, as they stand."""
+    return [
+        (step, closing_of(uow, part, step, found))
         for part in found.values()
         for step in part.in_shop
-        if closes(step) and step.key not in facts and not closing_of(uow, part, step, found, done).signed
-    )
+        if closes(step) and step.key not in facts
+    ]
 
 
 @dataclass(frozen=True)
@@ -227,6 +262,7 @@ def say_gate_list(uow: UnitOfWork, order: SayGateList, now: datetime) -> Saved:
     if not 1 <= len(lines) <= MOST_LINES:
         raise Refused("lines", f"the list has {len(lines)} lines; it has 1 to {MOST_LINES}")
     for n, words in enumerate(lines):
+        takes_min(words, f"lines.{n}")
         if len(words) > LONGEST:
             raise Refused(f"lines.{n}", f"the line has {len(words)} letters; it has at most {LONGEST}")
     if known is None:

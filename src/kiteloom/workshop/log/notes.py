@@ -33,18 +33,23 @@ def finished_at(uow: UnitOfWork, part_id: str) -> dict[str, float]:
     """When each step of a part that is finished was [min], by its key."""
     rows: dict[str, list[Work]] = defaultdict(list)
     # In a reading many parts may be asked of; in a write it is one.
-    notes = standing_notes(uow, part_id) if uow.writes else uow.once("notes by part", lambda: _by_part(uow))[part_id]
+    notes = standing_notes(uow, part_id) if uow.writes else notes_by_part(uow)[part_id]
     for row in notes:
         rows[row.step_key].append(row)
     found = {key: fact_of(notes_from(mine)).finished for key, mine in rows.items()}
     return {key: at for key, at in found.items() if at is not None}
 
 
-def _by_part(uow: UnitOfWork) -> Mapping[str, list[Work]]:
-    found: dict[str, list[Work]] = defaultdict(list)
-    for row in standing_notes(uow):
-        found[row.part_id].append(row)
-    return found
+def notes_by_part(uow: UnitOfWork) -> Mapping[str, list[Work]]:
+    """Notes that count, in order of time, by part."""
+
+    def read() -> dict[str, list[Work]]:
+        found: dict[str, list[Work]] = defaultdict(list)
+        for row in standing_notes(uow):
+            found[row.part_id].append(row)
+        return found
+
+    return uow.once("notes by part", read)
 
 
 def notes_from(rows: Iterable[Work]) -> list[Note]:

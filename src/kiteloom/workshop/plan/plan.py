@@ -11,6 +11,7 @@ from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import moment_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem
+from kiteloom.core.build.gates import with_lists
 from kiteloom.core.build.in_turn import one_mix
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.witness import Release
@@ -33,7 +34,7 @@ from kiteloom.workshop.base.shop import the_shop, units_of, working_hours, zone_
 from kiteloom.workshop.build.parts import BuiltPart, built_parts, joints_in_order, part_names, steps_in_shop
 from kiteloom.workshop.log.deviations import scrapped
 from kiteloom.workshop.log.faces import lost_faces
-from kiteloom.workshop.log.gates import unsigned
+from kiteloom.workshop.log.gates import open_closings
 from kiteloom.workshop.log.measured import unread
 from kiteloom.workshop.log.outside import Outside, held_by, outside
 from kiteloom.workshop.log.witness import releases, unreleased_before
@@ -183,7 +184,9 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         replace(step, refused=held[step.key]) if step.key in held and step.key not in done.facts else step
         for step in steps
     )
-    steps = _with_one_mix(steps, found, done.facts)
+    closings = open_closings(uow, found, done.facts)
+    lists = {step.key: (sum(1 for line in one.left if line.minutes), one.minutes) for step, one in closings}
+    steps = with_lists(_with_one_mix(steps, found, done.facts), lists)
     stood = uow.session.get(StandingOrder, 1)
     # What was made ready and is not ready any more is done once more.
     lost = lost_faces(uow, found.values(), done.facts, now)
@@ -233,7 +236,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         bool(used),
         frozenset(asked),
         shop.bench.get("above_sea_m"),
-        unsigned(uow, found, done.facts),
+        frozenset(step.key for step, one in closings if not one.signed),
         frozenset(step.key for part in found.values() for step in part.in_shop if unread(uow, part, step)),
         out,
         {part_id: heat_ends(uow, part_id) for part_id in {row.part_id for row in heatings(uow)}},

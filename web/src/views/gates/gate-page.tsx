@@ -201,7 +201,12 @@ function More({ view, problem, onNote }: PartProps) {
   return (
     <section aria-label="More lines" className="flex flex-col gap-3">
       <div className="flex flex-wrap items-end gap-3">
-        <TextField label="Another line" value={text} onChange={setText} className="flex-1 basis-72" />
+        <TextField
+          label="Another line; how long it takes may stand at its end: …, 30 min"
+          value={text}
+          onChange={setText}
+          className="flex-1 basis-72"
+        />
         <Button
           quiet
           disabled={!text.trim()}
@@ -254,7 +259,8 @@ function Sign({ view, problem, onNote }: PartProps) {
       ) : (
         <>
           <p className="text-soft">
-            Another person than who did the work looks at every line, with a light, and signs by name.
+            Another person than who did the work looks at every line, with a light, and signs by name. Who did
+            some of it signs for the rest; somebody else then looks at those lines.
           </p>
           <Button className="self-start" onClick={() => void onNote({ kind: 'sign' })}>
             I looked: sign it

@@ -145,7 +145,9 @@ function ListForm({ list, lines, onDone }: { list?: List; lines?: string[]; onDo
     <div className="flex max-w-3xl flex-col gap-3 border-line border-l-6 pl-4">
       <TextField label="Its name" value={name} problem={edit.problem?.fields.name} onChange={setName} />
       <label className="flex flex-col gap-1">
-        <span className="text-soft">One line each</span>
+        <span className="text-soft">
+          One line each; how long it takes may stand at its end: …, 30 min (else 10 min are taken)
+        </span>
         <textarea
           value={text}
           rows={Math.max(text.split('\n').length + 1, 4)}
