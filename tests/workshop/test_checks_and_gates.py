@@ -69,7 +69,9 @@ def test_a_row_of_bays_is_read_judged_and_its_sum_is_checked(shop):
     assert (found["earlier"], found["readings"][0]["says"]) == (1, ["3 of 4 are read."])
     # The right wing is built like the left: the same check, with what the left found beside it.
     other = check(shop, "Right wing, lower skin")
-    assert (other["readings"], [row["name"] for row in other["others"]]) == ([], [SKIN])
+    assert (other["readings"], [row["name"] for row in other["others"]], other["apart"]) == ([], [SKIN], "")
+    read(shop, "Right wing, lower skin", 400, 399, 400, 401.5)
+    assert check(shop, SKIN)["apart"].endswith("at 4 to 5, by 1.5 mm: 400.0 mm against 401.5 mm.")
 
 
 @pytest.mark.parametrize(

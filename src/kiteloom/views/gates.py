@@ -90,6 +90,7 @@ class GateView:
     state: GateState
     when: str
     sentence: str
+    hours: str
     lines: list[LineView]
     shuts_in: list[str]
     asked: str
@@ -153,11 +154,6 @@ def _when(shop: ShopPlan, step: Step) -> str:
 def _card(uow: UnitOfWork, shop: ShopPlan, part: BuiltPart, step: Step) -> GateCard:
     found = closing_of(uow, part, step, shop.parts)
     inside = shut_in(part, shop.parts)
-    todo = [
-        *(placed for other in inside for placed in shop.by_part.get(other.id, [])),
-        *(placed for placed in shop.by_part.get(part.id, []) if placed.step.access),
-    ]
-    minutes = found.minutes + sum(placed.step.length for placed in todo if placed.state == "to do")
     return GateCard(
         part.id,
         step.in_part,
@@ -168,10 +164,20 @@ def _card(uow: UnitOfWork, shop: ShopPlan, part: BuiltPart, step: Step) -> GateC
         [line.words for line in found.left[:4]],
         max(len(found.left) - 4, 0),
         len(found.lines),
-        lasting(minutes) if minutes else "",
+        _hours_before(shop, part, found),
         [shop.names[other.id] for other in inside],
         found.asked if not found.seen else "",
     )
+
+
+def _hours_before(shop: ShopPlan, part: BuiltPart, found: Closing) -> str:
+    """The work left before it: of what it shuts in, its own that needs access, and its list; ``""`` for none."""
+    todo = [
+        *(placed for other in shut_in(part, shop.parts) for placed in shop.by_part.get(other.id, [])),
+        *(placed for placed in shop.by_part.get(part.id, []) if placed.step.access),
+    ]
+    minutes = found.minutes + sum(placed.step.length for placed in todo if placed.state == "to do")
+    return lasting(minutes) if minutes else ""
 
 
 def gate_view(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> GateView:
@@ -196,6 +202,7 @@ def gate_view(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> Ga
         state,
         _when(shop, step),
         _sentence(shop, found, state, by_id),
+        _hours_before(shop, part, found),
         [
             LineView(line.key, line.words, line.state, _line_words(shop, found, line, last.get(line.key)),
                      line.key.startswith(OF_ITSELF), last[line.key].id if line.key in last else "",

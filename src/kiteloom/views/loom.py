@@ -311,7 +311,10 @@ def planned_step(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         say.perhaps(placed.pinned),
         say.span(was) if was else None,
         open_words(shop, placed),
-        [*actions_of(shop, placed), *([to_skip(shop, placed)] if placed.state == "to do" else [])],
+        [
+            *actions_of(shop, placed),
+            *([to_skip(shop, placed)] if placed.state == "to do" and placed.step.kind != "list" else []),
+        ],
     )
 
 

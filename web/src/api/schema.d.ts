@@ -9442,6 +9442,8 @@ export interface components {
             when: string;
             /** Sentence */
             sentence: string;
+            /** Hours */
+            hours: string;
             /** Lines */
             lines: components["schemas"]["GateViewOut.LineView"][];
             /** Shuts In */
@@ -21131,6 +21133,8 @@ export interface components {
             earlier: number;
             /** Moved */
             moved: string;
+            /** Apart */
+            apart: string;
             /** Others */
             others: components["schemas"]["ChecksViewOut.OtherPart"][];
         };

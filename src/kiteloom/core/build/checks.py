@@ -226,6 +226,27 @@ def moved_words(
     return words
 
 
+def apart_words(
+    check: Check, mine: Sequence[float | None], theirs: Sequence[float | None], name: str, units: UnitSystem
+) -> str:
+    """Where a part differs most from one of its kind; ``""`` where no place was read on both.
+
+    >>> tip = Check("angle", (Point("root", 0.0), Point("tip", -2.0)), -0.25, 0.25)
+    >>> apart_words(tip, [0.0, -2.05], [0.05, -1.6], "the left wing", "metric")
+    'It differs most from the left wing at tip, by 0.45°: -2.05° against -1.60°.'
+    """
+    both = [
+        (point, one, other)
+        for point, one, other in zip(check.points, mine, theirs, strict=True)
+        if one is not None and other is not None
+    ]
+    if not both:
+        return ""
+    point, one, other = max(both, key=lambda row: abs(row[1] - row[2]))
+    apart, here, there = (show(value, check.measure.shows, units) for value in (abs(one - other), one, other))
+    return f"It differs most from {name} at {point.name}, by {apart}: {here} against {there}."
+
+
 def odd_reading(check: Check, found: Sequence[float | None], units: UnitSystem = "metric") -> str:
     """A question about a reading that looks as if it were of another unit; ``""`` when none does.
 

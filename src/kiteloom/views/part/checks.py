@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.quantities import UnitSystem, show
-from kiteloom.core.build.checks import MEASURES, judged, moved_words
+from kiteloom.core.build.checks import MEASURES, apart_words, judged, moved_words
 from kiteloom.core.shape.flat import Shape
 from kiteloom.core.shape.loft import Ring
 from kiteloom.core.shape.section import Point
@@ -99,6 +99,8 @@ class CheckView:
     earlier: int
     """How many readings were replaced by later ones."""
     moved: str
+    apart: str
+    """Where it differs most from the others of its kind, one sentence each, three at most."""
     others: list[OtherPart]
 
 
@@ -172,12 +174,13 @@ def _check(
     both = last[-2:] if len(last) > 1 else []
     # After both skins of a panel, nothing pulls it back any more.
     to_come = row.reads != "each" or (bool(last) and last[-1].moment != next(reversed(steps)))
-    beside = []
+    beside, apart = [], []
     for one in others:
         theirs = measured_rows(uow).get((one.id, row.id), [])
         found = next((reading for moment in reversed(steps) if (reading := last_of(theirs, moment))), None)
         if found is not None:
             beside.append(OtherPart(one.id, one.name, _values(row, found, units)))
+            apart += [apart_words(check, last[-1].values, found.values, one.name, units)] if last else []
     unit = asked.unit_for(units)
     return CheckView(
         row.id,
@@ -202,6 +205,7 @@ def _check(
         [_reading(uow, row, reading, units) for reading in last],
         len(mine) - len(last),
         moved_words(check, both[0].values, both[1].values, units, to_come=to_come) if both else "",
+        " ".join(words for words in apart[:3] if words),
         beside,
     )  # fmt: skip
 

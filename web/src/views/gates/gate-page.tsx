@@ -72,7 +72,10 @@ function Gate({ view }: { view: GateView }) {
         <p className="text-lg">
           {view.step}: {view.when}. {view.sentence}
         </p>
-        {view.shuts_in.length > 0 && <p className="text-soft">It shuts in {view.shuts_in.join(', ')}.</p>}
+        <p className="text-soft">
+          {view.hours && view.state === 'open' && `${view.hours} of work before it. `}
+          {view.shuts_in.length > 0 && `It shuts in ${view.shuts_in.join(', ')}.`}
+        </p>
         {work.said && <Notice tone={work.failed ? 'stop' : 'ready'}>{work.said}</Notice>}
         {view.state === 'signed' && <Actions actions={view.actions} work={work} />}
       </header>

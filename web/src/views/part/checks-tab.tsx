@@ -141,6 +141,7 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
         </Notice>
       )}
       {check.moved && <p>{check.moved}</p>}
+      {check.apart && <p>{check.apart}</p>}
       {last?.decision && <p className="font-semibold">{last.decision}</p>}
       {last && !last.holds && !last.decided && (
         <Decide

@@ -71,7 +71,7 @@ export function ReadCheck({ check, moment, view, onClose }: Props) {
           Leave it
         </Button>
       </header>
-      <div className="flex gap-1 overflow-x-auto pb-1">
+      <div className="flex shrink-0 gap-1 overflow-x-auto pb-1">
         {check.places.map((one, n) => (
           <button
             key={one.name}
@@ -88,14 +88,23 @@ export function ReadCheck({ check, moment, view, onClose }: Props) {
           </button>
         ))}
       </div>
-      <div className="flex flex-wrap items-start gap-x-10 gap-y-4">
-        <div className="min-w-64 flex-1">
+      {/* On a phone the keys come right below what they type. */}
+      <div className="grid items-start gap-x-10 gap-y-4 md:grid-cols-[1fr_auto]">
+        <div className="min-w-0">
           <p className="text-xl">
             {place?.name}
             {place?.at && <span className="text-soft"> at {place.at}</span>}
           </p>
           <p className="text-lg text-soft">
             asked {place?.asked}, {check.tolerance}
+            {check.others.slice(0, 3).map(
+              (other) =>
+                other.values[at]?.found && (
+                  <span key={other.part_id} className="block">
+                    {other.name}: {other.values[at].found}
+                  </span>
+                ),
+            )}
           </p>
           <label className="mt-3 block">
             <span className="sr-only">Found at {place?.name}</span>
@@ -131,9 +140,12 @@ export function ReadCheck({ check, moment, view, onClose }: Props) {
               )}
             </div>
           )}
-          <div className="mt-3">
-            <Who label="Who reads it" people={view.people} who={who} onWho={setWho} />
-          </div>
+        </div>
+        <div className="md:row-span-2">
+          <Keypad text={text} sixteenths={check.sixteenths} signed={signed} onText={type} />
+        </div>
+        <div className="min-w-0">
+          <Who label="Who reads it" people={view.people} who={who} onWho={setWho} />
           <TextField
             label={check.kind === 'torque' ? 'Its mark of paint, and how it is safetied' : 'Anything to note'}
             value={note}
@@ -150,9 +162,8 @@ export function ReadCheck({ check, moment, view, onClose }: Props) {
             />
           )}
         </div>
-        <Keypad text={text} sixteenths={check.sixteenths} signed={signed} onText={type} />
       </div>
-      <div className="mt-auto flex gap-4">
+      <div className="-bottom-6 sticky mt-auto flex gap-4 bg-ground py-2 max-sm:-bottom-3">
         <button
           type="button"
           disabled={at === 0}

@@ -144,7 +144,8 @@ function StepDetail({ step, view, partId, trying }: DetailProps) {
       {step.state !== 'done' && <p className="text-soft">{step.why}</p>}
       {!trying && <Actions actions={actions} work={work} />}
       {work.said && <Notice tone={work.failed ? 'stop' : 'ready'}>{work.said}</Notice>}
-      {step.state !== 'done' && (
+      {/* What the plan made by itself is no job's to be changed: a turning, the list before a closing. */}
+      {step.state !== 'done' && step.version > 0 && (
         <div className="flex flex-wrap items-end gap-3">
           <SavedField
             label="Hands-on"
@@ -193,7 +194,7 @@ function StepDetail({ step, view, partId, trying }: DetailProps) {
           Run sheet
         </ButtonLink>
       )}
-      {step.state !== 'done' && <Deliveries partId={partId} stepKey={step.key} />}
+      {step.state !== 'done' && step.version > 0 && <Deliveries partId={partId} stepKey={step.key} />}
       {step.caution && (
         <p className="text-sm">
           <span className="font-semibold">Take care:</span> {step.caution} The maker’s instructions decide.
