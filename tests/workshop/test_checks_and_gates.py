@@ -219,13 +219,15 @@ def at_gate(shop, kind, status=201, **more):
 
 def test_a_closing_gathers_its_list_and_holds_until_another_person_has_looked(shop):
     (card,) = shop.get("/gates")["gates"]
-    assert (card["state"], card["lines"], card["left"][2]) == ("open", 4, "Left wing, aft ribs: two coats of varnish")
+    # Filling and fairing follows, and asks for smooth edges before.
+    assert (card["state"], card["lines"], card["more"]) == ("open", 5, 1)
+    assert gate(shop)["lines"][4]["words"] == "Edges and beads smooth enough for cloth and paint"
     assert card["shuts_in"] == [f"Left wing, {name}" for name in ("upper skin", "lower skin", "aft ribs", "spar cap")]
     work = {"part_id": shop.part(CLOSING), "step_key": "bond", "kind": "start", "crew": []}
     closed = shop.refused("POST", "/work", {"id": "w", "note": "in a hurry", **work})["detail"]
-    assert "closes it, and 4 of 4 lines before it are open: first “Left wing, upper skin" in closed
+    assert "closes it, and 5 of 5 lines before it are open: first “Left wing, upper skin" in closed
     # The shop's own list, and what was regretted last time.
-    lines = ["Drain holes drilled", "Cables pulled once"]
+    lines = ["Edges and beads smooth enough for cloth and paint", "Cables pulled once"]
     body = {"id": "list", "version": 0, "name": "Wings", "lines": lines}
     shop.ask("POST", "/gate-lists", body)
     shop.ask("POST", "/gate-lists", {**body, "version": 1, "lines": [*lines, "Pitot string in"]})
@@ -266,7 +268,15 @@ def test_a_closing_gathers_its_list_and_holds_until_another_person_has_looked(sh
         "ready to sign", "Opened again, Imre, Thu 14 May 09:20: forgot the antenna",
     )  # fmt: skip
     at_gate(shop, "sign", crew_member_id=IMRE, note="again")
-    at_gate(shop, "asked", note="Thu 28 May, the wing open")
+    # An inspector who was asked for holds it until it is seen.
+    assert "say for which day" in at_gate(shop, "asked", 422, note="the wing open")["detail"]
+    assert "it can't be below -1 days" in at_gate(shop, "asked", 422, note="the wing open", day="2026-04-28")["detail"]
+    at_gate(shop, "asked", note="the wing open", day="2026-06-25")
+    assert (gate(shop)["state"], gate(shop)["asked"]) == ("inspector", "Thu 25 Jun, the wing open")
+    assert "It waits for the inspector." in gate(shop)["sentence"]
+    assert shop.get("/gates")["gates"][0]["when"].startswith("Thu 25 Jun")
+    refused = shop.refused("POST", "/work", {"id": "w", "note": "in a hurry", **work})["detail"]
+    assert "the inspector who was asked for has not seen it yet" in refused
     at_gate(shop, "seen", note="A. Inspector, on page 12")
     assert gate(shop)["seen"] == "A. Inspector, on page 12"
     # Signed, it is closed; what is shut is not opened again on paper.
@@ -306,21 +316,21 @@ def test_lines_of_a_list_have_their_hours_in_the_plan_before_the_closing(shop):
         placed = plan.by_key[f"{shop.part(CLOSING)}:bond"]
         return placed, plan.by_key.get(f"{shop.part(CLOSING)}:bond@list")
 
-    assert before()[1] is None
+    assert before()[1].step.minutes == 10  # smooth edges, for the fairing that follows
     hours = shop.get("/gates")["gates"][0]["hours"]
     at_gate(shop, "add", note="The pitot line fished and pulled, 2 h 30 min")
     at_gate(shop, "add", note="Swept out")
     assert "it can't be above 6000 min" in at_gate(shop, "add", 422, note="All of it, 900 h")["detail"]
     closing, listed = before()
-    assert (listed.step.name, listed.step.minutes) == ("What is on its list: 2 lines", 160)
+    assert (listed.step.name, listed.step.minutes) == ("What is on its list: 3 lines", 170)
     assert closing.begins >= listed.end
     assert shop.get("/gates")["gates"][0]["hours"] != hours
     line = gate(shop)["lines"][-2]["key"]
     at_gate(shop, "done", line=line, crew_member_id=BO)
-    assert before()[1].step.minutes == 10
+    assert before()[1].step.minutes == 20
     steps = shop.get(f"/parts/{shop.part(CLOSING)}/times")["steps"]
     row = next(step for step in steps if step["key"] == "bond@list")
-    assert row["name"] == "What is on its list: 1 line"
+    assert row["name"] == "What is on its list: 2 lines"
     work = {"id": "w", "part_id": shop.part(CLOSING), "step_key": "bond@list", "kind": "start", "crew": []}
     assert "is not a step" in shop.refused("POST", "/work", work)["detail"]
 

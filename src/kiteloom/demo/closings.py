@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from kiteloom.core.build.closing import USUAL
 from kiteloom.demo.nose import SLEEVED, STOOD
@@ -24,10 +24,11 @@ def closings_so_far(uow: UnitOfWork, now: datetime) -> None:
     say_gate_list(uow, SayGateList(LIST, 0, "Before a wing is closed", USUAL), now)
     where = (ids[CLOSING], "bond")
 
-    def note(kind: str, days: int, clock: str, who: str = "", line: str = "", words: str = "") -> None:
+    def note(kind: str, days: int, clock: str, who: str = "", line: str = "", words: str = "", ahead: int = 0) -> None:
         key = stable_id("demo", "gate", kind, line or words)
         person = stable_id("crew", who) if who else None
-        order = NoteGate(key, *where, kind, line, words, person)  # type: ignore[arg-type]  # one of its kinds
+        day = (now + timedelta(days=ahead)).date() if ahead else None
+        order = NoteGate(key, *where, kind, line, words, person, day)  # type: ignore[arg-type]  # one of its kinds
         note_gate(uow, order, working_day(now, days, clock))
 
     def line(n: int) -> str:
@@ -39,7 +40,7 @@ def closings_so_far(uow: UnitOfWork, now: datetime) -> None:
     note("not needed", 2, "16:15", "Imre", line(5), "its trailing edge is foam and glass, nowhere thin")
     note("done", 1, "17:10", "Odile", line(6))
     note("done", 1, "17:30", "Bo", line(2))
-    note("asked", 1, "17:45", "Imre", words="Thu 28 May, the wing open from 09:00")
+    note("asked", 1, "17:45", "Imre", words="the wing open from 09:00", ahead=14)
     tap = stable_id("demo", "tap", SLEEVED)
     odile, bo = stable_id("crew", "Odile"), stable_id("crew", "Bo")
     note_tap(uow, ids[SLEEVED], NoteTap(tap, 3, 3, ((2, 1),), odile), working_day(now, 2, "11:40"))

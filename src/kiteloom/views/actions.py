@@ -78,7 +78,7 @@ def to_start(shop: ShopPlan, placed: Placed, label: str = "Start") -> Action:
         part, _, key = waits[0].partition(":")
         return Action("check", "Read the witness first", shop.names[part], part, key)
     if placed.step.key in shop.unsigned:
-        return Action("gate", "Look and sign first", what_of(shop, placed), placed.step.part, placed.step.in_part)
+        return Action("gate", "Its list first", what_of(shop, placed), placed.step.part, placed.step.in_part)
     crew = tuple(person for person in placed.people if person in shop.names)
     fact = shop.fact(placed.step.key)
     again = placed.state == "to do" and fact is not None and fact.finished is not None

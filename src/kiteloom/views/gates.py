@@ -9,7 +9,7 @@ from typing import Literal
 
 from sqlalchemy import select
 
-from kiteloom.core.base.calendar import lasting, minute_of, when
+from kiteloom.core.base.calendar import day_words, lasting, minute_of, when
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.closing import USUAL, Closing, Line
 from kiteloom.core.build.step import Step
@@ -23,7 +23,7 @@ from kiteloom.workshop.build.parts import BuiltPart
 from kiteloom.workshop.log.gates import OF_ITSELF, closes, closing_of, crew_of, gate_lists, gate_notes, shut_in
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 
-GateState = Literal["open", "ready to sign", "signed", "closed"]
+GateState = Literal["open", "ready to sign", "inspector", "signed", "closed"]
 
 
 @dataclass(frozen=True)
@@ -140,7 +140,7 @@ def _state(shop: ShopPlan, step: Step, found: Closing) -> GateState:
     if shop.fact(step.key) is not None:
         return "closed"
     if found.signed:
-        return "signed"
+        return "inspector" if found.waits else "signed"
     return "open" if found.left else "ready to sign"
 
 
@@ -166,7 +166,7 @@ def _card(uow: UnitOfWork, shop: ShopPlan, part: BuiltPart, step: Step) -> GateC
         len(found.lines),
         _hours_before(shop, part, found),
         [shop.names[other.id] for other in inside],
-        found.asked if not found.seen else "",
+        _asked(shop, found) if found.waits else "",
     )
 
 
@@ -210,7 +210,7 @@ def gate_view(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> Ga
             for line in found.lines
         ],
         [shop.names[other.id] for other in shut_in(part, shop.parts)],
-        found.asked,
+        _asked(shop, found),
         by_id[found.seen].note if found.seen else "",
         [_told(uow, row) for row in rows if row.kind in ("sign", "reopen", "asked", "seen") and not row.line],
         _lists(uow),
@@ -250,10 +250,11 @@ def _names(shop: ShopPlan, people: Iterable[str], before: str = "") -> str:
 def _sentence(shop: ShopPlan, found: Closing, state: GateState, by_id: dict[str, GateNote]) -> str:
     if state == "closed":
         return "It is closed."
-    if state == "signed":
+    if state in ("signed", "inspector"):
         row = by_id[found.signed]
         who = shop.names.get(row.crew_member_id or "", "somebody who left")
-        return f"{who} looked and signed, {shop.saying.at(minute_of(row.happened_at))}. It may be closed."
+        then = "It may be closed" if state == "signed" else "It waits for the inspector"
+        return f"{who} looked and signed, {shop.saying.at(minute_of(row.happened_at))}. {then}."
     if found.left:
         again = f" Opened again: {found.reopened}." if found.reopened else ""
         return f"{len(found.left)} of {len(found.lines)} lines are open.{again}"
@@ -269,8 +270,17 @@ def _sentence(shop: ShopPlan, found: Closing, state: GateState, by_id: dict[str,
     return "Every line is done or not needed. Somebody else looks now, and signs."
 
 
+def _asked(shop: ShopPlan, found: Closing) -> str:
+    """For which day an inspector was asked, and of what; ``""`` where none was."""
+    day = f"{found.asked_on:%a} {day_words(found.asked_on, shop.saying.zone)}" if found.asked_on is not None else ""
+    return ", ".join(words for words in (day, found.asked) if words)
+
+
 def _told(uow: UnitOfWork, row: GateNote) -> str:
     verb = {"sign": "Looked and signed", "reopen": "Opened again", "asked": "Inspector asked for",
             "seen": "Seen by the inspector"}[row.kind]  # fmt: skip
     who = f", {row.crew_member.name}" if row.crew_member else ""
-    return f"{verb}{who}, {when(minute_of(row.happened_at), zone_here(uow))}{f': {row.note}' if row.note else ''}"
+    zone = zone_here(uow)
+    asked = f" {row.day:%a} {day_words(row.day, zone)}" if row.day else ""
+    at = when(minute_of(row.happened_at), zone)
+    return f"{verb}{asked}{who}, {at}{f': {row.note}' if row.note else ''}"

@@ -9437,7 +9437,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "open" | "ready to sign" | "signed" | "closed";
+            state: "open" | "ready to sign" | "inspector" | "signed" | "closed";
             /** When */
             when: string;
             /** Sentence */
@@ -10433,7 +10433,7 @@ export interface components {
              * State
              * @enum {string}
              */
-            state: "open" | "ready to sign" | "signed" | "closed";
+            state: "open" | "ready to sign" | "inspector" | "signed" | "closed";
             /** When */
             when: string;
             /** Left */
@@ -13155,7 +13155,7 @@ export interface components {
          * @description What happened at a closing. The client makes the id.
          *
          *     ``line`` is the line it is about; ``note`` the words of a new line, why one is not needed or why it is opened again,
-         *     or the day an inspector was asked for; for ``list`` the id of one of the shop's lists.
+         *     or what an inspector is asked to see on ``day``; for ``list`` the id of one of the shop's lists.
          */
         "NoteGateIn.NoteGate": {
             /** Id */
@@ -13184,13 +13184,18 @@ export interface components {
              * @default null
              */
             crew_member_id?: string | null;
+            /**
+             * Day
+             * @default null
+             */
+            day?: string | null;
         };
         /**
          * NoteGateIn
          * @description What happened at a closing. The client makes the id.
          *
          *     ``line`` is the line it is about; ``note`` the words of a new line, why one is not needed or why it is opened again,
-         *     or the day an inspector was asked for; for ``list`` the id of one of the shop's lists.
+         *     or what an inspector is asked to see on ``day``; for ``list`` the id of one of the shop's lists.
          */
         NoteGateIn: components["schemas"]["NoteGateIn.NoteGate"];
         /**

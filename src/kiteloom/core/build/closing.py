@@ -9,6 +9,7 @@ from __future__ import annotations
 import re
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import date
 from typing import Literal
 
 from kiteloom.core.base.problems import Refused, between
@@ -20,16 +21,21 @@ State = Literal["open", "done", "not needed"]
 LINE_MIN = 10.0
 _TAKES = re.compile(r"[,;]\s+(\d[\d.,: ]*(?:min|minutes?|h|hours?)\b[\d ]*(?:min|minutes?)?)$")
 
+#: What jobs that follow a closing ask for before it.
+HINGES = "Hinge brackets drilled and clecoed, not mounted"
+DRAINS = "Drain holes marked, and drilled where they can’t be afterwards"
+EDGES = "Edges and beads smooth enough for cloth and paint"
+
 #: What a shop that has said nothing may begin its list with.
 USUAL = (
-    "Hinge brackets drilled and clecoed, not mounted",
-    "Drain holes marked, and drilled where they can’t be afterwards",
+    HINGES,
+    DRAINS,
     "Conduits, cables and their strings in; pulled once",
     "Pitot, static and antenna mounts in",
     "Inspection rings where a hand must reach",
     "Stiffeners in thin trailing edges",
     "Two coats of varnish, or primer, on all that will be shut in",
-    "Edges and beads smooth enough for cloth and paint",
+    EDGES,
     "Nothing loose left inside: shaken, swept, vacuumed",
 )
 
@@ -53,20 +59,22 @@ class Line:
 
 @dataclass(frozen=True)
 class Noted:
-    """Something that happened at a closing, oldest first."""
+    """Something that happened at a closing, oldest first; ``day`` is the one an inspector was asked for."""
 
     id: str
     kind: str
     line: str = ""
     note: str = ""
     by: str = ""
+    day: date | None = None
 
 
 @dataclass(frozen=True)
 class Closing:
     """A closing as it stands: its lines, who signed it, and what was asked of an inspector.
 
-    ``seen`` is the note with which the inspector's look was kept; ``reopened`` why it was opened again last.
+    ``asked`` and ``asked_on`` are what the inspector was asked to see, and the day; ``seen`` is the note with which
+    that was kept; ``reopened`` is why it was opened again last.
     """
 
     lines: tuple[Line, ...]
@@ -75,9 +83,15 @@ class Closing:
     signed_by: str = ""
     reopened: str = ""
     asked: str = ""
+    asked_on: date | None = None
     seen: str = ""
     looked: Mapping[str, str] = field(default_factory=dict)
     """Who has looked at which line, by its key, while others are still to be looked at."""
+
+    @property
+    def waits(self) -> bool:
+        """Whether an inspector was asked for who has not seen it yet: it is not closed before."""
+        return (bool(self.asked) or self.asked_on is not None) and not self.seen
 
     @property
     def minutes(self) -> float:
@@ -120,6 +134,7 @@ def closing(gathered: Sequence[Line], notes: Sequence[Noted]) -> Closing:
     """
     lines = {line.key: line for line in gathered}
     signed = signed_by = reopened = asked = seen = ""
+    asked_on: date | None = None
     looked: dict[str, str] = {}
     for note in notes:
         if note.kind in ("add", "list"):
@@ -138,10 +153,10 @@ def closing(gathered: Sequence[Line], notes: Sequence[Noted]) -> Closing:
             reopened = note.note
             looked.clear()
         elif note.kind == "asked":
-            asked = note.note
+            asked, asked_on, seen = note.note, note.day, ""
         elif note.kind == "seen":
             seen = note.id
-    return Closing(tuple(lines.values()), signed, signed_by, reopened, asked, seen, looked)
+    return Closing(tuple(lines.values()), signed, signed_by, reopened, asked, asked_on, seen, looked)
 
 
 def may_look(line: Line, who: str, crew: Collection[str]) -> bool:

@@ -237,6 +237,8 @@ class Recipe:
         How its core is scored to follow each side it is bedded on.
     joint : JointSteps or None
         Its steps that make faces ready and bring them together, where it ties two parts.
+    before_closing : tuple of str
+        What it wants done before its part, or what that is built from, is closed.
     """
 
     key: str
@@ -258,6 +260,7 @@ class Recipe:
     scores: Callable[[Task[Any]], Scores] = not_scored
     wood: Callable[[Task[Any]], tuple[Stays, ...]] = no_wood
     joint: JointSteps | None = None
+    before_closing: tuple[str, ...] = ()
 
     @property
     def losses(self) -> tuple[str, ...]:

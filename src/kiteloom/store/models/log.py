@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from datetime import date
 from typing import TYPE_CHECKING, Any
 
 from sqlalchemy import CheckConstraint, ForeignKey, String
@@ -181,7 +182,7 @@ class GateNote(Fact, Base):
     """What happened at a closing: a line was added, done, is not needed or open again; somebody looked and signed, or
     opened it again; the inspector was asked for, or saw it.
 
-    ``line`` is the line it is about, by its key; ``note`` its words, why, or the day that was asked for.
+    ``line`` is the line it is about, by its key; ``note`` its words, why, or what was asked for; ``day`` for which day.
     """
 
     __tablename__ = "gate_note"
@@ -193,6 +194,7 @@ class GateNote(Fact, Base):
     note: Mapped[str] = mapped_column(default="")
     crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
     crew_member: Mapped[CrewMember | None] = relationship()
+    day: Mapped[date | None]
     __table_args__ = (
         CheckConstraint(
             "kind IN ('add','done','not needed','open','sign','reopen','asked','seen','list')", name="kind"

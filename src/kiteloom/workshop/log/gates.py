@@ -5,17 +5,17 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import date, datetime
 from typing import Literal
 
 from sqlalchemy import select, text
 
-from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.closing import Closing, Line, Noted, closing, looks_at, takes_min
 from kiteloom.core.build.step import Step
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.work import fact_of
-from kiteloom.store.models import Batch, CrewMember, GateList, GateNote, Work
+from kiteloom.store.models import Batch, CrewMember, GateList, GateNote, Link, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.base.saved import Kept, Saved
@@ -36,7 +36,7 @@ class NoteGate:
     """What happened at a closing. The client makes the id.
 
     ``line`` is the line it is about; ``note`` the words of a new line, why one is not needed or why it is opened again,
-    or the day an inspector was asked for; for ``list`` the id of one of the shop's lists.
+    or what an inspector is asked to see on ``day``; for ``list`` the id of one of the shop's lists.
     """
 
     id: str
@@ -46,6 +46,7 @@ class NoteGate:
     line: str = ""
     note: str = ""
     crew_member_id: str | None = None
+    day: date | None = None
 
 
 def closes(step: Step) -> bool:
@@ -82,7 +83,9 @@ def worked(uow: UnitOfWork) -> Worked:
 
 
 def gathered(part: BuiltPart, step: Step, found: Mapping[str, BuiltPart], log: Worked) -> list[Line]:
-    """What a closing gathers by itself: jobs of what it shuts in, and steps of its own part that need access."""
+    """What a closing gathers by itself: jobs of what it shuts in, steps of its own part that need access, and what jobs
+    that follow want done before: its part's own, and those of parts that are built from it.
+    """
 
     def line(key: str, words: str, steps: Iterable[str]) -> Line:
         keys = list(steps)
@@ -96,7 +99,15 @@ def gathered(part: BuiltPart, step: Step, found: Mapping[str, BuiltPart], log: W
         for job in other.jobs
     ]  # fmt: skip
     own = (one for one in part.in_shop if one.access and one.key != step.key)
-    return [*lines, *(line(f"step:{one.in_part}"[:60], one.name, (one.key,)) for one in own)]
+    jobs = [job.key for job in part.jobs]
+    later = part.jobs[jobs.index(step.job) + 1 :] if step.job in jobs else ()
+    follow = [*later, *(job for other in found.values() if part.id in dict(other.after) for job in other.jobs)]
+    wanted = dict.fromkeys(words for job in follow if job.recipe is not None for words in job.recipe.before_closing)
+    return [
+        *lines,
+        *(line(f"step:{one.in_part}"[:60], one.name, (one.key,)) for one in own),
+        *(Line(stable_id("wanted before", words), words, minutes=takes_min(words)) for words in wanted),
+    ]
 
 
 def _of_job(part: BuiltPart, job: BuiltJob) -> str:
@@ -120,14 +131,18 @@ def closing_of(
 ) -> Closing:
     """A closing as it stands; ``step`` is the part's own."""
     rows = gate_notes(uow).get((part.id, step.in_part), [])
-    notes = [Noted(row.id, row.kind, row.line, row.note, row.crew_member_id or "") for row in rows]
+    notes = [Noted(row.id, row.kind, row.line, row.note, row.crew_member_id or "", row.day) for row in rows]
     log = log or uow.once("worked", lambda: worked(uow))
-    return closing(gathered(part, step, found, log), notes)
+    # What the shop's own list has in the same words is there once.
+    typed = {row.note for row in rows if row.kind in ("add", "list")}
+    return closing([line for line in gathered(part, step, found, log) if line.words not in typed], notes)
 
 
 def _for_one(uow: UnitOfWork, part: BuiltPart, step: Step) -> Closing:
     """The same, read for one closing."""
-    found = {key: built_part(uow, key) for key in dict.fromkeys(other for other, _ in part.after)}
+    follow = uow.session.scalars(select(Link.part_id).where(Link.other_id == part.id))
+    keys = dict.fromkeys([*(other for other, _ in part.after), *follow])
+    found = {key: built_part(uow, key) for key in keys}
     return closing_of(uow, part, step, found)
 
 
@@ -143,7 +158,7 @@ def note_gate(uow: UnitOfWork, order: NoteGate, now: datetime) -> Kept:
         raise Refused("step_key", f"“{step.name}” closes nothing")
     found, note = _for_one(uow, part, step), " ".join(order.note.split())
     who = uow.get(CrewMember, order.crew_member_id).id if order.crew_member_id else ""
-    _may(uow, part, order, found, note, who)
+    _may(uow, part, order, found, note, who, now)
     told = {"part_id": part.id, "step_key": order.step_key, "crew_member_id": who or None, "happened_at": now,
             "recorded_at": now}  # fmt: skip
     if order.kind == "list":
@@ -163,12 +178,13 @@ def note_gate(uow: UnitOfWork, order: NoteGate, now: datetime) -> Kept:
             uow.add(GateNote(id=order.id, kind="sign", note=note[:LONGEST], **told))
     else:
         line = order.id if order.kind == "add" else order.line[:120]
-        uow.add(GateNote(id=order.id, kind=order.kind, line=line, note=note[:LONGEST], **told))
+        day = order.day if order.kind == "asked" else None
+        uow.add(GateNote(id=order.id, kind=order.kind, line=line, note=note[:LONGEST], day=day, **told))
     uow.changed("gate", part.id)
     return Kept(order.id)
 
 
-def _may(uow: UnitOfWork, part: BuiltPart, order: NoteGate, found: Closing, note: str, who: str) -> None:
+def _may(uow: UnitOfWork, part: BuiltPart, order: NoteGate, found: Closing, note: str, who: str, now: datetime) -> None:
     """Refuse what can't be noted of a closing as it stands."""
     if order.kind == "list":
         if not uow.get(GateList, order.note).lines:
@@ -200,10 +216,11 @@ def _may(uow: UnitOfWork, part: BuiltPart, order: NoteGate, found: Closing, note
         if not note or not who:
             raise Refused("note" if who else "crew_member_id", "say who opens it again, and why")
     elif order.kind == "asked":
-        if not note:
-            raise Refused("note", "say for which day the inspector is asked, and of what")
+        if order.day is None:
+            raise Refused("day", "say for which day the inspector is asked")
+        between("day", (order.day - now.date()).days, -1, 730, unit="days", name="the inspector's day, from today,")
     elif order.kind == "seen" and not note:
-        raise Refused("note", "say who saw it, and where it is signed")
+        raise Refused("note", "say who saw it, and where it is signed; or why it need not be seen")
 
 
 def _crew_ids(uow: UnitOfWork) -> frozenset[str]:
@@ -218,12 +235,12 @@ def _line(words: str) -> str:
 
 
 def speaks_against_gate(uow: UnitOfWork, part: BuiltPart, step: Step) -> str:
-    """Why a closing can't be begun; ``""`` where it is signed."""
+    """Why a closing can't be begun; ``""`` where it is signed, and seen by an inspector who was asked for."""
     if not closes(step):
         return ""
     found = _for_one(uow, part, next(one for one in part.in_shop if one.in_part == step.key))
     if found.signed:
-        return ""
+        return "the inspector who was asked for has not seen it yet" if found.waits else ""
     if found.left:
         return f"{len(found.left)} of {len(found.lines)} lines before it are open: first “{found.left[0].words}”"
     return "nobody has looked and signed yet"

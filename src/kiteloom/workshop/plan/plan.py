@@ -42,7 +42,7 @@ from kiteloom.workshop.log.work import Done, done_so_far
 from kiteloom.workshop.plan.learning import as_learned, learned_is_used, what_was_learned
 from kiteloom.workshop.plan.people import members, stations_of
 from kiteloom.workshop.plan.turnings import things_of
-from kiteloom.workshop.plan.wanted import not_before, pins
+from kiteloom.workshop.plan.wanted import not_before, pins, there_from
 
 #: So long a part lies where it cures, about [min].
 LIES_MIN = 3 * 1440.0
@@ -73,7 +73,7 @@ class ShopPlan:
     above_sea_m: float | None
     """How high the shop stands, where that was said."""
     unsigned: frozenset[str]
-    """Closings that nobody has looked at and signed, by their steps."""
+    """Closings that nobody has looked at and signed, or an inspector is still to see, by their steps."""
     unread: frozenset[str]
     """Steps that are readings, and were not read yet."""
     outside: Sequence[Outside]
@@ -154,6 +154,11 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     named = frozenset[str]().union(*(member.skills for member in crew))
     released = releases(uow)
     awaited, gone = not_before(uow, moment_of(now)), scrapped(uow)
+    closings = open_closings(uow, found, done.facts)
+    for gate, closing in closings:
+        if closing.waits and closing.asked_on is not None:
+            comes = there_from(uow, closing.asked_on, moment_of(now))
+            awaited[gate.key] = max(awaited.get(gate.key, (0.0, "")), (comes, "the inspector"))
     # The air of the zones stations are in; where nobody ever gave it, it is taken to be the shop's.
     asked_for = dict.fromkeys(row.zone_id for row in rows if row.zone_id)
     zones = {zone: theirs for zone in asked_for if (theirs := shop_temperature(uow, since(done, now), now, zone))}
@@ -184,7 +189,6 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         replace(step, refused=held[step.key]) if step.key in held and step.key not in done.facts else step
         for step in steps
     )
-    closings = open_closings(uow, found, done.facts)
     lists = {step.key: (sum(1 for line in one.left if line.minutes), one.minutes) for step, one in closings}
     steps = with_lists(_with_one_mix(steps, found, done.facts), lists)
     stood = uow.session.get(StandingOrder, 1)
@@ -236,7 +240,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         bool(used),
         frozenset(asked),
         shop.bench.get("above_sea_m"),
-        frozenset(step.key for step, one in closings if not one.signed),
+        frozenset(step.key for step, one in closings if not one.signed or one.waits),
         frozenset(step.key for part in found.values() for step in part.in_shop if unread(uow, part, step)),
         out,
         {part_id: heat_ends(uow, part_id) for part_id in {row.part_id for row in heatings(uow)}},

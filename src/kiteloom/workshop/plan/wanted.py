@@ -157,19 +157,22 @@ def deliveries(uow: UnitOfWork, now: datetime) -> list[DeliveryView]:
 
 def not_before(uow: UnitOfWork, now: datetime) -> dict[str, tuple[float, str]]:
     """From when steps may go that wait for something, and for what; what is overdue comes tomorrow at the soonest."""
-    zone, hours = zone_here(uow), working_hours(the_shop(uow))
     found: dict[str, tuple[float, str]] = {}
     for view in deliveries(uow, now):
-        if view.arrived_at is not None:
-            continue
-        tomorrow = moment_of(minute_of(now), zone).date() + timedelta(days=1)
-        day = max(view.expected_on, tomorrow) if view.overdue else view.expected_on
-        midnight = minute_of(datetime.combine(day, datetime.min.time(), tzinfo=zone))
-        # It is there when the shop opens: nobody takes it in before.
-        start = next((opens for opens, _ in hours.intervals(midnight, midnight + 14 * 1440)), midnight)
-        key = f"{view.part_id}:{view.step_key}"
-        found[key] = max(found.get(key, (0.0, "")), (start, view.what))
+        if view.arrived_at is None:
+            key = f"{view.part_id}:{view.step_key}"
+            found[key] = max(found.get(key, (0.0, "")), (there_from(uow, view.expected_on, now), view.what))
     return found
+
+
+def there_from(uow: UnitOfWork, day: date, now: datetime) -> float:
+    """When the shop opens on the day something is awaited, tomorrow at the soonest where that is past [min]."""
+    zone, hours = zone_here(uow), working_hours(the_shop(uow))
+    today = moment_of(minute_of(now), zone).date()
+    day = day if day >= today else today + timedelta(days=1)
+    midnight = minute_of(datetime.combine(day, datetime.min.time(), tzinfo=zone))
+    # It is there when the shop opens: nobody takes it in before.
+    return next((opens for opens, _ in hours.intervals(midnight, midnight + 14 * 1440)), midnight)
 
 
 @dataclass(frozen=True)

@@ -6,6 +6,7 @@ import { answer, client, type GateView, newId, Problem } from '@/api/client'
 import { useGate } from '@/api/questions'
 import { Actions, useWork } from '@/app/work'
 import { Button } from '@/ui/button'
+import { DayField } from '@/ui/day-field'
 import { Notice } from '@/ui/notice'
 import { Photos } from '@/ui/photos'
 import { Pick } from '@/ui/pick'
@@ -13,7 +14,10 @@ import { TextField } from '@/ui/text-field'
 import { Who } from '@/ui/who'
 
 type Line = GateView['lines'][number]
-type Noted = { kind: 'add' | 'done' | 'not needed' | 'open' | 'sign' | 'reopen' | 'asked' | 'seen' | 'list' }
+type Noted = {
+  day?: string
+  kind: 'add' | 'done' | 'not needed' | 'open' | 'sign' | 'reopen' | 'asked' | 'seen' | 'list'
+}
 const EDGE: Record<Line['state'], string> = {
   open: 'edge-care',
   done: 'edge-ready',
@@ -61,7 +65,8 @@ function Gate({ view }: { view: GateView }) {
     return true
   }
   const said = (of: string) => (problem?.of === of ? problem.words : '')
-  const fixed = view.state === 'signed' || view.state === 'closed'
+  const signed = view.state === 'signed' || view.state === 'inspector'
+  const fixed = signed || view.state === 'closed'
   return (
     <div className="mx-auto flex max-w-5xl flex-col gap-6 p-6 max-sm:p-4">
       <header className="flex flex-col gap-2">
@@ -242,7 +247,7 @@ function Sign({ view, problem, onNote }: PartProps) {
   return (
     <section aria-label="Signature" className="flex flex-col gap-3 border-line border-t-2 pt-4">
       <h2 className="font-semibold text-xl">Who looked</h2>
-      {view.state === 'signed' ? (
+      {view.state === 'signed' || view.state === 'inspector' ? (
         <div className="flex flex-wrap items-end gap-3">
           <TextField
             label="Why it is opened again"
@@ -282,27 +287,38 @@ function Sign({ view, problem, onNote }: PartProps) {
 
 function Inspector({ view, problem, onNote }: PartProps) {
   const [text, setText] = useState('')
+  const [day, setDay] = useState('')
   const kind = view.asked && !view.seen ? 'seen' : 'asked'
   return (
     <section aria-label="Inspector" className="flex flex-col gap-3 border-line border-t-2 pt-4">
       <h2 className="font-semibold text-xl">Inspector</h2>
       {view.asked && (
         <p>
-          Asked for: {view.asked}. {view.seen ? `Seen: ${view.seen}.` : 'Not seen yet.'}
+          Asked for: {view.asked}.{' '}
+          {view.seen ? `Seen: ${view.seen}.` : 'Not seen yet: it is not closed before.'}
         </p>
       )}
       <div className="flex flex-wrap items-end gap-3">
+        {kind === 'asked' && (
+          <DayField label="For which day" value={day} onChange={setDay} className="w-52" />
+        )}
         <TextField
-          label={kind === 'asked' ? 'Asked for which day, to see what' : 'Who saw it, and where it is signed'}
+          label={
+            kind === 'asked'
+              ? 'To see what'
+              : 'Who saw it, and where it is signed; or why it need not be seen'
+          }
           value={text}
           onChange={setText}
           className="flex-1 basis-72"
         />
         <Button
           quiet
-          disabled={!text.trim()}
+          disabled={kind === 'asked' ? !day : !text.trim()}
           onClick={async () => {
-            if (await onNote({ kind, note: text })) setText('')
+            if (!(await onNote({ kind, note: text, ...(kind === 'asked' && { day }) }))) return
+            setText('')
+            setDay('')
           }}
         >
           {kind === 'asked' ? 'The inspector is asked' : 'It was seen'}

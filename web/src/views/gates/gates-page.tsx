@@ -14,12 +14,14 @@ type List = GatesView['lists'][number]
 const EDGE: Record<Card['state'], string> = {
   open: 'edge-care',
   'ready to sign': 'edge-wait',
+  inspector: 'edge-wait',
   signed: 'edge-ready',
   closed: 'border-l-6 border-line',
 }
 const WORD: Record<Card['state'], string> = {
   open: 'open',
   'ready to sign': 'somebody looks and signs',
+  inspector: 'the inspector looks',
   signed: 'signed: it may be closed',
   closed: 'closed',
 }
@@ -35,7 +37,7 @@ export default function GatesPage() {
     )
   const view = asked.data
   if (!view) return null
-  const open = view.gates.filter((gate) => gate.state === 'open' || gate.state === 'ready to sign').length
+  const open = view.gates.filter((gate) => gate.state !== 'signed' && gate.state !== 'closed').length
   return (
     <div className="mx-auto flex max-w-5xl flex-col gap-6 p-6 max-sm:p-4">
       <header>

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { Link, useLocation, useNavigate, useSearchParams } from 'react-router'
-import { answer, type ChecksView, type CheckView, client } from '@/api/client'
+import { useRefresh } from '@/api/changes'
+import { answer, type ChecksView, type CheckView, client, newId } from '@/api/client'
 import { useChecks } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Decide } from '@/ui/decide'
@@ -61,6 +62,11 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
   )?.moment
   const [reading, setReading] = useState<Reading['moment'] | null>(asked ?? null)
   const [editing, setEditing] = useState(false)
+  const refresh = useRefresh()
+  const takeBack = async (of_id: string) => {
+    await answer(client.POST('/api/v1/taken-back', { body: { id: newId(), what: 'measured', of_id } }))
+    await refresh()
+  }
   const unread = check.moments.find(({ moment }) => !check.readings.some((one) => one.moment === moment))
   const last = check.readings.at(-1)
   return (
@@ -157,6 +163,11 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
             )
           }
         />
+      )}
+      {last && (
+        <Button quiet className="self-start" onClick={() => void takeBack(last.id)}>
+          Take this reading back
+        </Button>
       )}
       {check.earlier > 0 && (
         <p className="text-soft text-sm">

@@ -15,6 +15,7 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
+from kiteloom.core.build.closing import EDGES
 from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
@@ -123,4 +124,5 @@ RECIPE = Recipe(
     items,
     stations=("wing stands",),
     shapes=SURFACES,
+    before_closing=(EDGES,),
 )

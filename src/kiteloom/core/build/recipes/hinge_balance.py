@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from kiteloom.core.build.closing import HINGES
 from kiteloom.core.build.recipe import ANY_SHAPE, Item, Recipe, Task
 from kiteloom.core.build.step import After, Estimate, Step
 
@@ -66,4 +67,5 @@ RECIPE = Recipe(
     items=items,
     stations=("bench",),
     shapes=ANY_SHAPE,
+    before_closing=(HINGES,),
 )

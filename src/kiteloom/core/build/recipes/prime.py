@@ -14,6 +14,7 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
+from kiteloom.core.build.closing import DRAINS
 from kiteloom.core.build.recipe import ANY_SHAPE, Item, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
@@ -112,4 +113,5 @@ RECIPE = Recipe(
     items,
     stations=("wing stands",),
     shapes=ANY_SHAPE,
+    before_closing=(DRAINS,),
 )
