@@ -21223,13 +21223,18 @@ export interface components {
         };
         /**
          * OtherPart
-         * @description The same check on another part of the design.
+         * @description The same check on another part of the design, as it was read there last.
          */
         "ChecksViewOut.OtherPart": {
             /** Part Id */
             part_id: string;
             /** Name */
             name: string;
+            /**
+             * Moment
+             * @enum {string}
+             */
+            moment: "once" | "before" | "between" | "after";
             /** Values */
             values: components["schemas"]["ChecksViewOut.FoundView"][];
         };

@@ -97,7 +97,7 @@ export function Planform({
   const isLeft = rootNose && tipNose ? x(rootNose) > x(tipNose) : false
   const label = (nose: Corner, tail: Corner, words: string, outward: boolean) => (
     <text
-      x={x(nose) + (outward === isLeft ? -1 : 1) * (marks?.length ? 24 : 10)}
+      x={x(nose) + (outward === isLeft ? -1 : 1) * (marks?.length || over ? 24 : 10)}
       y={(y(nose) + y(tail)) / 2 + 6}
       textAnchor={outward === isLeft ? 'end' : 'start'}
       className="fill-ink text-[17px]"

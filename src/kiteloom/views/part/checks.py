@@ -62,10 +62,11 @@ class ReadingView:
 
 @dataclass(frozen=True)
 class OtherPart:
-    """The same check on another part of the design."""
+    """The same check on another part of the design, as it was read there last."""
 
     part_id: str
     name: str
+    moment: Moment
     values: list[FoundView]
 
 
@@ -179,8 +180,11 @@ def _check(
         theirs = measured_rows(uow).get((one.id, row.id), [])
         found = next((reading for moment in reversed(steps) if (reading := last_of(theirs, moment))), None)
         if found is not None:
-            beside.append(OtherPart(one.id, one.name, _values(row, found, units)))
-            apart += [apart_words(check, last[-1].values, found.values, one.name, units)] if last else []
+            moment: Moment = found.moment  # type: ignore[assignment]  # one of its words
+            beside.append(OtherPart(one.id, one.name, moment, _values(row, found, units)))
+        # Alike are only readings of the same moment.
+        same = last_of(theirs, last[-1].moment) if last else None
+        apart += [apart_words(check, last[-1].values, same.values, one.name, units)] if same else []
     unit = asked.unit_for(units)
     return CheckView(
         row.id,

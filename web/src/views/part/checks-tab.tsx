@@ -117,6 +117,7 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
                   <Link className="underline" to={`/part/${one.part_id}/checks`}>
                     {one.name}
                   </Link>
+                  {one.moment !== 'once' && `, ${one.moment}`}
                 </th>
               ))}
             </tr>
