@@ -37,7 +37,7 @@ def laid_up():
 def names(doctest_namespace):
     doctest_namespace |= {name: getattr(tasks, name) for name in ("EPOXY", "FOAM", "GLASS", "SANDWICH", "product")}
     doctest_namespace |= {name: getattr(jobs, name) for name in ("DAYS", "VIENNA", "at", "job")}
-    doctest_namespace |= {"replace": replace, "example": tasks.example, "naca4": naca4}
+    doctest_namespace |= {"replace": replace, "example": tasks.example, "clothed": tasks.clothed, "naca4": naca4}
     doctest_namespace |= {"PLANK": straight(Planform(4.0, 1.0, 1.0), naca4("0012")), "skin_of": skin_of}
     doctest_namespace |= {"Stage": Stage, "CureSystem": CureSystem}
     doctest_namespace |= {"small": small_plan(), "plan": place(small_plan()), "laid": laid_up()}

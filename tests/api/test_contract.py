@@ -247,6 +247,54 @@ def test_bad_input_is_refused_with_the_value_and_the_limit(calc, name, body, nam
     assert named in problem["detail"]
 
 
+COVER = {
+    "surface": WING,
+    "side": "both",
+    "cloth": {"width_m": 1.8, "areal_weight_g_m2": 92},
+    "ribs_at_m": [0, 0.5, 1],
+    "rib_width_mm": 12,
+    "edge_landing_mm": 25,
+    "wrap_mm": 20,
+    "overlap_mm": 50,
+    "adhesive": {"spread_m2_l": 5, "coats_structure": 2, "coats_cloth": 2},
+}
+
+
+def test_a_panel_is_covered_and_coated_as_its_surface_is_measured(calc):
+    shape = calc("surface", WING)
+    found = calc("cover", COVER)
+    (piece,) = found["pieces"]
+    girth = shape["root_girth_upper_m"] + shape["root_girth_lower_m"]
+    assert piece["quantity"] * piece["width_m"] - (piece["quantity"] - 1) * 0.05 == pytest.approx(girth + 0.04)
+    assert piece["length_m"] == pytest.approx(max(shape["leading_edge_m"], shape["trailing_edge_m"]) + 0.04)
+    assert found["cloth_m"] == pytest.approx(piece["quantity"] * piece["length_m"])
+    assert found["adhesive_l"] == pytest.approx(found["landing_m2"] * 4 / 5)
+    assert found["attachments"] is None
+    assert calc("cover", {**COVER, "attachment_pitch_mm": 60})["attachments"] > 100
+    one = calc("cover", {**COVER, "side": "upper"})
+    assert 0.4 < one["tape_m"] / found["tape_m"] < 0.8  # its edges count once for both
+    painted = calc("coats", {"area_m2": 4, "coats": 2, "spread_m2_l": 8, "loss_pct": 20, "density_g_ml": 1.2})
+    assert painted == {"litres": pytest.approx(1.25), "wet_g": pytest.approx(1200), "dry_g": None}
+
+
+@pytest.mark.parametrize(
+    ("change", "field", "says"),
+    [
+        ({"ribs_at_m": [9]}, "ribs", "a rib at 9 m stands outside the span"),
+        (
+            {"overlap_mm": 900, "cloth": {"width_m": 0.8, "areal_weight_g_m2": 92}},
+            "overlap_m",
+            "as wide as the cloth, 0.8 m",
+        ),
+        ({"adhesive": {**COVER["adhesive"], "spread_m2_l": 0}}, "spread_m2_l", "must be above 0"),
+        ({"attachment_pitch_mm": 0}, "attachment_pitch_mm", "can't be below 5 mm"),
+    ],
+)
+def test_what_can_not_cover_is_refused_by_its_field(calc, change, field, says):
+    problem = calc("cover", {**COVER, **change}, status=422)
+    assert (problem["errors"][0]["field"], says in problem["detail"]) == (field, True), problem
+
+
 def test_what_is_not_json_or_not_there_is_a_problem_too(empty_shop):
     broken = empty_shop.client.post("/api/v1/calc/mix", data="{", content_type="application/json")
     assert (broken.status_code, broken.content_type) == (422, "application/problem+json")

@@ -11,7 +11,9 @@ from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.laminate.stack import Ply, Stack
 from kiteloom.core.mix.ratio import MixSystem, Ratio
 from kiteloom.core.need.resin import Losses
-from kiteloom.core.stores.materials import Cloth, CoreSheet, ResinSheet
+from kiteloom.core.shape.loft import Planform, Ribs, straight
+from kiteloom.core.shape.section import naca4
+from kiteloom.core.stores.materials import Cloth, CoreSheet, CoverCloth, EdgeTape, ResinSheet
 
 GLASS = Cloth("twill", 280, 2.56, 0.58, balanced=True)
 FOAM = CoreSheet("foam", 8, 75, 120)
@@ -73,11 +75,32 @@ def example(recipe):
         if default in (MISSING, None):
             low, high = asked.low or 0, min(asked.high or 4, 4)
             given[name] = asked.choices[0] if asked.choices else asked.within(name, type(low)(low + (high - low) // 2))
-    products = {}
+    products, materials = {}, {}
     for role in recipe.roles:
+        if role.kinds[0] in MATERIALS:
+            materials[role.key] = MATERIALS[role.kinds[0]]
+            continue
         stages = tuple(Stage(any_of[0], 8 + 4 * n) for n, any_of in enumerate(role.stages))
         products[role.key] = product(replace(EPOXY, stages=(*stages, Stage("gel", 3))), max_rh_pct=77.0, max_c=33.0)
-    return Task(made(recipe.given, given), products, Losses(), Sized(2, 2, 2), "upper", "left", SANDWICH)
+    shape = Sized(2, 2, 2)
+    return Task(made(recipe.given, given), products, Losses(), shape, "upper", "left", SANDWICH, materials=materials)
+
+
+#: What covers, of either school.
+MATERIALS = {
+    "cover cloth": CoverCloth("Linden", 92, 1.8, "", 140, 155, 200),
+    "tape": EdgeTape("edge tape", 40, 90, 120, 140),
+}
+
+
+def clothed(key, given=None, **more):
+    """A frame of four ribs to be covered, of 4 m by 1 m, both sides."""
+    recipe = recipe_of(key)
+    ribs = Ribs((0.0, 1.0, 2.5, 4.0), 0.012)
+    plank = replace(straight(Planform(4.0, 1.0, 1.0), naca4("0012")), ribs=ribs)
+    found = replace(example(recipe), given=made(recipe.given, given or {}), form=plank, side="whole")
+    glue = {role: replace(product, spread_m2_l=5.0, parts=None) for role, product in found.products.items()}
+    return replace(found, products=glue, **more)
 
 
 def skin(area=6.5, stack=SANDWICH, cure=EPOXY, **more):

@@ -237,7 +237,9 @@ def test_every_recipe_there_is_keeps_its_own_word_and_works_wet_within_its_produ
         assert items[0] == "ready"
         assert len(set(items)) == len(items)
     for role in recipe.roles:
-        without = replace(asked, products={key: sheet for key, sheet in asked.products.items() if key != role.key})
+        left = {key: sheet for key, sheet in asked.products.items() if key != role.key}
+        other = {key: sheet for key, sheet in asked.materials.items() if key != role.key}
+        without = replace(asked, products=left, materials=other)
         assert f"{role.label.lower()} first" in cant(recipe.key, without)
 
 

@@ -307,7 +307,7 @@ def planned_step(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         why_not_sooner(placed, shop.plan.by_key, shop.names, say.at, say.units),
         _holder(because),
         [Mark(name, say.moment(at)) for name, at in _marks(shop, placed)],
-        step.caution,
+        step.caution_in(say.units),
         say.perhaps(placed.pinned),
         say.span(was) if was else None,
         open_words(shop, placed),

@@ -43,7 +43,7 @@ def _lines(shop: ShopPlan, *, done: bool) -> list[Line]:
                     shop.saying.perhaps(p.ready) if p.step.wait_stage else None,
                     p.step.wait_stage or "",
                     words_of(shop, p),
-                    p.step.caution,
+                    p.step.caution_in(shop.saying.units),
                     p.state,
                 )
             )

@@ -109,7 +109,7 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         need.total_g if need else 0.0,
         cups[0].until if cups else None,
         cups[0].words if cups else "",
-        step.caution,
+        step.caution_in(units_of(uow)),
         placed.state if placed else "to do",
         [shop.names.get(person, person) for person in placed.people] if placed else [],
         [action for action in actions_of(shop, placed) if action.kind != "run"] if placed else [],
@@ -208,7 +208,8 @@ def run_sheet_pdf(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -
     sheet_id, _ = built_part(uow, part_id).product_of(step_key)
     product = uow.get(DataSheet, sheet_id) if sheet_id else None
     if product is not None:
-        grams = f"{product.name}, {resin_of(product).mix.ratio}. {grams}"
+        parts = resin_of(product).parts
+        grams = f"{product.name}{f', {parts.ratio}' if parts is not None else ''}. {grams}"
     rows = [
         (item.words, f"{item.detail} {item.noted}".strip(), item.warp, item.done_at is not None) for item in sheet.items
     ]

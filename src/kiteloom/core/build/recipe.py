@@ -19,7 +19,7 @@ from kiteloom.core.shape.flat import KINDS, Kind, Shape
 from kiteloom.core.shape.loft import Hand
 from kiteloom.core.shape.section import Side
 from kiteloom.core.shape.skin import skin_of
-from kiteloom.core.stores.materials import ResinSheet
+from kiteloom.core.stores.materials import Material, ResinSheet
 from kiteloom.core.weight.part import Stays
 
 G = TypeVar("G")
@@ -64,6 +64,8 @@ class Task(Generic[G]):
     """What the two sides of a joint are called."""
     gaps: tuple[Gap, ...] = ()
     """What the dry fit of a joint showed."""
+    materials: Mapping[str, Material] = field(default_factory=dict)
+    """Cloth and tape that covers, by role."""
 
     def area_m2(self) -> float:
         """The area of the side that is built; of both sides together for the whole [m²].
@@ -340,7 +342,7 @@ def build(recipe: Recipe, given: Says, task: Callable[[Any], Task[Any]]) -> Buil
             reasons.append(refused.sentence)
     if found is not None:
         unfit = fits_shape(recipe, found.form)
-        reasons += [*([unfit] if unfit else []), *lacking(recipe, found.products)]
+        reasons += [*([unfit] if unfit else []), *lacking(recipe, found.products, found.materials)]
         if not reasons:
             try:
                 steps = recipe.steps(found)
@@ -362,7 +364,9 @@ def _hands(steps: tuple[Step, ...], needs: tuple[Need, ...]) -> Iterator[Supply]
             yield from at_hand(step.key, step.people, mixed.get(step.key, 0.0))
 
 
-def lacking(recipe: Recipe, products: Mapping[str, ResinSheet]) -> list[str]:
+def lacking(
+    recipe: Recipe, products: Mapping[str, ResinSheet], materials: Mapping[str, Material] | None = None
+) -> list[str]:
     """What products of a recipe are missing, and stages their sheets do not give, each in a sentence.
 
     >>> from kiteloom.core.build.recipes import recipe_of
@@ -371,6 +375,8 @@ def lacking(recipe: Recipe, products: Mapping[str, ResinSheet]) -> list[str]:
     """
     reasons = []
     for role in recipe.roles:
+        if role.key in (materials or {}):
+            continue
         product = products.get(role.key)
         if product is None:
             article = "an" if role.label[0].lower() in "aeiou" else "a"

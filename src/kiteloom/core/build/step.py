@@ -221,6 +221,8 @@ class Step:
         What sort of work it is, to learn from others of the kind; ``""`` is its key.
     listed : bool
         It is worked by a run sheet although nothing is mixed in it.
+    heats : tuple of (str, float)
+        What an iron is set to, and for what, in a word or two [°C].
     fades : bool
         What it makes ready does not stay so: where what follows would come too late, it is done once more.
     """
@@ -258,6 +260,7 @@ class Step:
     closed_by: str = ""
     listed: bool = False
     fades: bool = False
+    heats: tuple[tuple[str, float], ...] = ()
 
     def __post_init__(self) -> None:
         between("minutes", self.minutes, 0, 100_000, unit="min", open_low=True)
@@ -299,6 +302,15 @@ class Step:
         True
         """
         return any(link.tight or link.same_mix for link in self.after)
+
+    def caution_in(self, units: UnitSystem) -> str:
+        """What its iron is set to, where it has one, and what to take care of.
+
+        >>> Step("slack", "Iron its slack out", 60, heats=(("at", 140.0),)).caution_in("us")
+        'Iron at 284 °F.'
+        """
+        heats = ", ".join(f"{words} {show(celsius, 'temperature', units)}" for words, celsius in self.heats)
+        return f"{f'Iron {heats}. ' if heats else ''}{self.caution}".strip()
 
     @property
     def by_plan(self) -> bool:

@@ -25,12 +25,12 @@ CUP_G = 300.0
 #: Pairs of gloves somebody gets through in one wet step (common practice).
 GLOVES = 2
 
-Kind = Literal["area", "run", "count"]
+Kind = Literal["area", "run", "count", "volume"]
 
 
 @dataclass(frozen=True)
 class Supply:
-    """So much of a thing used up in a step: in m², m or pieces. ``rule`` is how it was reckoned, in words."""
+    """So much of a thing used up in a step: in m², m, pieces or ml. ``rule`` is how it was reckoned, in words."""
 
     step: str
     name: str

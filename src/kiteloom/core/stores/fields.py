@@ -61,6 +61,10 @@ USES: dict[str, tuple[str, str]] = {
 }
 
 
+#: The two ways of covering: plain cloth that is coated on the part, and cloth that is coloured and sealed.
+SCHOOLS = ("separate coats", "pre-finished")
+
+
 #: Densities of the fibres themselves [g/cm³] (common practice).
 FIBRES = {"glass": 2.56, "carbon": 1.78, "aramid": 1.44}
 
@@ -294,11 +298,11 @@ def _fields() -> tuple[Field, ...]:
         ),
         f(
             "school",
-            "It is covered in",
+            "School of covering",
             "Cloth",
-            ("cover cloth",),
+            ("cover cloth", "cement"),
             "choice",
-            choices=("separate coats", "pre-finished"),
+            choices=SCHOOLS,
         ),
         temp("slack_c", "Iron, taking up slack", "Cloth", ("cover cloth",)),
         temp("finish_c", "Iron, finishing", "Cloth", ("cover cloth", "tape")),

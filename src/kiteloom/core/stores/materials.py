@@ -90,7 +90,10 @@ class CoreSheet:
 
 @dataclass(frozen=True)
 class ResinSheet:
-    """A two-part product, resin, glue or varnish: how it is mixed and how it cures.
+    """What goes from wet to hard, resin, glue or varnish: how it is mixed and how it cures.
+
+    ``parts`` is None for what comes ready in one part: nothing is mixed. ``school`` is of what belongs to one way of
+    covering.
 
     ``max_c`` and ``max_rh_pct`` are how warm [°C] and how damp [%] the air may be; ``spread_m2_l`` is how
     far a litre goes in one coat [m²/l], ``wet_density_g_ml`` that of the mix and ``cured_density_g_ml``
@@ -102,7 +105,7 @@ class ResinSheet:
     resin_lid: str
     hardener_lid: str
     chemistry: str
-    mix: MixSystem
+    parts: MixSystem | None
     cure: CureSystem | None
     cured_density_g_ml: float
     pot_life: PotLife | None
@@ -116,6 +119,14 @@ class ResinSheet:
     solids: float = 0.6
     wet_density_g_ml: float = DENSITY_G_ML
     widest_gap_mm: float | None = None
+    school: str = ""
+
+    @property
+    def mix(self) -> MixSystem:
+        """How its two parts are mixed; `Refused` for what comes in one."""
+        if self.parts is None:
+            raise Refused("ratio", f"{self.name} comes ready in one part; nothing of it is mixed")
+        return self.parts
 
     @property
     def coat_g_m2(self) -> float | None:
@@ -138,6 +149,33 @@ class ResinSheet:
         return self.cure
 
 
+@dataclass(frozen=True)
+class CoverCloth:
+    """A cloth that covers: its school, and what the iron does to it [°C]; None where its sheet does not say."""
+
+    name: str
+    areal_weight_g_m2: float
+    roll_width_m: float
+    school: str
+    slack_c: float | None = None
+    finish_c: float | None = None
+    limit_c: float | None = None
+
+
+@dataclass(frozen=True)
+class EdgeTape:
+    """A tape over ribs and edges: its width [mm], and what the iron does to it [°C]."""
+
+    name: str
+    width_mm: float
+    tack_c: float | None = None
+    finish_c: float | None = None
+    limit_c: float | None = None
+
+
+Material = CoverCloth | EdgeTape
+
+
 def looks_alike(one: ResinSheet, other: ResinSheet) -> bool:
     """Whether two products may be mistaken on the bench: one maker's word on both, another ratio.
 
@@ -147,6 +185,8 @@ def looks_alike(one: ResinSheet, other: ResinSheet) -> bool:
     >>> looks_alike(slow, fast)  # the same ratio: no harm
     False
     """
+    if one.parts is None or other.parts is None:
+        return False
     word = one.name.split()[0].lower() == other.name.split()[0].lower()
     lids = {one.resin_lid, one.hardener_lid} & {other.resin_lid, other.hardener_lid}
-    return (word or bool(lids)) and abs(one.mix.by_weight / other.mix.by_weight - 1) > _SAME_RATIO
+    return (word or bool(lids)) and abs(one.parts.by_weight / other.parts.by_weight - 1) > _SAME_RATIO

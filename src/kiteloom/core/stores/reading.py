@@ -13,8 +13,8 @@ from kiteloom.core.cure.glass import GlassTransition
 from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.mix.exotherm import DENSITY_G_ML, Heat, HotMix, PotLife
 from kiteloom.core.mix.ratio import MixSystem, Ratio, hardener_per_hundred
-from kiteloom.core.stores.fields import ASSUMED, FIBRES
-from kiteloom.core.stores.materials import Cloth, CoreSheet, ResinSheet
+from kiteloom.core.stores.fields import ASSUMED, BY_TABLE, FIBRES
+from kiteloom.core.stores.materials import Cloth, CoreSheet, CoverCloth, EdgeTape, ResinSheet
 from kiteloom.core.stores.sheets import cure_from, said
 
 #: Less hardener than this only starts the reaction, where nobody says how it gets hard [-].
@@ -147,7 +147,9 @@ def _needed(name: str, says: Says, key: str, label: str) -> Any:
 
 
 def resin_sheet(name: str, says: Says) -> ResinSheet:
-    """A two-part product's data sheet; what common practice fills in is named in ``assumed``.
+    """The data sheet of a product that gets hard; what common practice fills in is named in ``assumed``.
+
+    What dries, or cures by moisture, and gives no ratio comes ready in one part.
 
     >>> sheet = resin_sheet("Tarn", {"ratio": {"resin": 100, "hardener": 28, "basis": "weight"}})
     >>> sheet.resin_lid, sorted(sheet.assumed)
@@ -159,7 +161,9 @@ def resin_sheet(name: str, says: Says) -> ResinSheet:
     filled = {"tolerance_pct": ASSUMED["tolerance_pct"], **{k: v for k, v in says.items() if v is not None}}
     if says.get("range_pct") is not None:
         assumed.discard("tolerance_pct")
-    glass, mix = says.get("glass_transition") or {}, mix_system(filled)
+    glass = says.get("glass_transition") or {}
+    ready = says.get("chemistry") in BY_TABLE and not any(says.get(key) for key in ("ratio", "ratio_by_volume"))
+    mix = None if ready else mix_system(filled)
     return ResinSheet(
         name,
         lids.get("resin") or f"{name}, resin",
@@ -177,9 +181,37 @@ def resin_sheet(name: str, says: Says) -> ResinSheet:
         said(says, "cure.max_c"),
         says.get("spread_m2_l"),
         ASSUMED["solids"] if says.get("solids") is None else says["solids"],
-        mixed_density(mix),
+        DENSITY_G_ML if mix is None else mixed_density(mix),
         says.get("widest_gap_mm"),
+        says.get("school") or "",
     )
+
+
+def cover_cloth(name: str, says: Says) -> CoverCloth:
+    """A covering cloth's data sheet.
+
+    >>> cover_cloth("Linden", {"areal_weight_g_m2": 92, "roll_width_m": 1.8, "school": "pre-finished"}).finish_c is None
+    True
+    """
+    return CoverCloth(
+        name,
+        _needed(name, says, "areal_weight_g_m2", "weight"),
+        _needed(name, says, "roll_width_m", "width of its roll"),
+        _needed(name, says, "school", "school of covering"),
+        says.get("slack_c"),
+        says.get("finish_c"),
+        says.get("limit_c"),
+    )
+
+
+def edge_tape(name: str, says: Says) -> EdgeTape:
+    """A tape's data sheet.
+
+    >>> edge_tape("tape", {"width_mm": 40, "tack_c": 90}).tack_c
+    90
+    """
+    return EdgeTape(name, _needed(name, says, "width_mm", "width"), says.get("tack_c"), says.get("finish_c"),
+                    says.get("limit_c"))  # fmt: skip
 
 
 def hot_sheet(name: str, says: Says) -> HotMix | None:
@@ -191,6 +223,6 @@ def hot_sheet(name: str, says: Says) -> HotMix | None:
     True
     """
     sheet = resin_sheet(name, says)
-    if sheet.pot_life is None or sheet.cure is None or sheet.cure.rule_of_thumb:
+    if sheet.parts is None or sheet.pot_life is None or sheet.cure is None or sheet.cure.rule_of_thumb:
         return None
     return hot_mix({**says, "activation_energy_kj_mol": sheet.cure.activation_energy_kj_mol}, None, sheet.mix)

@@ -124,7 +124,7 @@ def step_view(shop: ShopPlan, placed: Placed) -> StepView:
         step.people,
         [shop.names.get(person, person) for person in placed.people],
         estimate_words(step, say.units),
-        step.caution,
+        step.caution_in(say.units),
         step.own,
         step.estimate is None and not step.own and not made_up,
         placed.state,

@@ -25,7 +25,7 @@ def first_words(shop: ShopPlan, *, is_open: bool, opens: float | None) -> tuple[
             return f"“{left.step.name}” can't be planned: {left.why}.", where, "", []
         return "Everything is done.", "No step of any part is left.", "", []
     where, name = shop.names[placed.step.part], placed.step.name
-    caution = placed.step.caution
+    caution = placed.step.caution_in(say.units)
     if thing.kind == "finish":
         since = say.at(placed.pieces[-1][0])
         return (

@@ -20,7 +20,8 @@ from kiteloom.core.need.supplies import Supply
 from kiteloom.core.shape.flat import Shape as Form
 from kiteloom.core.shape.loft import Hand
 from kiteloom.core.shape.section import Side
-from kiteloom.core.stores.materials import ResinSheet
+from kiteloom.core.stores.fields import CURING
+from kiteloom.core.stores.materials import Material, ResinSheet
 from kiteloom.core.weight.part import Stays
 from kiteloom.store.models import DataSheet, Job, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -29,7 +30,7 @@ from kiteloom.workshop.build.own_steps import with_edits
 from kiteloom.workshop.laminate.plies import stack_of
 from kiteloom.workshop.need.losses import losses_of
 from kiteloom.workshop.shape.shapes import form_of
-from kiteloom.workshop.stores.sheets import resin_of
+from kiteloom.workshop.stores.sheets import material_of, resin_of
 
 
 @dataclass(frozen=True)
@@ -69,7 +70,7 @@ class BuiltJob:
 
     def role_of(self, local: str) -> str:
         """The role of the product a step is worked with; ``""`` where the job has none."""
-        return self.roles.get(local) or next(iter(self.sheets), "")
+        return self.roles.get(local) or next((role for role in self.sheets if role in self.products), "")
 
 
 def jobs_of(part: Part) -> list[Job]:
@@ -132,6 +133,7 @@ def built_job(
     known, design = known or Known(), part.design
     recipe: Recipe | None = None
     products: dict[str, ResinSheet] = {}
+    materials: dict[str, Material] = {}
     lacks: list[str] = []
     stack: Stack | None = None
     try:
@@ -142,7 +144,10 @@ def built_job(
         lacks.append(refused.sentence)
     for row in job.products:
         try:
-            products[row.role] = known.resin(row.data_sheet)
+            if row.data_sheet.kind in CURING:
+                products[row.role] = known.resin(row.data_sheet)
+            else:
+                materials[row.role] = material_of(row.data_sheet)
         except Refused as refused:
             lacks.append(f"{row.data_sheet.name}: {refused.sentence}")
 
@@ -157,6 +162,7 @@ def built_job(
             cast("Side | Literal['whole']", design.side),
             hand_of(part),
             stack,
+            materials=materials,
             **(_of_joint(uow, part) if recipe is not None and recipe.joint is not None else {}),
         )
 

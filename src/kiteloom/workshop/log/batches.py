@@ -242,7 +242,7 @@ def _of_another(uow: UnitOfWork, old: Batch, order: CorrectBatch) -> dict[str, A
     found: dict[str, Any] = {}
     if order.sheet_id and order.sheet_id != old.data_sheet_id:
         sheet = uow.get(DataSheet, order.sheet_id)
-        resin_of(sheet)
+        _ = resin_of(sheet).mix
         found |= {"data_sheet_id": sheet.id, "product": sheet.name, "says": sheet.says}
         found |= {"lot_id": None, "hardener_lot_id": None}
     part, step = order.part_id or old.part_id, order.step_key if order.step_key is not None else old.step_key

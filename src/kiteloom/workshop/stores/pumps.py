@@ -61,7 +61,7 @@ def mixable(uow: UnitOfWork) -> list[DataSheet]:
         for sheet in on_shelf(uow):
             if sheet.kind in MIXED:
                 try:
-                    resin_of(sheet)
+                    _ = resin_of(sheet).mix
                 except Refused:
                     continue
                 found.append(sheet)

@@ -138,6 +138,10 @@ def still_usable(uow: UnitOfWork, sheet: DataSheet, says: dict[str, Any]) -> Non
             reading.cloth(sheet.name, says)
         elif sheet.kind == "core":
             reading.core_sheet(sheet.name, says)
+        elif sheet.kind == "cover cloth":
+            reading.cover_cloth(sheet.name, says)
+        elif sheet.kind == "tape":
+            reading.edge_tape(sheet.name, says)
         else:
             _ = reading.resin_sheet(sheet.name, says).curing
     except Refused as refused:

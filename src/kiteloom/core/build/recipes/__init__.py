@@ -5,6 +5,7 @@ from __future__ import annotations
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.recipe import Recipe
 from kiteloom.core.build.recipes import (
+    cover,
     fill_fair,
     foam_core,
     hinge_balance,
@@ -27,6 +28,8 @@ RECIPES: tuple[Recipe, ...] = (
     fill_fair.RECIPE,
     prime.RECIPE,
     patch.RECIPE,
+    cover.PLAIN,
+    cover.PREFINISHED,
     hinge_balance.RECIPE,
 )
 #: The kinds of place and device that recipes ask for.

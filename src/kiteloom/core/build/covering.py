@@ -1,0 +1,152 @@
+"""What covering a panel takes: cloth with its wraps and seams, cement by landing area, tapes and attachments by length.
+
+Wraps, overlaps and lands are common practice; the pitch of lacing, rivets or screws is the designer's.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.shape.flat import Shape
+from kiteloom.core.shape.loft import Loft
+from kiteloom.core.shape.section import Side
+
+#: The least land that an edge of cloth is glued on (common practice) [m].
+LEAST_LAND_M = 0.025
+
+
+@dataclass(frozen=True)
+class Panel:
+    """What cloth goes over: along its longer edge, across it, its skin, and where it is glued [m, m²].
+
+    ``ribs_m`` are the girths of its ribs, one for each rib and side that is covered.
+    """
+
+    along_m: float
+    across_m: float
+    skin_m2: float
+    edges_m: float
+    ends_m: float
+    ribs_m: tuple[float, ...] = ()
+
+    @property
+    def around_m(self) -> float:
+        """All round: both edges, root and tip."""
+        return self.edges_m + self.ends_m
+
+
+def panel_of(shape: Shape, side: Side | Literal["whole"]) -> Panel:
+    """A shape as cloth goes over it; what has no ribs of its own has none.
+
+    Both sides of a loft are covered by one envelope: across is all round it, and its edges count once.
+
+    >>> panel_of(PLANK, "whole").along_m, round(panel_of(PLANK, "upper").across_m, 2)
+    (4.0, 1.02)
+    """
+    sides: tuple[Side, ...] = ("upper", "lower") if side == "whole" else (side,)
+    skin = sum(shape.skin_area_m2(one) for one in sides)
+    if not isinstance(shape, Loft):
+        along = shape.span_m
+        # Nothing is known of it but its area and its edge: as wide as it is on average.
+        across = skin / along if along > 0 else 0.0
+        around = sum(shape.around_m(one) for one in sides) / len(sides)
+        return Panel(along, across, skin, min(2 * along, around), max(around - 2 * along, 0.0))
+    at = [station.at_m for station in shape.stations]
+    return Panel(
+        max(shape.leading_edge_m, shape.trailing_edge_m),
+        max(sum(shape.girth_at_m(one, side) for side in sides) for one in at),
+        skin,
+        shape.leading_edge_m + shape.trailing_edge_m,
+        sum(shape.girth_m(one, end) for one in sides for end in ("root", "tip")),
+        tuple(shape.girth_at_m(one, side) for one in shape.ribs.at_m for side in sides),
+    )
+
+
+@dataclass(frozen=True)
+class Cloth:
+    """A cloth as it comes off the roll, and how it is laid: round edges, and over itself at seams [m, g/m²]."""
+
+    width_m: float
+    areal_weight_g_m2: float
+    wrap_m: float
+    overlap_m: float
+
+    def __post_init__(self) -> None:
+        between("cloth.width_m", self.width_m, 0, 10, unit="m", name="the width of the cloth", open_low=True)
+        between("cloth.areal_weight_g_m2", self.areal_weight_g_m2, 0, 2000, unit="g/m²", name="the cloth's weight")
+        between("wrap_m", self.wrap_m, 0, 1, unit="m", name="the wrap")
+        between("overlap_m", self.overlap_m, 0, 1, unit="m", name="the overlap")
+        if self.overlap_m >= self.width_m:
+            words = f"the overlap is {self.overlap_m:g} m; it can't be as wide as the cloth, {self.width_m:g} m"
+            raise Refused("overlap_m", words)
+
+
+@dataclass(frozen=True)
+class Widths:
+    """So many pieces, each so long along the panel and so wide; and what is on the part [g]."""
+
+    count: int
+    length_m: float
+    width_m: float
+    on_part_g: float
+
+    @property
+    def off_roll_m(self) -> float:
+        """What they take off the roll, one after the other [m]."""
+        return self.count * self.length_m
+
+
+def widths(panel: Panel, cloth: Cloth) -> Widths:
+    """How a panel is covered from the roll, its warp along the span.
+
+    >>> flat = Panel(3.0, 2.0, 6.0, 6.0, 4.0)
+    >>> found = widths(flat, Cloth(1.8, 92, 0.02, 0.05))
+    >>> found.count, round(found.length_m, 2), round(found.width_m, 3), round(found.on_part_g)
+    (2, 3.04, 1.045, 584)
+    """
+    across = panel.across_m + 2 * cloth.wrap_m
+    along = panel.along_m + 2 * cloth.wrap_m
+    count = 1
+    if across > cloth.width_m + 1e-9:
+        count = math.ceil((across - cloth.overlap_m) / (cloth.width_m - cloth.overlap_m) - 1e-9)
+    wide = (across + (count - 1) * cloth.overlap_m) / count
+    area = panel.skin_m2 + cloth.wrap_m * panel.around_m + (count - 1) * cloth.overlap_m * along
+    return Widths(count, along, wide, area * cloth.areal_weight_g_m2)
+
+
+def landing_m2(panel: Panel, rib_width_m: float, edge_m: float) -> float:
+    """Where cloth is glued: ribs by their width, edges and ends by their land [m²].
+
+    >>> round(landing_m2(Panel(3.0, 2.0, 6.0, 6.0, 4.0, (1.0, 1.0)), 0.01, 0.025), 3)
+    0.27
+    """
+    return sum(panel.ribs_m) * rib_width_m + panel.around_m * edge_m
+
+
+def adhesive_l(landing: float, coats: int, spread_m2_l: float, lost: float = 0.0) -> float:
+    """Cement, or adhesive, for so many coats on a landing area, with what is lost of it [l].
+
+    >>> round(adhesive_l(0.27, 4, 5.0, 0.1), 3)
+    0.24
+    """
+    between("spread_m2_l", spread_m2_l, 0, 100, unit="m²/l", name="what a litre spreads over", open_low=True)
+    between("loss_pct", 100 * lost, 0, 95, unit="%", name="the loss")
+    return landing * coats / spread_m2_l / (1 - lost)
+
+
+def tape_m(panel: Panel) -> float:
+    """Tape over every rib, edge and end [m]."""
+    return sum(panel.ribs_m) + panel.around_m
+
+
+def attachments(panel: Panel, pitch_m: float) -> int:
+    """Lacing stitches, rivets or screws: on each rib and side one at either end, and between at the pitch.
+
+    >>> attachments(Panel(3.0, 2.0, 6.0, 6.0, 4.0, (1.0, 0.9)), 0.0625)
+    33
+    """
+    between("attachment_pitch_mm", 1000 * pitch_m, 5, 1000, unit="mm", name="the pitch of what holds the cloth")
+    return sum(math.ceil(girth / pitch_m - 1e-9) + 1 for girth in panel.ribs_m)
