@@ -256,10 +256,45 @@ RUSH_CEMENT: dict[str, Any] = {
         ],
     },
     "spread_m2_l": 5,
+    "school": "separate coats",
     "keep": {"sealed_days": 365, "min_c": 2},
     "packs": "1 l, 5 l",
     "hazards": [*_SOLVENT, "Static"],
 }
+RUSH_HEAT_SET: dict[str, Any] = {
+    **RUSH_CEMENT,
+    "cure": {
+        "reference_c": 20,
+        "min_c": 4.4,
+        "max_rh_pct": 80,
+        "stages": [
+            {"name": "recoat opens", "hours": 0.5, "also": [{"c": 10, "hours": 1.1}, {"c": 30, "hours": 0.3}]},
+            {"name": "handle", "hours": 1, "also": [{"c": 10, "hours": 2.2}, {"c": 30, "hours": 0.6}]},
+        ],
+    },
+    "spread_m2_l": 6,
+    "school": "pre-finished",
+}
+
+
+def _coat(solids: float, spread_m2_l: float) -> dict[str, Any]:
+    """A coat of one part that dries."""
+    stages = [
+        {"name": "recoat opens", "hours": 2, "also": [{"c": 10, "hours": 4.5}, {"c": 30, "hours": 1}]},
+        {"name": "handle", "hours": 4, "also": [{"c": 10, "hours": 9}, {"c": 30, "hours": 2}]},
+        {"name": "full", "hours": 48, "also": [{"c": 10, "hours": 110}, {"c": 30, "hours": 24}]},
+    ]
+    return {
+        "chemistry": "drying",
+        "cure": {"reference_c": 20, "min_c": 12, "max_rh_pct": 70, "stages": stages},
+        "spread_m2_l": spread_m2_l,
+        "solids": solids,
+        "keep": {"sealed_days": 730, "min_c": 2},
+        "packs": "1 l, 5 l",
+        "hazards": [*_SOLVENT, "Static"],
+    }
+
+
 POWDERS: dict[str, dict[str, Any]] = {
     "Thistle flock": {
         "use": "structural",
@@ -288,6 +323,14 @@ LINDEN: dict[str, Any] = {
     "finish_c": 155,
     "limit_c": 200,
 }
+LINDEN_PLAIN: dict[str, Any] = {
+    "areal_weight_g_m2": 70,
+    "roll_width_m": 1.7,
+    "school": "separate coats",
+    "slack_c": 121,
+    "finish_c": 177,
+    "limit_c": 190,
+}
 LINDEN_TAPE: dict[str, Any] = {"width_mm": 40, "tack_c": 90, "finish_c": 120, "limit_c": 140}
 BIRCH: dict[str, Any] = {
     "thickness_mm": 1.5,
@@ -315,12 +358,16 @@ SHEETS: tuple[tuple[str, str, dict[str, Any]], ...] = (
     ("filler", "Heron 35 fairing paste", HERON_FAIRING),
     ("sealant", "Gull tank sealant", GULL_SEALANT),
     ("cement", "Rush covering cement", RUSH_CEMENT),
+    ("cement", "Rush heat-set adhesive", RUSH_HEAT_SET),
+    ("paint", "Rush clear coat", _coat(0.25, 7)),
+    ("paint", "Rush silver block", _coat(0.4, 8)),
     ("varnish", "Sallow varnish", SALLOW),
     ("primer", "Sallow primer", SALLOW_PRIMER),
     *(("filler powder", name, says) for name, says in POWDERS.items()),
     *(("cloth", name, says) for name, says in CLOTHS.items()),
     *(("core", name, says) for name, says in CORES.items()),
     ("cover cloth", "Linden 92, cream", LINDEN),
+    ("cover cloth", "Linden 70, plain", LINDEN_PLAIN),
     ("tape", "Linden edge tape", LINDEN_TAPE),
     ("sheet", "Birch plywood 1.5 mm", BIRCH),
     ("solvent", "Kelp cleaner", KELP),

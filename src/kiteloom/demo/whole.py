@@ -10,7 +10,16 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
-from kiteloom.core.build.recipes import fill_fair, foam_core, paste_bond, prime, sandwich_skin, varnish, wood_frame
+from kiteloom.core.build.recipes import (
+    cover,
+    fill_fair,
+    foam_core,
+    paste_bond,
+    prime,
+    sandwich_skin,
+    varnish,
+    wood_frame,
+)
 from kiteloom.core.laminate.zones import Band, Strip, Zone, zone_says
 from kiteloom.store.models import Delivery, Part
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -76,6 +85,19 @@ _PRIME = _Job(prime.RECIPE.key, {"primer": "Sallow primer"}, {"coats": 2, "metho
 _VARNISH = _Job(varnish.RECIPE.key, {"varnish": "Sallow varnish"})
 #: Of ribs as wide as a hand, on all sides.
 _VARNISH_RIBS = _Job(varnish.RECIPE.key, {"varnish": "Sallow varnish"}, {"rib_area_m2": 0.05})
+
+
+_WRAP = _Job(
+    cover.PREFINISHED.key,
+    {"cloth": "Linden 92, cream", "cement": "Rush heat-set adhesive", "tape": "Linden edge tape"},
+    {"rib_width_m": 0.01, "thin_edge": "is thin", "grommets": 2},
+)
+_PLAIN = _Job(
+    cover.PLAIN.key,
+    {"cloth": "Linden 70, plain", "cement": "Rush covering cement", "coat": "Rush clear coat",
+     "block": "Rush silver block"},
+    {"rib_pitch_m": 0.15, "rib_width_m": 0.008, "held": "lacing", "pitch_m": 0.0635, "grommets": 2, "rings": 1},
+)  # fmt: skip
 
 
 def _frame(**given: Any) -> _Job:
@@ -147,15 +169,23 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
         "Fin",
         fin,
         "whole",
-        [_frame(stringers=2, thick_m=0.004, long_g=2400.0), _VARNISH_RIBS],
+        [_frame(stringers=2, thick_m=0.004, long_g=2400.0), _VARNISH_RIBS, _WRAP],
         TAIL,
         (5.4, 0),
         "upright",
     )
     half = _stations("0009", (0, 0.32, 0), (1.28, 0.24, 0.03), every=0.16)
     rest.parts(
-        tail, both, "elevator", half, "whole", [_frame(thick_m=0.003, long_g=650.0), _VARNISH_RIBS], TAIL, (6.62, 0.02)
+        tail,
+        both,
+        "elevator",
+        half,
+        "whole",
+        [_frame(thick_m=0.003, long_g=650.0), _VARNISH_RIBS, _WRAP],
+        TAIL,
+        (6.62, 0.02),
     )
+    rest.also(uow.get(Part, rest.id_of("Rudder")).design_id, _PLAIN, "j2")
     end = _strips("all round", (0, 0.9), (0.1, 0.6), (0.16, 0.0))
     rest.parts(trim, both, "tailplane tip", end, "whole", [_SKIN, _PRIME], TAIL, (6.05, 1.3))
     rest.parts(
@@ -218,6 +248,15 @@ class _Rest:
         self._assemblies = {name: stable_id("assembly", AIRFRAME, name) for name in names}
         for rank, name in enumerate(names[3:], 4):
             self._founding.assembly(AIRFRAME, name, rank)
+
+    def id_of(self, name: str) -> str:
+        """The id of a part by its name."""
+        return self._ids[name]
+
+    def also(self, design: str, job: _Job, key: str) -> None:
+        """One more way of building, on a design that is there."""
+        products = {role: _sheet(product) for role, product in job.products.items()}
+        self._founding.job(design, job.recipe, products, job.given, job.plies, key=key)
 
     def twin(self, assembly: str, design: str, name: str, days: int, step: str, built: tuple[str, ...] = ()) -> None:
         """The right-hand part of a design; of what it is built from."""

@@ -2364,6 +2364,104 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/cover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Cover a panel. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CoverIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CoverOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calc/coats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Reckon coats. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CoatsIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CoatsOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/shapes/look": {
         parameters: {
             query?: never;
@@ -13452,6 +13550,251 @@ export interface components {
          * @description What a step waits for, and when it is expected; ``version`` 0 is a new one.
          */
         ExpectDeliveryIn: components["schemas"]["ExpectDeliveryIn.ExpectDelivery"];
+        /**
+         * WidthOut
+         * @description Pieces of cloth alike.
+         */
+        "CoverOut.WidthOut": {
+            /** Length M */
+            length_m: number;
+            /** Width M */
+            width_m: number;
+            /** Quantity */
+            quantity: number;
+        };
+        /**
+         * CoverOut
+         * @description What it takes.
+         */
+        CoverOut: {
+            /** Pieces */
+            pieces: components["schemas"]["CoverOut.WidthOut"][];
+            /** Cloth M */
+            cloth_m: number;
+            /** Cloth G */
+            cloth_g: number;
+            /** Landing M2 */
+            landing_m2: number;
+            /** Adhesive L */
+            adhesive_l: number;
+            /** Tape M */
+            tape_m: number;
+            /** Attachments */
+            attachments: number | null;
+        };
+        /**
+         * AdhesiveIn
+         * @description How far an adhesive goes in one coat, and how many coats go on either face.
+         */
+        "CoverIn.AdhesiveIn": {
+            /** Spread M2 L */
+            spread_m2_l: number;
+            /** Coats Structure */
+            coats_structure: number;
+            /** Coats Cloth */
+            coats_cloth: number;
+            /**
+             * Loss Pct
+             * @default 0
+             */
+            loss_pct?: number;
+        };
+        /**
+         * CoverClothIn
+         * @description A cloth off the roll.
+         */
+        "CoverIn.CoverClothIn": {
+            /** Width M */
+            width_m: number;
+            /** Areal Weight G M2 */
+            areal_weight_g_m2: number;
+        };
+        /**
+         * PlanformIn
+         * @description One panel [m].
+         */
+        "CoverIn.PlanformIn": {
+            /** Span M */
+            span_m: number;
+            /** Root Chord M */
+            root_chord_m: number;
+            /** Tip Chord M */
+            tip_chord_m: number;
+            /**
+             * Sweep M
+             * @default 0
+             */
+            sweep_m?: number;
+        };
+        /**
+         * SectionIn
+         * @description Four digits, or points in fractions of the chord: one line, or upper and lower.
+         */
+        "CoverIn.SectionIn": {
+            /**
+             * Naca
+             * @default null
+             */
+            naca?: string | null;
+            /**
+             * Points
+             * @default null
+             */
+            points?: [
+                number,
+                number
+            ][] | [
+                number,
+                number
+            ][][] | components["schemas"]["CoverIn.TwoSidesIn"] | null;
+            /**
+             * Upper
+             * @default null
+             */
+            upper?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Lower
+             * @default null
+             */
+            lower?: [
+                number,
+                number
+            ][] | null;
+            /**
+             * Name
+             * @default null
+             */
+            name?: string | null;
+        };
+        /**
+         * StationIn
+         * @description A station of a wing of several panels [m], its twist nose up [°].
+         */
+        "CoverIn.StationIn": {
+            /** At M */
+            at_m: number;
+            /** Chord M */
+            chord_m: number;
+            /**
+             * Leading Edge M
+             * @default 0
+             */
+            leading_edge_m?: number;
+            /**
+             * Height M
+             * @default 0
+             */
+            height_m?: number;
+            /**
+             * Twist Deg
+             * @default 0
+             */
+            twist_deg?: number;
+            section: components["schemas"]["CoverIn.SectionIn"];
+        };
+        /**
+         * SurfaceIn
+         * @description A panel and its sections, or stations.
+         */
+        "CoverIn.SurfaceIn": {
+            /** @default null */
+            planform?: components["schemas"]["CoverIn.PlanformIn"] | null;
+            /** @default null */
+            section?: components["schemas"]["CoverIn.SectionIn"] | null;
+            /** @default null */
+            tip_section?: components["schemas"]["CoverIn.SectionIn"] | null;
+            /**
+             * Stations
+             * @default null
+             */
+            stations?: components["schemas"]["CoverIn.StationIn"][] | null;
+        };
+        /**
+         * TwoSidesIn
+         * @description A section's two sides.
+         */
+        "CoverIn.TwoSidesIn": {
+            /** Upper */
+            upper: [
+                number,
+                number
+            ][];
+            /** Lower */
+            lower: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * CoverIn
+         * @description A panel and what it is covered with.
+         */
+        CoverIn: {
+            surface: components["schemas"]["CoverIn.SurfaceIn"];
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "upper" | "lower" | "both";
+            cloth: components["schemas"]["CoverIn.CoverClothIn"];
+            /** Ribs At M */
+            ribs_at_m?: number[];
+            /** Rib Width Mm */
+            rib_width_mm: number;
+            /** Edge Landing Mm */
+            edge_landing_mm: number;
+            /** Wrap Mm */
+            wrap_mm: number;
+            /** Overlap Mm */
+            overlap_mm: number;
+            adhesive: components["schemas"]["CoverIn.AdhesiveIn"];
+            /**
+             * Attachment Pitch Mm
+             * @default null
+             */
+            attachment_pitch_mm?: number | null;
+        };
+        /**
+         * Coats
+         * @description What is mixed [l], and what is on the part wet and dry [g]; dry is None where its solids are not known.
+         */
+        "CoatsOut.Coats": {
+            /** Litres */
+            litres: number;
+            /** Wet G */
+            wet_g: number;
+            /** Dry G */
+            dry_g: number | null;
+        };
+        /**
+         * CoatsOut
+         * @description What is mixed [l], and what is on the part wet and dry [g]; dry is None where its solids are not known.
+         */
+        CoatsOut: components["schemas"]["CoatsOut.Coats"];
+        /**
+         * CoatsIn
+         * @description Coats of one product on an area.
+         */
+        CoatsIn: {
+            /** Area M2 */
+            area_m2: number;
+            /** Coats */
+            coats: number;
+            /** Spread M2 L */
+            spread_m2_l: number;
+            /** Loss Pct */
+            loss_pct: number;
+            /** Density G Ml */
+            density_g_ml: number;
+            /**
+             * Solids Pct
+             * @default null
+             */
+            solids_pct?: number | null;
+        };
         /**
          * Drawing
          * @description A shape drawn and measured: rings of its outline (to the side, aft) [m], ribs across it, sections, figures.

@@ -83,8 +83,8 @@ def worked(uow: UnitOfWork) -> Worked:
 
 
 def gathered(part: BuiltPart, step: Step, found: Mapping[str, BuiltPart], log: Worked) -> list[Line]:
-    """What a closing gathers by itself: jobs of what it shuts in, steps of its own part that need access, and what jobs
-    that follow want done before: its part's own, and those of parts that are built from it.
+    """What a closing gathers by itself: jobs of what it shuts in, and of its own part before it; steps of its part that
+    need access; and what jobs that follow want done before, of its part and of those that are built from it.
     """
 
     def line(key: str, words: str, steps: Iterable[str]) -> Line:
@@ -92,15 +92,16 @@ def gathered(part: BuiltPart, step: Step, found: Mapping[str, BuiltPart], log: W
         hands = frozenset().union(*(log.hands.get(one, frozenset()) for one in keys))
         return Line(key, words, "done" if all(one in log.done for one in keys) else "open", hands=hands)
 
+    jobs = [job.key for job in part.jobs]
+    here = jobs.index(step.job) if step.job in jobs else len(jobs)
+    later = part.jobs[here + 1 :]
     lines = [
         line(_of_job(other, job), f"{other.name}: {job.name}",
              (f"{other.id}:{key_in(job, one.key)}" for one in job.steps))
-        for other in shut_in(part, found)
-        for job in other.jobs
+        for other, mine in (*((other, other.jobs) for other in shut_in(part, found)), (part, part.jobs[:here]))
+        for job in mine
     ]  # fmt: skip
     own = (one for one in part.in_shop if one.access and one.key != step.key)
-    jobs = [job.key for job in part.jobs]
-    later = part.jobs[jobs.index(step.job) + 1 :] if step.job in jobs else ()
     follow = [*later, *(job for other in found.values() if part.id in dict(other.after) for job in other.jobs)]
     wanted = dict.fromkeys(words for job in follow if job.recipe is not None for words in job.recipe.before_closing)
     return [

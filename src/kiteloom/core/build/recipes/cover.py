@@ -152,7 +152,7 @@ def _iron(key: str, name: str, celsius: float | None, panel: Panel, after: str) 
     """A pass of the iron over the whole part."""
     estimate = Estimate(15, per_m2_min=IRON_MIN_M2, area_m2=panel.skin_m2)
     heats = (("at", celsius),) if celsius is not None else ()
-    return _dry(key, name, estimate, after, caution=_IRON, kind="iron", listed=True, skills=("covering",), heats=heats)
+    return _dry(key, name, estimate, after, caution=_IRON, kind="iron", listed=True, skills=("finishing",), heats=heats)
 
 
 def _before(task: Task[Any], panel: Panel) -> list[Step]:
@@ -200,7 +200,7 @@ def coated_steps(task: Task[Coated]) -> tuple[Step, ...]:
     glue = Estimate(40, per_m2_min=25, area_m2=covering.landing_m2(panel, rib_m, task.given.land_m))
     found = [*_before(task, panel)]
     on = Step("cement", "Cement the cloth on, round its edges first", glue.minutes, 2, (After("cut"),), estimate=glue,
-              stations=("wing stands",), holds=True, gate=True, kind="cement", skills=("covering",))  # fmt: skip
+              stations=("wing stands",), holds=True, gate=True, kind="cement", skills=("finishing",))  # fmt: skip
     found.append(wet(on, cement, stage_of(cement.curing, DRY)))
     found.append(_iron("slack", "Iron its slack out", cloth.slack_c, panel, "cement"))
     found.append(_iron("finish", "Iron it to its last setting", cloth.finish_c, panel, "slack"))
@@ -226,7 +226,7 @@ def coated_steps(task: Task[Coated]) -> tuple[Step, ...]:
     last = held[-1].key if held else last
     tapes = Estimate(30, each_min=6, count=max(round(covering.tape_m(panel)), 1), piece="m of tape")
     over = Step("tapes", _tapes(task), tapes.minutes, 2, (After(last),), estimate=tapes, stations=("wing stands",),
-                holds=True, kind="tapes", skills=("covering",))  # fmt: skip
+                holds=True, kind="tapes", skills=("finishing",))  # fmt: skip
     found.append(wet(over, cement, stage_of(cement.curing, DRY)))
     last = coats("fill", "Fill coat", coat, task.given.fills, "tapes")
     last = coats("block", "Coat that blocks sunlight", block, task.given.blocks, last)
@@ -236,7 +236,11 @@ def coated_steps(task: Task[Coated]) -> tuple[Step, ...]:
 
 def _tapes(task: Task[Any]) -> str:
     given = task.given
-    more = [f"{count} {name}" for count, name in ((given.grommets, "grommets"), (given.rings, "rings")) if count]
+    more = [
+        f"{count} {name}{'s' if count > 1 else ''}"
+        for count, name in ((given.grommets, "grommet"), (given.rings, "ring"))
+        if count
+    ]
     return f"Tapes over ribs and edges{''.join(f', {words}' for words in more)}"
 
 
@@ -257,13 +261,13 @@ def sealed_steps(task: Task[Given]) -> tuple[Step, ...]:
     for key, name in (("frame", "Adhesive on the frame"), ("cloth", "Adhesive on the cloth")):
         for n in range(1, COATS_EACH + 1):
             step = Step(f"{key}-{n}", f"{name}, coat {n} of {COATS_EACH}", brush.minutes, 1, (After(last),),
-                        estimate=brush, stations=("wing stands",), kind="adhesive", skills=("covering",))  # fmt: skip
+                        estimate=brush, stations=("wing stands",), kind="adhesive", skills=("finishing",))  # fmt: skip
             found.append(wet(step, glue, stage_of(glue.curing, RECOAT if n < COATS_EACH else DRY)))
             last = step.key
     lay = Estimate(30, per_m2_min=30, area_m2=land)
     on = Step("set", "Lay the cloth on, set it with the iron: edges, then ribs", lay.minutes, 2, (After(last),),
               estimate=lay, caution=_IRON, stations=("wing stands",), gate=True, kind="set",
-              skills=("covering",))  # fmt: skip
+              skills=("finishing",))  # fmt: skip
     # Until it is set it may not be colder than its adhesive stands.
     found.append(replace(limited(on, glue), limits_until="end"))
     found.append(_iron("slack", "Iron its slack out", cloth.slack_c, panel, "set"))
@@ -275,7 +279,7 @@ def sealed_steps(task: Task[Given]) -> tuple[Step, ...]:
     heats = tuple((words, celsius) for words, celsius in named if celsius is not None)
     tapes = Estimate(20, each_min=4, count=metres, piece="m of tape")
     found.append(_dry("tapes", _tapes(task), tapes, held[-1].key if held else "finish",
-                      caution=f"{_IRON} Never peel a tape off cold.", skills=("covering",), heats=heats))  # fmt: skip
+                      caution=f"{_IRON} Never peel a tape off cold.", skills=("finishing",), heats=heats))  # fmt: skip
     found.append(_dry("done", "Look it over against the light, weigh it", Estimate(20), "tapes", caution=_LIFT))
     return tuple(found)
 
