@@ -11,6 +11,7 @@ from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.build.checks import Moment, PointTyped, Reads, SayCheck, say_check
+from kiteloom.workshop.log.irons import NoteIron, SayIron, note_iron, say_iron
 from kiteloom.workshop.log.measured import NoteMeasured, Rule, note_measured, rule
 
 
@@ -43,6 +44,20 @@ READINGS: tuple[tuple[_Row, str, int, str, Moment, tuple[str, ...], str], ...] =
     (FLAP, "Left flap, upper skin", 2, "14:50", "once", ("0", "0.4", "0.7", "0.3", "0"), "Odile"),
     (RIBS, "Left wing, aft ribs", 2, "11:40", "once", ("400.2", "399.6", "400.4", "398.1", "400.0", "400.3"), "Odile"),
 )
+
+
+#: The small iron against a thermometer: its dial, and what it read [°C].
+IRON = "The small iron"
+DIALS = ((2, 92), (3, 121), (4, 146), (5, 178))
+
+
+def iron_so_far(uow: UnitOfWork, now: datetime) -> None:
+    """The club's iron for covering, calibrated on a practice frame."""
+    key = stable_id("iron", IRON)
+    say_iron(uow, SayIron(key, 0, IRON), now)
+    for dial, celsius in DIALS:
+        read = NoteIron(stable_id(key, str(dial)), Typed(str(dial), ""), Typed(str(celsius), "°C"))
+        note_iron(uow, key, read, working_day(now, 3, "16:20"))
 
 
 def read_so_far(uow: UnitOfWork, now: datetime) -> None:

@@ -27,7 +27,7 @@ from kiteloom.core.build.recipes import (
 from kiteloom.demo.closings import closings_so_far
 from kiteloom.demo.nose import found_nose, glued_so_far
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
-from kiteloom.demo.readings import read_so_far
+from kiteloom.demo.readings import iron_so_far, read_so_far
 from kiteloom.demo.table import lay_the_table
 from kiteloom.demo.week import HOURS, ZONE, Week, working_day
 from kiteloom.demo.whole import found_rest
@@ -91,6 +91,7 @@ def seed(store: Store, now: datetime, *, whole: bool = False) -> bool:
         if whole:
             glued_so_far(week)
             read_so_far(uow, now)
+            iron_so_far(uow, now)
             closings_so_far(uow, now)
     with store.reading() as uow:
         shop = shop_plan(uow, closed)

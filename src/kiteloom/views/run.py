@@ -26,6 +26,7 @@ from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.parts import BuiltPart, built_part
 from kiteloom.workshop.cut.codes import PieceCode, codes_of, pieces_words
 from kiteloom.workshop.log.faces import ticks_that_count
+from kiteloom.workshop.log.irons import dials_for
 from kiteloom.workshop.log.open_cups import open_cups
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.stores.sheets import resin_of
@@ -53,6 +54,15 @@ class ItemView:
 
 
 @dataclass(frozen=True)
+class HeatView:
+    """What an iron is set to: for what, how hot, and where the dial of each iron of the shop stands then."""
+
+    words: str
+    temperature: str
+    dials: list[str]
+
+
+@dataclass(frozen=True)
 class RunSheet:
     """A step to be worked with wet gloves. Grams are 0 where none is computed."""
 
@@ -66,6 +76,7 @@ class RunSheet:
     use_by: datetime | None
     cup: str
     caution: str
+    heats: list[HeatView]
     state: str
     crew: list[str]
     actions: list[Action]
@@ -109,7 +120,11 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         need.total_g if need else 0.0,
         cups[0].until if cups else None,
         cups[0].words if cups else "",
-        step.caution_in(units_of(uow)),
+        step.caution,
+        [
+            HeatView(words, show(celsius, "temperature", units_of(uow)), dials_for(uow, celsius, minute_of(now)))
+            for words, celsius in step.heats
+        ],
         placed.state if placed else "to do",
         [shop.names.get(person, person) for person in placed.people] if placed else [],
         [action for action in actions_of(shop, placed) if action.kind != "run"] if placed else [],

@@ -72,6 +72,9 @@ export const useBuiltFrom = (id: string) =>
       answer(client.GET('/api/v1/parts/{part_id}/built-from', { params: { path: { part_id: id } } })),
   })
 
+export const useIrons = () =>
+  useQuery({ queryKey: ['irons'], queryFn: () => answer(client.GET('/api/v1/irons')) })
+
 export const useDeliveries = () =>
   useQuery({ queryKey: ['deliveries'], queryFn: () => answer(client.GET('/api/v1/deliveries')) })
 

@@ -659,6 +659,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/irons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every iron with its readings. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["IronsViewOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Say or rename an iron, or put it away. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SayIronIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/ticks": {
         parameters: {
             query?: never;
@@ -6932,6 +7001,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/irons/{iron_id}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note what a thermometer read. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    iron_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NoteIronIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/cut-plans/{plan_id}/ways": {
         parameters: {
             query?: never;
@@ -10581,6 +10710,114 @@ export interface components {
          */
         GatesViewOut: components["schemas"]["GatesViewOut.GatesView"];
         /**
+         * Asked
+         * @description A temperature that a product asks for, and where this iron's dial stands then.
+         */
+        "IronsViewOut.Asked": {
+            /** Product */
+            product: string;
+            /** What */
+            what: string;
+            /** Temperature */
+            temperature: string;
+            /** Dial */
+            dial: string;
+            /** Limit */
+            limit: boolean;
+        };
+        /**
+         * IronReadingView
+         * @description One reading.
+         */
+        "IronsViewOut.IronReadingView": {
+            /** Id */
+            id: string;
+            /** Dial */
+            dial: number;
+            /** Celsius */
+            celsius: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * IronView
+         * @description An iron; ``line`` is dial and temperature at both ends of what was read [-, °C], empty without a calibration.
+         */
+        "IronsViewOut.IronView": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Sentence */
+            sentence: string;
+            /** Readings */
+            readings: components["schemas"]["IronsViewOut.IronReadingView"][];
+            /** Line */
+            line: [
+                number,
+                number
+            ][];
+            /** Asked */
+            asked: components["schemas"]["IronsViewOut.Asked"][];
+        };
+        /**
+         * IronsView
+         * @description All irons.
+         */
+        "IronsViewOut.IronsView": {
+            /** Irons */
+            irons: components["schemas"]["IronsViewOut.IronView"][];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * IronsViewOut
+         * @description All irons.
+         */
+        IronsViewOut: components["schemas"]["IronsViewOut.IronsView"];
+        /**
+         * Saved
+         * @description A save that went through, and what was done to understand it ("" when nothing).
+         */
+        "SavedOut.Saved": {
+            /** Version */
+            version: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * SavedOut
+         * @description A save that went through, and what was done to understand it ("" when nothing).
+         */
+        SavedOut: components["schemas"]["SavedOut.Saved"];
+        /**
+         * SayIron
+         * @description An iron by its name. ``version`` 0 is a new one; the client makes its id.
+         */
+        "SayIronIn.SayIron": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden?: boolean;
+        };
+        /**
+         * SayIronIn
+         * @description An iron by its name. ``version`` 0 is a new one; the client makes its id.
+         */
+        SayIronIn: components["schemas"]["SayIronIn.SayIron"];
+        /**
          * Counted
          * @description How many were new.
          */
@@ -12250,6 +12487,18 @@ export interface components {
             name: string;
         };
         /**
+         * HeatView
+         * @description What an iron is set to: for what, how hot, and where the dial of each iron of the shop stands then.
+         */
+        "RunSheetOut.HeatView": {
+            /** Words */
+            words: string;
+            /** Temperature */
+            temperature: string;
+            /** Dials */
+            dials: string[];
+        };
+        /**
          * ItemView
          * @description One instruction, and whether it is ticked.
          */
@@ -12304,6 +12553,8 @@ export interface components {
             cup: string;
             /** Caution */
             caution: string;
+            /** Heats */
+            heats: components["schemas"]["RunSheetOut.HeatView"][];
             /** State */
             state: string;
             /** Crew */
@@ -13297,24 +13548,6 @@ export interface components {
          */
         NoteGateIn: components["schemas"]["NoteGateIn.NoteGate"];
         /**
-         * Saved
-         * @description A save that went through, and what was done to understand it ("" when nothing).
-         */
-        "SavedOut.Saved": {
-            /** Version */
-            version: number;
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
-        /**
-         * SavedOut
-         * @description A save that went through, and what was done to understand it ("" when nothing).
-         */
-        SavedOut: components["schemas"]["SavedOut.Saved"];
-        /**
          * SayGateList
          * @description One of the shop's own lists, its lines in order. ``version`` 0 is a new one; the client makes its id.
          */
@@ -13344,7 +13577,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "witness" | "outlook" | "part temperature" | "file" | "weighing" | "hinge reading" | "measured";
+            what: "witness" | "outlook" | "part temperature" | "file" | "weighing" | "hinge reading" | "iron reading" | "measured";
             /** Of Id */
             of_id: string;
             /**
@@ -22061,6 +22294,31 @@ export interface components {
          *     ``sure`` keeps it although it looks as if it were of another unit.
          */
         NoteMeasuredIn: components["schemas"]["NoteMeasuredIn.NoteMeasured"];
+        /**
+         * NoteIron
+         * @description What a thermometer read where the dial stood. The client makes the id.
+         */
+        "NoteIronIn.NoteIron": {
+            /** Id */
+            id: string;
+            dial: components["schemas"]["NoteIronIn.Typed"];
+            reads: components["schemas"]["NoteIronIn.Typed"];
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "NoteIronIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * NoteIronIn
+         * @description What a thermometer read where the dial stood. The client makes the id.
+         */
+        NoteIronIn: components["schemas"]["NoteIronIn.NoteIron"];
         /**
          * NewWay
          * @description Another way of cutting the same, like one there is. The client makes the id.

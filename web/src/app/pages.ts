@@ -60,6 +60,7 @@ export const PAGES: Page[] = [
     open: () => import('@/views/gates/gates-page'),
     view: { name: 'Gates', icon: DoorClosed },
   },
+  { paths: ['/irons'], open: () => import('@/views/irons/irons-page'), within: '/stores' },
   { paths: ['/gates/:part/:step'], open: () => import('@/views/gates/gate-page'), within: '/gates' },
   {
     paths: ['/stores'],

@@ -190,6 +190,9 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
       <ButtonLink quiet to="/crew" onClick={onClose}>
         Crew and stations
       </ButtonLink>
+      <ButtonLink quiet to="/irons" onClick={onClose}>
+        Irons and their dials
+      </ButtonLink>
       <p className="text-soft text-sm">
         Kite Loom computes and records; it approves nothing. The kit maker’s and material maker’s
         instructions, local rules and the licensed inspector decide.

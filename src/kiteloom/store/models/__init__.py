@@ -29,6 +29,7 @@ from kiteloom.store.models.build import (
     Project,
 )
 from kiteloom.store.models.cut import CutLayout, CutPlan, CutWay, PieceCut, Remnant, RemnantNote, WayCut
+from kiteloom.store.models.irons import Iron, IronReading
 from kiteloom.store.models.log import (
     Batch,
     BatchNote,
@@ -78,6 +79,8 @@ __all__ = [
     "GateNote",
     "Heating",
     "HingeReading",
+    "Iron",
+    "IronReading",
     "Job",
     "JobProduct",
     "Joint",

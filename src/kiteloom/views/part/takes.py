@@ -103,7 +103,8 @@ def mix_view(uow: UnitOfWork, part_id: str, job: str | None, step_key: str | Non
         raise Refused("job", f"{part.name} has no job “{(job or '')[:40]}”" if job else f"{part.name} has no job yet")
     named = next((each for each in mine if each.sheets), mine[0])
     role = named.role_of(StepId.within(part_id, step_key).local if step_key else "")
-    sheet = named.sheets.get(role) if role in named.products else None
+    mixed = role in named.products and named.products[role].parts is not None
+    sheet = named.sheets.get(role) if mixed else None
     batches = batch_views(uow, part_id)
     if job is not None:
         batches = [batch for batch in batches if StepId.within(part_id, batch.step_key).job == job]
@@ -142,7 +143,8 @@ def _needs(uow: UnitOfWork, part_id: str, job: BuiltJob) -> list[StepNeed]:
     rows, units, finished = [], units_of(uow), finished_steps(uow, part_id)
     for step in job.steps:
         need = job.needs.get(step.key)
-        if need is None and (step.cure is None or step.own):
+        product = job.products.get(job.role_of(step.key))
+        if need is None and (step.cure is None or step.own or (product is not None and product.parts is None)):
             continue
         key, sheet = key_in(job, step.key), job.sheets.get(job.role_of(step.key), "")
         if need is None:

@@ -12,6 +12,7 @@ from kiteloom.store.models import (
     Base,
     CrewMember,
     HingeReading,
+    IronReading,
     Measured,
     Outlook,
     PartTemperature,
@@ -23,7 +24,9 @@ from kiteloom.store.models import (
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 
-What = Literal["witness", "outlook", "part temperature", "file", "weighing", "hinge reading", "measured"]
+What = Literal[
+    "witness", "outlook", "part temperature", "file", "weighing", "hinge reading", "iron reading", "measured"
+]
 
 #: What can be taken back, and which pages it touches.
 ROWS: Mapping[What, tuple[type[Base], str]] = {
@@ -33,6 +36,7 @@ ROWS: Mapping[What, tuple[type[Base], str]] = {
     "file": (TemperatureImport, "climate"),
     "weighing": (Weighing, "weight"),
     "hinge reading": (HingeReading, "weight"),
+    "iron reading": (IronReading, "iron"),
     "measured": (Measured, "part"),
 }
 

@@ -185,7 +185,7 @@ def built_job(
         with_edits(found.steps, job.step_edits),
         found.steps,
         {need.step: need.takes for need in found.needs},
-        {need.step: need.role for need in found.needs},
+        _worked_with(found, products),
         found.items,
         stack,
         found.covered,
@@ -195,6 +195,16 @@ def built_job(
         found.task,
         _stays(recipe, found),
     )
+
+
+def _worked_with(found: Built, products: Mapping[str, ResinSheet]) -> dict[str, str]:
+    """The role whose product each step is worked with: what it takes of, else what cures in it."""
+    roles = {need.step: need.role for need in found.needs}
+    for step in found.steps:
+        if step.cure is not None and step.key not in roles:
+            role = next((name for name, product in products.items() if product.cure is step.cure), None)
+            roles |= {step.key: role} if role is not None else {}
+    return roles
 
 
 def _of_joint(uow: UnitOfWork, part: Part) -> dict[str, Any]:

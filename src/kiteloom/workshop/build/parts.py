@@ -143,7 +143,7 @@ def glass_of(part: BuiltPart, key: str) -> GlassTransition | None:
 
 
 #: What happens in the shop and changes nothing of what is built, or how.
-WORK_TOPICS = ("work", "tick", "batch", "witness", "alert", "crew", "climate", "plan", "cut", "gate")
+WORK_TOPICS = ("work", "tick", "batch", "witness", "alert", "crew", "climate", "plan", "cut", "gate", "iron")
 
 
 def built_parts(uow: UnitOfWork) -> list[BuiltPart]:

@@ -61,7 +61,8 @@ function Form({ view, partId, head }: { view: JobView; partId: string; head: Par
               <p className="mt-1 text-soft text-sm">
                 {role.choices.length === 0
                   ? 'None on the shelf: put its data sheet there under Stores.'
-                  : `Its sheet must give the hours to ${role.stages.map((name) => `“${name}”`).join(' and ')}.`}
+                  : role.stages.length > 0 &&
+                    `Its sheet must give the hours to ${role.stages.map((name) => `“${name}”`).join(' and ')}.`}
               </p>
             </div>
           ))}

@@ -268,16 +268,55 @@ export default function RunPage() {
   )
 }
 
-/** How far it is, the grams so far, and how long the open cup can still be used. */
+/** How far it is; and what its iron is set to, or the grams so far and how long the open cup can still be used. */
 function Meters({ sheet, done, of }: { sheet: RunSheet; done: number; of: number }) {
+  return (
+    <dl className="grid grid-cols-3 gap-4 text-center max-sm:gap-2">
+      <Meter name="Done" value={`${done} of ${of}`} />
+      {sheet.heats.length > 0 ? (
+        <Heats heats={sheet.heats} />
+      ) : (
+        (sheet.budget_g > 0 || sheet.mixed_g > 0 || sheet.sets_at) && (
+          <Mixed sheet={sheet} done={done} of={of} />
+        )
+      )}
+    </dl>
+  )
+}
+
+/** Where the dial of the iron stands for what it must reach. */
+function Heats({ heats }: { heats: RunSheet['heats'] }) {
+  return (
+    <div className="col-span-2 flex flex-col justify-center border-2 border-line bg-panel px-4 py-2 text-left">
+      {heats.map((heat) => (
+        <p key={heat.words} className="text-xl max-sm:text-base">
+          <span className="text-soft">Iron {heat.words} </span>
+          <span className="font-semibold tabular-nums">{heat.temperature}</span>
+          {heat.dials.map((dial) => (
+            <span key={dial} className="block font-semibold text-2xl max-sm:text-lg">
+              {dial}
+            </span>
+          ))}
+          {heat.dials.length === 0 && (
+            <Link to="/irons" className="block underline">
+              No iron of the shop was calibrated yet
+            </Link>
+          )}
+        </p>
+      ))}
+    </div>
+  )
+}
+
+/** The grams so far, and how long the open cup can still be used, or until it sets. */
+function Mixed({ sheet, done, of }: { sheet: RunSheet; done: number; of: number }) {
   const show = useShow()
   const now = useTicking()
   const sets = done === of && sheet.sets_at ? Math.round((ms(sheet.sets_at) - now) / 1000) : null
   const left = sheet.use_by ? Math.round((ms(sheet.use_by) - now) / 1000) : null
   const over = sheet.budget_g > 0 && sheet.mixed_g > sheet.budget_g * 1.05
   return (
-    <dl className="grid grid-cols-3 gap-4 text-center max-sm:gap-2">
-      <Meter name="Done" value={`${done} of ${of}`} />
+    <>
       <Meter
         name={sheet.budget_g ? `Mixed, of ${show(sheet.budget_g, 'mass')}` : 'Mixed'}
         value={show(sheet.mixed_g, 'mass')}
@@ -304,7 +343,7 @@ function Meters({ sheet, done, of }: { sheet: RunSheet; done: number; of: number
           tone={left === null ? undefined : left < 0 ? 'stop' : left < 600 ? 'care' : undefined}
         />
       )}
-    </dl>
+    </>
   )
 }
 

@@ -118,6 +118,10 @@ def _fits(task: Task[Any], school: str, rib_width_m: float) -> None:
         if of and of != school:
             raise Refused("products", f"{name} belongs to the school of {of}; this is covering by {school}")
     tape = task.materials.get("tape")
+    for hot in task.materials.values():
+        if hot.limit_c is not None and hot.finish_c is not None and hot.finish_c > hot.limit_c:
+            words = f"the sheet of {hot.name} asks for {hot.finish_c:g} °C and allows {hot.limit_c:g} °C"
+            raise Refused("products", f"{words}: look at it again")
     if isinstance(tape, EdgeTape) and tape.width_mm < 1000 * rib_width_m:
         wide = f"{tape.name} is {tape.width_mm:g} mm wide, and its ribs are {1000 * rib_width_m:g} mm"
         raise Refused("products", f"{wide}: a tape must reach over them")
