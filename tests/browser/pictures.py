@@ -106,17 +106,12 @@ def _fetched(url: str) -> bytes:
 
 
 def _table_and_scale(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
-    """Both ways of the demo's cut plan laid out; the airframe weighed; an aileron read on its hinge."""
+    """The ways of the demo's cut plan laid out; the airframe weighed; an aileron read on its hinge."""
     plan = shop.get("/api/v1/cut-plans")["plans"][0]["id"]
     for way in shop.get(f"/api/v1/cut-plans/{plan}")["ways"]:
         shop.post(f"/api/v1/cut-ways/{way['id']}/layout", {})
     page.goto(f"{shop.url}/cut/{plan}")
     page.get_by_role("link", name="At the table, piece by piece").wait_for(timeout=60_000)
-    page.get_by_role("button", name="way 2").click()
-    page.get_by_role("link", name="At the table, piece by piece").wait_for(timeout=60_000)
-    page.locator("main").evaluate("main => main.scrollTo(0, 0)")
-    shoot("cut-compare")
-    page.get_by_role("button", name="way 1").click()
     page.get_by_text("Goes out as").scroll_into_view_if_needed()
     shoot("cut-plan")
     airframe = shop.get("/api/v1/airframe")["id"]
@@ -171,6 +166,8 @@ def _joints_and_gates(page: Page, shop: RunningShop, shoot: Callable[[str], None
     settled(page)
     page.locator("main").evaluate("main => main.scrollTo(0, 620)")
     shoot("gate")
+    go("/irons")
+    shoot("irons")
 
 
 if __name__ == "__main__":

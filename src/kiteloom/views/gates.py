@@ -164,19 +164,17 @@ def _card(uow: UnitOfWork, shop: ShopPlan, part: BuiltPart, step: Step) -> GateC
         [line.words for line in found.left[:4]],
         max(len(found.left) - 4, 0),
         len(found.lines),
-        _hours_before(shop, part, found),
+        _hours_before(shop, found),
         [shop.names[other.id] for other in inside],
         _asked(shop, found) if found.waits else "",
     )
 
 
-def _hours_before(shop: ShopPlan, part: BuiltPart, found: Closing) -> str:
-    """The work left before it: of what it shuts in, its own that needs access, and its list; ``""`` for none."""
-    todo = [
-        *(placed for other in shut_in(part, shop.parts) for placed in shop.by_part.get(other.id, [])),
-        *(placed for placed in shop.by_part.get(part.id, []) if placed.step.access),
-    ]
-    minutes = found.minutes + sum(placed.step.length for placed in todo if placed.state == "to do")
+def _hours_before(shop: ShopPlan, found: Closing) -> str:
+    """The work that is left of its open lines; ``""`` for none."""
+    keys = {key for line in found.left for key in line.steps}
+    todo = sum(placed.step.length for placed in shop.plan.placed if placed.step.key in keys and placed.state == "to do")
+    minutes = found.minutes + todo
     return lasting(minutes) if minutes else ""
 
 
@@ -202,7 +200,7 @@ def gate_view(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> Ga
         state,
         _when(shop, step),
         _sentence(shop, found, state, by_id),
-        _hours_before(shop, part, found),
+        _hours_before(shop, found),
         [
             LineView(line.key, line.words, line.state, _line_words(shop, found, line, last.get(line.key)),
                      line.key.startswith(OF_ITSELF), last[line.key].id if line.key in last else "",

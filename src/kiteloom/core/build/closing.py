@@ -44,8 +44,8 @@ USUAL = (
 class Line:
     """One line of a list: its key, its words, how it stands, by whom and why; ``by`` is an id.
 
-    ``hands`` are all who did it, or said that it is not needed. ``minutes`` is what it takes where nothing else plans
-    it: a line that was typed.
+    ``hands`` are all who did it, or said that it is not needed. ``steps`` are those that do it, by their keys;
+    ``minutes`` is what it takes where nothing else plans it: a line that was typed.
     """
 
     key: str
@@ -55,6 +55,7 @@ class Line:
     why: str = ""
     hands: frozenset[str] = frozenset()
     minutes: float = 0.0
+    steps: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -90,7 +90,8 @@ def gathered(part: BuiltPart, step: Step, found: Mapping[str, BuiltPart], log: W
     def line(key: str, words: str, steps: Iterable[str]) -> Line:
         keys = list(steps)
         hands = frozenset().union(*(log.hands.get(one, frozenset()) for one in keys))
-        return Line(key, words, "done" if all(one in log.done for one in keys) else "open", hands=hands)
+        state: Literal["open", "done"] = "done" if all(one in log.done for one in keys) else "open"
+        return Line(key, words, state, hands=hands, steps=tuple(keys))
 
     jobs = [job.key for job in part.jobs]
     here = jobs.index(step.job) if step.job in jobs else len(jobs)

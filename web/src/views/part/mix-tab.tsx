@@ -31,7 +31,8 @@ export function MixTab({ partId, job }: { partId: string; job: string }) {
     <div className="grid gap-8 lg:grid-cols-[1.6fr_1fr]">
       <section className="flex flex-col gap-4">
         <h2 className="font-semibold text-xl">
-          {view.product?.name ?? 'No product chosen yet'}{' '}
+          {view.product?.name ??
+            (view.supplies.length > 0 ? 'Nothing of it is mixed' : 'No product chosen yet')}{' '}
           <span className="font-normal text-base text-soft">{view.product?.ratio}</span>
         </h2>
         {view.needs.map((need) => (
@@ -60,7 +61,7 @@ export function MixTab({ partId, job }: { partId: string; job: string }) {
         ))}
         <AssumedNote figures={view.needs.flatMap((need) => need.figures)} />
         <Supplies supplies={view.supplies} />
-        <Batches batches={view.batches} />
+        {(view.needs.length > 0 || view.batches.length > 0) && <Batches batches={view.batches} />}
       </section>
       <section className={view.losses.length === 0 ? 'hidden' : 'flex flex-col gap-3'}>
         <h2 className="font-semibold text-xl">Losses</h2>
