@@ -80,6 +80,7 @@ LOOKS = (
     "joint",
     "hidden hole",
     "gate list",
+    "iron",
     "check",
 )
 #: Those that want something on the cutting table.
@@ -185,6 +186,7 @@ ORDERS = {
         f"/parts/{SURFACE}/weighings",
         {"id": "w9", "job": "", "moment": "after", "weighs": {"text": "14 kg", "unit": "g"}, "note": "whole"},
     ),
+    "iron": ("POST", "/irons", {"id": "i9", "version": 0, "name": "The big iron", "hidden": False}),
     "gate list": ("POST", "/gate-lists", {"id": "g9", "version": 0, "name": "Wings", "lines": ["Cables in", "Swept"]}),
     "gate note": (
         "POST",

@@ -24,6 +24,7 @@ MADE = {
     "cut": ["cut plan", "remnant"],
     "crew": ["person", "absence", "station"],
     "gate": ["gate list", "gate note"],
+    "iron": ["iron"],
     "lot": ["lot", "lot note"],
     "plan": ["accept", "pin", "delivery"],
     "sheet": ["pump", "sheet"],

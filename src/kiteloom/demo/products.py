@@ -214,6 +214,30 @@ SALLOW_PRIMER: dict[str, Any] = {
     "keep": {"sealed_days": 540, "opened_days": 180},
     "hazards": ["Burns", "Vapour", "Hardener sensitises skin"],
 }
+SALLOW_ENAMEL: dict[str, Any] = {
+    "lids": {"resin": "Sallow enamel, cream", "hardener": "Sallow enamel hardener"},
+    "chemistry": "polyurethane",
+    "ratio": {"resin": 100, "hardener": 35, "basis": "weight"},
+    "resin_density_g_ml": 1.2,
+    "hardener_density_g_ml": 1.05,
+    "tolerance_pct": 5,
+    "pot_life": {"minutes": 180, "mass_g": 200, "temp_c": 20},
+    "cure": {
+        "reference_c": 20,
+        "min_c": 12,
+        "max_rh_pct": 80,
+        "stages": [
+            {"name": "recoat opens", "hours": 1.5},
+            {"name": "handle", "hours": 12},
+            {"name": "recoat closes", "hours": 24},
+            {"name": "full", "hours": 168},
+        ],
+    },
+    "spread_m2_l": 10,
+    "solids": 0.55,
+    "keep": {"sealed_days": 540, "opened_days": 120},
+    "hazards": ["Isocyanate", "Burns", "Vapour"],
+}
 OSIER_GELCOAT: dict[str, Any] = {
     "lids": {"resin": "Osier gelcoat", "hardener": "Osier peroxide"},
     "chemistry": "peroxide",
@@ -363,6 +387,7 @@ SHEETS: tuple[tuple[str, str, dict[str, Any]], ...] = (
     ("paint", "Rush silver block", _coat(0.4, 8)),
     ("varnish", "Sallow varnish", SALLOW),
     ("primer", "Sallow primer", SALLOW_PRIMER),
+    ("paint", "Sallow enamel", SALLOW_ENAMEL),
     *(("filler powder", name, says) for name, says in POWDERS.items()),
     *(("cloth", name, says) for name, says in CLOTHS.items()),
     *(("core", name, says) for name, says in CORES.items()),

@@ -14,6 +14,7 @@ from kiteloom.core.build.recipes import (
     cover,
     fill_fair,
     foam_core,
+    paint,
     paste_bond,
     prime,
     sandwich_skin,
@@ -87,6 +88,7 @@ _VARNISH = _Job(varnish.RECIPE.key, {"varnish": "Sallow varnish"})
 _VARNISH_RIBS = _Job(varnish.RECIPE.key, {"varnish": "Sallow varnish"}, {"rib_area_m2": 0.05})
 
 
+_PAINT = _Job(paint.RECIPE.key, {"paint": "Sallow enamel"}, {"coats": 2, "method": "roller", "masked_m": 3.0})
 _WRAP = _Job(
     cover.PREFINISHED.key,
     {"cloth": "Linden 92, cream", "cement": "Rush heat-set adhesive", "tape": "Linden edge tape"},
@@ -186,6 +188,7 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
         (6.62, 0.02),
     )
     rest.also(uow.get(Part, rest.id_of("Rudder")).design_id, _PLAIN, "j2")
+    rest.also(uow.get(Part, rest.id_of("Left aileron")).design_id, _PAINT, "j4")
     end = _strips("all round", (0, 0.9), (0.1, 0.6), (0.16, 0.0))
     rest.parts(trim, both, "tailplane tip", end, "whole", [_SKIN, _PRIME], TAIL, (6.05, 1.3))
     rest.parts(

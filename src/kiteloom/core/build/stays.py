@@ -18,6 +18,7 @@ _KINDS: Mapping[str, Kind] = {
     "glue": "adhesive",
     "filler": "filler",
     "primer": "coat",
+    "paint": "coat",
     "varnish": "coat",
 }
 

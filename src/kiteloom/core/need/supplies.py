@@ -11,8 +11,9 @@ from dataclasses import dataclass
 from typing import Literal
 
 from kiteloom.core.base.figures import Figure, Given
+from kiteloom.core.need.coats import coats
 from kiteloom.core.need.resin import Losses
-from kiteloom.core.stores.materials import Cloth, CoreSheet
+from kiteloom.core.stores.materials import Cloth, CoreSheet, ResinSheet
 
 #: Sealant tape goes up and down each pleat of a bag (common practice) [-].
 PLEATS = 1.25
@@ -132,6 +133,31 @@ def at_hand(step: str, people: int, mixed_g: float) -> tuple[Supply, ...]:
         holds = Given("a cup holds", CUP_G, "mass", assumed=True)
         found.insert(0, Supply(step, "cups", cups, "count", "what is mixed ÷ what a cup holds", (holds,)))
     return tuple(found)
+
+
+def brushed(
+    step: str, product: ResinSheet, area_m2: float, losses: Losses, beside: float = 0.0, of: str = "its skin"
+) -> tuple[Supply, ...]:
+    """What a coat of something ready in one part takes [ml]; nothing where its sheet does not say how far a litre goes.
+
+    Parameters
+    ----------
+    beside : float
+        What goes beside it, of what is on it [-].
+
+    >>> paint = replace(product(EPOXY), parts=None, spread_m2_l=10.0)
+    >>> round(brushed("coat", paint, 2.0, Losses(cup_pct=5), 0.35)[0].amount)
+    284
+    """
+    if product.spread_m2_l is None:
+        return ()
+    litres = coats(area_m2 * (1 + beside), 1, product.spread_m2_l, losses.cup_pct / 100, 1.0).litres
+    by = [Given(of, area_m2, "area"), Given("left in cups and tools", losses.cup_pct, "share")]
+    rule = f"{of} ÷ what a litre spreads over ÷ (1 − left in cups and tools)"
+    if beside:
+        by.append(Given("beside the part", 100 * beside, "share", assumed=True))
+        rule += " × (1 + beside the part)"
+    return (Supply(step, product.name, 1000 * litres, "volume", rule, tuple(by)),)
 
 
 def supply_figures(supplies: Iterable[tuple[str, Supply]]) -> tuple[Figure, ...]:

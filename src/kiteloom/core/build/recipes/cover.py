@@ -23,7 +23,7 @@ from kiteloom.core.build.covering import LEAST_LAND_M, Panel, Widths
 from kiteloom.core.build.recipe import SURFACES, Item, Recipe, Role, Task
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.wet import limited, stage_of, wet
-from kiteloom.core.need.supplies import Supply
+from kiteloom.core.need.supplies import Supply, brushed
 from kiteloom.core.shape.loft import Loft, Ribs
 from kiteloom.core.stores.fields import SCHOOLS
 from kiteloom.core.stores.materials import CoverCloth, EdgeTape, ResinSheet
@@ -304,7 +304,7 @@ def coated_uses(task: Task[Coated]) -> tuple[Supply, ...]:
     for role, keys in (("coat", ("first", "fill")), ("block", ("block",))):
         for key in steps:
             if key.partition("-")[0] in keys:
-                found += _brushed(key, task.products[role], panel.skin_m2, task.losses.cup_pct)
+                found += brushed(key, task.products[role], panel.skin_m2, task.losses)
     return tuple(sorted(found, key=lambda one: steps.index(one.step)))
 
 
@@ -330,15 +330,7 @@ def _cloth_and_glue(task: Task[Any], panel: Panel, rib_m: float, coats: dict[str
     yield Supply("cut", _cloth(task).name, found.off_roll_m, "run", rule, (By("widths", found.count, "count"),))
     land = covering.landing_m2(panel, rib_m, task.given.land_m)
     for step, count in coats.items():
-        yield from _brushed(step, task.products["cement"], land * count, task.losses.cup_pct, "where it is glued")
-
-
-def _brushed(step: str, product: ResinSheet, area_m2: float, lost_pct: float, of: str = "its skin") -> Iterable[Supply]:
-    if product.spread_m2_l is None:
-        return
-    litres = covering.adhesive_l(area_m2, 1, product.spread_m2_l, lost_pct / 100)
-    by = (By(of, area_m2, "area"), By("left in cups and tools", lost_pct, "share"))
-    yield Supply(step, product.name, 1000 * litres, "volume", f"{of} ÷ what a litre spreads over ÷ (1 − lost)", by)
+        yield from brushed(step, task.products["cement"], land * count, task.losses, of="where it is glued")
 
 
 def _attached(task: Task[Any], panel: Panel) -> Iterable[Supply]:
