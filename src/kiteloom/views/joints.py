@@ -18,16 +18,13 @@ from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 
 @dataclass(frozen=True)
 class KnotView:
-    """One joint in its turn. ``fixes``, ``loose`` and ``located`` are ids of threads; ``stretch`` counts from one safe
-    stop to the next.
-    """
+    """One joint in its turn. ``fixes``, ``loose`` and ``located`` are ids of threads."""
 
     part_id: str
     name: str
     ties: str
     why: str
     stop: bool
-    stretch: int
     fixes: list[str]
     touches: list[str]
     """What it ties and does not fix: what it is held by."""
@@ -93,7 +90,7 @@ def _sentence(order: Order) -> str:
 
 
 def _knots(joints: InOrder, order: Order, by_id: dict[str, BuiltPart], shop: ShopPlan | None) -> list[KnotView]:
-    found, stretch = [], 0
+    found = []
     for at, name in enumerate(order.order):
         part = by_id[joints.ids[name]]
         assert part.ties is not None
@@ -110,7 +107,6 @@ def _knots(joints: InOrder, order: Order, by_id: dict[str, BuiltPart], shop: Sho
                 " to ".join(where),
                 order.because[at].says,
                 stop,
-                stretch,
                 [face.part_id for face in ties.faces if face.fixes],
                 [face.part_id for face in ties.faces if not face.fixes],
                 list(ties.loose),
@@ -119,7 +115,6 @@ def _knots(joints: InOrder, order: Order, by_id: dict[str, BuiltPart], shop: Sho
                 when,
             )
         )
-        stretch += stop
     return found
 
 

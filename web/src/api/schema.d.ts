@@ -18270,23 +18270,19 @@ export interface components {
         SayOutlookIn: components["schemas"]["SayOutlookIn.SayOutlook"];
         /**
          * HoleSaid
-         * @description Where it is, how far off that may be, and which pilot drill forgives it, in sentences; drawn in mm.
+         * @description Where it is, how far off that may be, and which pilot drill forgives it, in sentences.
          */
         "HoleSaidOut.HoleSaid": {
             /** Says */
             says: string[];
             /** Holds */
             holds: boolean;
-            /** Along Mm */
-            along_mm: number;
-            /** Across Mm */
-            across_mm: number;
             /** Off Mm */
             off_mm: number;
         };
         /**
          * HoleSaidOut
-         * @description Where it is, how far off that may be, and which pilot drill forgives it, in sentences; drawn in mm.
+         * @description Where it is, how far off that may be, and which pilot drill forgives it, in sentences.
          */
         HoleSaidOut: components["schemas"]["HoleSaidOut.HoleSaid"];
         /**
@@ -20999,8 +20995,6 @@ export interface components {
             name: string;
             /** Version */
             version: number;
-            /** Job */
-            job: string;
             /** Step Key */
             step_key: string;
             /** Airframe Id */
@@ -23045,8 +23039,7 @@ export interface components {
         };
         /**
          * KnotView
-         * @description One joint in its turn. ``fixes``, ``loose`` and ``located`` are ids of threads; ``stretch`` counts from one safe
-         *     stop to the next.
+         * @description One joint in its turn. ``fixes``, ``loose`` and ``located`` are ids of threads.
          */
         "JointsViewOut.KnotView": {
             /** Part Id */
@@ -23059,8 +23052,6 @@ export interface components {
             why: string;
             /** Stop */
             stop: boolean;
-            /** Stretch */
-            stretch: number;
             /** Fixes */
             fixes: string[];
             /** Touches */

@@ -118,6 +118,14 @@ def takes_min(words: str, field: str = "note") -> float:
     return between(field, minutes, 0, 6000, unit="min", name="what a line takes", open_low=True)
 
 
+def _minutes(words: str) -> float:
+    """The same of a line that is kept already: whatever stands at its end, it is read."""
+    try:
+        return takes_min(words)
+    except Refused:
+        return LINE_MIN
+
+
 def closing(gathered: Sequence[Line], notes: Sequence[Noted]) -> Closing:
     """How a closing stands.
 
@@ -139,7 +147,7 @@ def closing(gathered: Sequence[Line], notes: Sequence[Noted]) -> Closing:
     looked: dict[str, str] = {}
     for note in notes:
         if note.kind in ("add", "list"):
-            lines.setdefault(note.line, Line(note.line, note.note, minutes=takes_min(note.note)))
+            lines.setdefault(note.line, Line(note.line, note.note, minutes=_minutes(note.note)))
         elif note.kind in ("done", "not needed", "open") and note.line in lines:
             state: State = note.kind  # type: ignore[assignment]  # one of its words
             hands = frozenset({note.by} if note.by and state != "open" else ())

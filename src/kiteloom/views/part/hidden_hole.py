@@ -29,12 +29,10 @@ class LookForHole:
 
 @dataclass(frozen=True)
 class HoleSaid:
-    """Where it is, how far off that may be, and which pilot drill forgives it, in sentences; drawn in mm."""
+    """Where it is, how far off that may be, and which pilot drill forgives it, in sentences."""
 
     says: list[str]
     holds: bool
-    along_mm: float
-    across_mm: float
     off_mm: float
 
 
@@ -70,4 +68,4 @@ def look_for_hole(uow: UnitOfWork, order: LookForHole) -> HoleSaid:
     else:
         drill = f"{round(pilot / STEP_IN_MM)}/64 in" if us else f"{pilot:g} mm"
         says.append(f"Pilot no larger than {drill}: wherever the hole is, it takes that away. Look, then open it up.")
-    return HoleSaid(says, pilot is not None, found.along_mm, found.across_mm, found.off_mm)
+    return HoleSaid(says, pilot is not None, found.off_mm)

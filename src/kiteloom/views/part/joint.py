@@ -100,7 +100,6 @@ class JointView:
     part_id: str
     name: str
     version: int
-    job: str
     step_key: str
     """The step that makes its faces ready."""
     airframe_id: str
@@ -147,7 +146,6 @@ def joint_view(uow: UnitOfWork, part_id: str, now: datetime) -> JointView:
         part.id,
         part.name,
         row.version if row is not None else 0,
-        job.key,
         part.faces_ready,
         part.airframe_id,
         list(job.cant),

@@ -74,6 +74,7 @@ def _twists_moved() -> None:
     rows = sorted(rows, key=lambda row: row[0] in undone)
     for key, part_id, step_key, found, note, happened, recorded, design_id in rows:
         job, _, moment = step_key.rpartition("twist/")
+        moment = moment if moment in ("before", "between", "after") else "once"
         first = f"{job}twist/before"
         check = str(uuid5(NAMESPACE_URL, f"kiteloom:check/{design_id}/{first}"))
         if check not in known:
