@@ -11,10 +11,10 @@ from tests.core.jobs import examples
 from tests.core.tasks import clothed
 
 from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.clothing import bays_in_turn
 from kiteloom.core.build.covering import Cloth, Panel, adhesive_l, attachments, landing_m2, panel_of, tape_m, widths
 from kiteloom.core.build.recipe import build
 from kiteloom.core.build.recipes import recipe_of
-from kiteloom.core.build.recipes.cover import bays_in_turn
 from kiteloom.core.need.coats import coats
 from kiteloom.core.shape.loft import Loft, Ribs, Station
 from kiteloom.core.shape.section import naca4

@@ -20,6 +20,7 @@ from kiteloom.core.build.recipes import (
     sandwich_skin,
     varnish,
     wood_frame,
+    wrap,
 )
 from kiteloom.core.laminate.zones import Band, Strip, Zone, zone_says
 from kiteloom.store.models import Delivery, Part
@@ -90,12 +91,12 @@ _VARNISH_RIBS = _Job(varnish.RECIPE.key, {"varnish": "Sallow varnish"}, {"rib_ar
 
 _PAINT = _Job(paint.RECIPE.key, {"paint": "Sallow enamel"}, {"coats": 2, "method": "roller", "masked_m": 3.0})
 _WRAP = _Job(
-    cover.PREFINISHED.key,
+    wrap.RECIPE.key,
     {"cloth": "Linden 92, cream", "cement": "Rush heat-set adhesive", "tape": "Linden edge tape"},
     {"rib_width_m": 0.01, "thin_edge": "is thin", "grommets": 2},
 )
 _PLAIN = _Job(
-    cover.PLAIN.key,
+    cover.RECIPE.key,
     {"cloth": "Linden 70, plain", "cement": "Rush covering cement", "coat": "Rush clear coat",
      "block": "Rush silver block"},
     {"rib_pitch_m": 0.15, "rib_width_m": 0.008, "held": "lacing", "pitch_m": 0.0635, "grommets": 2, "rings": 1},

@@ -17,6 +17,7 @@ from kiteloom.core.build.recipes import (
     spar_cap,
     varnish,
     wood_frame,
+    wrap,
 )
 
 RECIPES: tuple[Recipe, ...] = (
@@ -30,8 +31,8 @@ RECIPES: tuple[Recipe, ...] = (
     prime.RECIPE,
     paint.RECIPE,
     patch.RECIPE,
-    cover.PLAIN,
-    cover.PREFINISHED,
+    cover.RECIPE,
+    wrap.RECIPE,
     hinge_balance.RECIPE,
 )
 #: The kinds of place and device that recipes ask for.

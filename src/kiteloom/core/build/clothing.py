@@ -1,0 +1,252 @@
+"""Covering a frame with cloth: what both schools share, from the look before to the run sheet of a pass.
+
+Cloth closes what is under it: each covering is a gate. Wraps, lands, orders and hands-on minutes are common practice;
+what holds the cloth besides, and at what pitch, is the designer's.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from typing import Annotated, Any, Literal, cast
+
+from kiteloom.core.base.fields import Asked
+from kiteloom.core.base.figures import Given as By
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.build import covering
+from kiteloom.core.build.closing import EDGES
+from kiteloom.core.build.covering import LEAST_LAND_M, Panel, Widths
+from kiteloom.core.build.recipe import Item, Role, Task
+from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.need.supplies import Supply, brushed
+from kiteloom.core.shape.loft import Loft, Ribs
+from kiteloom.core.stores.materials import CoverCloth, EdgeTape
+from kiteloom.core.weight.part import Stays
+
+#: When cement holds, and when what dries may be coated again.
+DRY, RECOAT = ("handle", "recoat opens", "recoat"), ("recoat opens", "recoat", "handle")
+#: An iron takes so long over a square metre (common practice) [min].
+IRON_MIN_M2 = 12.0
+#: More bays than this are not called out one by one.
+MOST_BAYS = 40
+#: Cord for one stitch goes round the rib and on to the next (common practice) [m].
+CORD_M = 0.15
+
+IRON = "Hot iron: no solvent open near it, and never above what the sheet says. The cloth maker’s instructions decide."
+SHARP = "Sharp edges cut cloth and hands: gloves."
+TOOLS = "Knives, needles and drills: the hand behind the edge, goggles."
+LIFT = "Enough hands to lift and turn it; nothing rests on its cloth."
+_RIBS: dict[str, Any] = {"dimension": "length", "unit": ("mm", "in")}
+Held = Literal["lacing", "rivets", "screws", "cement alone"]
+
+
+@dataclass(frozen=True)
+class Given:
+    """What of the frame the cloth is glued to, how it goes round, and what else holds it."""
+
+    rib_width_m: Annotated[
+        float | None, Asked("Width of a rib, where its shape does not say", **_RIBS, low=0.002, high=0.3)
+    ] = None
+    rib_pitch_m: Annotated[float | None, Asked("Rib pitch, where its shape has no ribs", **_RIBS, low=0.02, high=5)] = (
+        None
+    )
+    land_m: Annotated[float, Asked("Land along edges and ends", **_RIBS, low=0.002, high=0.5)] = LEAST_LAND_M
+    wrap_m: Annotated[float, Asked("Wrap round edges", **_RIBS, low=0, high=0.5)] = 0.02
+    overlap_m: Annotated[float, Asked("Overlap at seams", **_RIBS, low=0.01, high=0.5)] = 0.05
+    slides: Annotated[int, Asked("Stringers it must slide on, not bonded", "count", low=0, high=200)] = 0
+    thin_edge: Annotated[str, Asked("Its trailing edge", "choice", choices=("stands the iron", "is thin"))] = (
+        "stands the iron"
+    )
+    held: Annotated[
+        str, Asked("Besides, it is held by", "choice", choices=("cement alone", "lacing", "rivets", "screws"))
+    ] = "cement alone"
+    pitch_m: Annotated[
+        float | None,
+        Asked("Pitch of that, the designer’s or the chart’s (AC 43.13-1B ch. 2)", **_RIBS, low=0.005, high=0.5),
+    ] = None
+    grommets: Annotated[int, Asked("Drain grommets", "count", low=0, high=200)] = 0
+    rings: Annotated[int, Asked("Inspection rings", "count", low=0, high=100)] = 0
+
+
+def panel_in(task: Task[Any]) -> tuple[Panel, float]:
+    """What is covered, and how wide its ribs are [m]; ribs of a shape that has none stand at their pitch."""
+    shape, given = task.shape, task.given
+    own = shape.ribs if isinstance(shape, Loft) else Ribs()
+    if isinstance(shape, Loft) and not own.at_m and given.rib_pitch_m:
+        first = shape.stations[0].at_m
+        count = int(shape.span_m / given.rib_pitch_m + 1e-9) + 1
+        shape = replace(shape, ribs=Ribs(tuple(first + n * given.rib_pitch_m for n in range(count))))
+    panel = covering.panel_of(shape, task.side)
+    width = given.rib_width_m or own.width_m
+    if panel.ribs_m and not width:
+        raise Refused("rib_width_m", "not given yet: Width of a rib, where its shape does not say")
+    return panel, width
+
+
+def cloth_of(task: Task[Any]) -> CoverCloth:
+    """Its cloth."""
+    return cast(CoverCloth, task.materials["cloth"])
+
+
+def widths_of(task: Task[Any], panel: Panel) -> Widths:
+    """How its cloth is cut for a panel."""
+    cloth, given = cloth_of(task), task.given
+    return covering.widths(
+        panel, covering.Cloth(cloth.roll_width_m, cloth.areal_weight_g_m2, given.wrap_m, given.overlap_m)
+    )
+
+
+def must_fit(task: Task[Any], school: str, rib_width_m: float) -> None:
+    """Refuse a cloth or a cement of the other school, and a tape narrower than its rib."""
+    cloth, cement = cloth_of(task), task.products["cement"]
+    for name, of in ((cloth.name, cloth.school), (cement.name, cement.school)):
+        if of and of != school:
+            raise Refused("products", f"{name} belongs to the school of {of}; this is covering by {school}")
+    tape = task.materials.get("tape")
+    for hot in task.materials.values():
+        if hot.limit_c is not None and hot.finish_c is not None and hot.finish_c > hot.limit_c:
+            words = f"the sheet of {hot.name} asks for {hot.finish_c:g} °C and allows {hot.limit_c:g} °C"
+            raise Refused("products", f"{words}: look at it again")
+    if isinstance(tape, EdgeTape) and tape.width_mm < 1000 * rib_width_m:
+        wide = f"{tape.name} is {tape.width_mm:g} mm wide, and its ribs are {1000 * rib_width_m:g} mm"
+        raise Refused("products", f"{wide}: a tape must reach over them")
+    if task.given.held != "cement alone" and task.given.pitch_m is None:
+        raise Refused("pitch_m", f"not given yet: the pitch of its {task.given.held}, from the designer or the chart")
+
+
+def bays_in_turn(count: int) -> tuple[int, ...]:
+    """The order an iron goes over bays, so that none pulls its neighbour: every other one, then those between.
+
+    >>> bays_in_turn(5)
+    (1, 3, 5, 2, 4)
+    """
+    return (*range(1, count + 1, 2), *range(2, count + 1, 2))
+
+
+def _bays(task: Task[Any]) -> int:
+    shape = task.shape
+    ribs = len(shape.ribs.at_m) if isinstance(shape, Loft) else 0
+    if not ribs and task.given.rib_pitch_m:
+        ribs = int(shape.span_m / task.given.rib_pitch_m + 1e-9) + 1
+    return min(max(ribs - 1, 1), MOST_BAYS)
+
+
+def dry(key: str, name: str, estimate: Estimate, *after: str, caution: str = "", **more: Any) -> Step:
+    """A step with nothing wet, on the wing stands."""
+    links = tuple(After(one) for one in after)
+    return Step(key, name, estimate.minutes, more.pop("people", 1), links, may_pause=True, estimate=estimate,
+                caution=caution, stations=("wing stands",), **more)  # fmt: skip
+
+
+def iron_pass(key: str, name: str, celsius: float | None, panel: Panel, after: str) -> Step:
+    """A pass of the iron over the whole part."""
+    estimate = Estimate(15, per_m2_min=IRON_MIN_M2, area_m2=panel.skin_m2)
+    heats = (("at", celsius),) if celsius is not None else ()
+    return dry(key, name, estimate, after, caution=IRON, kind="iron", listed=True, skills=("finishing",), heats=heats)
+
+
+def before(task: Task[Any], panel: Panel) -> list[Step]:
+    """What is done to the frame and the cloth before any glue."""
+    name = f"Look it over: {EDGES[0].lower()}{EDGES[1:]}"
+    found = [dry("look", name, Estimate(20, per_m2_min=4, area_m2=panel.skin_m2), caution=SHARP)]
+    last = "look"
+    if task.given.land_m < LEAST_LAND_M - 1e-9:
+        name = f"Glue strips of thin plywood or aluminium on: {1000 * LEAST_LAND_M:g} mm of land along edges"
+        found.append(dry("strips", name, Estimate(20, each_min=8, count=4, piece="edges"), last, caution=TOOLS))
+        last = "strips"
+    if task.given.thin_edge == "is thin":
+        found.append(
+            dry("stiffen", "Stiffen the thin trailing edge, for the hot pass", Estimate(45), last, caution=TOOLS)
+        )
+        last = "stiffen"
+    cut = widths_of(task, panel)
+    name = f"Cut {cut.count} {'width' if cut.count == 1 else 'widths'} of {cloth_of(task).name}"
+    found.append(dry("cut", name, Estimate(20, each_min=15, count=cut.count, piece="widths"), last, caution=TOOLS))
+    return found
+
+
+def held_besides(task: Task[Any], panel: Panel, after: str) -> list[Step]:
+    """The step that laces, rivets or screws it to its ribs; none where cement alone holds it."""
+    given = task.given
+    if given.held == "cement alone" or given.pitch_m is None:
+        return []
+    count = covering.attachments(panel, given.pitch_m)
+    if not count:
+        raise Refused("held", f"it has no ribs for its {given.held} to go through")
+    verb = {"lacing": "Lace", "rivets": "Rivet", "screws": "Screw"}[given.held]
+    each = {"lacing": 1.2, "rivets": 0.6, "screws": 0.8}[given.held]
+    estimate = Estimate(30, each_min=each, count=count, piece="places")
+    return [dry("hold", f"{verb} the cloth to its ribs in {count} places", estimate, after, people=2, caution=TOOLS)]
+
+
+def tapes_words(task: Task[Any]) -> str:
+    """What goes on with its tapes."""
+    given = task.given
+    more = [
+        f"{count} {name}{'s' if count > 1 else ''}"
+        for count, name in ((given.grommets, "grommet"), (given.rings, "ring"))
+        if count
+    ]
+    return f"Tapes over ribs and edges{''.join(f', {words}' for words in more)}"
+
+
+def cloth_and_glue(task: Task[Any], panel: Panel, rib_m: float, coats: dict[str, int]) -> Iterable[Supply]:
+    """The cloth off its roll, and cement in so many coats by step."""
+    found = widths_of(task, panel)
+    rule = "so many widths × (the longer edge + both wraps), one after the other"
+    yield Supply("cut", cloth_of(task).name, found.off_roll_m, "run", rule, (By("widths", found.count, "count"),))
+    land = covering.landing_m2(panel, rib_m, task.given.land_m)
+    for step, count in coats.items():
+        yield from brushed(step, task.products["cement"], land * count, task.losses, of="where it is glued")
+
+
+def attached(task: Task[Any], panel: Panel) -> Iterable[Supply]:
+    """What holds it besides: places, and the cord of lacing."""
+    given = task.given
+    if given.held == "cement alone" or given.pitch_m is None:
+        return
+    count, pitch = covering.attachments(panel, given.pitch_m), By("pitch", given.pitch_m, "length")
+    rule = "on each rib and side one at either end, and between at the pitch"
+    yield Supply("hold", "stitches" if given.held == "lacing" else given.held, count, "count", rule, (pitch,))
+    if given.held == "lacing":
+        yield Supply("hold", "lacing cord", count * CORD_M, "run", f"{CORD_M:g} m a stitch")
+
+
+def stays_of(task: Task[Any], uses: Iterable[Supply]) -> tuple[Stays, ...]:
+    """The cloth on the part, and what dries on it of what was used up."""
+    cloth, laid = cloth_of(task), widths_of(task, panel_in(task)[0])
+    found = [Stays("cut", "cloth", cloth.name, laid.on_part_g, "skin, wraps and seams × its weight")]
+    by_name = {product.name: product for product in task.products.values()}
+    for one in uses:
+        product = by_name.get(one.name)
+        if product is not None and one.kind == "volume":
+            dry = one.amount * product.wet_density_g_ml * (1 - task.losses.cup_pct / 100) * product.solids
+            found.append(Stays(one.step, "coat", one.name, dry, "what is on it × what is left dry"))
+    return tuple(found)
+
+
+def items(task: Task[Any], step_key: str) -> tuple[Item, ...]:
+    """The run sheet: of a pass every other bay, then those between; of what is glued, its order.
+
+    >>> [item.key for item in items(clothed("wrap"), "slack")]
+    ['scrap', 'bay-1', 'bay-3', 'bay-2', 'twist']
+    """
+    if step_key in ("slack", "finish"):
+        limit = cloth_of(task).limit_c
+        paper = "Where it must be hotter than its sheet allows: two layers of white paper between." if limit else ""
+        return (
+            Item("scrap", "Tried on a scrap of it, and read with a thermometer"),
+            *(Item(f"bay-{n}", f"Bay {n}", paper if n == 1 else "") for n in bays_in_turn(_bays(task))),
+            Item("twist", "Looked along its trailing edge: straight, nothing pulled"),
+        )
+    slides = f"Not on its {task.given.slides} stringers: the cloth slides on them." if task.given.slides else ""
+    glued = step_key in ("cement", "set") or step_key.startswith(("frame-", "cloth-"))
+    return (
+        Item("ready", "Air moving, no flame or hot iron near what is wet" if glued else "Dusted and tacked off"),
+        Item("edges", "Edges and ends first" if glued else "Thin, crossed, half over the last"),
+        Item("ribs", "Then every rib, to its whole width", slides) if glued else Item("light", "Looked over wet"),
+        Item("look", "Both faces wetted: cloth glued on one face does not hold" if glued else "Brush or gun cleaned"),
+    )
+
+
+CLOTH = Role("cloth", "Covering cloth", ("cover cloth",))

@@ -1,0 +1,124 @@
+"""Covering with pre-finished cloth: coloured and sealed, set by the iron on two coats of adhesive on either face, each
+dried; its slack is taken up, it is made tight, its edges are taped, and it is done.
+
+The order, the coats on either face and hands-on minutes are common practice; the cloth maker decides.
+"""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import cast
+
+from kiteloom.core.build import covering
+from kiteloom.core.build.closing import EDGES
+from kiteloom.core.build.clothing import (
+    CLOTH,
+    DRY,
+    IRON,
+    LIFT,
+    RECOAT,
+    Given,
+    attached,
+    before,
+    cloth_and_glue,
+    cloth_of,
+    dry,
+    held_besides,
+    iron_pass,
+    items,
+    must_fit,
+    panel_in,
+    stays_of,
+    tapes_words,
+)
+from kiteloom.core.build.recipe import SURFACES, Recipe, Role, Task
+from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.wet import limited, stage_of, wet
+from kiteloom.core.need.supplies import Supply
+from kiteloom.core.stores.fields import SCHOOLS
+from kiteloom.core.stores.materials import EdgeTape
+from kiteloom.core.weight.part import Stays
+
+#: Coats of adhesive on either face (common practice for heat-set adhesive).
+COATS_EACH = 2
+
+
+def steps(task: Task[Given]) -> tuple[Step, ...]:
+    """The steps of pre-finished cloth, in order, under stable keys.
+
+    >>> [step.key for step in steps(clothed("wrap"))]
+    ['look', 'cut', 'frame-1', 'frame-2', 'cloth-1', 'cloth-2', 'set', 'slack', 'finish', 'tapes', 'done']
+    """
+    panel, rib_m = panel_in(task)
+    must_fit(task, SCHOOLS[1], rib_m)
+    cloth, glue = cloth_of(task), task.products["cement"]
+    tape = cast(EdgeTape, task.materials["tape"])
+    land = covering.landing_m2(panel, rib_m, task.given.land_m)
+    found = [*before(task, panel)]
+    last = "cut"
+    brush = Estimate(15, per_m2_min=20, area_m2=land)
+    for key, name in (("frame", "Adhesive on the frame"), ("cloth", "Adhesive on the cloth")):
+        for n in range(1, COATS_EACH + 1):
+            step = Step(f"{key}-{n}", f"{name}, coat {n} of {COATS_EACH}", brush.minutes, 1, (After(last),),
+                        estimate=brush, stations=("wing stands",), kind="adhesive", skills=("finishing",))  # fmt: skip
+            found.append(wet(step, glue, stage_of(glue.curing, RECOAT if n < COATS_EACH else DRY)))
+            last = step.key
+    lay = Estimate(30, per_m2_min=30, area_m2=land)
+    on = Step("set", "Lay the cloth on, set it with the iron: edges, then ribs", lay.minutes, 2, (After(last),),
+              estimate=lay, caution=IRON, stations=("wing stands",), gate=True, kind="set",
+              skills=("finishing",))  # fmt: skip
+    # Until it is set it may not be colder than its adhesive stands.
+    found.append(replace(limited(on, glue), limits_until="end"))
+    found.append(iron_pass("slack", "Iron its slack out", cloth.slack_c, panel, "set"))
+    found.append(iron_pass("finish", "Iron it tight", cloth.finish_c, panel, "slack"))
+    held = held_besides(task, panel, "finish")
+    found += held
+    metres = max(round(covering.tape_m(panel)), 1)
+    named = (("tack at", tape.tack_c), ("finish at", tape.finish_c), ("the tape is ruined from", tape.limit_c))
+    heats = tuple((words, celsius) for words, celsius in named if celsius is not None)
+    tapes = Estimate(20, each_min=4, count=metres, piece="m of tape")
+    found.append(dry("tapes", tapes_words(task), tapes, held[-1].key if held else "finish",
+                      caution=f"{IRON} Never peel a tape off cold.", skills=("finishing",), heats=heats))  # fmt: skip
+    found.append(dry("done", "Look it over against the light, weigh it", Estimate(20), "tapes", caution=LIFT))
+    return tuple(found)
+
+
+def uses(task: Task[Given]) -> tuple[Supply, ...]:
+    """Cloth, adhesive by coats on either face, cord and edge tape.
+
+    >>> [(one.name, one.kind) for one in uses(clothed("wrap"))][:2]
+    [('Linden', 'run'), ('Tarn', 'volume')]
+    """
+    panel, rib_m = panel_in(task)
+    tape = cast(EdgeTape, task.materials["tape"])
+    glued = {f"{face}-{n}": 1 for face in ("frame", "cloth") for n in range(1, COATS_EACH + 1)}
+    return (
+        *cloth_and_glue(task, panel, rib_m, glued),
+        *attached(task, panel),
+        Supply("tapes", tape.name, covering.tape_m(panel), "run", "ribs, edges and ends"),
+    )
+
+
+def stays(task: Task[Given]) -> tuple[Stays, ...]:
+    """The cloth on the part, and what dries on it.
+
+    >>> [(one.kind, round(one.grams)) for one in stays(clothed("wrap"))][0]
+    ('cloth', 791)
+    """
+    return stays_of(task, uses(task))
+
+
+RECIPE = Recipe(
+    "wrap",
+    "covering with pre-finished cloth",
+    "Coloured, sealed cloth set by iron on adhesive that dried on both faces; no paint after.",
+    Given,
+    (CLOTH, Role("cement", "Heat-set adhesive", ("cement",), (DRY,)), Role("tape", "Edge tape", ("tape",))),
+    steps,
+    items=items,
+    supplies=uses,
+    stations=("wing stands",),
+    shapes=SURFACES,
+    wood=stays,
+    before_closing=(EDGES,),
+)
