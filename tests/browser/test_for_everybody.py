@@ -60,6 +60,11 @@ def pages(shop):
     left, lower = (shop.part_id(name) for name in ("Left wing, upper skin", "Left wing, lower skin"))
     slow = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if p["name"] == "Tarn 210 with 214 slow")
     batch = shop.get(f"/api/v1/parts/{lower}/mix")["batches"][0]["id"]
+    closing, plane = shop.part_id("Left wing, closing joint"), shop.part_id("Tailplane")
+    shop.post("/api/v1/irons", {"id": "iron", "version": 0, "name": "The small iron", "hidden": False})
+    for dial, reads in ((2, "90 °C"), (5, "170 °C")):
+        read = {"id": f"dial {dial}", "dial": {"text": str(dial), "unit": ""}, "reads": {"text": reads, "unit": "°C"}}
+        shop.post("/api/v1/irons/iron/readings", read)
     return [
         "/today",
         "/airframe",
@@ -73,6 +78,12 @@ def pages(shop):
         on_the_table(shop, left),
         f"/weights/{shop.get('/api/v1/airframe')['id']}",
         f"/part/{left}/weight",
+        "/gates",
+        f"/gates/{closing}/bond",
+        f"/part/{closing}/joint",
+        f"/part/{plane}/checks",
+        f"/joints/{shop.get('/api/v1/airframe')['id']}",
+        "/irons",
         "/air",
         "/crew",
         "/mix",

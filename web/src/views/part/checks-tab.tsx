@@ -101,7 +101,8 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
         <CheckForm key={check.version} check={check} view={view} onDone={() => setEditing(false)} />
       )}
       <CheckRow check={check} />
-      <div className="overflow-x-auto">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: on a phone it is scrolled sideways, by keys too */}
+      <section tabIndex={0} aria-label={`What was read of ${check.name}`} className="overflow-x-auto">
         <table className="min-w-[32rem]">
           <thead className="text-left text-soft">
             <tr>
@@ -137,7 +138,7 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
             ))}
           </tbody>
         </table>
-      </div>
+      </section>
       {last && (
         <Notice tone={last.holds ? 'ready' : last.decided === 'accept' ? 'care' : 'stop'}>
           {last.says.map((words) => (
