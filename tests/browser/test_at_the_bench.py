@@ -128,7 +128,7 @@ def test_what_was_used_before_it_was_right_is_kept_and_asked_after(shop, bench):
 
 def test_a_thickened_mix_asks_what_it_is_for(shop, bench):
     bench.get_by_text("Thicken it with a filler, for a volume").click()
-    bench.get_by_role("radio", name="Structural").click()
+    bench.get_by_role("radio", name="Structural").click(timeout=60_000)
     for label, option in (("Filler", "Puffin balloons (fairing)"), ("As stiff as", "mayonnaise")):
         bench.get_by_role("combobox", name=label).click()
         bench.get_by_role("option", name=option).click()

@@ -122,6 +122,7 @@ def test_a_closing_is_looked_at_by_another_person_and_two_browsers_see_the_same(
     shop.post("/api/v1/gate-lists", {"id": "short", "version": 0, "name": "Short", "lines": ["Swept out"]})
     page.goto(f"{shop.url}/gates")
     page.get_by_role("link", name="Right wing, closing joint").click()
+    expect(page).to_have_url(re.compile("/gates/.+/bond$"))
     other = browser.new_page()
     other.goto(page.url)
     page.get_by_label("Or a list of the shop’s").click()

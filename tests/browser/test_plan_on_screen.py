@@ -74,7 +74,7 @@ def test_a_block_is_dragged_to_a_time_pinned_there_and_let_go_again(shop, page):
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Accept this plan").click()
     page.get_by_role("button", name="Yes, this is the plan").click()
-    expect(page.get_by_text("As in the plan accepted 09:2")).to_be_visible()
+    expect(page.get_by_text("As in the plan accepted 09:2")).to_be_visible(timeout=60_000)
     page.get_by_text("Person", exact=True).click()
     expect(page.get_by_role("region", name="Bo")).to_be_visible()
     page.get_by_text("Station", exact=True).click()
