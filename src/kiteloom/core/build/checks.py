@@ -188,6 +188,18 @@ def line_words(check: Check, found: Sequence[float | None], units: UnitSystem) -
     return [f"{what} {leans} a metre; {point.name} leaves that line most, by {show(leaves, shows, units)}."]
 
 
+def _furthest(
+    points: Sequence[Point], some: Sequence[float | None], others: Sequence[float | None]
+) -> tuple[Point, float, float] | None:
+    """The place where two rows of readings differ most, and both; None where no place was read in both."""
+    both = [
+        (point, one, other)
+        for point, one, other in zip(points, some, others, strict=True)
+        if one is not None and other is not None
+    ]
+    return max(both, key=lambda row: abs(row[2] - row[1]), default=None)
+
+
 def moved_words(
     check: Check,
     before: Sequence[float | None],
@@ -204,14 +216,10 @@ def moved_words(
     >>> moved_words(tip, [0.1], [0.45], "metric").split(". ")[0]
     'Tip has moved by 0.35°, from 0.10° to 0.45°'
     """
-    both = [
-        (point, one, other)
-        for point, one, other in zip(check.points, before, after, strict=True)
-        if one is not None and other is not None
-    ]
-    if not both:
+    most = _furthest(check.points, before, after)
+    if most is None:
         return ""
-    point, one, other = max(both, key=lambda row: abs(row[2] - row[1]))
+    point, one, other = most
     shows = check.measure.shows
     name = f"{point.name[:1].upper()}{point.name[1:]}"
     was, is_ = show(one, shows, units), show(other, shows, units)
@@ -235,14 +243,10 @@ def apart_words(
     >>> apart_words(tip, [0.0, -2.05], [0.05, -1.6], "the left wing", "metric")
     'It differs most from the left wing at tip, by 0.45°: -2.05° against -1.60°.'
     """
-    both = [
-        (point, one, other)
-        for point, one, other in zip(check.points, mine, theirs, strict=True)
-        if one is not None and other is not None
-    ]
-    if not both:
+    most = _furthest(check.points, mine, theirs)
+    if most is None:
         return ""
-    point, one, other = max(both, key=lambda row: abs(row[1] - row[2]))
+    point, one, other = most
     apart, here, there = (show(value, check.measure.shows, units) for value in (abs(one - other), one, other))
     return f"It differs most from {name} at {point.name}, by {apart}: {here} against {there}."
 

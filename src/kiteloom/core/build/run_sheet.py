@@ -50,6 +50,24 @@ CLEAN = Item(
 )
 
 
+def sprayed_or_laid(ready: str, stir: str, *, sprayed: bool) -> tuple[Item, ...]:
+    """The run sheet of a coat of primer or paint, sprayed, or brushed and rolled.
+
+    >>> [item.key for item in sprayed_or_laid("Masked", "Stirred", sprayed=True)]
+    ['ready', 'mask', 'stir', 'edges', 'coat', 'light', 'gun', 'clean']
+    """
+    return (
+        Item("ready", ready, "No finger has touched it since."),
+        Item("mask", "Mask on, air moving, no flame near it"),
+        Item("stir", stir),
+        Item("edges", "Edges and corners first"),
+        Item("coat", "Crossed passes, half over the last" if sprayed else "Thin and even, laid off one way"),
+        Item("light", "Looked over against the light while it is wet"),
+        Item("gun", "Gun, tray or brush cleaned"),
+        CLEAN,
+    )
+
+
 def let_in(hard: Sequence[Zone]) -> tuple[Item, ...]:
     """What is let into the core, each called: cut out, bedded, its threads plugged.
 

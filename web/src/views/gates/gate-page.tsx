@@ -1,5 +1,5 @@
 import { clsx } from 'clsx'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useRefresh } from '@/api/changes'
 import { answer, client, type GateView, newId, Problem } from '@/api/client'
@@ -41,10 +41,14 @@ function Gate({ view }: { view: GateView }) {
   const refresh = useRefresh()
   const work = useWork()
   const [who, setWho] = useState('')
-  const [id, setId] = useState(newId)
+  // Pressed twice it is one note; another line that is pressed meanwhile has its own.
+  const ids = useRef(new Map<string, string>())
   const [problem, setProblem] = useState<{ of: string; words: string } | null>(null)
   /** Keeps what happened; what is refused stays with the line it is about. */
   const note = async (told: Noted & { line?: string; note?: string }, of = told.line ?? told.kind) => {
+    const what = `${told.kind} ${told.line ?? ''}`
+    const id = ids.current.get(what) ?? newId()
+    ids.current.set(what, id)
     try {
       const body = {
         id,
@@ -60,7 +64,7 @@ function Gate({ view }: { view: GateView }) {
       return false
     }
     setProblem(null)
-    setId(newId())
+    ids.current.delete(what)
     await refresh()
     return true
   }

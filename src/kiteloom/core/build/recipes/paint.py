@@ -15,7 +15,7 @@ from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
 from kiteloom.core.build.closing import DRAINS
 from kiteloom.core.build.recipe import ANY_SHAPE, Item, Need, Recipe, Role, Task
-from kiteloom.core.build.run_sheet import CLEAN
+from kiteloom.core.build.run_sheet import sprayed_or_laid
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.wet import hazards_of, stage_of, wet
 from kiteloom.core.need.coats import coats
@@ -128,16 +128,10 @@ def items(task: Task[Given], _: str) -> tuple[Item, ...]:
     >>> [item.key for item in items(example(RECIPE), "coat-1")]
     ['ready', 'mask', 'stir', 'edges', 'coat', 'light', 'gun', 'clean']
     """
-    sprayed = task.given.method in SPRAYED
-    return (
-        Item("ready", "Tacked off and dry; what must not be painted is masked", "No finger has touched it since."),
-        Item("mask", "Mask on, air moving, no flame near it"),
-        Item("stir", "Stirred up from the bottom, strained, thinned as its sheet says"),
-        Item("edges", "Edges and corners first"),
-        Item("coat", "Crossed passes, half over the last" if sprayed else "Thin and even, laid off one way"),
-        Item("light", "Looked over against the light while it is wet"),
-        Item("gun", "Gun, tray or brush cleaned"),
-        CLEAN,
+    return sprayed_or_laid(
+        "Tacked off and dry; what must not be painted is masked",
+        "Stirred up from the bottom, strained, thinned as its sheet says",
+        sprayed=task.given.method in SPRAYED,
     )
 
 

@@ -16,7 +16,7 @@ from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
 from kiteloom.core.build.closing import DRAINS
 from kiteloom.core.build.recipe import ANY_SHAPE, Item, Need, Recipe, Role, Task
-from kiteloom.core.build.run_sheet import CLEAN
+from kiteloom.core.build.run_sheet import sprayed_or_laid
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.wet import hazards_of, stage_of, wet
 from kiteloom.core.need.resin import spread
@@ -89,16 +89,10 @@ def items(task: Task[Given], _: str) -> tuple[Item, ...]:
     >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
     ['ready', 'mask', 'stir', 'edges', 'coat', 'light', 'gun', 'clean']
     """
-    spray = task.given.method == "spray"
-    return (
-        Item("ready", "Sanded, wiped and dry; glue faces masked", "No finger has touched it since."),
-        Item("mask", "Mask on, air moving, no flame near it"),
-        Item("stir", "Primer stirred up from the bottom, mixed, strained"),
-        Item("edges", "Edges and corners first"),
-        Item("coat", "Crossed passes, half over the last" if spray else "Thin and even, rolled off one way"),
-        Item("light", "Looked over against the light while it is wet"),
-        Item("gun", "Gun or tray cleaned"),
-        CLEAN,
+    return sprayed_or_laid(
+        "Sanded, wiped and dry; glue faces masked",
+        "Primer stirred up from the bottom, mixed, strained",
+        sprayed=task.given.method == "spray",
     )
 
 
