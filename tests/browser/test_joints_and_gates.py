@@ -152,3 +152,24 @@ def test_a_closing_is_looked_at_by_another_person_and_two_browsers_see_the_same(
     page.get_by_role("button", name="I looked: sign it").click()
     expect(page.get_by_text("Sanna looked and signed")).to_be_visible()
     expect(other.get_by_text("Sanna looked and signed")).to_be_visible(timeout=60_000)
+
+
+def test_a_reading_is_taken_back_and_a_second_press_leaves_the_one_before(shop, page):
+    page.goto(f"{shop.url}/part/{shop.part_id('Left wing, lower skin')}/checks")
+    back = page.get_by_role("button", name=re.compile("^Take back what was read"))
+    expect(back).to_have_text("Take back what was read after")
+    back.click()
+    expect(back).to_have_text("Take back what was read before")
+    back.click()  # the same finger, a second later
+    page.goto(f"{shop.url}/irons")
+    small = page.get_by_role("region", name="The small iron")
+    expect(small.get_by_role("button", name="Take back")).to_have_count(4)
+    small.get_by_role("button", name="Take back").first.dblclick()
+    expect(small.get_by_role("button", name="Take back")).to_have_count(3)
+    small.get_by_label("The dial stands at").fill("2")
+    small.get_by_label("The thermometer reads").fill("7")
+    small.get_by_role("button", name="Keep this reading").dblclick()
+    expect(small.get_by_text("it is read from 20.0 °C to 300.0 °C")).to_be_visible()
+    expect(small.get_by_label("The thermometer reads")).to_have_value("7")
+    page.goto(f"{shop.url}/part/{shop.part_id('Left wing, lower skin')}/checks")
+    expect(back).to_have_text("Take back what was read before")

@@ -52,6 +52,13 @@ def test_a_twist_that_moved_more_than_its_tolerance_is_asked_about_before_the_ne
     assert ("A like skin on the other side" in words) == (to_come and most > 1e-9)
 
 
+def test_a_line_leans_by_the_metre_or_by_the_foot_as_the_shop_measures():
+    string = Check("straightness", tuple(Point(f"p{n}", 0.0, float(n)) for n in range(3)), -9, 9)
+    told = [" ".join(judged(string, [0.0, 6.0, 12.0], units).says) for units in ("metric", "us")]
+    assert "The line leans 6.00 mm a metre" in told[0]
+    assert "The line leans 0.072 in a foot" in told[1]  # 6 mm/m is 1.829 mm a foot
+
+
 def test_a_panel_is_asked_at_its_own_stations_against_its_widest():
     tailplane = [(0, 0.4, 0.0), (1.3, 0.6, 1.0), (2.6, 0.4, 0.0)]
     wing = [(n * 0.5, 1.2 - 0.02 * n, -0.1 * n) for n in range(30)]

@@ -7,7 +7,7 @@ from hypothesis import strategies as st
 from scipy.stats import linregress
 
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.iron import Read, calibrated, dial_words
+from kiteloom.core.build.iron import Read, calibrated, dial_words, sole
 
 READ = st.lists(st.tuples(st.floats(0, 10), st.floats(-3, 3)), min_size=2, max_size=9)
 
@@ -38,5 +38,7 @@ def test_what_is_old_scattered_or_beyond_what_was_read_is_questioned():
     for few in ([], [Read(3, 100)], [Read(3, 100), Read(3, 110)]):
         with pytest.raises(Refused, match="at two places of the dial at least"):
             calibrated(few)
-    with pytest.raises(Refused, match="the iron is 400 °C; it can't be above 300 °C"):
+    with pytest.raises(Refused, match=r"the iron is 400\.0 °C; it is read from 20\.0 °C to 300\.0 °C"):
         Read(9, 400)
+    with pytest.raises(Refused, match="the iron is 10 °F; it is read from 68 °F"):
+        sole(-12, "us")

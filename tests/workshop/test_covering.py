@@ -70,6 +70,9 @@ def test_an_iron_is_calibrated_and_its_dial_stands_on_the_run_sheet(whole):
     assert whole.get(sheet)["heats"] == [
         {"words": "at", "temperature": "155.0 °C", "dials": ["The small iron: dial 4.2"]}
     ]
+    tapes = whole.get(f"/run-sheet?part_id={fin}&step_key=j3:tapes")
+    assert [heat["words"] for heat in tapes["heats"]] == ["tack at", "finish at", "below"]
+    assert [item["key"] for item in tapes["items"]] == ["ready", "edges", "ribs", "openings", "look"]
     body = {"id": "big", "version": 0, "name": "The big iron"}
     for _ in range(2):  # pressed twice
         whole.ask("POST", "/irons", body)
@@ -77,7 +80,7 @@ def test_an_iron_is_calibrated_and_its_dial_stands_on_the_run_sheet(whole):
     path = "/irons/big/readings"
     cold = {"id": "r", "dial": {"text": "2", "unit": ""}, "reads": {"text": "9", "unit": "°C"}}
     cold = whole.refused("POST", path, cold)
-    assert "the iron is 9 °C; it can't be below 20 °C" in cold["detail"]
+    assert "the iron is 9.0 °C; it is read from 20.0 °C to 300.0 °C" in cold["detail"]
     for dial, reads in ((200, "190 °C"), (300, "570 °F")):
         read = {"id": f"r{dial}", "dial": {"text": str(dial), "unit": ""}, "reads": {"text": reads, "unit": "°C"}}
         whole.ask("POST", path, read, 201)

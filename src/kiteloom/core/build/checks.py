@@ -51,6 +51,8 @@ MEASURES: dict[str, Measure] = {
 _SLIPS = (10.0, 12.0, 25.4, 28.35, 100.0, 1000.0)
 #: So near to it [-].
 _NEAR = 0.12
+#: A foot [m].
+FOOT_M = 0.3048
 #: Further out than this is not told apart [tolerances].
 _FAR = 9.0
 
@@ -184,8 +186,9 @@ def line_words(check: Check, found: Sequence[float | None], units: UnitSystem) -
     value = found[worst]
     leaves = abs((value or 0.0) - point.nominal - (slope * (point.at_m or 0.0) + start))
     what = "It twists" if check.kind == "angle" else "The line leans"
-    leans = show(abs(slope), shows, units)
-    return [f"{what} {leans} a metre; {point.name} leaves that line most, by {show(leaves, shows, units)}."]
+    each, name = (1.0, "metre") if units == "metric" else (FOOT_M, "foot")
+    leans = show(abs(slope) * each, shows, units)
+    return [f"{what} {leans} a {name}; {point.name} leaves that line most, by {show(leaves, shows, units)}."]
 
 
 def _furthest(

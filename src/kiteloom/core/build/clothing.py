@@ -239,13 +239,29 @@ def items(task: Task[Any], step_key: str) -> tuple[Item, ...]:
             *(Item(f"bay-{n}", f"Bay {n}", paper if n == 1 else "") for n in bays_in_turn(_bays(task))),
             Item("twist", "Looked along its trailing edge: straight, nothing pulled"),
         )
-    slides = f"Not on its {task.given.slides} stringers: the cloth slides on them." if task.given.slides else ""
-    glued = step_key in ("cement", "set") or step_key.startswith(("frame-", "cloth-"))
+    if step_key == "tapes":
+        cut = (Item("openings", "Grommets and rings under their tape; their holes are cut last"),)
+        return (
+            Item("ready", "Dusted and tacked off, tried on a scrap"),
+            Item("edges", "Down along edges and ends first, no wrinkle"),
+            Item("ribs", "Then over every rib, its middle on the rib"),
+            *(cut if task.given.grommets or task.given.rings else ()),
+            Item("look", "Pressed down all over, looked over against the light"),
+        )
+    if step_key in ("cement", "set") or step_key.startswith(("frame-", "cloth-")):
+        slides = f"Not on its {task.given.slides} stringers: the cloth slides on them." if task.given.slides else ""
+        wet = "Air moving, no flame or hot iron near what is wet"
+        return (
+            Item("ready", "Both faces coated and dry" if step_key == "set" else wet),
+            Item("edges", "Edges and ends first"),
+            Item("ribs", "Then every rib, to its whole width", slides),
+            Item("look", "It holds all over: cloth glued on one face only is lifted, both coated, dried, set again"),
+        )
     return (
-        Item("ready", "Air moving, no flame or hot iron near what is wet" if glued else "Dusted and tacked off"),
-        Item("edges", "Edges and ends first" if glued else "Thin, crossed, half over the last"),
-        Item("ribs", "Then every rib, to its whole width", slides) if glued else Item("light", "Looked over wet"),
-        Item("look", "Both faces wetted: cloth glued on one face does not hold" if glued else "Brush or gun cleaned"),
+        Item("ready", "Dusted and tacked off"),
+        Item("edges", "Thin, crossed, half over the last"),
+        Item("light", "Looked over against the light while it is wet"),
+        Item("look", "Brush or gun cleaned"),
     )
 
 

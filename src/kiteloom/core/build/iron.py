@@ -31,7 +31,19 @@ class Read:
 
     def __post_init__(self) -> None:
         between("dial", self.dial, -1000, 1000, name="the dial")
-        between("celsius", self.celsius, LEAST_C, MOST_C, unit="°C", name="the iron")
+        sole(self.celsius)
+
+
+def sole(celsius: float, units: UnitSystem = "metric", field: str = "celsius") -> float:
+    """A temperature that an iron's sole can have [°C]; `Refused` otherwise, in the shop's units.
+
+    >>> sole(155.0)
+    155.0
+    """
+    if not LEAST_C <= celsius <= MOST_C:
+        found, low, high = (show(one, "temperature", units) for one in (celsius, LEAST_C, MOST_C))
+        raise Refused(field, f"the iron is {found}; it is read from {low} to {high}")
+    return celsius
 
 
 @dataclass(frozen=True)

@@ -11,7 +11,7 @@ from sqlalchemy import select
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
-from kiteloom.core.build.iron import LEAST_C, MOST_C, Calibration, Read, calibrated, dial_words
+from kiteloom.core.build.iron import Calibration, Read, calibrated, dial_words, sole
 from kiteloom.store.models import Iron, IronReading
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept, Saved
@@ -68,7 +68,7 @@ def note_iron(uow: UnitOfWork, iron_id: str, order: NoteIron, now: datetime) -> 
     uow.get(Iron, iron_id)
     found = Read(
         between("dial", order.dial.read("number", "dial"), -1000, 1000, name="the dial"),
-        between("reads", order.reads.read("temperature", "reads"), LEAST_C, MOST_C, unit="°C", name="the iron"),
+        sole(order.reads.read("temperature", "reads"), units_of(uow), "reads"),
     )
     uow.add(IronReading(id=order.id, iron_id=iron_id, dial=found.dial, temp_c=found.celsius, happened_at=now,
                         recorded_at=now))  # fmt: skip

@@ -5,6 +5,7 @@ import { useIrons } from '@/api/questions'
 import { useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
+import { TakeBack } from '@/ui/take-back'
 import { TextField } from '@/ui/text-field'
 import { DialLine } from '@/weave/dial-line'
 
@@ -65,10 +66,6 @@ function Iron({ iron }: { iron: IronView }) {
     setId(newId())
     await refresh()
   }
-  const takeBack = async (of_id: string) => {
-    await answer(client.POST('/api/v1/taken-back', { body: { id: newId(), what: 'iron reading', of_id } }))
-    await refresh()
-  }
   const putAway = async () => {
     const { version, name } = iron
     await answer(client.POST('/api/v1/irons', { body: { id: iron.id, version, name, hidden: true } }))
@@ -91,9 +88,7 @@ function Iron({ iron }: { iron: IronView }) {
           {iron.readings.map((one) => (
             <li key={one.id} className="flex items-center justify-between gap-4 border-line border-b">
               <span className="tabular-nums">{one.words}</span>
-              <Button quiet onClick={() => void takeBack(one.id)} aria-label={`Take back: ${one.words}`}>
-                Take back
-              </Button>
+              <TakeBack what="iron reading" of_id={one.id} of={one.words} />
             </li>
           ))}
         </ul>

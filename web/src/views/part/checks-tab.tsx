@@ -1,11 +1,11 @@
 import { useState } from 'react'
 import { Link, useLocation, useNavigate, useSearchParams } from 'react-router'
-import { useRefresh } from '@/api/changes'
-import { answer, type ChecksView, type CheckView, client, newId } from '@/api/client'
+import { answer, type ChecksView, type CheckView, client } from '@/api/client'
 import { useChecks } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Decide } from '@/ui/decide'
 import { Notice } from '@/ui/notice'
+import { TakeBack } from '@/ui/take-back'
 import { CheckRow } from '@/weave/check-row'
 import { CheckForm } from './check-form'
 import { ReadCheck } from './read-check'
@@ -62,11 +62,6 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
   )?.moment
   const [reading, setReading] = useState<Reading['moment'] | null>(asked ?? null)
   const [editing, setEditing] = useState(false)
-  const refresh = useRefresh()
-  const takeBack = async (of_id: string) => {
-    await answer(client.POST('/api/v1/taken-back', { body: { id: newId(), what: 'measured', of_id } }))
-    await refresh()
-  }
   const unread = check.moments.find(({ moment }) => !check.readings.some((one) => one.moment === moment))
   const last = check.readings.at(-1)
   return (
@@ -167,9 +162,12 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
         />
       )}
       {last && (
-        <Button quiet className="self-start" onClick={() => void takeBack(last.id)}>
-          Take this reading back
-        </Button>
+        <TakeBack
+          what="measured"
+          of_id={last.id}
+          label={last.moment === 'once' ? 'Take this reading back' : `Take back what was read ${last.moment}`}
+          className="self-start"
+        />
       )}
       {check.earlier > 0 && (
         <p className="text-soft text-sm">

@@ -8,6 +8,7 @@ import { EditProblem } from '@/ui/edit-problem'
 import { FigureValue } from '@/ui/figure'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
+import { TakeBack } from '@/ui/take-back'
 import { TextField } from '@/ui/text-field'
 
 type Props = { partId: string; view: WeightView['hinge'] }
@@ -112,10 +113,6 @@ function Readings({ partId, view }: Props) {
     setId(newId())
     await refresh()
   }
-  const takeBack = async (of_id: string) => {
-    await answer(client.POST('/api/v1/taken-back', { body: { id: newId(), what: 'hinge reading', of_id } }))
-    await refresh()
-  }
   const field = (name: keyof typeof typed, label: string, unit: string) => (
     <TextField
       label={label}
@@ -136,9 +133,7 @@ function Readings({ partId, view }: Props) {
         <div key={one.id} className="flex flex-col gap-1">
           <p className="flex flex-wrap items-center gap-3">
             {one.words}
-            <Button quiet onClick={() => void takeBack(one.id)}>
-              Take back
-            </Button>
+            <TakeBack what="hinge reading" of_id={one.id} />
           </p>
           <Notice tone={one.holds ? 'ready' : 'care'}>{one.says}</Notice>
         </div>

@@ -11,6 +11,7 @@ import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
 import { Pick } from '@/ui/pick'
 import { SavedField } from '@/ui/saved-field'
+import { TakeBack } from '@/ui/take-back'
 import { TextField } from '@/ui/text-field'
 import { HingeSection } from './hinge-section'
 
@@ -72,11 +73,6 @@ function Together({ view }: { view: WeightView }) {
 }
 
 function JobWeight({ job }: { job: WeightView['jobs'][number] }) {
-  const refresh = useRefresh()
-  const takeBack = async (of_id: string) => {
-    await answer(client.POST('/api/v1/taken-back', { body: { id: newId(), what: 'weighing', of_id } }))
-    await refresh()
-  }
   return (
     <section aria-label={job.name} className="flex flex-col gap-2 border-line border-t pt-3">
       <div className="flex flex-wrap items-baseline justify-between gap-x-6">
@@ -95,9 +91,7 @@ function JobWeight({ job }: { job: WeightView['jobs'][number] }) {
       {job.weighed.map((one) => (
         <p key={one.id} className="flex flex-wrap items-center gap-3">
           {one.words}
-          <Button quiet onClick={() => void takeBack(one.id)}>
-            Take back
-          </Button>
+          <TakeBack what="weighing" of_id={one.id} />
         </p>
       ))}
       {job.says && <Notice tone={job.holds ? 'ready' : 'care'}>{job.says}</Notice>}

@@ -66,7 +66,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     lay = Estimate(30, per_m2_min=30, area_m2=land)
     on = Step("set", "Lay the cloth on, set it with the iron: edges, then ribs", lay.minutes, 2, (After(last),),
               estimate=lay, caution=IRON, stations=("wing stands",), gate=True, kind="set",
-              skills=("finishing",))  # fmt: skip
+              skills=("finishing",), listed=True)  # fmt: skip
     # Until it is set it may not be colder than its adhesive stands.
     found.append(replace(limited(on, glue), limits_until="end"))
     found.append(iron_pass("slack", "Iron its slack out", cloth.slack_c, panel, "set"))
@@ -74,11 +74,12 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     held = held_besides(task, panel, "finish")
     found += held
     metres = max(round(covering.tape_m(panel)), 1)
-    named = (("tack at", tape.tack_c), ("finish at", tape.finish_c), ("the tape is ruined from", tape.limit_c))
+    named = (("tack at", tape.tack_c), ("finish at", tape.finish_c), ("below", tape.limit_c))
     heats = tuple((words, celsius) for words, celsius in named if celsius is not None)
     tapes = Estimate(20, each_min=4, count=metres, piece="m of tape")
-    found.append(dry("tapes", tapes_words(task), tapes, held[-1].key if held else "finish",
-                      caution=f"{IRON} Never peel a tape off cold.", skills=("finishing",), heats=heats))  # fmt: skip
+    care = f"{IRON} At its limit a tape shrinks and is ruined; never peel one off cold."
+    found.append(dry("tapes", tapes_words(task), tapes, held[-1].key if held else "finish", caution=care,
+                     skills=("finishing",), heats=heats, listed=True))  # fmt: skip
     found.append(dry("done", "Look it over against the light, weigh it", Estimate(20), "tapes", caution=LIFT))
     return tuple(found)
 
