@@ -71,7 +71,7 @@ def test_an_iron_is_calibrated_and_its_dial_stands_on_the_run_sheet(whole):
         {"words": "at", "temperature": "155.0 °C", "dials": ["The small iron: dial 4.2"]}
     ]
     tapes = whole.get(f"/run-sheet?part_id={fin}&step_key=j3:tapes")
-    assert [heat["words"] for heat in tapes["heats"]] == ["tack at", "finish at", "below"]
+    assert [heat["words"] for heat in tapes["heats"]] == ["to tack at", "to finish at", "below"]
     assert [item["key"] for item in tapes["items"]] == ["ready", "edges", "ribs", "openings", "look"]
     body = {"id": "big", "version": 0, "name": "The big iron"}
     for _ in range(2):  # pressed twice

@@ -8,7 +8,12 @@ import { ms } from '@/weave/time-scale'
 /** How far it is; and what its iron is set to, or the grams so far and how long the open cup can still be used. */
 export function Meters({ sheet, done, of }: { sheet: RunSheet; done: number; of: number }) {
   return (
-    <dl className="grid grid-cols-3 gap-4 text-center max-sm:gap-2">
+    <dl
+      className={clsx(
+        'grid gap-4 text-center max-sm:gap-2',
+        sheet.heats.length > 2 ? 'grid-cols-2 lg:grid-cols-4' : 'grid-cols-3',
+      )}
+    >
       <Meter name="Done" value={`${done} of ${of}`} />
       {sheet.heats.length > 0 ? (
         <Heats heats={sheet.heats} />

@@ -74,7 +74,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     held = held_besides(task, panel, "finish")
     found += held
     metres = max(round(covering.tape_m(panel)), 1)
-    named = (("tack at", tape.tack_c), ("finish at", tape.finish_c), ("below", tape.limit_c))
+    named = (("to tack at", tape.tack_c), ("to finish at", tape.finish_c), ("below", tape.limit_c))
     heats = tuple((words, celsius) for words, celsius in named if celsius is not None)
     tapes = Estimate(20, each_min=4, count=metres, piece="m of tape")
     care = f"{IRON} At its limit a tape shrinks and is ruined; never peel one off cold."
