@@ -142,3 +142,12 @@ def shop(seeded, tmp_path):
 @pytest.fixture
 def left_upper(shop):
     return shop.part("Left wing, upper skin")
+
+
+@pytest.fixture(scope="module")
+def whole(tmp_path_factory):
+    """The demo with all its parts, one for all tests of a module: they tell it no more than they need."""
+    shop = Shop(tmp_path_factory.mktemp("whole") / "shop")
+    reedling.seed(shop.store, MORNING, whole=True)
+    yield shop
+    shop.close()

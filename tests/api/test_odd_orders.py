@@ -46,6 +46,7 @@ PART = {"name": "coat", "minutes": TYPED, "hands_on": True}
 DEGREES = {"text": "5", "unit": "°C"}
 LONG = {"text": "1.2", "unit": "m"}
 GAP = {"text": "1.2", "unit": "mm"}
+GAUGE, OUTSIDE = {"text": "7 kPa", "unit": "kPa"}, {"text": "1013", "unit": "mbar"}
 MINUS = {"text": "-1.2", "unit": "mm"}
 RIVETS = {"kind": "blind", "diameter_mm": "3.2", "material": "laminate", "one_mm": "3", "other_mm": "2"}
 KILO = {"text": "1.2", "unit": "kg"}
@@ -187,6 +188,17 @@ ORDERS = {
         {"id": "w9", "job": "", "moment": "after", "weighs": {"text": "14 kg", "unit": "g"}, "note": "whole"},
     ),
     "iron": ("POST", "/irons", {"id": "i9", "version": 0, "name": "The big iron", "hidden": False}),
+    "tank": (
+        "POST",
+        f"/parts/{SURFACE}/tank",
+        {
+            "id": "l9",
+            "gauge": GAUGE,
+            "temperature": {"text": "18 °C", "unit": "°C"},
+            "barometer": OUTSIDE,
+            "begins": True,
+        },
+    ),
     "gate list": ("POST", "/gate-lists", {"id": "g9", "version": 0, "name": "Wings", "lines": ["Cables in", "Swept"]}),
     "gate note": (
         "POST",
@@ -250,6 +262,9 @@ def real(value, shop):
 @pytest.mark.parametrize("name", ORDERS)
 def test_an_order_is_taken_once_and_with_one_odd_value_taken_or_refused_with_a_reason(shop, name):
     method, path, body = (real(part, shop) for part in ORDERS[name])
+    if name == "tank":
+        part = shop.part("Left wing, upper skin")
+        shop.ask("POST", f"/parts/{part}/jobs", {"id": "jtank", "recipe": "tank", "only_here": True}, 201)
     if name in TABLE:
         rows = [{"part_id": shop.part("Left wing, upper skin"), "job": ""}]
         shop.ask("POST", "/cut-plans", {"id": CUT, "data_sheet_id": TWILL, "rows": rows}, 201)

@@ -57,6 +57,7 @@ def answers(shop, names, part):
     paths["taps"] = f"/parts/{shop.part('Left wing, closing joint')}/taps"
     paths["gate"] = f"/gate?part_id={shop.part('Left wing, closing joint')}&step_key=bond"
     paths["joint"] = f"/parts/{shop.part('Left wing, closing joint')}/joint"
+    paths["tank"] = f"/parts/{part}/tank"
     if "joints" in names:
         paths["joints"] = f"/airframes/{shop.get('/airframe')['id']}/joints"
     if "airframe-weights" in names:
@@ -94,6 +95,7 @@ def orders_of(shop, topic, part):
 
 @pytest.mark.parametrize("topic", sorted(set().union(*MADE_FROM.values())))
 def test_what_a_change_does_not_touch_has_the_same_answer_after_it(shop, left_upper, topic):
+    shop.ask("POST", f"/parts/{left_upper}/jobs", {"id": "jtank", "recipe": "tank", "only_here": True}, 201)
     plan = {"data_sheet_id": TWILL, "rows": [{"part_id": left_upper, "job": ""}]}
     shop.ask("POST", "/cut-plans", {"id": "looked-at", **plan}, 201)
     orders = orders_of(shop, topic, left_upper)

@@ -13,7 +13,7 @@ from kiteloom.core.mix.ratio import MixSystem, Ratio
 from kiteloom.core.need.resin import Losses
 from kiteloom.core.shape.loft import Planform, Ribs, straight
 from kiteloom.core.shape.section import naca4
-from kiteloom.core.stores.materials import Cloth, CoreSheet, CoverCloth, EdgeTape, ResinSheet
+from kiteloom.core.stores.materials import Cloth, CoreSheet, CoverCloth, EdgeTape, ResinSheet, Solvent, WoodSheet
 
 GLASS = Cloth("twill", 280, 2.56, 0.58, balanced=True)
 FOAM = CoreSheet("foam", 8, 75, 120)
@@ -90,6 +90,8 @@ def example(recipe):
 MATERIALS = {
     "cover cloth": CoverCloth("Linden", 92, 1.8, "", 140, 155, 200),
     "tape": EdgeTape("edge tape", 40, 90, 120, 140),
+    "solvent": Solvent("Acre", ("Burns",), 0.79),
+    "sheet": WoodSheet("birch", 1.5, 680, 1.2, 1.2),
 }
 
 

@@ -132,9 +132,8 @@ def test_left_and_right_lie_mirrored_on_the_airframe_and_the_centre_across_it(af
         assert max(afts) - min(afts) == pytest.approx(long)
 
 
-EPOXY = CureSystem(
-    55, 23, tuple(Stage(n, h) for n, h in (("gel", 4), ("handle", 8), ("peel", 10), ("recoat opens", 5), ("sand", 18)))
-)
+HOURS = {"gel": 4, "handle": 8, "peel": 10, "recoat opens": 5, "sand": 18, "full": 40}
+EPOXY = CureSystem(55, 23, tuple(Stage(name, hours) for name, hours in HOURS.items()))
 GIVEN = {"varnish": {"rib_area_m2": 0.05}, "cap": {"length_m": 2.0, "width_m": 0.05}}
 FACES = {"length_m": 2.0, "width_m": 0.02, "thickness_mm": 1.0, "one": "wood", "other": "wood"}
 

@@ -4,18 +4,9 @@ from datetime import timedelta
 from itertools import pairwise
 
 import pytest
-from tests.conftest import MORNING, Shop
+from tests.conftest import MORNING
 
-from kiteloom.demo import reedling
 from kiteloom.workshop.base.ids import stable_id
-
-
-@pytest.fixture(scope="module")
-def whole(tmp_path_factory):
-    shop = Shop(tmp_path_factory.mktemp("covered") / "shop")
-    reedling.seed(shop.store, MORNING, whole=True)
-    yield shop
-    shop.close()
 
 
 def jobs(shop, part):

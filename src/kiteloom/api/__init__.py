@@ -31,6 +31,7 @@ from kiteloom.api import (
     problems,
     shape,
     stores,
+    tanks,
     weight,
 )
 from kiteloom.api.calc import air as calc_air
@@ -75,6 +76,7 @@ FAMILIES = (
         checks,
         gates,
         irons,
+        tanks,
         cut,
         weight,
         log,

@@ -29,6 +29,7 @@ from kiteloom.demo.nose import found_nose, glued_so_far
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
 from kiteloom.demo.readings import iron_so_far, read_so_far
 from kiteloom.demo.table import lay_the_table
+from kiteloom.demo.tank import tank_so_far
 from kiteloom.demo.week import HOURS, ZONE, Week, working_day
 from kiteloom.demo.whole import found_rest
 from kiteloom.standins.probe import SimulatedProbe
@@ -93,6 +94,7 @@ def seed(store: Store, now: datetime, *, whole: bool = False) -> bool:
             read_so_far(uow, now)
             iron_so_far(uow, now)
             closings_so_far(uow, now)
+            tank_so_far(uow, now, week)
     with store.reading() as uow:
         shop = shop_plan(uow, closed)
     assert shop is not None, "it was measured all week"

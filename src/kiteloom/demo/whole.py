@@ -18,11 +18,13 @@ from kiteloom.core.build.recipes import (
     paste_bond,
     prime,
     sandwich_skin,
+    tank,
     varnish,
     wood_frame,
     wrap,
 )
 from kiteloom.core.laminate.zones import Band, Strip, Zone, zone_says
+from kiteloom.demo.tank import TANK
 from kiteloom.store.models import Delivery, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.ids import stable_id
@@ -90,6 +92,11 @@ _VARNISH_RIBS = _Job(varnish.RECIPE.key, {"varnish": "Sallow varnish"}, {"rib_ar
 
 
 _PAINT = _Job(paint.RECIPE.key, {"paint": "Sallow enamel"}, {"coats": 2, "method": "roller", "masked_m": 3.0})
+_TANK = _Job(
+    tank.RECIPE.key,
+    {"sealant": "Gull tank sealant", "solvent": "Kelp cleaner"},
+    {"threads": 6, "volume_l": 38.0, "sealed_m": 1.9},
+)
 _WRAP = _Job(
     wrap.RECIPE.key,
     {"cloth": "Linden 92, cream", "cement": "Rush heat-set adhesive", "tape": "Linden edge tape"},
@@ -234,6 +241,8 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
     )
     panel = _outline([(-400, 0), (400, 0), (330, 260), (-330, 260)], [(-200, 90), (-120, 90), (-120, 170), (-200, 170)])
     rest.parts(glass, ("centre",), "Instrument panel", panel, "whole", [_VARNISH], FUSELAGE)
+    hold = _strips("all round", (0, 1.2), (0.55, 1.2), (0.56, 0.0))
+    rest.parts(body, ("centre",), TANK, hold, "whole", [_TANK], 0, (1.6, 0), "out to the side")
     root = _strips("one face", (0, 0.12), (0.6, 0.22), (1.3, 0.1))
     rest.parts(trim, both, "wing root fairing", root, "upper", [_SKIN, _FAIR], FUSELAGE, (1.7, 0.5), "fore and aft")
     spat = _strips("all round", (0, 0.2), (0.25, 0.8), (0.6, 0.7), (0.95, 0.0))
@@ -296,6 +305,8 @@ class _Rest:
             called = name if hand == "centre" else f"{hand.capitalize()} {name}"
             key = founding.part(self._assemblies[assembly], design, hand, called, self._rank, place=place)
             self._ids[called] = key
+            if not days:
+                continue
             what = {WING: "carbon and foam", TAIL: "spruce for the tail"}.get(days, "plywood and foam for the fuselage")
             self._awaits(key, days, what)
 

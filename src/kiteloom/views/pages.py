@@ -45,6 +45,7 @@ MADE_FROM = {
     "gate": PLANNED | {"gate"},
     "irons": frozenset(("iron", "sheet", "shop")),
     "taps": BUILT | {"crew"},
+    "tank": BUILT,
     "part": PLANNED | {"weight"},
     "deviations": PLANNED,
     "times": PLANNED,

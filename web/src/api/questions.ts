@@ -300,6 +300,14 @@ export const useTaps = (id: string) =>
     retry: false,
   })
 
+/** A tank under pressure: what was read of it, and what that says. */
+export const useTank = (id: string) =>
+  useQuery({
+    queryKey: ['tank', id],
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/tank', at(id))),
+    retry: false,
+  })
+
 /** Every closing, with what is left before it. */
 export const useGates = () =>
   useQuery({ queryKey: ['gates'], queryFn: () => answer(client.GET('/api/v1/gates')) })

@@ -5455,6 +5455,97 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/tank": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The leak test of a tank. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["TankViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Note what was read of a tank. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NoteTankIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/ways": {
         parameters: {
             query?: never;
@@ -11095,7 +11186,7 @@ export interface components {
              * Tab
              * @enum {string}
              */
-            tab: "record" | "checks" | "joint";
+            tab: "record" | "checks" | "joint" | "leak";
             /** Words */
             words: string;
         };
@@ -13577,7 +13668,7 @@ export interface components {
              * What
              * @enum {string}
              */
-            what: "witness" | "outlook" | "part temperature" | "file" | "weighing" | "hinge reading" | "iron reading" | "measured";
+            what: "witness" | "outlook" | "part temperature" | "file" | "weighing" | "hinge reading" | "iron reading" | "measured" | "tank reading";
             /** Of Id */
             of_id: string;
             /**
@@ -18001,6 +18092,8 @@ export interface components {
             laid_up: boolean;
             /** Joint */
             joint: boolean;
+            /** Tried */
+            tried: boolean;
             /** Shared */
             shared: string[];
         };
@@ -19201,6 +19294,8 @@ export interface components {
             roles: components["schemas"]["JobViewOut.RoleView"][];
             /** Cant */
             cant: string[];
+            /** Asks */
+            asks: string[];
             /** Shared */
             shared: string[];
         };
@@ -19807,6 +19902,95 @@ export interface components {
          * @description A joint tapped over a grid, with the places that sound dull. The client makes the id.
          */
         NoteTapIn: components["schemas"]["NoteTapIn.NoteTap"];
+        /**
+         * TankReadView
+         * @description One reading; ``at_h`` since it was pumped up, and what a tight tank would read then [kPa].
+         */
+        "TankViewOut.TankReadView": {
+            /** Id */
+            id: string;
+            /** At H */
+            at_h: number;
+            /** Gauge Kpa */
+            gauge_kpa: number;
+            /** Expected Kpa */
+            expected_kpa: number;
+            /** Words */
+            words: string;
+            /** Gauge */
+            gauge: string;
+            /** Expected */
+            expected: string;
+            /** Missing */
+            missing: string;
+            /** Air */
+            air: string;
+        };
+        /**
+         * TankView
+         * @description A leak test: what is asked, what was read since it was pumped up, and what that says.
+         */
+        "TankViewOut.TankView": {
+            /** Asked */
+            asked: string;
+            /** Lasts H */
+            lasts_h: number;
+            /** Allowed Kpa */
+            allowed_kpa: number;
+            /** Readings */
+            readings: components["schemas"]["TankViewOut.TankReadView"][];
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "reading" | "tight" | "leaks";
+            /** Says */
+            says: string[];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * TankViewOut
+         * @description A leak test: what is asked, what was read since it was pumped up, and what that says.
+         */
+        TankViewOut: components["schemas"]["TankViewOut.TankView"];
+        /**
+         * NoteTank
+         * @description What was read of a tank; ``begins`` as it was just pumped up. The client makes the id.
+         */
+        "NoteTankIn.NoteTank": {
+            /** Id */
+            id: string;
+            gauge: components["schemas"]["NoteTankIn.Typed"];
+            temperature: components["schemas"]["NoteTankIn.Typed"];
+            /** @default null */
+            barometer?: components["schemas"]["NoteTankIn.Typed"] | null;
+            /**
+             * Begins
+             * @default false
+             */
+            begins?: boolean;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "NoteTankIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * NoteTankIn
+         * @description What was read of a tank; ``begins`` as it was just pumped up. The client makes the id.
+         */
+        NoteTankIn: components["schemas"]["NoteTankIn.NoteTank"];
         /**
          * Way
          * @description One way: what to do, what it does to the step and to the plan, and what to send to take it.
@@ -22467,6 +22651,8 @@ export interface components {
             roles: components["schemas"]["JobLookOut.RoleView"][];
             /** Cant */
             cant: string[];
+            /** Asks */
+            asks: string[];
             /** Then */
             then: string;
             /** Steps */

@@ -76,6 +76,8 @@ UNITS = (
     Unit("mbar", "pressure", also=("hpa",)),
     Unit("bar", "pressure", 1000),
     Unit("kPa", "pressure", 10),
+    # A pound-force on a square inch, under standard gravity.
+    Unit("psi", "pressure", 0.45359237 * 9.80665 / _INCH**2 / 100),
     # Of mercury at 0 °C (13 595.1 kg/m³) under standard gravity.
     Unit("inHg", "pressure", _INCH * 13595.1 * 9.80665 / 100, also=("in hg", "inch hg")),
     Unit("°", "angle", also=("deg", "degrees")),
@@ -296,6 +298,9 @@ def _mass_us() -> Format:
 #: ``minutes`` and ``hours`` both in minutes.
 FORMATS: dict[str, tuple[str, dict[Literal["metric", "us"], Format]]] = {
     "length": ("length", {"metric": _shown("m", "length", 3), "us": _shown("in", "length", 0, sixteenths=True)}),
+    "pressure": ("pressure", {"metric": _shown("kPa", "pressure", 2, 10), "us": _shown("psi", "pressure", 3, 10)}),
+    # As weather stations say it.
+    "barometer": ("pressure", {"metric": _shown("mbar", "pressure", 0, 10), "us": _shown("inHg", "pressure", 2, 10)}),
     # Off a roll: nobody cuts tape to the millimetre.
     "run": ("length", {"metric": _shown("m", "length", 1), "us": _shown("ft", "length", 1)}),
     "step": (

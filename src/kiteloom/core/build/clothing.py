@@ -104,6 +104,8 @@ def must_fit(task: Task[Any], school: str, rib_width_m: float) -> None:
             raise Refused("products", f"{name} belongs to the school of {of}; this is covering by {school}")
     tape = task.materials.get("tape")
     for hot in task.materials.values():
+        if not isinstance(hot, CoverCloth | EdgeTape):
+            continue
         if hot.limit_c is not None and hot.finish_c is not None and hot.finish_c > hot.limit_c:
             words = f"the sheet of {hot.name} asks for {hot.finish_c:g} °C and allows {hot.limit_c:g} °C"
             raise Refused("products", f"{words}: look at it again")

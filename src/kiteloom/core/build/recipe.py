@@ -9,6 +9,7 @@ from typing import Any, Generic, Literal, TypeVar
 from kiteloom.core.base.fields import Says, asked_of, made, missing
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.bond_line import Gap
+from kiteloom.core.build.leak import LeakTest
 from kiteloom.core.build.step import Step
 from kiteloom.core.laminate.cover import Cover, Covered, cover_of, even, together
 from kiteloom.core.laminate.scoring import Scored, Scoring
@@ -177,6 +178,11 @@ def its_side(task: Task[Any]) -> Covered:
     return task.covered()
 
 
+def no_asks(_: Task[Any]) -> tuple[str, ...]:
+    """A recipe that has nothing to ask about what it is given."""
+    return ()
+
+
 #: How a core is scored on each side it is bedded on.
 Scores = tuple[tuple[Side, Scoring], ...]
 
@@ -239,6 +245,10 @@ class Recipe:
         How its core is scored to follow each side it is bedded on.
     joint : JointSteps or None
         Its steps that make faces ready and bring them together, where it ties two parts.
+    asks : function of a task
+        What of it is odd: questioned, not forbidden, in sentences.
+    tries : function of what it is given, or None
+        How it is tried with air, where it is a tank.
     before_closing : tuple of str
         What it wants done before its part, or what that is built from, is closed.
     """
@@ -263,6 +273,8 @@ class Recipe:
     wood: Callable[[Task[Any]], tuple[Stays, ...]] = no_wood
     joint: JointSteps | None = None
     before_closing: tuple[str, ...] = ()
+    asks: Callable[[Task[Any]], tuple[str, ...]] = no_asks
+    tries: Callable[[Any], LeakTest] | None = None
 
     @property
     def losses(self) -> tuple[str, ...]:
@@ -293,6 +305,7 @@ class Built:
     covered: Covered | None = None
     supplies: tuple[Supply, ...] = ()
     task: Task[Any] | None = None
+    asks: tuple[str, ...] = ()
 
 
 #: Shapes with a surface that cloth, filler or paint goes on, and those of like pieces too.
@@ -350,7 +363,7 @@ def build(recipe: Recipe, given: Says, task: Callable[[Any], Task[Any]]) -> Buil
                 covered = recipe.covers(found) if recipe.laid_up else None
                 needs = recipe.needs(found)
                 supplies = (*recipe.supplies(found), *_hands(steps, needs))
-                return Built(steps, needs, items, (), covered, supplies, found)
+                return Built(steps, needs, items, (), covered, supplies, found, recipe.asks(found))
             except Refused as refused:
                 reasons.append(refused.sentence)
     return Built((cant_step(recipe.name, reasons),), (), {}, tuple(reasons))

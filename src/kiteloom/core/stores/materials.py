@@ -173,7 +173,27 @@ class EdgeTape:
     limit_c: float | None = None
 
 
-Material = CoverCloth | EdgeTape
+@dataclass(frozen=True)
+class Solvent:
+    """What is rinsed or thinned with: what can hurt whoever works with it, and how heavy it is [g/ml]."""
+
+    name: str
+    hazards: tuple[str, ...] = ()
+    density_g_ml: float | None = None
+
+
+@dataclass(frozen=True)
+class WoodSheet:
+    """Plywood, or another sheet that pieces are cut from: thickness [mm], density [kg/m³], its size [m]."""
+
+    name: str
+    thickness_mm: float
+    density_kg_m3: float | None = None
+    length_m: float | None = None
+    width_m: float | None = None
+
+
+Material = CoverCloth | EdgeTape | Solvent | WoodSheet
 
 
 def looks_alike(one: ResinSheet, other: ResinSheet) -> bool:

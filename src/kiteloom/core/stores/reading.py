@@ -14,7 +14,16 @@ from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.mix.exotherm import DENSITY_G_ML, Heat, HotMix, PotLife
 from kiteloom.core.mix.ratio import MixSystem, Ratio, hardener_per_hundred
 from kiteloom.core.stores.fields import ASSUMED, BY_TABLE, FIBRES
-from kiteloom.core.stores.materials import Cloth, CoreSheet, CoverCloth, EdgeTape, ResinSheet
+from kiteloom.core.stores.materials import (
+    Cloth,
+    CoreSheet,
+    CoverCloth,
+    EdgeTape,
+    Material,
+    ResinSheet,
+    Solvent,
+    WoodSheet,
+)
 from kiteloom.core.stores.sheets import cure_from, said
 
 #: Less hardener than this only starts the reaction, where nobody says how it gets hard [-].
@@ -212,6 +221,31 @@ def edge_tape(name: str, says: Says) -> EdgeTape:
     """
     return EdgeTape(name, _needed(name, says, "width_mm", "width"), says.get("tack_c"), says.get("finish_c"),
                     says.get("limit_c"))  # fmt: skip
+
+
+def material(kind: str, name: str, says: Says) -> Material:
+    """What is built with that does not get hard: a cloth or tape that covers, a solvent, a sheet.
+
+    Raises
+    ------
+    Refused
+        If its sheet lacks what it is worked by, or nothing is built with it by itself.
+
+    >>> material("sheet", "birch", {"thickness_mm": 1.5}).thickness_mm
+    1.5
+    """
+    if kind == "cover cloth":
+        return cover_cloth(name, says)
+    if kind == "tape":
+        return edge_tape(name, says)
+    if kind == "solvent":
+        density = says.get("density_kg_m3")
+        return Solvent(name, tuple(says.get("hazards", ())), density / 1000 if density else None)
+    if kind == "sheet":
+        size = says.get("size_m") or {}
+        thick = _needed(name, says, "thickness_mm", "thickness")
+        return WoodSheet(name, thick, says.get("density_kg_m3"), size.get("length"), size.get("width"))
+    raise Refused("products", f"{name} is a {kind}; nothing is built with it by itself")
 
 
 def hot_sheet(name: str, says: Says) -> HotMix | None:

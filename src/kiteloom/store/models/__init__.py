@@ -50,6 +50,7 @@ from kiteloom.store.models.log import (
 from kiteloom.store.models.plan import Absence, Alert, CrewMember, Delivery, KeptPlan, Pin, StandingOrder, Station
 from kiteloom.store.models.shape import Shape
 from kiteloom.store.models.stores import DataSheet, Lot, LotNote, Pump
+from kiteloom.store.models.tanks import TankRead
 from kiteloom.store.models.weight import HingeReading, MassItem, Weighing
 
 __all__ = [
@@ -108,6 +109,7 @@ __all__ = [
     "StandingOrder",
     "Station",
     "TakenBack",
+    "TankRead",
     "TapRuling",
     "Temperature",
     "TemperatureImport",

@@ -42,6 +42,8 @@ class JobHead:
     sentence: str
     laid_up: bool
     joint: bool
+    tried: bool
+    """Whether it is tried with air: it has a leak test."""
     """Whether it bonds two parts."""
     shared: list[str]
 
@@ -186,7 +188,8 @@ def _job_head(uow: UnitOfWork, part: Part, job: BuiltJob, shop: ShopPlan | None)
     others = [other.name for other in parts_of_job(uow, job_row(part, job.key)) if other.id != part.id]
     laid_up = job.recipe is not None and job.recipe.laid_up
     joint = job.recipe is not None and job.recipe.joint is not None
-    return JobHead(job.id, job.key, job.name, job.version, state, sentence, laid_up, joint, others)
+    tried = job.recipe is not None and job.recipe.tries is not None
+    return JobHead(job.id, job.key, job.name, job.version, state, sentence, laid_up, joint, tried, others)
 
 
 def _how_far(part: Part, job: BuiltJob, shop: ShopPlan | None) -> tuple[JobState, str]:

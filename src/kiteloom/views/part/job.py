@@ -63,6 +63,8 @@ class JobView:
     given: list[GivenField]
     roles: list[RoleView]
     cant: list[str]
+    asks: list[str]
+    """What of it is questioned."""
     shared: list[str]
 
 
@@ -94,6 +96,8 @@ class JobLook:
     given: list[GivenField]
     roles: list[RoleView]
     cant: list[str]
+    asks: list[str]
+    """What of it is questioned."""
     then: str
     """What it asks for once it is there; ``""`` for nothing more."""
     steps: list[StepLook]
@@ -116,6 +120,7 @@ def job_view(uow: UnitOfWork, part_id: str, key: str) -> JobView:
         given_fields(recipe.given, row.given, units_of(uow)) if recipe else [],
         _roles(uow, recipe, {one.role: one.data_sheet for one in row.products}) if recipe else [],
         list(job.cant) if job else [],
+        list(job.asks) if job else [],
         [other.name for other in parts_of_job(uow, row) if other.id != part.id],
     )
 
@@ -154,6 +159,7 @@ def look_at_job(uow: UnitOfWork, part_id: str, order: LookAtJob, now: datetime) 
         given_fields(recipe.given, given, units),
         _roles(uow, recipe, chosen),
         cant,
+        list(built.asks),
         "Its ply book comes next: steps, hours and amounts follow from it." if without_book else "",
         [] if built.cant else [_step(built, step, units) for step in built.steps],
         "" if built.cant else _work(built.steps),

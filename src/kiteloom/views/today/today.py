@@ -50,7 +50,7 @@ class ToDecide:
     """Something found wrong, or read outside its limits, that nobody has decided yet; ``tab`` of its part's page."""
 
     part_id: str
-    tab: Literal["record", "checks", "joint"]
+    tab: Literal["record", "checks", "joint", "leak"]
     words: str
 
 

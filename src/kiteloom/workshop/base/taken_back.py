@@ -17,6 +17,7 @@ from kiteloom.store.models import (
     Outlook,
     PartTemperature,
     TakenBack,
+    TankRead,
     TemperatureImport,
     Weighing,
     Witness,
@@ -25,7 +26,15 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 
 What = Literal[
-    "witness", "outlook", "part temperature", "file", "weighing", "hinge reading", "iron reading", "measured"
+    "witness",
+    "outlook",
+    "part temperature",
+    "file",
+    "weighing",
+    "hinge reading",
+    "iron reading",
+    "measured",
+    "tank reading",
 ]
 
 #: What can be taken back, and which pages it touches.
@@ -38,6 +47,7 @@ ROWS: Mapping[What, tuple[type[Base], str]] = {
     "hinge reading": (HingeReading, "weight"),
     "iron reading": (IronReading, "iron"),
     "measured": (Measured, "part"),
+    "tank reading": (TankRead, "part"),
 }
 
 

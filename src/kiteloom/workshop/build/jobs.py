@@ -67,6 +67,8 @@ class BuiltJob:
     """What its recipe worked on; None where it can't be made."""
     stays: tuple[Stays, ...] = ()
     """What of it stays on the part, by its own steps."""
+    asks: tuple[str, ...] = ()
+    """What of it is questioned, not forbidden."""
 
     def role_of(self, local: str) -> str:
         """The role of the product a step is worked with; ``""`` where the job has none."""
@@ -194,6 +196,7 @@ def built_job(
         job.before_key,
         found.task,
         _stays(recipe, found),
+        found.asks,
     )
 
 

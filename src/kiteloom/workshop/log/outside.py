@@ -16,6 +16,7 @@ from kiteloom.workshop.build.checks import check_of, checks_by_design, steps_of_
 from kiteloom.workshop.build.parts import BuiltPart
 from kiteloom.workshop.log.coin_taps import tap_rulings, taps_by_part
 from kiteloom.workshop.log.measured import last_of, measured_rows, rulings
+from kiteloom.workshop.log.tanks import tank_job, tank_says
 
 
 @dataclass(frozen=True)
@@ -29,7 +30,7 @@ class Outside:
     name: str
     words: str
     decided: str
-    tab: Literal["checks", "joint"]
+    tab: Literal["checks", "joint", "leak"]
     """Of the part's page, where it is decided."""
     holds: frozenset[str]
     """Steps that it holds themselves, by their keys among those of all parts."""
@@ -39,13 +40,15 @@ class Outside:
     @property
     def why(self) -> str:
         """Why what follows is held."""
+        if self.tab == "leak":
+            return f"{self.part.name} leaks: find where, seal it, pump it up again"
         how = f"{self.decided} it, then read it again" if self.decided else "decide about it"
         return f"“{self.name}” is out of tolerance: {how}"
 
 
 def outside(uow: UnitOfWork, parts: Iterable[BuiltPart]) -> list[Outside]:
     """All that is outside its limits and not accepted, part by part."""
-    return [one for part in parts for one in (*_checks(uow, part), *_tap(uow, part))]
+    return [one for part in parts for one in (*_checks(uow, part), *_tap(uow, part), *_tank(uow, part))]
 
 
 def held_by(found: Iterable[Outside], steps: Iterable[Step]) -> dict[str, str]:
@@ -92,3 +95,13 @@ def _tap(uow: UnitOfWork, part: BuiltPart) -> Iterable[Outside]:
         last_steps = frozenset(StepId(part.id, job.key, local).key for local in ends_of(job.steps))
         yield Outside(part, "Coin tap", words, decided.kind if decided is not None else "", "joint", frozenset(),
                       last_steps)  # fmt: skip
+
+
+def _tank(uow: UnitOfWork, part: BuiltPart) -> Iterable[Outside]:
+    found = tank_job(part)
+    if found is None:
+        return
+    says = tank_says(uow, part)
+    if says is not None and says.verdict == "leaks":
+        last = frozenset(StepId(part.id, found[0].key, local).key for local in ends_of(found[0].steps))
+        yield Outside(part, "Leak test", f"It leaks. {says.says[1]}", "", "leak", frozenset(), last)

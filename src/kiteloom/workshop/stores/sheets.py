@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from sqlalchemy import select
 
-from kiteloom.core.base.problems import Refused
 from kiteloom.core.stores import reading
 from kiteloom.core.stores.materials import Material, ResinSheet
 from kiteloom.store.models import DataSheet
@@ -23,9 +22,5 @@ def resin_of(sheet: DataSheet) -> ResinSheet:
 
 
 def material_of(sheet: DataSheet) -> Material:
-    """The data sheet of a cloth or tape that covers, as the core takes it."""
-    if sheet.kind == "cover cloth":
-        return reading.cover_cloth(sheet.name, sheet.says)
-    if sheet.kind == "tape":
-        return reading.edge_tape(sheet.name, sheet.says)
-    raise Refused("products", f"{sheet.name} is a {sheet.kind}; nothing is built with it by itself")
+    """The data sheet of what does not get hard, as the core takes it."""
+    return reading.material(sheet.kind, sheet.name, sheet.says)

@@ -249,6 +249,11 @@ function Looked({ view }: { view: JobLook }) {
           </ul>
         </Notice>
       )}
+      {view.asks.map((words) => (
+        <Notice key={words} tone="care">
+          {words}
+        </Notice>
+      ))}
       {view.then && <p>{view.then}</p>}
       {view.work && <p className="font-semibold">{view.work}</p>}
       {view.amounts.map((words) => (

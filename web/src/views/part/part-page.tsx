@@ -10,6 +10,7 @@ import { SideSheet } from '@/ui/side-sheet'
 import { ChecksTab } from './checks-tab'
 import { JobColumn } from './job-column'
 import { JointTab } from './joint-tab'
+import { LeakTab } from './leak-tab'
 import { MixTab } from './mix-tab'
 import { PartSheet } from './part-sheet'
 import { PiecesTab } from './pieces-tab'
@@ -31,13 +32,17 @@ const OF_JOB = [
   { key: 'joint', name: 'Joint' },
   { key: 'what', name: 'What' },
   { key: 'plies', name: 'Plies' },
+  { key: 'leak', name: 'Leak test' },
   { key: 'mix', name: 'Takes' },
   { key: 'pieces', name: 'Pieces' },
 ]
 
-/** Which tabs a job has: a joint is no ply book. */
-const shown = (key: string, job: JobHead) =>
-  key === 'joint' ? job.joint : (key !== 'plies' && key !== 'pieces') || job.laid_up
+/** Which tabs a job has: a joint is no ply book, and only a tank is tried with air. */
+const shown = (key: string, job: JobHead) => {
+  if (key === 'joint') return job.joint
+  if (key === 'leak') return job.tried
+  return (key !== 'plies' && key !== 'pieces') || job.laid_up
+}
 
 /** The job one would look at first: what is being built, else what comes next, else the last. */
 const present = (jobs: JobHead[]) =>
@@ -184,6 +189,7 @@ function Content({ tab, head, job, lighting }: ContentProps) {
   const of = { partId: head.id, job: job.key }
   if (tab === 'what') return <WhatTab {...of} head={head} />
   if (tab === 'joint') return <JointTab partId={head.id} />
+  if (tab === 'leak') return <LeakTab partId={head.id} />
   if (tab === 'plies') return <PliesTab {...of} {...lighting} />
   if (tab === 'pieces') return <PiecesTab {...of} {...lighting} />
   if (tab === 'mix') return <MixTab {...of} />

@@ -45,6 +45,11 @@ function Form({ view, partId, head }: { view: JobView; partId: string; head: Par
           </ul>
         </Notice>
       )}
+      {view.asks.map((words) => (
+        <Notice key={words} tone="care">
+          {words}
+        </Notice>
+      ))}
       <EditProblem edit={edit} shownInFields={said} />
       <div className="grid gap-8 lg:grid-cols-2">
         <section className="flex flex-col gap-3">

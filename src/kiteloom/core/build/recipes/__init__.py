@@ -15,6 +15,7 @@ from kiteloom.core.build.recipes import (
     prime,
     sandwich_skin,
     spar_cap,
+    tank,
     varnish,
     wood_frame,
     wrap,
@@ -33,6 +34,7 @@ RECIPES: tuple[Recipe, ...] = (
     patch.RECIPE,
     cover.RECIPE,
     wrap.RECIPE,
+    tank.RECIPE,
     hinge_balance.RECIPE,
 )
 #: The kinds of place and device that recipes ask for.
