@@ -11,6 +11,7 @@ from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.laminate.stack import Ply, Stack
 from kiteloom.core.mix.ratio import MixSystem, Ratio
 from kiteloom.core.need.resin import Losses
+from kiteloom.core.shape.flat import Piece, Pieces
 from kiteloom.core.shape.loft import Planform, Ribs, straight
 from kiteloom.core.shape.section import naca4
 from kiteloom.core.stores.materials import Cloth, CoreSheet, CoverCloth, EdgeTape, ResinSheet, Solvent, WoodSheet
@@ -82,11 +83,13 @@ def example(recipe):
             continue
         stages = tuple(Stage(any_of[0], 8 + 4 * n) for n, any_of in enumerate(role.stages))
         products[role.key] = product(replace(EPOXY, stages=(*stages, Stage("gel", 3))), max_rh_pct=77.0, max_c=33.0)
-    shape = Sized(2, 2, 2)
+    shape = LIKE if recipe.sawn is not None or recipe.pieces is not None else Sized(2, 2, 2)
     return Task(made(recipe.given, given), products, Losses(), shape, "upper", "left", SANDWICH, materials=materials)
 
 
-#: What covers, of either school.
+#: Like pieces, longer than a length of stock.
+LIKE = Pieces((Piece("cap", 4, 3.0, 0.02, 0.012),))
+#: What covers, of either school; what rinses; what is cut.
 MATERIALS = {
     "cover cloth": CoverCloth("Linden", 92, 1.8, "", 140, 155, 200),
     "tape": EdgeTape("edge tape", 40, 90, 120, 140),

@@ -115,6 +115,31 @@ def humidity(temp_c: Numbers, dew_c: Numbers) -> Numbers:
     return cast(Numbers, found if found.ndim else float(found))
 
 
+def equilibrium_pct(temp_c: float, rh_pct: float) -> float:
+    """The moisture that wood comes to in air, in percent of its dry weight.
+
+    Parameters
+    ----------
+    temp_c, rh_pct : float
+        The air, −20 to 60 °C and 0 to 100 %.
+
+    References
+    ----------
+    Wood Handbook, USDA Forest Products Laboratory, chapter 4: the two-hydrate sorption formula, temperatures in °C.
+
+    >>> [round(equilibrium_pct(21.1, rh), 1) for rh in (30, 50, 65, 80)]
+    [6.2, 9.2, 12.0, 16.0]
+    """
+    between("temp_c", temp_c, -20, 60, unit="°C", name="temperature")
+    between("rh_pct", rh_pct, 0, 100, unit="%", name="humidity")
+    t, h = temp_c, rh_pct / 100
+    weight = 349 + 1.29 * t + 0.0135 * t**2
+    k = (0.805 + 0.000736 * t - 0.00000273 * t**2) * h
+    one = (6.27 - 0.00938 * t - 0.000303 * t**2) * k
+    both = one * (1.91 + 0.0407 * t - 0.000293 * t**2) * k
+    return 1800 / weight * (k / (1 - k) + (one + 2 * both) / (1 + one + both))
+
+
 #: What of its limits air breaks.
 Limit = Literal["cold", "hot", "damp", "dew"]
 

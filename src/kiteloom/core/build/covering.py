@@ -9,11 +9,17 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
+from shapely.geometry import Polygon, box
+
 from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.laminate.pieces import Cutting, Joints, Piece, cut_up
 from kiteloom.core.shape.flat import Shape
 from kiteloom.core.shape.loft import Loft
 from kiteloom.core.shape.section import Side
+from kiteloom.core.shape.skin import skin_of
 
+#: A seam is kept so far off the leading edge, to either side (common practice) [m].
+NOSE_OFF_M = 0.05
 #: The least land that an edge of cloth is glued on (common practice) [m].
 LEAST_LAND_M = 0.025
 
@@ -115,6 +121,34 @@ def widths(panel: Panel, cloth: Cloth) -> Widths:
     wide = (across + (count - 1) * cloth.overlap_m) / count
     area = panel.skin_m2 + cloth.wrap_m * panel.around_m + (count - 1) * cloth.overlap_m * along
     return Widths(count, along, wide, area * cloth.areal_weight_g_m2)
+
+
+def cut_cloth(shape: Shape, side: Side | Literal["whole"], cloth: Cloth) -> tuple[tuple[Piece, ...], bool]:
+    """The widths of cloth for a panel as they are cut, warp along the span, and whether a seam lies on the leading edge.
+
+    Both sides of a loft are one envelope, laid flat about its leading edge, closed behind; a seam is kept off that edge.
+    Of what has no section each side is cut by itself.
+
+    >>> pieces, on_nose = cut_cloth(PLANK, "whole", Cloth(1.2, 92, 0.02, 0.05))
+    >>> [piece.id for piece in pieces], on_nose, cut_cloth(PLANK, "upper", Cloth(1.2, 92, 0.02, 0.05))[0][0].id
+    (['1a', '1b'], False, '1')
+    """
+    cutting = Cutting(cloth.width_m, cloth.wrap_m, cloth.overlap_m)
+    if not isinstance(shape, Loft):
+        sides: tuple[Side, ...] = ("upper", "lower") if side == "whole" else (side,)
+        found: list[Piece] = []
+        for n, one in enumerate(sides, 1):
+            found += cut_up(skin_of(shape, one).whole, n - 1, f"{n}", 0.0, cutting, Joints())
+        return tuple(found), False
+    first = shape.stations[0].at_m
+    long = max(shape.leading_edge_m, shape.trailing_edge_m) / shape.span_m
+    at = [(one.at_m, (one.at_m - first) * long) for one in shape.stations]
+    over = [(x, shape.girth_at_m(y, "upper") if side != "lower" else 0.0) for y, x in at]
+    under = [(x, -shape.girth_at_m(y, "lower") if side != "upper" else 0.0) for y, x in at]
+    joints = Joints((box(at[0][1] - 1, -NOSE_OFF_M, at[-1][1] + 1, NOSE_OFF_M),))
+    flat = Polygon([*over, *reversed(under)])
+    pieces = cut_up(flat, 0, "1", 0.0, cutting, joints)
+    return pieces, joints.strayed > 0
 
 
 def landing_m2(panel: Panel, rib_width_m: float, edge_m: float) -> float:

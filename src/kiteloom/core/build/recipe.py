@@ -12,8 +12,10 @@ from kiteloom.core.build.bond_line import Gap
 from kiteloom.core.build.leak import LeakTest
 from kiteloom.core.build.step import Step
 from kiteloom.core.laminate.cover import Cover, Covered, cover_of, even, together
+from kiteloom.core.laminate.pieces import Piece
 from kiteloom.core.laminate.scoring import Scored, Scoring
 from kiteloom.core.laminate.stack import Stack
+from kiteloom.core.need.lengths import CutList
 from kiteloom.core.need.resin import Losses, ResinNeed
 from kiteloom.core.need.supplies import Supply, at_hand
 from kiteloom.core.shape.flat import KINDS, Kind, Shape
@@ -38,12 +40,15 @@ class Role:
         Kinds of data sheet it may be.
     stages : tuple of tuple of str
         Stages its sheet must give: of each tuple any one.
+    optional : bool
+        Whether a job may do without it; its recipe says where it can't.
     """
 
     key: str
     label: str
     kinds: tuple[str, ...]
     stages: tuple[tuple[str, ...], ...] = ()
+    optional: bool = False
 
 
 @dataclass(frozen=True)
@@ -178,6 +183,19 @@ def its_side(task: Task[Any]) -> Covered:
     return task.covered()
 
 
+@dataclass(frozen=True)
+class Sawn:
+    """What is sawn out of lengths of one section, in words; each scarf of a piece by its name, from its end [m]."""
+
+    section: str
+    width_m: float
+    thickness_m: float
+    list: CutList
+    scarfs: tuple[tuple[str, tuple[float, ...]], ...] = ()
+    scarf_m: float = 0.0
+    """How long one scarf is [m]."""
+
+
 def no_asks(_: Task[Any]) -> tuple[str, ...]:
     """A recipe that has nothing to ask about what it is given."""
     return ()
@@ -247,6 +265,11 @@ class Recipe:
         Its steps that make faces ready and bring them together, where it ties two parts.
     asks : function of a task
         What of it is odd: questioned, not forbidden, in sentences.
+    pieces : function of a task and a roll's width [m], or None
+        What is cut for it that no ply book says, from the product of the role ``cut_from``, with its grain along x; the
+        width is that of a roll it is cut from instead, None for its own.
+    sawn : function of a task, or None
+        What is sawn for it out of stock lengths.
     tries : function of what it is given, or None
         How it is tried with air, where it is a tank.
     before_closing : tuple of str
@@ -275,6 +298,9 @@ class Recipe:
     before_closing: tuple[str, ...] = ()
     asks: Callable[[Task[Any]], tuple[str, ...]] = no_asks
     tries: Callable[[Any], LeakTest] | None = None
+    pieces: Callable[[Task[Any], float | None], tuple[Piece, ...]] | None = None
+    cut_from: str = ""
+    sawn: Callable[[Task[Any]], tuple[Sawn, ...]] | None = None
 
     @property
     def losses(self) -> tuple[str, ...]:
@@ -391,6 +417,8 @@ def lacking(
         if role.key in (materials or {}):
             continue
         product = products.get(role.key)
+        if product is None and role.optional:
+            continue
         if product is None:
             article = "an" if role.label[0].lower() in "aeiou" else "a"
             reasons.append(f"choose {article} {role.label.lower()} first")

@@ -227,6 +227,26 @@ class Loft:
         across = before.placed(root) * (1 - share) + row.placed(tip) * share
         return float(np.linalg.norm(np.diff(across, axis=0), axis=1).sum())
 
+    def section_at(self, at_m: float) -> tuple[Point, ...]:
+        """The outline of its section at a distance along the span, aft and up [m]: over the top, back below.
+
+        >>> flat = naca4("0012")
+        >>> ring = Loft((Station(0, 1, section=flat), Station(2, 0.5, section=flat))).section_at(1)
+        >>> round(max(x for x, _ in ring), 3), round(max(z for _, z in ring), 3)
+        (0.75, 0.045)
+        """
+        at = [row.at_m for row in self.stations]
+        n = min(max(int(np.searchsorted(at, at_m)), 1), len(at) - 1)
+        before, row = self.stations[n - 1 : n + 1]
+        share = (at_m - before.at_m) / (row.at_m - before.at_m)
+        found: list[Point] = []
+        for side, back in (("upper", False), ("lower", True)):
+            root, tip = _matched(before.section.side(side), row.section.side(side))  # type: ignore[arg-type]
+            across = before.placed(root) * (1 - share) + row.placed(tip) * share
+            ring = [(float(x), float(z)) for x, _, z in across]
+            found += reversed(ring) if back else ring
+        return tuple(dict.fromkeys(found))
+
     def skin_area_m2(self, side: Side) -> float:
         """Area of one side, triangulated bay by bay [m²].
 

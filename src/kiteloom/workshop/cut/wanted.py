@@ -132,9 +132,29 @@ def _of_row(
         raise Refused("job", "the job is no longer there")
     if job.cant or job.recipe is None or job.task is None:
         raise Refused("job", "; ".join(job.cant) or "it can't be made")
+    if job.recipe.pieces is not None:
+        yield from _said(uow, part, job, plan.data_sheet_id, way)
+        return
     if job.stack is None:
         raise Refused("job", f"{job.name} lays up nothing")
     yield from _of_job(uow, part, job, plan.data_sheet_id, plan.plies, way, off, asks)
+
+
+def _said(uow: UnitOfWork, part: BuiltPart, job: BuiltJob, sheet_id: str, way: Way) -> Iterator[Wanted]:
+    """The pieces a recipe says itself, its grain along them: off a roll as they are, from sheets joined where larger."""
+    assert job.recipe is not None
+    assert job.recipe.pieces is not None
+    assert job.task is not None
+    if job.sheets.get(job.recipe.cut_from) != sheet_id:
+        return
+    side: Side = "lower" if uow.get(Part, part.id).hand == "left" else "upper"
+    for piece in job.recipe.pieces(job.task, way.width_m if isinstance(way, OffRoll) else None):
+        if isinstance(way, OffRoll):
+            yield _as_wanted(part, job.key, face_up(piece, side, "left"), piece.ply, piece.quantity)
+            continue
+        lies = Polygon([(x / 1000, y / 1000) for x, y in piece.outline_mm])
+        for one in cut_up(lies, piece.ply, piece.id, way.grain_deg, way.cutting(), Joints()):
+            yield _as_wanted(part, job.key, face_up(one, side, "left"), piece.ply, piece.quantity)
 
 
 def pieces_of_job(
@@ -241,6 +261,8 @@ def products_cut(uow: UnitOfWork, parts: Sequence[BuiltPart]) -> dict[str, list[
     for part in parts:
         row = uow.get(Part, part.id)
         for job in part.jobs:
+            if job.recipe is not None and job.recipe.pieces is not None and not job.cant:
+                found.setdefault(job.sheets[job.recipe.cut_from], []).append((part, job))
             if job.stack is None:
                 continue
             book = job_row(row, job.key).ply_book

@@ -1,0 +1,32 @@
+"""What all glued wood shares: how much glue an area takes, the moisture it is glued at, the cold it is not glued in."""
+
+from __future__ import annotations
+
+from kiteloom.core.build.recipe import Item
+from kiteloom.core.stores.materials import ResinSheet
+
+#: Glue on both faces together, and what is squeezed out (common practice) [g/m²].
+GLUE_G_M2 = 300.0
+#: Dry spruce (common practice) [kg/m³].
+SPRUCE_KG_M3 = 450.0
+#: Wood is glued at 70 °F or warmer unless the maker says otherwise (AC 43.13-1B ch. 1, from memory) [°C].
+USUAL_C = (70 - 32) / 1.8
+
+TOOLS = "Sharp tools and wood dust: guards, mask, extraction."
+MOIST = Item(
+    "moist", "Moisture of both pieces read, alike and 8 to 12 %", "The damper of the two is noted.", asks="moisture"
+)
+
+
+def too_cold(glue: ResinSheet | None) -> tuple[str, ...]:
+    """What is asked where a glue's sheet does not say how cold it may be.
+
+    >>> too_cold(product(replace(EPOXY, min_c=None)))[0][:45], too_cold(product(EPOXY))
+    ('The sheet of Tarn does not say how cold it ma', ())
+    """
+    if glue is None or glue.cure is None or glue.cure.min_c is not None:
+        return ()
+    return (
+        f"The sheet of {glue.name} does not say how cold it may be glued; {USUAL_C:.0f} °C or warmer is usual, "
+        "unless its maker says otherwise.",
+    )
