@@ -273,7 +273,7 @@ def test_a_file_from_before_there_were_zones_is_read_and_written_as_the_newer_on
     ],
 )
 def test_a_zone_that_cannot_be_in_a_file_is_refused_and_nothing_is_taken(empty_shop, tmp_path, wrong, says):
-    found_at_random(empty_shop, 2)
+    found_at_random(empty_shop, 1)
     doc = json.loads(empty_shop.client.get("/api/v1/airframes/wren/file").text)
     job = laid_up(doc)
     for ply in job["plies"]:

@@ -12,6 +12,8 @@ from sqlalchemy import select
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show, system_of
+from kiteloom.core.build.faces import moisture_says, room_says
+from kiteloom.core.build.gluing import OTHER_MOIST
 from kiteloom.core.build.recipe import Item
 from kiteloom.core.build.step import Step
 from kiteloom.core.build.vacuum import beyond_words, gauge_words
@@ -107,6 +109,8 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
     ticks = ticks_that_count(uow, shop.part(part_id), step_key, minute_of(now))
     codes = codes_of(uow, part_id, shop.part(part_id).job_of(step_key).key)
     placed = shop.plan.by_key.get(step.key)
+    air = shop.air_at(placed) if placed is not None else shop.air
+    room = air.wood_pct(shop.now)
     need = shop.part(part_id).needs.get(step_key)
     with_one_mix = _with_one_mix(shop, step.key)
     cups = [cup for cup in open_cups(uow, now) if f"{cup.part_id}:{cup.step_key}" in with_one_mix]
@@ -115,7 +119,7 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         step_key,
         step.name,
         shop.names[part_id],
-        [_with_pieces(_item(shop, item, ticks), codes) for item in items],
+        [_with_pieces(_item(shop, item, ticks, room), codes) for item in items],
         shop.done.mixed_g.get(step.key, 0.0),
         need.total_g if need else 0.0,
         cups[0].until if cups else None,
@@ -189,7 +193,7 @@ def _with_pieces(item: ItemView, codes: Mapping[int, list[PieceCode]]) -> ItemVi
     return replace(item, detail=f"{words} {item.detail}".strip()) if words else item
 
 
-def _item(shop: ShopPlan, item: Item, ticks: Mapping[str, Tick]) -> ItemView:
+def _item(shop: ShopPlan, item: Item, ticks: Mapping[str, Tick], room: float | None) -> ItemView:
     tick = ticks.get(item.key)
     noted = []
     if tick is not None and tick.second_id:
@@ -202,9 +206,18 @@ def _item(shop: ShopPlan, item: Item, ticks: Mapping[str, Tick]) -> ItemView:
         noted += [beyond] if beyond else []
     if tick is not None and tick.moisture_pct is not None:
         noted.append(f"{tick.moisture_pct:g} % moisture")
+        noted += _of_wood(item, tick.moisture_pct, ticks, room)
     at = tick.happened_at if tick is not None else None
     detail = "; ".join(row.words(shop.saying.units) for row in item.scored) or item.detail
     return ItemView(item.key, item.words, detail, item.cloth, item.warp, item.woven, at, item.asks, "; ".join(noted))
+
+
+def _of_wood(item: Item, pct: float, ticks: Mapping[str, Tick], room: float | None) -> list[str]:
+    """What the moisture of a piece asks for: against the other piece, and against the room."""
+    other = next((tick.moisture_pct for key, tick in ticks.items() if key != item.key and tick.moisture_pct), None)
+    says = [moisture_says(pct, other if item.key == OTHER_MOIST.key else None)]
+    says += [room_says(pct, room)] if room is not None else []
+    return [words for words in says if words]
 
 
 def _step(shop: ShopPlan, part_id: str, step_key: str) -> Step:

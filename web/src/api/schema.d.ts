@@ -15798,6 +15798,8 @@ export interface components {
             dew_c: number | null;
             /** Margin K */
             margin_k: number | null;
+            /** Wood */
+            wood: string;
             /** Words */
             words: string;
             span: components["schemas"]["ZonesViewOut.Span"];

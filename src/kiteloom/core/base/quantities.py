@@ -53,6 +53,8 @@ UNITS = (
     Unit("in", "length", _INCH, also=("inch", "inches", '"', "″", "”")),
     Unit("ft", "length", 12 * _INCH, also=("foot", "feet", "'", "′", "’")),
     Unit("m²", "area", also=("m2",)),
+    Unit("cm²", "area", 1e-4, also=("cm2",)),
+    Unit("in²", "area", _INCH**2, also=("in2", "sq in")),
     Unit("ft²", "area", (12 * _INCH) ** 2, also=("ft2", "sq ft")),
     Unit("g", "mass", also=("gram", "grams")),
     Unit("kg", "mass", 1000),

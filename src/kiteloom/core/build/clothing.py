@@ -6,6 +6,7 @@ what holds the cloth besides, and at what pitch, is the designer's.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from typing import Annotated, Any, Literal, cast
@@ -18,6 +19,7 @@ from kiteloom.core.build.closing import EDGES
 from kiteloom.core.build.covering import LEAST_LAND_M, Panel, Widths
 from kiteloom.core.build.recipe import Item, Role, Task
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.laminate.pieces import Piece
 from kiteloom.core.need.supplies import Supply, brushed
 from kiteloom.core.shape.loft import Loft, Ribs
 from kiteloom.core.stores.materials import CoverCloth, EdgeTape
@@ -37,6 +39,16 @@ SHARP = "Sharp edges cut cloth and hands: gloves."
 TOOLS = "Knives, needles and drills: the hand behind the edge, goggles."
 LIFT = "Enough hands to lift and turn it; nothing rests on its cloth."
 _RIBS: dict[str, Any] = {"dimension": "length", "unit": ("mm", "in")}
+#: When it is covered: what nobody sees is practised on first, and the rest comes after (common practice).
+WHEN = ("by its side: a lower one first", "first, for practice", "in its turn")
+#: The strength of cloth, new and at the least, by how fast and loaded the aircraft is (AC 43.13-1B ch. 2, from memory)
+#: [lb/in].
+STRENGTH: dict[str, tuple[float, float]] = {
+    "over 9 lb/ft² or 160 mph": (80.0, 56.0),
+    "to 9 lb/ft² and 160 mph": (65.0, 46.0),
+    "a glider to 8 lb/ft² and 135 mph": (50.0, 35.0),
+}
+STRENGTHS = ("not compared", *STRENGTH)
 Held = Literal["lacing", "rivets", "screws", "cement alone"]
 
 
@@ -54,6 +66,16 @@ class Given:
     wrap_m: Annotated[float, Asked("Wrap round edges", **_RIBS, low=0, high=0.5)] = 0.02
     overlap_m: Annotated[float, Asked("Overlap at seams", **_RIBS, low=0.01, high=0.5)] = 0.05
     slides: Annotated[int, Asked("Stringers it must slide on, not bonded", "count", low=0, high=200)] = 0
+    glued_stringers: Annotated[int, Asked("Stringers it is glued to", "count", low=0, high=200)] = 0
+    loose_ribs: Annotated[str, Asked("Ribs it is not glued to, by number", "words")] = ""
+    openings_m: Annotated[
+        float, Asked("Openings in it: their edges together", dimension="length", unit=("m", "in"), low=0, high=50)
+    ] = 0.0
+    opening_wrap_m: Annotated[float, Asked("Wrap round an opening", **_RIBS, low=0.006, high=0.02)] = 0.012
+    practice: Annotated[str, Asked("It is covered", "choice", choices=WHEN)] = WHEN[0]
+    asked_of_it: Annotated[str, Asked("Its cloth is compared with AC 43.13-1B ch. 2", "choice", choices=STRENGTHS)] = (
+        STRENGTHS[0]
+    )
     thin_edge: Annotated[str, Asked("Its trailing edge", "choice", choices=("stands the iron", "is thin"))] = (
         "stands the iron"
     )
@@ -88,12 +110,95 @@ def cloth_of(task: Task[Any]) -> CoverCloth:
     return cast(CoverCloth, task.materials["cloth"])
 
 
-def widths_of(task: Task[Any], panel: Panel) -> Widths:
-    """How its cloth is cut for a panel."""
+def _as_laid(task: Task[Any], roll_m: float | None = None) -> covering.Cloth:
     cloth, given = cloth_of(task), task.given
-    return covering.widths(
-        panel, covering.Cloth(cloth.roll_width_m, cloth.areal_weight_g_m2, given.wrap_m, given.overlap_m)
-    )
+    return covering.Cloth(roll_m or cloth.roll_width_m, cloth.areal_weight_g_m2, given.wrap_m, given.overlap_m)
+
+
+def pieces(task: Task[Any], roll_m: float | None = None) -> tuple[Piece, ...]:
+    """Its widths as they are cut, from a roll of its own width or of another.
+
+    >>> [piece.id for piece in pieces(clothed("wrap"))], [piece.id for piece in pieces(clothed("wrap"), 2.2)]
+    (['1a', '1b'], ['1'])
+    """
+    return covering.cut_cloth(task.shape, task.side, _as_laid(task, roll_m))[0]
+
+
+def widths_of(task: Task[Any], panel: Panel) -> Widths:
+    """How its cloth is cut for a panel; one width more where a seam would lie on the leading edge."""
+    cloth = _as_laid(task)
+    return covering.widths(panel, cloth, len(pieces(task)) if isinstance(task.shape, Loft) else None)
+
+
+def landing_of(task: Task[Any], panel: Panel, rib_m: float) -> float:
+    """Where its cloth is glued: ribs but those it is not, stringers it is, edges, ends and openings [m²]."""
+    given = task.given
+    loose, sides = loose_of(task), max(len(panel.ribs_m) // max(_ribs_of(task), 1), 1)
+    ribs = tuple(girth for n, girth in enumerate(panel.ribs_m) if n // sides + 1 not in loose)
+    stringers = given.glued_stringers * panel.along_m * rib_m
+    land = covering.landing_m2(replace(panel, ribs_m=ribs), rib_m, given.land_m)
+    return float(land + stringers + given.openings_m * given.opening_wrap_m)
+
+
+def _ribs_of(task: Task[Any]) -> int:
+    shape = task.shape
+    ribs = len(shape.ribs.at_m) if isinstance(shape, Loft) else 0
+    if not ribs and task.given.rib_pitch_m and isinstance(shape, Loft):
+        ribs = int(shape.span_m / task.given.rib_pitch_m + 1e-9) + 1
+    return ribs
+
+
+def loose_of(task: Task[Any]) -> frozenset[int]:
+    """The numbers of ribs its cloth is not glued to; `Refused` for one there is not."""
+    found = set()
+    for text in re.split(r"[,;\s]+", task.given.loose_ribs.strip()):
+        if not text:
+            continue
+        if not text.isdecimal() or not 1 <= int(text) <= _ribs_of(task):
+            raise Refused("loose_ribs", f"“{text[:20]}” is no rib of it; they are 1 to {_ribs_of(task)}")
+        found.add(int(text))
+    return frozenset(found)
+
+
+def asks(task: Task[Any]) -> tuple[str, ...]:
+    """What is asked of its cloth and where it lies.
+
+    >>> weak = replace(clothed("wrap").materials["cloth"], strength_lb_in=60.0)
+    >>> task = clothed("wrap", {"asked_of_it": "to 9 lb/ft² and 160 mph"})
+    >>> asks(replace(task, materials={**task.materials, "cloth": weak}))[0][:71]
+    'Linden is 60 lb/in strong when new; 65 lb/in new and 46 lb/in at the le'
+    """
+    cloth, found = cloth_of(task), []
+    if task.given.asked_of_it in STRENGTH:
+        new, least = STRENGTH[task.given.asked_of_it]
+        wanted = f"{new:g} lb/in new and {least:g} lb/in at the least are asked for {task.given.asked_of_it}"
+        if cloth.strength_lb_in is None:
+            found.append(f"The sheet of {cloth.name} does not say how strong it is; {wanted} (AC 43.13-1B ch. 2).")
+        elif cloth.strength_lb_in < new:
+            found.append(
+                f"{cloth.name} is {cloth.strength_lb_in:g} lb/in strong when new; {wanted} (AC 43.13-1B ch. 2)."
+            )
+    if covering.cut_cloth(task.shape, task.side, _as_laid(task))[1]:
+        found.append("A seam lies on its leading edge: a wider roll, or less wrap, puts it beside.")
+    return tuple(found)
+
+
+def _turn(task: Task[Any], first: bool) -> str:
+    when = task.given.practice
+    practised = when == WHEN[1] or (when == WHEN[0] and task.side == "lower")
+    if first:
+        return "first" if practised else ""
+    return "" if practised or when == WHEN[2] else "after"
+
+
+def laid_on(task: Task[Any], step: Step) -> Step:
+    """The step that lays the cloth on, for practice where nobody will see it."""
+    return replace(step, practice=_turn(task, True) or (_turn(task, False) if step.cure is not None else ""))
+
+
+def glue_begun(task: Task[Any], step: Step) -> Step:
+    """The first step with glue: where the cloth will be seen it comes after what is practised on."""
+    return replace(step, practice=_turn(task, False))
 
 
 def must_fit(task: Task[Any], school: str, rib_width_m: float) -> None:
@@ -127,7 +232,7 @@ def bays_in_turn(count: int) -> tuple[int, ...]:
 
 def _bays(task: Task[Any]) -> int:
     shape = task.shape
-    ribs = len(shape.ribs.at_m) if isinstance(shape, Loft) else 0
+    ribs = _ribs_of(task)
     if not ribs and task.given.rib_pitch_m:
         ribs = int(shape.span_m / task.given.rib_pitch_m + 1e-9) + 1
     return min(max(ribs - 1, 1), MOST_BAYS)
@@ -197,7 +302,7 @@ def cloth_and_glue(task: Task[Any], panel: Panel, rib_m: float, coats: dict[str,
     found = widths_of(task, panel)
     rule = "so many widths × (the longer edge + both wraps), one after the other"
     yield Supply("cut", cloth_of(task).name, found.off_roll_m, "run", rule, (By("widths", found.count, "count"),))
-    land = covering.landing_m2(panel, rib_m, task.given.land_m)
+    land = landing_of(task, panel, rib_m)
     for step, count in coats.items():
         yield from brushed(step, task.products["cement"], land * count, task.losses, of="where it is glued")
 
@@ -251,12 +356,10 @@ def items(task: Task[Any], step_key: str) -> tuple[Item, ...]:
             Item("look", "Pressed down all over, looked over against the light"),
         )
     if step_key in ("cement", "set") or step_key.startswith(("frame-", "cloth-")):
-        slides = f"Not on its {task.given.slides} stringers: the cloth slides on them." if task.given.slides else ""
         wet = "Air moving, no flame or hot iron near what is wet"
         return (
             Item("ready", "Both faces coated and dry" if step_key == "set" else wet),
-            Item("edges", "Edges and ends first"),
-            Item("ribs", "Then every rib, to its whole width", slides),
+            *_places(task),
             Item("look", "It holds all over: cloth glued on one face only is lifted, both coated, dried, set again"),
         )
     return (
@@ -265,6 +368,29 @@ def items(task: Task[Any], step_key: str) -> tuple[Item, ...]:
         Item("light", "Looked over against the light while it is wet"),
         Item("look", "Brush or gun cleaned"),
     )
+
+
+def _places(task: Task[Any]) -> tuple[Item, ...]:
+    """Each edge, rib and stringer in turn: what is glued, over what width, and where the cloth slides."""
+    given, loose = task.given, loose_of(task)
+    land = f"over {1000 * given.land_m:g} mm"
+    width = 1000 * panel_in(task)[1]
+    found = [Item("edges", f"Leading and trailing edge, {land}"), Item("ends", f"Root and tip, {land}")]
+    ribs = min(_ribs_of(task), MOST_BAYS)
+    for n in range(1, ribs + 1):
+        slides = n in loose
+        words = f"Rib {n}: not glued, the cloth slides on it" if slides else f"Rib {n}, over its {width:g} mm"
+        found.append(Item(f"rib-{n}", words))
+    if not ribs and width:
+        found.append(Item("ribs", f"Every rib, over its {width:g} mm"))
+    found += [Item(f"stringer-{n}", f"Stringer {n}, over its whole width") for n in range(1, given.glued_stringers + 1)]
+    if given.slides:
+        last = given.glued_stringers + given.slides
+        name = f"Stringer {last}" if given.slides == 1 else f"Stringers {given.glued_stringers + 1} to {last}"
+        found.append(Item("slides", f"{name}: not glued, the cloth slides on {'it' if given.slides == 1 else 'them'}"))
+    if given.openings_m:
+        found.append(Item("openings", f"Openings, wrapped round by {1000 * given.opening_wrap_m:g} mm"))
+    return tuple(found)
 
 
 CLOTH = Role("cloth", "Covering cloth", ("cover cloth",))

@@ -105,8 +105,8 @@ class Widths:
         return self.count * self.length_m
 
 
-def widths(panel: Panel, cloth: Cloth) -> Widths:
-    """How a panel is covered from the roll, its warp along the span.
+def widths(panel: Panel, cloth: Cloth, most: int | None = None) -> Widths:
+    """How a panel is covered from the roll, its warp along the span; from so many widths where that is said.
 
     >>> flat = Panel(3.0, 2.0, 6.0, 6.0, 4.0)
     >>> found = widths(flat, Cloth(1.8, 92, 0.02, 0.05))
@@ -118,15 +118,16 @@ def widths(panel: Panel, cloth: Cloth) -> Widths:
     count = 1
     if across > cloth.width_m + 1e-9:
         count = math.ceil((across - cloth.overlap_m) / (cloth.width_m - cloth.overlap_m) - 1e-9)
+    count = max(count, most or 1)
     wide = (across + (count - 1) * cloth.overlap_m) / count
     area = panel.skin_m2 + cloth.wrap_m * panel.around_m + (count - 1) * cloth.overlap_m * along
     return Widths(count, along, wide, area * cloth.areal_weight_g_m2)
 
 
 def cut_cloth(shape: Shape, side: Side | Literal["whole"], cloth: Cloth) -> tuple[tuple[Piece, ...], bool]:
-    """The widths of cloth for a panel as they are cut, warp along the span, and whether a seam lies on the leading edge.
+    """The widths of cloth for a panel as they are cut, warp along its span; and whether a seam lies on its nose.
 
-    Both sides of a loft are one envelope, laid flat about its leading edge, closed behind; a seam is kept off that edge.
+    Both sides of a loft are one envelope, laid flat about its leading edge, closed behind; seams lie off that edge.
     Of what has no section each side is cut by itself.
 
     >>> pieces, on_nose = cut_cloth(PLANK, "whole", Cloth(1.2, 92, 0.02, 0.05))

@@ -193,6 +193,18 @@ def moisture_says(one_pct: float | None, other_pct: float | None) -> str:
     return ""
 
 
+def room_says(pct: float, room_pct: float) -> str:
+    """What wood will do in a room that brings it to another moisture; ``""`` where that is near enough.
+
+    >>> room_says(9.0, 10.5), room_says(8.0, 13.2)
+    ('', 'this room brings wood to 13.2 %: it will take up damp and swell; let it lie here for some days first')
+    """
+    if abs(room_pct - pct) <= MOIST_APART_PCT + 1e-9:
+        return ""
+    goes = "take up damp and swell" if room_pct > pct else "dry and shrink"
+    return f"this room brings wood to {room_pct:.1f} %: it will {goes}; let it lie here for some days first"
+
+
 def moisture(pct: float, field: str = "moisture") -> float:
     """A moisture that a meter can read [%]; `Refused` otherwise.
 

@@ -9,6 +9,46 @@ from dataclasses import replace
 from kiteloom.core.build.step import LIST, After, Step
 
 
+def practised_first(steps: Sequence[Step]) -> tuple[Step, ...]:
+    """The same steps, what is practised on where nobody will see it before the rest, where nothing speaks against it.
+
+    >>> belly = Step("belly", "Cover it", 60, part="belly", practice="first")
+    >>> wing = Step("wing", "Cover it", 60, part="wing", practice="after")
+    >>> [[link.step for link in step.after] for step in practised_first([wing, belly])]
+    [['belly'], []]
+    """
+    first = [step for step in steps if step.practice == "first"]
+    if not first or not any(step.practice == "after" for step in steps):
+        return tuple(steps)
+    followers = _followers(steps)
+    behind = {step.key: _behind(step.key, followers) for step in steps if step.practice == "after"}
+    return tuple(
+        replace(step, after=(*step.after, *(After(one.key, "end") for one in first if one.key not in behind[step.key])))
+        if step.practice == "after"
+        else step
+        for step in steps
+    )
+
+
+def _followers(steps: Sequence[Step]) -> Mapping[str, Sequence[str]]:
+    found: dict[str, list[str]] = defaultdict(list)
+    for step in steps:
+        for link in step.after:
+            found[link.step].append(step.key)
+    return found
+
+
+def _behind(key: str, followers: Mapping[str, Sequence[str]]) -> set[str]:
+    """The keys of all that comes after a step, however far."""
+    found: set[str] = set()
+    trail = [key]
+    while trail:
+        fresh = set(followers.get(trail.pop(), ())) - found
+        found |= fresh
+        trail += fresh
+    return found
+
+
 def before_gates(steps: Sequence[Step]) -> tuple[Step, ...]:
     """The same steps, each gate after everything of its part that needs access and does not itself follow it.
 
@@ -17,19 +57,8 @@ def before_gates(steps: Sequence[Step]) -> tuple[Step, ...]:
     >>> [link.step for link in before_gates([close, wire])[0].after]
     ['wire']
     """
-    behind: dict[str, set[str]] = {}
-    followers: dict[str, list[str]] = defaultdict(list)
-    for step in steps:
-        for link in step.after:
-            followers[link.step].append(step.key)
-    for gate in (step for step in steps if step.gate):
-        found: set[str] = set()
-        trail = [gate.key]
-        while trail:
-            fresh = set(followers[trail.pop()]) - found
-            found |= fresh
-            trail += fresh
-        behind[gate.key] = found
+    followers = _followers(steps)
+    behind = {step.key: _behind(step.key, followers) for step in steps if step.gate}
     linked = []
     for step in steps:
         if step.gate:

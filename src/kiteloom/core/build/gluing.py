@@ -13,9 +13,9 @@ SPRUCE_KG_M3 = 450.0
 USUAL_C = (70 - 32) / 1.8
 
 TOOLS = "Sharp tools and wood dust: guards, mask, extraction."
-MOIST = Item(
-    "moist", "Moisture of both pieces read, alike and 8 to 12 %", "The damper of the two is noted.", asks="moisture"
-)
+#: Both pieces are read; bench mode compares them with each other and with the room.
+MOIST = Item("moist", "Moisture of one piece read", "8 to 12 %, and alike on both.", asks="moisture")
+OTHER_MOIST = Item("other", "Moisture of the other piece read", asks="moisture")
 
 
 def too_cold(glue: ResinSheet | None) -> tuple[str, ...]:

@@ -223,6 +223,8 @@ class Step:
         It is worked by a run sheet although nothing is mixed in it.
     heats : tuple of (str, float)
         What an iron is set to, and for what, in a word or two [°C].
+    practice : str
+        ``"first"`` for what is practised on where nobody will see it, ``"after"`` for what comes after that.
     fades : bool
         What it makes ready does not stay so: where what follows would come too late, it is done once more.
     """
@@ -261,6 +263,7 @@ class Step:
     listed: bool = False
     fades: bool = False
     heats: tuple[tuple[str, float], ...] = ()
+    practice: str = ""
 
     def __post_init__(self) -> None:
         between("minutes", self.minutes, 0, 100_000, unit="min", open_low=True)

@@ -304,6 +304,7 @@ def _fields() -> tuple[Field, ...]:
             "choice",
             choices=SCHOOLS,
         ),
+        f("strength_lb_in", "Strength when new, lb/in", "Cloth", ("cover cloth",)),
         temp("slack_c", "Iron, taking up slack", "Cloth", ("cover cloth",)),
         temp("finish_c", "Iron, finishing", "Cloth", ("cover cloth", "tape")),
         temp("limit_c", "Iron, never above", "Cloth", ("cover cloth", "tape")),

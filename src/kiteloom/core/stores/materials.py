@@ -160,6 +160,8 @@ class CoverCloth:
     slack_c: float | None = None
     finish_c: float | None = None
     limit_c: float | None = None
+    strength_lb_in: float | None = None
+    """How strong it is when new, by the inch of width [lb/in]."""
 
 
 @dataclass(frozen=True)

@@ -210,6 +210,7 @@ def cover_cloth(name: str, says: Says) -> CoverCloth:
         says.get("slack_c"),
         says.get("finish_c"),
         says.get("limit_c"),
+        says.get("strength_lb_in"),
     )
 
 

@@ -42,6 +42,8 @@ class ZoneView:
     rh_pct: float | None
     dew_c: float | None
     margin_k: float | None
+    wood: str
+    """The moisture wood comes to here, in words; ``""`` where it is not known how damp it is."""
     words: str
     span: Span
     ribbon: list[Degrees]
@@ -106,8 +108,8 @@ def _view(uow: UnitOfWork, zone: Zone, say: Saying) -> ZoneView:
         ask = "Nothing was read here yet, and nothing is expected: load a logger's file, or type a low and a high."
         empty: list[Degrees] = []
         return ZoneView(
-            zone.id, zone.name, zone.version, None, None, None, None, ask, say.span((start, end)), empty, empty, None,
-            spread, fields, _given(uow, zone, say),
+            zone.id, zone.name, zone.version, None, None, None, None, "", ask, say.span((start, end)), empty, empty,
+            None, spread, fields, _given(uow, zone, say),
         )  # fmt: skip
     return ZoneView(
         zone.id,
@@ -117,6 +119,7 @@ def _view(uow: UnitOfWork, zone: Zone, say: Saying) -> ZoneView:
         air.humidity(say.now),
         air.dew.at(say.now) if air.dew else None,
         air.margin(say.now),
+        f"wood comes to {wood:.1f} %" if (wood := air.wood_pct(say.now)) is not None else "",
         f"{air.words[0].upper()}{air.words[1:]}.",
         say.span((start, end)),
         [Degrees(say.moment(m), air.profile.at(m)) for m in minutes],

@@ -12,7 +12,7 @@ from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show, system_of
 from kiteloom.core.build.bond_line import SQUEEZE_OUT, Gap, GlueLine, fillet_g, line_g, thickness_mm, too_wide
-from kiteloom.core.build.faces import barrier_between, moisture_says, treatments
+from kiteloom.core.build.faces import barrier_between, moisture_says, room_says, treatments
 from kiteloom.core.build.fasteners import Fasteners, countersink_leaves_mm
 from kiteloom.core.build.recipe import Task
 from kiteloom.core.stores.materials import ResinSheet
@@ -20,6 +20,7 @@ from kiteloom.formats.fastener_strip import strip_page
 from kiteloom.store.models import Joint, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.part.job import GivenField, given_fields
+from kiteloom.workshop.air.climate import WOOD_MIN, ShopTemperature, shop_temperature
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.build.jobs import BuiltJob
@@ -150,7 +151,7 @@ def joint_view(uow: UnitOfWork, part_id: str, now: datetime) -> JointView:
         part.airframe_id,
         list(job.cant),
         [_face(face, n, row, task, lambda at: when(at, zone, minute)) for n, face in enumerate(now_faces)],
-        moisture_says(*(face.moist_pct for face in now_faces)) if now_faces else "",
+        _moisture([face.moist_pct for face in now_faces], shop_temperature(uow, minute - WOOD_MIN, minute), minute),
         barrier_between(task.given.one, task.given.other) if task is not None else "",
         list(row.loose) if row is not None else [],
         list(row.located) if row is not None else [],
@@ -166,6 +167,18 @@ def joint_view(uow: UnitOfWork, part_id: str, now: datetime) -> JointView:
         _fasteners(row, task, units),
         _CAUTIONS,
     )
+
+
+def _moisture(read: list[float | None], air: ShopTemperature | None, minute: float) -> str:
+    """What the moisture of its faces asks for: alike, and as this room makes it."""
+    if not read:
+        return ""
+    says = moisture_says(*read)
+    room, known = air.wood_pct(minute) if air is not None else None, [pct for pct in read if pct is not None]
+    if says or room is None or not known:
+        return says
+    more = room_says(sum(known) / len(known), room)
+    return f"Moisture is {known[0]:g} %; {more}." if more else ""
 
 
 def _face(face: FaceOf, n: int, row: Joint | None, task: Task[GlueLine] | None, at: Callable[[float], str]) -> FaceView:

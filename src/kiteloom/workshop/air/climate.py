@@ -13,7 +13,7 @@ from sqlalchemy import select, text
 from sqlalchemy.dialects.sqlite import insert
 
 from kiteloom.core.air.building import Day, ZoneModel, outside_curve, with_mean_days, with_typed
-from kiteloom.core.air.moisture import Air, dew_point, humidity
+from kiteloom.core.air.moisture import Air, dew_point, equilibrium_pct, humidity
 from kiteloom.core.air.profile import (
     COLDEST_H,
     DAY_MIN,
@@ -59,6 +59,10 @@ _DAYS = 2 * int(HORIZON_MIN / 1440) + 15
 _SETTLE_MIN = 2 * DAY_MIN
 
 
+#: Wood follows the air of so long a time (common practice for thin pieces) [min].
+WOOD_MIN = 3 * DAY_MIN
+
+
 @dataclass(frozen=True, eq=False)
 class ShopTemperature:
     """A zone's temperature and dew point over all time that matters, and where they came from, in words."""
@@ -77,6 +81,15 @@ class ShopTemperature:
         if self.dew is None:
             return None
         return humidity(self.profile.at(minute), min(self.dew.at(minute), self.profile.at(minute)))
+
+    def wood_pct(self, now: float) -> float | None:
+        """The moisture wood comes to here, by the air of the last days, where a dew point is known [%]."""
+        if self.dew is None:
+            return None
+        hours = np.arange(now - WOOD_MIN, now + 1, 60.0)
+        warm = np.interp(hours, self.profile.minutes, self.profile.celsius)
+        damp = humidity(warm, np.minimum(np.interp(hours, self.dew.minutes, self.dew.celsius), warm))
+        return equilibrium_pct(float(warm.mean()), float(np.mean(damp)))
 
     def margin(self, minute: float) -> float | None:
         """How far air, and a part as warm as it, is above its dew point [K]."""

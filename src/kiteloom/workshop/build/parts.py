@@ -11,7 +11,7 @@ from sqlalchemy import select
 
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.chain import chained, ends_of
-from kiteloom.core.build.gates import before_gates
+from kiteloom.core.build.gates import before_gates, practised_first
 from kiteloom.core.build.in_turn import in_turn
 from kiteloom.core.build.recipe import Item
 from kiteloom.core.build.step import After, Step, StepId
@@ -202,4 +202,4 @@ def steps_in_shop(found: Iterable[BuiltPart]) -> tuple[Step, ...]:
             links = (*more.get(step.key, ()), *turns.get(step.key, ()))
             bound = replace(step, after=(*step.after, *links)) if links else step
             steps.append(replace(bound, refused=against[step.key]) if against.get(step.key) else bound)
-    return before_gates(steps)
+    return practised_first(before_gates(steps))

@@ -141,7 +141,7 @@ def _of_row(
 
 
 def _said(uow: UnitOfWork, part: BuiltPart, job: BuiltJob, sheet_id: str, way: Way) -> Iterator[Wanted]:
-    """The pieces a recipe says itself, its grain along them: off a roll as they are, from sheets joined where larger."""
+    """The pieces a recipe says itself, grain along them: off a roll as they are, from sheets joined where larger."""
     assert job.recipe is not None
     assert job.recipe.pieces is not None
     assert job.task is not None

@@ -39,6 +39,7 @@ export function ZonePanel({ zone, now, onFile }: Props) {
           <p>
             <span className="font-semibold">{show(zone.temp_c, 'temperature')}</span>
             {zone.rh_pct !== null && ` · ${show(zone.rh_pct, 'humidity')}`}
+            {zone.wood && ` · ${zone.wood}`}
             {zone.margin_k !== null && ` · ${show(zone.margin_k, 'difference')} above its dew point`}
           </p>
         )}

@@ -19,6 +19,7 @@ from kiteloom.core.build.clothing import (
     RECOAT,
     SHARP,
     Given,
+    asks,
     attached,
     before,
     cloth_and_glue,
@@ -27,8 +28,11 @@ from kiteloom.core.build.clothing import (
     held_besides,
     iron_pass,
     items,
+    laid_on,
+    landing_of,
     must_fit,
     panel_in,
+    pieces,
     stays_of,
     tapes_words,
 )
@@ -61,11 +65,11 @@ def steps(task: Task[Coated]) -> tuple[Step, ...]:
     panel, rib_m = panel_in(task)
     must_fit(task, SCHOOLS[0], rib_m)
     cloth, cement, coat, block = cloth_of(task), *(task.products[role] for role in ("cement", "coat", "block"))
-    glue = Estimate(40, per_m2_min=25, area_m2=covering.landing_m2(panel, rib_m, task.given.land_m))
+    glue = Estimate(40, per_m2_min=25, area_m2=landing_of(task, panel, rib_m))
     found = [*before(task, panel)]
     on = Step("cement", "Cement the cloth on, round its edges first", glue.minutes, 2, (After("cut"),), estimate=glue,
               stations=("wing stands",), holds=True, gate=True, kind="cement", skills=("finishing",))  # fmt: skip
-    found.append(wet(on, cement, stage_of(cement.curing, DRY)))
+    found.append(laid_on(task, wet(on, cement, stage_of(cement.curing, DRY))))
     found.append(iron_pass("slack", "Iron its slack out", cloth.slack_c, panel, "cement"))
     found.append(iron_pass("finish", "Iron it to its last setting", cloth.finish_c, panel, "slack"))
 
@@ -144,5 +148,8 @@ RECIPE = Recipe(
     stations=("wing stands",),
     shapes=SURFACES,
     wood=stays,
+    asks=asks,
+    pieces=pieces,
+    cut_from="cloth",
     before_closing=(EDGES,),
 )

@@ -13,10 +13,12 @@ from typing import Annotated
 from kiteloom.core.base import figures
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused, between
-from kiteloom.core.build.recipe import Item, Recipe, Role, Task
+from kiteloom.core.build.gluing import GLUE_G_M2, MOIST, OTHER_MOIST, SPRUCE_KG_M3, TOOLS, too_cold
+from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.wet import wet
+from kiteloom.core.need.resin import spread
 from kiteloom.core.shape.flat import Pieces, Shape
 from kiteloom.core.shape.loft import Loft
 from kiteloom.core.weight.part import Stays
@@ -27,10 +29,12 @@ HANDLE, SAND = "handle", "sand"
 #: One on each side of a rib's joint with the spar (common practice).
 GUSSETS = 2
 
-#: Dry spruce (common practice), and what of a lightened or built-up rib is wood (common practice) [-].
-SPRUCE_KG_M3, SOLID = 450.0, 0.4
-
-_TOOLS = "Sharp tools and wood dust: guards, mask, extraction."
+#: What of a lightened or built-up rib is wood (common practice) [-].
+SOLID = 0.4
+#: What is glued of a joint, of a gusset, of a laminated block between its layers (common practice) [m²].
+JOINT_M2, GUSSET_M2, BLOCK_M2 = 12e-4, 16e-4, 0.03
+#: How wide a stringer is glued (common practice) [m].
+STRINGER_M = 0.01
 
 
 @dataclass(frozen=True)
@@ -63,6 +67,12 @@ class Given:
         float | None,
         Asked("Its spar, edges and stringers weigh", dimension="mass", unit=("kg", "lb"), low=0, high=200_000),
     ] = None
+    joint_m2: Annotated[
+        float, Asked("Glued of one joint", dimension="area", unit=("cm²", "in²"), low=1e-5, high=0.5)
+    ] = JOINT_M2
+    gusset_m2: Annotated[
+        float, Asked("Glued of one gusset", dimension="area", unit=("cm²", "in²"), low=1e-5, high=0.5)
+    ] = GUSSET_M2
     density_kg_m3: Annotated[
         float, Asked("Density of its wood", dimension="density", unit=("kg/m³", "lb/ft³"), low=80, high=1400)
     ] = SPRUCE_KG_M3
@@ -110,14 +120,12 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
         return wet(step, glue, HANDLE, closed=True)
 
     found = [
-        step(
-            "cut", "Cut ribs and strips", Estimate(30, each_min=14, count=ribs, piece="ribs"), _TOOLS, station="bench"
-        ),
+        step("cut", "Cut ribs and strips", Estimate(30, each_min=14, count=ribs, piece="ribs"), TOOLS, station="bench"),
         step(
             "fit",
             "Dry fit in the jig, check square",
             Estimate(45, each_min=8, count=joints, piece="joints"),
-            _TOOLS,
+            TOOLS,
             After("cut"),
             station="jig",
         ),
@@ -128,7 +136,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
             "frame/clean",
             "Unclamp, scrape squeeze-out",
             Estimate(15, each_min=2, count=joints, piece="joints"),
-            _TOOLS,
+            TOOLS,
             After("frame/glue"),
             station="bench",
         ),
@@ -142,7 +150,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
         )
         shape = Estimate(10, each_min=25, count=given.blocks, piece="blocks")
         found.append(
-            step("blocks/shape", "Shape and fit the blocks", shape, _TOOLS, After("blocks/glue"), station="bench")
+            step("blocks/shape", "Shape and fit the blocks", shape, TOOLS, After("blocks/glue"), station="bench")
         )
         before.append("blocks/shape")
     if given.stringers:
@@ -160,7 +168,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
             "sand",
             "Sand, round every edge",
             Estimate(20, each_min=6, count=ribs, piece="ribs"),
-            _TOOLS,
+            TOOLS,
             After("gussets/glue", SAND),
             station="bench",
         ),
@@ -168,14 +176,50 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     return tuple(found)
 
 
+def glued_m2(task: Task[Given]) -> dict[str, float]:
+    """What is glued by step [m²].
+
+    >>> {key: round(area, 4) for key, area in glued_m2(example(RECIPE)).items()}
+    {'frame/glue': 0.0048, 'gussets/glue': 0.0064}
+    """
+    given, ribs = task.given, ribs_of(task)
+    found = {"frame/glue": 2 * ribs * given.joint_m2}
+    if given.blocks:
+        found["blocks/glue"] = given.blocks * BLOCK_M2
+    if given.stringers:
+        found["stringers/glue"] = given.stringers * task.shape.span_m * STRINGER_M
+    if given.gussets_per_rib:
+        found["gussets/glue"] = ribs * given.gussets_per_rib * given.gusset_m2
+    return found
+
+
+def needs(task: Task[Given]) -> tuple[Need, ...]:
+    """Glue by step, by the area of its joints; mixed small, each for its own step.
+
+    >>> [(need.step, round(need.takes.total_g, 1)) for need in needs(example(RECIPE))]
+    [('frame/glue', 1.5), ('gussets/glue', 2.0)]
+    """
+    glue = task.products["glue"]
+    if glue.parts is None:
+        return ()
+    return tuple(Need(key, "glue", spread(area * GLUE_G_M2, task.losses)) for key, area in glued_m2(task).items())
+
+
+def asks(task: Task[Given]) -> tuple[str, ...]:
+    """What is asked of its glue."""
+    return too_cold(task.products["glue"])
+
+
 def items(_: Task[Given], __: str) -> tuple[Item, ...]:
     """The run sheet of a wood joint.
 
     >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
-    ['ready', 'coat', 'thick', 'together', 'square', 'wipe', 'clean']
+    ['ready', 'moist', 'other', 'coat', 'thick', 'together', 'square', 'wipe', 'clean']
     """
     return (
         Item("ready", "Everything is laid ready", "Dry fitted once more; clamps, film, blocks within reach."),
+        MOIST,
+        OTHER_MOIST,
         Item("coat", "Both faces coated thin; end grain twice"),
         Item("thick", "Thickened glue on one face"),
         Item("together", "Joined and held: contact pressure only, more starves an epoxy joint"),
@@ -238,8 +282,10 @@ RECIPE = Recipe(
     Given,
     (Role("glue", "Wood glue", ("wood glue", "paste adhesive"), ((HANDLE,), (SAND,))),),
     steps,
-    items=items,
+    needs,
+    items,
     stations=("bench", "jig"),
     shapes=("loft", "outline", "pieces"),
     wood=wood,
+    asks=asks,
 )

@@ -18,16 +18,21 @@ from kiteloom.core.build.clothing import (
     LIFT,
     RECOAT,
     Given,
+    asks,
     attached,
     before,
     cloth_and_glue,
     cloth_of,
     dry,
+    glue_begun,
     held_besides,
     iron_pass,
     items,
+    laid_on,
+    landing_of,
     must_fit,
     panel_in,
+    pieces,
     stays_of,
     tapes_words,
 )
@@ -41,6 +46,10 @@ from kiteloom.core.weight.part import Stays
 
 #: Coats of adhesive on either face (common practice for heat-set adhesive).
 COATS_EACH = 2
+#: In a straight shot the next begins so soon after the one before is dry (common practice) [min].
+SHOT_MIN = 45.0
+#: Where cloth that carries adhesive lies until the hour it is used.
+WARM = "warm place"
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
@@ -53,22 +62,32 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     must_fit(task, SCHOOLS[1], rib_m)
     cloth, glue = cloth_of(task), task.products["cement"]
     tape = cast(EdgeTape, task.materials["tape"])
-    land = covering.landing_m2(panel, rib_m, task.given.land_m)
+    land = landing_of(task, panel, rib_m)
     found = [*before(task, panel)]
-    last = "cut"
+    last, last_of = "cut", dict[str, After]()
     brush = Estimate(15, per_m2_min=20, area_m2=land)
+    again, holds = stage_of(glue.curing, RECOAT), stage_of(glue.curing, DRY)
     for key, name in (("frame", "Adhesive on the frame"), ("cloth", "Adhesive on the cloth")):
+        after = After(last)
+        # On the frame it is one straight shot: as soon as one is dry, the next. Cloth waits in the warm.
+        place = ("wing stands",) if key == "frame" else (WARM,)
         for n in range(1, COATS_EACH + 1):
-            step = Step(f"{key}-{n}", f"{name}, coat {n} of {COATS_EACH}", brush.minutes, 1, (After(last),),
-                        estimate=brush, stations=("wing stands",), kind="adhesive", skills=("finishing",))  # fmt: skip
-            found.append(wet(step, glue, stage_of(glue.curing, RECOAT if n < COATS_EACH else DRY)))
-            last = step.key
+            step = Step(f"{key}-{n}", f"{name}, coat {n} of {COATS_EACH}", brush.minutes, 1, (after,), estimate=brush,
+                        stations=place, holds=key == "cloth", kind="adhesive", skills=("finishing",))  # fmt: skip
+            stage = again if n < COATS_EACH else holds
+            wetted = wet(step, glue, stage)
+            if key == "frame":
+                wetted = replace(wetted, limits_until="wait")
+            found.append(glue_begun(task, wetted) if n == 1 else wetted)
+            after = After(step.key, stage, within_min=SHOT_MIN if key == "frame" else None)
+        last_of[key] = after
     lay = Estimate(30, per_m2_min=30, area_m2=land)
-    on = Step("set", "Lay the cloth on, set it with the iron: edges, then ribs", lay.minutes, 2, (After(last),),
-              estimate=lay, caution=IRON, stations=("wing stands",), gate=True, kind="set",
-              skills=("finishing",), listed=True)  # fmt: skip
+    both = tuple(last_of.values())
+    on = Step("set", "Lay the cloth on, set it with the iron: edges, then ribs", lay.minutes, 2, both, estimate=lay,
+              caution=IRON, stations=("wing stands",), gate=True, kind="set", skills=("finishing",),
+              listed=True)  # fmt: skip
     # Until it is set it may not be colder than its adhesive stands.
-    found.append(replace(limited(on, glue), limits_until="end"))
+    found.append(laid_on(task, replace(limited(on, glue), limits_until="end")))
     found.append(iron_pass("slack", "Iron its slack out", cloth.slack_c, panel, "set"))
     found.append(iron_pass("finish", "Iron it tight", cloth.finish_c, panel, "slack"))
     held = held_besides(task, panel, "finish")
@@ -118,8 +137,11 @@ RECIPE = Recipe(
     steps,
     items=items,
     supplies=uses,
-    stations=("wing stands",),
+    stations=("wing stands", WARM),
     shapes=SURFACES,
     wood=stays,
+    asks=asks,
+    pieces=pieces,
+    cut_from="cloth",
     before_closing=(EDGES,),
 )
