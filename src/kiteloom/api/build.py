@@ -6,7 +6,7 @@ from pydantic import BaseModel
 
 from kiteloom.api.house import Routes, now, store
 from kiteloom.views.part import built_from, head, job
-from kiteloom.workshop.base.saved import Saved
+from kiteloom.workshop.base.saved import Kept, Saved
 from kiteloom.workshop.build.built_from import SayBuilt, say_built
 from kiteloom.workshop.build.job_edits import AddJob, ChangeJob, add_job, change_job
 from kiteloom.workshop.build.step_edits import (
@@ -21,6 +21,7 @@ from kiteloom.workshop.build.step_edits import (
     name_step,
     place_step,
 )
+from kiteloom.workshop.log.set_again import SetAgain, set_again
 
 bp = Routes("build", "Parts and jobs")
 
@@ -81,6 +82,15 @@ def put_job(part_id: str, order: AddJob) -> Saved:
     """Add a job between two others."""
     with store().writing() as uow:
         return add_job(uow, part_id, order, now())
+
+
+@bp.post("/parts/<part_id>/jobs/again")
+@bp.takes(SetAgain)
+@bp.gives(Kept, 201)
+def put_again(part_id: str, order: SetAgain) -> Kept:
+    """Set a place again where cloth did not stick."""
+    with store().writing() as uow:
+        return set_again(uow, part_id, order, now())
 
 
 @bp.patch("/parts/<part_id>/job")

@@ -6,7 +6,7 @@ from flask import Response
 
 from kiteloom.api.build import OfJob
 from kiteloom.api.house import Routes, file, now, store
-from kiteloom.views.part import pieces, plies, ply_sheet
+from kiteloom.views.part import cloth, pieces, plies, ply_sheet, sawn
 from kiteloom.workshop.base.saved import Saved
 from kiteloom.workshop.build.plies import EditPlies
 from kiteloom.workshop.log.changes import change_plies as change_ply_book
@@ -30,6 +30,24 @@ def read_pieces(part_id: str, asked: OfJob) -> pieces.PiecesView:
     """The pieces of one of its jobs, by its key."""
     with store().reading() as uow:
         return pieces.pieces_view(uow, part_id, asked.job)
+
+
+@bp.get("/parts/<part_id>/cloth")
+@bp.asks(OfJob)
+@bp.gives(cloth.ClothView)
+def read_cloth(part_id: str, asked: OfJob) -> cloth.ClothView:
+    """How the cloth that covers it lies, laid flat."""
+    with store().reading() as uow:
+        return cloth.cloth_view(uow, part_id, asked.job)
+
+
+@bp.get("/parts/<part_id>/cut-list")
+@bp.asks(OfJob)
+@bp.gives(sawn.CutListView)
+def read_cut_list(part_id: str, asked: OfJob) -> sawn.CutListView:
+    """The lengths that are sawn for it."""
+    with store().reading() as uow:
+        return sawn.cut_list_view(uow, part_id, asked.job)
 
 
 @bp.get("/parts/<part_id>/plies.pdf")

@@ -46,6 +46,8 @@ MADE_FROM = {
     "irons": frozenset(("iron", "sheet", "shop")),
     "taps": BUILT | {"crew"},
     "tank": BUILT,
+    "cloth": BUILT,
+    "cut-list": BUILT,
     "part": PLANNED | {"weight"},
     "deviations": PLANNED,
     "times": PLANNED,

@@ -300,6 +300,22 @@ export const useTaps = (id: string) =>
     retry: false,
   })
 
+/** Cloth that covers a part, laid flat. */
+export const useCloth = (id: string, job: string) =>
+  useQuery({
+    queryKey: ['cloth', id, job],
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/cloth', ofJob(id, job))),
+    retry: false,
+  })
+
+/** What is sawn for a job out of lengths of stock. */
+export const useCutList = (id: string, job: string) =>
+  useQuery({
+    queryKey: ['cut-list', id, job],
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/cut-list', ofJob(id, job))),
+    retry: false,
+  })
+
 /** A tank under pressure: what was read of it, and what that says. */
 export const useTank = (id: string) =>
   useQuery({

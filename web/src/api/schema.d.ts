@@ -5860,6 +5860,64 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/cloth": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the cloth that covers it lies, laid flat. */
+        get: {
+            parameters: {
+                query?: {
+                    job?: string | null;
+                };
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ClothViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/steps": {
         parameters: {
             query?: never;
@@ -6972,6 +7030,64 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/cut-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The lengths that are sawn for it. */
+        get: {
+            parameters: {
+                query?: {
+                    job?: string | null;
+                };
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CutListViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/dry-fits": {
         parameters: {
             query?: never;
@@ -7800,6 +7916,66 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/jobs/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Set a place again where cloth did not stick. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SetAgainIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
                     };
                 };
                 /** @description Not found */
@@ -18096,6 +18272,12 @@ export interface components {
             joint: boolean;
             /** Tried */
             tried: boolean;
+            /** Cut */
+            cut: boolean;
+            /** Cloth */
+            cloth: boolean;
+            /** Sawn */
+            sawn: boolean;
             /** Shared */
             shared: string[];
         };
@@ -20863,6 +21045,66 @@ export interface components {
          */
         PliesViewOut: components["schemas"]["PliesViewOut.PliesView"];
         /**
+         * ClothView
+         * @description A covering laid flat, root to the left, its upper side above the leading edge at 0 [m].
+         */
+        "ClothViewOut.ClothView": {
+            /** Job */
+            job: string;
+            /** Cloth */
+            cloth: string;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+            /** Widths */
+            widths: components["schemas"]["ClothViewOut.WidthView"][];
+            /** Lands */
+            lands: components["schemas"]["ClothViewOut.LandView"][];
+            /** Both */
+            both: boolean;
+            /** Words */
+            words: string[];
+            /** Asks */
+            asks: string[];
+        };
+        /**
+         * LandView
+         * @description Where it is glued, or slides: edge, rib or loose rib, by its number; its edges laid flat [m].
+         */
+        "ClothViewOut.LandView": {
+            /** Kind */
+            kind: string;
+            /** Number */
+            number: number;
+            /** Ring */
+            ring: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * WidthView
+         * @description A width of cloth: its code, how large, and its edges laid flat [m].
+         */
+        "ClothViewOut.WidthView": {
+            /** Code */
+            code: string;
+            /** Size */
+            size: string;
+            /** Outline */
+            outline: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * ClothViewOut
+         * @description A covering laid flat, root to the left, its upper side above the leading edge at 0 [m].
+         */
+        ClothViewOut: components["schemas"]["ClothViewOut.ClothView"];
+        /**
          * EditPlies
          * @description A job's whole ply book, outside to inside.
          */
@@ -22380,6 +22622,71 @@ export interface components {
          */
         EditMinutesIn: components["schemas"]["EditMinutesIn.EditMinutes"];
         /**
+         * BarView
+         * @description Like lengths sawn alike: how many, whether they are bought, and what is left of each.
+         */
+        "CutListViewOut.BarView": {
+            /** Count */
+            count: number;
+            /** Bought */
+            bought: boolean;
+            /** Length */
+            length: string;
+            /** Length M */
+            length_m: number;
+            /** Pieces */
+            pieces: components["schemas"]["CutListViewOut.SawnPiece"][];
+            /** Left */
+            left: string;
+        };
+        /**
+         * CutListView
+         * @description A job's cut lists, section by section.
+         */
+        "CutListViewOut.CutListView": {
+            /** Job */
+            job: string;
+            /** Lists */
+            lists: components["schemas"]["CutListViewOut.SawnView"][];
+            /** Asks */
+            asks: string[];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * SawnPiece
+         * @description One piece on a length: what it is, how long in words, and where it begins and ends on it [m].
+         */
+        "CutListViewOut.SawnPiece": {
+            /** Name */
+            name: string;
+            /** Length */
+            length: string;
+            /** From M */
+            from_m: number;
+            /** To M */
+            to_m: number;
+        };
+        /**
+         * SawnView
+         * @description What is sawn out of one section.
+         */
+        "CutListViewOut.SawnView": {
+            /** Section */
+            section: string;
+            /** Sentence */
+            sentence: string;
+            /** Bars */
+            bars: components["schemas"]["CutListViewOut.BarView"][];
+            /** Scarfs */
+            scarfs: string[];
+        };
+        /**
+         * CutListViewOut
+         * @description A job's cut lists, section by section.
+         */
+        CutListViewOut: components["schemas"]["CutListViewOut.CutListView"];
+        /**
          * GapTyped
          * @description A gap as it was read: where along the joint, and how wide.
          */
@@ -22861,6 +23168,26 @@ export interface components {
          * @description All that a part is built from, and what it is turned with.
          */
         SayBuiltIn: components["schemas"]["SayBuiltIn.SayBuilt"];
+        /**
+         * SetAgain
+         * @description Where cloth of a job did not stick. The client makes the id, so a retry adds nothing.
+         */
+        "SetAgainIn.SetAgain": {
+            /** Id */
+            id: string;
+            /** Job */
+            job: string;
+            /**
+             * Where
+             * @default
+             */
+            where?: string;
+        };
+        /**
+         * SetAgainIn
+         * @description Where cloth of a job did not stick. The client makes the id, so a retry adds nothing.
+         */
+        SetAgainIn: components["schemas"]["SetAgainIn.SetAgain"];
         /**
          * DropStep
          * @description The step to take out.

@@ -17,10 +17,11 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.build import covering
 from kiteloom.core.build.closing import EDGES
 from kiteloom.core.build.covering import LEAST_LAND_M, Panel, Widths
-from kiteloom.core.build.recipe import Item, Role, Task
+from kiteloom.core.build.recipe import FlatCover, Item, Role, Task
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.laminate.pieces import Piece
 from kiteloom.core.need.supplies import Supply, brushed
+from kiteloom.core.shape.flat import Shape
 from kiteloom.core.shape.loft import Loft, Ribs
 from kiteloom.core.stores.materials import CoverCloth, EdgeTape
 from kiteloom.core.weight.part import Stays
@@ -90,14 +91,19 @@ class Given:
     rings: Annotated[int, Asked("Inspection rings", "count", low=0, high=100)] = 0
 
 
+def _ribbed(task: Task[Any]) -> Shape:
+    """Its shape, with ribs at their pitch where it has none of its own."""
+    shape, pitch = task.shape, task.given.rib_pitch_m
+    if not isinstance(shape, Loft) or shape.ribs.at_m or not pitch:
+        return shape
+    first, count = shape.stations[0].at_m, int(shape.span_m / pitch + 1e-9) + 1
+    return replace(shape, ribs=Ribs(tuple(first + n * pitch for n in range(count))))
+
+
 def panel_in(task: Task[Any]) -> tuple[Panel, float]:
     """What is covered, and how wide its ribs are [m]; ribs of a shape that has none stand at their pitch."""
-    shape, given = task.shape, task.given
-    own = shape.ribs if isinstance(shape, Loft) else Ribs()
-    if isinstance(shape, Loft) and not own.at_m and given.rib_pitch_m:
-        first = shape.stations[0].at_m
-        count = int(shape.span_m / given.rib_pitch_m + 1e-9) + 1
-        shape = replace(shape, ribs=Ribs(tuple(first + n * given.rib_pitch_m for n in range(count))))
+    shape, given = _ribbed(task), task.given
+    own = task.shape.ribs if isinstance(task.shape, Loft) else Ribs()
     panel = covering.panel_of(shape, task.side)
     width = given.rib_width_m or own.width_m
     if panel.ribs_m and not width:
@@ -124,6 +130,19 @@ def pieces(task: Task[Any], roll_m: float | None = None) -> tuple[Piece, ...]:
     return covering.cut_cloth(task.shape, task.side, _as_laid(task, roll_m))[0]
 
 
+def flat_of(task: Task[Any]) -> FlatCover:
+    """Its cloth laid flat: the panel, the widths it is cut in, where it is glued and where it slides.
+
+    >>> found = flat_of(clothed("wrap", {"loose_ribs": "2"}))
+    >>> [(one.kind, one.number) for one in found.lands if one.number], found.land_m
+    ([('rib', 1), ('loose rib', 2), ('rib', 3), ('rib', 4)], 0.025)
+    """
+    _, rib_m = panel_in(task)
+    outline, glued = covering.lands(_ribbed(task), task.side, rib_m, task.given.land_m, loose_of(task))
+    return FlatCover(outline, pieces(task), glued, task.given.land_m, rib_m, cloth_of(task).name, landing_of(
+        task, panel_in(task)[0], rib_m))  # fmt: skip
+
+
 def widths_of(task: Task[Any], panel: Panel) -> Widths:
     """How its cloth is cut for a panel; one width more where a seam would lie on the leading edge."""
     cloth = _as_laid(task)
@@ -141,11 +160,8 @@ def landing_of(task: Task[Any], panel: Panel, rib_m: float) -> float:
 
 
 def _ribs_of(task: Task[Any]) -> int:
-    shape = task.shape
-    ribs = len(shape.ribs.at_m) if isinstance(shape, Loft) else 0
-    if not ribs and task.given.rib_pitch_m and isinstance(shape, Loft):
-        ribs = int(shape.span_m / task.given.rib_pitch_m + 1e-9) + 1
-    return ribs
+    shape = _ribbed(task)
+    return len(shape.ribs.at_m) if isinstance(shape, Loft) else 0
 
 
 def loose_of(task: Task[Any]) -> frozenset[int]:

@@ -6,17 +6,19 @@ Wraps, overlaps and lands are common practice; the pitch of lacing, rivets or sc
 from __future__ import annotations
 
 import math
+from collections.abc import Collection
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Literal
 
-from shapely.geometry import Polygon, box
+from shapely.geometry import LineString, Polygon, box
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.laminate.pieces import Cutting, Joints, Piece, cut_up
 from kiteloom.core.shape.flat import Shape
 from kiteloom.core.shape.loft import Loft
 from kiteloom.core.shape.section import Side
-from kiteloom.core.shape.skin import skin_of
+from kiteloom.core.shape.skin import polygons_of, skin_of
 
 #: A seam is kept so far off the leading edge, to either side (common practice) [m].
 NOSE_OFF_M = 0.05
@@ -141,15 +143,70 @@ def cut_cloth(shape: Shape, side: Side | Literal["whole"], cloth: Cloth) -> tupl
         for n, one in enumerate(sides, 1):
             found += cut_up(skin_of(shape, one).whole, n - 1, f"{n}", 0.0, cutting, Joints())
         return tuple(found), False
-    first = shape.stations[0].at_m
-    long = max(shape.leading_edge_m, shape.trailing_edge_m) / shape.span_m
-    at = [(one.at_m, (one.at_m - first) * long) for one in shape.stations]
-    over = [(x, shape.girth_at_m(y, "upper") if side != "lower" else 0.0) for y, x in at]
-    under = [(x, -shape.girth_at_m(y, "lower") if side != "upper" else 0.0) for y, x in at]
-    joints = Joints((box(at[0][1] - 1, -NOSE_OFF_M, at[-1][1] + 1, NOSE_OFF_M),))
-    flat = Polygon([*over, *reversed(under)])
+    flat = _laid_flat(shape, side)
+    left, _, right, _ = flat.bounds
+    joints = Joints((box(left - 1, -NOSE_OFF_M, right + 1, NOSE_OFF_M),))
     pieces = cut_up(flat, 0, "1", 0.0, cutting, joints)
     return pieces, joints.strayed > 0
+
+
+def _laid_flat(shape: Loft, side: Side | Literal["whole"]) -> Polygon:
+    """Its skin along its longer edge, the upper side above its leading edge at 0 and the lower below [m]."""
+    at = [(one.at_m, _along(shape, one.at_m)) for one in shape.stations]
+    over = [(x, shape.girth_at_m(y, "upper") if side != "lower" else 0.0) for y, x in at]
+    under = [(x, -shape.girth_at_m(y, "lower") if side != "upper" else 0.0) for y, x in at]
+    return Polygon([*over, *reversed(under)])
+
+
+def _along(shape: Loft, at_m: float) -> float:
+    longer = max(shape.leading_edge_m, shape.trailing_edge_m)
+    return (at_m - shape.stations[0].at_m) * longer / shape.span_m
+
+
+@dataclass(frozen=True)
+class Land:
+    """Where cloth is glued as it lies flat: what it is, a rib's number or 0, and its edges [m]."""
+
+    kind: Literal["edge", "rib", "loose rib"]
+    number: int
+    ring: tuple[tuple[float, float], ...]
+
+
+def lands(
+    shape: Shape, side: Side | Literal["whole"], rib_m: float, edge_m: float, loose: Collection[int]
+) -> tuple[tuple[tuple[float, float], ...], tuple[Land, ...]]:
+    """A panel laid flat, and where its cloth is glued there, or slides; of what has no section one side [m].
+
+    >>> flat, found = lands(PLANK, "whole", 0.012, 0.025, ())
+    >>> [one.kind for one in found], len(flat)
+    (['edge', 'edge', 'edge', 'edge', 'edge'], 4)
+    """
+    if not isinstance(shape, Loft):
+        whole = polygons_of(skin_of(shape, "lower" if side == "lower" else "upper").whole)[0]
+        return _ring(whole), tuple(Land("edge", 0, _ring(one)) for one in _bands(whole, edge_m))
+    whole = _laid_flat(shape, side)
+    left, _, right, _ = whole.bounds
+    found = [Land("edge", 0, _ring(one)) for one in _bands(whole, edge_m)]
+    if side == "whole":
+        nose = whole.intersection(box(left, -edge_m / 2, right, edge_m / 2))
+        found += [Land("edge", 0, _ring(one)) for one in polygons_of(nose)]
+    for n, at in enumerate(shape.ribs.at_m, 1):
+        x = _along(shape, at)
+        for one in polygons_of(whole.intersection(box(x - rib_m / 2, -10, x + rib_m / 2, 10))):
+            found.append(Land("loose rib" if n in loose else "rib", n, _ring(one)))
+    return _ring(whole), tuple(found)
+
+
+def _bands(whole: Polygon, edge_m: float) -> list[Polygon]:
+    """So wide a land along each edge [m]."""
+    inner = whole.buffer(-edge_m, join_style="mitre")
+    corners = list(whole.exterior.coords)
+    sides = [LineString(pair).buffer(edge_m, cap_style="flat").intersection(whole) for pair in pairwise(corners)]
+    return [one for side in sides for one in polygons_of(side.difference(inner))]
+
+
+def _ring(of: Polygon) -> tuple[tuple[float, float], ...]:
+    return tuple((round(x, 4), round(y, 4)) for x, y in of.exterior.coords[:-1])
 
 
 def landing_m2(panel: Panel, rib_width_m: float, edge_m: float) -> float:

@@ -9,6 +9,7 @@ from typing import Any, Generic, Literal, TypeVar
 from kiteloom.core.base.fields import Says, asked_of, made, missing
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.bond_line import Gap
+from kiteloom.core.build.covering import Land
 from kiteloom.core.build.leak import LeakTest
 from kiteloom.core.build.step import Step
 from kiteloom.core.laminate.cover import Cover, Covered, cover_of, even, together
@@ -196,6 +197,23 @@ class Sawn:
     """How long one scarf is [m]."""
 
 
+@dataclass(frozen=True)
+class FlatCover:
+    """Cloth laid flat, x from root to tip, y up over its leading edge at 0 [m].
+
+    The panel, the widths it is cut in, where it is glued and where it slides; how wide lands and ribs are [m], and how
+    much of it is glued [m²].
+    """
+
+    outline: tuple[tuple[float, float], ...]
+    pieces: tuple[Piece, ...]
+    lands: tuple[Land, ...]
+    land_m: float
+    rib_m: float
+    cloth: str
+    landing_m2: float
+
+
 def no_asks(_: Task[Any]) -> tuple[str, ...]:
     """A recipe that has nothing to ask about what it is given."""
     return ()
@@ -268,6 +286,10 @@ class Recipe:
     pieces : function of a task and a roll's width [m], or None
         What is cut for it that no ply book says, from the product of the role ``cut_from``, with its grain along x; the
         width is that of a roll it is cut from instead, None for its own.
+    again : str
+        The key of the recipe that does a place of it again, at one tap; ``""`` where there is none.
+    cloth : function of a task, or None
+        How cloth that covers lies on it, laid flat.
     sawn : function of a task, or None
         What is sawn for it out of stock lengths.
     tries : function of what it is given, or None
@@ -300,6 +322,8 @@ class Recipe:
     tries: Callable[[Any], LeakTest] | None = None
     pieces: Callable[[Task[Any], float | None], tuple[Piece, ...]] | None = None
     cut_from: str = ""
+    again: str = ""
+    cloth: Callable[[Task[Any]], FlatCover] | None = None
     sawn: Callable[[Task[Any]], tuple[Sawn, ...]] | None = None
 
     @property

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, Literal, cast
@@ -9,7 +10,7 @@ from typing import Any, Literal, cast
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.quantities import UnitSystem
-from kiteloom.core.build.recipe import fits_shape
+from kiteloom.core.build.recipe import Recipe, fits_shape
 from kiteloom.core.build.recipes import RECIPES
 from kiteloom.core.plan.today import State, state_of
 from kiteloom.core.shape.place import Place
@@ -44,6 +45,11 @@ class JobHead:
     joint: bool
     tried: bool
     """Whether it is tried with air: it has a leak test."""
+    cut: bool
+    """Whether pieces are cut for it that no ply book says."""
+    cloth: bool
+    sawn: bool
+    """Whether lengths are sawn for it: it has a cut list."""
     """Whether it bonds two parts."""
     shared: list[str]
 
@@ -188,8 +194,18 @@ def _job_head(uow: UnitOfWork, part: Part, job: BuiltJob, shop: ShopPlan | None)
     others = [other.name for other in parts_of_job(uow, job_row(part, job.key)) if other.id != part.id]
     laid_up = job.recipe is not None and job.recipe.laid_up
     joint = job.recipe is not None and job.recipe.joint is not None
-    tried = job.recipe is not None and job.recipe.tries is not None
-    return JobHead(job.id, job.key, job.name, job.version, state, sentence, laid_up, joint, tried, others)
+    tried, cut, cloth, sawn = (job.recipe is not None and ask(job.recipe) is not None for ask in _HAS)
+    return JobHead(job.id, job.key, job.name, job.version, state, sentence, laid_up, joint, tried, cut, cloth, sawn,
+                   others)  # fmt: skip
+
+
+#: What of a recipe gives a job a tab of its own.
+_HAS: tuple[Callable[[Recipe], object], ...] = (
+    lambda recipe: recipe.tries,
+    lambda recipe: recipe.pieces,
+    lambda recipe: recipe.cloth,
+    lambda recipe: recipe.sawn,
+)
 
 
 def _how_far(part: Part, job: BuiltJob, shop: ShopPlan | None) -> tuple[JobState, str]:

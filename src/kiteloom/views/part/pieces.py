@@ -72,6 +72,10 @@ class PiecesView:
 def pieces_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> PiecesView:
     """The pieces of one of its jobs, by its key; of the first that lays something up where none is named."""
     part = built_part(uow, part_id)
+    said = next((job for job in part.jobs if job.recipe is not None and job.recipe.pieces is not None
+                 and key == job.key), None)  # fmt: skip
+    if said is not None:
+        return _as_said(uow, part, said)
     job = next((job for job in part.jobs if job.stack is not None and key in (None, job.key)), None)
     if job is None:
         raise Refused("job", f"{part.name} has no ply book: nothing of it is cut yet")
@@ -80,6 +84,16 @@ def pieces_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> Pieces
     codes = codes_of(uow, part_id, job.key)
     found = [_of_product(uow, part, job, uow.get(DataSheet, sheet), codes) for sheet in sheets if sheet is not None]
     return PiecesView(part_id, job.key, found, _laid_in(job))
+
+
+def _as_said(uow: UnitOfWork, part: BuiltPart, job: BuiltJob) -> PiecesView:
+    """The pieces a recipe says itself."""
+    assert job.recipe is not None
+    if job.cant:
+        raise Refused("job", "; ".join(job.cant))
+    sheet = uow.get(DataSheet, job.sheets[job.recipe.cut_from])
+    codes = codes_of(uow, part.id, job.key)
+    return PiecesView(part.id, job.key, [_of_product(uow, part, job, sheet, codes)], {})
 
 
 def _laid_in(job: BuiltJob) -> dict[str, list[str]]:
@@ -96,8 +110,10 @@ def _of_product(
     uow: UnitOfWork, part: BuiltPart, job: BuiltJob, sheet: DataSheet, codes: dict[int, list[PieceCode]]
 ) -> ProductPieces:
     book = job_row(uow.get(Part, part.id), job.key).ply_book
-    plies = [n for n, row in enumerate(book["plies"]) if row["cloth_id"] == sheet.id]
+    plies = [n for n, row in enumerate(book.get("plies", ())) if row["cloth_id"] == sheet.id]
     plies += [CORE] if book.get("core_id") == sheet.id else []
+    if job.recipe is not None and job.recipe.pieces is not None and job.task is not None:
+        plies = sorted({piece.ply for piece in job.recipe.pieces(job.task, None)})
     asks: list[str] = []
     wrong, rows, units, g_m2 = "", [], units_of(uow), sheet_g_m2(sheet.says)
     laid = {n: codes[n] for n in plies if n in codes}
@@ -137,12 +153,14 @@ def _as_they_would_be(
     way = way_of(sheet.kind, sheet.says, {})
     for piece in pieces_of_job(uow, part, job, sheet, way, asks):
         if piece.ply in plies:
-            yield _row(piece.code, piece.ply, piece.outline_mm, piece.angle_deg, g_m2, units, "not laid out", "")
+            yield _row(piece.code, piece.ply, piece.outline_mm, piece.angle_deg, g_m2, units, "not laid out", "",
+                       piece.quantity if job.stack is None or piece.quantity > 1 else 0)  # fmt: skip
 
 
 def _row(
-    code: str, ply: int, outline: Ring, angle_deg: float, g_m2: float, units: UnitSystem, state: str, plan_id: str
-) -> PieceRow:
+    code: str, ply: int, outline: Ring, angle_deg: float, g_m2: float, units: UnitSystem, state: str, plan_id: str,
+    count: int = 0,
+) -> PieceRow:  # fmt: skip
     turned = rotate(Polygon(outline), -angle_deg, origin=(0, 0))
     left, low, right, high = turned.bounds
     turned = translate(turned, -left, -low)
@@ -155,4 +173,6 @@ def _row(
                (Given("area", area, "area"), Given("weight", g_m2, "areal weight"))),
     )  # fmt: skip
     lies = "core" if ply == CORE else f"ply {ply + 1}"
+    if count:
+        lies = f"{count} of it"
     return PieceRow(code, ply, lies, f"{length} × {width}", ring, figures, state, plan_id)

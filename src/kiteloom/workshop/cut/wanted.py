@@ -169,6 +169,9 @@ def pieces_of_job(
     """
     if job.cant or job.recipe is None or job.task is None:
         raise Refused("job", "; ".join(job.cant) or "it can't be made")
+    if job.recipe.pieces is not None:
+        yield from _said(uow, part, job, sheet.id, way)
+        return
     yield from _of_job(uow, part, job, sheet.id, "all", way, sheet.says.get("fibre_off_deg") or 0.0, asks)
 
 

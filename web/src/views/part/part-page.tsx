@@ -8,6 +8,8 @@ import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { SideSheet } from '@/ui/side-sheet'
 import { ChecksTab } from './checks-tab'
+import { ClothTab } from './cloth-tab'
+import { CutListTab } from './cut-list-tab'
 import { JobColumn } from './job-column'
 import { JointTab } from './joint-tab'
 import { LeakTab } from './leak-tab'
@@ -32,6 +34,8 @@ const OF_JOB = [
   { key: 'joint', name: 'Joint' },
   { key: 'what', name: 'What' },
   { key: 'plies', name: 'Plies' },
+  { key: 'cloth', name: 'Cloth' },
+  { key: 'cut-list', name: 'Cut list' },
   { key: 'leak', name: 'Leak test' },
   { key: 'mix', name: 'Takes' },
   { key: 'pieces', name: 'Pieces' },
@@ -41,7 +45,10 @@ const OF_JOB = [
 const shown = (key: string, job: JobHead) => {
   if (key === 'joint') return job.joint
   if (key === 'leak') return job.tried
-  return (key !== 'plies' && key !== 'pieces') || job.laid_up
+  if (key === 'cloth') return job.cloth
+  if (key === 'cut-list') return job.sawn
+  if (key === 'pieces') return job.laid_up || job.cut
+  return key !== 'plies' || job.laid_up
 }
 
 /** The job one would look at first: what is being built, else what comes next, else the last. */
@@ -147,7 +154,7 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
           )}
           {known.map(({ key }) => (
             <Tabs.Content key={key} value={key} tabIndex={-1}>
-              <Content tab={key} head={head} job={job} lighting={lighting} />
+              <Content tab={key} head={head} job={job} lighting={lighting} onTab={(next) => go(to(next))} />
             </Tabs.Content>
           ))}
         </div>
@@ -179,9 +186,15 @@ function List({ label, tabs }: { label: string; tabs: { key: string; name: strin
 }
 
 type Lighting = { lit: number | null; onLight: (ply: number | null) => void }
-type ContentProps = { tab: string; head: PartHead; job: JobHead | undefined; lighting: Lighting }
+type ContentProps = {
+  tab: string
+  head: PartHead
+  job: JobHead | undefined
+  lighting: Lighting
+  onTab: (tab: string) => void
+}
 
-function Content({ tab, head, job, lighting }: ContentProps) {
+function Content({ tab, head, job, lighting, onTab }: ContentProps) {
   if (tab === 'shape') return <ShapeTab head={head} />
   if (tab === 'checks') return <ChecksTab partId={head.id} />
   if (tab === 'weight') return <WeightTab partId={head.id} />
@@ -189,6 +202,8 @@ function Content({ tab, head, job, lighting }: ContentProps) {
   const of = { partId: head.id, job: job.key }
   if (tab === 'what') return <WhatTab {...of} head={head} />
   if (tab === 'joint') return <JointTab partId={head.id} />
+  if (tab === 'cloth') return <ClothTab {...of} onPieces={() => onTab('pieces')} />
+  if (tab === 'cut-list') return <CutListTab {...of} />
   if (tab === 'leak') return <LeakTab partId={head.id} />
   if (tab === 'plies') return <PliesTab {...of} {...lighting} />
   if (tab === 'pieces') return <PiecesTab {...of} {...lighting} />

@@ -14,6 +14,7 @@ from kiteloom.core.build.recipes import (
     patch,
     plywood,
     prime,
+    restick,
     sandwich_skin,
     spar_cap,
     sticks,
@@ -38,6 +39,7 @@ RECIPES: tuple[Recipe, ...] = (
     patch.RECIPE,
     cover.RECIPE,
     wrap.RECIPE,
+    restick.RECIPE,
     tank.RECIPE,
     hinge_balance.RECIPE,
 )

@@ -25,6 +25,7 @@ from kiteloom.core.build.clothing import (
     cloth_and_glue,
     cloth_of,
     dry,
+    flat_of,
     held_besides,
     iron_pass,
     items,
@@ -37,6 +38,7 @@ from kiteloom.core.build.clothing import (
     tapes_words,
 )
 from kiteloom.core.build.recipe import SURFACES, Recipe, Role, Task
+from kiteloom.core.build.recipes import restick
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.wet import stage_of, wet
 from kiteloom.core.need.supplies import Supply, brushed
@@ -151,5 +153,7 @@ RECIPE = Recipe(
     asks=asks,
     pieces=pieces,
     cut_from="cloth",
+    again=restick.RECIPE.key,
+    cloth=flat_of,
     before_closing=(EDGES,),
 )

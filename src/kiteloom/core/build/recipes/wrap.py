@@ -24,6 +24,7 @@ from kiteloom.core.build.clothing import (
     cloth_and_glue,
     cloth_of,
     dry,
+    flat_of,
     glue_begun,
     held_besides,
     iron_pass,
@@ -37,6 +38,7 @@ from kiteloom.core.build.clothing import (
     tapes_words,
 )
 from kiteloom.core.build.recipe import SURFACES, Recipe, Role, Task
+from kiteloom.core.build.recipes import restick
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.wet import limited, stage_of, wet
 from kiteloom.core.need.supplies import Supply
@@ -143,5 +145,7 @@ RECIPE = Recipe(
     asks=asks,
     pieces=pieces,
     cut_from="cloth",
+    again=restick.RECIPE.key,
+    cloth=flat_of,
     before_closing=(EDGES,),
 )

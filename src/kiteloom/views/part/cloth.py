@@ -1,0 +1,92 @@
+"""Cloth that covers a part, laid flat: its widths with their seams, where it is glued, where it slides."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.quantities import UnitSystem, show
+from kiteloom.core.build.recipe import FlatCover
+from kiteloom.core.laminate.pieces import Piece
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.shop import units_of
+from kiteloom.workshop.build.parts import built_part
+
+Ring = tuple[tuple[float, float], ...]
+
+
+@dataclass(frozen=True)
+class WidthView:
+    """A width of cloth: its code, how large, and its edges laid flat [m]."""
+
+    code: str
+    size: str
+    outline: Ring
+
+
+@dataclass(frozen=True)
+class LandView:
+    """Where it is glued, or slides: edge, rib or loose rib, by its number; its edges laid flat [m]."""
+
+    kind: str
+    number: int
+    ring: Ring
+
+
+@dataclass(frozen=True)
+class ClothView:
+    """A covering laid flat, root to the left, its upper side above the leading edge at 0 [m]."""
+
+    job: str
+    cloth: str
+    outline: Ring
+    widths: list[WidthView]
+    lands: list[LandView]
+    both: bool
+    """Whether both sides are one envelope, the leading edge in its middle."""
+    words: list[str]
+    """Lands, seams and what slides, in sentences."""
+    asks: list[str]
+
+
+def cloth_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> ClothView:
+    """How the cloth of one of a part's jobs lies; `Refused` where none covers it."""
+    part, units = built_part(uow, part_id), units_of(uow)
+    job = next((one for one in part.jobs if one.recipe is not None and one.recipe.cloth is not None
+                and key in (None, one.key)), None)  # fmt: skip
+    if job is None or job.recipe is None or job.recipe.cloth is None:
+        raise Refused("job", f"{part.name} is not covered with cloth by this job")
+    if job.task is None or job.cant:
+        raise Refused("job", "; ".join(job.cant))
+    flat = job.recipe.cloth(job.task)
+    low, high = min(y for _, y in flat.outline), max(y for _, y in flat.outline)
+    return ClothView(
+        job.key,
+        flat.cloth,
+        flat.outline,
+        [_width(piece, units) for piece in flat.pieces],
+        [LandView(one.kind, one.number, one.ring) for one in flat.lands],
+        low < -0.01 and high > 0.01,
+        list(_words(flat, units)),
+        list(job.asks),
+    )
+
+
+def _width(piece: Piece, units: UnitSystem) -> WidthView:
+    ring = tuple((x / 1000, y / 1000) for x, y in piece.outline_mm)
+    xs, ys = [x for x, _ in ring], [y for _, y in ring]
+    size = f"{show(max(xs) - min(xs), 'length', units)} × {show(max(ys) - min(ys), 'length', units)}"
+    return WidthView(piece.id, size, ring)
+
+
+def _words(flat: FlatCover, units: UnitSystem) -> list[str]:
+    seams = len(flat.pieces) - 1
+    slides = [str(one) for one in dict.fromkeys(land.number for land in flat.lands if land.kind == "loose rib")]
+    found = [
+        f"{len(flat.pieces)} {'width' if not seams else 'widths'} of {flat.cloth}, its warp along the span.",
+        f"Glued over {show(1000 * flat.land_m, 'step', units)} along edges and ends, over the "
+        f"{show(1000 * flat.rib_m, 'step', units)} of a rib: {show(flat.landing_m2, 'area', units)} in all.",
+    ]
+    if slides:
+        found.append(f"It slides on rib {', '.join(slides)}.")
+    return found
