@@ -46,6 +46,8 @@ PART = {"name": "coat", "minutes": TYPED, "hands_on": True}
 DEGREES = {"text": "5", "unit": "°C"}
 LONG = {"text": "1.2", "unit": "m"}
 GAP = {"text": "1.2", "unit": "mm"}
+#: Orders about a job that the part does not have: what it is built by.
+ON_A_JOB = {"tank": "tank", "compare coats": "paint"}
 GAUGE, OUTSIDE = {"text": "7 kPa", "unit": "kPa"}, {"text": "1013", "unit": "mbar"}
 MINUS = {"text": "-1.2", "unit": "mm"}
 RIVETS = {"kind": "blind", "diameter_mm": "3.2", "material": "laminate", "one_mm": "3", "other_mm": "2"}
@@ -199,6 +201,11 @@ ORDERS = {
             "begins": True,
         },
     ),
+    "compare coats": (
+        "POST",
+        f"/parts/{SURFACE}/coats/compare",
+        {"job": "j2", "texts": {"tin_price": "34.50", "tin_l": "0.75 l", "sprayer_price": "59", "can_price": "11,90"}},
+    ),
     "gate list": ("POST", "/gate-lists", {"id": "g9", "version": 0, "name": "Wings", "lines": ["Cables in", "Swept"]}),
     "gate note": (
         "POST",
@@ -262,9 +269,11 @@ def real(value, shop):
 @pytest.mark.parametrize("name", ORDERS)
 def test_an_order_is_taken_once_and_with_one_odd_value_taken_or_refused_with_a_reason(shop, name):
     method, path, body = (real(part, shop) for part in ORDERS[name])
-    if name == "tank":
+    if name in ON_A_JOB:
         part = shop.part("Left wing, upper skin")
-        shop.ask("POST", f"/parts/{part}/jobs", {"id": "jtank", "recipe": "tank", "only_here": True}, 201)
+        made_of = {"paint": stable_id("sheet", "Sallow enamel")} if ON_A_JOB[name] == "paint" else {}
+        job = {"id": "jmore", "recipe": ON_A_JOB[name], "alone": True, "products": made_of}
+        shop.ask("POST", f"/parts/{part}/jobs", job, 201)
     if name in TABLE:
         rows = [{"part_id": shop.part("Left wing, upper skin"), "job": ""}]
         shop.ask("POST", "/cut-plans", {"id": CUT, "data_sheet_id": TWILL, "rows": rows}, 201)

@@ -57,7 +57,8 @@ def answers(shop, names, part):
     paths["taps"] = f"/parts/{shop.part('Left wing, closing joint')}/taps"
     paths["gate"] = f"/gate?part_id={shop.part('Left wing, closing joint')}&step_key=bond"
     paths["joint"] = f"/parts/{shop.part('Left wing, closing joint')}/joint"
-    paths["tank"] = f"/parts/{part}/tank"
+    paths |= {name: f"/parts/{part}/{name}" for name in ("tank", "cloth", "coats")}
+    paths["cut-list"] = "/parts/sticks/cut-list"
     if "joints" in names:
         paths["joints"] = f"/airframes/{shop.get('/airframe')['id']}/joints"
     if "airframe-weights" in names:
@@ -65,6 +66,31 @@ def answers(shop, names, part):
     if "airframe-takes" in names:
         paths["airframe-takes"] = f"/airframes/{shop.get('/airframe')['id']}/takes"
     return {name: shop.get(paths.get(name, f"/{name}")) for name in sorted(names - TYPED)}
+
+
+def with_every_job(shop, part):
+    """A tank, cloth and paint on a part, and another that is sawn: every page of a job has something to say."""
+    wrapped = {"rib_pitch_m": "400 mm", "rib_width_m": "10 mm"}
+    covers = {"cloth": "Linden 92, cream", "cement": "Rush heat-set adhesive", "tape": "Linden edge tape"}
+    for recipe, given, made_of in (
+        ("tank", {}, {}),
+        ("wrap", wrapped, covers),
+        ("paint", {}, {"paint": "Sallow enamel"}),
+    ):
+        sheets = {role: stable_id("sheet", name) for role, name in made_of.items()}
+        job = {"id": f"j{recipe}", "recipe": recipe, "alone": True, "given": given, "products": sheets}
+        shop.ask("POST", f"/parts/{part}/jobs", job, 201)
+    caps = {"name": "cap", "count": "4", "length": "3 m", "width": "20", "thickness": "12"}
+    shape, airframe = {"kind": "pieces", "pieces": [caps]}, shop.get("/airframe")["id"]
+    body = {"id": "sticks", "other_id": "", "name": "Caps", "airframe_id": airframe, "hand": "centre", "shape": shape}
+    body |= {"assembly": "Wing", "side": "whole"}
+    shop.ask("POST", "/airframes/parts", body, 201)
+    shop.ask(
+        "POST",
+        "/parts/sticks/jobs",
+        {"id": "jsticks", "recipe": "sticks", "alone": True, "products": {"glue": stable_id("sheet", "Heron glue")}},
+        201,
+    )
 
 
 def orders_of(shop, topic, part):
@@ -95,7 +121,7 @@ def orders_of(shop, topic, part):
 
 @pytest.mark.parametrize("topic", sorted(set().union(*MADE_FROM.values())))
 def test_what_a_change_does_not_touch_has_the_same_answer_after_it(shop, left_upper, topic):
-    shop.ask("POST", f"/parts/{left_upper}/jobs", {"id": "jtank", "recipe": "tank", "only_here": True}, 201)
+    with_every_job(shop, left_upper)
     plan = {"data_sheet_id": TWILL, "rows": [{"part_id": left_upper, "job": ""}]}
     shop.ask("POST", "/cut-plans", {"id": "looked-at", **plan}, 201)
     orders = orders_of(shop, topic, left_upper)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from kiteloom.api.build import OfJob
 from kiteloom.api.house import Routes, now, store
-from kiteloom.views.part import takes
+from kiteloom.views.part import coats, takes
 from kiteloom.workshop.base.saved import Saved
 from kiteloom.workshop.need.losses import EditLosses, edit_losses
 
@@ -33,3 +33,21 @@ def change_losses(job_id: str, order: EditLosses) -> Saved:
     """Say where the shop knows better."""
     with store().writing() as uow:
         return edit_losses(uow, job_id, order, now())
+
+
+@bp.get("/parts/<part_id>/coats")
+@bp.asks(OfJob)
+@bp.gives(coats.CoatsView)
+def read_coats(part_id: str, asked: OfJob) -> coats.CoatsView:
+    """The coats of one of its jobs, with the parts it is coated with in one go."""
+    with store().reading() as uow:
+        return coats.coats_view(uow, part_id, asked.job, now())
+
+
+@bp.post("/parts/<part_id>/coats/compare")
+@bp.takes(coats.CompareWays)
+@bp.gives(coats.ComparedWays)
+def compare_coats(part_id: str, order: coats.CompareWays) -> coats.ComparedWays:
+    """Compare ways of putting the same coats on; nothing is kept."""
+    with store().reading() as uow:
+        return coats.compare_ways(uow, part_id, order)

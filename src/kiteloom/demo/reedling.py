@@ -146,6 +146,8 @@ def found_shop(uow: UnitOfWork, now: datetime) -> None:
         founding.station(key, name, capacity)
     founding.station(COOL, "The cool room", 1, COOL)
     founding.station("hot box", "The hot box", 1, "hot box")
+    founding.station("booth", "The spray tent", 1)
+    founding.station("warm place", "The warm cupboard", 1, "warm cupboard")
     sheets = {name: founding.data_sheet(kind, name, says) for kind, name, says in SHEETS}
     slow, glue, coat = sheets["Tarn 210 with 214 slow"], sheets["Heron glue"], sheets["Sallow varnish"]
 

@@ -16,8 +16,10 @@ from kiteloom.core.build.recipes import (
     foam_core,
     paint,
     paste_bond,
+    plywood,
     prime,
     sandwich_skin,
+    sticks,
     tank,
     varnish,
     wood_frame,
@@ -91,17 +93,37 @@ _VARNISH = _Job(varnish.RECIPE.key, {"varnish": "Sallow varnish"})
 _VARNISH_RIBS = _Job(varnish.RECIPE.key, {"varnish": "Sallow varnish"}, {"rib_area_m2": 0.05})
 
 
+_VARNISH_NOSE = _Job(varnish.RECIPE.key, {"varnish": "Sallow varnish"}, {"rib_pitch_m": 0.3048, "rib_area_m2": 0.06})
 _PAINT = _Job(paint.RECIPE.key, {"paint": "Sallow enamel"}, {"coats": 2, "method": "roller", "masked_m": 3.0})
+#: Nose ribs of birch under the D-box: sawn in packs of both wings' like pieces, a hole through each.
+_RIBS = _Job(
+    plywood.RECIPE.key,
+    {"sheet": "Birch plywood 1.5 mm"},
+    {"rib_pitch_m": 0.3048, "from_share": 0.0, "to_share": 0.3, "under_m": 0.0015, "holes": 1, "hole_m": 0.04,
+     "gussets": 48, "gusset_m": 0.04},
+)  # fmt: skip
+_STICKS = _Job(
+    sticks.RECIPE.key,
+    {"glue": "Heron glue"},
+    {"stock_m": 2.4, "shelf": "1.8, 1.25", "off_from_m": 1.6, "off_to_m": 2.2},
+)
 _TANK = _Job(
     tank.RECIPE.key,
     {"sealant": "Gull tank sealant", "solvent": "Kelp cleaner"},
     {"threads": 6, "volume_l": 38.0, "sealed_m": 1.9},
+)
+_TIPS = _Job(
+    paint.RECIPE.key,
+    {"paint": "Sallow enamel"},
+    {"coats": 2, "method": "spray gun", "masked_m": 1.0, "together": "all tips"},
 )
 _WRAP = _Job(
     wrap.RECIPE.key,
     {"cloth": "Linden 92, cream", "cement": "Rush heat-set adhesive", "tape": "Linden edge tape"},
     {"rib_width_m": 0.01, "thin_edge": "is thin", "grommets": 2},
 )
+#: On the elevators it is practised, before the fin.
+_PRACTICE = _Job(_WRAP.recipe, _WRAP.products, {**(_WRAP.given or {}), "practice": "first, for practice"})
 _PLAIN = _Job(
     cover.RECIPE.key,
     {"cloth": "Linden 70, plain", "cement": "Rush covering cement", "coat": "Rush clear coat",
@@ -171,7 +193,7 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
     plates = pieces(blade=(2, 0.9, 0.16, 0.003), box_side=(4, 0.95, 0.12, 0.002), arm=(4, 0.14, 0.03, 0.004))
     rest.parts(wing, both, "airbrake", plates, "whole", [_PRIME], WING)
     tip = _strips("all round", (0, 1.25), (0.15, 1.1), (0.3, 0.7), (0.38, 0.0))
-    rest.parts(trim, both, "wing tip", tip, "whole", [_SKIN, _FAIR, _PRIME], WING, (1.86, 7.75))
+    rest.parts(trim, both, "wing tip", tip, "whole", [_SKIN, _FAIR, _PRIME, _TIPS], WING, (1.86, 7.75))
     fin = _stations("0009", (0, 0.78, 0), (1.25, 0.45, 0.42), every=0.15)
     rest.parts(
         tail,
@@ -191,14 +213,14 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
         "elevator",
         half,
         "whole",
-        [_frame(thick_m=0.003, long_g=650.0), _VARNISH_RIBS, _WRAP],
+        [_frame(thick_m=0.003, long_g=650.0), _VARNISH_RIBS, _PRACTICE],
         TAIL,
         (6.62, 0.02),
     )
     rest.also(uow.get(Part, rest.id_of("Rudder")).design_id, _PLAIN, "j2")
     rest.also(uow.get(Part, rest.id_of("Left aileron")).design_id, _PAINT, "j4")
     end = _strips("all round", (0, 0.9), (0.1, 0.6), (0.16, 0.0))
-    rest.parts(trim, both, "tailplane tip", end, "whole", [_SKIN, _PRIME], TAIL, (6.05, 1.3))
+    rest.parts(trim, both, "tailplane tip", end, "whole", [_SKIN, _PRIME, _TIPS], TAIL, (6.05, 1.3))
     rest.parts(
         trim,
         ("centre",),
@@ -241,6 +263,12 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
     )
     panel = _outline([(-400, 0), (400, 0), (330, 260), (-330, 260)], [(-200, 90), (-120, 90), (-120, 170), (-200, 170)])
     rest.parts(glass, ("centre",), "Instrument panel", panel, "whole", [_VARNISH], FUSELAGE)
+    rest.parts(wing, both, "nose ribs", outer, "whole", [_RIBS, _VARNISH_NOSE], WING)
+    caps = pieces(
+        spar_cap=(4, 3.6, 0.03, 0.012), stringer=(6, 1.9, 0.03, 0.012), rib_cap=(26, 0.42, 0.012, 0.006),
+        post=(14, 0.18, 0.012, 0.006),
+    )  # fmt: skip
+    rest.parts(tail, ("centre",), "Caps and stringers", caps, "whole", [_STICKS], TAIL)
     hold = _strips("all round", (0, 1.2), (0.55, 1.2), (0.56, 0.0))
     rest.parts(body, ("centre",), TANK, hold, "whole", [_TANK], 0, (1.6, 0), "out to the side")
     root = _strips("one face", (0, 0.12), (0.6, 0.22), (1.3, 0.1))

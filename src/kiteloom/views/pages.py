@@ -48,6 +48,7 @@ MADE_FROM = {
     "tank": BUILT,
     "cloth": BUILT,
     "cut-list": BUILT,
+    "coats": PLANNED,
     "part": PLANNED | {"weight"},
     "deviations": PLANNED,
     "times": PLANNED,

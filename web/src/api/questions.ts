@@ -308,6 +308,14 @@ export const useCloth = (id: string, job: string) =>
     retry: false,
   })
 
+/** A job's coats, with the parts it is coated with in one go. */
+export const useCoats = (id: string, job: string) =>
+  useQuery({
+    queryKey: ['coats', id, job],
+    queryFn: () => answer(client.GET('/api/v1/parts/{part_id}/coats', ofJob(id, job))),
+    retry: false,
+  })
+
 /** What is sawn for a job out of lengths of stock. */
 export const useCutList = (id: string, job: string) =>
   useQuery({

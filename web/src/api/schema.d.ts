@@ -5918,6 +5918,64 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/parts/{part_id}/coats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The coats of one of its jobs, with the parts it is coated with in one go. */
+        get: {
+            parameters: {
+                query?: {
+                    job?: string | null;
+                };
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CoatsViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/steps": {
         parameters: {
             query?: never;
@@ -8557,6 +8615,66 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/parts/{part_id}/coats/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Compare ways of putting the same coats on; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    part_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["CompareWaysIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ComparedWaysOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -18278,6 +18396,8 @@ export interface components {
             cloth: boolean;
             /** Sawn */
             sawn: boolean;
+            /** Painted */
+            painted: boolean;
             /** Shared */
             shared: string[];
         };
@@ -21062,8 +21182,8 @@ export interface components {
             widths: components["schemas"]["ClothViewOut.WidthView"][];
             /** Lands */
             lands: components["schemas"]["ClothViewOut.LandView"][];
-            /** Both */
-            both: boolean;
+            /** Sides */
+            sides: string[];
             /** Words */
             words: string[];
             /** Asks */
@@ -21200,6 +21320,96 @@ export interface components {
          * @description A job's whole ply book, outside to inside.
          */
         EditPliesIn: components["schemas"]["EditPliesIn.EditPlies"];
+        /**
+         * CoatView
+         * @description A coat on one part: when it is put on and until when it stands before the next, and with which mix.
+         */
+        "CoatsViewOut.CoatView": {
+            /** Part Id */
+            part_id: string;
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+            /** Job */
+            job: string;
+            /** Takes */
+            takes: string;
+            work: components["schemas"]["CoatsViewOut.Span"] | null;
+            stands: components["schemas"]["CoatsViewOut.Span"] | null;
+            /** Words */
+            words: string;
+        };
+        /**
+         * CoatsView
+         * @description A job's coats; ``round`` is the name of the round it is coated in with other parts, ``""`` for none.
+         */
+        "CoatsViewOut.CoatsView": {
+            /** Job */
+            job: string;
+            /** Product */
+            product: string;
+            /** Round */
+            round: string;
+            /** Coats */
+            coats: components["schemas"]["CoatsViewOut.RoundCoat"][];
+            span: components["schemas"]["CoatsViewOut.Span"] | null;
+            /** Area */
+            area: string;
+            /** Ways */
+            ways: components["schemas"]["CoatsViewOut.WayView"][];
+            /** Caution */
+            caution: string;
+        };
+        /**
+         * RoundCoat
+         * @description One coat on all parts of a round, in order.
+         */
+        "CoatsViewOut.RoundCoat": {
+            /** Name */
+            name: string;
+            /** Rows */
+            rows: components["schemas"]["CoatsViewOut.CoatView"][];
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "CoatsViewOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * WayView
+         * @description A way of putting the coats on, and what it comes to, in words.
+         */
+        "CoatsViewOut.WayView": {
+            /** Method */
+            method: string;
+            /** Packs */
+            packs: string;
+            /** Cost */
+            cost: string;
+            /** Hours */
+            hours: string;
+            /** Dry */
+            dry: string;
+            /** Beside */
+            beside: string;
+        };
+        /**
+         * CoatsViewOut
+         * @description A job's coats; ``round`` is the name of the round it is coated in with other parts, ``""`` for none.
+         */
+        CoatsViewOut: components["schemas"]["CoatsViewOut.CoatsView"];
         /**
          * OwnStep
          * @description A step of the shop's own, as typed. The client makes the id, so a retry adds nothing.
@@ -22049,6 +22259,8 @@ export interface components {
             state: string;
             /** Plan Id */
             plan_id: string;
+            /** Count */
+            count: number;
         };
         /**
          * PiecesView
@@ -23348,6 +23560,54 @@ export interface components {
          *     ``lacks`` are the parts of which it is not known, each with why.
          */
         AirframeTakesOut: components["schemas"]["AirframeTakesOut.AirframeTakes"];
+        /**
+         * ComparedWays
+         * @description Ways beside each other.
+         */
+        "ComparedWaysOut.ComparedWays": {
+            /** Ways */
+            ways: components["schemas"]["ComparedWaysOut.WayView"][];
+        };
+        /**
+         * WayView
+         * @description A way of putting the coats on, and what it comes to, in words.
+         */
+        "ComparedWaysOut.WayView": {
+            /** Method */
+            method: string;
+            /** Packs */
+            packs: string;
+            /** Cost */
+            cost: string;
+            /** Hours */
+            hours: string;
+            /** Dry */
+            dry: string;
+            /** Beside */
+            beside: string;
+        };
+        /**
+         * ComparedWaysOut
+         * @description Ways beside each other.
+         */
+        ComparedWaysOut: components["schemas"]["ComparedWaysOut.ComparedWays"];
+        /**
+         * CompareWays
+         * @description Ways to be compared: what a tin and a can hold and cost, and a sprayer, as typed; empty where not known.
+         */
+        "CompareWaysIn.CompareWays": {
+            /** Job */
+            job: string;
+            /** Texts */
+            texts?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * CompareWaysIn
+         * @description Ways to be compared: what a tin and a can hold and cost, and a sprayer, as typed; empty where not known.
+         */
+        CompareWaysIn: components["schemas"]["CompareWaysIn.CompareWays"];
         /**
          * PlaceStep
          * @description The stations a step of the shop's own needs, and keeps through its wait.

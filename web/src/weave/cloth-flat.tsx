@@ -1,7 +1,7 @@
 import type { ClothView } from '@/api/client'
 import { useWidth } from './use-width'
 
-const [EDGE, TOP, DEEPEST] = [96, 30, 430]
+const [EDGE, TOP, DEEPEST] = [96, 30, 350]
 const WASH = ['var(--woad-wash)', 'var(--weld-wash)']
 
 /** Cloth laid flat about the leading edge: widths with their seams, lands it is glued on, ribs it slides on. */
@@ -63,16 +63,16 @@ export function ClothFlat({ view }: { view: ClothView }) {
             {one.number}
           </text>
         ))}
-        {view.both && (
+        {view.sides.length > 0 && (
           <>
             <text x={inset - 8} y={y(0) + 5} textAnchor="end" className="fill-ink text-[14px]">
               leading edge
             </text>
             <text x={inset - 8} y={y(high / 2) + 5} textAnchor="end" className="fill-soft text-[14px]">
-              upper side
+              {view.sides[0]}
             </text>
             <text x={inset - 8} y={y(low / 2) + 5} textAnchor="end" className="fill-soft text-[14px]">
-              lower side
+              {view.sides[1]}
             </text>
           </>
         )}

@@ -16,6 +16,7 @@ from kiteloom.core.laminate.cover import Cover, Covered, cover_of, even, togethe
 from kiteloom.core.laminate.pieces import Piece
 from kiteloom.core.laminate.scoring import Scored, Scoring
 from kiteloom.core.laminate.stack import Stack
+from kiteloom.core.need.coats import Coating
 from kiteloom.core.need.lengths import CutList
 from kiteloom.core.need.resin import Losses, ResinNeed
 from kiteloom.core.need.supplies import Supply, at_hand
@@ -286,6 +287,10 @@ class Recipe:
     pieces : function of a task and a roll's width [m], or None
         What is cut for it that no ply book says, from the product of the role ``cut_from``, with its grain along x; the
         width is that of a roll it is cut from instead, None for its own.
+    together : function of a task, or None
+        The name of the round it is coated in with other parts, ``""`` for none, and its coats in order.
+    coats : function of a task, or None
+        What its coats are reckoned by, where ways of putting them on are compared.
     again : str
         The key of the recipe that does a place of it again, at one tap; ``""`` where there is none.
     cloth : function of a task, or None
@@ -323,6 +328,8 @@ class Recipe:
     pieces: Callable[[Task[Any], float | None], tuple[Piece, ...]] | None = None
     cut_from: str = ""
     again: str = ""
+    together: Callable[[Task[Any]], tuple[str, tuple[str, ...]]] | None = None
+    coats: Callable[[Task[Any]], Coating] | None = None
     cloth: Callable[[Task[Any]], FlatCover] | None = None
     sawn: Callable[[Task[Any]], tuple[Sawn, ...]] | None = None
 

@@ -2,9 +2,83 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from kiteloom.core.base.problems import between
+
+#: What goes beside the part, of what is on it, and the minutes over a square metre, by how it is put on (common
+#: practice).
+BESIDE = {"brush": 0.08, "roller": 0.05, "spray gun": 0.35, "cans": 0.6}
+MINUTES = {"brush": 9.0, "roller": 6.0, "spray gun": 4.0, "cans": 7.0}
+#: Laying ready each coat; a gun or roller is cleaned after each besides, a can is not (common practice) [min].
+READY_MIN, CLEAN_MIN = 20.0, {"brush": 10.0, "roller": 10.0, "spray gun": 25.0, "cans": 0.0}
+#: What one can holds of paint, and a US quart [l] (common practice; exact).
+CAN_L, QUART_L = 0.25, 0.946352946
+
+
+@dataclass(frozen=True)
+class Coating:
+    """What is coated, and with what: m², coats, how far a litre goes in one coat, weight and solids of the paint."""
+
+    area_m2: float
+    count: int
+    spread_m2_l: float
+    density_g_ml: float
+    solids: float | None
+    lost: float = 0.0
+
+
+@dataclass(frozen=True)
+class Way:
+    """One way of putting coats on: what one pack holds [l] and costs, and what is bought besides once."""
+
+    method: str
+    pack_l: float
+    price: float | None = None
+    besides: float = 0.0
+
+
+@dataclass(frozen=True)
+class WayComes:
+    """What a way comes to: packs, litres used, money, hours, grams dry on the part, and litres that go beside it."""
+
+    way: Way
+    packs: int
+    litres: float
+    cost: float | None
+    hours: float
+    dry_g: float | None
+    beside_l: float
+
+
+def compared(coating: Coating, ways: Sequence[Way]) -> tuple[WayComes, ...]:
+    """The same coats put on in several ways.
+
+    What is on the part is the same by all of them; what goes beside, what a pack holds and the hours differ.
+
+    >>> small = Coating(2.0, 2, 10.0, 1.2, 0.5)
+    >>> tin, cans = compared(small, [Way("spray gun", 0.946, 30.0, 60.0), Way("cans", 0.25, 9.0)])
+    >>> (tin.packs, tin.cost), (cans.packs, cans.cost), round(tin.litres, 2), round(cans.litres, 2)
+    ((1, 90.0), (3, 27.0), 0.54, 0.64)
+    """
+    found = []
+    for way in ways:
+        between("pack_l", way.pack_l, 0, 200, unit="l", name="what a pack holds", open_low=True)
+        if way.price is not None:
+            between("price", way.price, 0, 1e6, name="the price")
+        between("besides", way.besides, 0, 1e6, name="what is bought besides")
+        beside = BESIDE[way.method]
+        on = coats(coating.area_m2, coating.count, coating.spread_m2_l, 0.0, coating.density_g_ml, coating.solids)
+        # A can has no cup, and nothing stays in one.
+        lost = 0.0 if way.method == "cans" else coating.lost
+        litres = on.litres * (1 + beside) / (1 - lost)
+        packs = math.ceil(litres / way.pack_l - 1e-9)
+        minutes = coating.count * (READY_MIN + CLEAN_MIN[way.method] + MINUTES[way.method] * coating.area_m2)
+        cost = None if way.price is None else packs * way.price + way.besides
+        found.append(WayComes(way, packs, litres, cost, minutes / 60, on.dry_g, on.litres * beside))
+    return tuple(found)
 
 
 @dataclass(frozen=True)

@@ -8,6 +8,7 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.build.recipe import FlatCover
 from kiteloom.core.laminate.pieces import Piece
+from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.parts import built_part
@@ -42,8 +43,8 @@ class ClothView:
     outline: Ring
     widths: list[WidthView]
     lands: list[LandView]
-    both: bool
-    """Whether both sides are one envelope, the leading edge in its middle."""
+    sides: list[str]
+    """What is above and below the leading edge where both sides are one envelope; else none."""
     words: list[str]
     """Lands, seams and what slides, in sentences."""
     asks: list[str]
@@ -66,10 +67,15 @@ def cloth_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> ClothVi
         flat.outline,
         [_width(piece, units) for piece in flat.pieces],
         [LandView(one.kind, one.number, one.ring) for one in flat.lands],
-        low < -0.01 and high > 0.01,
+        list(_sides(uow.get(Part, part_id))) if low < -0.01 and high > 0.01 else [],
         list(_words(flat, units)),
         list(job.asks),
     )
+
+
+def _sides(part: Part) -> tuple[str, str]:
+    upright = (part.place or {}).get("lies") == "upright"
+    return ("left side", "right side") if upright else ("upper side", "lower side")
 
 
 def _width(piece: Piece, units: UnitSystem) -> WidthView:

@@ -50,6 +50,8 @@ class JobHead:
     cloth: bool
     sawn: bool
     """Whether lengths are sawn for it: it has a cut list."""
+    painted: bool
+    """Whether its coats go on with those of other parts, and ways of putting them on are compared."""
     """Whether it bonds two parts."""
     shared: list[str]
 
@@ -194,8 +196,9 @@ def _job_head(uow: UnitOfWork, part: Part, job: BuiltJob, shop: ShopPlan | None)
     others = [other.name for other in parts_of_job(uow, job_row(part, job.key)) if other.id != part.id]
     laid_up = job.recipe is not None and job.recipe.laid_up
     joint = job.recipe is not None and job.recipe.joint is not None
-    tried, cut, cloth, sawn = (job.recipe is not None and ask(job.recipe) is not None for ask in _HAS)
+    tried, cut, cloth, sawn, painted = (job.recipe is not None and ask(job.recipe) is not None for ask in _HAS)
     return JobHead(job.id, job.key, job.name, job.version, state, sentence, laid_up, joint, tried, cut, cloth, sawn,
+                   painted,
                    others)  # fmt: skip
 
 
@@ -205,6 +208,7 @@ _HAS: tuple[Callable[[Recipe], object], ...] = (
     lambda recipe: recipe.pieces,
     lambda recipe: recipe.cloth,
     lambda recipe: recipe.sawn,
+    lambda recipe: recipe.coats,
 )
 
 

@@ -39,6 +39,8 @@ class PieceRow:
     figures: tuple[Figure, ...]
     state: str
     plan_id: str
+    count: int
+    """How many of it are cut."""
 
 
 @dataclass(frozen=True)
@@ -128,8 +130,9 @@ def _of_product(
         except Refused as refused:
             wrong = f"{sheet.name} can't be cut yet: {refused.sentence}"
     rows.sort(key=lambda row: plies.index(row.ply))
-    grams = sum(row.figures[1].value or 0.0 for row in rows)
-    parts = tuple(Given(row.code, row.figures[1].value or 0.0, "mass") for row in rows)
+    each = {row.code: row.count * (row.figures[1].value or 0.0) for row in rows}
+    grams = sum(each.values())
+    parts = tuple(Given(code, mass, "mass") for code, mass in each.items())
     total = Figure(f"pieces:{sheet.id}", "All of them weigh", grams, "mass", "sum of the pieces, dry, as they are cut",
                    parts, "With what is cut off later at the edges, and where they lap.") if rows else None  # fmt: skip
     return ProductPieces(sheet.id, sheet.name, _sentence(rows, laid, left), wrong, asks, rows, total,
@@ -175,4 +178,4 @@ def _row(
     lies = "core" if ply == CORE else f"ply {ply + 1}"
     if count:
         lies = f"{count} of it"
-    return PieceRow(code, ply, lies, f"{length} × {width}", ring, figures, state, plan_id)
+    return PieceRow(code, ply, lies, f"{length} × {width}", ring, figures, state, plan_id, max(count, 1))

@@ -13,7 +13,8 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem
 from kiteloom.core.build.gates import with_lists
 from kiteloom.core.build.in_turn import one_mix
-from kiteloom.core.build.step import GRID_MIN, Step
+from kiteloom.core.build.one_go import one_go
+from kiteloom.core.build.step import GRID_MIN, Step, StepId
 from kiteloom.core.cure.witness import Release
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.learned import Learned
@@ -31,6 +32,7 @@ from kiteloom.workshop.air.parts import heat_ends, heatings, part_airs
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Saying
 from kiteloom.workshop.base.shop import the_shop, units_of, working_hours, zone_at
+from kiteloom.workshop.build.jobs import key_in
 from kiteloom.workshop.build.parts import BuiltPart, built_parts, joints_in_order, part_names, steps_in_shop
 from kiteloom.workshop.log.deviations import scrapped
 from kiteloom.workshop.log.faces import lost_faces
@@ -190,7 +192,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         for step in steps
     )
     lists = {step.key: (sum(1 for line in one.left if line.minutes), one.minutes) for step, one in closings}
-    steps = with_lists(_with_one_mix(steps, found, done.facts), lists)
+    steps = with_lists(_in_one_go(_with_one_mix(steps, found, done.facts), found, done.facts), lists)
     stood = uow.session.get(StandingOrder, 1)
     # What was made ready and is not ready any more is done once more.
     lost = lost_faces(uow, found.values(), done.facts, now)
@@ -280,6 +282,43 @@ def _with_one_mix(
         bonds = {name: by_key[part.bond] for name, part in mine.items()}
         changed |= one_mix(joints.order, bonds, mixes, pots, facts)
     return tuple(changed.get(step.key, step) for step in steps) if changed else steps
+
+
+def rounds_of(found: Mapping[str, BuiltPart]) -> dict[tuple[str, str], list[list[str]]]:
+    """Parts coated in one go: by the name of their round and its product, coat by coat the keys of their steps."""
+    rounds: dict[tuple[str, str], list[list[str]]] = {}
+    for part in found.values():
+        for job in part.jobs:
+            if job.recipe is None or job.recipe.together is None or job.task is None or job.cant:
+                continue
+            name, coats = job.recipe.together(job.task)
+            if not name:
+                continue
+            mine = rounds.setdefault((name, job.sheets[job.role_of(coats[0])]), [])
+            for n, coat in enumerate(coats):
+                if n == len(mine):
+                    mine.append([])
+                mine[n].append(f"{part.id}:{key_in(job, coat)}")
+    return {key: mine for key, mine in rounds.items() if any(len(coat) > 1 for coat in mine)}
+
+
+def _in_one_go(steps: tuple[Step, ...], found: Mapping[str, BuiltPart], facts: Mapping[str, Fact]) -> tuple[Step, ...]:
+    """The same steps, parts that are coated in one go one after the other."""
+    rounds = rounds_of(found)
+    if not rounds:
+        return steps
+    by_key = {step.key: step for step in steps}
+    pots: dict[str, float] = {}
+    for key in (key for coats in rounds.values() for coat in coats for key in coat):
+        step = StepId.of(key)
+        part = found[step.part]
+        job = part.job_of(step.in_part)
+        product = job.products.get(job.role_of(step.local))
+        if product is not None and product.parts is not None and product.pot_life is not None:
+            pots[key] = product.pot_life.minutes
+    listed = [[by_key[key] for key in coat if key in by_key] for coats in rounds.values() for coat in coats]
+    changed = one_go(listed, pots, facts)
+    return tuple(changed.get(step.key, step) for step in steps)
 
 
 def _as_furnished(step: Step, asked: Mapping[str, str], named: frozenset[str], zoned: frozenset[str]) -> Step:

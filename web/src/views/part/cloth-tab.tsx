@@ -32,7 +32,8 @@ export function ClothTab({ partId, job, onPieces }: { partId: string; job: strin
       <ClothFlat view={view} />
       <p className="text-soft">
         Brown: where it is glued. Dashed edges: widths of cloth, lapping at seams
-        {view.both && ', none on the leading edge'}. Ribs by number from the root; dotted ones it slides on.
+        {view.sides.length > 0 && ', none on the leading edge'}. Ribs by number from the root; dotted ones it
+        slides on.
       </p>
       <ul className="flex flex-wrap gap-x-8 gap-y-1">
         {view.widths.map((one) => (

@@ -9,6 +9,7 @@ import { Notice } from '@/ui/notice'
 import { SideSheet } from '@/ui/side-sheet'
 import { ChecksTab } from './checks-tab'
 import { ClothTab } from './cloth-tab'
+import { CoatsTab } from './coats-tab'
 import { CutListTab } from './cut-list-tab'
 import { JobColumn } from './job-column'
 import { JointTab } from './joint-tab'
@@ -34,6 +35,7 @@ const OF_JOB = [
   { key: 'joint', name: 'Joint' },
   { key: 'what', name: 'What' },
   { key: 'plies', name: 'Plies' },
+  { key: 'coats', name: 'Coats' },
   { key: 'cloth', name: 'Cloth' },
   { key: 'cut-list', name: 'Cut list' },
   { key: 'leak', name: 'Leak test' },
@@ -46,6 +48,7 @@ const shown = (key: string, job: JobHead) => {
   if (key === 'joint') return job.joint
   if (key === 'leak') return job.tried
   if (key === 'cloth') return job.cloth
+  if (key === 'coats') return job.painted
   if (key === 'cut-list') return job.sawn
   if (key === 'pieces') return job.laid_up || job.cut
   return key !== 'plies' || job.laid_up
@@ -203,6 +206,7 @@ function Content({ tab, head, job, lighting, onTab }: ContentProps) {
   if (tab === 'what') return <WhatTab {...of} head={head} />
   if (tab === 'joint') return <JointTab partId={head.id} />
   if (tab === 'cloth') return <ClothTab {...of} onPieces={() => onTab('pieces')} />
+  if (tab === 'coats') return <CoatsTab {...of} />
   if (tab === 'cut-list') return <CutListTab {...of} />
   if (tab === 'leak') return <LeakTab partId={head.id} />
   if (tab === 'plies') return <PliesTab {...of} {...lighting} />

@@ -17,8 +17,8 @@ from kiteloom.core.build.closing import DRAINS
 from kiteloom.core.build.recipe import ANY_SHAPE, Item, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import sprayed_or_laid
 from kiteloom.core.build.step import After, Estimate, Step
-from kiteloom.core.build.wet import hazards_of, stage_of, wet
-from kiteloom.core.need.coats import coats
+from kiteloom.core.build.wet import hazards_of, life_of, stage_of, wet
+from kiteloom.core.need.coats import BESIDE, MINUTES, Coating, coats
 from kiteloom.core.need.resin import spread
 from kiteloom.core.need.supplies import Supply, brushed
 from kiteloom.core.weight.part import Stays
@@ -27,12 +27,11 @@ from kiteloom.core.weight.part import Stays
 RECOAT, HANDLE = ("recoat opens", "recoat", "handle"), ("handle", "sand", "full")
 #: The stage at which it is too late to coat again without sanding, where the sheet gives one.
 CLOSES = "recoat closes"
-#: What goes beside the part, of what is on it, and the minutes over a square metre (common practice).
-BESIDE = {"brush": 0.08, "roller": 0.05, "spray gun": 0.35, "cans": 0.6}
-MINUTES = {"brush": 9.0, "roller": 6.0, "spray gun": 4.0, "cans": 7.0}
 SPRAYED = ("spray gun", "cans")
 #: What one coat takes mixed, where the sheet does not say (common practice) [g/m²].
 COAT_G_M2 = 110.0
+#: How far a litre goes in one coat, where the sheet does not say (common practice) [m²/l].
+COAT_M2_L = 10.0
 
 _DUST = "Sanding dust: mask, extraction."
 
@@ -47,6 +46,8 @@ class Given:
         float,
         Asked("Edges to mask: glue faces, brackets", dimension="length", unit=("m", "ft"), low=0, high=500),
     ] = 5.0
+    thinned: Annotated[float, Asked("Thinned by", dimension="share", scale=100, unit=("%", "%"), low=0, high=0.5)] = 0.0
+    together: Annotated[str, Asked("Painted in one go with others called", "words")] = ""
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
@@ -66,13 +67,14 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     ]  # fmt: skip
     last: tuple[After, ...] = (After("mask"),)
     for n in range(1, given.coats + 1):
-        coat = Estimate(20, per_m2_min=MINUTES[given.method], area_m2=area)
+        # Mixed, it stands its time before it is put on.
+        coat = Estimate(20 + paint.induction_min, per_m2_min=MINUTES[given.method], area_m2=area)
         key = f"coat-{n}"
         step = Step(key, f"Paint, coat {n} of {given.coats}", coat.minutes, 1, last, estimate=coat,
                     caution="Never spray without the mask the maker names; supplied air for what contains isocyanate."
                     if sprayed else "",
                     stations=("booth",) if sprayed else ("wing stands",), holds=True, kind=f"coat by {given.method}",
-                    skills=("finishing",))  # fmt: skip
+                    skills=("finishing",), life=life_of(paint) if paint.parts is not None else None)  # fmt: skip
         found.append(wet(step, paint, recoat if n < given.coats else handle))
         last = (After(key, recoat, closes=CLOSES if paint.curing.has(CLOSES) else ""),)
     look = Estimate(10, per_m2_min=3, area_m2=area, each_min=1, count=round(given.masked_m), piece="m of mask")
@@ -108,6 +110,10 @@ def uses(task: Task[Given]) -> tuple[Supply, ...]:
         found.append(Supply("mask", "masking tape", task.given.masked_m, "run", "the edges to mask"))
     if paint.parts is None:
         for key in _coat_keys(task):
+            if task.given.thinned:
+                one = coats(task.area_m2(), 1, paint.spread_m2_l or COAT_M2_L, 0.0, 1.0)
+                found.append(Supply(key, "thinner", 1000 * one.litres * task.given.thinned, "volume",
+                                    "what is on it × thinned by"))  # fmt: skip
             found += brushed(key, paint, task.area_m2(), task.losses, BESIDE[task.given.method])
     return tuple(found)
 
@@ -120,6 +126,20 @@ def dried(task: Task[Given]) -> tuple[Stays, ...]:
     one = coats(task.area_m2(), 1, paint.spread_m2_l, 0.0, paint.wet_density_g_ml, paint.solids)
     rule = "its area ÷ what a litre spreads over × what is left dry"
     return tuple(Stays(key, "coat", paint.name, one.dry_g or 0.0, rule) for key in _coat_keys(task))
+
+
+def together(task: Task[Given]) -> tuple[str, tuple[str, ...]]:
+    """The name of the round it is painted in, and its coats."""
+    return " ".join(task.given.together.lower().split()), tuple(_coat_keys(task))
+
+
+def coating(task: Task[Given]) -> Coating:
+    """What its coats are reckoned by."""
+    paint = task.products["paint"]
+    return Coating(
+        task.area_m2(), task.given.coats, paint.spread_m2_l or COAT_M2_L, paint.wet_density_g_ml, paint.solids,
+        task.losses.cup_pct / 100,
+    )  # fmt: skip
 
 
 def items(task: Task[Given], _: str) -> tuple[Item, ...]:
@@ -149,4 +169,6 @@ RECIPE = Recipe(
     shapes=ANY_SHAPE,
     wood=dried,
     before_closing=(DRAINS,),
+    together=together,
+    coats=coating,
 )

@@ -30,6 +30,9 @@ COAT_G_M2 = 130.0
 #: What goes beside the part, of what is put on (common practice) [-].
 BESIDE = {"roller": 0.05, "spray": 0.35}
 
+#: Pinholes show in the first coat; they are filled before the last.
+PINHOLES = ("filled after the first coat", "none")
+
 _DUST = "Sanding dust: mask, extraction."
 
 
@@ -39,13 +42,14 @@ class Given:
 
     coats: Annotated[int, Asked("Coats", "count", low=1, high=2)] = 2
     method: Annotated[str, Asked("Put on by", "choice", choices=tuple(BESIDE))] = "roller"
+    pinholes: Annotated[str, Asked("Pinholes", "choice", choices=PINHOLES)] = PINHOLES[0]
 
 
 def steps(task: Task[Given]) -> tuple[Step, ...]:
     """The steps, in order, under stable keys.
 
     >>> [step.key for step in steps(example(RECIPE))]
-    ['ready', 'coat-1', 'coat-2', 'look']
+    ['ready', 'coat-1', 'pinholes', 'coat-2', 'look']
     """
     given, area, primer = task.given, task.area_m2(), task.products["primer"]
     between("area_m2", area, 0, 200, unit="m²", name="the area to prime", open_low=True)
@@ -62,8 +66,18 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
         step = Step(key, f"Prime, coat {n} of {given.coats}", coat.minutes, 1, last, estimate=coat,
                     caution="Never spray without the mask the maker names." if given.method == "spray" else "",
                     stations=("wing stands",), kind="coat", skills=("finishing",))  # fmt: skip
-        found.append(wet(step, primer, recoat if n < given.coats else sand))
+        holes = n == 1 and given.coats > 1 and given.pinholes == PINHOLES[0]
+        found.append(wet(step, primer, recoat if n < given.coats and not holes else sand))
         last = (After(key, recoat, closes=CLOSES if primer.curing.has(CLOSES) else ""),)
+        if holes:
+            # Sanded, it may be coated whenever it is dry: no window closes.
+            fill = Estimate(15, per_m2_min=14, area_m2=area)
+            found.append(
+                Step("pinholes", "Fill pinholes with glazing paste, sand, wipe", fill.minutes, 1, (After(key, sand),),
+                     may_pause=True, estimate=fill, caution=_DUST, stations=("wing stands",), listed=True,
+                     kind="pinholes")
+            )  # fmt: skip
+            last = (After("pinholes"),)
     look = Estimate(15, per_m2_min=6, area_m2=area)
     found.append(
         Step("look", "Sand to a key, look for pinholes", look.minutes, 1, (After(f"coat-{given.coats}"),),
@@ -83,12 +97,19 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     return tuple(Need(f"coat-{n}", "primer", takes) for n in range(1, task.given.coats + 1))
 
 
-def items(task: Task[Given], _: str) -> tuple[Item, ...]:
-    """The run sheet of a coat.
+def items(task: Task[Given], step_key: str) -> tuple[Item, ...]:
+    """The run sheet of a coat, and of its pinholes.
 
     >>> [item.key for item in items(example(RECIPE), steps(example(RECIPE))[1].key)]
     ['ready', 'mask', 'stir', 'edges', 'coat', 'light', 'gun', 'clean']
     """
+    if step_key == "pinholes":
+        return (
+            Item("light", "A lamp laid flat along it: each pinhole marked"),
+            Item("fill", "Paste drawn across each, pressed in, nothing left standing"),
+            Item("sand", "Sanded flush when dry, the primer not rubbed through"),
+            Item("wipe", "Blown out, wiped, looked over once more with the lamp"),
+        )
     return sprayed_or_laid(
         "Sanded, wiped and dry; glue faces masked",
         "Primer stirred up from the bottom, mixed, strained",

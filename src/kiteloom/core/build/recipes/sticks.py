@@ -142,7 +142,9 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     count, _ = _scarfs(lists, task)
     glue = task.products.get("glue")
     if glue is None and (count or given.layers > 1):
-        raise Refused("products", f"choose a wood glue first: {count} scarfs and {given.layers} layers are to be glued")
+        what = [f"{count} scarfs"] if count else []
+        what += [f"{given.layers} layers"] if given.layers > 1 else []
+        raise Refused("products", f"choose a wood glue first: {' and '.join(what)} are to be glued")
     last = "saw"
     cut = Estimate(20, each_min=3, count=pieces, piece="cuts")
     lengths = sum(one.list.bought for one in lists)

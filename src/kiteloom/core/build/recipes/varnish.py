@@ -22,6 +22,7 @@ from kiteloom.core.build.step import USE_BY, After, Estimate, Step
 from kiteloom.core.build.wet import hazards_of, life_of, stage_of, wet
 from kiteloom.core.mix.cups import LIFE_SHARE
 from kiteloom.core.need.resin import spread
+from kiteloom.core.need.supplies import Supply
 from kiteloom.core.shape.flat import Flat, Pieces, Strips
 from kiteloom.core.shape.loft import Loft
 from kiteloom.core.stores.fields import CAUTIONS
@@ -36,6 +37,9 @@ INDUCTION_MIN = 30.0
 LEAST_USE_MIN = 10.0
 #: What one coat takes mixed, where the sheet does not say (common practice) [g/m²].
 COAT_G_M2 = 100.0
+
+#: Masking tape put on along a line takes so long (common practice) [min/m].
+MASK_MIN_M = 2.0
 
 _DUST = "Wood dust: mask, extraction."
 
@@ -52,6 +56,10 @@ class Given:
         float | None,
         Asked("Wood of one rib, all sides", dimension="area", unit=("m²", "ft²"), low=0, high=20, open_low=True),
     ] = None
+    masked_m: Annotated[
+        float,
+        Asked("Strips masked for glue and cloth", dimension="length", unit=("m", "ft"), low=0, high=1000),
+    ] = 0.0
 
 
 def mixes_of(product: ResinSheet, minutes: float, stands_min: float) -> int:
@@ -130,7 +138,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
         )  # fmt: skip
 
     return (
-        dry("sand", "Sand and dust off, mask glue faces", 20, 5),
+        dry("sand", "Sand and dust off, mask glue faces", 20 + MASK_MIN_M * task.given.masked_m, 5),
         *coat(1, "Brush the first coat", "sand", rubbed),
         dry("rub", "Rub down between the coats", 10, 2, After("coat-1/brush")),
         *coat(2, "Brush the second coat", "rub", handle),
@@ -146,6 +154,12 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
     """
     on = _wood(task)[1] * (task.products["varnish"].coat_g_m2 or COAT_G_M2)
     return tuple(Need(f"coat-{n}/brush", "varnish", spread(on, task.losses)) for n in (1, 2))
+
+
+def uses(task: Task[Given]) -> tuple[Supply, ...]:
+    """Masking tape over the strips that glue and cloth go on."""
+    metres = task.given.masked_m
+    return (Supply("sand", "masking tape", metres, "run", "strips for glue and cloth"),) if metres else ()
 
 
 def items(_: Task[Given], __: str) -> tuple[Item, ...]:
@@ -174,6 +188,7 @@ RECIPE = Recipe(
     steps,
     needs,
     items,
+    supplies=uses,
     stations=("bench", "drying stand"),
     shapes=ANY_SHAPE,
 )
