@@ -67,6 +67,7 @@ WREN = json.dumps({"format": "kite loom airframe", "version": 1, "id": "wren", "
 WING_ID = stable_id("assembly", "Reedling", "Wing")
 #: Orders that are answered 200: they look, or answer with the whole page.
 LOOKS = (
+    "compare coats",
     "what-if",
     "preview",
     "sheets file",

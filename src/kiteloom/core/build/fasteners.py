@@ -28,6 +28,20 @@ MOST = 10_000
 _AT_MM = 1e-6
 
 
+#: A hole marked, drilled, deburred and clecoed, and countersunk, by hand (common practice) [min].
+DRILL_MIN, COUNTERSINK_MIN = 8.0, 5.0
+
+
+def hole_minutes(count: int, *, countersunk: bool) -> float:
+    """How long so many holes take by hand [min].
+
+    >>> hole_minutes(36, countersunk=True)
+    468.0
+    """
+    between("count", count, 0, MOST, name="the number of holes")
+    return count * (DRILL_MIN + (COUNTERSINK_MIN if countersunk else 0.0))
+
+
 @dataclass(frozen=True)
 class Row:
     """One row: how many, how far apart, and where from one end [mm]."""

@@ -7,13 +7,13 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
-from kiteloom.core.base.calendar import minute_of, when
+from kiteloom.core.base.calendar import lasting, minute_of, when
 from kiteloom.core.base.figures import Figure, Given
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show, system_of
 from kiteloom.core.build.bond_line import SQUEEZE_OUT, Gap, GlueLine, fillet_g, line_g, thickness_mm, too_wide
 from kiteloom.core.build.faces import barrier_between, moisture_says, room_says, treatments
-from kiteloom.core.build.fasteners import Fasteners, countersink_leaves_mm
+from kiteloom.core.build.fasteners import Fasteners, countersink_leaves_mm, hole_minutes
 from kiteloom.core.build.recipe import Task
 from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.formats.fastener_strip import strip_page
@@ -294,7 +294,13 @@ def _fasteners(row: Joint | None, task: Task[GlueLine] | None, units: UnitSystem
             f"The countersink leaves {left} of the first side." if leaves > 0 else
             "The countersink goes through the first side and leaves a knife edge: dimple it, or take a thicker one.",
             leaves > 0))  # fmt: skip
-    return FastenersView(True, fields, _row_words(found, units), checks)
+    words = _row_words(found, units)
+    if found.layout is not None:
+        minutes = hole_minutes(found.layout.count, countersunk=bool(says.get("countersunk")))
+        words.append(
+            f"Drilled, deburred{', countersunk' if says.get('countersunk') else ''}: about {lasting(minutes)} by hand."
+        )
+    return FastenersView(True, fields, words, checks)
 
 
 def _row_words(found: Fasteners, units: UnitSystem) -> list[str]:
