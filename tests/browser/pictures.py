@@ -93,6 +93,7 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     go("/stores")
     shoot("stores")
     _table_and_scale(page, shop, shoot)
+    _wood_cloth_and_tank(page, shop, shoot)
     _joints_and_gates(page, shop, shoot)
     sheet = pypdfium2.PdfDocument(
         _fetched(f"{shop.url}/api/v1/parts/{shop.part_id('Left flap, lower skin')}/plies.pdf")
@@ -107,7 +108,8 @@ def _fetched(url: str) -> bytes:
 
 def _table_and_scale(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
     """The ways of the demo's cut plan laid out; the airframe weighed; an aileron read on its hinge."""
-    plan = shop.get("/api/v1/cut-plans")["plans"][0]["id"]
+    plans = {plan["name"]: plan["id"] for plan in shop.get("/api/v1/cut-plans")["plans"]}
+    plan = plans["Flaps and ailerons"]
     for way in shop.get(f"/api/v1/cut-plans/{plan}")["ways"]:
         shop.post(f"/api/v1/cut-ways/{way['id']}/layout", {})
     page.goto(f"{shop.url}/cut/{plan}")
@@ -126,8 +128,30 @@ def _table_and_scale(page: Page, shop: RunningShop, shoot: Callable[[str], None]
     shoot("balance")
 
 
+def _wood_cloth_and_tank(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
+    """Ribs laid out on plywood, a cut list, cloth laid flat, tips painted in one go, a tank's leak test."""
+    plans = {plan["name"]: plan["id"] for plan in shop.get("/api/v1/cut-plans")["plans"]}
+    nose = plans["Nose ribs of both wings"]
+    shop.post(f"/api/v1/cut-ways/{shop.get(f'/api/v1/cut-plans/{nose}')['ways'][0]['id']}/layout", {})
+    page.goto(f"{shop.url}/cut/{nose}")
+    page.get_by_role("link", name="At the table, piece by piece").wait_for(timeout=60_000)
+    page.get_by_text("Goes out as").scroll_into_view_if_needed()
+    shoot("plywood")
+    page.set_viewport_size({"width": 1280, "height": 960})
+    for name, part, path in (
+        ("cut-list", "Caps and stringers", "cut-list"),
+        ("cloth", "Rudder", "cloth?job=j2"),
+        ("coats", "Left wing tip", "coats?job=j4"),
+        ("tank", "Fuel tank", "leak"),
+    ):
+        page.goto(f"{shop.url}/part/{shop.part_id(part)}/{path}")
+        settled(page)
+        shoot(name)
+    page.set_viewport_size({"width": 1280, "height": 800})
+
+
 def _joints_and_gates(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
-    """The nose in its order, a joint with its faces and its taps; readings; what is left before the wing is closed."""
+    """The nose in its order; what is left before the closings; an iron and its dial."""
 
     def go(path: str) -> None:
         page.goto(shop.url + path)
@@ -138,34 +162,8 @@ def _joints_and_gates(page: Page, shop: RunningShop, shoot: Callable[[str], None
     page.get_by_role("button", name="Left tube in the inner bracket").click()
     page.locator("main").evaluate("main => main.scrollTo(0, 190)")
     shoot("joints-order")
-    bush = shop.part_id("Left bush in rib 1")
-    go(f"/part/{bush}/joint")
-    for label in ("Plane or cut", "Degrease it"):
-        page.get_by_label(label).check()
-        page.wait_for_timeout(2600)
-    page.get_by_role("heading", name="Faces").evaluate("head => head.scrollIntoView()")
-    shoot("joint")
-    go(f"/part/{shop.part_id('Left stand on rib 2')}/joint")
-    page.get_by_role("heading", name="Coin tap").evaluate("head => head.scrollIntoView()")
-    shoot("coin-tap")
-    go(f"/part/{shop.part_id('Left wing, lower skin')}/checks")
-    page.get_by_role("heading", name="Twist of the wing").evaluate("head => head.scrollIntoView()")
-    shoot("before-after")
-    go(f"/part/{shop.part_id('Left wing, aft ribs')}/checks")
-    page.get_by_role("button", name="Read it").click()
-    for keys in ("400.2", "399.7", "40"):
-        for key in keys:
-            page.get_by_role("button", name=key, exact=True).click()
-        if keys != "40":
-            page.get_by_role("button", name="Next:").click()
-    page.get_by_role("button", name="Odile").click()
-    shoot("keypad")
     go("/gates")
     shoot("gates")
-    page.get_by_role("link", name="Left wing, closing joint").first.click()
-    settled(page)
-    page.locator("main").evaluate("main => main.scrollTo(0, 620)")
-    shoot("gate")
     go("/irons")
     shoot("irons")
 

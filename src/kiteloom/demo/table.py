@@ -64,6 +64,11 @@ def _cut(uow: UnitOfWork, then: datetime) -> None:
     edit_way(uow, way, EditWay(1, {"price": "9.80 EUR", "seconds": "10"}), then)
     new_way(uow, plan, NewWay(other, way), then)
     edit_way(uow, other, EditWay(1, {"price": "12.40 EUR", "seconds": "10"}, STITCHED), then)
+    birch = stable_id("sheet", "Birch plywood 1.5 mm")
+    rows = tuple(Row(part.id, job.key) for part, job in products_cut(uow, built_parts(uow))[birch])
+    nose = stable_id("cut plan", "nose ribs")
+    new_plan(uow, NewCutPlan(nose, birch, rows, "Nose ribs of both wings"), then)
+    edit_way(uow, stable_id("way", nose), EditWay(1, {"price": "38 EUR", "seconds": "5"}), then)
     for name, sheet, length, width in (
         ("end of the roll", TWILL, "1.9 m", "1.27 m"),
         ("beside the belly skin", TWILL, "2.6 m", "380 mm"),

@@ -13,7 +13,7 @@ from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
-from shapely import contains, difference, get_coordinates, prepare, union_all
+from shapely import contains, difference, get_coordinates, polygons, prepare, union_all
 from shapely.affinity import rotate, translate
 from shapely.geometry import Polygon, box
 from shapely.geometry.base import BaseGeometry
@@ -29,6 +29,8 @@ NARROWEST_MM = 100.0
 SMALLEST_MM2 = 40_000.0
 #: Edges are known no finer [mm].
 _SLACK_MM = 0.05
+#: An outline of more corners is laid out by one round it that has fewer, nowhere further off it than twice this [mm].
+_FEW_CORNERS, _ROUND_MM = 16, 2.0
 #: Places are tried so many at a time.
 _AT_ONCE = 128
 #: Sheets that may be used up by one layout.
@@ -212,29 +214,45 @@ def _put_in(stock: BaseGeometry, ones: Sequence[Lying], gap: float) -> tuple[lis
     free: BaseGeometry = stock.buffer(_SLACK_MM, join_style="mitre")
     placed, rest = list[Placed](), list[Lying]()
     for one in ones:
-        found = _place(free, one) if one.shape.area <= free.area else None
+        around = _round(one.shape)
+        found = _place(free, around, one.turns) if one.shape.area <= free.area else None
         if found is None:
             rest.append(one)
             continue
-        placed.append((one.id, found))
-        around = found.buffer(gap - _SLACK_MM, join_style="mitre") if gap > _SLACK_MM else found
-        free = difference(free, around)
+        (turn, across, up), taken = found
+        lies = one.shape if turn == 0 else rotate(one.shape, turn, origin=(0, 0))
+        placed.append((one.id, translate(lies, across, up)))
+        free = difference(free, taken.buffer(gap - _SLACK_MM, join_style="mitre") if gap > _SLACK_MM else taken)
     return placed, rest
 
 
-def _place(free: BaseGeometry, one: Lying) -> Polygon | None:
+def _round(shape: Polygon) -> Polygon:
+    """An outline of few corners round one of many: curves are laid out by it, corner to corner."""
+    if len(shape.exterior.coords) <= _FEW_CORNERS + 1:
+        return shape
+    outer = Polygon(shape.exterior)
+    wider = outer.buffer(_ROUND_MM, join_style="mitre").simplify(_ROUND_MM)
+    return wider if isinstance(wider, Polygon) and wider.is_valid and contains(wider, outer) else shape
+
+
+#: How a piece is turned [°] and moved [mm].
+_Move = tuple[float, float, float]
+
+
+def _place(free: BaseGeometry, piece: Polygon, turns: Sequence[float]) -> tuple[_Move, Polygon] | None:
     """Where a piece fits into what is free, nearest its end, then its lower edge; None where it fits nowhere."""
     prepare(free)
     left, low, right, high = free.bounds
     corners = get_coordinates(free)
-    best: tuple[tuple[float, float], Polygon] | None = None
-    for turn in one.turns:
-        shape = rotate(one.shape, turn, origin=(0, 0))
+    best: tuple[tuple[float, float], _Move, Polygon] | None = None
+    for turn in turns:
+        shape = rotate(piece, turn, origin=(0, 0))
         x0, y0, x1, y1 = shape.bounds
         if x1 - x0 > right - left + _SLACK_MM or y1 - y0 > high - low + _SLACK_MM:
             continue
+        ring = get_coordinates(shape.exterior)
         # A corner of the piece comes to a corner of what is free, or its box to the edges there.
-        mine = np.concatenate((get_coordinates(shape)[:-1], [[x0, y0], [x0, y1], [x1, y0], [x1, y1]]))
+        mine = np.concatenate((ring[:-1], [[x0, y0], [x0, y1], [x1, y0], [x1, y1]]))
         moves = (corners[:, None, :] - mine[None, :, :]).reshape(-1, 2)
         inside = (
             (moves[:, 0] + x0 >= left - _SLACK_MM)
@@ -247,15 +265,16 @@ def _place(free: BaseGeometry, one: Lying) -> Polygon | None:
             some = moves[at : at + _AT_ONCE]
             if best is not None and (some[0, 0] + x1, some[0, 1] + y1) >= best[0]:
                 break
-            shapes = [translate(shape, dx, dy) for dx, dy in some]
+            shapes = np.asarray(polygons(ring + some[:, None, :]))
             fits = np.flatnonzero(contains(free, shapes))
             if len(fits):
                 found = shapes[fits[0]]
                 reach = (found.bounds[2], found.bounds[3])
                 if best is None or reach < best[0]:
-                    best = (reach, found)
+                    dx, dy = some[fits[0]]
+                    best = (reach, (turn, float(dx), float(dy)), found)
                 break
-    return best[1] if best is not None else None
+    return best[1:] if best is not None else None
 
 
 def _as_layout(filled: _Filled, oversize: tuple[str, ...], run_mm: float) -> Layout:
