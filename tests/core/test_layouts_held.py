@@ -8,9 +8,10 @@ import pypdf
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from shapely.affinity import rotate, translate
-from shapely.geometry import Polygon
+from shapely.affinity import rotate, scale, translate
+from shapely.geometry import Polygon, box
 from svgelements import SVG, Path
+from tests.core.jobs import examples
 
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.laminate.cutting import (
@@ -27,6 +28,8 @@ from kiteloom.core.laminate.cutting import worth_of as worth
 from kiteloom.core.laminate.layout import Layout, Remnant, Sheets, Stock, area_mm2, layouts, left_over
 from kiteloom.core.laminate.nest import nest, nesting
 from kiteloom.core.laminate.rolls import MOST_PIECES, Cut, Roll, boxes, lying_of, sound
+from kiteloom.core.shape.loft import Planform, straight
+from kiteloom.core.shape.section import naca4
 from kiteloom.formats.layout_files import DrawnPiece, DrawnStock, layout_dxf, layout_svg
 from kiteloom.formats.layout_pdf import layout_pdf, tiles_pdf
 
@@ -234,3 +237,23 @@ def test_pieces_with_their_warp_turned_lie_as_the_roll_does():
     assert oversize == ("b",)
     (one,) = boxes(lying, ROLL)
     assert one[1].bounds[2] - one[1].bounds[0] == pytest.approx(200)
+
+
+@settings(max_examples=examples(10), deadline=None)
+@given(st.lists(st.tuples(st.floats(0.12, 0.5), st.floats(0.3, 0.9)), min_size=2, max_size=8), st.floats(0, 6))
+def test_curved_pieces_are_all_laid_out_within_their_sheets_apart_by_the_gap(sizes, gap):
+    """Whatever is laid out by a rougher outline: none is lost, none lies over another or an edge."""
+    rib = Polygon(straight(Planform(1.0, 1.0, 1.0), naca4("2412")).section_at(0.5)).buffer(0)
+    pieces = []
+    for n, (long, slim) in enumerate(sizes):
+        outline = scale(rib, 1000 * long, 1000 * long * slim, origin=(0, 0))
+        pieces.append(Cut(str(n), tuple((round(x, 2), round(y, 2)) for x, y in outline.exterior.coords[:-1]), 0.0, 2))
+    found = next(layouts(pieces, Sheets(620, 620, gap), (), 0))
+    assert found.oversize == ()
+    assert len(found.laid) == 2 * len(pieces)
+    for sheet in range(found.sheets):
+        shapes = [Polygon(one.outline_mm) for one in found.laid if one.stock == sheet]
+        assert all(box(-0.2, -0.2, 620.2, 620.2).contains(shape) for shape in shapes)
+        for n, one in enumerate(shapes):
+            assert all(one.distance(other) >= gap - 0.2 for other in shapes[n + 1 :])
+            assert all(one.intersection(other).area < 0.5 for other in shapes[n + 1 :])

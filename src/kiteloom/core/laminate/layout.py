@@ -31,6 +31,8 @@ SMALLEST_MM2 = 40_000.0
 _SLACK_MM = 0.05
 #: An outline of more corners is laid out by one round it that has fewer, nowhere further off it than twice this [mm].
 _FEW_CORNERS, _ROUND_MM = 16, 2.0
+#: Places are moved to as finely, and may miss an edge by as much [mm].
+_TOUCH_MM = 2e-3
 #: Places are tried so many at a time.
 _AT_ONCE = 128
 #: Sheets that may be used up by one layout.
@@ -231,8 +233,12 @@ def _round(shape: Polygon) -> Polygon:
     if len(shape.exterior.coords) <= _FEW_CORNERS + 1:
         return shape
     outer = Polygon(shape.exterior)
-    wider = outer.buffer(_ROUND_MM, join_style="mitre").simplify(_ROUND_MM)
-    return wider if isinstance(wider, Polygon) and wider.is_valid and contains(wider, outer) else shape
+    wider = outer.buffer(_ROUND_MM + 0.02, join_style="mitre").simplify(_ROUND_MM)
+    if not isinstance(wider, Polygon):
+        return shape
+    # As fine as moves are: else it comes to lie a hair's breadth over an edge.
+    wider = Polygon(np.round(get_coordinates(wider.exterior), 2))
+    return wider if wider.is_valid and contains(wider, outer) else shape
 
 
 #: How a piece is turned [°] and moved [mm].
@@ -241,9 +247,11 @@ _Move = tuple[float, float, float]
 
 def _place(free: BaseGeometry, piece: Polygon, turns: Sequence[float]) -> tuple[_Move, Polygon] | None:
     """Where a piece fits into what is free, nearest its end, then its lower edge; None where it fits nowhere."""
-    prepare(free)
     left, low, right, high = free.bounds
     corners = get_coordinates(free)
+    # What only touches an edge is inside, however it was rounded.
+    free = free.buffer(_TOUCH_MM, join_style="mitre")
+    prepare(free)
     best: tuple[tuple[float, float], _Move, Polygon] | None = None
     for turn in turns:
         shape = rotate(piece, turn, origin=(0, 0))
