@@ -105,7 +105,9 @@ def test_what_is_left_over_is_what_the_pieces_do_not_take_and_waste_is_no_remnan
     rest = left_over(found.stocks[0], found.laid, 5)
     assert rest == ()  # 70 mm beside, 50 mm above: nobody keeps that
     rest = left_over(found.stocks[0], [one for one in found.laid if one.id == "a"], 5)
-    assert sum(Polygon(rings[0]).area for rings in rest) == pytest.approx(520 * 500, rel=1e-3)  # beside “b”, that lies at the end
+    assert sum(Polygon(rings[0]).area for rings in rest) == pytest.approx(
+        520 * 500, rel=1e-3
+    )  # beside “b”, that lies at the end
     again = next(layouts([Cut("c", ring(515, 490), 0)], Sheets(1000, 500), [Remnant("r", rest[0])], 0))
     assert [stock.kind for stock in again.stocks] == ["remnant"]
 

@@ -86,11 +86,65 @@ def test_adhesive_to_heat_setting_is_one_straight_shot_the_cloth_in_the_warm_and
         assert at(times(whole, part, "j3")["j3:set"]["end"]) <= at(fin["j3:frame-1"]["start"])
 
 
+def founded(shop, key, shape, recipe, **job):
+    """A part that is built by one job alone."""
+    body = {"id": key, "other_id": "", "name": key, "airframe_id": shop.get("/airframe")["id"], "hand": "centre",
+            "assembly": "Tail", "side": "whole", "shape": shape}  # fmt: skip
+    shop.ask("POST", "/airframes/parts", body, 201)
+    shop.ask("POST", f"/parts/{key}/jobs", {"id": f"job {key}", "recipe": recipe, "alone": True, **job}, 201)
+    return shop.get(f"/parts/{key}")["jobs"][0]["key"]
+
+
+def worked(shop, part, step, hours=3):
+    """A step begun and finished, and what stands after it waited for."""
+    for n, kind in enumerate(("start", "finish")):
+        note = {"id": f"{part} {step} {n}".replace(":", " "), "part_id": part, "step_key": step, "kind": kind, "crew": []}
+        shop.ask("POST", "/work", note, 201)
+        shop.clock.at += timedelta(hours=0.5 if n == 0 else hours)
+
+
 def test_where_cloth_did_not_stick_one_tap_plans_lifting_coating_drying_and_setting(whole):
-    rudder = whole.part("Left elevator")
-    body = {"id": "again", "job": "j3", "where": "rib 4, upper side"}
-    assert "not on yet" in whole.refused("POST", f"/parts/{rudder}/jobs/again", body)["detail"]
-    assert "no such job" in whole.refused("POST", f"/parts/{rudder}/jobs/again", {**body, "job": "j2"})["detail"]
+    shape = {"kind": "strips", "measured": "one face",
+             "strips": [{"at": "0", "across": "0.4"}, {"at": "0.9", "across": "0.3"}]}  # fmt: skip
+    made_of = {"cloth": "Linden 92, cream", "cement": "Rush heat-set adhesive", "tape": "Linden edge tape"}
+    sheets = {role: stable_id("sheet", name) for role, name in made_of.items()}
+    job = founded(whole, "trim", shape, "wrap", products=sheets)
+    body = {"id": "again", "job": job, "where": "by the horn"}
+    assert "is not done yet" in whole.refused("POST", "/parts/trim/jobs/again", body)["detail"]
+    for step in ("look", "cut", "cloth-1", "cloth-2", "frame-1", "frame-2"):
+        worked(whole, "trim", f"{job}:{step}", 1.2)
+    sign = {"id": "signed", "part_id": "trim", "step_key": f"{job}:set", "kind": "sign", "note": "looked", "line": "",
+            "crew_member_id": stable_id("crew", "Bo")}  # fmt: skip
+    whole.ask("POST", "/gate/notes", sign, 201)
+    worked(whole, "trim", f"{job}:set")
+    for _ in range(2):  # pressed twice
+        whole.ask("POST", "/parts/trim/jobs/again", body, 201)
+    jobs = whole.get("/parts/trim")["jobs"]
+    assert len(jobs) == 2
+    steps = [step for step in whole.get("/parts/trim/times")["steps"] if step["job"] == jobs[1]["key"]]
+    assert [step["name"] for step in steps] == [
+        "Warm and lift it, by the horn",
+        "Coat both faces, by the horn, 1 of 2",
+        "Coat both faces, by the horn, 2 of 2",
+        "Set it again, by the horn, look at it against the light",
+    ]
+    slack = next(step for step in whole.get("/parts/trim/times")["steps"] if step["key"] == f"{job}:slack")
+    assert at(steps[-1]["end"]) <= at(slack["start"])
+    assert "no such job" in whole.refused("POST", "/parts/trim/jobs/again", {**body, "id": "b", "job": "j9"})["detail"]
+    whole.clock.at = MORNING
+
+
+def test_one_more_fill_is_a_job_of_this_part_alone_before_what_is_left(whole):
+    shape = {"kind": "strips", "measured": "one face",
+             "strips": [{"at": "0", "across": "0.4"}, {"at": "0.9", "across": "0.3"}]}  # fmt: skip
+    filler = {"filler": stable_id("sheet", "Heron 35 fairing paste")}
+    job = founded(whole, "spinner", shape, "fair", products=filler)
+    worked(whole, "spinner", f"{job}:look")
+    whole.ask("POST", "/parts/spinner/jobs/again", {"id": "more", "job": job}, 201)
+    steps = whole.get("/parts/spinner/times")["steps"]
+    more = [step["name"] for step in steps if step["job"] != job]
+    assert more[1] == "Spread fill 1 of 1"
+    whole.clock.at = MORNING
 
 
 def test_tips_are_painted_in_one_go_while_the_mix_is_open(whole):

@@ -18335,6 +18335,18 @@ export interface components {
          */
         PostCureTriedOut: components["schemas"]["PostCureTriedOut.PostCureTried"];
         /**
+         * AgainView
+         * @description What is asked, what a button says, and whether it asks where.
+         */
+        "PartHeadOut.AgainView": {
+            /** Question */
+            question: string;
+            /** Words */
+            words: string;
+            /** Where */
+            where: boolean;
+        };
+        /**
          * FaceOfPart
          * @description A face of it that a joint ties: which joint, where, and how it is, in words.
          */
@@ -18396,6 +18408,7 @@ export interface components {
             cloth: boolean;
             /** Sawn */
             sawn: boolean;
+            again: components["schemas"]["PartHeadOut.AgainView"] | null;
             /** Painted */
             painted: boolean;
             /** Shared */
@@ -23382,7 +23395,7 @@ export interface components {
         SayBuiltIn: components["schemas"]["SayBuiltIn.SayBuilt"];
         /**
          * SetAgain
-         * @description Where cloth of a job did not stick. The client makes the id, so a retry adds nothing.
+         * @description Which job, and where. The client makes the id, so a retry adds nothing.
          */
         "SetAgainIn.SetAgain": {
             /** Id */
@@ -23397,7 +23410,7 @@ export interface components {
         };
         /**
          * SetAgainIn
-         * @description Where cloth of a job did not stick. The client makes the id, so a retry adds nothing.
+         * @description Which job, and where. The client makes the id, so a retry adds nothing.
          */
         SetAgainIn: components["schemas"]["SetAgainIn.SetAgain"];
         /**

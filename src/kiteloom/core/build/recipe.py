@@ -199,6 +199,20 @@ class Sawn:
 
 
 @dataclass(frozen=True)
+class Again:
+    """A job that does some of another again: its recipe, what is asked first, what its button says, what it is given.
+
+    ``where`` is the field that takes where it is; ``""`` where nobody is asked.
+    """
+
+    recipe: str
+    question: str
+    words: str
+    where: str = ""
+    given: Mapping[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
 class FlatCover:
     """Cloth laid flat, x from root to tip, y up over its leading edge at 0 [m].
 
@@ -291,8 +305,8 @@ class Recipe:
         The name of the round it is coated in with other parts, ``""`` for none, and its coats in order.
     coats : function of a task, or None
         What its coats are reckoned by, where ways of putting them on are compared.
-    again : str
-        The key of the recipe that does a place of it again, at one tap; ``""`` where there is none.
+    again : Again or None
+        What does some of it again, at one tap.
     cloth : function of a task, or None
         How cloth that covers lies on it, laid flat.
     sawn : function of a task, or None
@@ -327,7 +341,7 @@ class Recipe:
     tries: Callable[[Any], LeakTest] | None = None
     pieces: Callable[[Task[Any], float | None], tuple[Piece, ...]] | None = None
     cut_from: str = ""
-    again: str = ""
+    again: Again | None = None
     together: Callable[[Task[Any]], tuple[str, tuple[str, ...]]] | None = None
     coats: Callable[[Task[Any]], Coating] | None = None
     cloth: Callable[[Task[Any]], FlatCover] | None = None

@@ -32,6 +32,15 @@ JobState = Literal["done", "now", "ahead", "can't be made"]
 
 
 @dataclass(frozen=True)
+class AgainView:
+    """What is asked, what a button says, and whether it asks where."""
+
+    question: str
+    words: str
+    where: bool
+
+
+@dataclass(frozen=True)
 class JobHead:
     """One job in the column: how far it is, and why it can't be made where it can't."""
 
@@ -50,6 +59,8 @@ class JobHead:
     cloth: bool
     sawn: bool
     """Whether lengths are sawn for it: it has a cut list."""
+    again: AgainView | None
+    """What does some of it again at one tap."""
     painted: bool
     """Whether its coats go on with those of other parts, and ways of putting them on are compared."""
     """Whether it bonds two parts."""
@@ -197,9 +208,10 @@ def _job_head(uow: UnitOfWork, part: Part, job: BuiltJob, shop: ShopPlan | None)
     laid_up = job.recipe is not None and job.recipe.laid_up
     joint = job.recipe is not None and job.recipe.joint is not None
     tried, cut, cloth, sawn, painted = (job.recipe is not None and ask(job.recipe) is not None for ask in _HAS)
+    again = job.recipe.again if job.recipe is not None else None
+    said = AgainView(again.question, again.words, bool(again.where)) if again is not None else None
     return JobHead(job.id, job.key, job.name, job.version, state, sentence, laid_up, joint, tried, cut, cloth, sawn,
-                   painted,
-                   others)  # fmt: skip
+                   said, painted, others)  # fmt: skip
 
 
 #: What of a recipe gives a job a tab of its own.

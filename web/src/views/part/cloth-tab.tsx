@@ -2,7 +2,6 @@ import { useCloth } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { ClothFlat } from '@/weave/cloth-flat'
-import { DidNotStick } from './did-not-stick'
 
 /** Cloth that covers a part: laid flat with its widths and lands, and what is done where it did not stick. */
 export function ClothTab({ partId, job, onPieces }: { partId: string; job: string; onPieces: () => void }) {
@@ -42,7 +41,6 @@ export function ClothTab({ partId, job, onPieces }: { partId: string; job: strin
           </li>
         ))}
       </ul>
-      <DidNotStick partId={partId} job={job} />
     </div>
   )
 }

@@ -11,6 +11,7 @@ import { ChecksTab } from './checks-tab'
 import { ClothTab } from './cloth-tab'
 import { CoatsTab } from './coats-tab'
 import { CutListTab } from './cut-list-tab'
+import { DoAgain } from './do-again'
 import { JobColumn } from './job-column'
 import { JointTab } from './joint-tab'
 import { LeakTab } from './leak-tab'
@@ -212,5 +213,10 @@ function Content({ tab, head, job, lighting, onTab }: ContentProps) {
   if (tab === 'plies') return <PliesTab {...of} {...lighting} />
   if (tab === 'pieces') return <PiecesTab {...of} {...lighting} />
   if (tab === 'mix') return <MixTab {...of} />
-  return <StepsTab {...of} lit={lighting.lit} several={head.jobs.length > 1} />
+  return (
+    <div className="flex flex-col gap-6">
+      <StepsTab {...of} lit={lighting.lit} several={head.jobs.length > 1} />
+      {job.again && job.state !== 'ahead' && <DoAgain partId={head.id} job={job.key} again={job.again} />}
+    </div>
+  )
 }

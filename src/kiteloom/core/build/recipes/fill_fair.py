@@ -16,7 +16,7 @@ from typing import Annotated
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
 from kiteloom.core.build.closing import EDGES
-from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task
+from kiteloom.core.build.recipe import SURFACES, Again, Item, Need, Recipe, Role, Task
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.wet import wet
@@ -125,4 +125,5 @@ RECIPE = Recipe(
     stations=("wing stands",),
     shapes=SURFACES,
     before_closing=(EDGES,),
+    again=Again("fair", "Is the reading not in yet?", "One more fill, thin", given={"fills": "1", "on_foam": "no"}),
 )

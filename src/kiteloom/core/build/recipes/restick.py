@@ -10,7 +10,7 @@ from typing import Annotated, cast
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.build.clothing import DRY, IRON, RECOAT, SHARP
-from kiteloom.core.build.recipe import Item, Recipe, Role, Task
+from kiteloom.core.build.recipe import Again, Item, Recipe, Role, Task
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.wet import limited, stage_of, wet
 from kiteloom.core.need.supplies import Supply, brushed
@@ -82,8 +82,9 @@ def items(_: Task[Given], __: str) -> tuple[Item, ...]:
     )
 
 
+AGAIN = Again("restick", "A place did not stick?", "Lift it, coat both, set it again", "where")
 RECIPE = Recipe(
-    "restick",
+    AGAIN.recipe,
     "setting a place of cloth again",
     "Where cloth did not stick: lifted, both faces coated, dried, set again.",
     Given,

@@ -145,7 +145,7 @@ RECIPE = Recipe(
     asks=asks,
     pieces=pieces,
     cut_from="cloth",
-    again=restick.RECIPE.key,
+    again=restick.AGAIN,
     cloth=flat_of,
     before_closing=(EDGES,),
 )

@@ -1,13 +1,15 @@
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useRefresh } from '@/api/changes'
-import { answer, client, newId, Problem } from '@/api/client'
+import { answer, client, type JobHead, newId, Problem } from '@/api/client'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { TextField } from '@/ui/text-field'
 
-/** A place of cloth that did not stick: one tap puts lifting, coating both faces, drying and setting into the plan. */
-export function DidNotStick({ partId, job }: { partId: string; job: string }) {
+type Props = { partId: string; job: string; again: NonNullable<JobHead['again']> }
+
+/** Some of a job done again at one tap: a place of cloth set again, one more fill. */
+export function DoAgain({ partId, job, again }: Props) {
   const refresh = useRefresh()
   const go = useNavigate()
   const [id] = useState(newId)
@@ -26,12 +28,12 @@ export function DidNotStick({ partId, job }: { partId: string; job: string }) {
     go(`/part/${partId}/steps`)
   }
   return (
-    <section aria-label="A place did not stick" className="flex flex-col gap-2 border-line border-t pt-4">
-      <h3 className="font-semibold text-xl">A place did not stick?</h3>
+    <section aria-label={again.question} className="flex flex-col gap-2 border-line border-t pt-4">
+      <h3 className="font-semibold text-xl">{again.question}</h3>
       <div className="flex flex-wrap items-end gap-3">
-        <TextField label="Where" value={where} onChange={setWhere} className="w-72" />
+        {again.where && <TextField label="Where" value={where} onChange={setWhere} className="w-72" />}
         <Button quiet onClick={() => void put()}>
-          Lift it, coat both, set it again
+          {again.words}
         </Button>
       </div>
       {problem && <Notice tone="stop">{problem}</Notice>}
