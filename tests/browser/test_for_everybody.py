@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from kiteloom.workshop.base.ids import stable_id
 from tests.browser.conftest import open_page
 
 AXE = (Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js").read_text()
@@ -56,6 +57,34 @@ def on_the_table(shop, part):
     return f"/cut/{plan}"
 
 
+def jobs_with_pages(shop, part):
+    """Cloth, coats and a leak test on a part; another that is sawn; their tabs."""
+    wrapped = {"rib_pitch_m": "400 mm", "rib_width_m": "10 mm", "loose_ribs": "2"}
+    covers = {"cloth": "Linden 92, cream", "cement": "Rush heat-set adhesive", "tape": "Linden edge tape"}
+    found = []
+    for recipe, given, made_of, tab in (
+        ("tank", {"volume_l": "38 l"}, {}, "leak"),
+        ("wrap", wrapped, covers, "cloth"),
+        ("paint", {}, {"paint": "Sallow enamel"}, "coats"),
+    ):
+        products = {role: stable_id("sheet", name) for role, name in made_of.items()}
+        job = {"id": f"j{recipe}", "recipe": recipe, "alone": True, "given": given, "products": products}
+        shop.post(f"/api/v1/parts/{part}/jobs", job)
+        key = next(one["key"] for one in shop.get(f"/api/v1/parts/{part}")["jobs"] if one["id"] == f"j{recipe}")
+        found.append(f"/part/{part}/{tab}?job={key}")
+    for n, (gauge, own) in enumerate((("7", "20"), ("6.4", "17.5"))):
+        read = {"id": f"leak {n}", "gauge": {"text": gauge, "unit": "kPa"}, "begins": False, "note": "",
+                "temperature": {"text": own, "unit": "°C"}, "barometer": {"text": "1013", "unit": "mbar"}}  # fmt: skip
+        shop.post(f"/api/v1/parts/{part}/tank", read)
+    caps = {"name": "cap", "count": "4", "length": "3 m", "width": "20", "thickness": "12"}
+    body = {"id": "sticks", "other_id": "", "name": "Caps", "airframe_id": shop.get("/api/v1/airframe")["id"]}
+    body |= {"hand": "centre", "assembly": "Wing", "side": "whole", "shape": {"kind": "pieces", "pieces": [caps]}}
+    shop.post("/api/v1/airframes/parts", body)
+    glue = {"glue": stable_id("sheet", "Heron glue")}
+    shop.post("/api/v1/parts/sticks/jobs", {"id": "jsticks", "recipe": "sticks", "alone": True, "products": glue})
+    return [*found, "/part/sticks/cut-list"]
+
+
 def pages(shop):
     left, lower = (shop.part_id(name) for name in ("Left wing, upper skin", "Left wing, lower skin"))
     slow = next(p["id"] for p in shop.get("/api/v1/bench")["products"] if p["name"] == "Tarn 210 with 214 slow")
@@ -84,6 +113,7 @@ def pages(shop):
         f"/part/{plane}/checks",
         f"/joints/{shop.get('/api/v1/airframe')['id']}",
         "/irons",
+        *jobs_with_pages(shop, left),
         "/air",
         "/crew",
         "/mix",

@@ -98,7 +98,13 @@ def founded(shop, key, shape, recipe, **job):
 def worked(shop, part, step, hours=3):
     """A step begun and finished, and what stands after it waited for."""
     for n, kind in enumerate(("start", "finish")):
-        note = {"id": f"{part} {step} {n}".replace(":", " "), "part_id": part, "step_key": step, "kind": kind, "crew": []}
+        note = {
+            "id": f"{part} {step} {n}".replace(":", " "),
+            "part_id": part,
+            "step_key": step,
+            "kind": kind,
+            "crew": [],
+        }
         shop.ask("POST", "/work", note, 201)
         shop.clock.at += timedelta(hours=0.5 if n == 0 else hours)
 

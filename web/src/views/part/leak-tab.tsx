@@ -103,11 +103,12 @@ export function LeakTab({ partId }: { partId: string }) {
             <table className="text-left">
               <thead className="text-soft">
                 <tr>
-                  {['When', 'Gauge', 'A tight one', 'Missing', 'Air', ''].map((name) => (
+                  {['When', 'Gauge', 'A tight one', 'Missing', 'Air'].map((name) => (
                     <th key={name} className="pr-5 font-normal">
                       {name}
                     </th>
                   ))}
+                  <td />
                 </tr>
               </thead>
               <tbody>
