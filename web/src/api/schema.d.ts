@@ -21178,6 +21178,16 @@ export interface components {
          */
         PliesViewOut: components["schemas"]["PliesViewOut.PliesView"];
         /**
+         * BayView
+         * @description A bay, the middle of it along the panel [m], and when its turn comes.
+         */
+        "ClothViewOut.BayView": {
+            /** At M */
+            at_m: number;
+            /** Turn */
+            turn: number;
+        };
+        /**
          * ClothView
          * @description A covering laid flat, root to the left, its upper side above the leading edge at 0 [m].
          */
@@ -21195,6 +21205,8 @@ export interface components {
             widths: components["schemas"]["ClothViewOut.WidthView"][];
             /** Lands */
             lands: components["schemas"]["ClothViewOut.LandView"][];
+            /** Bays */
+            bays: components["schemas"]["ClothViewOut.BayView"][];
             /** Sides */
             sides: string[];
             /** Words */

@@ -97,6 +97,26 @@ export function ClothFlat({ view }: { view: ClothView }) {
             </g>
           )
         })}
+        {view.bays.map((bay) => (
+          <g key={bay.turn}>
+            <circle
+              cx={x(bay.at_m)}
+              cy={y(low / 2)}
+              r={13}
+              fill="var(--madder)"
+              stroke="var(--panel)"
+              strokeWidth={2}
+            />
+            <text
+              x={x(bay.at_m)}
+              y={y(low / 2) + 5}
+              textAnchor="middle"
+              className="fill-on-dye font-semibold text-[14px]"
+            >
+              {bay.turn}
+            </text>
+          </g>
+        ))}
         <text x={x(left)} y={deep - 8} className="fill-soft text-[14px]">
           root
         </text>

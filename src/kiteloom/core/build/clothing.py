@@ -35,7 +35,7 @@ MOST_BAYS = 40
 #: Cord for one stitch goes round the rib and on to the next (common practice) [m].
 CORD_M = 0.15
 
-IRON = "Hot iron: no solvent open near it, and never above what the sheet says. The cloth maker’s instructions decide."
+IRON = "Hot iron: no solvent open near it, and never above what the cloth’s sheet says."
 SHARP = "Sharp edges cut cloth and hands: gloves."
 TOOLS = "Knives, needles and drills: the hand behind the edge, goggles."
 LIFT = "Enough hands to lift and turn it; nothing rests on its cloth."

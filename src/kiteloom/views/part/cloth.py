@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from itertools import pairwise
 
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show
+from kiteloom.core.build.clothing import bays_in_turn
 from kiteloom.core.build.recipe import FlatCover
 from kiteloom.core.laminate.pieces import Piece
 from kiteloom.store.models import Part
@@ -35,6 +37,14 @@ class LandView:
 
 
 @dataclass(frozen=True)
+class BayView:
+    """A bay, the middle of it along the panel [m], and when its turn comes."""
+
+    at_m: float
+    turn: int
+
+
+@dataclass(frozen=True)
 class ClothView:
     """A covering laid flat, root to the left, its upper side above the leading edge at 0 [m]."""
 
@@ -43,6 +53,8 @@ class ClothView:
     outline: Ring
     widths: list[WidthView]
     lands: list[LandView]
+    bays: list[BayView]
+    """Bays between ribs, where the iron goes over them in turn."""
     sides: list[str]
     """What is above and below the leading edge where both sides are one envelope; else none."""
     words: list[str]
@@ -67,10 +79,21 @@ def cloth_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> ClothVi
         flat.outline,
         [_width(piece, units) for piece in flat.pieces],
         [LandView(one.kind, one.number, one.ring) for one in flat.lands],
+        _bays(flat),
         list(_sides(uow.get(Part, part_id))) if low < -0.01 and high > 0.01 else [],
         list(_words(flat, units)),
         list(job.asks),
     )
+
+
+def _bays(flat: FlatCover) -> list[BayView]:
+    """Where the ribs are known: each bay between two of them, every other one first."""
+    at: dict[int, float] = {}
+    for land in flat.lands:
+        if land.number:
+            at.setdefault(land.number, sum(x for x, _ in land.ring) / len(land.ring))
+    middles = [(one + other) / 2 for one, other in pairwise(at[number] for number in sorted(at))]
+    return [BayView(middles[bay - 1], turn) for turn, bay in enumerate(bays_in_turn(len(middles)), 1)]
 
 
 def _sides(part: Part) -> tuple[str, str]:

@@ -10,13 +10,14 @@ from kiteloom.core.base.calendar import lasting, minute_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed, show
 from kiteloom.core.build.recipe import Recipe
+from kiteloom.core.build.step import StepId
 from kiteloom.core.need.coats import BESIDE, CAN_L, QUART_L, Coating, Way, WayComes, compared
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.saying import Span
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.jobs import BuiltJob, key_in
-from kiteloom.workshop.build.parts import BuiltPart, built_part
+from kiteloom.workshop.build.parts import BuiltPart, built_part, built_parts
 from kiteloom.workshop.plan.plan import ShopPlan, rounds_of, shop_plan
 
 
@@ -107,37 +108,44 @@ def coats_view(uow: UnitOfWork, part_id: str, key: str | None, now: datetime) ->
         raise need_temperature()
     part = shop.part(part_id)
     job, recipe = _of(part, key)
-    name, keys = recipe.together(job.task) if recipe.together is not None and job.task is not None else ("", ())
-    rounds = rounds_of(shop.parts)
-    listed = rounds.get((name, job.sheets[job.role_of(keys[0])])) if name else None
-    coats = listed or [[f"{part.id}:{key_in(job, one)}"] for one in keys]
+    name, coats = _coats_of(shop.parts, part, job, recipe)
     shown = [
         RoundCoat(f"Coat {n} of {len(coats)}", [_coat(shop, one) for one in coat]) for n, coat in enumerate(coats, 1)
     ]
     spans = [span for coat in shown for row in coat.rows for span in (row.work, row.stands) if span is not None]
     whole = Span(min(one.start for one in spans), max(one.end for one in spans)) if spans else None
-    coating = _whole(shop, coats[0])
+    coating = _whole(shop.parts, coats[0])
     units = units_of(uow)
-    product = job.products[job.role_of(keys[0])]
+    product = job.products[job.role_of(StepId.of(coats[0][0]).local)]
     return CoatsView(
-        job.key, product.name, name if listed else "", shown, whole, show(coating.area_m2, "area", units),
+        job.key, product.name, name, shown, whole, show(coating.area_m2, "area", units),
         _ways(uow, compared(coating, _ways_of({}))), _CAUTION,
     )  # fmt: skip
 
 
 def compare_ways(uow: UnitOfWork, part_id: str, order: CompareWays) -> ComparedWays:
     """The same coats put on in several ways, with prices as typed."""
-    job, recipe = _of(built_part(uow, part_id), order.job)
-    assert recipe.coats is not None
-    assert job.task is not None
-    return ComparedWays(_ways(uow, compared(recipe.coats(job.task), _ways_of(order.texts))))
+    part = built_part(uow, part_id)
+    job, recipe = _of(part, order.job)
+    parts = {one.id: one for one in built_parts(uow)}
+    coats = _coats_of(parts, part, job, recipe)[1]
+    return ComparedWays(_ways(uow, compared(_whole(parts, coats[0]), _ways_of(order.texts))))
 
 
-def _whole(shop: ShopPlan, keys: list[str]) -> Coating:
+def _coats_of(
+    parts: Mapping[str, BuiltPart], part: BuiltPart, job: BuiltJob, recipe: Recipe
+) -> tuple[str, list[list[str]]]:
+    """The round a job is coated in, "" for none, and coat by coat the keys of its steps and of those with it."""
+    name, keys = recipe.together(job.task) if recipe.together is not None and job.task is not None else ("", ())
+    listed = rounds_of(parts).get((name, job.sheets[job.role_of(keys[0])])) if name else None
+    return name if listed else "", listed or [[f"{part.id}:{key_in(job, one)}"] for one in keys]
+
+
+def _whole(parts: Mapping[str, BuiltPart], keys: list[str]) -> Coating:
     """What is coated of all parts of a round together, with the paint of the first."""
     found: list[Coating] = []
     for key in keys:
-        part = shop.parts[key.partition(":")[0]]
+        part = parts[key.partition(":")[0]]
         job, recipe = _of(part, part.job_of(key.partition(":")[2]).key)
         assert recipe.coats is not None
         assert job.task is not None

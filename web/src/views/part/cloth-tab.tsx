@@ -32,7 +32,7 @@ export function ClothTab({ partId, job, onPieces }: { partId: string; job: strin
       <p className="text-soft">
         Brown: where it is glued. Dashed edges: widths of cloth, lapping at seams
         {view.sides.length > 0 && ', none on the leading edge'}. Ribs by number from the root; dotted ones it
-        slides on.
+        slides on. Red: the turn in which the iron goes over each bay.
       </p>
       <ul className="flex flex-wrap gap-x-8 gap-y-1">
         {view.widths.map((one) => (
