@@ -179,7 +179,7 @@ def test_a_job_is_added_given_moved_taken_out_and_put_back(shop):
     assert planned(shop).plan.by_key[f"{flap}:j2:coat-1"].start > planned(shop).plan.by_key[f"{flap}:trim"].end
     form = shop.get(f"/parts/{flap}/job?job=j2")
     assert [(f["field"], f["text"], f["assumed"]) for f in form["given"]] == [
-        ("coats", "2", True), ("method", "roller", True),
+        ("coats", "2", True), ("method", "roller", True), ("pinholes", "filled after the first coat", True),
     ]  # fmt: skip
     change(shop, flap, "j2", given={"coats": "1"})
     assert f"{flap}:j2:coat-2" not in planned(shop).plan.by_key

@@ -115,7 +115,7 @@ def ahead(plan):
 
 
 def test_while_the_air_drifts_and_nobody_does_anything_the_order_and_the_end_stay(empty_shop):
-    shop = seeded(empty_shop, datetime(2026, 11, 25, 10, 20, tzinfo=VIENNA))
+    shop = seeded(empty_shop, datetime(2026, 11, 25, 9, 20, tzinfo=VIENNA))
     probe = Said()
     watch = Watch(shop.store, shop.clock, Instruments({"main shop": probe}))
     watch.tick()
