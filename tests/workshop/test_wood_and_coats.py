@@ -178,11 +178,11 @@ def test_tips_are_painted_in_one_go_while_the_mix_is_open(whole):
 def test_a_cut_list_is_made_of_what_is_there_and_scarfs_stay_off_what_they_may_not_touch(whole):
     part = whole.part("Caps and stringers")
     lists = {row["section"]: row for row in whole.get(f"/parts/{part}/cut-list")["lists"]}
-    thick = lists["30 mm × 12 mm"]
+    thick = lists["spar cap, stringer, 30 mm × 12 mm"]
     assert "1 from the shelf, 13 bought: fewer can’t be" in thick["sentence"]
     assert thick["scarfs"] == ["spar cap: scarf of 0.144 m from 1.456 m on"]  # none between 1.6 and 2.2 m
     takes = {row["label"]: row["value"] for row in whole.get(f"/parts/{part}/mix?job=")["supplies"]}
-    assert takes["lengths of 30.00 mm × 12.00 mm"] == 13
+    assert takes["lengths for spar cap, stringer"] == 13
 
 
 @pytest.mark.parametrize(("celsius", "fits"), [(15.0, True), (3.0, False)])

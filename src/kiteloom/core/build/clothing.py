@@ -302,6 +302,11 @@ def held_besides(task: Task[Any], panel: Panel, after: str) -> list[Step]:
     return [dry("hold", f"{verb} the cloth to its ribs in {count} places", estimate, after, people=2, caution=TOOLS)]
 
 
+def taped_m(task: Task[Any], panel: Panel) -> float:
+    """Tape over every rib, edge and end, and round its openings [m]."""
+    return float(covering.tape_m(panel) + task.given.openings_m)
+
+
 def tapes_words(task: Task[Any]) -> str:
     """What goes on with its tapes."""
     given = task.given

@@ -187,9 +187,9 @@ def its_side(task: Task[Any]) -> Covered:
 
 @dataclass(frozen=True)
 class Sawn:
-    """What is sawn out of lengths of one section, in words; each scarf of a piece by its name, from its end [m]."""
+    """What is sawn out of lengths of one section, by the names of its pieces; each scarf by its piece, from its end [m]."""
 
-    section: str
+    pieces: str
     width_m: float
     thickness_m: float
     list: CutList

@@ -99,4 +99,4 @@ def _list(sawn: Sawn, saw_m: float, units: UnitSystem) -> SawnView:
         for name, at in sawn.scarfs
     ]
     width, thick = (show(1000 * one, "step", units) for one in (sawn.width_m, sawn.thickness_m))
-    return SawnView(f"{width} × {thick}", f"{sentence}{left}.", bars, scarfs)
+    return SawnView(f"{sawn.pieces}, {width} × {thick}", f"{sentence}{left}.", bars, scarfs)

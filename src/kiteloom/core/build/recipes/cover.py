@@ -10,7 +10,6 @@ from dataclasses import dataclass
 from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
-from kiteloom.core.build import covering
 from kiteloom.core.build.closing import EDGES
 from kiteloom.core.build.clothing import (
     CLOTH,
@@ -35,6 +34,7 @@ from kiteloom.core.build.clothing import (
     panel_in,
     pieces,
     stays_of,
+    taped_m,
     tapes_words,
 )
 from kiteloom.core.build.recipe import SURFACES, Recipe, Role, Task
@@ -94,7 +94,7 @@ def steps(task: Task[Coated]) -> tuple[Step, ...]:
     held = held_besides(task, panel, last)
     found += held
     last = held[-1].key if held else last
-    tapes = Estimate(30, each_min=6, count=max(round(covering.tape_m(panel)), 1), piece="m of tape")
+    tapes = Estimate(30, each_min=6, count=max(round(taped_m(task, panel)), 1), piece="m of tape")
     over = Step("tapes", tapes_words(task), tapes.minutes, 2, (After(last),), estimate=tapes, stations=("wing stands",),
                 holds=True, kind="tapes", skills=("finishing",))  # fmt: skip
     found.append(wet(over, cement, stage_of(cement.curing, DRY)))
@@ -115,7 +115,9 @@ def uses(task: Task[Coated]) -> tuple[Supply, ...]:
     if panel.ribs_m:
         found.append(Supply("ribs", "reinforcing tape", sum(panel.ribs_m), "run", "the girths of its ribs"))
     found += attached(task, panel)
-    found.append(Supply("tapes", "tape over ribs and edges", covering.tape_m(panel), "run", "ribs, edges and ends"))
+    found.append(
+        Supply("tapes", "tape over ribs and edges", taped_m(task, panel), "run", "ribs, edges, ends and openings")
+    )
     keys_in_turn = [step.key for step in steps(task)]
     for role, keys in (("coat", ("first", "fill")), ("block", ("block",))):
         for key in keys_in_turn:

@@ -176,7 +176,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
 
     found = [
         step("pattern", f"Make {len(stacked)} patterns, fair, with their lines", pattern),
-        step("saw", f"Saw {count} pieces out of the sheets, {1000 * given.router_m:g} mm over", saw, "pattern",
+        step("saw", f"Saw {count} pieces out of the sheets, over size", saw, "pattern",
              listed=True, kind="saw"),
         step("rout", f"Rout {many} packs to their pattern, {most} at once at most", rout, "saw",
              listed=True, kind="rout"),

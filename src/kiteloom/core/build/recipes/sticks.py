@@ -14,7 +14,6 @@ from typing import Annotated
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.figures import Given as By
 from kiteloom.core.base.problems import Refused, between, plain
-from kiteloom.core.base.quantities import show
 from kiteloom.core.build.gluing import GLUE_G_M2, MOIST, SPRUCE_KG_M3, TOOLS, too_cold
 from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Sawn, Task
 from kiteloom.core.build.run_sheet import CLEAN
@@ -42,7 +41,7 @@ class Given:
     stock_m: Annotated[
         float, Asked("A length as it is bought", dimension="length", unit=("m", "ft"), low=0.1, high=15)
     ] = 2.4
-    shelf: Annotated[str, Asked("Lengths on the shelf, m", "words")] = ""
+    shelf: Annotated[str, Asked("On the shelf, of its first section, m", "words")] = ""
     saw_m: Annotated[float, Asked("The saw takes", dimension="length", unit=("mm", "in"), low=0, high=0.01)] = 0.003
     scarf: Annotated[str, Asked("Scarfs, where longer", "choice", choices=tuple(_SCARFS))] = "12 to 1"
     off_from_m: Annotated[
@@ -114,8 +113,8 @@ def sawn(task: Task[Given]) -> tuple[Sawn, ...]:
             for letter, length in zip("abcdefghijklmnop", segments_of(row.length_m, at, overlap), strict=False):
                 wanted.append(Wanted(f"{row.name} {letter}", length, count))
         listed = cut_list(wanted, given.stock_m, shelf_of(given) if n == 0 else (), given.saw_m)
-        words = f"{show(1000 * width, 'thickness', 'metric')} × {show(1000 * thick, 'thickness', 'metric')}"
-        found.append(Sawn(words, width, thick, listed, tuple(scarfs), overlap))
+        named = ", ".join(dict.fromkeys(row.name for row in rows))
+        found.append(Sawn(named, width, thick, listed, tuple(scarfs), overlap))
     return tuple(found)
 
 
@@ -213,7 +212,7 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
 def uses(task: Task[Given]) -> tuple[Supply, ...]:
     """The lengths that are bought, by section."""
     return tuple(
-        Supply("saw", f"lengths of {one.section}", one.list.bought, "count", "by its cut list, what is there first",
+        Supply("saw", f"lengths for {one.pieces}", one.list.bought, "count", "by its cut list, what is there first",
                (By("a length", task.given.stock_m, "length"),))
         for one in sawn(task)
     )  # fmt: skip

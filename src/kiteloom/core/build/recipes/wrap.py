@@ -9,7 +9,6 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import cast
 
-from kiteloom.core.build import covering
 from kiteloom.core.build.closing import EDGES
 from kiteloom.core.build.clothing import (
     CLOTH,
@@ -35,6 +34,7 @@ from kiteloom.core.build.clothing import (
     panel_in,
     pieces,
     stays_of,
+    taped_m,
     tapes_words,
 )
 from kiteloom.core.build.recipe import SURFACES, Recipe, Role, Task
@@ -94,7 +94,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     found.append(iron_pass("finish", "Iron it tight", cloth.finish_c, panel, "slack"))
     held = held_besides(task, panel, "finish")
     found += held
-    metres = max(round(covering.tape_m(panel)), 1)
+    metres = max(round(taped_m(task, panel)), 1)
     named = (("to tack at", tape.tack_c), ("to finish at", tape.finish_c), ("below", tape.limit_c))
     heats = tuple((words, celsius) for words, celsius in named if celsius is not None)
     tapes = Estimate(20, each_min=4, count=metres, piece="m of tape")
@@ -117,7 +117,7 @@ def uses(task: Task[Given]) -> tuple[Supply, ...]:
     return (
         *cloth_and_glue(task, panel, rib_m, glued),
         *attached(task, panel),
-        Supply("tapes", tape.name, covering.tape_m(panel), "run", "ribs, edges and ends"),
+        Supply("tapes", tape.name, taped_m(task, panel), "run", "ribs, edges, ends and openings"),
     )
 
 
