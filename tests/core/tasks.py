@@ -5,8 +5,9 @@ from __future__ import annotations
 from dataclasses import MISSING, dataclass, replace
 
 from kiteloom.core.base.fields import asked_of, made
-from kiteloom.core.build.recipe import Task, build
+from kiteloom.core.build.recipe import build
 from kiteloom.core.build.recipes import recipe_of
+from kiteloom.core.build.task import Task
 from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.laminate.stack import Ply, Stack
 from kiteloom.core.mix.ratio import MixSystem, Ratio

@@ -10,8 +10,9 @@ from tests.core.tasks import LIKE, SANDWICH, example, product
 
 from kiteloom.core.base.fields import made
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.recipe import Losses, Task, fits_shape, nothing
+from kiteloom.core.build.recipe import Losses, fits_shape, nothing
 from kiteloom.core.build.recipes import RECIPES, recipe_of
+from kiteloom.core.build.task import Task
 from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.shape import reading
 from kiteloom.core.shape.figures import shape_figures

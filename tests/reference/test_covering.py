@@ -11,7 +11,7 @@ from tests.core.jobs import examples
 from tests.core.tasks import clothed
 
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.clothing import bays_in_turn
+from kiteloom.core.build.clothing_steps import bays_in_turn
 from kiteloom.core.build.covering import Cloth, Panel, adhesive_l, attachments, landing_m2, panel_of, tape_m, widths
 from kiteloom.core.build.recipe import build
 from kiteloom.core.build.recipes import recipe_of

@@ -14,8 +14,8 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show, system_of
 from kiteloom.core.build.faces import moisture_says, room_says
 from kiteloom.core.build.gluing import OTHER_MOIST
-from kiteloom.core.build.recipe import Item
 from kiteloom.core.build.step import Step
+from kiteloom.core.build.task import Item
 from kiteloom.core.build.vacuum import beyond_words, gauge_words
 from kiteloom.core.plan.placed import Placed
 from kiteloom.formats.run_sheet_pdf import run_sheet_page

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from kiteloom.core.build.recipe import Item
+from kiteloom.core.build.task import Item
 from kiteloom.core.stores.materials import ResinSheet
 
 #: Glue on both faces together, and what is squeezed out (common practice) [g/m²].

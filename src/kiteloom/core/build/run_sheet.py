@@ -9,7 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
-from kiteloom.core.build.recipe import Item
+from kiteloom.core.build.task import Item
 from kiteloom.core.laminate.stack import Ply, true_angle, warp_direction
 from kiteloom.core.laminate.zones import Zone
 from kiteloom.core.shape.loft import Hand

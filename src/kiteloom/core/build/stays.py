@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from typing import Any
 
 from kiteloom.core.base.figures import Given
-from kiteloom.core.build.recipe import Need, Task
+from kiteloom.core.build.task import Need, Task
 from kiteloom.core.laminate.cover import Covered, inserts_g
 from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.core.weight.part import SANDED, Kind, Stays

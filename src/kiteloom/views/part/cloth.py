@@ -7,8 +7,8 @@ from itertools import pairwise
 
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show
-from kiteloom.core.build.clothing import bays_in_turn
-from kiteloom.core.build.recipe import FlatCover
+from kiteloom.core.build.clothing_steps import bays_in_turn
+from kiteloom.core.build.task import FlatCover
 from kiteloom.core.laminate.pieces import Piece
 from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork

@@ -10,9 +10,10 @@ from typing import Any
 from kiteloom.core.base.calendar import lasting
 from kiteloom.core.base.fields import asked_of, read
 from kiteloom.core.base.quantities import UnitSystem, show
-from kiteloom.core.build.recipe import Recipe, Role
+from kiteloom.core.build.recipe import Recipe
 from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.step import Step
+from kiteloom.core.build.task import Role
 from kiteloom.store.models import DataSheet, Job, JobProduct, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import Choice

@@ -14,7 +14,7 @@ from kiteloom.core.base.quantities import UnitSystem, show, system_of
 from kiteloom.core.build.bond_line import SQUEEZE_OUT, Gap, GlueLine, fillet_g, line_g, thickness_mm, too_wide
 from kiteloom.core.build.faces import barrier_between, moisture_says, room_says, treatments
 from kiteloom.core.build.fasteners import Fasteners, countersink_leaves_mm, hole_minutes
-from kiteloom.core.build.recipe import Task
+from kiteloom.core.build.task import Task
 from kiteloom.core.stores.materials import ResinSheet
 from kiteloom.formats.fastener_strip import strip_page
 from kiteloom.store.models import Joint, Part

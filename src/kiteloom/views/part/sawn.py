@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show
-from kiteloom.core.build.recipe import Sawn
+from kiteloom.core.build.task import Sawn
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.parts import built_part

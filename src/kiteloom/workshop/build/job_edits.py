@@ -10,8 +10,8 @@ from sqlalchemy import select
 
 from kiteloom.core.base.fields import asked_of, read
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.recipe import Role
 from kiteloom.core.build.recipes import RECIPES, recipe_of
+from kiteloom.core.build.task import Role
 from kiteloom.store.models import DataSheet, Job, JobProduct, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Saved

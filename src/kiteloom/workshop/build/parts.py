@@ -13,8 +13,8 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.chain import chained, ends_of
 from kiteloom.core.build.gates import before_gates, practised_first
 from kiteloom.core.build.in_turn import in_turn
-from kiteloom.core.build.recipe import Item
 from kiteloom.core.build.step import After, Step, StepId
+from kiteloom.core.build.task import Item
 from kiteloom.core.cure.glass import GlassTransition
 from kiteloom.core.need.resin import ResinNeed
 from kiteloom.core.stores.materials import ResinSheet

@@ -13,9 +13,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from kiteloom.core.base.problems import between
-from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Task
+from kiteloom.core.build.recipe import SURFACES, Recipe
 from kiteloom.core.build.run_sheet import laid, let_in
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.task import Item, Need, Role, Task
 from kiteloom.core.build.wet import wet
 from kiteloom.core.laminate.cover import alike, resin_g
 from kiteloom.core.need import supplies

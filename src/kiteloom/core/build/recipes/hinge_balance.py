@@ -9,8 +9,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from kiteloom.core.build.closing import HINGES
-from kiteloom.core.build.recipe import ANY_SHAPE, Item, Recipe, Task
+from kiteloom.core.build.recipe import ANY_SHAPE, Recipe
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.task import Item, Task
 
 _FLUTTER = (
     "Out of balance it can flutter and break: the designer’s limits and the inspector decide. Lead dust and fumes are "

@@ -18,9 +18,10 @@ from kiteloom.core.base.calendar import lasting
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.build.bond_line import SQUEEZE_OUT, fillet_g, gaps_checked, line_g, thickness_mm
 from kiteloom.core.build.faces import FACES, READY_MIN, barrier_between, treatments
-from kiteloom.core.build.recipe import Item, JointSteps, Need, Recipe, Role, Task
+from kiteloom.core.build.recipe import Recipe
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.task import Item, JointSteps, Need, Role, Task
 from kiteloom.core.build.wet import life_of, wet
 from kiteloom.core.need.resin import spread
 

@@ -13,9 +13,10 @@ from dataclasses import dataclass
 from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
-from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task
+from kiteloom.core.build.recipe import Recipe
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.task import Item, Need, Role, Task
 from kiteloom.core.build.wet import stage_of, wet
 from kiteloom.core.need.resin import spread
 

@@ -17,8 +17,9 @@ from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.figures import Given as By
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.gluing import TOOLS
-from kiteloom.core.build.recipe import Item, Recipe, Role, Task
+from kiteloom.core.build.recipe import Recipe
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.task import Item, Role, Task
 from kiteloom.core.laminate.pieces import Piece
 from kiteloom.core.need.supplies import Supply
 from kiteloom.core.shape.flat import Flat, Pieces, Strips

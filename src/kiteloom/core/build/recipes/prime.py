@@ -15,9 +15,10 @@ from typing import Annotated
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import between
 from kiteloom.core.build.closing import DRAINS
-from kiteloom.core.build.recipe import ANY_SHAPE, Item, Need, Recipe, Role, Task
+from kiteloom.core.build.recipe import ANY_SHAPE, Recipe
 from kiteloom.core.build.run_sheet import sprayed_or_laid
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.task import Item, Need, Role, Task
 from kiteloom.core.build.wet import hazards_of, stage_of, wet
 from kiteloom.core.need.resin import spread
 

@@ -9,9 +9,11 @@ from dataclasses import dataclass
 from typing import Annotated, cast
 
 from kiteloom.core.base.fields import Asked
-from kiteloom.core.build.clothing import DRY, IRON, RECOAT, SHARP
-from kiteloom.core.build.recipe import Again, Item, Recipe, Role, Task
+from kiteloom.core.build.clothing import DRY, RECOAT
+from kiteloom.core.build.clothing_steps import IRON, SHARP
+from kiteloom.core.build.recipe import Recipe
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.task import Again, Item, Role, Task
 from kiteloom.core.build.wet import limited, stage_of, wet
 from kiteloom.core.need.supplies import Supply, brushed
 from kiteloom.core.stores.materials import CoverCloth

@@ -13,9 +13,10 @@ from __future__ import annotations
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 
-from kiteloom.core.build.recipe import SURFACES, Item, Need, Recipe, Role, Scores, Task, on_its_side
+from kiteloom.core.build.recipe import SURFACES, Recipe, Scores, on_its_side
 from kiteloom.core.build.run_sheet import BARE, CLEAN, PRESSED, READY, laid, let_in
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.task import Item, Need, Role, Task
 from kiteloom.core.build.wet import wet
 from kiteloom.core.laminate.cover import Covered, alike, resin_g, stages
 from kiteloom.core.laminate.scoring import scoring_of

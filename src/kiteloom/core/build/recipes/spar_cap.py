@@ -15,9 +15,10 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.build.recipe import Item, Lies, Need, Recipe, Role, Task
+from kiteloom.core.build.recipe import Lies, Recipe
 from kiteloom.core.build.run_sheet import BARE, laid
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.task import Item, Need, Role, Task
 from kiteloom.core.build.wet import wet
 from kiteloom.core.laminate.cover import Covered, cover_of, even, resin_g
 from kiteloom.core.laminate.stack import Ply

@@ -15,9 +15,10 @@ from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.figures import Given as By
 from kiteloom.core.base.problems import Refused, between, plain
 from kiteloom.core.build.gluing import GLUE_G_M2, MOIST, SPRUCE_KG_M3, TOOLS, too_cold
-from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Sawn, Task
+from kiteloom.core.build.recipe import Recipe
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.task import Item, Need, Role, Sawn, Task
 from kiteloom.core.build.wet import wet
 from kiteloom.core.need.lengths import Wanted, cut_list, scarfed, segments_of
 from kiteloom.core.need.resin import spread

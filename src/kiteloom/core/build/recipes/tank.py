@@ -12,8 +12,9 @@ from typing import Annotated, cast
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.figures import Given as By
 from kiteloom.core.build.leak import LeakTest
-from kiteloom.core.build.recipe import ANY_SHAPE, Item, Need, Recipe, Role, Task
+from kiteloom.core.build.recipe import ANY_SHAPE, Recipe
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.task import Item, Need, Role, Task
 from kiteloom.core.build.wet import stage_of, wet
 from kiteloom.core.need.resin import spread
 from kiteloom.core.need.supplies import Supply

@@ -16,9 +16,10 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused, between
-from kiteloom.core.build.recipe import ANY_SHAPE, Item, Need, Recipe, Role, Task
+from kiteloom.core.build.recipe import ANY_SHAPE, Recipe
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import USE_BY, After, Estimate, Step
+from kiteloom.core.build.task import Item, Need, Role, Task
 from kiteloom.core.build.wet import hazards_of, life_of, stage_of, wet
 from kiteloom.core.mix.cups import LIFE_SHARE
 from kiteloom.core.need.resin import spread

@@ -14,9 +14,10 @@ from kiteloom.core.base import figures
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.gluing import GLUE_G_M2, MOIST, OTHER_MOIST, SPRUCE_KG_M3, TOOLS, too_cold
-from kiteloom.core.build.recipe import Item, Need, Recipe, Role, Task
+from kiteloom.core.build.recipe import Recipe
 from kiteloom.core.build.run_sheet import CLEAN
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.task import Item, Need, Role, Task
 from kiteloom.core.build.wet import wet
 from kiteloom.core.need.resin import spread
 from kiteloom.core.shape.flat import Pieces, Shape

@@ -13,33 +13,36 @@ from kiteloom.core.build.closing import EDGES
 from kiteloom.core.build.clothing import (
     CLOTH,
     DRY,
-    IRON,
-    LIFT,
     RECOAT,
     Given,
     asks,
-    attached,
-    before,
-    cloth_and_glue,
     cloth_of,
-    dry,
     flat_of,
     glue_begun,
-    held_besides,
-    iron_pass,
-    items,
     laid_on,
     landing_of,
     must_fit,
     panel_in,
     pieces,
+)
+from kiteloom.core.build.clothing_steps import (
+    IRON,
+    LIFT,
+    attached,
+    before,
+    cloth_and_glue,
+    dry,
+    held_besides,
+    iron_pass,
+    items,
     stays_of,
     taped_m,
     tapes_words,
 )
-from kiteloom.core.build.recipe import SURFACES, Recipe, Role, Task
+from kiteloom.core.build.recipe import SURFACES, Recipe
 from kiteloom.core.build.recipes import restick
 from kiteloom.core.build.step import After, Estimate, Step
+from kiteloom.core.build.task import Role, Task
 from kiteloom.core.build.wet import limited, stage_of, wet
 from kiteloom.core.need.supplies import Supply
 from kiteloom.core.stores.fields import SCHOOLS
