@@ -63,7 +63,13 @@ def test_what_cannot_be_understood_is_refused_by_name_with_an_example(typed, dim
     assert refused.value.field == "a field"
 
 
-SCALE = {"thickness": 1e-3, "step": 1e-3, "reading": 1e-3}  # kinds whose number is not in their dimension's base unit
+SCALE = {
+    "thickness": 1e-3,
+    "step": 1e-3,
+    "reading": 1e-3,
+    "pressure": 10,
+    "barometer": 10,
+}  # kinds whose number is not in their dimension's base unit
 TYPEABLE = [kind for kind, (dimension, _) in FORMATS.items() if dimension != "number"]
 
 

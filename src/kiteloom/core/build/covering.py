@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Collection
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 from typing import Literal
 
@@ -46,6 +47,7 @@ class Panel:
         return self.edges_m + self.ends_m
 
 
+@lru_cache(maxsize=128)
 def panel_of(shape: Shape, side: Side | Literal["whole"]) -> Panel:
     """A shape as cloth goes over it; what has no ribs of its own has none.
 
@@ -126,6 +128,7 @@ def widths(panel: Panel, cloth: Cloth, most: int | None = None) -> Widths:
     return Widths(count, along, wide, area * cloth.areal_weight_g_m2)
 
 
+@lru_cache(maxsize=128)
 def cut_cloth(shape: Shape, side: Side | Literal["whole"], cloth: Cloth) -> tuple[tuple[Piece, ...], bool]:
     """The widths of cloth for a panel as they are cut, warp along its span; and whether a seam lies on its nose.
 

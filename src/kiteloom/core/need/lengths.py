@@ -16,7 +16,7 @@ from kiteloom.core.base.problems import Refused, between
 #: Nothing is sawn finer: lengths count in tenths of a millimetre.
 _TENTHS = 10_000
 #: A search looks at so many fillings at most; beyond that it says what it could not prove.
-MOST_LOOKS = 60_000
+MOST_LOOKS = 30_000
 #: So many pieces and lengths of stock a list may have.
 MOST_PIECES, MOST_STOCK = 400, 60
 #: Spar wood and plywood are scarfed at 10 to 1 to 12 to 1 (AC 43.13-1B ch. 1, from memory) [-].

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Annotated, Any, cast
 
 from shapely.affinity import translate
@@ -98,6 +99,7 @@ def likes(task: Task[Given]) -> tuple[Like, ...]:
     return tuple(found)
 
 
+@lru_cache(maxsize=128)
 def _ribs(shape: Loft, given: Given) -> tuple[Like, ...]:
     places = shape.ribs.at_m
     if not places:

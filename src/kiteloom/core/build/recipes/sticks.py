@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
@@ -91,12 +92,18 @@ def sawn(task: Task[Given]) -> tuple[Sawn, ...]:
     >>> found.list.bought, [[round(length, 3) for _, length in bar.pieces] for bar in found.list.bars][0]
     (8, [1.572])
     """
-    given, ratio = task.given, _SCARFS[task.given.scarf]
+    return _sawn(task.given, _pieces(task))
+
+
+@lru_cache(maxsize=128)
+def _sawn(given: Given, pieces: tuple[Piece, ...]) -> tuple[Sawn, ...]:
+    """Asked for by steps, needs and screens alike, and searched for once."""
+    ratio = _SCARFS[given.scarf]
     keep = None
     if given.off_from_m is not None and given.off_to_m is not None:
         keep = (min(given.off_from_m, given.off_to_m), max(given.off_from_m, given.off_to_m))
     sections: dict[tuple[float, float], list[Piece]] = {}
-    for row in _pieces(task):
+    for row in pieces:
         assert row.width_m is not None
         assert row.thickness_m is not None
         sections.setdefault((row.width_m, row.thickness_m / given.layers), []).append(row)
