@@ -81,9 +81,10 @@ def test_adhesive_to_heat_setting_is_one_straight_shot_the_cloth_in_the_warm_and
         plan = shop_plan(uow, minute_of(whole.clock.at)).plan
     key = f"{whole.part('Fin')}:j3:"
     assert plan.by_key[f"{key}cloth-1"].air != plan.by_key[f"{key}frame-1"].air  # it lies in the warm
-    # The elevators are covered for practice; the fin comes after their cloth is on.
-    for part in ("Left elevator", "Right elevator"):
-        assert at(times(whole, part, "j3")["j3:set"]["end"]) <= at(fin["j3:frame-1"]["start"])
+    # The elevators are covered for practice; the fin comes after the cloth of one is on, and so do the aft bays.
+    tried = at(times(whole, "Left elevator", "j3")["j3:set"]["end"])
+    assert tried <= at(fin["j3:frame-1"]["start"])
+    assert tried <= at(times(whole, "Left aft bays, upper side", "")["frame-1"]["start"])
 
 
 def founded(shop, key, shape, recipe, **job):

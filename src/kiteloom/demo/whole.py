@@ -122,6 +122,8 @@ _WRAP = _Job(
     {"cloth": "Linden 92, cream", "cement": "Rush heat-set adhesive", "tape": "Linden edge tape"},
     {"rib_width_m": 0.01, "thin_edge": "is thin", "grommets": 2},
 )
+#: Fabric over the aft bays of the wings, from the spar back.
+_BAYS = _Job(_WRAP.recipe, _WRAP.products, {"rib_width_m": 0.01, "practice": "by its side: a lower one first"})
 #: On the elevators it is practised, before the fin.
 _PRACTICE = _Job(_WRAP.recipe, _WRAP.products, {**(_WRAP.given or {}), "practice": "first, for practice"})
 _PLAIN = _Job(
@@ -165,6 +167,14 @@ def _stations(naca: str, *rows: tuple[float, float, float], every: float = 0.0) 
         {"at_m": y, "chord_m": chord, "leading_edge_m": lead, "section": {"naca": naca}} for y, chord, lead in rows
     ]
     return "loft", {"stations": stations, "ribs": {"every_m": every}} if every else {"stations": stations}
+
+
+def _aft_bays(*rows: tuple[float, float], every: float) -> tuple[str, dict[str, Any]]:
+    """Behind the D-box, from spar to trailing edge: along the span, and how deep [m]."""
+    above, below = [[0, 0.12], [0.5, 0.075], [1, 0]], [[0, -0.08], [0.5, -0.03], [1, 0]]
+    stations = [{"at_m": at, "chord_m": deep, "leading_edge_m": 0.0, "section": {"points": [above, below]}}
+                for at, deep in rows]  # fmt: skip
+    return "loft", {"stations": stations, "ribs": {"every_m": every}}
 
 
 #: The side of the fuselage in ply: nose to rudder post, with its door.
@@ -269,6 +279,10 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
         post=(14, 0.18, 0.012, 0.006),
     )  # fmt: skip
     rest.parts(tail, ("centre",), "Caps and stringers", caps, "whole", [_STICKS], TAIL)
+    bays = _aft_bays((0.0, 0.58), (7.2, 0.32), every=0.4)
+    for side_of in ("upper", "lower"):
+        rest.parts(wing, both, f"aft bays, {side_of} side", bays, side_of, [_BAYS], FUSELAGE, (2.26, 0.55),
+                   built="wing, closing joint")  # fmt: skip
     hold = _strips("all round", (0, 1.2), (0.55, 1.2), (0.56, 0.0))
     rest.parts(body, ("centre",), TANK, hold, "whole", [_TANK], 0, (1.6, 0), "out to the side")
     root = _strips("one face", (0, 0.12), (0.6, 0.22), (1.3, 0.1))
@@ -319,8 +333,9 @@ class _Rest:
         days: int,
         at: tuple[float, float] | None = None,
         lies: str = "out to the side",
+        built: str = "",
     ) -> None:
-        """A part, or a left and a right one; its shape is one there is, or founded."""
+        """A part, or a left and a right one; of a shape there is, or founded; ``built`` is what it comes after."""
         founding = self._founding
         shape_id = founding.shape(f"Reedling {name}", *shape) if isinstance(shape, tuple) else shape
         design = founding.design(shape_id, name, side)
@@ -331,7 +346,8 @@ class _Rest:
         for hand in hands:
             self._rank += 1
             called = name if hand == "centre" else f"{hand.capitalize()} {name}"
-            key = founding.part(self._assemblies[assembly], design, hand, called, self._rank, place=place)
+            after = [(self._ids[f"{hand.capitalize()} {built}"], "look")] if built else []
+            key = founding.part(self._assemblies[assembly], design, hand, called, self._rank, after, place=place)
             self._ids[called] = key
             if not days:
                 continue

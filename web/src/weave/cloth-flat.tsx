@@ -18,6 +18,8 @@ export function ClothFlat({ view }: { view: ClothView }) {
   const deep = TOP + (high - low) * scale + 30
   const drawn = (ring: readonly (readonly number[])[]) =>
     ring.map(([a = 0, b = 0]) => `${x(a)},${y(b)}`).join(' ')
+  // On the lower half of an envelope; on one side by itself, below what is written on its width.
+  const turns = view.sides.length > 0 ? low / 2 : low + 0.25 * (high - low)
   const ribs = view.lands.filter((one) => one.number > 0)
   return (
     <div ref={box} className="w-full [contain:inline-size]">
@@ -76,10 +78,10 @@ export function ClothFlat({ view }: { view: ClothView }) {
             </text>
           </>
         )}
-        {view.widths.map((one) => {
+        {(view.widths.length > 1 ? view.widths : []).map((one) => {
           const [mx, my] = [
             middle(one.outline.map(([a = 0]) => a)),
-            middle(one.outline.map(([, b = 0]) => b)),
+            view.sides.length > 0 ? middle(one.outline.map(([, b = 0]) => b)) : high - 0.35 * (high - low),
           ]
           return (
             <g key={`code ${one.code}`}>
@@ -101,7 +103,7 @@ export function ClothFlat({ view }: { view: ClothView }) {
           <g key={bay.turn}>
             <circle
               cx={x(bay.at_m)}
-              cy={y(low / 2)}
+              cy={y(turns)}
               r={13}
               fill="var(--madder)"
               stroke="var(--panel)"
@@ -109,7 +111,7 @@ export function ClothFlat({ view }: { view: ClothView }) {
             />
             <text
               x={x(bay.at_m)}
-              y={y(low / 2) + 5}
+              y={y(turns) + 5}
               textAnchor="middle"
               className="fill-on-dye font-semibold text-[14px]"
             >

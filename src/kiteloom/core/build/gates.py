@@ -10,7 +10,9 @@ from kiteloom.core.build.step import LIST, After, Step
 
 
 def practised_first(steps: Sequence[Step]) -> tuple[Step, ...]:
-    """The same steps, what is practised on where nobody will see it before the rest, where nothing speaks against it.
+    """The same steps, one place that nobody will see covered before the rest, where nothing speaks against it.
+
+    Of several it is the first in order that does not itself come after what waits for it.
 
     >>> belly = Step("belly", "Cover it", 60, part="belly", practice="first")
     >>> wing = Step("wing", "Cover it", 60, part="wing", practice="after")
@@ -22,12 +24,11 @@ def practised_first(steps: Sequence[Step]) -> tuple[Step, ...]:
         return tuple(steps)
     followers = _followers(steps)
     behind = {step.key: _behind(step.key, followers) for step in steps if step.practice == "after"}
-    return tuple(
-        replace(step, after=(*step.after, *(After(one.key, "end") for one in first if one.key not in behind[step.key])))
-        if step.practice == "after"
-        else step
-        for step in steps
-    )
+    found = []
+    for step in steps:
+        tried = next((one for one in first if step.practice == "after" and one.key not in behind[step.key]), None)
+        found.append(step if tried is None else replace(step, after=(*step.after, After(tried.key, "end"))))
+    return tuple(found)
 
 
 def _followers(steps: Sequence[Step]) -> Mapping[str, Sequence[str]]:
