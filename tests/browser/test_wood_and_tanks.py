@@ -152,4 +152,8 @@ def test_one_more_fill_is_one_tap_and_stands_among_the_jobs(shop, browser, width
     more.dblclick()
     expect(page.get_by_role("button", name=re.compile("^2 · filling and fairing"))).to_be_visible()
     assert len(shop.get("/api/v1/parts/cuff")["jobs"]) == 2
+    # Later it is another fill, and not taken for the first once more.
+    page.wait_for_timeout(1800)
+    page.get_by_role("button", name="One more fill, thin").click()
+    expect(page.get_by_role("button", name=re.compile("^3 · filling and fairing"))).to_be_visible()
     page.close()

@@ -85,6 +85,9 @@ def test_a_leak_is_told_from_a_cold_night_and_a_thermometer_in_the_sun():
     assert says(6.25, 18).verdict == "tight"  # 0.74 kPa of it is the cold
     assert says(6.25, 20).verdict == "leaks"
     assert says(6.9, 20, 300).verdict == "reading"
+    weak = [TankReading(0, 2, 20, 101.3), TankReading(720, 2, 20, 101.3)]
+    assert tightness(weak, test).verdict == "reading"  # tried with too little air it is not called tight
+    assert "2.00 kPa only; 7.00 kPa is asked" in " ".join(tightness(weak, test).says)
     assert "does not read the tank's air" in says(8.5, 20).says[-1]
     assert tightness([first], test).says == ("Pumped up; read it again later.",)
 

@@ -33,6 +33,8 @@ _OUNCE = 453.59237 / 16
 
 
 _GALLON = 231 * 2.54**3
+#: A US quart [l].
+QUART_L = _GALLON / 4 / 1000
 
 
 @dataclass(frozen=True)

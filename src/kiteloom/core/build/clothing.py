@@ -14,7 +14,6 @@ from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build import covering
 from kiteloom.core.build.covering import LEAST_LAND_M, Panel, Widths
-from kiteloom.core.build.step import Step
 from kiteloom.core.build.task import FlatCover, Role, Task
 from kiteloom.core.laminate.pieces import Piece
 from kiteloom.core.shape.flat import Shape
@@ -194,22 +193,16 @@ def asks(task: Task[Any]) -> tuple[str, ...]:
     return tuple(found)
 
 
-def _turn(task: Task[Any], first: bool) -> str:
+def practice_of(task: Task[Any]) -> Literal["first", "after", ""]:
+    """Whether it is covered first, for practice where nobody will see it, after that, or whenever its turn comes.
+
+    >>> practice_of(replace(clothed("wrap"), side="lower")), practice_of(clothed("wrap"))
+    ('first', 'after')
+    """
     when = task.given.practice
-    practised = when == WHEN[1] or (when == WHEN[0] and task.side == "lower")
-    if first:
-        return "first" if practised else ""
-    return "" if practised or when == WHEN[2] else "after"
-
-
-def laid_on(task: Task[Any], step: Step) -> Step:
-    """The step that lays the cloth on, for practice where nobody will see it."""
-    return replace(step, practice=_turn(task, True) or (_turn(task, False) if step.cure is not None else ""))
-
-
-def glue_begun(task: Task[Any], step: Step) -> Step:
-    """The first step with glue: where the cloth will be seen it comes after what is practised on."""
-    return replace(step, practice=_turn(task, False))
+    if when == WHEN[1] or (when == WHEN[0] and task.side == "lower"):
+        return "first"
+    return "" if when == WHEN[2] else "after"
 
 
 def must_fit(task: Task[Any], school: str, rib_width_m: float) -> None:

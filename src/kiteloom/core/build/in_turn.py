@@ -8,9 +8,8 @@ from dataclasses import replace
 
 from kiteloom.core.build.joint_order import Order
 from kiteloom.core.build.step import USE_BY, After, Step
+from kiteloom.core.mix.cups import LIFE_SHARE
 
-#: Joints are worked with one mix where all of them are done within so much of its life (common practice) [-].
-LIFE_SHARE = 0.75
 #: What a joint takes besides its metres where the one before was worked with the same mix: nothing is laid ready or
 #: weighed once more (common practice) [min].
 NEXT_MIN = 5.0
@@ -79,7 +78,7 @@ def one_mix(
             continue
         first = bonds[before] if before is not None else None
         link = next((one for one in step.after if first is not None and one.step == first.key), None)
-        quick = _next(step)
+        quick = goes_on(step)
         if (
             first is not None and link is not None and link.until == "end" and mixes[joint] == mixes.get(before or "")
             and used + quick.length <= LIFE_SHARE * life
@@ -95,7 +94,13 @@ def one_mix(
     return found
 
 
-def _next(step: Step) -> Step:
+def goes_on(step: Step) -> Step:
+    """The same work where the one before was worked with the same mix or tool: nothing is laid ready once more.
+
+    >>> from kiteloom.core.build.step import Estimate
+    >>> goes_on(Step("coat", "Coat", 40, estimate=Estimate(20, per_m2_min=10, area_m2=2.0))).minutes
+    25.0
+    """
     if step.estimate is None or step.estimate.fixed_min <= NEXT_MIN:
         return step
     less = replace(step.estimate, fixed_min=NEXT_MIN)

@@ -12,12 +12,14 @@ from typing import Literal
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import UnitSystem, show
+from kiteloom.core.cure.system import KELVIN
 
-KELVIN = 273.15
 #: The air outside where nobody read a barometer [kPa].
 STANDARD_KPA = 101.325
 #: What a thermometer laid on a tank may be off by (common practice) [K].
 THERMOMETER_K = 0.5
+#: Pumped up to less, or more, than these shares of what is asked, that is said (common practice) [-].
+LEAST_SHARE, MOST_SHARE = 0.95, 1.25
 
 
 @dataclass(frozen=True)
@@ -125,6 +127,12 @@ def tightness(readings: Sequence[TankReading], test: LeakTest, units: UnitSystem
         says.append(f"The barometer was not read at both ends: in a night weather moves a gauge by {kpa(1)} or more.")
     if abs(found.missing_kpa) <= found.doubt_kpa:
         says.append(f"A thermometer off by {THERMOMETER_K:g} K looks like {kpa(found.doubt_kpa)}.")
+    if readings[0].gauge_kpa < LEAST_SHARE * test.test_kpa:
+        says.append(f"It was pumped up to {kpa(readings[0].gauge_kpa)} only; {kpa(test.test_kpa)} is asked.")
+    if readings[0].gauge_kpa > MOST_SHARE * test.test_kpa:
+        says.append(
+            f"It was pumped up to {kpa(readings[0].gauge_kpa)}; {kpa(test.test_kpa)} is asked, and more tears it."
+        )
     if found.missing_kpa < -max(test.allowed_kpa, found.doubt_kpa):
         says.append("More than its warming explains: the thermometer does not read the tank's air, or it was pumped.")
         return Tightness("reading", tuple(says))
@@ -133,6 +141,8 @@ def tightness(readings: Sequence[TankReading], test: LeakTest, units: UnitSystem
             says.append(f"That is {show(found.leak_ml_min, 'volume', units)} of air a minute. "
                         "Soap water finds it; let the pressure off before anything is opened.")  # fmt: skip
         return Tightness("leaks", tuple(says))
+    if readings[0].gauge_kpa < LEAST_SHARE * test.test_kpa:
+        return Tightness("reading", tuple(says))
     if found.minutes < test.lasts_min - 1e-9:
         says.append("It has not stood long enough yet.")
         return Tightness("reading", tuple(says))

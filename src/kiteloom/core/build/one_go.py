@@ -9,11 +9,10 @@ from __future__ import annotations
 from collections.abc import Collection, Mapping, Sequence
 from dataclasses import replace
 
+from kiteloom.core.build.in_turn import goes_on
 from kiteloom.core.build.step import USE_BY, After, Step
 from kiteloom.core.mix.cups import LIFE_SHARE
 
-#: What a coat takes besides its metres where the one before was put on with the same gun (common practice) [min].
-NEXT_MIN = 5.0
 #: The next part is begun so soon after the one before, else the gun is cleaned (common practice) [min].
 SOON_MIN = 20.0
 
@@ -46,7 +45,7 @@ def one_go(rounds: Sequence[Sequence[Step]], pot_min: Mapping[str, float], begun
             if before is None:
                 before, used = step, step.wet_min
                 continue
-            quick = _next(step)
+            quick = goes_on(step)
             pot = pot_min.get(step.key)
             if pot is not None and used + quick.length <= LIFE_SHARE * pot:
                 used += quick.length
@@ -56,10 +55,3 @@ def one_go(rounds: Sequence[Sequence[Step]], pot_min: Mapping[str, float], begun
                 link = After(before.key, "end", SOON_MIN)
             before = found[step.key] = replace(quick, after=(*step.after, link), stations=(), holds=False)
     return found
-
-
-def _next(step: Step) -> Step:
-    if step.estimate is None or step.estimate.fixed_min <= NEXT_MIN:
-        return step
-    less = replace(step.estimate, fixed_min=NEXT_MIN)
-    return replace(step, minutes=less.minutes, estimate=less)

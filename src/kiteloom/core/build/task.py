@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from itertools import pairwise
 from typing import Generic, Literal, TypeVar
 
 from kiteloom.core.base.problems import Refused
@@ -196,6 +197,15 @@ class FlatCover:
     rib_m: float
     cloth: str
     landing_m2: float
+
+    @property
+    def bays_m(self) -> tuple[float, ...]:
+        """The middle of each bay between two ribs, along the panel [m]."""
+        at: dict[int, float] = {}
+        for land in self.lands:
+            if land.number:
+                at.setdefault(land.number, sum(x for x, _ in land.ring) / len(land.ring))
+        return tuple((one + other) / 2 for one, other in pairwise(at[number] for number in sorted(at)))
 
 
 @dataclass(frozen=True)

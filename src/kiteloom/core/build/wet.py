@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 
 from kiteloom.core.air.moisture import LEAST_MARGIN_K
@@ -31,8 +32,16 @@ def hazards_of(product: ResinSheet) -> str:
     'Hardener sensitises skin: gloves and sleeves; wash with soap, never with solvent.'
     """
     usual = HAZARD_OF.get(product.chemistry)
-    named = dict.fromkeys([*product.hazards, *([usual] if usual else [])])
-    known = [(name, CAUTIONS[name]) for name in named if name in CAUTIONS]
+    return cautions([*product.hazards, *([usual] if usual else [])])
+
+
+def cautions(hazards: Iterable[str]) -> str:
+    """Hazards by their names, each once, and the usual care.
+
+    >>> cautions(["Static", "Static"])
+    'Static: earth the can; no plastic funnel.'
+    """
+    known = [(name, CAUTIONS[name]) for name in dict.fromkeys(hazards) if name in CAUTIONS]
     return " ".join(f"{name}: {care[0].lower()}{care[1:]}" for name, care in known)
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from kiteloom.core.base.problems import between
 
@@ -14,8 +14,8 @@ BESIDE = {"brush": 0.08, "roller": 0.05, "spray gun": 0.35, "cans": 0.6}
 MINUTES = {"brush": 9.0, "roller": 6.0, "spray gun": 4.0, "cans": 7.0}
 #: Laying ready each coat; a gun or roller is cleaned after each besides, a can is not (common practice) [min].
 READY_MIN, CLEAN_MIN = 20.0, {"brush": 10.0, "roller": 10.0, "spray gun": 25.0, "cans": 0.0}
-#: What one can holds of paint, and a US quart [l] (common practice; exact).
-CAN_L, QUART_L = 0.25, 0.946352946
+#: What one can holds of paint (common practice) [l].
+CAN_L = 0.25
 
 
 @dataclass(frozen=True)
@@ -28,6 +28,15 @@ class Coating:
     density_g_ml: float
     solids: float | None
     lost: float = 0.0
+
+
+def together(coatings: Sequence[Coating]) -> Coating:
+    """Several parts coated alike, with the paint of the first.
+
+    >>> together([Coating(2.0, 2, 10.0, 1.2, 0.5), Coating(0.5, 2, 10.0, 1.2, 0.5)]).area_m2
+    2.5
+    """
+    return replace(coatings[0], area_m2=sum(one.area_m2 for one in coatings))
 
 
 @dataclass(frozen=True)

@@ -219,13 +219,16 @@ class Loft:
         >>> round(Loft((Station(0, 1.2, section=flat), Station(3, 0.6, section=flat))).girth_at_m(1.5, "upper"), 3)
         0.918
         """
+        return float(np.linalg.norm(np.diff(self._across(at_m, side), axis=0), axis=1).sum())
+
+    def _across(self, at_m: float, side: Side) -> Floats:
+        """Points of one side at a distance along the span: (n, 3) aft, along, up [m]."""
         at = [row.at_m for row in self.stations]
         n = min(max(int(np.searchsorted(at, at_m)), 1), len(at) - 1)
         before, row = self.stations[n - 1 : n + 1]
         root, tip = _matched(before.section.side(side), row.section.side(side))
         share = (at_m - before.at_m) / (row.at_m - before.at_m)
-        across = before.placed(root) * (1 - share) + row.placed(tip) * share
-        return float(np.linalg.norm(np.diff(across, axis=0), axis=1).sum())
+        return before.placed(root) * (1 - share) + row.placed(tip) * share
 
     def section_at(self, at_m: float) -> tuple[Point, ...]:
         """The outline of its section at a distance along the span, aft and up [m]: over the top, back below.
@@ -235,17 +238,9 @@ class Loft:
         >>> round(max(x for x, _ in ring), 3), round(max(z for _, z in ring), 3)
         (0.75, 0.045)
         """
-        at = [row.at_m for row in self.stations]
-        n = min(max(int(np.searchsorted(at, at_m)), 1), len(at) - 1)
-        before, row = self.stations[n - 1 : n + 1]
-        share = (at_m - before.at_m) / (row.at_m - before.at_m)
-        found: list[Point] = []
-        for side, back in (("upper", False), ("lower", True)):
-            root, tip = _matched(before.section.side(side), row.section.side(side))  # type: ignore[arg-type]
-            across = before.placed(root) * (1 - share) + row.placed(tip) * share
-            ring = [(float(x), float(z)) for x, _, z in across]
-            found += reversed(ring) if back else ring
-        return tuple(dict.fromkeys(found))
+        sides: tuple[Side, Side] = ("upper", "lower")
+        over, under = ([(float(x), float(z)) for x, _, z in self._across(at_m, side)] for side in sides)
+        return tuple(dict.fromkeys((*over, *reversed(under))))
 
     def skin_area_m2(self, side: Side) -> float:
         """Area of one side, triangulated bay by bay [m²].

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import pairwise
 
-from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.build.clothing_steps import bays_in_turn
 from kiteloom.core.build.task import FlatCover
@@ -65,12 +63,10 @@ class ClothView:
 def cloth_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> ClothView:
     """How the cloth of one of a part's jobs lies; `Refused` where none covers it."""
     part, units = built_part(uow, part_id), units_of(uow)
-    job = next((one for one in part.jobs if one.recipe is not None and one.recipe.cloth is not None
-                and key in (None, one.key)), None)  # fmt: skip
-    if job is None or job.recipe is None or job.recipe.cloth is None:
-        raise Refused("job", f"{part.name} is not covered with cloth by this job")
-    if job.task is None or job.cant:
-        raise Refused("job", "; ".join(job.cant))
+    job = part.job_with(lambda recipe: recipe.cloth, key, "is not covered with cloth by this job")
+    assert job.recipe is not None
+    assert job.recipe.cloth is not None
+    assert job.task is not None
     flat = job.recipe.cloth(job.task)
     low, high = min(y for _, y in flat.outline), max(y for _, y in flat.outline)
     return ClothView(
@@ -88,11 +84,7 @@ def cloth_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> ClothVi
 
 def _bays(flat: FlatCover) -> list[BayView]:
     """Where the ribs are known: each bay between two of them, every other one first."""
-    at: dict[int, float] = {}
-    for land in flat.lands:
-        if land.number:
-            at.setdefault(land.number, sum(x for x, _ in land.ring) / len(land.ring))
-    middles = [(one + other) / 2 for one, other in pairwise(at[number] for number in sorted(at))]
+    middles = flat.bays_m
     return [BayView(middles[bay - 1], turn) for turn, bay in enumerate(bays_in_turn(len(middles)), 1)]
 
 

@@ -7,11 +7,10 @@ from dataclasses import dataclass, field
 from datetime import datetime
 
 from kiteloom.core.base.calendar import lasting, minute_of
-from kiteloom.core.base.problems import Refused
-from kiteloom.core.base.quantities import Typed, show
+from kiteloom.core.base.quantities import QUART_L, Typed, show
 from kiteloom.core.build.recipe import Recipe
 from kiteloom.core.build.step import StepId
-from kiteloom.core.need.coats import BESIDE, CAN_L, QUART_L, Coating, Way, WayComes, compared
+from kiteloom.core.need.coats import BESIDE, CAN_L, Coating, Way, WayComes, compared, together
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.saying import Span
@@ -93,12 +92,9 @@ _CAUTION = (
 
 
 def _of(part: BuiltPart, key: str | None) -> tuple[BuiltJob, Recipe]:
-    for job in part.jobs:
-        if job.recipe is not None and job.recipe.coats is not None and key in (None, job.key):
-            if job.task is None or job.cant:
-                raise Refused("job", "; ".join(job.cant))
-            return job, job.recipe
-    raise Refused("job", f"{part.name} is not painted by this job")
+    job = part.job_with(lambda recipe: recipe.coats, key, "is not painted by this job")
+    assert job.recipe is not None
+    return job, job.recipe
 
 
 def coats_view(uow: UnitOfWork, part_id: str, key: str | None, now: datetime) -> CoatsView:
@@ -150,9 +146,7 @@ def _whole(parts: Mapping[str, BuiltPart], keys: list[str]) -> Coating:
         assert recipe.coats is not None
         assert job.task is not None
         found.append(recipe.coats(job.task))
-    first = found[0]
-    area = sum(one.area_m2 for one in found)
-    return Coating(area, first.count, first.spread_m2_l, first.density_g_ml, first.solids, first.lost)
+    return together(found)
 
 
 def _ways_of(texts: Mapping[str, str]) -> list[Way]:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.build.task import Sawn
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -63,12 +62,10 @@ _CAUTION = (
 def cut_list_view(uow: UnitOfWork, part_id: str, key: str | None = None) -> CutListView:
     """The cut list of one of a part's jobs; `Refused` where nothing is sawn in it."""
     part, units = built_part(uow, part_id), units_of(uow)
-    job = next((one for one in part.jobs if one.recipe is not None and one.recipe.sawn is not None
-                and key in (None, one.key)), None)  # fmt: skip
-    if job is None or job.recipe is None or job.recipe.sawn is None:
-        raise Refused("job", f"{part.name} has no cut list: nothing is sawn to length in this job")
-    if job.task is None or job.cant:
-        raise Refused("job", "; ".join(job.cant))
+    job = part.job_with(lambda recipe: recipe.sawn, key, "has no cut list: nothing is sawn to length in this job")
+    assert job.recipe is not None
+    assert job.recipe.sawn is not None
+    assert job.task is not None
     lists = [_list(one, job.task.given.saw_m, units) for one in job.recipe.sawn(job.task)]
     return CutListView(job.key, lists, list(job.asks), _CAUTION)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -13,6 +13,7 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.chain import chained, ends_of
 from kiteloom.core.build.gates import before_gates, practised_first
 from kiteloom.core.build.in_turn import in_turn
+from kiteloom.core.build.recipe import Recipe
 from kiteloom.core.build.step import After, Step, StepId
 from kiteloom.core.build.task import Item
 from kiteloom.core.cure.glass import GlassTransition
@@ -100,6 +101,21 @@ class BuiltPart:
     def items_of(self, key: str) -> tuple[Item, ...]:
         """The run sheet of a step, by its key in the part; none where nothing is called out."""
         return self.job_of(key).items.get(StepId.within(self.id, key).local, ())
+
+    def job_with(self, has: Callable[[Recipe], object], key: str | None, otherwise: str) -> BuiltJob:
+        """The job of a key, or the first, whose recipe has something.
+
+        Raises
+        ------
+        Refused
+            If it has none such: ``otherwise`` says so after its name; or that job can't be made.
+        """
+        for job in self.jobs:
+            if job.recipe is not None and has(job.recipe) and key in (None, job.key):
+                if job.cant or job.task is None:
+                    raise Refused("job", "; ".join(job.cant))
+                return job
+        raise Refused("job", f"{self.name} {otherwise}")
 
     def product_of(self, key: str) -> tuple[str, str]:
         """The sheet's id and the name of the product a step is worked with; both ``""`` without one."""

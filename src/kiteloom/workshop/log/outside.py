@@ -36,12 +36,14 @@ class Outside:
     """Steps that it holds themselves, by their keys among those of all parts."""
     behind: frozenset[str]
     """Steps that were done, and what comes after is held."""
+    instead: str = ""
+    """What is to be done about it where nobody decides; ``""`` where somebody does."""
 
     @property
     def why(self) -> str:
         """Why what follows is held."""
-        if self.tab == "leak":
-            return f"{self.part.name} leaks: find where, seal it, pump it up again"
+        if self.instead:
+            return self.instead
         how = f"{self.decided} it, then read it again" if self.decided else "decide about it"
         return f"“{self.name}” is out of tolerance: {how}"
 
@@ -104,4 +106,5 @@ def _tank(uow: UnitOfWork, part: BuiltPart) -> Iterable[Outside]:
     says = tank_says(uow, part)
     if says is not None and says.verdict == "leaks":
         last = frozenset(StepId(part.id, found[0].key, local).key for local in ends_of(found[0].steps))
-        yield Outside(part, "Leak test", f"It leaks. {says.says[1]}", "", "leak", frozenset(), last)
+        mend = f"{part.name} leaks: find where, seal it, pump it up again"
+        yield Outside(part, "Leak test", f"It leaks. {says.says[1]}", "", "leak", frozenset(), last, mend)

@@ -61,17 +61,18 @@ const PRICES = [
 
 function Ways({ partId, job, view }: { partId: string; job: string; view: CoatsView }) {
   const [texts, setTexts] = useState<Record<string, string>>({})
-  const [ways, setWays] = useState(view.ways)
+  const [found, setFound] = useState<CoatsView['ways'] | null>(null)
+  const ways = found ?? view.ways
   const [problem, setProblem] = useState<Problem | null>(null)
   const compare = async () => {
     try {
-      const found = await answer(
+      const compared = await answer(
         client.POST('/api/v1/parts/{part_id}/coats/compare', {
           params: { path: { part_id: partId } },
           body: { job, texts },
         }),
       )
-      setWays(found.ways)
+      setFound(compared.ways)
       setProblem(null)
     } catch (error) {
       if (!(error instanceof Problem)) throw error

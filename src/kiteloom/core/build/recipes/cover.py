@@ -6,7 +6,7 @@ The order, coats and hands-on minutes are common practice; the pitch of what hol
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
@@ -19,11 +19,11 @@ from kiteloom.core.build.clothing import (
     asks,
     cloth_of,
     flat_of,
-    laid_on,
     landing_of,
     must_fit,
     panel_in,
     pieces,
+    practice_of,
 )
 from kiteloom.core.build.clothing_steps import (
     LIFT,
@@ -74,7 +74,7 @@ def steps(task: Task[Coated]) -> tuple[Step, ...]:
     found = [*before(task, panel)]
     on = Step("cement", "Cement the cloth on, round its edges first", glue.minutes, 2, (After("cut"),), estimate=glue,
               stations=("wing stands",), holds=True, gate=True, kind="cement", skills=("finishing",))  # fmt: skip
-    found.append(laid_on(task, wet(on, cement, stage_of(cement.curing, DRY))))
+    found.append(replace(wet(on, cement, stage_of(cement.curing, DRY)), practice=practice_of(task)))
     found.append(iron_pass("slack", "Iron its slack out", cloth.slack_c, panel, "cement"))
     found.append(iron_pass("finish", "Iron it to its last setting", cloth.finish_c, panel, "slack"))
 

@@ -11,27 +11,27 @@ from typing import Annotated, cast
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.figures import Given as By
+from kiteloom.core.base.quantities import QUART_L
 from kiteloom.core.build.leak import LeakTest
 from kiteloom.core.build.recipe import ANY_SHAPE, Recipe
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.build.task import Item, Need, Role, Task
-from kiteloom.core.build.wet import stage_of, wet
+from kiteloom.core.build.wet import cautions, stage_of, wet
 from kiteloom.core.need.resin import spread
 from kiteloom.core.need.supplies import Supply
-from kiteloom.core.stores.fields import CAUTIONS
 from kiteloom.core.stores.materials import Solvent
 from kiteloom.core.weight.part import Stays
 
-#: When it may be handled, and when it may be put under pressure.
-HANDLE, FULL = ("handle", "open", "full"), ("full",)
-#: A US quart [l], three times, an hour of drying between (common practice).
-QUART_L, RINSES, DRY_MIN = 0.946352946, 3, 60
+#: When it may be put under pressure.
+FULL = ("full",)
+#: A US quart each, three times, an hour of drying between (common practice).
+RINSES, DRY_MIN = 3, 60
 #: Air that presses from inside tears a tank at its seams (common practice).
 BURST = (
     "Air under pressure tears a tank: a pump by hand, a gauge and a valve that lets go, never the shop’s line, no face "
     "over it."
 )
-#: A part of solvent stays in the tank or evaporates; the rest is caught (common practice) [-].
+#: Solvent that was used (common practice).
 _CATCH = "The rest is caught in a can with a lid and taken where the local rules say."
 _PLUGS = ("threaded plugs", "bungs", "masking tape")
 
@@ -71,11 +71,6 @@ def _solvent(task: Task[Given]) -> Solvent:
     return cast(Solvent, task.materials["solvent"])
 
 
-def _cares(solvent: Solvent) -> str:
-    named = dict.fromkeys(("Burns", "Vapour", "Static", *solvent.hazards))
-    return " ".join(f"{name}: {CAUTIONS[name][0].lower()}{CAUTIONS[name][1:]}" for name in named if name in CAUTIONS)
-
-
 def steps(task: Task[Given]) -> tuple[Step, ...]:
     """The steps of a tank, in order, under stable keys.
 
@@ -93,11 +88,11 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
         found.append(Step("tap", "Tap its threads, vacuum the chips out", tap.minutes, 1, (last,), may_pause=True,
                           estimate=tap, caution=dust, stations=("bench",), access=True))  # fmt: skip
         last = After("tap")
-    rinse = Estimate(15)
+    rinse, care = Estimate(15), cautions(("Burns", "Vapour", "Static", *_solvent(task).hazards))
     for n in range(1, given.rinses + 1):
         key = f"rinse-{n}"
         found.append(Step(key, f"Rinse it with {_solvent(task).name}, {n} of {given.rinses}", rinse.minutes, 1, (last,),
-                          estimate=rinse, caution=f"{_cares(_solvent(task))} {_CATCH}", stations=("bench",),
+                          estimate=rinse, caution=f"{care} {_CATCH}", stations=("bench",),
                           wait_min=given.dry_min, kind="rinse", listed=True, access=True))  # fmt: skip
         last = After(key)
     seal = Estimate(25, each_min=14, count=max(round(given.sealed_m), 1), piece="m of seam")
@@ -189,7 +184,7 @@ def items(task: Task[Given], step_key: str) -> tuple[Item, ...]:
     """
     given = task.given
     if step_key.startswith("rinse-"):
-        tape = "Its glue dissolves: look for it inside." if given.plugs == "masking tape" else "Their threads dry."
+        tape = "Its glue dissolves: look for it inside." if given.plugs == "masking tape" else ""
         return (
             Item("ready", "Outdoors or with the doors open, no flame, the can and the tank earthed"),
             Item("shut", f"Openings shut: {given.plugs}", tape),

@@ -18,12 +18,11 @@ from kiteloom.core.build.clothing import (
     asks,
     cloth_of,
     flat_of,
-    glue_begun,
-    laid_on,
     landing_of,
     must_fit,
     panel_in,
     pieces,
+    practice_of,
 )
 from kiteloom.core.build.clothing_steps import (
     IRON,
@@ -69,6 +68,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
     tape = cast(EdgeTape, task.materials["tape"])
     land = landing_of(task, panel, rib_m)
     found = [*before(task, panel)]
+    practice = practice_of(task)
     last, last_of = "cut", dict[str, After]()
     brush = Estimate(15, per_m2_min=20, area_m2=land)
     again, holds = stage_of(glue.curing, RECOAT), stage_of(glue.curing, DRY)
@@ -83,7 +83,8 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
             wetted = wet(step, glue, stage)
             if key == "frame":
                 wetted = replace(wetted, limits_until="wait")
-            found.append(glue_begun(task, wetted) if n == 1 else wetted)
+            # Where the cloth will be seen it begins after what is practised on; that is done when its cloth is on.
+            found.append(replace(wetted, practice="after") if n == 1 and practice == "after" else wetted)
             after = After(step.key, stage, within_min=SHOT_MIN if key == "frame" else None)
         last_of[key] = after
     lay = Estimate(30, per_m2_min=30, area_m2=land)
@@ -92,7 +93,7 @@ def steps(task: Task[Given]) -> tuple[Step, ...]:
               caution=IRON, stations=("wing stands",), gate=True, kind="set", skills=("finishing",),
               listed=True)  # fmt: skip
     # Until it is set it may not be colder than its adhesive stands.
-    found.append(laid_on(task, replace(limited(on, glue), limits_until="end")))
+    found.append(replace(limited(on, glue), limits_until="end", practice="first" if practice == "first" else ""))
     found.append(iron_pass("slack", "Iron its slack out", cloth.slack_c, panel, "set"))
     found.append(iron_pass("finish", "Iron it tight", cloth.finish_c, panel, "slack"))
     held = held_besides(task, panel, "finish")
