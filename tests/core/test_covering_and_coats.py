@@ -25,7 +25,7 @@ from kiteloom.core.build.step import USE_BY, After, Estimate, Step, in_order
 from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.mix.exotherm import PotLife
 from kiteloom.core.need.coats import BESIDE, Coating, Way, compared
-from kiteloom.core.plan.input import Station
+from kiteloom.core.plan.input import Damp, Station
 from kiteloom.core.plan.place import place
 from kiteloom.core.shape.flat import Piece, Pieces, StripAt, Strips
 from kiteloom.core.stores.reading import material
@@ -231,6 +231,27 @@ def test_a_tank_is_rinsed_after_its_threads_dries_between_and_is_tried_when_its_
     assert sum(one.amount for one in tank.uses(task)) == pytest.approx(1000 * rinses * litres)
 
 
+@settings(max_examples=examples(30), deadline=None)
+@given(st.floats(15, 95), st.floats(15, 95), st.floats(8, 26))
+def test_a_sealant_that_takes_its_moisture_from_the_air_waits_longer_in_the_drier(one, other, celsius):
+    by_air = CureSystem(0, 20, (Stage("handle", 12), Stage("full", 72)), table=((10, 0.5), (20, 1.0)),
+                        reference_rh_pct=50)  # fmt: skip
+    steps = [Step("seal", "Seal", 30, 1, cure=by_air, wait_stage="full"),
+             Step("pump", "Pump", 20, 1, (After("seal"),))]  # fmt: skip
+    warm = Profile.steady(celsius)
+    waits = []
+    for humidity in (one, other):
+        asked = job(steps, warm, ALWAYS)
+        known = Profile.of([(asked.start, humidity), (asked.start + 60 * 24 * 60, humidity)])
+        asked = replace(asked, damp={"": Damp(known, Profile.steady(10))})
+        plan = place(asked)
+        assert broken(asked, plan.placed) == []
+        sealed = plan.by_key["seal"]
+        waits.append(sealed.ready - sealed.end)
+    assert waits[0] * one == pytest.approx(waits[1] * other)
+    assert waits[0] == pytest.approx(72 * 60 / by_air.rate_at(celsius) * 50 / one)
+
+
 def test_sealant_in_one_part_is_counted_in_millilitres_and_weighed_and_cures_by_the_air():
     gull = replace(product(replace(EPOXY, stages=(Stage("full", 72),))), parts=None, chemistry="moisture")
     task = replace(example(tank.RECIPE), products={"sealant": gull})
@@ -239,7 +260,7 @@ def test_sealant_in_one_part_is_counted_in_millilitres_and_weighed_and_cures_by_
     assert bead.amount == pytest.approx(tank.sealant_ml(task.given) / 0.95)
     (stays,) = tank.dried(task)
     assert stays.grams == pytest.approx(tank.sealant_ml(task.given) * gull.wet_density_g_ml)
-    assert any("faster when damp" in item.detail for item in tank.items(task, "seal"))
+    assert any("by the air's moisture" in item.detail for item in tank.items(task, "seal"))
     assert tank.dried(example(tank.RECIPE)) == ()
     assert "What it holds is not said" in tank.asks(replace(task, given=tank.Given()))[0]
 

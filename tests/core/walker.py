@@ -20,6 +20,13 @@ def air_of(job, step, done=False):
     return own or job.profile
 
 
+def followed(job, step, cure, at):
+    """A cure in its air, and in its humidity where it heeds that."""
+    zone = next((s.zone for s in job.stations if s.zone and s.id in step.stations), None)
+    damp = job.damp.get(zone or (step.part if step.part in job.own else ""))
+    return follow(cure, at, air_of(job, step), humidity=damp and damp.humidity)
+
+
 def there(member, start, end):
     """Whether somebody is in the shop from one time to another."""
     if any(a < end and start < b for a, b in member.away):
@@ -28,17 +35,18 @@ def there(member, start, end):
     return any(a <= start and end <= b for a, b in spans)
 
 
-def deadline(before, link, air):
+def deadline(job, before, link):
     """The last moment what follows so may begin."""
     limits = [math.inf]
     if link.within_min is not None:
         event = before.end if link.until == "end" else before.ready
         if link.until not in ("end", "wait"):
-            event = before.mixed + follow(before.cure, before.mixed, air).reaches(before.cure.hours(link.until))
+            had = followed(job, before.step, before.cure, before.mixed)
+            event = before.mixed + had.reaches(before.cure.hours(link.until))
         limits.append(event + link.within_min)
     if link.closes:
         system, mixed = before.step.life if link.same_mix else before.cure, before.mixed or before.end
-        reached = follow(system, mixed, air).reaches(system.hours(link.closes))
+        reached = followed(job, before.step, system, mixed).reaches(system.hours(link.closes))
         limits.append(math.inf if reached is None else mixed + reached - link.uses_min)
     return min(limits)
 
@@ -62,11 +70,11 @@ def turned_wrong(job, placed):
     return found
 
 
-def ready_of(step, cure, begins, profile):
+def ready_of(job, step, cure, begins):
     """When a wait is over, from the cure itself."""
     if step.wait_stage is None:
         return begins + step.wait_min
-    reached = follow(cure, begins, profile).reaches(cure.hours(step.wait_stage))
+    reached = followed(job, step, cure, begins).reaches(cure.hours(step.wait_stage))
     return None if reached is None else begins + reached
 
 
@@ -97,7 +105,7 @@ def broken(job, placed):
                 comes = all(there(m, opens, opens + 5) for m in job.crew if m.id in p.people)
                 if (b, a) != (closes, opens) and stays and comes:
                     found.append(f"{key} pauses where there is no break")
-        ready = ready_of(step, step.cure, p.end, air_of(job, step))
+        ready = ready_of(job, step, step.cure, p.end)
         if (ready is None) != (p.ready is None) or (ready is not None and abs(ready - p.ready) > 1 / 60):
             found.append(f"{key} is not ready when its cure is")
         if len(set(p.people)) != step.people or not set(p.people) <= {m.id for m in job.crew}:
@@ -119,15 +127,15 @@ def broken(job, placed):
             elif link.until == "wait":
                 event = before.ready
             else:
-                had = follow(before.step.cure, before.mixed, air_of(job, before.step))
+                had = followed(job, before.step, before.step.cure, before.mixed)
                 event = before.mixed + had.reaches(before.step.cure.hours(link.until))
             if event is None or p.start < event - SLACK:
                 found.append(f"{key} starts before {link.until} of {link.step}")
-            if p.start > deadline(before, link, air_of(job, before.step)) + SLACK:
+            if p.start > deadline(job, before, link) + SLACK:
                 found.append(f"{key} starts too late after {link.step}")
         until = p.end if step.limits_until == "end" else p.ready
         if step.limits_until not in ("end", "wait"):
-            reached = follow(step.cure, p.end, air_of(job, step)).reaches(step.cure.hours(step.limits_until))
+            reached = followed(job, step, step.cure, p.end).reaches(step.cure.hours(step.limits_until))
             until = None if reached is None else p.end + reached
         until = until if until is not None else p.end + 60 * 1440
         damp = job.damp.get("") if air_of(job, step) is job.profile else None
@@ -165,7 +173,7 @@ def broken(job, placed):
 def moved(job, p, start):
     """The same unbroken step begun at another time."""
     end = start + p.end - p.start
-    ready = ready_of(p.step, p.step.cure, end, air_of(job, p.step))
+    ready = ready_of(job, p.step, p.step.cure, end)
     mixed = end if p.mixed is not None else None
     return replace(p, start=start, end=end, ready=ready, pieces=((start, end),), mixed=mixed)
 

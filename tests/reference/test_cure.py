@@ -37,14 +37,14 @@ def test_rate_alone_makes_a_one_hour_epoxy_last_37_minutes_at_29_degrees():
     assert cure_times(system, 0, Profile.steady(29)).stages[0].minutes == pytest.approx(37, abs=0.5)
 
 
-def open_weather_year():
-    """Hourly dry bulb of station 723170 (NREL TMY3 file inside pvlib), on the program's clock."""
+def open_weather_year(column="temp_air"):
+    """Hourly dry bulb of station 723170, or its humidity (NREL TMY3 file inside pvlib), on the program's clock."""
     path = Path(pvlib.__file__).parent / "data" / "723170TYA.CSV"
     table, _ = pvlib.iotools.read_tmy3(path, coerce_year=2026, map_variables=True)
     minutes = np.array([moment.timestamp() / 60 for moment in table.index])
-    celsius = table["temp_air"].to_numpy(dtype=float)
+    values = table[column].to_numpy(dtype=float)
     order = np.argsort(minutes)
-    return Profile(minutes[order], celsius[order])
+    return Profile(minutes[order], values[order])
 
 
 # Source: scipy.integrate.solve_ivp on the same history, event by event, over the open hourly weather year.
@@ -73,6 +73,28 @@ def test_the_cure_integral_agrees_with_an_independent_solver_on_real_nights(day,
             assert stage.minutes is None or stage.minutes > span[1] * HOUR
         else:
             assert stage.minutes / HOUR == pytest.approx(reached, abs=0.01)
+
+
+# Source: Comyn 1998 (from memory): a depth is cured when the vapour let in by its pressure adds up; at one temperature
+# that is the humidity. Here by scipy.integrate.solve_ivp, over the open hourly weather year in a shop at 20 °C.
+@pytest.mark.parametrize("day", ["2026-01-20", "2026-07-15"])
+def test_what_takes_its_moisture_from_the_air_goes_by_its_humidity(day):
+    year = open_weather_year("relative_humidity")
+    start = datetime.fromisoformat(f"{day}T16:00").replace(tzinfo=UTC).timestamp() / 60
+    sealant = CureSystem(0, 20, (Stage("full", 72),), table=((10, 0.5), (20, 1.0)), reference_rh_pct=50)
+    solved = solve_ivp(
+        lambda hour, _: [np.interp(start + hour * HOUR, year.minutes, year.celsius) / 50],
+        (0.0, 240.0), [0.0], max_step=0.1, rtol=1e-8, dense_output=True,
+    )  # fmt: skip
+    hours = np.linspace(0, 240, 100_000)
+    reached = hours[np.searchsorted(solved.sol(hours)[0], 72)]
+    found = follow(sealant, start, Profile.steady(20), humidity=year)
+    assert found.reaches(72) / HOUR == pytest.approx(reached, abs=0.01)
+    assert found.at(reached * HOUR) == pytest.approx(72, abs=0.01)
+    # Where nothing is known of the air its sheet's hours count, and what reacts heeds no humidity at all.
+    assert follow(sealant, start, Profile.steady(20)).reaches(72) == pytest.approx(72 * HOUR)
+    reacts = CureSystem(55, 20, (Stage("full", 72),))
+    assert follow(reacts, start, Profile.steady(20), humidity=year).reaches(72) == pytest.approx(72 * HOUR)
 
 
 # Source: a limit that needs none: at one temperature a stage takes its hours ÷ k(T), to the second.

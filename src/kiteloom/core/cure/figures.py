@@ -8,9 +8,15 @@ from kiteloom.core.cure.system import CureSystem
 
 
 def stage_figure(
-    system: CureSystem, stage: StageTime, mean_c: float, stalled_h: float, temperature: str, assumed: bool
+    system: CureSystem,
+    stage: StageTime,
+    mean_c: float,
+    stalled_h: float,
+    temperature: str,
+    assumed: bool,
+    mean_rh_pct: float | None = None,
 ) -> Figure:
-    """When a stage is reached, counted from the mix.
+    """When a stage is reached, counted from the mix; ``mean_rh_pct`` is the air's until then, where it is known.
 
     >>> from kiteloom.core.air.profile import Profile
     >>> from kiteloom.core.cure.progress import cure_times
@@ -35,6 +41,20 @@ def stage_figure(
     if system.rule_of_thumb:
         equation = "time at which ∫ (hours at T_ref ÷ hours at T) dt equals the sheet's hours, T by the sheet's table"
         source = "A rule of thumb: what dries goes by air, humidity and thickness too. A reading releases the part."
+    if system.reference_rh_pct is not None:
+        known = "not known; the sheet’s" if mean_rh_pct is None else f"{mean_rh_pct:.0f} %"
+        given += [
+            Given("the sheet’s humidity", f"{system.reference_rh_pct:.0f} % (standard air, ISO 291)"),
+            Given("mean humidity until then", known, assumed=True),
+        ]
+        equation = (
+            "time at which ∫ (hours at T_ref ÷ hours at T) × (humidity ÷ the sheet’s) dt equals the sheet's hours, "
+            "T by the sheet's table"
+        )
+        source = (
+            "A rule of thumb: what takes its moisture from the air goes by its vapour and by how thick it is: a bead "
+            "twice as thick takes four times as long. A reading releases the part."
+        )
     return Figure(
         f"stage:{stage.name}",
         f"{stage.name.capitalize()}, after the mix",

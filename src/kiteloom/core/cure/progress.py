@@ -45,6 +45,8 @@ class Progress:
     stalled_h: Floats
     _temps: Floats
     _system: CureSystem
+    _shares: Floats | None = None
+    """Of what cures by moisture: the air's against the sheet's."""
 
     def at(self, minute: float) -> float:
         """Equivalent hours after so many minutes.
@@ -82,7 +84,7 @@ class Progress:
         warm, slope = float(self._temps[i]), float(self._temps[i + 1] - self._temps[i]) / (high - low)
         for _ in range(50):
             short = missing - self._within(i, minute)
-            step = 60 * short / self._rate(warm + slope * (minute - low))
+            step = 60 * short / max(self._rate(warm + slope * (minute - low)) * self._share(i, minute), 1e-12)
             minute = min(max(minute + step, low), high)
             if abs(step) < 1e-7:
                 break
@@ -95,8 +97,21 @@ class Progress:
             return 0.0
         # One number at a time: a plan asks this ten thousand times over.
         first, rise = float(self._temps[i]), float(self._temps[i + 1] - self._temps[i]) * part / 2
-        mean: float = sum(w * self._rate(first + rise * (1 + node)) for node, w in _PANEL)
+        if self._shares is None:
+            mean: float = sum(w * self._rate(first + rise * (1 + node)) for node, w in _PANEL)
+        else:
+            half = (minute - start) / 2
+            mean = sum(
+                w * self._rate(first + rise * (1 + node)) * self._share(i, start + half * (1 + node))
+                for node, w in _PANEL
+            )
         return mean * (minute - start) / 60
+
+    def _share(self, i: int, minute: float) -> float:
+        if self._shares is None:
+            return 1.0
+        part = (minute - float(self.minutes[i])) / float(self.minutes[i + 1] - self.minutes[i])
+        return float(self._shares[i]) + part * float(self._shares[i + 1] - self._shares[i])
 
     def _rate(self, celsius: float) -> float:
         system = self._system
@@ -110,7 +125,13 @@ def _stalled(temp_c: float, system: CureSystem) -> bool:
     return system.min_c is not None and temp_c < system.min_c
 
 
-def follow(system: CureSystem, start_min: float, profile: Profile, horizon_min: float = HORIZON_MIN) -> Progress:
+def follow(
+    system: CureSystem,
+    start_min: float,
+    profile: Profile,
+    horizon_min: float = HORIZON_MIN,
+    humidity: Profile | None = None,
+) -> Progress:
     """Follow a cure from its mix to the horizon.
 
     Parameters
@@ -121,6 +142,8 @@ def follow(system: CureSystem, start_min: float, profile: Profile, horizon_min: 
         Air or part temperature: linear between its points, held before and after.
     horizon_min : float
         How far to follow [min].
+    humidity : Profile or None
+        The air's, as far as it is known [%]; beyond, the sheet's own counts. Only what cures by moisture heeds it.
 
     Notes
     -----
@@ -131,8 +154,10 @@ def follow(system: CureSystem, start_min: float, profile: Profile, horizon_min: 
     >>> round(cure.reaches(10))
     600
     """
-    inside = (profile.minutes > start_min) & (profile.minutes < start_min + horizon_min)
-    minutes = np.concatenate(([start_min], profile.minutes[inside], [start_min + horizon_min]))
+    damp = _damp(system, humidity)
+    knots = profile.minutes if damp is None else np.union1d(profile.minutes, damp.minutes)
+    inside = (knots > start_min) & (knots < start_min + horizon_min)
+    minutes = np.concatenate(([start_min], knots[inside], [start_min + horizon_min]))
     temps = np.interp(minutes, profile.minutes, profile.celsius)
     if system.min_c is not None:
         minutes, temps = _with_crossings(minutes, temps, system.min_c)
@@ -148,7 +173,11 @@ def follow(system: CureSystem, start_min: float, profile: Profile, horizon_min: 
         )
     length = np.diff(minutes) / 60
     middle, half = (temps[1:] + temps[:-1]) / 2, (temps[1:] - temps[:-1]) / 2
-    mean_rate = sum(w * rates(middle + half * x, system) for x, w in zip(_NODES, _WEIGHTS, strict=True))
+    shares = None if damp is None else np.interp(minutes, damp.minutes, damp.celsius)
+    share, spread = (1.0, 0.0) if shares is None else ((shares[1:] + shares[:-1]) / 2, np.diff(shares) / 2)
+    mean_rate = sum(
+        w * rates(middle + half * x, system) * (share + spread * x) for x, w in zip(_NODES, _WEIGHTS, strict=True)
+    )
     still = middle < system.min_c if system.min_c is not None else np.zeros(len(length), dtype=bool)
     gained = np.where(still, 0.0, mean_rate * length)
     return Progress(
@@ -157,7 +186,17 @@ def follow(system: CureSystem, start_min: float, profile: Profile, horizon_min: 
         np.concatenate(([0.0], np.cumsum(np.where(still, length, 0.0)))),
         temps,
         system,
+        shares,
     )
+
+
+def _damp(system: CureSystem, humidity: Profile | None) -> Profile | None:
+    """An air's humidity against the sheet's; 1 from a minute before it is known, and a minute after."""
+    if system.reference_rh_pct is None or humidity is None:
+        return None
+    first, last = humidity.minutes[0] - 1, humidity.minutes[-1] + 1
+    shares = humidity.celsius / system.reference_rh_pct
+    return Profile(np.concatenate(([first], humidity.minutes, [last])), np.concatenate(([1.0], shares, [1.0])))
 
 
 def _with_crossings(minutes: Floats, temps: Floats, level: float) -> tuple[Floats, Floats]:
@@ -189,7 +228,13 @@ class CureTimes:
     stalled_h: float
 
 
-def cure_times(system: CureSystem, start_min: float, profile: Profile, temperature_band_c: float = 0.0) -> CureTimes:
+def cure_times(
+    system: CureSystem,
+    start_min: float,
+    profile: Profile,
+    temperature_band_c: float = 0.0,
+    humidity: Profile | None = None,
+) -> CureTimes:
     """When each stage is reached, early and late.
 
     Parameters
@@ -198,6 +243,8 @@ def cure_times(system: CureSystem, start_min: float, profile: Profile, temperatu
         The mix, on the profile's clock [min].
     temperature_band_c : float
         How far the temperature may be off, either way [K]; 0 to 30.
+    humidity : Profile or None
+        As in `follow`.
 
     Returns
     -------
@@ -213,14 +260,14 @@ def cure_times(system: CureSystem, start_min: float, profile: Profile, temperatu
     [240.0, 720.0]
     """
     between("temperature_band_c", temperature_band_c, 0, 30, unit="K")
-    expected = follow(system, start_min, profile)
+    expected = follow(system, start_min, profile, humidity=humidity)
     band = system.activation_energy_band_kj_mol
     cases = [expected]
     if band or temperature_band_c:
         for energy in {system.activation_energy_kj_mol - band, system.activation_energy_kj_mol + band}:
             varied = replace(system, activation_energy_kj_mol=min(max(energy, 0.0), 250.0))
             for shift in {-temperature_band_c, temperature_band_c}:
-                cases.append(follow(varied, start_min, profile.shifted(shift)))
+                cases.append(follow(varied, start_min, profile.shifted(shift), humidity=humidity))
     stages = []
     for stage in system.stages:
         reached = [case.reaches(stage.hours) for case in cases]

@@ -18,6 +18,10 @@ GAS_J_MOL_K = 8.314462618
 KELVIN = 273.15
 
 
+#: The humidity that a sheet's hours are meant at where a product cures by moisture (ISO 291's standard air) [%].
+STANDARD_RH_PCT = 50.0
+
+
 #: What dries or cures by moisture goes twice as fast so much warmer, where its sheet is silent (common practice) [K].
 DOUBLES_K = 10.0
 
@@ -65,6 +69,14 @@ class CureSystem:
         energy; a rule of thumb, two rows at least. Empty for what reacts.
     assumed : bool
         Whether the energy, or the table, is common practice, the sheet being silent.
+    reference_rh_pct : float or None
+        For what cures by the air's moisture: the humidity of the stages' hours [%]; at half of it, it goes half as
+        fast. None for what heeds no humidity.
+
+    References
+    ----------
+    J. Comyn, "Moisture cure of adhesives and sealants", Int. J. Adhesion and Adhesives 18 (1998): the depth that is
+    cured grows with the square root of vapour pressure × time (from memory).
     """
 
     activation_energy_kj_mol: float
@@ -74,6 +86,7 @@ class CureSystem:
     activation_energy_band_kj_mol: float = 0.0
     table: tuple[tuple[float, float], ...] = ()
     assumed: bool = False
+    reference_rh_pct: float | None = None
 
     def __post_init__(self) -> None:
         between("activation_energy_kj_mol", self.activation_energy_kj_mol, 0, 250, unit="kJ/mol")

@@ -82,16 +82,18 @@ class Airs:
 class _Air:
     def __init__(self, profile: Profile, start: float, damp: Damp | None) -> None:
         self.profile, self._start, self._damp = profile, start, damp
+        self._humidity = None if damp is None else damp.humidity
         # By who they are: a job's products are the same objects throughout, and asked for often.
         self._followed: dict[int, tuple[CureSystem, Progress, dict[tuple[float, float], float | None]]] = {}
         self._spells: dict[tuple[str, float], list[Interval]] = {}
 
     def reaches(self, system: CureSystem, mixed: float, hours: float) -> float | None:
         if mixed < self._start:
-            found = follow(system, mixed, self.profile).reaches(hours)
+            found = follow(system, mixed, self.profile, humidity=self._humidity).reaches(hours)
             return None if found is None else mixed + found
         if id(system) not in self._followed:
-            progress = follow(system, self._start, self.profile, LOOKAHEAD_MIN + HORIZON_MIN)
+            ahead = LOOKAHEAD_MIN + HORIZON_MIN
+            progress = follow(system, self._start, self.profile, ahead, self._humidity)
             self._followed[id(system)] = (system, progress, {})
         _, progress, known = self._followed[id(system)]
         if (mixed, hours) not in known:

@@ -14,7 +14,15 @@ from kiteloom.core.base.fields import Says
 from kiteloom.core.base.problems import plain
 from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.cure.glass import GEL
-from kiteloom.core.cure.system import DOUBLES_K, GAS_J_MOL_K, KELVIN, CureSystem, Stage, relative_rates
+from kiteloom.core.cure.system import (
+    DOUBLES_K,
+    GAS_J_MOL_K,
+    KELVIN,
+    STANDARD_RH_PCT,
+    CureSystem,
+    Stage,
+    relative_rates,
+)
 from kiteloom.core.mix.exotherm import HotMix, PotLife, fitted
 from kiteloom.core.stores.fields import (
     ASSUMED,
@@ -164,7 +172,7 @@ def cure_from(says: Says) -> CureSystem | None:
 
     A reacting product goes by its activation energy: the sheet's own, else one fitted to its
     stages at several temperatures, else "doubles every 10 °C" (assumed). A drying or
-    moisture-cured one goes by its table, which is a rule of thumb.
+    moisture-cured one goes by its table, which is a rule of thumb; the latter by the air's humidity too.
 
     >>> cure_from({}) is None
     True
@@ -178,7 +186,8 @@ def cure_from(says: Says) -> CureSystem | None:
     energy, band = cure.get("activation_energy_kj_mol"), cure.get("activation_energy_band_kj_mol") or 0.0
     if says.get("chemistry") in BY_TABLE:
         table = relative_rates(reference, [(row["hours"], _points(row)) for row in rows])
-        return CureSystem(0.0, reference, stages, min_c, 0.0, table=table, assumed=not _has_points(says))
+        damp = STANDARD_RH_PCT if says["chemistry"] == "moisture" else None
+        return CureSystem(0.0, reference, stages, min_c, 0.0, table, not _has_points(says), damp)
     if energy is None:
         energy = fitted_energy(reference, rows)
     if energy is None or not 0 < energy <= 250:

@@ -129,8 +129,9 @@ def card_of(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> CureCard:
     assert placed.mixed is not None
     say, mixed, step = shop.saying, placed.mixed, placed.step
     part = shop.parts[step.part]
-    progress = follow(placed.cure, mixed, shop.air_at(placed).profile)
-    times = cure_times(placed.cure, mixed, shop.air_at(placed).profile, BAND_C)
+    air = shop.air_at(placed)
+    progress = follow(placed.cure, mixed, air.profile, humidity=air.humid)
+    times = cure_times(placed.cure, mixed, air.profile, BAND_C, air.humid)
     # What is out of its ratio has no stage that any sheet promises.
     knots = [] if placed.spoilt else knots_of(shop, placed, times, progress, glass_of(part, step.in_part))
     knows = step.wait_stage is not None and placed.cure.has(step.wait_stage)
@@ -258,7 +259,8 @@ def try_out(uow: UnitOfWork, order: WhatIf, now: datetime) -> Tried:
     assert placed.mixed is not None
     stage = placed.step.wait_stage
     if stage is not None and placed.cure.has(stage):
-        found = follow(placed.cure, placed.mixed, shop.air_at(placed).profile).reaches(placed.cure.hours(stage))
+        air = shop.air_at(placed)
+        found = follow(placed.cure, placed.mixed, air.profile, humidity=air.humid).reaches(placed.cure.hours(stage))
         placed = replace(placed, ready=None if found is None else placed.mixed + found)
     after = card_of(uow, shop, placed)
     return Tried(after, _change(shop, before, after))

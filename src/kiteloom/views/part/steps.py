@@ -112,8 +112,9 @@ def step_view(shop: ShopPlan, placed: Placed) -> StepView:
     knots: list[Knot] = []
     stalled = 0.0
     if placed.cure is not None and placed.mixed is not None and not placed.spoilt:
-        progress = follow(placed.cure, placed.mixed, shop.air_at(placed).profile)
-        times = cure_times(placed.cure, placed.mixed, shop.air_at(placed).profile, BAND_C)
+        air = shop.air_at(placed)
+        progress = follow(placed.cure, placed.mixed, air.profile, humidity=air.humid)
+        times = cure_times(placed.cure, placed.mixed, air.profile, BAND_C, air.humid)
         knots = knots_of(shop, placed, times, progress, glass)
         stalled = progress.stalled_by((placed.ready or placed.mixed + HORIZON_MIN) - placed.mixed)
     return StepView(
@@ -232,6 +233,7 @@ def knots_of(
                 progress.stalled_by(span),
                 air.words,
                 air.known.assumed(mixed, mixed + span),
+                air.mean_rh(mixed, mixed + span),
             )
         knots.append(
             Knot(

@@ -293,7 +293,10 @@ def _follows(kind: str, says: Mapping[str, Any], units: UnitSystem) -> list[str]
         words.append(f"The stages at several temperatures fit an activation energy of {fitted:.1f} kJ/mol.")
     cure = cure_from(says)
     if cure is not None and cure.rule_of_thumb:
-        words.append("It dries: times between and beyond its temperatures are a rule of thumb.")
+        how = "It dries" if cure.reference_rh_pct is None else "It cures by the air’s moisture, faster when damp"
+        words.append(f"{how}: times between and beyond its temperatures are a rule of thumb.")
+        if cure.reference_rh_pct is not None:
+            words.append(f"Its hours are taken as those at {cure.reference_rh_pct:.0f} % humidity, as of standard air.")
     if cure is not None and cure.assumed:
         words.append("Colder or warmer hours assume that it doubles its speed every 10 °C.")
     apart = two_kinetics(says, units)

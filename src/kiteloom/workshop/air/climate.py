@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import datetime, tzinfo
-from functools import lru_cache
+from functools import cached_property, lru_cache
 from typing import Any, Literal
 
 import numpy as np
@@ -91,22 +91,39 @@ class ShopTemperature:
         damp = humidity(warm, np.minimum(np.interp(hours, self.dew.minutes, self.dew.celsius), warm))
         return equilibrium_pct(float(warm.mean()), float(np.mean(damp)))
 
+    @cached_property
+    def humid(self) -> Profile | None:
+        """Relative humidity as far as a dew point is known [%]; None where none is."""
+        if self.dew is None:
+            return None
+        known, first, last = self.profile.minutes, self.dew.minutes[0], self.dew.minutes[-1]
+        minutes = known[(known >= first) & (known <= last)]
+        if not len(minutes):
+            return None
+        warm = np.interp(minutes, known, self.profile.celsius)
+        dew = np.minimum(np.interp(minutes, self.dew.minutes, self.dew.celsius), warm)
+        return Profile(minutes, np.asarray(humidity(warm, dew)))
+
+    def mean_rh(self, start: float, end: float) -> float | None:
+        """Mean humidity over a span, as far as it is known [%]; None where nothing of it is."""
+        if self.humid is None:
+            return None
+        first, last = max(start, float(self.humid.minutes[0])), min(end, float(self.humid.minutes[-1]))
+        return self.humid.mean(first, last) if first < last else None
+
     def margin(self, minute: float) -> float | None:
         """How far air, and a part as warm as it, is above its dew point [K]."""
         return None if self.dew is None else max(self.profile.at(minute) - self.dew.at(minute), 0.0)
 
 
 def damp_of(air: ShopTemperature, now: float) -> Damp | None:
-    """Humidity and dew margin from yesterday on, as far ahead as a dew point is known; None where it is not."""
-    if air.dew is None or air.dew.minutes[-1] <= now:
+    """Humidity and dew margin, as far ahead as a dew point is known; None where it is not."""
+    humid = air.humid
+    if air.dew is None or humid is None or air.dew.minutes[-1] <= now:
         return None
-    minutes = air.profile.minutes
-    minutes = minutes[(minutes >= now - DAY_MIN) & (minutes <= air.dew.minutes[-1])]
-    if not len(minutes):
-        return None
-    warm = np.interp(minutes, air.profile.minutes, air.profile.celsius)
-    dew = np.minimum(np.interp(minutes, air.dew.minutes, air.dew.celsius), warm)
-    return Damp(Profile(minutes, np.asarray(humidity(warm, dew))), Profile(minutes, warm - dew))
+    warm = np.interp(humid.minutes, air.profile.minutes, air.profile.celsius)
+    dew = np.minimum(np.interp(humid.minutes, air.dew.minutes, air.dew.celsius), warm)
+    return Damp(humid, Profile(humid.minutes, warm - dew))
 
 
 def zones(uow: UnitOfWork) -> list[Zone]:

@@ -192,7 +192,7 @@ def _not_too_early(
     if stage is None or cure is None or not cure.has(stage) or main is None:
         return
     air = part_airs(uow, mixed, minute_of(now), main).get(part.id, main)
-    times = {found.name: found for found in cure_times(cure, mixed, air.profile, BAND_C).stages}
+    times = {found.name: found for found in cure_times(cure, mixed, air.profile, BAND_C, air.humid).stages}
     early = times[stage].early
     if early is not None and minute_of(happened) >= mixed + early - 1:
         return

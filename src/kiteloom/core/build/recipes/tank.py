@@ -196,7 +196,7 @@ def items(task: Task[Given], step_key: str) -> tuple[Item, ...]:
         )  # fmt: skip
     if step_key == "seal":
         by_air = task.products["sealant"].chemistry == "moisture"
-        damp = "It cures by the air's moisture: faster when damp, slower in dry winter air." if by_air else ""
+        damp = "It cures by the air's moisture: the plan waits longer in dry winter air." if by_air else ""
         return (
             Item("ready", "Faces wiped and dry; lid, fittings and screws laid in order"),
             Item("bead", "An unbroken bead inside the line of the screws, round each of them"),
