@@ -154,6 +154,50 @@ def test_one_more_fill_is_a_job_of_this_part_alone_before_what_is_left(whole):
     whole.clock.at = MORNING
 
 
+def test_a_reading_out_of_tolerance_that_is_to_be_mended_puts_one_more_thin_fill_before_what_follows(whole):
+    shape = {"kind": "strips", "measured": "one face",
+             "strips": [{"at": "0", "across": "0.4"}, {"at": "0.9", "across": "0.3"}]}  # fmt: skip
+    filler = {"filler": stable_id("sheet", "Heron 35 fairing paste")}
+    job = founded(whole, "cowl", shape, "fair", products=filler)
+    worked(whole, "cowl", f"{job}:look")
+    millimetres = {"unit": "mm"}
+    check = {"id": "string", "version": 0, "name": "Along the string", "kind": "straightness",
+             "points": [{"name": "middle", "nominal": {"text": "0", **millimetres}}],
+             "low": {"text": "-0.5", **millimetres}, "high": {"text": "0.5", **millimetres},
+             "after_key": f"{job}:fill-2/sand"}  # fmt: skip
+    whole.ask("POST", "/parts/cowl/checks", check)
+
+    def read_and_mend(name, value):
+        values = [{"text": value, **millimetres}]
+        whole.ask("POST", "/parts/cowl/measured", {"id": name, "check_id": "string", "values": values}, 201)
+        assert whole.get("/parts/cowl/checks")["checks"][0]["mends"] == "One more fill, thin"
+        signed = {"kind": "mend", "crew_member_id": stable_id("crew", "Imre"), "note": "a low spot"}
+        for _ in range(2):
+            whole.ask("POST", f"/measured/{name}/rulings", {"id": f"{name}-mend", **signed}, 201)
+
+    read_and_mend("low", "-1.4")
+    steps = whole.get("/parts/cowl/times")["steps"]
+    (more,) = {step["job"] for step in steps if step["job"] != job}
+    held = {step["name"]: step for step in whole.get("/parts/cowl/times")["steps"]}
+    assert "Spread fill 1 of 1" in held
+    with whole.store.reading() as uow:
+        plan = shop_plan(uow, minute_of(whole.clock.at)).plan
+    why = {left.step.key: left.why for left in plan.unplaced if left.step.part == "cowl"}
+    assert not any(key.startswith(f"cowl:{more}:") for key in why)  # it is not held by what it mends
+    wait = "“Along the string” is out of tolerance: mend it, then read it again"
+    assert wait in [said for key, said in why.items() if key.startswith(f"cowl:{job}:")]
+    # Read again and still out, it is filled once more; in, all goes on.
+    read_and_mend("still low", "-0.8")
+    assert len({step["job"] for step in whole.get("/parts/cowl/times")["steps"]}) == 3
+    values = [{"text": "-0.2", **millimetres}]
+    whole.ask("POST", "/parts/cowl/measured", {"id": "in", "check_id": "string", "values": values}, 201)
+    with whole.store.reading() as uow:
+        assert not [
+            left for left in shop_plan(uow, minute_of(whole.clock.at)).plan.unplaced if left.step.part == "cowl"
+        ]
+    whole.clock.at = MORNING
+
+
 def test_tips_are_painted_in_one_go_while_the_mix_is_open(whole):
     view = whole.get(f"/parts/{whole.part('Left wing tip')}/coats?job=j4")
     assert view["round"] == "all tips"

@@ -6,7 +6,8 @@ from kiteloom.api.house import Routes, now, store
 from kiteloom.views.part import checks
 from kiteloom.workshop.base.saved import Kept, Saved
 from kiteloom.workshop.build.checks import PutAwayCheck, SayCheck, put_check_away, say_check
-from kiteloom.workshop.log.measured import NoteMeasured, Rule, note_measured, rule
+from kiteloom.workshop.log.measured import NoteMeasured, note_measured
+from kiteloom.workshop.log.ruling import Rule, rule
 
 bp = Routes("checks", "Checks")
 

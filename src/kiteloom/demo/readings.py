@@ -12,7 +12,8 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.build.checks import Moment, PointTyped, Reads, SayCheck, say_check
 from kiteloom.workshop.log.irons import NoteIron, SayIron, note_iron, say_iron
-from kiteloom.workshop.log.measured import NoteMeasured, Rule, note_measured, rule
+from kiteloom.workshop.log.measured import NoteMeasured, note_measured
+from kiteloom.workshop.log.ruling import Rule, rule
 
 
 @dataclass(frozen=True)

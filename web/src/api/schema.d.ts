@@ -22377,6 +22377,8 @@ export interface components {
             apart: string;
             /** Others */
             others: components["schemas"]["ChecksViewOut.OtherPart"][];
+            /** Mends */
+            mends: string;
         };
         /**
          * ChecksView

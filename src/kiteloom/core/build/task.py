@@ -172,7 +172,8 @@ class Sawn:
 class Again:
     """A job that does some of another again: its recipe, what is asked first, what its button says, what it is given.
 
-    ``where`` is the field that takes where it is; ``""`` where nobody is asked.
+    ``where`` is the field that takes where it is; ``""`` where nobody is asked. ``brings_in`` are the kinds of reading
+    that it mends where they are out of tolerance.
     """
 
     recipe: str
@@ -180,6 +181,7 @@ class Again:
     words: str
     where: str = ""
     given: Mapping[str, str] = field(default_factory=dict)
+    brings_in: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

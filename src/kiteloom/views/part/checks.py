@@ -16,8 +16,10 @@ from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.build.checks import Moment, Reads, check_of, checks_for, steps_of_moments
 from kiteloom.workshop.build.jobs import hand_of
+from kiteloom.workshop.build.mending import mends
 from kiteloom.workshop.build.parts import BuiltPart, built_part
 from kiteloom.workshop.log.measured import last_of, measured_rows, rulings
+from kiteloom.workshop.log.set_again import begun
 from kiteloom.workshop.shape.shapes import form_of
 
 
@@ -103,6 +105,8 @@ class CheckView:
     apart: str
     """Where it differs most from the others of its kind, one sentence each, three at most."""
     others: list[OtherPart]
+    mends: str
+    """What goes into the plan where its last reading is to be mended; ``""`` where nothing does by itself."""
 
 
 @dataclass(frozen=True)
@@ -211,7 +215,16 @@ def _check(
         moved_words(check, both[0].values, both[1].values, units, to_come=to_come) if both else "",
         " ".join(words for words in apart[:3] if words),
         beside,
+        _mends(uow, part.id, row, last),
     )  # fmt: skip
+
+
+def _mends(uow: UnitOfWork, part_id: str, row: PartCheck, last: list[Measured]) -> str:
+    part = built_part(uow, part_id)
+    job = mends(part, row, last[-1].moment) if last else None
+    if job is None or job.recipe is None or job.recipe.again is None or not begun(uow, part, job):
+        return ""
+    return job.recipe.again.words
 
 
 def _mark(form: Shape | None, at_m: float | None, part: Part) -> Point | None:

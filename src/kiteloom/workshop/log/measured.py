@@ -1,11 +1,10 @@
-"""Readings of checks, and what was decided about those out of tolerance."""
+"""Readings of checks, and the last decision about each."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal
 
 from sqlalchemy import select, text
 
@@ -27,9 +26,6 @@ from kiteloom.workshop.build.checks import (
     steps_of_moments,
 )
 from kiteloom.workshop.build.parts import BuiltPart, built_part
-from kiteloom.workshop.log.signing import signed
-
-Ruling = Literal["accept", "mend", "redo"]
 
 
 @dataclass(frozen=True)
@@ -85,28 +81,6 @@ def note_measured(uow: UnitOfWork, part_id: str, order: NoteMeasured, now: datet
     uow.add(Measured(id=order.id, **same, values=values, crew_member_id=who, note=order.note.strip()[:500],
                      happened_at=happened, recorded_at=now))  # fmt: skip
     uow.changed("part", part_id)
-    return Kept(order.id)
-
-
-@dataclass(frozen=True)
-class Rule:
-    """What is decided about a reading out of tolerance, by whom, and why."""
-
-    id: str
-    kind: Ruling
-    crew_member_id: str | None = None
-    note: str = ""
-
-
-def rule(uow: UnitOfWork, measured_id: str, order: Rule, now: datetime) -> Kept:
-    """Write down what is decided; accepted, what follows is let go on."""
-    if uow.kept_already(Judgement, order.id, measured_id=measured_id, kind=order.kind) is not None:
-        return Kept(order.id)
-    row = uow.get(Measured, measured_id)
-    who, note = signed(uow, order.crew_member_id, order.note)
-    uow.add(Judgement(id=order.id, measured_id=row.id, kind=order.kind, note=note, crew_member_id=who,
-                      happened_at=now, recorded_at=now))  # fmt: skip
-    uow.changed("part", row.part_id)
     return Kept(order.id)
 
 

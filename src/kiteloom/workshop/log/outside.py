@@ -13,6 +13,7 @@ from kiteloom.core.build.step import Step, StepId
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.checks import check_of, checks_by_design, steps_of_moments
+from kiteloom.workshop.build.mending import mending_id
 from kiteloom.workshop.build.parts import BuiltPart
 from kiteloom.workshop.log.coin_taps import tap_rulings, taps_by_part
 from kiteloom.workshop.log.measured import last_of, measured_rows, rulings
@@ -78,6 +79,9 @@ def _checks(uow: UnitOfWork, part: BuiltPart) -> Iterable[Outside]:
             if said.holds:
                 continue
             step = frozenset({f"{part.id}:{key}"} if key else ())
+            mending = next((job for job in part.jobs if job.id == mending_id(last.id)), None)
+            if mending is not None:
+                step = frozenset(StepId(part.id, mending.key, local).key for local in ends_of(mending.steps))
             before = check.reads == "twice" and moment == "before"
             yield Outside(part, check.name, said.says[0], decided.kind if decided is not None else "", "checks",
                           step if before else frozenset(), frozenset() if before else step)  # fmt: skip

@@ -11,8 +11,8 @@ from kiteloom.store.models import Job, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.build.job_edits import AddJob, add_job
-from kiteloom.workshop.build.jobs import job_row, key_in
-from kiteloom.workshop.build.parts import built_part
+from kiteloom.workshop.build.jobs import BuiltJob, job_row, key_in
+from kiteloom.workshop.build.parts import BuiltPart, built_part
 from kiteloom.workshop.log.work import done_so_far
 
 #: The longest place.
@@ -37,18 +37,29 @@ def set_again(uow: UnitOfWork, part_id: str, order: SetAgain, now: datetime) -> 
     again = mine.recipe.again if mine is not None and mine.recipe is not None else None
     if mine is None or again is None:
         raise Refused("job", f"{part.name} has no such job that is done again in places")
-    facts = done_so_far(uow, {part.id: part}).facts
-    gate = next((n for n, step in enumerate(mine.steps) if step.gate), 0)
-    if f"{part.id}:{key_in(mine, mine.steps[gate].key)}" not in facts:
+    gate = _gate(mine)
+    if not begun(uow, part, mine):
         raise Refused("job", f"“{mine.steps[gate].name}” is not done yet: there is nothing to do again")
+    facts = done_so_far(uow, {part.id: part}).facts
     left = [key_in(mine, step.key) for step in mine.steps[gate + 1 :]]
     before = next((key for key in left if f"{part.id}:{key}" not in facts), "")
     roles = {role.key for role in recipe_of(again.recipe).roles}
     products = {row.role: row.data_sheet_id for row in job_row(uow.get(Part, part_id), order.job).products
                 if row.role in roles}  # fmt: skip
     given = {**again.given, **({again.where: order.where.strip()[:LONGEST]} if again.where else {})}
-    asked = AddJob(order.id, again.recipe, mine.key, True, given, products)
+    # In the order in which it was found: another fill comes after the one that was not enough.
+    earlier = [job.key for job in part.jobs if before and job.before == before]
+    asked = AddJob(order.id, again.recipe, earlier[-1] if earlier else mine.key, True, given, products)
     add_job(uow, part_id, asked, now)
     uow.session.flush()
     uow.get(Job, order.id).before_key = before
     return Kept(order.id)
+
+
+def begun(uow: UnitOfWork, part: BuiltPart, job: BuiltJob) -> bool:
+    """Whether so much of a job is done that some of it can be done again: its first step, or its gate."""
+    return f"{part.id}:{key_in(job, job.steps[_gate(job)].key)}" in done_so_far(uow, {part.id: part}).facts
+
+
+def _gate(job: BuiltJob) -> int:
+    return next((n for n, step in enumerate(job.steps) if step.gate), 0)

@@ -149,7 +149,9 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
       {last && !last.holds && !last.decided && (
         <Decide
           words="What follows is held until it is decided."
-          kinds={RULINGS}
+          kinds={RULINGS.map((one) =>
+            one.kind === 'mend' && check.mends ? { ...one, name: `Mend it: ${check.mends}` } : one,
+          )}
           people={view.people}
           send={(body) =>
             answer(

@@ -126,5 +126,11 @@ RECIPE = Recipe(
     stations=("wing stands",),
     shapes=SURFACES,
     before_closing=(EDGES,),
-    again=Again("fair", "Is the reading not in yet?", "One more fill, thin", given={"fills": "1", "on_foam": "no"}),
+    again=Again(
+        "fair",
+        "Is the reading not in yet?",
+        "One more fill, thin",
+        given={"fills": "1", "on_foam": "no"},
+        brings_in=("straightness", "gap"),
+    ),
 )
