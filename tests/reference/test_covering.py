@@ -74,7 +74,12 @@ def test_no_bay_is_ironed_right_after_its_neighbour(count):
     ("key", "given", "more", "says"),
     [
         ("wrap", {"held": "rivets"}, {}, "not given yet: the pitch of its rivets, from the designer or the chart"),
-        ("wrap", {"rib_width_m": 0.05}, {}, "edge tape is 40 mm wide, and its ribs are 50 mm: a tape must reach over"),
+        (
+            "wrap",
+            {"rib_width_m": 0.05},
+            {},
+            "edge tape is 40.0 mm wide, and its ribs are 50.0 mm: a tape must reach over",
+        ),
         ("wrap", {}, {"school": "separate coats"}, "belongs to the school of separate coats; this is covering by pre"),
         (
             "cover",

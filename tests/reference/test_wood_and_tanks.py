@@ -306,4 +306,5 @@ def test_a_glue_without_a_least_temperature_is_asked_about():
     """AC 43.13-1B ch. 1 (from memory): wood is glued at 70 °F or warmer unless the maker says otherwise."""
     cold = product(replace(EPOXY, min_c=None))
     task = replace(example(sticks.RECIPE), products={"glue": cold}, form=Pieces((Piece("cap", 2, 3.0, 0.02, 0.01),)))
-    assert "21 °C or warmer is usual" in sticks.asks(task)[0]
+    assert "21.1 °C or warmer is usual" in sticks.asks(task)[0]
+    assert "70 °F or warmer is usual" in sticks.asks(replace(task, units="us"))[0]

@@ -62,6 +62,10 @@ def test_cloth_is_laid_flat_and_each_place_is_called_out_as_glued_or_sliding(who
     assert words["rib-4"] == "Rib 4, over its 10 mm"
     assert words["slides"] == "Stringers 1 to 2: not glued, the cloth slides on them"
     assert words["openings"] == "Openings, wrapped round by 12 mm"
+    whole.ask("PATCH", "/shop", {"version": whole.get("/shop")["version"], "units": "us"})
+    sheet = whole.get(f"/run-sheet?part_id={fin}&step_key=j3:set")
+    assert "Rib 4, over its 3/8 in" in [item["words"] for item in sheet["items"]]
+    whole.ask("PATCH", "/shop", {"version": whole.get("/shop")["version"], "units": "metric"})
     version = whole.get(f"/parts/{fin}/job?job=j3")["version"]
     wrong = {"job": "j3", "version": version, "given": {"loose_ribs": "3, 40"}}
     whole.ask("PATCH", f"/parts/{fin}/job", wrong)

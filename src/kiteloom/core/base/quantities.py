@@ -321,6 +321,8 @@ FORMATS: dict[str, tuple[str, dict[Literal["metric", "us"], Format]]] = {
         {"metric": _shown("mm", "length", 1, 1e-3), "us": _shown("in", "length", 0, 1e-3, sixteenths=True)},
     ),
     "area": ("area", {"metric": _shown("m²", "area", 3), "us": _shown("ft²", "area", 2)}),
+    # Of a patch, which is smaller than a hand.
+    "small area": ("area", {"metric": _shown("cm²", "area", 0), "us": _shown("in²", "area", 1)}),
     "mass": (
         "mass",
         {

@@ -216,10 +216,12 @@ def must_fit(task: Task[Any], school: str, rib_width_m: float) -> None:
         if not isinstance(hot, CoverCloth | EdgeTape):
             continue
         if hot.limit_c is not None and hot.finish_c is not None and hot.finish_c > hot.limit_c:
-            words = f"the sheet of {hot.name} asks for {hot.finish_c:g} °C and allows {hot.limit_c:g} °C"
-            raise Refused("products", f"{words}: look at it again")
+            asks, allows = (task.says(celsius, "temperature") for celsius in (hot.finish_c, hot.limit_c))
+            words = f"the sheet of {hot.name} asks for {asks} and allows {allows}: look at it again"
+            raise Refused("products", words)
     if isinstance(tape, EdgeTape) and tape.width_mm < 1000 * rib_width_m:
-        wide = f"{tape.name} is {tape.width_mm:g} mm wide, and its ribs are {1000 * rib_width_m:g} mm"
+        is_wide, ribs = (task.says(width, "reading") for width in (tape.width_mm, 1000 * rib_width_m))
+        wide = f"{tape.name} is {is_wide} wide, and its ribs are {ribs}"
         raise Refused("products", f"{wide}: a tape must reach over them")
     if task.given.held != "cement alone" and task.given.pitch_m is None:
         raise Refused("pitch_m", f"not given yet: the pitch of its {task.given.held}, from the designer or the chart")

@@ -80,7 +80,8 @@ def before(task: Task[Any], panel: Panel) -> list[Step]:
     found = [dry("look", name, Estimate(20, per_m2_min=4, area_m2=panel.skin_m2), caution=SHARP)]
     last = "look"
     if task.given.land_m < LEAST_LAND_M - 1e-9:
-        name = f"Glue strips of thin plywood or aluminium on: {1000 * LEAST_LAND_M:g} mm of land along edges"
+        land = task.says(1000 * LEAST_LAND_M, "step")
+        name = f"Glue strips of thin plywood or aluminium on: {land} of land along edges"
         found.append(dry("strips", name, Estimate(20, each_min=8, count=4, piece="edges"), last, caution=TOOLS))
         last = "strips"
     if task.given.thin_edge == "is thin":
@@ -200,21 +201,21 @@ def items(task: Task[Any], step_key: str) -> tuple[Item, ...]:
 def _places(task: Task[Any]) -> tuple[Item, ...]:
     """Each edge, rib and stringer in turn: what is glued, over what width, and where the cloth slides."""
     given, loose = task.given, loose_of(task)
-    land = f"over {1000 * given.land_m:g} mm"
-    width = 1000 * panel_in(task)[1]
+    land, width = f"over {task.says(1000 * given.land_m, 'step')}", panel_in(task)[1]
+    over = f"over its {task.says(1000 * width, 'step')}"
     found = [Item("edges", f"Leading and trailing edge, {land}"), Item("ends", f"Root and tip, {land}")]
     ribs = min(ribs_of(task), MOST_BAYS)
     for n in range(1, ribs + 1):
         slides = n in loose
-        words = f"Rib {n}: not glued, the cloth slides on it" if slides else f"Rib {n}, over its {width:g} mm"
+        words = f"Rib {n}: not glued, the cloth slides on it" if slides else f"Rib {n}, {over}"
         found.append(Item(f"rib-{n}", words))
     if not ribs and width:
-        found.append(Item("ribs", f"Every rib, over its {width:g} mm"))
+        found.append(Item("ribs", f"Every rib, {over}"))
     found += [Item(f"stringer-{n}", f"Stringer {n}, over its whole width") for n in range(1, given.glued_stringers + 1)]
     if given.slides:
         last = given.glued_stringers + given.slides
         name = f"Stringer {last}" if given.slides == 1 else f"Stringers {given.glued_stringers + 1} to {last}"
         found.append(Item("slides", f"{name}: not glued, the cloth slides on {'it' if given.slides == 1 else 'them'}"))
     if given.openings_m:
-        found.append(Item("openings", f"Openings, wrapped round by {1000 * given.opening_wrap_m:g} mm"))
+        found.append(Item("openings", f"Openings, wrapped round by {task.says(1000 * given.opening_wrap_m, 'step')}"))
     return tuple(found)

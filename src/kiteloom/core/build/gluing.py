@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from kiteloom.core.build.task import Item
-from kiteloom.core.stores.materials import ResinSheet
+from typing import Any
+
+from kiteloom.core.build.task import Item, Task
 
 #: Glue on both faces together, and what is squeezed out (common practice) [g/m²].
 GLUE_G_M2 = 300.0
@@ -18,15 +19,17 @@ MOIST = Item("moist", "Moisture of one piece read", "8 to 12 %, and alike on bot
 OTHER_MOIST = Item("other", "Moisture of the other piece read", asks="moisture")
 
 
-def too_cold(glue: ResinSheet | None) -> tuple[str, ...]:
+def too_cold(task: Task[Any]) -> tuple[str, ...]:
     """What is asked where a glue's sheet does not say how cold it may be.
 
-    >>> too_cold(product(replace(EPOXY, min_c=None)))[0][:45], too_cold(product(EPOXY))
-    ('The sheet of Tarn does not say how cold it ma', ())
+    >>> from kiteloom.core.build.recipes import recipe_of
+    >>> frame = example(recipe_of("frame"))
+    >>> cold = replace(frame, products={"glue": product(replace(EPOXY, min_c=None))})
+    >>> too_cold(cold)[0][-62:-31], too_cold(frame)
+    ('; 21.1 °C or warmer is usual, u', ())
     """
+    glue = task.products.get("glue")
     if glue is None or glue.cure is None or glue.cure.min_c is not None:
         return ()
-    return (
-        f"The sheet of {glue.name} does not say how cold it may be glued; {USUAL_C:.0f} °C or warmer is usual, "
-        "unless its maker says otherwise.",
-    )
+    usual = f"{task.says(USUAL_C, 'temperature')} or warmer is usual, unless its maker says otherwise."
+    return (f"The sheet of {glue.name} does not say how cold it may be glued; {usual}",)

@@ -8,6 +8,7 @@ from itertools import pairwise
 from typing import Generic, Literal, TypeVar
 
 from kiteloom.core.base.problems import Refused
+from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.build.bond_line import Gap
 from kiteloom.core.build.covering import Land
 from kiteloom.core.laminate.cover import Cover, Covered, cover_of, even, together
@@ -69,6 +70,17 @@ class Task(Generic[G]):
     """What the dry fit of a joint showed."""
     materials: Mapping[str, Material] = field(default_factory=dict)
     """Cloth and tape that covers, by role."""
+    units: UnitSystem = "metric"
+    """In which its words are said."""
+
+    def says(self, value: float, kind: str) -> str:
+        """A figure in the shop's own units, as `show` says it.
+
+        >>> from kiteloom.core.build.recipes import recipe_of
+        >>> replace(example(recipe_of("skin")), units="us").says(25, "step")
+        '1 in'
+        """
+        return show(value, kind, self.units)
 
     def area_m2(self) -> float:
         """The area of the side that is built; of both sides together for the whole [m²].

@@ -26,6 +26,7 @@ from kiteloom.core.stores.materials import Material, ResinSheet
 from kiteloom.core.weight.part import Stays
 from kiteloom.store.models import DataSheet, Job, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.joints import gaps_of, ties_of
 from kiteloom.workshop.build.own_steps import with_edits
 from kiteloom.workshop.laminate.plies import stack_of
@@ -166,6 +167,7 @@ def built_job(
             hand_of(part),
             stack,
             materials=materials,
+            units=units_of(uow),
             **(_of_joint(uow, part) if recipe is not None and recipe.joint is not None else {}),
         )
 

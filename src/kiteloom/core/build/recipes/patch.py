@@ -96,7 +96,11 @@ def items(task: Task[Given], _: str) -> tuple[Item, ...]:
     ['ready', 'wet', 'ply-1', 'ply-2', 'film', 'clean']
     """
     called = [
-        Item(f"ply-{n}", f"Ply {n}: {1e4 * area:.0f} cm²", "Smallest first, its warp as the ply it replaces.")
+        Item(
+            f"ply-{n}",
+            f"Ply {n}: {task.says(area, 'small area')}",
+            "Smallest first, its warp as the ply it replaces.",
+        )
         for n, area in enumerate(areas_m2(task.given), 1)
     ]
     return (

@@ -17,6 +17,7 @@ from shapely.geometry import Polygon, box
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.figures import Given as By
 from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.build.gluing import TOOLS
 from kiteloom.core.build.recipe import Recipe
 from kiteloom.core.build.step import After, Estimate, Step
@@ -79,7 +80,7 @@ def likes(task: Task[Given]) -> tuple[Like, ...]:
     shape, given = task.shape, task.given
     found: list[Like] = []
     if isinstance(shape, Loft):
-        found = list(_ribs(shape, given))
+        found = list(_ribs(shape, given, task.units))
     elif isinstance(shape, Flat):
         for n, one in enumerate(shape.outlines, 1):
             outer = Polygon([(x / 1000, y / 1000) for x, y in one.outer])
@@ -100,7 +101,7 @@ def likes(task: Task[Given]) -> tuple[Like, ...]:
 
 
 @lru_cache(maxsize=128)
-def _ribs(shape: Loft, given: Given) -> tuple[Like, ...]:
+def _ribs(shape: Loft, given: Given, units: UnitSystem) -> tuple[Like, ...]:
     places = shape.ribs.at_m
     if not places:
         if given.rib_pitch_m is None:
@@ -121,7 +122,8 @@ def _ribs(shape: Loft, given: Given) -> tuple[Like, ...]:
         cut = cut.buffer(-given.under_m, join_style="mitre") if given.under_m else cut
         parts = sorted(polygons_of(cut.simplify(_FINE_M)), key=lambda one: one.area)
         if not parts or parts[-1].area < 1e-5:
-            raise Refused("under_m", f"nothing is left of rib {n} under a skin of {1000 * given.under_m:g} mm")
+            skin = show(1000 * given.under_m, "reading", units)
+            raise Refused("under_m", f"nothing is left of rib {n} under a skin of {skin}")
         rib = parts[-1]
         rib = translate(rib, -rib.bounds[0], -rib.bounds[1])
         if found and rib.equals_exact(found[-1].outline, 5e-4):
@@ -232,7 +234,7 @@ def asks(task: Task[Given]) -> tuple[str, ...]:
             (one for one in likes(task) if one.name != "gusset"), key=lambda one: _high(one.outline), default=None
         )
         if low is not None and given.hole_m > 0.6 * _high(low.outline):
-            hole, high = f"{1000 * given.hole_m:g} mm", f"{1000 * _high(low.outline):.0f} mm"
+            hole, high = (task.says(1000 * size, "step") for size in (given.hole_m, _high(low.outline)))
             found.append(f"Holes of {hole} in {low.name}, which is {high} high, leave little of it: the designer says "
                          "how large they may be.")  # fmt: skip
     return tuple(found)

@@ -14,7 +14,7 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.figures import Given as By
-from kiteloom.core.base.problems import Refused, between, plain
+from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.gluing import GLUE_G_M2, MOIST, SPRUCE_KG_M3, TOOLS, too_cold
 from kiteloom.core.build.recipe import Recipe
 from kiteloom.core.build.run_sheet import CLEAN
@@ -239,7 +239,7 @@ def asks(task: Task[Given]) -> tuple[str, ...]:
     >>> from dataclasses import replace
     >>> bow = Pieces((Piece("bow", 2, 1.0, 0.03, 0.012),))
     >>> asks(replace(example(RECIPE), form=bow, given=Given(bend="cold", radius_m=0.6)))[0]
-    'Wood 12 mm thick bends cold to 1.2 m; 0.6 m asks for layers of at most 6 mm, or for soaking.'
+    'Wood 12.0 mm thick bends cold to 1.200 m; 0.600 m asks for layers of at most 6.0 mm, or for soaking.'
     """
     given, found = task.given, []
     if given.bend != _BENDS[0] and given.radius_m is not None:
@@ -247,11 +247,11 @@ def asks(task: Task[Given]) -> tuple[str, ...]:
         bends, how = (COLD, "cold") if given.bend == _BENDS[1] else (SOAKED, "soaked")
         if given.radius_m < bends * thick - 1e-9:
             more = " or for soaking" if given.bend == _BENDS[1] else " or for a form cut from the solid"
-            is_thick, goes = plain(round(1000 * thick, 2)), plain(round(bends * thick, 3))
-            most = plain(round(1000 * given.radius_m / bends, 2))
-            found.append(f"Wood {is_thick} mm thick bends {how} to {goes} m; {plain(given.radius_m)} m asks for layers "
-                         f"of at most {most} mm,{more}.")  # fmt: skip
-    return (*found, *too_cold(task.products.get("glue")))
+            is_thick, most = (task.says(1000 * size, "reading") for size in (thick, given.radius_m / bends))
+            goes, asked = (task.says(size, "length") for size in (bends * thick, given.radius_m))
+            bent = f"Wood {is_thick} thick bends {how} to {goes}"
+            found.append(f"{bent}; {asked} asks for layers of at most {most},{more}.")
+    return (*found, *too_cold(task))
 
 
 def items(_: Task[Given], step_key: str) -> tuple[Item, ...]:

@@ -208,7 +208,7 @@ def needs(task: Task[Given]) -> tuple[Need, ...]:
 
 def asks(task: Task[Given]) -> tuple[str, ...]:
     """What is asked of its glue."""
-    return too_cold(task.products["glue"])
+    return too_cold(task)
 
 
 def items(_: Task[Given], __: str) -> tuple[Item, ...]:
