@@ -1,3 +1,4 @@
+import { useIsFetching } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { Settings2 } from 'lucide-react'
 import { useEffect, useState } from 'react'
@@ -58,6 +59,7 @@ export function Shell() {
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
           {doubt && <Notice tone="stop">{doubt}</Notice>}
           <main className="relative min-h-0 flex-1 overflow-y-auto">
+            <WorkingItOut />
             {unnamed ? <Navigate to="/begin" replace /> : <Outlet />}
           </main>
           <Alarm />
@@ -65,6 +67,24 @@ export function Shell() {
       </div>
       <ShopSheet open={settings} onClose={() => setSettings(false)} />
     </div>
+  )
+}
+
+/** So long nobody asks why nothing is there yet [ms]. */
+const NOTICED_MS = 700
+
+/** That an answer which the page has never had is being worked out: a plan of many parts takes its time at first. */
+function WorkingItOut() {
+  const waiting = useIsFetching({ predicate: ({ state }) => state.data === undefined }) > 0
+  const [long, setLong] = useState(false)
+  useEffect(() => {
+    const timer = setTimeout(() => setLong(waiting), waiting ? NOTICED_MS : 0)
+    return () => clearTimeout(timer)
+  }, [waiting])
+  return (
+    <p role="status" className={clsx(long && waiting && 'p-8 text-lg text-soft')}>
+      {long && waiting && 'Working it out…'}
+    </p>
   )
 }
 
