@@ -35,6 +35,7 @@ from kiteloom.api import (
     weight,
 )
 from kiteloom.api.calc import air as calc_air
+from kiteloom.api.calc import buy as calc_buy
 from kiteloom.api.calc import cover as calc_cover
 from kiteloom.api.calc import cure as calc_cure
 from kiteloom.api.calc import joint as calc_joint
@@ -83,6 +84,7 @@ FAMILIES = (
         plan,
     ),
     *(calc_mix, calc_cure, calc_shape, calc_laminate, calc_air, calc_plan, calc_weight, calc_joint, calc_cover),
+    calc_buy,
 )
 #: The names it is always served under.
 HERE = ("127.0.0.1", "localhost", "[::1]")

@@ -70,13 +70,19 @@ def remaining(
     return None if received is None else received - sum(grams for _, grams in used)
 
 
-def counted_in(says: Says) -> Measure:
-    """How lots of a product are counted, by its sheet.
+#: Kinds that come on a roll, or as sheets; cloth of a laminate is weighed.
+_COUNTED = {"tape": "run", "cover cloth": "run", "sheet": "count"}
+
+
+def counted_in(says: Says, kind: str = "") -> Measure:
+    """How lots of a product are counted, by its sheet and its kind.
 
     >>> counted_in({"used_as": "sealant tape"}), counted_in({"used_as": "cups"}), counted_in({})
     ('run', 'count', 'mass')
+    >>> counted_in({}, "sheet"), counted_in({}, "tape")
+    ('count', 'run')
     """
-    counted, _ = USES.get(str(says.get("used_as")), ("mass", ""))
+    counted, _ = USES.get(str(says.get("used_as")), (_COUNTED.get(kind, "mass"), ""))
     return cast(Measure, counted)
 
 

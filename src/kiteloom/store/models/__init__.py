@@ -28,6 +28,7 @@ from kiteloom.store.models.build import (
     PartCheck,
     Project,
 )
+from kiteloom.store.models.buying import Item, ItemNote, ItemUse, Offer, OrderLine, OrderNote, Supplier
 from kiteloom.store.models.cut import CutLayout, CutPlan, CutWay, PieceCut, Remnant, RemnantNote, WayCut
 from kiteloom.store.models.irons import Iron, IronReading
 from kiteloom.store.models.log import (
@@ -82,6 +83,9 @@ __all__ = [
     "HingeReading",
     "Iron",
     "IronReading",
+    "Item",
+    "ItemNote",
+    "ItemUse",
     "Job",
     "JobProduct",
     "Joint",
@@ -92,6 +96,9 @@ __all__ = [
     "LotNote",
     "MassItem",
     "Measured",
+    "Offer",
+    "OrderLine",
+    "OrderNote",
     "Outlook",
     "Part",
     "PartCheck",
@@ -108,6 +115,7 @@ __all__ = [
     "Shop",
     "StandingOrder",
     "Station",
+    "Supplier",
     "TakenBack",
     "TankRead",
     "TapRuling",

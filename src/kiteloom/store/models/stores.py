@@ -41,7 +41,11 @@ class Lot(Base):
 
 
 class LotNote(Fact, Base):
-    """That a lot was opened, found bad, cleared again, or counted: then so much of it was left."""
+    """That a lot was opened, found bad, cleared again, moved to another zone, thrown away, or counted: then so much of
+    it was left.
+
+    ``amount`` is what is left, or thrown away; ``note`` the zone it was moved to, or why.
+    """
 
     __tablename__ = "lot_note"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
@@ -49,7 +53,8 @@ class LotNote(Fact, Base):
     kind: Mapped[str]
     amount: Mapped[float | None]
     note: Mapped[str] = mapped_column(default="")
-    __table_args__ = (CheckConstraint("kind IN ('opened','bad','cleared','counted')", name="kind"),)
+    crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
+    __table_args__ = (CheckConstraint("kind IN ('opened','bad','cleared','counted','moved','thrown')", name="kind"),)
 
 
 class Pump(Fact, Base):

@@ -251,9 +251,8 @@ def _view(
         rows = [StageRow(stage, list(hours)) for stage, hours in form.stages.rows]
         stages = StagesView(list(form.stages.temps), rows, STAGES)
     checked = Checked(questions(kind, says, units), lacking(kind, says, units), _follows(kind, says, units), {})
-    return SheetView(
-        key, version, kind, name, fields, stages, checked, CAUTIONS, lots, counted_in(says), used, hidden_at is not None
-    )
+    measure, hidden = counted_in(says, kind), hidden_at is not None
+    return SheetView(key, version, kind, name, fields, stages, checked, CAUTIONS, lots, measure, used, hidden)
 
 
 def check(uow: UnitOfWork, order: TypedSheet) -> Checked:

@@ -68,7 +68,7 @@ class Founding:
         component: str = "both",
     ) -> str:
         """Receive a lot: so much of it in what it is counted in."""
-        key = stable_id("lot", sheet_id, number)
+        key, sheet = stable_id("lot", sheet_id, number), self.uow.get(DataSheet, sheet_id)
         self.uow.add(
             Lot(
                 id=key,
@@ -77,7 +77,7 @@ class Founding:
                 received_on=received,
                 expires_on=expires,
                 received=amount,
-                measure=counted_in(self.uow.get(DataSheet, sheet_id).says),
+                measure=counted_in(sheet.says, sheet.kind),
                 component=component,
             )
         )

@@ -153,7 +153,7 @@ def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
         raise Refused("expires_on", f"it expires on {order.expires_on}, before it came on {order.received_on}")
     if order.made_on is not None and order.made_on > order.received_on:
         raise Refused("made_on", f"it was made on {order.made_on}, after it came on {order.received_on}")
-    measure = counted_in(sheet.says)
+    measure = counted_in(sheet.says, sheet.kind)
     received = None
     if order.amount is not None and order.amount.text.strip():
         received = _amount(order.amount, measure, "the lot", open_low=True)
