@@ -13,7 +13,7 @@ from kiteloom.core.cure.progress import cure_times
 from kiteloom.core.mix.filled import Powder, filled, speaks_against_use
 from kiteloom.core.stores.fields import KINDS
 from kiteloom.core.stores.form import Form, StagesForm, cleaned, read, same, written
-from kiteloom.core.stores.lots import ShelfLife, good_until, remaining
+from kiteloom.core.stores.lots import ShelfLife, good_until
 from kiteloom.core.stores.questions import questions
 from kiteloom.core.stores.reading import mix_system, resin_sheet
 from kiteloom.core.stores.sheets import cure_from, lacking
@@ -138,14 +138,11 @@ def test_three_uses_are_kept_apart_and_a_filled_mix_fills_what_was_asked():
         filled(flock, "syrup", 100, 1.1)
 
 
-def test_a_lot_is_good_until_the_first_of_its_dates_and_counts_down_from_the_last_count():
+def test_a_lot_is_good_until_the_first_of_its_dates():
     came, opened = date(2026, 1, 1), date(2026, 3, 1)
     assert good_until(None, came, None, ShelfLife()) is None
     assert good_until(date(2026, 6, 1), came, None, ShelfLife(30, 30)) == date(2026, 6, 1)  # the label wins
     assert good_until(date(2026, 6, 1), came, opened, ShelfLife(30, 30)) == date(2026, 3, 31)
-    assert remaining(None, None, [(1, 5)]) is None
-    assert remaining(100, None, [(1, 70), (2, 60)]) == -30
-    assert remaining(100, (5, 50), [(1, 70), (6, 20)]) == 30
 
 
 def test_what_dries_with_one_temperature_on_its_sheet_goes_slower_in_the_cold_and_says_that_this_is_assumed():

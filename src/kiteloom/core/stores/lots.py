@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import date, timedelta
 from typing import Literal, cast
@@ -50,26 +50,6 @@ def _later(day: date, days: float) -> date:
     return date.max if days > (date.max - day).days else day + timedelta(days=days)
 
 
-def remaining(
-    received: float | None, counted: tuple[float, float] | None, used: Sequence[tuple[float, float]]
-) -> float | None:
-    """What is left by the book [g]; None when nobody said how much there was, below 0 when more was used than came.
-
-    Parameters
-    ----------
-    counted : (minute, grams) or None
-        The last count; only what was used after it counts.
-    used : sequence of (minute, grams)
-        Every batch from it.
-
-    >>> remaining(1000, None, [(1, 300), (2, 250)]), remaining(1000, (1, 650), [(1, 300), (2, 250)])
-    (450, 400)
-    """
-    if counted is not None:
-        return counted[1] - sum(grams for minute, grams in used if minute > counted[0])
-    return None if received is None else received - sum(grams for _, grams in used)
-
-
 #: Kinds that come on a roll, or as sheets; cloth of a laminate is weighed.
 _COUNTED = {"tape": "run", "cover cloth": "run", "sheet": "count"}
 
@@ -84,32 +64,6 @@ def counted_in(says: Says, kind: str = "") -> Measure:
     """
     counted, _ = USES.get(str(says.get("used_as")), (_COUNTED.get(kind, "mass"), ""))
     return cast(Measure, counted)
-
-
-def drawn(lots: Sequence[tuple[float, float]], uses: Iterable[tuple[float, float]]) -> list[float]:
-    """What is left of lots that are used up one after the other, each since it was received or counted last.
-
-    Parameters
-    ----------
-    lots : sequence of (minute, amount)
-        In the order they are used up.
-    uses : iterable of (minute, amount)
-        What was used, by when.
-
-    >>> drawn([(0, 10), (50, 10)], [(40, 4), (60, 8), (70, 1)])
-    [0, 7]
-    >>> drawn([(0, 10)], [(40, 12)])
-    [-2]
-    """
-    left = [amount for _, amount in lots]
-    for minute, amount in sorted(uses):
-        there = [n for n, (since, _) in enumerate(lots) if since <= minute]
-        for n in there:
-            # What no lot has was there all the same: the last that was has less than nothing.
-            taken = amount if n == there[-1] else min(max(left[n], 0), amount)
-            left[n] -= taken
-            amount -= taken
-    return left
 
 
 def too_little(

@@ -28,7 +28,7 @@ class Item(Edited, Base):
 
 
 class ItemUse(Edited, Base):
-    """That a step of a part takes so many of an item."""
+    """That a step of a part takes so many of an item; ``stack_mm`` is what a fastener of it goes through [mm]."""
 
     __tablename__ = "item_use"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
@@ -36,6 +36,7 @@ class ItemUse(Edited, Base):
     part_id: Mapped[str] = mapped_column(ForeignKey("part.id"), index=True)
     step_key: Mapped[str]
     count: Mapped[float]
+    stack_mm: Mapped[float | None]
     hidden_at: Mapped[datetime | None]
 
 
@@ -91,8 +92,8 @@ class Offer(Edited, Base):
 class OrderLine(Edited, Base):
     """So many packs of one thing from one supplier: what is to be ordered, and was.
 
-    ``name`` and ``words`` are what was ordered, whatever it is called later; ``amount`` is that of a pack, ``price`` its
-    price in ``currency``.
+    ``name`` and ``words`` are what was ordered, whatever it is called later; ``amount`` is that of a pack, and
+    ``price`` its price in ``currency``.
     """
 
     __tablename__ = "order_line"

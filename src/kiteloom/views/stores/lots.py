@@ -10,12 +10,12 @@ from sqlalchemy import select
 
 from kiteloom.core.base.calendar import day_words, minute_of, when
 from kiteloom.core.base.quantities import show
-from kiteloom.core.stores.lots import SOON_DAYS, Measure, ShelfLife, good_until, remaining
+from kiteloom.core.stores.lots import SOON_DAYS, Measure, ShelfLife, good_until
 from kiteloom.core.stores.sheets import said
 from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import units_of, zone_here
-from kiteloom.workshop.log.used_up import stocks
+from kiteloom.workshop.log.used_up import lot_ledger, lots_here
 from kiteloom.workshop.stores.lots import found_bad, made_of, notes_of_lot, versions_of
 
 
@@ -62,8 +62,7 @@ class LotTrail:
 
 def lots_of(uow: UnitOfWork, sheet: DataSheet, now: datetime) -> list[LotView]:
     """The lots of a product, the one to use first leading."""
-    rows = uow.once("lots", lambda: uow.all(Lot))
-    views = [lot_view(uow, lot, sheet, now) for lot in rows if lot.data_sheet_id == sheet.id]
+    views = [lot_view(uow, lot, sheet, now) for lot in lots_here(uow) if lot.data_sheet_id == sheet.id]
     return sorted(views, key=lambda lot: (lot.bad or lot.empty, lot.good_until or date.max, lot.lot_number))
 
 
@@ -78,17 +77,7 @@ def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotV
     opened = opened_at.astimezone(zone).date() if opened_at else None
     life = ShelfLife(said(sheet.says, "keep.sealed_days"), said(sheet.says, "keep.opened_days"))
     until = good_until(lot.expires_on, lot.made_on or lot.received_on, opened, life)
-    counts = [
-        (minute_of(note.happened_at), note.amount)
-        for note in notes
-        if note.kind == "counted" and note.amount is not None
-    ]
-    left = remaining(
-        lot.received, counts[-1] if counts else None, [(minute_of(b.happened_at), grams) for b, grams in used]
-    )
-    measure = cast(Measure, lot.measure)
-    if measure != "mass":
-        left = next((one.left for rows in stocks(uow).values() for one in rows if one.lot_id == lot.id), left)
+    left, measure = lot_ledger(uow, lot.id).left, cast(Measure, lot.measure)
     why_bad = found_bad(uow, lot.id)
     bad = why_bad is not None
     today = now.astimezone(zone).date()

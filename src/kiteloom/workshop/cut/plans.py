@@ -237,3 +237,4 @@ def finish_cut(uow: UnitOfWork, way_id: str, key: str, now: datetime) -> None:
             moved = tuple(tuple((round(x - left, 1), round(y - low, 1)) for x, y in ring) for ring in rings)
             keep_remnant(uow, stable_id("left", way_id, str(n), str(i)), way.data_sheet_id, moved, way_id, now)
     uow.changed("cut", plan.id)
+    uow.changed("lot", way.data_sheet_id)

@@ -16,6 +16,7 @@ from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.step import Step
 from kiteloom.core.log.facts import Fact, Mixed
 from kiteloom.core.log.work import Kind, fact_of, speaks_against
+from kiteloom.core.need.resin import worth_mixing
 from kiteloom.core.plan.input import TURN, Thing
 from kiteloom.core.stores.sheets import cure_from
 from kiteloom.store.models import Assembly, CrewMember, Joint, Part, Work
@@ -217,6 +218,17 @@ class Done:
     last_note: dict[str, str]
     mixed_g: dict[str, float]
     reasons: dict[str, str]
+
+    def left_g(self, part: BuiltPart, key: str) -> float:
+        """What of a step, by its key in the part, is still worth mixing [g]; 0 where none is computed, and once it is
+        said to be finished.
+        """
+        whole = f"{part.id}:{key}"
+        fact, need = self.facts.get(whole), part.needs.get(key)
+        if need is None or (fact is not None and fact.finished is not None):
+            return 0.0
+        left = need.total_g - self.mixed_g.get(whole, 0.0)
+        return left if worth_mixing(left, need.total_g) else 0.0
 
 
 def done_so_far(uow: UnitOfWork, parts: Mapping[str, BuiltPart]) -> Done:

@@ -18,7 +18,6 @@ from kiteloom.core.build.step import GRID_MIN, Step, StepId
 from kiteloom.core.cure.witness import Release
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.learned import Learned
-from kiteloom.core.need.resin import worth_mixing
 from kiteloom.core.plan.furnish import furnished
 from kiteloom.core.plan.input import Member, PlanInput, Station
 from kiteloom.core.plan.place import place
@@ -34,6 +33,7 @@ from kiteloom.workshop.base.saying import Saying
 from kiteloom.workshop.base.shop import the_shop, units_of, working_hours, zone_at
 from kiteloom.workshop.build.jobs import key_in
 from kiteloom.workshop.build.parts import BuiltPart, built_parts, joints_in_order, part_names, steps_in_shop
+from kiteloom.workshop.log.ahead import waiting
 from kiteloom.workshop.log.deviations import scrapped
 from kiteloom.workshop.log.faces import lost_faces
 from kiteloom.workshop.log.gates import open_closings
@@ -104,16 +104,9 @@ class ShopPlan:
 
     def left_g(self, key: str) -> float:
         """Resin of a step still worth mixing [g]; 0 where none is computed, and once it is said to be finished."""
-        fact = self.fact(key)
-        if fact is not None and fact.finished is not None:
-            return 0.0
         part_id, _, local = key.partition(":")
         part = self.parts.get(part_id)
-        need = part.needs.get(local) if part else None
-        if need is None:
-            return 0.0
-        left = need.total_g - self.done.mixed_g.get(key, 0.0)
-        return left if worth_mixing(left, need.total_g) else 0.0
+        return self.done.left_g(part, local) if part is not None else 0.0
 
     def air_of(self, name: str) -> ShopTemperature:
         """An air by name: of a part that was moved or read, of a zone with stations, else the shop's."""
@@ -161,6 +154,10 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         if closing.waits and closing.asked_on is not None:
             comes = there_from(uow, closing.asked_on, moment_of(now))
             awaited[gate.key] = max(awaited.get(gate.key, (0.0, "")), (comes, "the inspector"))
+    stood = uow.session.get(StandingOrder, 1)
+    for key, waits in waiting(uow, found, done, stood.begins if stood is not None else {}, moment_of(now)).items():
+        comes = there_from(uow, waits.day, moment_of(now))
+        awaited[key] = max(awaited.get(key, (0.0, "")), (comes, waits.what))
     # The air of the zones stations are in; where nobody ever gave it, it is taken to be the shop's.
     asked_for = dict.fromkeys(row.zone_id for row in rows if row.zone_id)
     zones = {zone: theirs for zone in asked_for if (theirs := shop_temperature(uow, since(done, now), now, zone))}
@@ -193,7 +190,6 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     )
     lists = {step.key: (sum(1 for line in one.left if line.minutes), one.minutes) for step, one in closings}
     steps = with_lists(_in_one_go(_with_one_mix(steps, found, done.facts), found, done.facts), lists)
-    stood = uow.session.get(StandingOrder, 1)
     # What was made ready and is not ready any more is done once more.
     lost = lost_faces(uow, found.values(), done.facts, now)
     job = PlanInput(

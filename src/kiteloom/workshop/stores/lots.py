@@ -173,7 +173,7 @@ def receive_lot(uow: UnitOfWork, order: ReceiveLot, now: datetime) -> None:
 
 
 #: How each is typed: its dimension, its unit in words, and the most a lot is of.
-_MEASURES: dict[Measure, tuple[str, str, float]] = {
+MEASURES: dict[Measure, tuple[str, str, float]] = {
     "mass": ("mass", "g", 1e7),
     "run": ("length", "m", 10_000),
     "count": ("number", "", 100_000),
@@ -182,7 +182,7 @@ _MEASURES: dict[Measure, tuple[str, str, float]] = {
 
 def _amount(typed: Typed, measure: Measure, name: str, *, open_low: bool = False) -> float:
     """So much as it was typed, in what its lot is counted in; `Refused` where it can't be."""
-    dimension, unit, most = _MEASURES[measure]
+    dimension, unit, most = MEASURES[measure]
     return between("amount", typed.read(dimension, "amount"), 0, most, unit=unit, open_low=open_low, name=name)
 
 

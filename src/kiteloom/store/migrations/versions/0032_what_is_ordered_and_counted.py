@@ -30,6 +30,7 @@ TABLES = (
     'part_id VARCHAR(36) NOT NULL, '
     'step_key VARCHAR NOT NULL, '
     'count DOUBLE NOT NULL, '
+    'stack_mm DOUBLE, '
     'hidden_at DATETIME, '
     'version INTEGER NOT NULL, '
     'updated_at DATETIME NOT NULL, '

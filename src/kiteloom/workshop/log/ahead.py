@@ -1,0 +1,297 @@
+"""What every step still ahead takes, what of it is there or on order, and which steps wait for what comes."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Mapping
+from dataclasses import dataclass
+from datetime import date, datetime
+
+from kiteloom.core.base.calendar import minute_of
+from kiteloom.core.mix.ratio import MixSystem
+from kiteloom.core.need.buying import Held, Wanted, served
+from kiteloom.core.stores.fields import USES
+from kiteloom.core.stores.ledger import Event, Ledger, ledger
+from kiteloom.core.stores.lots import ShelfLife, counted_in, good_until
+from kiteloom.core.stores.packs import in_measure, weighs
+from kiteloom.core.stores.sheets import said
+from kiteloom.core.stores.wares import Takes, Ware, split
+from kiteloom.store.models import DataSheet, Lot
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.shop import zone_here
+from kiteloom.workshop.build.jobs import key_in
+from kiteloom.workshop.build.parts import BuiltPart
+from kiteloom.workshop.log.notes import finished_at
+from kiteloom.workshop.log.used_up import lot_ledger, lots_here, sheets_here
+from kiteloom.workshop.log.work import Done
+from kiteloom.workshop.stores.buying import (
+    comes_on,
+    lines_here,
+    name_of,
+    notes_of_order,
+    offers_here,
+    to_come,
+    ware_of,
+)
+from kiteloom.workshop.stores.items import notes_of_items, uses_of_items
+from kiteloom.workshop.stores.lots import found_bad, made_of, notes_of_lot
+from kiteloom.workshop.stores.sheets import resin_of
+
+#: What is derived from a product that is counted itself: how far it goes off the roll, how many sheets.
+_DERIVED = (", off the roll", ", sheets")
+
+
+def takes_ahead(uow: UnitOfWork, parts: Mapping[str, BuiltPart], done: Done) -> list[Takes]:
+    """What every step that is not finished still takes, in what each ware is counted in, by part and step in order.
+
+    Of what no product is on the shelf only the name is known. What its sheet does not let count is left out.
+    """
+    shelf = _Shelf(uow)
+    found: list[Takes] = []
+    for part in parts.values():
+        for key in part.needs:
+            grams = done.left_g(part, key)
+            if grams > 0:
+                sheet_id, product = part.product_of(key)
+                found += shelf.mixed(sheet_id, product, part.id, key, grams)
+        for job in part.jobs:
+            for one in job.supplies:
+                key = key_in(job, one.step)
+                fact = done.facts.get(f"{part.id}:{key}")
+                if fact is None or fact.finished is None:
+                    found += shelf.supplied(one.name, one.amount, one.kind, part.id, key)
+    for use in uses_of_items(uow):
+        fact = done.facts.get(f"{use.part_id}:{use.step_key}")
+        if use.part_id in parts and (fact is None or fact.finished is None):
+            found.append(Takes(Ware("item", use.item_id), use.part_id, use.step_key, use.count, "count"))
+    return found
+
+
+class _Shelf:
+    """How names and products are wares."""
+
+    def __init__(self, uow: UnitOfWork) -> None:
+        self._uow = uow
+        rows = [sheet for sheet in sheets_here(uow).values() if sheet.hidden_at is None]
+        self._by_name = {sheet.name: sheet for sheet in rows}
+        stocked = {lot.data_sheet_id for lot in lots_here(uow)}
+        for sheet in sorted(rows, key=lambda sheet: (sheet.id in stocked, sheet.name)):
+            if sheet.says.get("used_as") in USES:
+                self._by_name[str(sheet.says["used_as"])] = sheet
+        self._apart = apart(uow)
+
+    def mixed(self, sheet_id: str, product: str, part: str, step: str, grams: float) -> list[Takes]:
+        if not sheet_id:
+            return [Takes(Ware("name", product or "no product chosen yet"), part, step, grams, "mass")]
+        ratio = self._apart.get(sheet_id)
+        if ratio is None:
+            return [Takes(Ware("sheet", sheet_id), part, step, grams, "mass")]
+        resin, hardener = split(grams, ratio)
+        return [
+            Takes(Ware("sheet", sheet_id, "resin"), part, step, resin, "mass"),
+            Takes(Ware("sheet", sheet_id, "hardener"), part, step, hardener, "mass"),
+        ]
+
+    def supplied(self, name: str, amount: float, kind: str, part: str, step: str) -> list[Takes]:
+        sheet = self._by_name.get(name)
+        if sheet is None:
+            if name.endswith(_DERIVED) or kind in ("area", "volume"):
+                return []
+            measure = "run" if kind == "run" else "count"
+            return [Takes(Ware("name", name), part, step, amount, measure)]  # type: ignore[arg-type]  # one of them
+        measure = counted_in(sheet.says, sheet.kind)
+        counted = in_measure(amount, kind, measure, weighs(sheet.kind, sheet.says))
+        return [] if counted is None else [Takes(Ware("sheet", sheet.id), part, step, counted, measure)]
+
+
+def apart(uow: UnitOfWork) -> Mapping[str, float]:
+    """Products whose resin and hardener are held or bought apart: hardener per resin by weight, by the sheet's id."""
+
+    def read() -> dict[str, float]:
+        ids = {lot.data_sheet_id for lot in lots_here(uow) if lot.component != "both"}
+        ids |= {ware.id for ware in offers_here(uow) if ware.component != "both"}
+        ids |= {line.data_sheet_id or "" for line in lines_here(uow) if line.component != "both"}
+        found = {}
+        for key in ids:
+            mix = _mix_of(sheets_here(uow)[key])
+            if mix is not None:
+                found[key] = mix.by_weight
+        return found
+
+    return uow.once("products held apart", read)
+
+
+def _mix_of(sheet: DataSheet) -> MixSystem | None:
+    try:
+        return resin_of(sheet).parts
+    except ValueError:
+        return None
+
+
+@dataclass(frozen=True)
+class There:
+    """What is there of a ware: amounts with the day they expire; ``uncounted`` where nobody said how much there is."""
+
+    held: tuple[Held, ...] = ()
+    uncounted: bool = False
+    seen: bool = False
+    """Whether there is, or was, anything of it that is counted."""
+
+    @property
+    def amount(self) -> float:
+        """All of it together."""
+        return sum(one.amount for one in self.held)
+
+
+def stock_here(uow: UnitOfWork) -> Mapping[Ware, There]:
+    """What is there of every ware that was ever counted: good lots, and items. A kit counts for both components."""
+    return uow.once("stock", lambda: _stock(uow))
+
+
+def _stock(uow: UnitOfWork) -> dict[Ware, There]:
+    held: dict[Ware, list[Held]] = defaultdict(list)
+    uncounted, seen = set[Ware](), set[Ware]()
+    for lot in lots_here(uow):
+        wares = _wares_of(uow, lot)
+        seen |= {ware for ware, _ in wares}
+        if found_bad(uow, lot.id) is not None:
+            continue
+        left = lot_ledger(uow, lot.id).left
+        if left is None:
+            uncounted |= {ware for ware, _ in wares}
+            continue
+        until = lot_until(uow, lot)
+        for ware, share in wares:
+            if left > 0:
+                held[ware].append(Held(left * share, until))
+    for item_id in {line.item_id for line in lines_here(uow)} | set(notes_of_items(uow)):
+        if item_id is not None:
+            left = item_ledger(uow, item_id).left
+            ware = Ware("item", item_id)
+            seen.add(ware)
+            if left is not None and left > 0:
+                held[ware].append(Held(left))
+    return {ware: There(tuple(held.get(ware, ())), ware in uncounted, True) for ware in seen | set(held)}
+
+
+def _wares_of(uow: UnitOfWork, lot: Lot) -> list[tuple[Ware, float]]:
+    """What a lot is of, with its share by weight."""
+    ratio = apart(uow).get(lot.data_sheet_id)
+    if ratio is None:
+        return [(Ware("sheet", lot.data_sheet_id), 1.0)]
+    if lot.component != "both":
+        return [(Ware("sheet", lot.data_sheet_id, lot.component), 1.0)]
+    resin, hardener = split(1.0, ratio)
+    return [
+        (Ware("sheet", lot.data_sheet_id, "resin"), resin),
+        (Ware("sheet", lot.data_sheet_id, "hardener"), hardener),
+    ]
+
+
+def lot_until(uow: UnitOfWork, lot: Lot) -> date | None:
+    """The last day a lot is known to be good."""
+    sheet, zone = sheets_here(uow)[lot.data_sheet_id], zone_here(uow)
+    opened = next((note.happened_at for note in notes_of_lot(uow, lot.id) if note.kind == "opened"), None)
+    used = made_of(uow, lot)
+    if opened is None and used:
+        opened = used[0][0].happened_at
+    day = opened.astimezone(zone).date() if opened else None
+    life = ShelfLife(said(sheet.says, "keep.sealed_days"), said(sheet.says, "keep.opened_days"))
+    until = good_until(lot.expires_on, lot.made_on or lot.received_on, day, life)
+    # Shelves say the first day it is not good any more; to buy, the last on which it is.
+    return None if until is None else date.fromordinal(max(until.toordinal() - 1, 1))
+
+
+def item_ledger(uow: UnitOfWork, item_id: str) -> Ledger:
+    """What came of an item, in parcels and in kits, what finished steps used, and what is left."""
+    return ledger(item_events(uow, item_id))
+
+
+def item_events(uow: UnitOfWork, item_id: str) -> list[Event]:
+    """What happened to an item, in no order."""
+    found = []
+    for line in lines_here(uow):
+        if line.item_id == item_id:
+            found += [
+                Event(minute_of(note.happened_at), "came", note.packs * line.amount, f"of {line.words}")
+                for note in notes_of_order(uow, line.id)
+                if note.kind == "received" and note.packs
+            ]
+    as_kind = {"found": "came", "damaged": "thrown", "thrown": "thrown", "counted": "counted", "used": "used"}
+    for note in notes_of_items(uow).get(item_id, ()):
+        if note.kind in as_kind:
+            kind = as_kind[note.kind]
+            if note.kind == "damaged":  # it came, and can't be used
+                found.append(Event(minute_of(note.happened_at), "came", note.amount, note.note))
+            found.append(Event(minute_of(note.happened_at), kind, note.amount, note.note))  # type: ignore[arg-type]
+    for part_id, key, at, count in _finished_uses(uow).get(item_id, ()):
+        found.append(Event(at, "used", count, f"{part_id}:{key}"))
+    return found
+
+
+def _finished_uses(uow: UnitOfWork) -> Mapping[str, list[tuple[str, str, float, float]]]:
+    def read() -> dict[str, list[tuple[str, str, float, float]]]:
+        found: dict[str, list[tuple[str, str, float, float]]] = defaultdict(list)
+        for use in uses_of_items(uow):
+            at = finished_at(uow, use.part_id).get(use.step_key)
+            if at is not None:
+                found[use.item_id].append((use.part_id, use.step_key, at, use.count))
+        return found
+
+    return uow.once("items used by finished steps", read)
+
+
+def on_the_way(uow: UnitOfWork, today: date) -> Mapping[Ware, list[Held]]:
+    """What is on order of every ware, and the day it is awaited. A kit counts for both components."""
+    found: dict[Ware, list[Held]] = defaultdict(list)
+    for line, packs in to_come(uow):
+        ware, amount, day = ware_of(line), packs * line.amount, comes_on(line, today)
+        ratio = apart(uow).get(ware.id) if ware.kind == "sheet" and ware.component == "both" else None
+        if ratio is None:
+            found[ware].append(Held(amount, comes=day))
+            continue
+        for component, share in zip(("resin", "hardener"), split(amount, ratio), strict=True):
+            found[Ware("sheet", ware.id, component)].append(Held(share, comes=day))
+    return found
+
+
+@dataclass(frozen=True)
+class Waits:
+    """That a step waits for something on order: for what, and the day that is awaited."""
+
+    what: str
+    day: date
+
+
+def waiting(
+    uow: UnitOfWork, parts: Mapping[str, BuiltPart], done: Done, begins: Mapping[str, float], now: datetime
+) -> dict[str, Waits]:
+    """Which steps wait for something on order: what is there goes to whoever stands first in the plan that stands.
+
+    Parameters
+    ----------
+    begins : mapping
+        When steps begin in the plan that stands, by their keys [min]; what is not in it comes last.
+    """
+    today = now.astimezone(zone_here(uow)).date()
+    coming = on_the_way(uow, today)
+    if not coming:
+        return {}
+    stock = stock_here(uow)
+    rows: dict[Ware, list[Takes]] = defaultdict(list)
+    for one in takes_ahead(uow, parts, done):
+        if one.ware in coming:
+            rows[one.ware].append(one)
+    last, found = max(begins.values(), default=0.0) + 1, dict[str, Waits]()
+    for ware, takes in rows.items():
+        there = stock.get(ware, There())
+        if there.uncounted:
+            continue  # somebody has some of it: how much nobody said
+        takes.sort(key=lambda one: begins.get(f"{one.part}:{one.step}", last))
+        # Who stands first is served first, on whatever day: what comes is waited for.
+        firsts = [Wanted(one.amount, today) for one in takes]
+        for one, (_, day) in zip(takes, served(firsts, [*there.held, *coming[ware]], today), strict=True):
+            key = f"{one.part}:{one.step}"
+            if day is not None and (key not in found or found[key].day < day):
+                found[key] = Waits(name_of(uow, ware), day)
+    return found
