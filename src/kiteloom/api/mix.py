@@ -106,7 +106,7 @@ class OfSheet(BaseModel):
 def lids(asked: OfSheet) -> Response:
     """Labels for the lids, as PDF."""
     with store().reading() as uow:
-        address = _address()
+        address = address_here()
         # Some seconds of drawing: made once for each state of the shelf.
         page = uow.built.made(
             uow.last_change(WORK_TOPICS),
@@ -116,7 +116,7 @@ def lids(asked: OfSheet) -> Response:
         return file(page, "application/pdf", "lids.pdf")
 
 
-def _address() -> str:
+def address_here() -> str:
     """Where a phone finds this shop: under the name it was started with, else the one it was asked by."""
     name = current_app.config.get("NAME")
     port = request.host.rpartition(":")[2] if ":" in request.host else ""

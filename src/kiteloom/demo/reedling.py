@@ -24,6 +24,7 @@ from kiteloom.core.build.recipes import (
     varnish,
     wood_frame,
 )
+from kiteloom.demo.buying import sells_and_orders
 from kiteloom.demo.closings import closings_so_far
 from kiteloom.demo.nose import found_nose, glued_so_far
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
@@ -95,6 +96,7 @@ def seed(store: Store, now: datetime, *, whole: bool = False) -> bool:
             iron_so_far(uow, now)
             closings_so_far(uow, now)
             tank_so_far(uow, now, week)
+            sells_and_orders(uow, now)
     with store.reading() as uow:
         shop = shop_plan(uow, closed)
     assert shop is not None, "it was measured all week"

@@ -6,6 +6,7 @@ from pathlib import Path
 
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
+from reportlab.pdfgen.canvas import Canvas
 
 
 def page_fonts() -> tuple[str, str]:
@@ -17,3 +18,13 @@ def page_fonts() -> tuple[str, str]:
         if name not in pdfmetrics.getRegisteredFontNames():
             pdfmetrics.registerFont(TTFont(name, folder / file))
     return "Page", "Page bold"
+
+
+def fitted(canvas: Canvas, words: str, x: float, y: float, room: float, font: str, size: float) -> None:
+    """One line, smaller where it is too long for its room, and cut where that would be too small to read."""
+    while size > 7 and pdfmetrics.stringWidth(words, font, size) > room:
+        size -= 0.5
+    while words and pdfmetrics.stringWidth(words, font, size) > room:
+        words = words[:-2].rstrip() + "…"
+    canvas.setFont(font, size)
+    canvas.drawString(x, y, words)

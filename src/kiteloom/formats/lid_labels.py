@@ -11,10 +11,9 @@ from reportlab.graphics.barcode.qr import QrCodeWidget
 from reportlab.graphics.shapes import Drawing
 from reportlab.lib.pagesizes import A4
 from reportlab.lib.units import mm
-from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfgen.canvas import Canvas
 
-from kiteloom.formats.fonts import page_fonts
+from kiteloom.formats.fonts import fitted, page_fonts
 
 _ROWS, _HEIGHT, _MARGIN, _GAP = 4, 64 * mm, 12 * mm, 5 * mm
 _WIDTH = (A4[0] - 2 * _MARGIN - _GAP) / 2
@@ -62,29 +61,19 @@ def _label(
     canvas.setDash()
     canvas.setFont(bold, 76)
     canvas.drawString(left + 5 * mm, top - 29 * mm, letter)
-    _fitted(canvas, name, left + 27 * mm, top - 12 * mm, _WIDTH - 31 * mm, bold, 17)
-    _fitted(canvas, lid.product, left + 27 * mm, top - 19 * mm, _WIDTH - 31 * mm, font, 11)
+    fitted(canvas, name, left + 27 * mm, top - 12 * mm, _WIDTH - 31 * mm, bold, 17)
+    fitted(canvas, lid.product, left + 27 * mm, top - 19 * mm, _WIDTH - 31 * mm, font, 11)
     room = _WIDTH - 42 * mm  # the code keeps a quiet edge
     if letter == "A" and lid.also:
         for line, (ratio, with_) in enumerate(((lid.ratio, other), *lid.also)[:2]):
-            _fitted(canvas, ratio, left + 5 * mm, top - (37 + 11 * line) * mm, room, bold, 14)
-            _fitted(canvas, f"with {with_}", left + 5 * mm, top - (42 + 11 * line) * mm, room, font, 11)
+            fitted(canvas, ratio, left + 5 * mm, top - (37 + 11 * line) * mm, room, bold, 14)
+            fitted(canvas, f"with {with_}", left + 5 * mm, top - (42 + 11 * line) * mm, room, font, 11)
     else:
-        _fitted(canvas, lid.ratio, left + 5 * mm, top - 42 * mm, room, bold, 20)
-        _fitted(canvas, f"only with {other}", left + 5 * mm, top - 49 * mm, room, font, 11)
-    _fitted(canvas, lid.care, left + 5 * mm, top - 60 * mm, room, font, 9)
+        fitted(canvas, lid.ratio, left + 5 * mm, top - 42 * mm, room, bold, 20)
+        fitted(canvas, f"only with {other}", left + 5 * mm, top - 49 * mm, room, font, 11)
+    fitted(canvas, lid.care, left + 5 * mm, top - 60 * mm, room, font, 9)
     size = 27 * mm
     code = QrCodeWidget(lid.address, barLevel="M", barWidth=size, barHeight=size, barBorder=0)
     drawing = Drawing(size, size)
     drawing.add(code)
     renderPDF.draw(drawing, canvas, left + _WIDTH - size - 4 * mm, top - _HEIGHT + 5 * mm)
-
-
-def _fitted(canvas: Canvas, words: str, x: float, y: float, room: float, font: str, size: float) -> None:
-    """One line, smaller where it is too long for its room, and cut where that would be too small to read."""
-    while size > 7 and pdfmetrics.stringWidth(words, font, size) > room:
-        size -= 0.5
-    while words and pdfmetrics.stringWidth(words, font, size) > room:
-        words = words[:-2].rstrip() + "…"
-    canvas.setFont(font, size)
-    canvas.drawString(x, y, words)

@@ -101,6 +101,22 @@ export const useBench = () =>
 export const useShelf = () =>
   useQuery({ queryKey: ['shelf'], queryFn: () => answer(client.GET('/api/v1/shelf')) })
 
+export const useNeeds = (airframe: string, assembly: string, part: string, days: number) =>
+  useQuery({
+    queryKey: ['needs', airframe, assembly, part, days],
+    queryFn: () =>
+      answer(client.GET('/api/v1/needs', { params: { query: { airframe, assembly, part, days } } })),
+    placeholderData: (before) => before,
+  })
+export const useOrderList = () =>
+  useQuery({ queryKey: ['order-list'], queryFn: () => answer(client.GET('/api/v1/order-list')) })
+export const useOrders = () =>
+  useQuery({ queryKey: ['orders'], queryFn: () => answer(client.GET('/api/v1/orders')) })
+export const useItems = () =>
+  useQuery({ queryKey: ['items'], queryFn: () => answer(client.GET('/api/v1/items')) })
+export const useCosts = () =>
+  useQuery({ queryKey: ['costs'], queryFn: () => answer(client.GET('/api/v1/costs')) })
+
 export const useSheet = (id: string) =>
   useQuery({
     queryKey: ['sheet', id],

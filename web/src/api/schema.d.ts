@@ -623,6 +623,161 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/needs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is needed when, and what of it is short. */
+        get: {
+            parameters: {
+                query?: {
+                    airframe?: string;
+                    assembly?: string;
+                    part?: string;
+                    days?: number;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NeedsViewOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/items": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every item that is not mixed. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ItemsViewOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Keep an item, or change it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SayItemIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was spent, and what is to come. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["CostsViewOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gates": {
         parameters: {
             query?: never;
@@ -801,6 +956,221 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["TodayViewOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The board of orders, and who sells what. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OrdersViewOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Put packs on the list, or note that they are ordered: all of them or none. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OrderAllIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/buying": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Say the currency, and how many days early. */
+        patch: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SayBuyingIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        trace?: never;
+    };
+    "/api/v1/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a pack and its price, or change it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SayOfferIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/labels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels with a code that opens what they are on, as PDF. */
+        get: {
+            parameters: {
+                query: {
+                    kind: string;
+                    ids: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
             };
@@ -1367,6 +1737,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calc/buy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Find what to buy. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["BuyIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BuyOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/airframes": {
         parameters: {
             query?: never;
@@ -1446,6 +1865,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["CupOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/suppliers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep who sells, or change it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SaySupplierIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
                     };
                 };
                 /** @description Validation error */
@@ -2168,6 +2636,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/order-list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to order today, and by when the rest. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["OrderListOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/items/uses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say which step takes how many. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["UseItemIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SavedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gate/notes": {
         parameters: {
             query?: never;
@@ -2658,6 +3211,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["CheckedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/items/lists": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at a kit's list, or take it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["KitFileIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KitLookedOut"];
                     };
                 };
                 /** @description Validation error */
@@ -3466,6 +4068,104 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/costs/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Two products for the same need. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TwoWaysIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ComparedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/costs/pitches": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A sheet's width against the pitch of ribs. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["PitchOrderIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PitchesOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/run-sheet.pdf": {
         parameters: {
             query?: never;
@@ -3787,6 +4487,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["AirframeLookedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look at what a seller answers, or take it: the days each line comes. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["AnswerIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["AnswerLookedOut"];
                     };
                 };
                 /** @description Validation error */
@@ -4136,6 +4885,54 @@ export interface paths {
                 };
             };
         };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/order-list/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is to be ordered from one seller today, on paper, as a table, or as the text of a mail. */
+        get: {
+            parameters: {
+                query: {
+                    supplier: string;
+                    form?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5758,6 +6555,186 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/orders/{line_id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is odd about what came; nothing is kept. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    line_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TellOrderIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ArrivalLookOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/orders/{line_id}/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a line off the list that was never ordered. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    line_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OnlyIdIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/items/{item_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note what was found, is missing, damaged, thrown away, used or counted. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    item_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["NoteItemIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/plies": {
         parameters: {
             query?: never;
@@ -6545,6 +7522,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/orders/{line_id}/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note what became of an order. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    line_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["TellOrderIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/pieces": {
         parameters: {
             query?: never;
@@ -7086,6 +8123,54 @@ export interface paths {
                 };
             };
         };
+        trace?: never;
+    };
+    "/api/v1/orders/answers/simulated": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a simulated shop answers to what is on order from it. */
+        get: {
+            parameters: {
+                query: {
+                    supplier: string;
+                    form?: string;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/api/v1/parts/{part_id}/cut-list": {
@@ -8237,7 +9322,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["OnlyVersionIn"];
+                    "application/json": components["schemas"]["OnlyVersionIn1"];
                 };
             };
             responses: {
@@ -8477,7 +9562,7 @@ export interface paths {
             };
             requestBody?: {
                 content: {
-                    "application/json": components["schemas"]["OnlyVersionIn"];
+                    "application/json": components["schemas"]["OnlyVersionIn1"];
                 };
             };
             responses: {
@@ -11029,6 +12114,359 @@ export interface components {
          */
         TypedSheetIn: components["schemas"]["TypedSheetIn.TypedSheet"];
         /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "NeedsViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NeedDay
+         * @description What is needed on a day; without one what can't be planned.
+         */
+        "NeedsViewOut.NeedDay": {
+            /** Day */
+            day: string | null;
+            /** Words */
+            words: string;
+            /** Lines */
+            lines: components["schemas"]["NeedsViewOut.NeedLine"][];
+        };
+        /**
+         * NeedLine
+         * @description So much of a ware for a step, and how that stands, in words.
+         */
+        "NeedsViewOut.NeedLine": {
+            /** Ware */
+            ware: string;
+            /** Name */
+            name: string;
+            /** Amount */
+            amount: string;
+            /** Part Id */
+            part_id: string;
+            /** Part */
+            part: string;
+            /** Step Key */
+            step_key: string;
+            /** Step */
+            step: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "there" | "comes" | "short" | "uncounted" | "no sheet";
+            /** Words */
+            words: string;
+        };
+        /**
+         * NeedsView
+         * @description Needs by day and by ware; of an airframe, an assembly or a part where that is asked for.
+         */
+        "NeedsViewOut.NeedsView": {
+            /** Words */
+            words: string;
+            /** Wares */
+            wares: components["schemas"]["NeedsViewOut.WareRow"][];
+            /** Days */
+            days: components["schemas"]["NeedsViewOut.NeedDay"][];
+            /** More Days */
+            more_days: number;
+            /** Airframes */
+            airframes: components["schemas"]["NeedsViewOut.Choice"][];
+            /** Assemblies */
+            assemblies: components["schemas"]["NeedsViewOut.Choice"][];
+            /** Parts */
+            parts: components["schemas"]["NeedsViewOut.Choice"][];
+            /** Ask */
+            ask: string;
+        };
+        /**
+         * WareRow
+         * @description One ware: what all steps ahead take, what is there, on order and short, and when that is missed first.
+         */
+        "NeedsViewOut.WareRow": {
+            /** Ware */
+            ware: string;
+            /** Name */
+            name: string;
+            /** Takes */
+            takes: string;
+            /** There */
+            there: string;
+            /** Coming */
+            coming: string;
+            /** Short */
+            short: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "there" | "comes" | "short" | "uncounted" | "no sheet";
+            /** First */
+            first: string;
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+        };
+        /**
+         * NeedsViewOut
+         * @description Needs by day and by ware; of an airframe, an assembly or a part where that is asked for.
+         */
+        NeedsViewOut: components["schemas"]["NeedsViewOut.NeedsView"];
+        /**
+         * AskedView
+         * @description One thing that may be read off a bag.
+         */
+        "ItemsViewOut.AskedView": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Choices */
+            choices: string[];
+        };
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "ItemsViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ItemRow
+         * @description One item: what it looks like, how many are there, which steps take it.
+         */
+        "ItemsViewOut.ItemRow": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Looks */
+            looks: string;
+            /** Texts */
+            texts: {
+                [key: string]: string;
+            };
+            /** Kit */
+            kit: string;
+            /** Listed */
+            listed: number | null;
+            /** Checked */
+            checked: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "found" | "missing" | "damaged" | "unread";
+            /** Left */
+            left: string;
+            /** Care */
+            care: string;
+            /** Uses */
+            uses: components["schemas"]["ItemsViewOut.ItemUseView"][];
+            /** History */
+            history: string[];
+        };
+        /**
+         * ItemUseView
+         * @description Which step takes how many.
+         */
+        "ItemsViewOut.ItemUseView": {
+            /** Id */
+            id: string;
+            /** Part Id */
+            part_id: string;
+            /** Part */
+            part: string;
+            /** Step Key */
+            step_key: string;
+            /** Step */
+            step: string;
+            /** Count */
+            count: number;
+            /** Stack */
+            stack: string;
+            /** Done */
+            done: boolean;
+        };
+        /**
+         * ItemsView
+         * @description Every item, and the kits they are on the list of.
+         */
+        "ItemsViewOut.ItemsView": {
+            /** Items */
+            items: components["schemas"]["ItemsViewOut.ItemRow"][];
+            /** Kits */
+            kits: components["schemas"]["ItemsViewOut.KitView"][];
+            /** Asked */
+            asked: components["schemas"]["ItemsViewOut.AskedView"][];
+            /** People */
+            people: components["schemas"]["ItemsViewOut.Choice"][];
+            /** Parts */
+            parts: components["schemas"]["ItemsViewOut.Choice"][];
+        };
+        /**
+         * KitView
+         * @description A kit's list: how far it is looked through.
+         */
+        "ItemsViewOut.KitView": {
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ItemsViewOut
+         * @description Every item, and the kits they are on the list of.
+         */
+        ItemsViewOut: components["schemas"]["ItemsViewOut.ItemsView"];
+        /**
+         * Saved
+         * @description A save that went through, and what was done to understand it ("" when nothing).
+         */
+        "SavedOut.Saved": {
+            /** Version */
+            version: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * SavedOut
+         * @description A save that went through, and what was done to understand it ("" when nothing).
+         */
+        SavedOut: components["schemas"]["SavedOut.Saved"];
+        /**
+         * SayItem
+         * @description An item, as typed; ``texts`` are what it looks like. ``version`` 0 is a new one; the client makes its id.
+         */
+        "SayItemIn.SayItem": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /**
+             * Number
+             * @default
+             */
+            number?: string;
+            /** Texts */
+            texts?: {
+                [key: string]: string;
+            };
+            /**
+             * Kit
+             * @default
+             */
+            kit?: string;
+            /**
+             * Listed
+             * @default null
+             */
+            listed?: number | null;
+            /**
+             * Away
+             * @default false
+             */
+            away?: boolean;
+        };
+        /**
+         * SayItemIn
+         * @description An item, as typed; ``texts`` are what it looks like. ``version`` 0 is a new one; the client makes its id.
+         */
+        SayItemIn: components["schemas"]["SayItemIn.SayItem"];
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "CostsViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * CostRow
+         * @description A part, or an airframe: what it used so far, and what its steps ahead take, at what each costs by the unit.
+         */
+        "CostsViewOut.CostRow": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** So Far */
+            so_far: number;
+            /** Ahead */
+            ahead: number;
+            /** So Far Words */
+            so_far_words: string;
+            /** Ahead Words */
+            ahead_words: string;
+            /** Unknown */
+            unknown: number;
+        };
+        /**
+         * CostsView
+         * @description Money: what was ordered by month, what is to be ordered, and what parts take.
+         */
+        "CostsViewOut.CostsView": {
+            /** Words */
+            words: string;
+            /** Months */
+            months: components["schemas"]["CostsViewOut.Month"][];
+            /** Airframes */
+            airframes: components["schemas"]["CostsViewOut.CostRow"][];
+            /** Parts */
+            parts: components["schemas"]["CostsViewOut.CostRow"][];
+            /** Currency */
+            currency: string;
+            /** Unpriced */
+            unpriced: string[];
+            /** Wares */
+            wares: components["schemas"]["CostsViewOut.Choice"][];
+            /** Products */
+            products: components["schemas"]["CostsViewOut.Choice"][];
+            /** Ask */
+            ask: string;
+        };
+        /**
+         * Month
+         * @description What was ordered in a month, in one currency.
+         */
+        "CostsViewOut.Month": {
+            /** Month */
+            month: string;
+            /** Ordered */
+            ordered: string;
+            /** Amount */
+            amount: number;
+            /** Currency */
+            currency: string;
+        };
+        /**
+         * CostsViewOut
+         * @description Money: what was ordered by month, what is to be ordered, and what parts take.
+         */
+        CostsViewOut: components["schemas"]["CostsViewOut.CostsView"];
+        /**
          * GateCard
          * @description One closing: when it is planned, what is left before it, how many hours that is, and what it shuts in.
          */
@@ -11162,24 +12600,6 @@ export interface components {
          * @description All irons.
          */
         IronsViewOut: components["schemas"]["IronsViewOut.IronsView"];
-        /**
-         * Saved
-         * @description A save that went through, and what was done to understand it ("" when nothing).
-         */
-        "SavedOut.Saved": {
-            /** Version */
-            version: number;
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-        };
-        /**
-         * SavedOut
-         * @description A save that went through, and what was done to understand it ("" when nothing).
-         */
-        SavedOut: components["schemas"]["SavedOut.Saved"];
         /**
          * SayIron
          * @description An iron by its name. ``version`` 0 is a new one; the client makes its id.
@@ -11554,6 +12974,258 @@ export interface components {
          * @description The page a builder opens first. Without any temperature there is only ``ask``.
          */
         TodayViewOut: components["schemas"]["TodayViewOut.TodayView"];
+        /**
+         * AskedView
+         * @description One thing that may be read off a bag.
+         */
+        "OrdersViewOut.AskedView": {
+            /** Field */
+            field: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Choices */
+            choices: string[];
+        };
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "OrdersViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * OfferRow
+         * @description A pack that is sold, as text to edit.
+         */
+        "OrdersViewOut.OfferRow": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Ware */
+            ware: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Amount */
+            amount: string;
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "mass" | "run" | "count";
+            /** Price */
+            price: string;
+            /** Lead Days */
+            lead_days: number;
+            /** Seen */
+            seen: string;
+        };
+        /**
+         * OrderRow
+         * @description One order: what, from whom, how it stands and what became of it, in words.
+         */
+        "OrdersViewOut.OrderRow": {
+            /** Id */
+            id: string;
+            /** Ware */
+            ware: string;
+            /** Name */
+            name: string;
+            /** Supplier Id */
+            supplier_id: string;
+            /** Supplier */
+            supplier: string;
+            /** Packs */
+            packs: string;
+            /** Price */
+            price: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "to order" | "ordered" | "part received" | "received" | "wrong" | "cancelled";
+            /** Received */
+            received: number;
+            /** Wrong */
+            wrong: number;
+            /** To Come */
+            to_come: number;
+            /** Noted */
+            noted: number;
+            /** Expected On */
+            expected_on: string | null;
+            /** Words */
+            words: string;
+            /** Overdue */
+            overdue: boolean;
+            /** Is Item */
+            is_item: boolean;
+            /** History */
+            history: string[];
+        };
+        /**
+         * OrdersView
+         * @description The board of orders: to order, ordered, part received, wrong, received, cancelled.
+         */
+        "OrdersViewOut.OrdersView": {
+            /** Orders */
+            orders: components["schemas"]["OrdersViewOut.OrderRow"][];
+            /** Sellers */
+            sellers: components["schemas"]["OrdersViewOut.SellerRow"][];
+            /** Wares */
+            wares: components["schemas"]["OrdersViewOut.WareChoice"][];
+            /** People */
+            people: components["schemas"]["OrdersViewOut.Choice"][];
+            /** Asked */
+            asked: components["schemas"]["OrdersViewOut.AskedView"][];
+            /** Currency */
+            currency: string;
+            /** Margin Days */
+            margin_days: number;
+            /** Shop Version */
+            shop_version: number;
+        };
+        /**
+         * SellerRow
+         * @description Somebody who sells.
+         */
+        "OrdersViewOut.SellerRow": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /** Postage */
+            postage: string;
+            /** Free From */
+            free_from: string;
+            /** Offers */
+            offers: components["schemas"]["OrdersViewOut.OfferRow"][];
+        };
+        /**
+         * WareChoice
+         * @description Something that can be sold: what it is, and what it is counted in.
+         */
+        "OrdersViewOut.WareChoice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "mass" | "run" | "count";
+        };
+        /**
+         * OrdersViewOut
+         * @description The board of orders: to order, ordered, part received, wrong, received, cancelled.
+         */
+        OrdersViewOut: components["schemas"]["OrdersViewOut.OrdersView"];
+        /**
+         * OrderAll
+         * @description Several lines ordered together.
+         */
+        "OrderAllIn.OrderAll": {
+            /** Lines */
+            lines: components["schemas"]["OrderAllIn.OrderPacks"][];
+        };
+        /**
+         * OrderPacks
+         * @description So many packs of an offer, on the list of what is to be ordered; ``ordered`` where they were ordered at once.
+         *
+         *     The client makes the id, so a retry adds nothing.
+         */
+        "OrderAllIn.OrderPacks": {
+            /** Id */
+            id: string;
+            /** Offer Id */
+            offer_id: string;
+            /** Packs */
+            packs: number;
+            /**
+             * Ordered
+             * @default false
+             */
+            ordered?: boolean;
+            /**
+             * Expected On
+             * @default null
+             */
+            expected_on?: string | null;
+        };
+        /**
+         * OrderAllIn
+         * @description Several lines ordered together.
+         */
+        OrderAllIn: components["schemas"]["OrderAllIn.OrderAll"];
+        /**
+         * SayBuying
+         * @description The shop's currency, and how many days sooner than by its lead alone it orders.
+         */
+        "SayBuyingIn.SayBuying": {
+            /** Version */
+            version: number;
+            /** Currency */
+            currency: string;
+            /** Margin Days */
+            margin_days: number;
+        };
+        /**
+         * SayBuyingIn
+         * @description The shop's currency, and how many days sooner than by its lead alone it orders.
+         */
+        SayBuyingIn: components["schemas"]["SayBuyingIn.SayBuying"];
+        /**
+         * SayOffer
+         * @description A pack of a ware, as a supplier has it today. ``version`` 0 is a new one; the client makes its id.
+         */
+        "SayOfferIn.SayOffer": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Supplier Id */
+            supplier_id: string;
+            /** Ware */
+            ware: string;
+            /** Words */
+            words: string;
+            amount: components["schemas"]["SayOfferIn.Typed"];
+            price: components["schemas"]["SayOfferIn.Typed"];
+            /** Lead Days */
+            lead_days: number;
+            /**
+             * Away
+             * @default false
+             */
+            away?: boolean;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "SayOfferIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SayOfferIn
+         * @description A pack of a ware, as a supplier has it today. ``version`` 0 is a new one; the client makes its id.
+         */
+        SayOfferIn: components["schemas"]["SayOfferIn.SayOffer"];
         /**
          * AwayView
          * @description When somebody is away.
@@ -12543,6 +14215,115 @@ export interface components {
             resin_g?: number | null;
         };
         /**
+         * LineOut
+         * @description A product that is short.
+         */
+        "BuyOut.LineOut": {
+            /** Product */
+            product: string;
+            /** Short */
+            short: number;
+            /** Packs */
+            packs: components["schemas"]["BuyOut.PacksOut"][];
+            /** Cost */
+            cost: number;
+            /** Left Over */
+            left_over: number;
+            /**
+             * Order By
+             * Format: date
+             */
+            order_by: string;
+            /** Late Days */
+            late_days: number;
+        };
+        /**
+         * PacksOut
+         * @description So many of a pack.
+         */
+        "BuyOut.PacksOut": {
+            /** Amount */
+            amount: number;
+            /** Price */
+            price: number;
+            /** Count */
+            count: number;
+        };
+        /**
+         * BuyOut
+         * @description What to buy, in the order in which products are wanted in the request; one cost for all.
+         */
+        BuyOut: {
+            /** Lines */
+            lines: components["schemas"]["BuyOut.LineOut"][];
+            /** Cost */
+            cost: number;
+        };
+        /**
+         * NeedIn
+         * @description So much of a product that is wanted on a day.
+         */
+        "BuyIn.NeedIn": {
+            /** Product */
+            product: string;
+            /** Amount */
+            amount: number;
+            /**
+             * Wanted On
+             * Format: date
+             */
+            wanted_on: string;
+        };
+        /**
+         * PackIn
+         * @description A pack of a product.
+         */
+        "BuyIn.PackIn": {
+            /** Product */
+            product: string;
+            /** Amount */
+            amount: number;
+            /** Price */
+            price: number;
+            /**
+             * Lead Days
+             * @default 0
+             */
+            lead_days?: number;
+        };
+        /**
+         * StockIn
+         * @description So much of a product that is there; good on the day it expires.
+         */
+        "BuyIn.StockIn": {
+            /** Product */
+            product: string;
+            /** Amount */
+            amount: number;
+            /**
+             * Expires On
+             * @default null
+             */
+            expires_on?: string | null;
+        };
+        /**
+         * BuyIn
+         * @description What is wanted, what is there, what can be bought. Amounts of a product are all in one measure.
+         */
+        BuyIn: {
+            /**
+             * Today
+             * Format: date
+             */
+            today: string;
+            /** Needs */
+            needs: components["schemas"]["BuyIn.NeedIn"][];
+            /** Stock */
+            stock: components["schemas"]["BuyIn.StockIn"][];
+            /** Packs */
+            packs: components["schemas"]["BuyIn.PackIn"][];
+        };
+        /**
          * FoundAirframe
          * @description A new airframe. The client makes the id, so a retry adds nothing.
          */
@@ -12687,6 +14468,38 @@ export interface components {
          * @description A chosen cup of a product, as typed, and what is still needed of it [g]; None where nobody knows.
          */
         WantedCupIn: components["schemas"]["WantedCupIn.WantedCup"];
+        /**
+         * SaySupplier
+         * @description Somebody who sells. ``version`` 0 is a new one; the client makes its id.
+         */
+        "SaySupplierIn.SaySupplier": {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            postage: components["schemas"]["SaySupplierIn.Typed"];
+            /** @default null */
+            free_from?: components["schemas"]["SaySupplierIn.Typed"] | null;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "SaySupplierIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SaySupplierIn
+         * @description Somebody who sells. ``version`` 0 is a new one; the client makes its id.
+         */
+        SaySupplierIn: components["schemas"]["SaySupplierIn.SaySupplier"];
         /**
          * Choice
          * @description Something to choose, by its id or key.
@@ -13885,6 +15698,153 @@ export interface components {
          */
         SplitCupsIn: components["schemas"]["SplitCupsIn.SplitCups"];
         /**
+         * FromSeller
+         * @description What is ordered from one seller today, with its parcel; and what could go along.
+         */
+        "OrderListOut.FromSeller": {
+            /** Supplier Id */
+            supplier_id: string;
+            /** Name */
+            name: string;
+            /** Currency */
+            currency: string;
+            /** Lines */
+            lines: components["schemas"]["OrderListOut.ToOrder"][];
+            /** Goods */
+            goods: string;
+            /** Postage */
+            postage: string;
+            /** Total */
+            total: string;
+            /** Cost */
+            cost: number;
+            /** Along */
+            along: components["schemas"]["OrderListOut.ToOrder"][];
+            /** Along Words */
+            along_words: string;
+        };
+        /**
+         * OrderList
+         * @description What to order today by seller, what is due later, and what nobody is known to sell.
+         */
+        "OrderListOut.OrderList": {
+            /** Words */
+            words: string;
+            /** Today */
+            today: components["schemas"]["OrderListOut.FromSeller"][];
+            /** Later */
+            later: components["schemas"]["OrderListOut.ToOrder"][];
+            /** Unsold */
+            unsold: components["schemas"]["OrderListOut.ToOrder"][];
+            /** Uncounted */
+            uncounted: string[];
+            /** Total */
+            total: string;
+            /** Currency */
+            currency: string;
+            /** Margin Days */
+            margin_days: number;
+            /** Ask */
+            ask: string;
+        };
+        /**
+         * PacksView
+         * @description So many of a pack.
+         */
+        "OrderListOut.PacksView": {
+            /** Offer Id */
+            offer_id: string;
+            /** Words */
+            words: string;
+            /** Seller */
+            seller: string;
+            /** Count */
+            count: number;
+            /** Price */
+            price: string;
+        };
+        /**
+         * ToOrder
+         * @description One ware that is short: how much, what lacks it first, what to buy, by when.
+         */
+        "OrderListOut.ToOrder": {
+            /** Ware */
+            ware: string;
+            /** Name */
+            name: string;
+            /** Short */
+            short: string;
+            /** First */
+            first: string;
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Packs */
+            packs: components["schemas"]["OrderListOut.PacksView"][];
+            /** Cost */
+            cost: number;
+            /** Left Over */
+            left_over: string;
+            /**
+             * Order By
+             * Format: date
+             */
+            order_by: string;
+            /** Order By Words */
+            order_by_words: string;
+            /**
+             * Urgency
+             * @enum {string}
+             */
+            urgency: "late" | "today" | "soon" | "later";
+            /**
+             * Expected On
+             * Format: date
+             */
+            expected_on: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * OrderListOut
+         * @description What to order today by seller, what is due later, and what nobody is known to sell.
+         */
+        OrderListOut: components["schemas"]["OrderListOut.OrderList"];
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "UseItemIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * UseItem
+         * @description That a step takes so many of an item; none any more with a count of 0. The client makes the id of a new one.
+         */
+        "UseItemIn.UseItem": {
+            /** Id */
+            id: string;
+            /** Item Id */
+            item_id: string;
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Count */
+            count: number;
+            /** @default null */
+            stack?: components["schemas"]["UseItemIn.Typed"] | null;
+        };
+        /**
+         * UseItemIn
+         * @description That a step takes so many of an item; none any more with a count of 0. The client makes the id of a new one.
+         */
+        UseItemIn: components["schemas"]["UseItemIn.UseItem"];
+        /**
          * NoteGate
          * @description What happened at a closing. The client makes the id.
          *
@@ -15059,6 +17019,73 @@ export interface components {
          * @description What is odd about a sheet, what it lacks, what follows from it, and what can't be read.
          */
         CheckedOut: components["schemas"]["CheckedOut.Checked"];
+        /**
+         * KitLooked
+         * @description A list that was looked at, or taken.
+         */
+        "KitLookedOut.KitLooked": {
+            /** Rows */
+            rows: components["schemas"]["KitLookedOut.KitRow"][];
+            /** Columns */
+            columns: string[];
+            /** Taken */
+            taken: number;
+            /** Sentence */
+            sentence: string;
+        };
+        /**
+         * KitRow
+         * @description One line: what it would make, how many, and what is odd or wrong with it.
+         */
+        "KitLookedOut.KitRow": {
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Number */
+            number: string;
+            /** Count */
+            count: number | null;
+            /** Looks */
+            looks: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "new" | "same" | "differs" | "refused";
+            /** Words */
+            words: string[];
+        };
+        /**
+         * KitLookedOut
+         * @description A list that was looked at, or taken.
+         */
+        KitLookedOut: components["schemas"]["KitLookedOut.KitLooked"];
+        /**
+         * KitFile
+         * @description A list as a file: its text, or a spreadsheet in base64; looked at only, until told to take it.
+         */
+        "KitFileIn.KitFile": {
+            /** Kit */
+            kit: string;
+            /** Text */
+            text: string;
+            /**
+             * Spreadsheet
+             * @default false
+             */
+            spreadsheet?: boolean;
+            /**
+             * Take
+             * @default false
+             */
+            take?: boolean;
+        };
+        /**
+         * KitFileIn
+         * @description A list as a file: its text, or a spreadsheet in base64; looked at only, until told to take it.
+         */
+        KitFileIn: components["schemas"]["KitFileIn.KitFile"];
         /**
          * AcceptPlan
          * @description Accept the plan whose order was seen: ``order`` is its name; ``""`` for whatever stands.
@@ -16609,6 +18636,114 @@ export interface components {
             message?: string;
         };
         /**
+         * Compared
+         * @description Two ways side by side, and what speaks for which.
+         */
+        "ComparedOut.Compared": {
+            /** Ways */
+            ways: components["schemas"]["ComparedOut.WayCost"][];
+            /** Says */
+            says: string[];
+        };
+        /**
+         * WayCost
+         * @description One product for all that needs it: packs, cost, left over, and what it weighs on the airframe.
+         */
+        "ComparedOut.WayCost": {
+            /** Name */
+            name: string;
+            /** Takes */
+            takes: string;
+            /** Packs */
+            packs: string;
+            /** Cost */
+            cost: string;
+            /** Left Over */
+            left_over: string;
+            /** Weighs */
+            weighs: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * ComparedOut
+         * @description Two ways side by side, and what speaks for which.
+         */
+        ComparedOut: components["schemas"]["ComparedOut.Compared"];
+        /**
+         * TwoWays
+         * @description Two products for the same need: what is asked to be compared, by the sheets.
+         */
+        "TwoWaysIn.TwoWays": {
+            /** Ware */
+            ware: string;
+            /** Other Sheet Id */
+            other_sheet_id: string;
+        };
+        /**
+         * TwoWaysIn
+         * @description Two products for the same need: what is asked to be compared, by the sheets.
+         */
+        TwoWaysIn: components["schemas"]["TwoWaysIn.TwoWays"];
+        /**
+         * PitchRow
+         * @description Ribs at one pitch.
+         */
+        "PitchesOut.PitchRow": {
+            /** Pitch */
+            pitch: string;
+            /** Sheets */
+            sheets: number;
+            /** Ribs */
+            ribs: number;
+            /** Used */
+            used: string;
+            /** Waste */
+            waste: string;
+            /** Ribs Weigh */
+            ribs_weigh: string;
+        };
+        /**
+         * Pitches
+         * @description Ribs at several pitches.
+         */
+        "PitchesOut.Pitches": {
+            /** Rows */
+            rows: components["schemas"]["PitchesOut.PitchRow"][];
+        };
+        /**
+         * PitchesOut
+         * @description Ribs at several pitches.
+         */
+        PitchesOut: components["schemas"]["PitchesOut.Pitches"];
+        /**
+         * PitchOrder
+         * @description A span, how far a sheet goes along it, and pitches of ribs, as typed.
+         */
+        "PitchOrderIn.PitchOrder": {
+            span: components["schemas"]["PitchOrderIn.Typed"];
+            sheet: components["schemas"]["PitchOrderIn.Typed"];
+            /** Pitches */
+            pitches: components["schemas"]["PitchOrderIn.Typed"][];
+            /** @default null */
+            rib?: components["schemas"]["PitchOrderIn.Typed"] | null;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "PitchOrderIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * PitchOrderIn
+         * @description A span, how far a sheet goes along it, and pitches of ribs, as typed.
+         */
+        PitchOrderIn: components["schemas"]["PitchOrderIn.PitchOrder"];
+        /**
          * WarmthOut
          * @description A cup at one moment.
          */
@@ -17415,6 +19550,58 @@ export interface components {
          * @description A file of an airframe; looked at only, until told to take it. What differs is taken only where told to.
          */
         TakeAirframeIn: components["schemas"]["TakeAirframeIn.TakeAirframe"];
+        /**
+         * AnswerLooked
+         * @description An answer that was looked at, or taken.
+         */
+        "AnswerLookedOut.AnswerLooked": {
+            /** Rows */
+            rows: components["schemas"]["AnswerLookedOut.AnswerRow"][];
+            /** Taken */
+            taken: number;
+        };
+        /**
+         * AnswerRow
+         * @description One line of it: which order, the day it comes, and what speaks against it.
+         */
+        "AnswerLookedOut.AnswerRow": {
+            /** Name */
+            name: string;
+            /** Comes On */
+            comes_on: string | null;
+            /** Before */
+            before: string | null;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "new" | "same" | "refused";
+            /** Words */
+            words: string;
+        };
+        /**
+         * AnswerLookedOut
+         * @description An answer that was looked at, or taken.
+         */
+        AnswerLookedOut: components["schemas"]["AnswerLookedOut.AnswerLooked"];
+        /**
+         * Answer
+         * @description An answer as a file's text; looked at only, until told to take it.
+         */
+        "AnswerIn.Answer": {
+            /** Text */
+            text: string;
+            /**
+             * Take
+             * @default false
+             */
+            take?: boolean;
+        };
+        /**
+         * AnswerIn
+         * @description An answer as a file's text; looked at only, until told to take it.
+         */
+        AnswerIn: components["schemas"]["AnswerIn.Answer"];
         /**
          * TopUpOut
          * @description The part that is short.
@@ -19272,6 +21459,16 @@ export interface components {
              * @default
              */
             note?: string;
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+            /**
+             * Zone Id
+             * @default
+             */
+            zone_id?: string;
         };
         /**
          * Typed
@@ -20826,6 +23023,114 @@ export interface components {
             /** Uses */
             uses: components["schemas"]["Uses.OtherUse"][];
         };
+        /**
+         * ArrivalLook
+         * @description What is odd about what came; nothing is kept.
+         */
+        "ArrivalLookOut.ArrivalLook": {
+            /** Odd */
+            odd: string[];
+        };
+        /**
+         * ArrivalLookOut
+         * @description What is odd about what came; nothing is kept.
+         */
+        ArrivalLookOut: components["schemas"]["ArrivalLookOut.ArrivalLook"];
+        /**
+         * TellOrder
+         * @description What became of an order: ordered, awaited on another day, so many packs received, so many wrong, or cancelled.
+         *
+         *     ``texts`` are what is read off the bag; ``known`` how many packs had come when the page was read; ``sure`` that it
+         *     is right although it looks odd.
+         */
+        "TellOrderIn.TellOrder": {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "ordered" | "received" | "wrong" | "cancelled";
+            /**
+             * Packs
+             * @default 0
+             */
+            packs?: number;
+            /**
+             * Expected On
+             * @default null
+             */
+            expected_on?: string | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+            /** Texts */
+            texts?: {
+                [key: string]: string;
+            };
+            /**
+             * Lot Number
+             * @default
+             */
+            lot_number?: string;
+            /**
+             * Expires On
+             * @default null
+             */
+            expires_on?: string | null;
+            /**
+             * Known
+             * @default null
+             */
+            known?: number | null;
+            /**
+             * Sure
+             * @default false
+             */
+            sure?: boolean;
+        };
+        /**
+         * TellOrderIn
+         * @description What became of an order: ordered, awaited on another day, so many packs received, so many wrong, or cancelled.
+         *
+         *     ``texts`` are what is read off the bag; ``known`` how many packs had come when the page was read; ``sure`` that it
+         *     is right although it looks odd.
+         */
+        TellOrderIn: components["schemas"]["TellOrderIn.TellOrder"];
+        /**
+         * NoteItem
+         * @description What was found of an item. The client makes the id; ``note`` says why where more is counted than the book has.
+         */
+        "NoteItemIn.NoteItem": {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Amount */
+            amount: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+        };
+        /**
+         * NoteItemIn
+         * @description What was found of an item. The client makes the id; ``note`` says why where more is counted than the book has.
+         */
+        NoteItemIn: components["schemas"]["NoteItemIn.NoteItem"];
         /**
          * AsText
          * @description A figure to edit, as text in a unit.
@@ -23442,6 +25747,19 @@ export interface components {
          * @description The step to take out.
          */
         DropStepIn: components["schemas"]["DropStepIn.DropStep"];
+        /**
+         * OnlyVersion
+         * @description An order that says no more than the version a page had read.
+         */
+        "OnlyVersionIn1.OnlyVersion": {
+            /** Version */
+            version: number;
+        };
+        /**
+         * OnlyVersionIn
+         * @description An order that says no more than the version a page had read.
+         */
+        OnlyVersionIn1: components["schemas"]["OnlyVersionIn.OnlyVersion"];
         /**
          * ReadPart
          * @description A reading of the part itself. The client makes the id.

@@ -67,6 +67,11 @@ export const PAGES: Page[] = [
     open: () => import('@/views/stores/stores-page'),
     view: { name: 'Stores', icon: Package },
   },
+  { paths: ['/stores/needs'], open: () => import('@/views/stores/needs-page'), within: '/stores' },
+  { paths: ['/stores/order'], open: () => import('@/views/stores/order-page'), within: '/stores' },
+  { paths: ['/stores/orders'], open: () => import('@/views/stores/orders-page'), within: '/stores' },
+  { paths: ['/stores/items'], open: () => import('@/views/stores/items-page'), within: '/stores' },
+  { paths: ['/stores/costs'], open: () => import('@/views/stores/costs-page'), within: '/stores' },
   {
     paths: ['/stores/new', '/stores/:id'],
     open: () => import('@/views/stores/sheet-page'),

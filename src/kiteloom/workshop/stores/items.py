@@ -18,6 +18,7 @@ from kiteloom.store.models import CrewMember, Item, ItemNote, ItemUse
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept, Saved
 from kiteloom.workshop.base.shop import units_of
+from kiteloom.workshop.stores.lots import count_says_why
 
 NOTES = ("found", "missing", "damaged", "counted", "thrown", "used")
 LONGEST, MOST = 120, 100_000
@@ -165,14 +166,3 @@ def note_item(uow: UnitOfWork, item_id: str, order: NoteItem, has: float | None,
                      crew_member_id=order.crew_member_id, happened_at=now, recorded_at=now))  # fmt: skip
     uow.changed("item", item.id)
     return Kept(order.id)
-
-
-def count_says_why(amount: float, has: float, who: str | None, why: str) -> None:
-    """Nothing appears by a count without a name and a reason; `Refused` where it would."""
-    if amount <= has * (1 + 1e-9) + 1e-9:
-        return
-    more = f"that is {amount - has:g} more than the book has"
-    if who is None:
-        raise Refused("crew_member_id", f"{more}; say who counted")
-    if not why.strip():
-        raise Refused("note", f"{more}; say in a few words where they come from")

@@ -14,11 +14,14 @@ from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
 from kiteloom.core.mix.cups import cup_letter
 from kiteloom.core.stores.lots import Measure, counted_in
-from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, LotNote
+from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, LotNote, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import zone_here
 
 COMPONENTS = ("both", "resin", "hardener")
+LOT_NOTES = ("opened", "counted", "bad", "cleared", "moved", "thrown")
+#: So much more than the book has is a pair of scales, not something that appeared [-].
+SCALES = 0.02
 
 
 def standing_batches(uow: UnitOfWork) -> list[Batch]:
@@ -194,19 +197,32 @@ class NoteLot:
     kind: str
     amount: Typed | None = None
     note: str = ""
+    crew_member_id: str | None = None
+    zone_id: str = ""
 
 
-def note_lot(uow: UnitOfWork, lot_id: str, order: NoteLot, now: datetime) -> None:
-    """Note that a lot was opened, counted, found bad, or cleared again."""
+def note_lot(uow: UnitOfWork, lot_id: str, order: NoteLot, has: float | None, now: datetime) -> None:
+    """Note that a lot was opened, counted, thrown away, moved to another zone, found bad, or cleared again.
+
+    Parameters
+    ----------
+    has : float or None
+        What is left of it by the book: nothing more appears by a count without a name and a reason.
+    """
     lot, kind, amount, note = uow.get(Lot, lot_id), order.kind, order.amount, order.note
     if uow.kept_already(LotNote, order.id, lot_id=lot.id, kind=kind) is None:
         left = None
-        if kind not in ("opened", "bad", "cleared", "counted"):
-            raise Refused("kind", f"“{kind[:40]}” is not a note on a lot; they are opened, counted, bad, cleared")
-        if kind == "counted":
+        if kind not in LOT_NOTES:
+            raise Refused("kind", f"“{kind[:40]}” is not a note on a lot; they are {', '.join(LOT_NOTES)}")
+        if kind in ("counted", "thrown"):
             if amount is None:
-                raise Refused("amount", "nothing was typed; say how much is left, like 1.2 kg")
-            left = _amount(amount, cast(Measure, lot.measure), "what is left")
+                what = "is left" if kind == "counted" else "was thrown away"
+                raise Refused("amount", f"nothing was typed; say how much {what}, like 1.2 kg")
+            left = _amount(amount, cast(Measure, lot.measure), "what is left" if kind == "counted" else "what is gone")
+        if kind == "counted" and left is not None and has is not None:
+            count_says_why(left, has, order.crew_member_id, note, SCALES if lot.measure == "mass" else 0.0)
+        if kind == "moved":
+            note = uow.get(Zone, order.zone_id).id
         if kind in ("bad", "cleared") and not note.strip():
             raise Refused("note", "the note is empty; say in a few words why")
         uow.add(
@@ -216,6 +232,7 @@ def note_lot(uow: UnitOfWork, lot_id: str, order: NoteLot, now: datetime) -> Non
                 kind=kind,
                 amount=left,
                 note=note.strip()[:500],
+                crew_member_id=order.crew_member_id,
                 happened_at=now,
                 recorded_at=now,
             )
@@ -235,3 +252,14 @@ def mixed_lately(uow: UnitOfWork, now: datetime) -> dict[str, Batch]:
 def sheets_at_hand(uow: UnitOfWork, now: datetime) -> list[DataSheet]:
     """The sheets of what was mixed in the last day: on the bench, whatever the shelf says."""
     return [uow.get(DataSheet, key) for key in mixed_lately(uow, now)]
+
+
+def count_says_why(amount: float, has: float, who: str | None, why: str, off: float = 0.0) -> None:
+    """Nothing appears by a count without a name and a reason; ``off`` is how far scales may differ [-]."""
+    if amount <= has * (1 + off) + 1e-9:
+        return
+    more = f"that is {amount - has:.6g} more than the book has"
+    if who is None:
+        raise Refused("crew_member_id", f"{more}; say who counted")
+    if not why.strip():
+        raise Refused("note", f"{more}; say in a few words where they come from")

@@ -8,6 +8,7 @@ import { Button, ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
 import { ImportSheets } from './import-sheets'
+import { StoresHead } from './stores-head'
 
 type Group = ShelfView['groups'][number]
 
@@ -26,44 +27,42 @@ export default function StoresPage() {
   const { groups, kinds, hidden } = shelf.data
   return (
     <div className="mx-auto flex max-w-6xl flex-col gap-5 p-6 max-sm:p-4">
-      <div className="flex flex-wrap items-end justify-between gap-4">
-        <h1 className="font-semibold text-2xl">The shelf</h1>
-        <div className="flex flex-wrap items-end gap-3">
-          <div className="w-48">
-            <Pick
-              label="A new data sheet"
-              hideLabel
-              value=""
-              placeholder="New data sheet…"
-              choices={kinds.map((kind) => ({ value: kind, name: kind }))}
-              onChange={(kind) => void go(`/stores/new?kind=${encodeURIComponent(kind)}`)}
-            />
-          </div>
-          <ButtonLink quiet to="/cut">
-            Cut plans
-          </ButtonLink>
-          <Button quiet onClick={() => setImporting(true)}>
-            Take in a file
-          </Button>
+      <StoresHead>
+        <h1 className="sr-only">The shelf</h1>
+        <div className="w-48">
+          <Pick
+            label="A new data sheet"
+            hideLabel
+            value=""
+            placeholder="New data sheet…"
+            choices={kinds.map((kind) => ({ value: kind, name: kind }))}
+            onChange={(kind) => void go(`/stores/new?kind=${encodeURIComponent(kind)}`)}
+          />
+        </div>
+        <ButtonLink quiet to="/cut">
+          Cut plans
+        </ButtonLink>
+        <Button quiet onClick={() => setImporting(true)}>
+          Take in a file
+        </Button>
+        <a
+          href="/api/v1/lids"
+          className="inline-flex min-h-11 items-center border-2 border-line bg-panel px-4 font-semibold hover:border-ink"
+        >
+          Lid labels
+        </a>
+        {(['json', 'csv'] as const).map((form) => (
           <a
-            href="/api/v1/lids"
+            key={form}
+            href={`/api/v1/shelf/file?form=${form}`}
+            aria-label={`Write ${form.toUpperCase()}: all sheets`}
+            download
             className="inline-flex min-h-11 items-center border-2 border-line bg-panel px-4 font-semibold hover:border-ink"
           >
-            Lid labels
+            Write {form.toUpperCase()}
           </a>
-          {(['json', 'csv'] as const).map((form) => (
-            <a
-              key={form}
-              href={`/api/v1/shelf/file?form=${form}`}
-              aria-label={`Write ${form.toUpperCase()}: all sheets`}
-              download
-              className="inline-flex min-h-11 items-center border-2 border-line bg-panel px-4 font-semibold hover:border-ink"
-            >
-              Write {form.toUpperCase()}
-            </a>
-          ))}
-        </div>
-      </div>
+        ))}
+      </StoresHead>
       {importing && <ImportSheets onClose={() => setImporting(false)} />}
       {groups.length === 0 && (
         <p className="text-lg text-soft">

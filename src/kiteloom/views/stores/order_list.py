@@ -1,0 +1,277 @@
+"""What to order, by when: the cheapest packs that cover what is short, from whom, with their parcels."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from typing import Literal
+
+from kiteloom.core.base.calendar import minute_of, moment_of
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.need.buying import Bought, Line, Pack, Seller, Wanted, bundled, line_of
+from kiteloom.core.stores.packs import packs_of
+from kiteloom.store.models import Offer, Supplier
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.stores.needs import OfWare, amount_words, first_words, wares_ahead, weekday_words
+from kiteloom.workshop.base.memory import remembered
+from kiteloom.workshop.base.shop import zone_here
+from kiteloom.workshop.log.used_up import sheets_here
+from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
+from kiteloom.workshop.stores.buying import currency_here, margin_days, offers_here, suppliers
+
+#: What is due within so long could go into the same parcel [days].
+SOON_DAYS = 21
+
+Urgency = Literal["late", "today", "soon", "later"]
+
+
+@dataclass(frozen=True)
+class PacksView:
+    """So many of a pack."""
+
+    offer_id: str
+    words: str
+    seller: str
+    count: int
+    price: str
+
+
+@dataclass(frozen=True)
+class ToOrder:
+    """One ware that is short: how much, what lacks it first, what to buy, by when."""
+
+    ware: str
+    name: str
+    short: str
+    first: str
+    part_id: str
+    step_key: str
+    packs: list[PacksView]
+    cost: float
+    left_over: str
+    order_by: date
+    order_by_words: str
+    urgency: Urgency
+    expected_on: date
+    """When it comes, ordered today."""
+    words: str
+    """Why nothing can be said to buy; ``""`` where it can."""
+
+
+@dataclass(frozen=True)
+class FromSeller:
+    """What is ordered from one seller today, with its parcel; and what could go along."""
+
+    supplier_id: str
+    name: str
+    currency: str
+    lines: list[ToOrder]
+    goods: str
+    postage: str
+    total: str
+    cost: float
+    along: list[ToOrder]
+    along_words: str
+
+
+@dataclass(frozen=True)
+class OrderList:
+    """What to order today by seller, what is due later, and what nobody is known to sell."""
+
+    words: str
+    today: list[FromSeller]
+    later: list[ToOrder]
+    unsold: list[ToOrder]
+    uncounted: list[str]
+    total: str
+    currency: str
+    margin_days: int
+    ask: str
+
+
+@dataclass(frozen=True)
+class _Short:
+    of: OfWare
+    line: Line
+    offers: tuple[Offer, ...]
+
+
+def order_list(uow: UnitOfWork, now: datetime) -> OrderList:
+    """What to order, as the plan stands."""
+    shop = shop_plan(uow, minute_of(now))
+    currency, margin = currency_here(uow), margin_days(uow)
+    if shop is None:
+        ask = "Say the shop’s temperature first: days come from the plan."
+        return OrderList("", [], [], [], [], "", currency, margin, ask)
+    return remembered(uow, minute_of(now), "order list", lambda: _order_list(uow, shop))
+
+
+def _order_list(uow: UnitOfWork, shop: ShopPlan) -> OrderList:
+    today = moment_of(shop.now, zone_here(uow)).date()
+    currency, margin = currency_here(uow), margin_days(uow)
+    sellers = {row.id: row for row in suppliers(uow)}
+    wares = [one for one in wares_ahead(uow, shop) if one.counted and one.short > 0]
+    shorts, unsold = [], []
+    for one in wares:
+        offers = _offers(uow, one, sellers, currency)
+        packs = [Pack(offer.amount, offer.price, offer.lead_days) for offer in offers]
+        if not packs:
+            unsold.append(_unsold(uow, shop, one, today))
+            continue
+        line = _line(one, packs, margin, today)
+        if line is not None:
+            shorts.append(_Short(one, line, offers))
+    due = [one for one in shorts if one.line.order_by <= today]
+    later = sorted((one for one in shorts if one.line.order_by > today), key=lambda one: one.line.order_by)
+    groups = _groups(uow, shop, due, later, sellers, currency, today)
+    words = _words(due, later, unsold)
+    total = sum(group.cost for group in groups if group.currency == currency)
+    rows = [_view(uow, shop, one, one.line.bought, today) for one in later]
+    blind = [one.name for one in wares_ahead(uow, shop) if one.there.uncounted]
+    return OrderList(words, groups, rows, unsold, blind, money(total, currency), currency, margin, "")
+
+
+def money(amount: float, currency: str) -> str:
+    """So much money."""
+    return f"{amount:.2f} {currency}"
+
+
+def _words(due: Sequence[_Short], later: Sequence[_Short], unsold: Sequence[ToOrder]) -> str:
+    if not due and not later and not unsold:
+        return "Nothing that the plan takes is short."
+    late = max((one.line.late_days for one in due), default=0)
+    said = f"{len(due)} to order today" if due else "Nothing to order today"
+    said += f", the latest {late} {'day' if late == 1 else 'days'} late" if late else ""
+    if later:
+        said += f"; {len(later)} later"
+    return f"{said}; {len(unsold)} that nobody is known to sell." if unsold else f"{said}."
+
+
+def _offers(uow: UnitOfWork, one: OfWare, sellers: dict[str, Supplier], currency: str) -> tuple[Offer, ...]:
+    """What can be bought of it in the shop's currency; of what is only sold in another, in the first of those."""
+    rows = [row for row in offers_here(uow).get(one.ware, ()) if row.supplier_id in sellers]
+    of = {sellers[row.supplier_id].currency for row in rows}
+    used = currency if currency in of else min(of, default="")
+    return tuple(row for row in rows if sellers[row.supplier_id].currency == used)
+
+
+def _line(one: OfWare, packs: Sequence[Pack], margin: int, today: date) -> Line | None:
+    last = max((lack.day for lack in one.lacks if lack.day is not None), default=today) + timedelta(days=1)
+    wanted = [Wanted(lack.takes.amount, lack.day or last) for lack in one.lacks]
+    return line_of(today, wanted, [*one.there.held, *one.coming], packs, margin)
+
+
+def _view(uow: UnitOfWork, shop: ShopPlan, one: _Short, bought: Bought, today: date) -> ToOrder:
+    measure, zone = one.of.lacks[0].takes.measure, zone_here(uow)
+    sellers = {row.id: row for row in suppliers(uow)}
+    first, by = one.of.first, one.line.order_by
+    assert first is not None
+    packs = [
+        PacksView(offer.id, offer.words, sellers[offer.supplier_id].name, count,
+                  money(offer.price * count, sellers[offer.supplier_id].currency))
+        for offer, count in zip(one.offers, bought.counts, strict=True) if count
+    ]  # fmt: skip
+    lead = max(offer.lead_days for offer, count in zip(one.offers, bought.counts, strict=True) if count)
+    urgency: Urgency = "late" if by < today else "today" if by == today else "soon"
+    if by > today + timedelta(days=SOON_DAYS):
+        urgency = "later"
+    late = (today - by).days
+    words = f"{late} {'day' if late == 1 else 'days'} late" if late > 0 else weekday_words(by, zone)
+    return ToOrder(
+        one.of.ware.key, one.of.name, amount_words(uow, one.line.short, measure), first_words(uow, shop, first),
+        first.takes.part, first.takes.step, packs, bought.cost,
+        amount_words(uow, bought.left_over, measure) if bought.left_over > 0.005 else "", by, words, urgency,
+        today + timedelta(days=lead), "",
+    )  # fmt: skip
+
+
+def _unsold(uow: UnitOfWork, shop: ShopPlan, one: OfWare, today: date) -> ToOrder:
+    measure, first = one.lacks[0].takes.measure, one.first
+    assert first is not None
+    words = "Nobody is known to sell it: say who does, in which packs."
+    if one.ware.kind == "sheet":
+        sheet = sheets_here(uow)[one.ware.id]
+        named = ", ".join(pack.words for pack in packs_of(sheet.kind, sheet.says))
+        words += f" Its sheet names {named}." if named else ""
+    return ToOrder(one.ware.key, one.name, amount_words(uow, one.short, measure), first_words(uow, shop, first),
+                   first.takes.part, first.takes.step, [], 0.0, "", today, "", "today", today, words)  # fmt: skip
+
+
+def _groups(
+    uow: UnitOfWork,
+    shop: ShopPlan,
+    due: Sequence[_Short],
+    later: Sequence[_Short],
+    sellers: dict[str, Supplier],
+    currency: str,
+    today: date,
+) -> list[FromSeller]:
+    """What is due by seller: all of one currency chosen together, parcels counted."""
+    found: list[FromSeller] = []
+    for used in sorted({sellers[one.offers[0].supplier_id].currency for one in due}, key=lambda c: c != currency):
+        mine = [one for one in due if sellers[one.offers[0].supplier_id].currency == used]
+        found += _of_currency(uow, shop, mine, later, sellers, used, today)
+    return found
+
+
+def _of_currency(
+    uow: UnitOfWork,
+    shop: ShopPlan,
+    due: Sequence[_Short],
+    later: Sequence[_Short],
+    sellers: dict[str, Supplier],
+    currency: str,
+    today: date,
+) -> list[FromSeller]:
+    who = {row.id: Seller(row.id, row.postage, row.free_from) for row in sellers.values() if row.currency == currency}
+    packs = [
+        [(offer.supplier_id, Pack(offer.amount, offer.price, offer.lead_days)) for offer in one.offers] for one in due
+    ]
+    # What is late already is not made later by waiting for a cheaper parcel: of each its soonest order day holds.
+    choice = bundled([one.line.short for one in due], packs, list(who.values()))
+    bought = choice.bought if choice is not None else tuple(one.line.bought for one in due)
+    postage = dict(choice.postage) if choice is not None else {}
+    found = []
+    for key, seller in who.items():
+        lines, goods = [], 0.0
+        for one, its in zip(due, bought, strict=True):
+            counts = tuple(
+                count if offer.supplier_id == key else 0 for offer, count in zip(one.offers, its.counts, strict=True)
+            )
+            if any(counts):
+                cost = sum(offer.price * count for offer, count in zip(one.offers, counts, strict=True))
+                lines.append(_view(uow, shop, one, Bought(counts, cost, its.left_over), today))
+                goods += cost
+        if not lines:
+            continue
+        along = [
+            _view(uow, shop, one, one.line.bought, today)
+            for one in later
+            if one.line.order_by <= today + timedelta(days=SOON_DAYS)
+            and all(
+                offer.supplier_id == key
+                for offer, count in zip(one.offers, one.line.bought.counts, strict=True) if count
+            )
+        ]  # fmt: skip
+        more = sum(line.cost for line in along)
+        parcel = postage.get(key, seller.parcel(goods))
+        free = seller.free_from is not None and goods < seller.free_from <= goods + more
+        words = ""
+        if along:
+            saves = seller.postage + (parcel if free else 0.0)
+            words = f"Due within {SOON_DAYS} days, and in one parcel it saves {money(saves, currency)} of postage."
+        found.append(
+            FromSeller(key, sellers[key].name, currency, lines, money(goods, currency),
+                       money(parcel, currency) if parcel else "free", money(goods + parcel, currency), goods + parcel,
+                       along, words)
+        )  # fmt: skip
+    return found
+
+
+def of_seller(uow: UnitOfWork, now: datetime, supplier_id: str) -> FromSeller:
+    """What is ordered from one seller today; `Refused` where nothing is."""
+    for group in order_list(uow, now).today:
+        if group.supplier_id == supplier_id:
+            return group
+    raise Refused("supplier_id", f"nothing is to be ordered from {uow.get(Supplier, supplier_id).name} today")
