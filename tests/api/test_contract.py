@@ -435,3 +435,36 @@ def test_fasteners_are_set_in_a_row_and_checked(calc):
         "edge": False, "pitch": True, "length": True, "layout": True,
     }  # fmt: skip
     assert "span_mm" in str(calc("fasteners", {**asked, "span_mm": 10}, 422)["errors"])
+
+
+def test_the_cheapest_packs_cover_what_the_shelf_does_not_serve_by_its_day(calc):
+    asked = {
+        "today": "2026-05-14",
+        "needs": [
+            {"product": "resin", "amount": 900, "wanted_on": "2026-05-20"},
+            {"product": "resin", "amount": 700, "wanted_on": "2026-06-03"},
+            {"product": "tape", "amount": 20, "wanted_on": "2026-06-03"},
+        ],
+        "stock": [
+            {"product": "resin", "amount": 500, "expires_on": "2026-05-19"},
+            {"product": "resin", "amount": 1000, "expires_on": "2026-05-31"},
+            {"product": "tape", "amount": 25},
+        ],
+        "packs": [
+            {"product": "resin", "amount": 500, "price": 14, "lead_days": 9},
+            {"product": "resin", "amount": 1280, "price": 31},
+        ],
+    }
+    found = calc("buy", asked)
+    (line,) = found["lines"]
+    # The one lot is too old for either day, the other for the second: its 700 g lack.
+    assert (line["product"], line["short"]) == ("resin", 700)
+    assert line["packs"] == [{"amount": 500, "price": 14, "count": 2}]
+    assert (line["cost"], line["left_over"], found["cost"]) == (28, 300, 28)
+    assert (line["order_by"], line["late_days"]) == ("2026-05-25", 0)
+    late = calc("buy", {**asked, "today": "2026-05-28"})["lines"][0]
+    # Today counts for a need in the past; the second lot still serves it.
+    assert (late["short"], late["order_by"], late["late_days"]) == (700, "2026-05-25", 3)
+    assert "no pack of it is known" in calc("buy", {**asked, "packs": []}, 422)["detail"]
+    assert "above 0" in calc("buy", {**asked, "packs": [{**asked["packs"][0], "amount": 0}]}, 422)["detail"]
+    assert calc("buy", {**asked, "needs": []}) == {"lines": [], "cost": 0}

@@ -6,7 +6,7 @@ import re
 from pathlib import Path
 
 import pytest
-from tests.api.test_odd_orders import ORDERS, T4471, TARN, TWILL, real
+from tests.api.test_odd_orders import ORDERS, T4471, TARN, TWILL, bought, real
 from tests.shapes import retyped
 
 from kiteloom.views.pages import MADE_FROM, touched
@@ -25,6 +25,8 @@ MADE = {
     "crew": ["person", "absence", "station"],
     "gate": ["gate list", "gate note"],
     "iron": ["iron"],
+    "item": ["item", "item use", "item note"],
+    "order": ["supplier", "offer", "orders", "arrival"],
     "lot": ["lot", "lot note"],
     "plan": ["accept", "pin", "delivery"],
     "sheet": ["pump", "sheet"],
@@ -122,6 +124,7 @@ def orders_of(shop, topic, part):
 @pytest.mark.parametrize("topic", sorted(set().union(*MADE_FROM.values())))
 def test_what_a_change_does_not_touch_has_the_same_answer_after_it(shop, left_upper, topic):
     with_every_job(shop, left_upper)
+    bought(shop)
     plan = {"data_sheet_id": TWILL, "rows": [{"part_id": left_upper, "job": ""}]}
     shop.ask("POST", "/cut-plans", {"id": "looked-at", **plan}, 201)
     orders = orders_of(shop, topic, left_upper)

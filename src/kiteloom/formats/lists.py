@@ -119,7 +119,7 @@ def _spreadsheet(content: str) -> tuple[list[list[str]], dict[tuple[int, int], s
         raise Refused("text", "that is not a spreadsheet (.xlsx); save it as one, or as CSV") from None
     rows = [
         ["" if cell is None else _plain(cell) for cell in row[:MOST_COLUMNS]]
-        for row in sheet.iter_rows(max_row=MOST_ROWS + 1, values_only=True)
+        for row in sheet.iter_rows(max_row=min(sheet.max_row, MOST_ROWS + 1), values_only=True)
     ]
     merged = {}
     for span in sheet.merged_cells.ranges:

@@ -10995,6 +10995,10 @@ export interface components {
             care: string;
             /** Words */
             words: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Zone */
+            zone: string;
         };
         /**
          * LotViewOut
@@ -12009,6 +12013,10 @@ export interface components {
             care: string;
             /** Words */
             words: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Zone */
+            zone: string;
         };
         /**
          * ProductRow
@@ -16903,6 +16911,10 @@ export interface components {
             care: string;
             /** Words */
             words: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Zone */
+            zone: string;
         };
         /**
          * Question
@@ -18560,6 +18572,16 @@ export interface components {
          */
         WhatIfIn: components["schemas"]["WhatIfIn.WhatIf"];
         /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "LotTrailOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * LotTrail
          * @description A lot, and everything made of it.
          */
@@ -18571,6 +18593,12 @@ export interface components {
             touched: components["schemas"]["LotTrailOut.Touched"][];
             /** Sentence */
             sentence: string;
+            /** Ledger */
+            ledger: string[];
+            /** Zones */
+            zones: components["schemas"]["LotTrailOut.Choice"][];
+            /** People */
+            people: components["schemas"]["LotTrailOut.Choice"][];
         };
         /**
          * LotView
@@ -18609,6 +18637,10 @@ export interface components {
             care: string;
             /** Words */
             words: string;
+            /** Zone Id */
+            zone_id: string;
+            /** Zone */
+            zone: string;
         };
         /**
          * Touched

@@ -47,7 +47,8 @@ export function NeedDays({ view, picked, onPick }: Props) {
         <table className="w-full border-collapse text-left">
           <thead>
             <tr className="border-line border-b text-soft">
-              <th className="sticky left-0 z-1 bg-panel px-3 py-2 font-normal">Takes, in all</th>
+              <th className="sticky left-0 z-1 bg-panel px-3 py-2 font-normal">What</th>
+              <th className="px-2 text-right font-normal">Takes</th>
               <th className="px-2 text-right font-normal">There</th>
               <th className="px-2 text-right font-normal">On order</th>
               <th className="px-2 text-right font-normal">Short</th>
@@ -75,12 +76,12 @@ export function NeedDays({ view, picked, onPick }: Props) {
                     type="button"
                     aria-pressed={ware.ware === picked}
                     onClick={() => onPick(ware.ware)}
-                    className="flex min-h-11 w-full items-baseline gap-3 px-3 text-left hover:underline"
+                    className="min-h-11 w-full whitespace-nowrap px-3 text-left font-semibold hover:underline max-sm:w-36 max-sm:whitespace-normal"
                   >
-                    <span className="font-semibold">{ware.name}</span>
-                    <span className="whitespace-nowrap text-soft tabular-nums">{ware.takes}</span>
+                    {ware.name}
                   </button>
                 </th>
+                <td className="whitespace-nowrap px-2 text-right tabular-nums">{ware.takes}</td>
                 <td className="whitespace-nowrap px-2 text-right tabular-nums">{ware.there}</td>
                 <td className="whitespace-nowrap px-2 text-right tabular-nums">{ware.coming}</td>
                 <td className="whitespace-nowrap px-2 text-right font-semibold text-madder tabular-nums">

@@ -188,7 +188,7 @@ class Step:
     wait_min : float
         A fixed wait instead [min].
     not_before : float or None
-        A delivery it needs [min].
+        A delivery it needs [min]; ``awaits`` says what that is, where it is known.
     min_c, max_c, max_rh_pct, margin_k : float or None
         The air may not be colder or warmer [°C], damper [%], or nearer to its dew point [K].
     limits_until : str
@@ -264,6 +264,7 @@ class Step:
     fades: bool = False
     heats: tuple[tuple[str, float], ...] = ()
     practice: str = ""
+    awaits: str = ""
 
     def __post_init__(self) -> None:
         between("minutes", self.minutes, 0, 100_000, unit="min", open_low=True)

@@ -65,7 +65,8 @@ def why_not_sooner(
                 return f"too little of the hours before was left for it; the shop opens again {start}"
             return f"the shop is closed before {start}"
         if because.kind == "delivery":
-            return f"what it needs is there from {at(placed.step.not_before or placed.start)}"
+            what = f"“{placed.step.awaits}”" if placed.step.awaits else "what it needs"
+            return f"{what} is there from {at(placed.step.not_before or placed.start)}"
         if because.kind == "stands":
             return "it keeps its place in the plan, until another order ends clearly sooner"
         if because.kind == "pin":

@@ -12,8 +12,10 @@ from kiteloom.core.base.calendar import day_words, minute_of, when
 from kiteloom.core.base.quantities import show
 from kiteloom.core.stores.lots import SOON_DAYS, Measure, ShelfLife, good_until
 from kiteloom.core.stores.sheets import said
-from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, Part
+from kiteloom.store.models import Batch, BatchNote, CrewMember, DataSheet, Lot, Part, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.stores.keeping import stands_at
+from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.log.used_up import lot_ledger, lots_here
 from kiteloom.workshop.stores.lots import found_bad, made_of, notes_of_lot, versions_of
@@ -37,6 +39,9 @@ class LotView:
     empty: bool
     care: str
     words: str
+    zone_id: str
+    zone: str
+    """Where it stands."""
 
 
 @dataclass(frozen=True)
@@ -58,6 +63,10 @@ class LotTrail:
     product: str
     touched: list[Touched]
     sentence: str
+    ledger: list[str]
+    """What came, was used, thrown away and counted differently, and what is left: a sum that holds."""
+    zones: list[Choice]
+    people: list[Choice]
 
 
 def lots_of(uow: UnitOfWork, sheet: DataSheet, now: datetime) -> list[LotView]:
@@ -83,6 +92,7 @@ def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotV
     today = now.astimezone(zone).date()
     expired, empty = until is not None and until <= today, left is not None and left <= 0
     care = _care(lot, why_bad, expired, until, left, today, uow)
+    stands = stands_at(uow, lot)
     words = f"lot {lot.lot_number}"
     if lot.component != "both":
         words += f" ({lot.component})"
@@ -91,6 +101,8 @@ def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotV
     return LotView(
         lot.id, lot.lot_number, lot.component, lot.received_on, opened, until, left, measure, bad, expired, empty, care,
         words,
+        stands.zone_id,
+        stands.name,
     )  # fmt: skip
 
 
@@ -129,7 +141,22 @@ def lot_trail(uow: UnitOfWork, lot_id: str, now: datetime) -> LotTrail:
         sentence = f"Look at these: lot {lot.lot_number} is on {', '.join(names)}."
     else:
         sentence = f"Lot {lot.lot_number} is on {', '.join(names)}."
-    return LotTrail(view, sheet.name, touched, sentence)
+    zones = [Choice(zone.id, zone.name) for zone in uow.all(Zone, Zone.rank)]
+    people = [Choice(row.id, row.name) for row in uow.all(CrewMember, CrewMember.name) if row.hidden_at is None]
+    return LotTrail(view, sheet.name, touched, sentence, _ledger(uow, lot), zones, people)
+
+
+def _ledger(uow: UnitOfWork, lot: Lot) -> list[str]:
+    """What came, was used, thrown away and counted differently, and what is left, each where there is any."""
+    book, units = lot_ledger(uow, lot.id), units_of(uow)
+    if book.came is None or book.left is None:
+        return []
+    missing = "missing when it was counted" if book.missing > 0 else "more when it was counted"
+    rows = ((book.came, "came"), (book.used, "used"), (book.thrown, "thrown away"), (abs(book.missing), missing),
+            (book.left, "left"))  # fmt: skip
+    return [
+        f"{show(amount, lot.measure, units)} {words}" for amount, words in rows if amount or words in ("came", "left")
+    ]
 
 
 def touched_by(uow: UnitOfWork, batch: Batch) -> list[Touched]:

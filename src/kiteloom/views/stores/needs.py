@@ -99,7 +99,14 @@ def _wares(uow: UnitOfWork, shop: ShopPlan) -> list[OfWare]:
         missing = served(wanted, [*there.held, *comes], today)
         lacks = tuple(Lack(one, day, short, when) for (one, day), (short, when) in zip(rows, missing, strict=True))
         found.append(OfWare(ware, name_of(uow, ware), lacks, there, comes))
-    return sorted(found, key=lambda one: ((one.first.day if one.first else None) or last, one.name))
+
+    def asks(one: OfWare) -> tuple[int, date, str]:
+        first = one.first if one.counted else None
+        waits = any(lack.comes is not None for lack in one.lacks)
+        return (0 if first else 3 if one.ware.kind == "name" else 1 if waits else 2,
+                (first.day if first else None) or last, one.name)  # fmt: skip
+
+    return sorted(found, key=asks)
 
 
 @dataclass(frozen=True)

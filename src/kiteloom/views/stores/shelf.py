@@ -7,9 +7,6 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any
 
-from kiteloom.core.air.moisture import broken
-from kiteloom.core.air.profile import DAY_MIN
-from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.problems import Refused, plain
 from kiteloom.core.base.quantities import UnitSystem, show
 from kiteloom.core.mix.ratio import hardener_per_hundred
@@ -21,9 +18,10 @@ from kiteloom.core.stores.questions import Question, questions
 from kiteloom.core.stores.sheets import Lacks, cure_from, fitted_energy, lacking, said, two_kinetics
 from kiteloom.store.models import DataSheet
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.stores.keeping import kept_wrong
 from kiteloom.views.stores.lots import LotView, lots_of
-from kiteloom.workshop.air.climate import shop_temperature
-from kiteloom.workshop.base.shop import units_of, zone_here
+from kiteloom.workshop.base.shop import units_of
+from kiteloom.workshop.log.used_up import lots_here
 from kiteloom.workshop.stores.shelf import TAKE_BACK_DAYS, TypedSheet, on_shelf, used_by
 
 #: Without these a product can't be mixed, cupped or waited for.
@@ -155,28 +153,9 @@ def _row(uow: UnitOfWork, sheet: DataSheet, now: datetime, units: UnitSystem) ->
         care.append(f"sheet lacks {len(hard)} {'figure' if len(hard) == 1 else 'figures'}")
     lots = lots_of(uow, sheet, now)
     care += [lot.care for lot in lots if lot.care and not lot.empty]
-    if any(not lot.empty for lot in lots):
-        care += kept_against(uow, sheet.says, now, units)
+    there = {lot.id for lot in lots if not (lot.empty or lot.bad)}
+    care += kept_wrong(uow, sheet, [lot for lot in lots_here(uow) if lot.id in there], now)
     return ProductRow(sheet.id, sheet.kind, sheet.name, _in_short(sheet.kind, sheet.says, units), lots, care)
-
-
-def kept_against(uow: UnitOfWork, says: Mapping[str, Any], now: datetime, units: UnitSystem) -> list[str]:
-    """That the shop gets colder or warmer than a product may be kept, in the two days to come."""
-    least, most = said(says, "keep.min_c"), said(says, "keep.max_c")
-    minute = minute_of(now)
-    air = shop_temperature(uow, minute, minute) if least is not None or most is not None else None
-    if air is None:
-        return []
-    points = air.profile.between(minute, minute + 2 * DAY_MIN)
-    found, zone = [], zone_here(uow)
-    for key, limit, (at, celsius), words in (
-        ("min_c", least, min(points, key=lambda point: point[1]), "below"),
-        ("max_c", most, max(points, key=lambda point: point[1]), "above"),
-    ):
-        if broken(celsius, **{key: limit}):
-            store, comes = show(limit, "temperature", units), show(celsius, "temperature", units)
-            found.append(f"stored not {words} {store}: the main shop comes to {comes} {when(at, zone, minute)}")
-    return found
 
 
 def _in_short(kind: str, says: Mapping[str, Any], units: UnitSystem) -> str:

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from kiteloom.core.base.calendar import moment_of
 from kiteloom.core.base.quantities import show
 from kiteloom.core.plan.alarms import to_check
 from kiteloom.core.plan.night import SOON_MIN, begins_first, coldest, due_by_opening, overnight
 from kiteloom.core.plan.placed import Placed
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.stores.keeping import moved_tonight
 from kiteloom.workshop.air.climate import zones
 from kiteloom.workshop.base.saying import joined
 from kiteloom.workshop.plan.plan import ShopPlan
@@ -21,7 +23,7 @@ class Closing:
     words: str
     soon: bool
     before: list[str]
-    """Work that was begun: to be finished, or laid aside."""
+    """Work that was begun: to be finished, or laid aside; and what stands where it gets too cold, or too warm."""
     runs: list[str]
     stays_on: list[str]
     first: list[str]
@@ -42,7 +44,8 @@ def closing_of(uow: UnitOfWork, shop: ShopPlan, closes: float | None, opens: flo
             f"{placed.step.name}, {shop.names[placed.step.part]}: finish it, or lay it aside."
             for placed in shop.plan.placed
             if placed.state == "running"
-        ],
+        ]
+        + moved_tonight(uow, moment_of(shop.now)),
         [_runs(shop, placed) for placed in live],
         [*_stations(shop, live), *_heaters(uow, shop)],
         _first(shop, night, opens, unread=soon),

@@ -337,7 +337,8 @@ def _when_it_came(step: Step, awaited: Mapping[str, tuple[float, str]]) -> Step:
     """What waits for something does not go before it comes."""
     if step.key not in awaited:
         return step
-    return replace(step, not_before=max(awaited[step.key][0], step.not_before or 0.0))
+    comes, what = awaited[step.key]
+    return replace(step, not_before=max(comes, step.not_before or 0.0), awaits=what)
 
 
 def _when_read_again(step: Step, released: Mapping[str, Release]) -> Step:

@@ -3,6 +3,7 @@ import { useRefresh } from '@/api/changes'
 import { answer, type CutPlansView, client, newId, Problem } from '@/api/client'
 import { useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
+import { LabelLink } from '@/ui/label-link'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
@@ -48,6 +49,9 @@ export function Remnants({ view }: { view: CutPlansView }) {
           </li>
         ))}
       </ul>
+      {view.remnants.length > 0 && (
+        <LabelLink kind="remnant" ids={view.remnants.map(({ id }) => id)} name="Labels for all" />
+      )}
       {adding ? (
         <Add view={view} onDone={() => setAdding(false)} />
       ) : (

@@ -5,6 +5,7 @@ import { useEdit } from '@/api/edit'
 import { useAirframe } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
+import { LabelLink } from '@/ui/label-link'
 import { OneOf } from '@/ui/one-of'
 import { Pick } from '@/ui/pick'
 import { SavedField } from '@/ui/saved-field'
@@ -113,6 +114,7 @@ export function PartSheet({ head, onClose }: Props) {
             ? 'It was taken out of its airframe.'
             : 'Taken out, nothing of it is planned any more. It can be taken back for thirty days; what was done of it is never lost.'}
         </p>
+        <LabelLink kind="part" ids={[head.id]} name="Label for it" />
         <Button quiet onClick={() => void hide(!head.taken_out)}>
           {head.taken_out ? 'Take it back' : 'Take this part out'}
         </Button>

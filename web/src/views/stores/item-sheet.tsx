@@ -46,7 +46,8 @@ export function ItemSheet({ item, view, onClose }: Props) {
       <div className="flex flex-col gap-4">
         {item && (
           <p>
-            {item.left} there. {item.checked && `${item.checked}.`}{' '}
+            {item.left === 'none yet' ? 'None there yet' : `${item.left} there`}.{' '}
+            {item.checked && `${item.checked}.`}{' '}
             {item.care && <strong className="text-madder">{item.care}</strong>}
           </p>
         )}
@@ -215,7 +216,7 @@ function Uses({ item, view }: { item: ItemRow; view: ItemsView }) {
             </span>
             {!use.done && (
               <Button quiet onClick={() => void keep({ ...use, count: 0, stack: null })}>
-                Not any more
+                Drop
               </Button>
             )}
           </li>

@@ -1,14 +1,16 @@
 import { useQuery } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import { useRefresh } from '@/api/changes'
 import { answer, client, newId, Problem, type SheetView } from '@/api/client'
 import { useClock, useShow, useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { DayField } from '@/ui/day-field'
+import { LabelLink } from '@/ui/label-link'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
+import { Pick } from '@/ui/pick'
 import { SideSheet } from '@/ui/side-sheet'
 import { TextField } from '@/ui/text-field'
 
@@ -17,7 +19,8 @@ type Lot = SheetView['lots'][number]
 /** What was received of a product, the lot to use first leading. */
 export function Lots({ sheet }: { sheet: SheetView }) {
   const [receiving, setReceiving] = useState(false)
-  const [open, setOpen] = useState('')
+  const [params] = useSearchParams()
+  const [open, setOpen] = useState(params.get('lot') ?? '')
   return (
     <section aria-label="Lots">
       <h2 className="font-semibold text-lg">Lots</h2>
@@ -157,7 +160,15 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
   )
 }
 
-const DOING = { counted: 'Count', opened: 'Opened now', bad: 'Found bad', cleared: 'Cleared again' } as const
+const DOING = {
+  counted: 'Count',
+  thrown: 'Thrown away',
+  opened: 'Opened now',
+  bad: 'Found bad',
+  cleared: 'Cleared again',
+  moved: 'Moved',
+} as const
+const NOBODY = 'nobody'
 
 function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
   const refresh = useRefresh()
@@ -166,6 +177,7 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
   const unitOf = useUnitOf()
   const [amount, setAmount] = useState('')
   const [note, setNote] = useState('')
+  const [who, setWho] = useState(NOBODY)
   const [problem, setProblem] = useState<Problem | null>(null)
   const path = { params: { path: { lot_id: id } } }
   const trail = useQuery({
@@ -174,12 +186,14 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
   }).data
   if (!trail) return null
   const unit = unitOf(typedAs(trail.lot.measure))
-  const mark = async (kind: keyof typeof DOING) => {
+  const mark = async (kind: keyof typeof DOING, zone_id = '') => {
+    const typed = kind === 'counted' || kind === 'thrown' ? { text: amount, unit } : null
+    const crew_member_id = who === NOBODY ? null : who
     try {
       await answer(
         client.POST('/api/v1/lots/{lot_id}/notes', {
           ...path,
-          body: { id: newId(), kind, note, amount: kind === 'counted' ? { text: amount, unit } : null },
+          body: { id: newId(), kind, note, amount: typed, crew_member_id, zone_id },
         }),
       )
       setProblem(null)
@@ -211,24 +225,45 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
             </li>
           ))}
         </ul>
+        {trail.ledger.length > 0 && <p className="text-soft tabular-nums">{trail.ledger.join(', ')}.</p>}
+        {trail.zones.length > 1 && (
+          <Pick
+            label="It stands in"
+            value={trail.lot.zone_id}
+            choices={trail.zones.map(({ id: value, name }) => ({ value, name }))}
+            onChange={(zone) => void mark('moved', zone)}
+          />
+        )}
         <TextField
-          label={
-            trail.lot.measure === 'mass' ? 'Counted or weighed: so much is left' : 'Counted: so much is left'
-          }
+          label={trail.lot.measure === 'mass' ? 'Weighed: so much' : 'Counted: so much'}
           unit={unit}
           value={amount}
           problem={problem?.fields.amount}
           onChange={setAmount}
         />
-        <Button quiet onClick={() => void mark('counted')}>
-          {DOING.counted}
-        </Button>
-        <TextField
-          label="Why it is bad, or is not"
-          value={note}
-          problem={problem?.fields.note}
-          onChange={setNote}
-        />
+        <div className="grid grid-cols-2 gap-3">
+          <Pick
+            label="By"
+            value={who}
+            choices={[
+              { value: NOBODY, name: 'Nobody named' },
+              ...trail.people.map(({ id: value, name }) => ({ value, name })),
+            ]}
+            onChange={setWho}
+          />
+          <TextField label="Why" value={note} problem={problem?.fields.note} onChange={setNote} />
+        </div>
+        {problem && !problem.fields.amount && !problem.fields.note && (
+          <Notice tone="stop">{problem.message}</Notice>
+        )}
+        <div className="flex flex-wrap gap-3">
+          <Button quiet disabled={!amount.trim()} onClick={() => void mark('counted')}>
+            So much is left
+          </Button>
+          <Button quiet disabled={!amount.trim()} onClick={() => void mark('thrown')}>
+            {DOING.thrown}
+          </Button>
+        </div>
         <div className="flex flex-wrap gap-3">
           <Button quiet onClick={() => void mark(trail.lot.bad ? 'cleared' : 'bad')}>
             {trail.lot.bad ? DOING.cleared : DOING.bad}
@@ -238,6 +273,7 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
               {DOING.opened}
             </Button>
           )}
+          <LabelLink kind="lot" ids={[id]} />
         </div>
       </div>
     </SideSheet>
