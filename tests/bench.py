@@ -23,7 +23,7 @@ from shapely.geometry import Polygon
 
 from kiteloom.api import PAGES
 from kiteloom.core.air.profile import Profile, day_curve
-from kiteloom.core.base.calendar import local_midnight
+from kiteloom.core.base.calendar import local_midnight, minute_of
 from kiteloom.core.build.joint_order import Joint, joint_order
 from kiteloom.core.cure.progress import cure_times
 from kiteloom.core.cure.system import CureSystem, Stage
@@ -35,7 +35,12 @@ from kiteloom.core.mix.ratio import MixSystem, Ratio
 from kiteloom.core.plan.place import place
 from kiteloom.demo import reedling
 from kiteloom.store.models import Assembly, Design
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.stores.costs import costs_view
+from kiteloom.views.stores.needs import needs_view
+from kiteloom.views.stores.order_list import order_list
 from kiteloom.workshop.build.founding import Founding
+from kiteloom.workshop.plan.plan import shop_plan
 from tests.api.test_contract import BY_VOLUME, CUPS, CURE, EPOXY, GLASS
 from tests.browser.running import RunningShop, chromium
 from tests.conftest import MORNING, Shop
@@ -304,6 +309,32 @@ def ply_books() -> None:
     print(f"  the packer called directly, 10 s: {alone / 1000:.2f} m; ours is {found.length_mm / alone:.4f} of it")
 
 
+def buying() -> None:
+    """Needs, shorts and the order list of the whole demo, the plan standing; 60 parts and 1,000 steps are asked for."""
+    with tempfile.TemporaryDirectory() as folder:
+        shop = Shop(Path(folder) / "shop")
+        reedling.seed(shop.store, MORNING, whole=True)
+        with shop.store.reading() as uow:
+            plan = shop_plan(uow, minute_of(MORNING))
+            assert plan is not None
+            print(f"buying: {len(plan.parts)} parts, {len(plan.input.steps)} steps")
+
+        def fresh(look: Callable[[UnitOfWork], object]) -> Callable[[], object]:
+            def work() -> object:
+                with shop.store.reading() as uow:
+                    shop_plan(uow, minute_of(MORNING))
+                    for name in ("wares ahead", "order list"):
+                        uow.memory._made.pop(name, None)
+                    return look(uow)
+
+            return work
+
+        measured("needs and shorts (150 ms wanted)", fresh(lambda uow: needs_view(uow, MORNING)))
+        measured("order list (300 ms wanted)", fresh(lambda uow: order_list(uow, MORNING)))
+        measured("costs", fresh(lambda uow: costs_view(uow, MORNING)))
+        shop.close()
+
+
 def large_cut_plan() -> None:
     print("A cut plan of some 500 pieces (wanted: 50 frames a second)")
     with tempfile.TemporaryDirectory() as folder, chromium() as browser:
@@ -488,6 +519,7 @@ def main() -> None:
     plans()
     own_aircraft()
     ply_books()
+    buying()
     large_cut_plan()
     large_loom()
     scale_to_screen()

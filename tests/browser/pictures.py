@@ -5,9 +5,7 @@ from __future__ import annotations
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
-from urllib.request import urlopen
 
-import pypdfium2
 from playwright.sync_api import Page
 
 from tests.browser.running import RunningShop, chromium, read_lids
@@ -90,20 +88,28 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     page.get_by_role("button", name="Added:").wait_for()
     page.get_by_role("button", name="Start again").click()
     page.set_viewport_size({"width": 1280, "height": 800})
-    go("/stores")
-    shoot("stores")
+    _stores(page, shop, shoot)
     _table_and_scale(page, shop, shoot)
     _wood_cloth_and_tank(page, shop, shoot)
     _joints_and_gates(page, shop, shoot)
-    sheet = pypdfium2.PdfDocument(
-        _fetched(f"{shop.url}/api/v1/parts/{shop.part_id('Left flap, lower skin')}/plies.pdf")
-    )
-    sheet[0].render(scale=1.5).to_pil().crop((0, 0, 893, 800)).save(folder / "bench-sheet.png")
 
 
-def _fetched(url: str) -> bytes:
-    with urlopen(url) as answer:
-        return bytes(answer.read())
+def _stores(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
+    """Needs by day, what to order, a bag with the wrong thread, and what it costs."""
+
+    def go(path: str) -> None:
+        page.goto(shop.url + path)
+        settled(page)
+
+    for name, path in (("needs", "/stores/needs"), ("to-order", "/stores/order"), ("costs", "/stores/costs")):
+        go(path)
+        shoot(name)
+    go("/stores/orders")
+    page.get_by_role("button", name="Rod end").first.click()
+    page.get_by_label("Thread").fill("M6")
+    page.get_by_role("button", name="It came").click()
+    page.get_by_text("neighbouring thread").wait_for()
+    shoot("arrival")
 
 
 def _table_and_scale(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
@@ -125,7 +131,6 @@ def _table_and_scale(page: Page, shop: RunningShop, shoot: Callable[[str], None]
     shop.post(f"/api/v1/parts/{aileron}/hinge-readings", reading)
     page.goto(f"{shop.url}/part/{aileron}/weight")
     page.get_by_role("heading", name="About its hinge").evaluate("head => head.scrollIntoView()")
-    shoot("balance")
 
 
 def _wood_cloth_and_tank(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
@@ -139,7 +144,6 @@ def _wood_cloth_and_tank(page: Page, shop: RunningShop, shoot: Callable[[str], N
     shoot("plywood")
     page.set_viewport_size({"width": 1280, "height": 960})
     for name, part, path in (
-        ("cut-list", "Caps and stringers", "cut-list"),
         ("cloth", "Rudder", "cloth?job=j2"),
         ("coats", "Left wing tip", "coats?job=j4"),
         ("tank", "Fuel tank", "leak"),

@@ -12,6 +12,7 @@ from tests.browser.conftest import open_page
 
 AXE = (Path(__file__).parents[2] / "web/node_modules/axe-core/axe.min.js").read_text()
 RULES = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]
+GLASS = f"sheet:{stable_id('sheet', 'Sedge 163 twill glass')}:both"
 #: The smallest words on a page, as they are drawn: scaled text of drawings counts by its real size.
 SMALL = """() => {
   const shown = []
@@ -57,6 +58,26 @@ def on_the_table(shop, part):
     return f"/cut/{plan}"
 
 
+def bought(shop, part):
+    """Somebody who sells a bush and cloth, the bush on its way, and a step that takes it."""
+
+    def plain(text):
+        return {"text": text, "unit": ""}
+
+    shop.post(
+        "/api/v1/suppliers", {"id": "quay", "version": 0, "name": "Quay", "currency": "EUR", "postage": plain("6")}
+    )
+    shop.post("/api/v1/items", {"id": "bush", "version": 0, "name": "Bush", "texts": {"thread": "M5"}})
+    for key, ware, amount in (("bushes", "item:bush:both", "2"), ("roll", GLASS, "8150")):
+        offer = {"id": key, "version": 0, "supplier_id": "quay", "ware": ware, "words": key, "amount": plain(amount)}
+        offer["amount"]["unit"] = "g" if ware == GLASS else ""
+        shop.post("/api/v1/offers", {**offer, "price": plain("38"), "lead_days": 9})
+    line = {"id": "coming", "offer_id": "bushes", "packs": 2, "ordered": True}
+    shop.post("/api/v1/orders", {"lines": [line]})
+    use = {"id": "use", "item_id": "bush", "part_id": part, "step_key": "skin-1/layup", "count": 2}
+    shop.post("/api/v1/items/uses", {**use, "stack": {"text": "12", "unit": "mm"}})
+
+
 def jobs_with_pages(shop, part):
     """Cloth, coats and a leak test on a part; another that is sawn; their tabs."""
     wrapped = {"rib_pitch_m": "400 mm", "rib_width_m": "10 mm", "loose_ribs": "2"}
@@ -94,6 +115,7 @@ def pages(shop):
     for dial, reads in ((2, "90 °C"), (5, "170 °C")):
         read = {"id": f"dial {dial}", "dial": {"text": str(dial), "unit": ""}, "reads": {"text": reads, "unit": "°C"}}
         shop.post("/api/v1/irons/iron/readings", read)
+    bought(shop, left)
     return [
         "/today",
         "/airframe",
@@ -101,6 +123,11 @@ def pages(shop):
         "/cure",
         "/loom",
         "/stores",
+        "/stores/needs",
+        "/stores/order",
+        "/stores/orders?order=coming",
+        "/stores/items?item=bush",
+        "/stores/costs",
         f"/stores/{slow}",
         "/stores/new?kind=varnish",
         "/cut",

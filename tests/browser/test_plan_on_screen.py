@@ -178,7 +178,7 @@ def test_a_step_waits_for_a_delivery_until_it_came_and_hours_teach_its_estimate(
     page.get_by_label("Expected").fill("2026-05-21")
     page.get_by_role("button", name="Wait for it").click()
     expect(page.get_by_text("Waits for Foam, 6 mm, expected Thu 21 May 2026")).to_be_visible()
-    expect(page.get_by_text("and not before: what it needs is there from Thu 21 May 09:00.")).to_be_visible()
+    expect(page.get_by_text("and not before: “Foam, 6 mm” is there from Thu 21 May 09:00.")).to_be_visible()
     page.goto(f"{shop.url}/loom")
     expect(page.get_by_text("Foam, 6 mm")).to_be_visible()
     page.goto(f"{shop.url}/part/{left}/steps")

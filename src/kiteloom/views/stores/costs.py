@@ -98,7 +98,8 @@ def costs_view(uow: UnitOfWork, now: datetime) -> CostsView:
     wares = wares_ahead(uow, shop)
     unpriced = [one.name for one in wares if one.ware.kind != "name" and one.ware not in prices]
     listed = order_list(uow, now)
-    words = f"To order today {listed.total}; what is on order and was ordered stands by month."
+    words = f"Used so far {money(sum(row.so_far for row in parts), currency)}, "
+    words += f"to come {money(sum(row.ahead for row in parts), currency)}; to order today {listed.total}."
     sheets = [Choice(one.ware.key, one.name) for one in wares if one.ware.kind == "sheet"]
     alike = [Choice(sheet.id, sheet.name) for sheet in uow.all(DataSheet, DataSheet.name) if sheet.hidden_at is None]
     return CostsView(words, months, airframes, sorted(parts, key=lambda row: -row.so_far - row.ahead), currency,

@@ -192,8 +192,8 @@ def _unsold(uow: UnitOfWork, shop: ShopPlan, one: OfWare, today: date) -> ToOrde
     words = "Nobody is known to sell it: say who does, in which packs."
     if one.ware.kind == "sheet":
         sheet = sheets_here(uow)[one.ware.id]
-        named = ", ".join(pack.words for pack in packs_of(sheet.kind, sheet.says))
-        words += f" Its sheet names {named}." if named else ""
+        named = ", ".join(amount_words(uow, pack.amount, measure) for pack in packs_of(sheet.kind, sheet.says))
+        words += f" Its sheet names packs of {named}." if named else ""
     return ToOrder(one.ware.key, one.name, amount_words(uow, one.short, measure), first_words(uow, shop, first),
                    first.takes.part, first.takes.step, [], 0.0, "", today, "", "today", today, words)  # fmt: skip
 

@@ -14,6 +14,7 @@ from kiteloom.core.stores.lots import too_little
 from kiteloom.store.models import DataSheet, Lot
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import lots_of
+from kiteloom.views.stores.needs import wares_ahead, weekday_words
 from kiteloom.workshop.cut.codes import codes_of
 from kiteloom.workshop.log.used_up import stocks
 from kiteloom.workshop.plan.plan import ShopPlan
@@ -28,6 +29,7 @@ def missing_words(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> str:
         _mix(uow, shop, placed),
         *_cloth(uow, shop, placed),
         *_used_up(uow, shop, placed),
+        *_items(uow, shop, placed),
         _uncut(uow, shop, placed),
     ]
     return "".join(f" {words}" for words in found if words)
@@ -98,6 +100,20 @@ def _used_up(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> list[str]:
         else:
             left = sum(max(row.left, 0.0) for row in rows)
             found.append(_only(shop, use, left, takes / rows[0].per_unit, "run"))
+    return found
+
+
+def _items(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> list[str]:
+    """Items it takes that are not there: on order, or nowhere."""
+    found = []
+    for one in wares_ahead(uow, shop):
+        for lack in one.lacks if one.ware.kind == "item" else ():
+            if f"{lack.takes.part}:{lack.takes.step}" != placed.step.key:
+                continue
+            if lack.short > 0:
+                found.append(f"{one.name}: {lack.short:g} of {lack.takes.amount:g} are not there.")
+            elif lack.comes is not None:
+                found.append(f"{one.name} comes {weekday_words(lack.comes, shop.saying.zone)}.")
     return found
 
 

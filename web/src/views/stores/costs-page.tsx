@@ -26,6 +26,7 @@ export default function CostsPage() {
   return (
     <div className="mx-auto flex max-w-6xl flex-col gap-6 p-6 max-sm:p-4">
       <StoresHead />
+      <h1 className="text-xl">{view.words || 'What it costs'}</h1>
       {view.ask && <Notice tone="care">{view.ask}</Notice>}
       <div className="grid gap-8 lg:grid-cols-[1fr_20rem]">
         <div className="flex flex-col gap-6">
@@ -49,8 +50,7 @@ export default function CostsPage() {
             </ul>
           </section>
           <p className="text-soft">
-            {view.words} What parts take is at the cheapest price by the unit that is known, packs and parcels
-            left out.
+            What parts take is at the cheapest price by the unit that is known, packs and parcels left out.
           </p>
           {view.unpriced.length > 0 && (
             <p className="text-soft">

@@ -2,7 +2,7 @@ import { clsx } from 'clsx'
 import type { ReactNode } from 'react'
 import { Link } from 'react-router'
 import type { TodayRow, TodayView } from '@/api/client'
-import { useToday } from '@/api/questions'
+import { useOrderList, useToday } from '@/api/questions'
 import { useClock } from '@/app/formats'
 import { Actions, useWork } from '@/app/work'
 import { Button } from '@/ui/button'
@@ -84,6 +84,7 @@ export default function TodayPage() {
           ))}
         </section>
       )}
+      {!view.morning.next && <OrderToday />}
       {!view.morning.next && <Day view={view} work={work} />}
       {work.said && (
         <Notice
@@ -99,6 +100,19 @@ export default function TodayPage() {
         </Notice>
       )}
     </div>
+  )
+}
+
+/** That something must be ordered today to be there in time; asked by itself, so that Today does not wait for it. */
+function OrderToday() {
+  const list = useOrderList().data
+  if (!list || list.today.length === 0) return null
+  return (
+    <Notice tone="care">
+      <Link to="/stores/order" className="inline-flex min-h-11 items-center font-semibold hover:underline">
+        {list.words}
+      </Link>
+    </Notice>
   )
 }
 
