@@ -355,6 +355,26 @@ def test_papers_answers_and_labels(whole):
     assert whole.client.get("/api/v1/labels?kind=lot&ids=").status_code == 422
 
 
+#: Worked by hand from what the demo says of its spar caps: 7.0 m × 70 mm, eight plies in two stages, and of its nose.
+CAP = 7.0 * 0.07
+BY_HAND = {
+    "Rush 200 one-way carbon": f"{8 * CAP * 1.08 * 200:.0f} g",  # plies × area × (1 + 8 % cut off) × g/m²
+    "Moth peel ply": f"{2 * CAP * 1.10 / 1.5:.1f} m",  # two stages, 10 % over the edge, off a roll of 1.5 m
+    "Moth bag film": f"{2 * CAP * 1.30 / 2.0:.1f} m",  # 30 % for its pleats, off a roll of 2 m
+    "Moth sealant tape": f"{2 * 2 * 7.07 * 1.25:.1f} m",  # all round, a quarter more for the pleats
+}
+
+
+def test_what_the_demo_takes_is_what_it_is_by_hand(whole):
+    rows = whole.get(f"/needs?part={whole.part('Left wing, spar cap')}")["wares"]
+    takes = {row["name"]: row["takes"] for row in rows}
+    assert {name: takes[name] for name in BY_HAND} == BY_HAND
+    whole_needs = {row["name"]: row["takes"] for row in whole.get("/needs")["wares"]}
+    assert whole_needs["Rush 200 one-way carbon"] == f"{2 * 8 * CAP * 1.08 * 0.2:.2f} kg"  # both caps
+    small = ("Rod end", "Bolt for the hinge arm", "Stop nut", "Bush", "Nose bracket")
+    assert [whole_needs[name] for name in small] == ["2", "4", "4", "1", "1"]
+
+
 def test_costs_are_by_what_parts_take_and_two_products_are_compared_for_one_need(whole):
     view = whole.get("/costs")
     (reedling,) = view["airframes"]

@@ -185,13 +185,13 @@ def needs_view(
     wanted = {part_id} if part_id else {row.id for row in rows}
     wares = [one for one in wares_ahead(uow, shop) if any(lack.takes.part in wanted for lack in one.lacks)]
     by_day = _by_day(uow, shop, wares, wanted)
-    short = [one for one in wares if one.counted and one.short > 0]
+    short = [one for one in wares if one.counted and any(k.short > 0 and k.takes.part in wanted for k in one.lacks)]
     words = f"{len(wares)} things are taken by the steps ahead; " + (
         "nothing of it is short." if not short else f"{len(short)} of them are short."
     )
     unnamed = [Choice(row.id, row.name) for row in assemblies_of(uow, airframe_id)] if airframe_id else []
     more = max(len(by_day) - days, 0)
-    return NeedsView(words, [_row(uow, shop, one) for one in wares], by_day[:days], more, airframes, unnamed,
+    return NeedsView(words, [_row(uow, shop, one, wanted) for one in wares], by_day[:days], more, airframes, unnamed,
                      [Choice(row.id, row.name) for row in rows], "")  # fmt: skip
 
 
@@ -227,19 +227,21 @@ def _line(uow: UnitOfWork, shop: ShopPlan, one: OfWare, lack: Lack) -> NeedLine:
     return NeedLine(one.ware.key, one.name, amount, takes.part, part, takes.step, step, state, words)
 
 
-def _row(uow: UnitOfWork, shop: ShopPlan, one: OfWare) -> WareRow:
+def _row(uow: UnitOfWork, shop: ShopPlan, one: OfWare, wanted: set[str]) -> WareRow:
+    """A ware, as the parts that are looked at take it; what is there is there for all."""
+    mine = [lack for lack in one.lacks if lack.takes.part in wanted]
     measure = one.lacks[0].takes.measure
-    first = one.first if one.counted else None
-    state: State = one.state(first or one.lacks[0])
-    if state == "there" and any(lack.comes is not None for lack in one.lacks):
+    first = next((lack for lack in mine if lack.short > 0), None) if one.counted else None
+    state: State = one.state(first or mine[0])
+    if state == "there" and any(lack.comes is not None for lack in mine):
         state = "comes"
     return WareRow(
         one.ware.key,
         one.name,
-        amount_words(uow, one.takes, measure),
+        amount_words(uow, sum(lack.takes.amount for lack in mine), measure),
         "not counted" if one.there.uncounted else amount_words(uow, one.there.amount, measure) if one.counted else "",
         amount_words(uow, sum(held.amount for held in one.coming), measure) if one.coming else "",
-        amount_words(uow, one.short, measure) if first is not None else "",
+        amount_words(uow, sum(lack.short for lack in mine), measure) if first is not None else "",
         state,
         first_words(uow, shop, first) if first is not None else "",
         first.takes.part if first is not None else "",
