@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta, tzinfo
 from typing import Literal
@@ -273,13 +273,3 @@ def amount_words(uow: UnitOfWork, amount: float, measure: str) -> str:
 def weekday_words(day: date, zone: tzinfo) -> str:
     """A day with its weekday, as other times of the shop are said."""
     return f"{day:%a} {day_words(day, zone)}"
-
-
-def lacks_of(wares: Sequence[OfWare]) -> Mapping[str, list[OfWare]]:
-    """What will be missed by each step, by its key among those of all parts."""
-    found: dict[str, list[OfWare]] = defaultdict(list)
-    for one in wares:
-        for lack in one.lacks if one.counted else ():
-            if lack.short > 0:
-                found[f"{lack.takes.part}:{lack.takes.step}"].append(one)
-    return found

@@ -1,4 +1,5 @@
 import { useRef, useState } from 'react'
+import { useSearchParams } from 'react-router'
 import { answer, client, newId, type StepView, type TimesView } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { usePeople, usePieces, usePlannedStep, useTimes } from '@/api/questions'
@@ -15,6 +16,7 @@ import { Toggles } from '@/ui/toggles'
 import { TimeLine } from '@/weave/time-line'
 import { BuiltFrom } from './built-from'
 import { Deliveries, Learned } from './step-extras'
+import { StepItems } from './step-items'
 import { Ways } from './ways'
 
 type StepsProps = { partId: string; job: string; several: boolean; lit: number | null }
@@ -22,7 +24,8 @@ type StepsProps = { partId: string; job: string; several: boolean; lit: number |
 export function StepsTab({ partId, job, several, lit }: StepsProps) {
   const [laidIn] = usePieces(partId, lit === null ? null : job).data?.laid_in[String(lit)] ?? []
   const [start, setStart] = useState('')
-  const [picked, setPicked] = useState('')
+  const [params] = useSearchParams()
+  const [picked, setPicked] = useState(params.get('step') ?? '')
   const times = useTimes(partId, isDay(start) ? start : '')
   const view = times.data && several ? ofJob(times.data, job) : times.data
   const chosen =
@@ -195,6 +198,7 @@ function StepDetail({ step, view, partId, trying }: DetailProps) {
         </ButtonLink>
       )}
       {step.state !== 'done' && step.version > 0 && <Deliveries partId={partId} stepKey={step.key} />}
+      {step.state !== 'done' && step.version > 0 && <StepItems partId={partId} stepKey={step.key} />}
       {step.caution && (
         <p className="text-sm">
           <span className="font-semibold">Take care:</span> {step.caution} The maker’s instructions decide.

@@ -1,5 +1,6 @@
 import { Link } from 'react-router'
 import type { NeedsView } from '@/api/client'
+import { stepAddress } from '@/app/step-address'
 
 const TONE = {
   there: 'edge-ready',
@@ -29,7 +30,7 @@ export function NeedLines({ view, ware }: { view: NeedsView; ware: string }) {
               >
                 <span className="font-semibold">{line.name}</span>
                 <span className="tabular-nums sm:text-right">{line.amount}</span>
-                <Link to={`/part/${line.part_id}/steps?step=${line.step_key}`} className="underline">
+                <Link to={stepAddress(line.part_id, line.step_key)} className="underline">
                   {line.step}, {line.part}
                 </Link>
                 <span className={line.state === 'short' ? 'font-semibold text-madder' : 'text-soft'}>

@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 import { useRefresh } from '@/api/changes'
 import { answer, client, newId, type OrderList, Problem, type ToOrder } from '@/api/client'
 import { useOrderList } from '@/api/questions'
+import { stepAddress } from '@/app/step-address'
 import { Button, ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { Buying } from './buying'
@@ -166,10 +167,7 @@ function Lines({ lines, alone }: { lines: ToOrder[]; alone?: boolean }) {
             ))}
             {line.left_over && <p className="text-soft">{line.left_over} left over</p>}
             {line.words && <p>{line.words}</p>}
-            <Link
-              className="text-soft underline"
-              to={`/part/${line.part_id}/steps?step=${encodeURIComponent(line.step_key)}`}
-            >
+            <Link className="text-soft underline" to={stepAddress(line.part_id, line.step_key)}>
               First missed {line.first}
             </Link>
           </div>
