@@ -13,6 +13,7 @@ from tests.conftest import MORNING
 from tests.core.jobs import examples
 
 from kiteloom.core.base.calendar import minute_of
+from kiteloom.store.models import Lot
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.log.used_up import lot_ledger
 from kiteloom.workshop.plan.plan import shop_plan
@@ -247,7 +248,7 @@ def test_the_sum_holds_for_every_lot_whatever_is_noted(whole, notes):
         for group in whole.get("/shelf")["groups"]:
             for product in group["products"]:
                 for lot in product["lots"]:
-                    book = lot_ledger(uow, lot["id"])
+                    book = lot_ledger(uow, uow.get(Lot, lot["id"]))
                     if book.came is not None:
                         assert book.came == pytest.approx(book.used + book.left + book.thrown + book.missing, abs=1e-6)
 

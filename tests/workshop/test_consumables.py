@@ -4,6 +4,8 @@ from datetime import timedelta
 
 import pytest
 
+from kiteloom.workshop.base.ids import stable_id
+
 PEEL, TAPE, GLOVES = "Moth peel ply", "Moth sealant tape", "Moth gloves"
 
 
@@ -20,7 +22,9 @@ def left(shop, name):
 def count(shop, name, text, unit, key="count"):
     """So much is left of its oldest lot."""
     lot = min(on_shelf(shop, name)["lots"], key=lambda lot: lot["received_on"])["id"]
-    shop.ask("POST", f"/lots/{lot}/notes", {"id": key, "kind": "counted", "amount": {"text": text, "unit": unit}}, 201)
+    body = {"id": key, "kind": "counted", "amount": {"text": text, "unit": unit}}
+    signed = {"crew_member_id": stable_id("crew", "Bo"), "note": "an older roll was not written down"}
+    shop.ask("POST", f"/lots/{lot}/notes", body | signed, 201)
 
 
 def words(shop, part):

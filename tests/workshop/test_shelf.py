@@ -187,8 +187,9 @@ def test_a_lot_keeps_from_the_day_it_was_made_and_a_cold_shop_is_told_beside_it(
     assert (until["made"], until["came"]) == ("2027-11-01", "2028-04-30")  # two years of the sheet
     late = {"id": "late", "lot_number": "late", **lot, "made_on": "2026-05-02"}
     assert "after it came" in shop.refused("POST", "/lots", late)["detail"]
-    assert not any("stored not below" in care for care in product(shop, SLOW)["care"])
+    assert not any("its sheet says not below" in care for care in product(shop, SLOW)["care"])
     cold = {"low": {"text": "2", "unit": "°C"}, "high": {"text": "7", "unit": "°C"}}
     shop.ask("POST", "/climate/outlooks", {"id": "cold", **cold}, 201)
     care = product(shop, SLOW)["care"]
-    assert any(words.startswith("stored not below 8.0 °C: the main shop comes to 2") for words in care)
+    said = next(words for words in care if words.startswith("lot T-4471 comes to 2"))
+    assert said.endswith("in main shop; its sheet says not below 8.0 °C")

@@ -7,7 +7,6 @@ from pydantic import BaseModel
 
 from kiteloom.api.house import Routes, file, now, store
 from kiteloom.views.stores import lots, shelf
-from kiteloom.workshop.log.used_up import lot_ledger
 from kiteloom.workshop.stores.lots import NoteLot, ReceiveLot, note_lot, receive_lot
 from kiteloom.workshop.stores.sheet_files import Looked, SheetFile, export_sheets, import_sheets
 from kiteloom.workshop.stores.shelf import HideSheet, SheetKept, TypedSheet, edit_sheet, keep_sheet, put_away
@@ -134,7 +133,7 @@ def trail(lot_id: str) -> lots.LotTrail:
 def note(lot_id: str, order: NoteLot) -> lots.LotTrail:
     """Note that a lot was opened, counted, found bad or cleared."""
     store().after_a_look(
-        lambda uow: lot_ledger(uow, lot_id).left, lambda uow, has: note_lot(uow, lot_id, order, has, now())
+        lambda uow: lots.lot_of(uow, lot_id, now()).left, lambda uow, has: note_lot(uow, lot_id, order, has, now())
     )
     with store().reading() as uow:
         return lots.lot_trail(uow, lot_id, now())

@@ -10,7 +10,7 @@ from sqlalchemy import select
 
 from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.quantities import show
-from kiteloom.store.models import Batch, DataSheet, Part
+from kiteloom.store.models import Batch, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import lot_view
 from kiteloom.workshop.base.shop import units_of, zone_here
@@ -137,10 +137,9 @@ def _care(uow: UnitOfWork, batch: Batch) -> list[str]:
     """What asks for care about a batch: what was said of it, and the state of its lots."""
     marks = [note for note in notes_of_batch(uow, batch) if note.kind in ("bad", "cleared")]
     found = [f"Marked bad: {marks[-1].note}."] if marks and marks[-1].kind == "bad" else []
-    sheet = uow.get(DataSheet, batch.data_sheet_id)
     for lot in {batch.lot, batch.hardener_lot} - {None}:
         assert lot is not None
-        view = lot_view(uow, lot, sheet, batch.recorded_at)
+        view = lot_view(uow, lot, batch.recorded_at)
         if view.bad or view.expired or (view.left is not None and view.left < 0):
             found.append(f"{view.care[0].upper()}{view.care[1:]}.")
     return found

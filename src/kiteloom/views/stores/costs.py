@@ -107,7 +107,7 @@ def costs_view(uow: UnitOfWork, now: datetime) -> CostsView:
 
 
 def unit_prices(uow: UnitOfWork, currency: str) -> Mapping[Ware, float]:
-    """What one unit of each ware costs in a currency: as it was ordered last, else in its cheapest pack by the unit."""
+    """What one unit of each ware costs in a currency, in its cheapest pack by the unit."""
     sellers = {row.id: row for row in suppliers(uow)}
     found: dict[Ware, float] = {}
     for ware, offers in offers_here(uow).items():

@@ -122,7 +122,7 @@ def _row(uow: UnitOfWork, item: Item, parts: dict[str, BuiltPart], now: datetime
         said = [f"{plain:g} {word}" for plain, word in ((found, "found"), (missing, "missing"), (damaged, "damaged"))
                 if plain]  # fmt: skip
         checked = f"{item.listed:g} on the list" + (f": {', '.join(said)}" if said else "")
-        state = "damaged" if damaged else "missing" if missing else "found" if found >= item.listed else "unread"
+        state = "found" if found >= item.listed else "damaged" if damaged else "missing" if missing else "unread"
     uses = []
     care = f"{-left:g} more used than came: count it" if left is not None and left < 0 else ""
     for use in uses_of_items(uow):

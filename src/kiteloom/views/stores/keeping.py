@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime, time
 
@@ -43,72 +43,76 @@ def stands_at(uow: UnitOfWork, lot: Lot) -> Stands:
 
 def kept_wrong(uow: UnitOfWork, sheet: DataSheet, lots: Sequence[Lot], now: datetime) -> list[str]:
     """What a product's lots have been through against its sheet, and what is to come where they stand, in sentences."""
-    found = []
-    for lot in lots:
-        places = _beyond(uow, sheet, lot, now)
-        if places is None:
+    limits, minute, found = _limits(sheet), minute_of(now), []
+    for lot in lots if limits else ():
+        at = stands_at(uow, lot)
+        air = _record(uow, at.zone_id, minute)
+        if air is None:
             continue
-        past, ahead = places
-        name = f"lot {lot.lot_number}"
-        found += [f"{name} {words}" for words in (*past, *ahead)]
+        since = max(at.since, minute - BACK_DAYS * DAY_MIN)
+        recorded = min(minute, air.known.recorded_until or since)
+        past = _beyond(uow, limits, air, (since, recorded), at.name, minute)
+        ahead = _beyond(uow, limits, air, (minute, minute + DAY_MIN), at.name, minute)
+        found += [f"lot {lot.lot_number} stood at {words}" for words in past]
+        found += [f"lot {lot.lot_number} comes to {words}" for words in ahead]
     return list(dict.fromkeys(found))
 
 
-def moved_tonight(uow: UnitOfWork, now: datetime) -> list[str]:
-    """What must go elsewhere before the night: each product once, with where it stands and what it gets there."""
-    found = []
-    for lot in _watched(uow):
+def moved_tonight(uow: UnitOfWork, now: datetime, airs: Mapping[str, ShopTemperature]) -> list[str]:
+    """What must go elsewhere before the night: each lot with where it stands and what it gets there.
+
+    Parameters
+    ----------
+    airs : mapping
+        The air of the main zone, and of others that are known, by zone; a lot in another is not looked at.
+    """
+    found, minute = [], minute_of(now)
+    for lot in lots_here(uow):
         sheet = sheets_here(uow)[lot.data_sheet_id]
-        beyond = _beyond(uow, sheet, lot, now)
-        if beyond is not None and beyond[1]:
-            found.append(f"{sheet.name}, lot {lot.lot_number}: {beyond[1][0]}. Take it where it is right.")
+        limits = _limits(sheet)
+        if not limits or found_bad(uow, lot.id) is not None or (lot_ledger(uow, lot).left or 0.0) <= 0:
+            continue
+        at = stands_at(uow, lot)
+        if at.zone_id in airs:
+            ahead = _beyond(uow, limits, airs[at.zone_id], (minute, minute + DAY_MIN), at.name, minute)
+            found += [f"{sheet.name}, lot {lot.lot_number}, comes to {words}. Take it where it is right."
+                      for words in ahead[:1]]  # fmt: skip
     return found
 
 
-def _watched(uow: UnitOfWork) -> list[Lot]:
-    """Lots that are there and good, of products whose sheet says how they are kept."""
-    sheets = sheets_here(uow)
-    return [
-        lot for lot in lots_here(uow)
-        if (said(sheets[lot.data_sheet_id].says, "keep.min_c") is not None
-            or said(sheets[lot.data_sheet_id].says, "keep.max_c") is not None)
-        and found_bad(uow, lot.id) is None and (lot_ledger(uow, lot.id).left or 0.0) > 0
-    ]  # fmt: skip
+def _limits(sheet: DataSheet) -> dict[str, float]:
+    """What a sheet says of how it is kept, as `broken` takes it."""
+    said_ = {"min_c": said(sheet.says, "keep.min_c"), "max_c": said(sheet.says, "keep.max_c")}
+    return {key: limit for key, limit in said_.items() if limit is not None}
 
 
-def _air(uow: UnitOfWork, zone_id: str, now: float) -> ShopTemperature | None:
+def _record(uow: UnitOfWork, zone_id: str, now: float) -> ShopTemperature | None:
+    """A zone's air with its record of the last weeks: the shelf is seldom looked at, Today often."""
     return uow.once(
         f"air of {zone_id} for lots", lambda: shop_temperature(uow, now - BACK_DAYS * DAY_MIN, now, zone_id)
     )
 
 
-def _beyond(uow: UnitOfWork, sheet: DataSheet, lot: Lot, now: datetime) -> tuple[list[str], list[str]] | None:
-    """What a lot has been through beyond its limits, and what it comes to within a day; None where nobody can say."""
-    limits = {"min_c": said(sheet.says, "keep.min_c"), "max_c": said(sheet.says, "keep.max_c")}
-    if all(limit is None for limit in limits.values()):
-        return None
-    minute, units, zone, at = minute_of(now), units_of(uow), zone_here(uow), stands_at(uow, lot)
-    air = _air(uow, at.zone_id, minute)
-    if air is None:
-        return None
-    since = max(at.since, minute - BACK_DAYS * DAY_MIN)
-    recorded = min(minute, air.known.recorded_until or since)
-    spans = ((since, recorded), (minute, minute + DAY_MIN))
-    found: tuple[list[str], list[str]] = ([], [])
-    for n, (start, end) in enumerate(spans):
-        if end <= start:
-            continue
-        points = air.profile.between(start, end)
-        for key, limit in limits.items():
-            pick = min if key == "min_c" else max
-            moment, celsius = pick(points, key=lambda point: point[1])
-            if broken(celsius, **{key: limit}):
-                store = show(limit or 0.0, "temperature", units)
-                comes, said_at = show(celsius, "temperature", units), when(moment, zone, minute)
-                below = "below" if key == "min_c" else "above"
-                verb = "stood at" if n == 0 else "comes to"
-                froze = " and may have frozen" if n == 0 and celsius < 0 else ""
-                found[n].append(
-                    f"{verb} {comes} {said_at} in {at.name.lower()}{froze}; its sheet says not {below} {store}"
-                )
+def _beyond(
+    uow: UnitOfWork,
+    limits: Mapping[str, float],
+    air: ShopTemperature,
+    span: tuple[float, float],
+    where: str,
+    now: float,
+) -> list[str]:
+    """What an air was, or comes to, beyond limits within a span; nothing where it has no length."""
+    if span[1] <= span[0]:
+        return []
+    units, zone, found = units_of(uow), zone_here(uow), []
+    points = air.profile.between(*span)
+    for key, limit in limits.items():
+        pick = min if key == "min_c" else max
+        moment, celsius = pick(points, key=lambda point: point[1])
+        if broken(celsius, **{key: limit}):
+            comes, store = (show(value, "temperature", units) for value in (celsius, limit))
+            below = "below" if key == "min_c" else "above"
+            froze = " and may have frozen" if span[1] <= now and celsius < 0 else ""
+            at = when(moment, zone, now)
+            found.append(f"{comes} {at} in {where.lower()}{froze}; its sheet says not {below} {store}")
     return found

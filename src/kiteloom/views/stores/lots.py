@@ -10,15 +10,14 @@ from sqlalchemy import select
 
 from kiteloom.core.base.calendar import day_words, minute_of, when
 from kiteloom.core.base.quantities import show
-from kiteloom.core.stores.lots import SOON_DAYS, Measure, ShelfLife, good_until
-from kiteloom.core.stores.sheets import said
+from kiteloom.core.stores.lots import SOON_DAYS, Measure
 from kiteloom.store.models import Batch, BatchNote, CrewMember, DataSheet, Lot, Part, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.keeping import stands_at
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of, zone_here
-from kiteloom.workshop.log.used_up import lot_ledger, lots_here
-from kiteloom.workshop.stores.lots import found_bad, made_of, notes_of_lot, versions_of
+from kiteloom.workshop.log.used_up import lot_ledger, lots_here, not_good_from, opened_on
+from kiteloom.workshop.stores.lots import found_bad, made_of, versions_of
 
 
 @dataclass(frozen=True)
@@ -71,25 +70,17 @@ class LotTrail:
 
 def lots_of(uow: UnitOfWork, sheet: DataSheet, now: datetime) -> list[LotView]:
     """The lots of a product, the one to use first leading."""
-    views = [lot_view(uow, lot, sheet, now) for lot in lots_here(uow) if lot.data_sheet_id == sheet.id]
+    views = [lot_view(uow, lot, now) for lot in lots_here(uow) if lot.data_sheet_id == sheet.id]
     return sorted(views, key=lambda lot: (lot.bad or lot.empty, lot.good_until or date.max, lot.lot_number))
 
 
-def lot_view(uow: UnitOfWork, lot: Lot, sheet: DataSheet, now: datetime) -> LotView:
+def lot_view(uow: UnitOfWork, lot: Lot, now: datetime) -> LotView:
     """One lot."""
-    notes = notes_of_lot(uow, lot.id)
-    opened_at = next((note.happened_at for note in notes if note.kind == "opened"), None)
-    used = made_of(uow, lot)
-    zone = zone_here(uow)
-    if opened_at is None and used:
-        opened_at = used[0][0].happened_at
-    opened = opened_at.astimezone(zone).date() if opened_at else None
-    life = ShelfLife(said(sheet.says, "keep.sealed_days"), said(sheet.says, "keep.opened_days"))
-    until = good_until(lot.expires_on, lot.made_on or lot.received_on, opened, life)
-    left, measure = lot_ledger(uow, lot.id).left, cast(Measure, lot.measure)
+    opened, until = opened_on(uow, lot), not_good_from(uow, lot)
+    left, measure = lot_ledger(uow, lot).left, cast(Measure, lot.measure)
     why_bad = found_bad(uow, lot.id)
     bad = why_bad is not None
-    today = now.astimezone(zone).date()
+    today = now.astimezone(zone_here(uow)).date()
     expired, empty = until is not None and until <= today, left is not None and left <= 0
     care = _care(lot, why_bad, expired, until, left, today, uow)
     stands = stands_at(uow, lot)
@@ -125,7 +116,7 @@ def _care(
 def lot_of(uow: UnitOfWork, lot_id: str, now: datetime) -> LotView:
     """One lot as it stands."""
     lot = uow.get(Lot, lot_id)
-    return lot_view(uow, lot, uow.get(DataSheet, lot.data_sheet_id), now)
+    return lot_view(uow, lot, now)
 
 
 def lot_trail(uow: UnitOfWork, lot_id: str, now: datetime) -> LotTrail:
@@ -134,7 +125,7 @@ def lot_trail(uow: UnitOfWork, lot_id: str, now: datetime) -> LotTrail:
     sheet = uow.get(DataSheet, lot.data_sheet_id)
     touched = [place for batch, _ in made_of(uow, lot) for place in touched_by(uow, batch)]
     names = list(dict.fromkeys(place.part for place in touched))
-    view = lot_view(uow, lot, sheet, now)
+    view = lot_view(uow, lot, now)
     if not names:
         sentence = f"Nothing was made of lot {lot.lot_number} yet."
     elif view.bad:
@@ -148,7 +139,7 @@ def lot_trail(uow: UnitOfWork, lot_id: str, now: datetime) -> LotTrail:
 
 def _ledger(uow: UnitOfWork, lot: Lot) -> list[str]:
     """What came, was used, thrown away and counted differently, and what is left, each where there is any."""
-    book, units = lot_ledger(uow, lot.id), units_of(uow)
+    book, units = lot_ledger(uow, lot), units_of(uow)
     if book.came is None or book.left is None:
         return []
     missing = "missing when it was counted" if book.missing > 0 else "more when it was counted"

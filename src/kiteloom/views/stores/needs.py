@@ -28,10 +28,14 @@ State = Literal["there", "comes", "short", "uncounted", "no sheet"]
 
 @dataclass(frozen=True)
 class Lack:
-    """A need with its day, what nothing serves of it, and the day what serves it comes."""
+    """A need with its day, what nothing serves of it, and the day what serves it comes.
+
+    ``by`` is the day it counts from: what can't be planned comes after all that is.
+    """
 
     takes: Takes
     day: date | None
+    by: date
     short: float
     comes: date | None
 
@@ -97,7 +101,9 @@ def _wares(uow: UnitOfWork, shop: ShopPlan) -> list[OfWare]:
         there, comes = stock.get(ware, There()), tuple(coming.get(ware, ()))
         wanted = [Wanted(one.amount, day or last) for one, day in rows]
         missing = served(wanted, [*there.held, *comes], today)
-        lacks = tuple(Lack(one, day, short, when) for (one, day), (short, when) in zip(rows, missing, strict=True))
+        lacks = tuple(
+            Lack(one, day, day or last, short, when) for (one, day), (short, when) in zip(rows, missing, strict=True)
+        )
         found.append(OfWare(ware, name_of(uow, ware), lacks, there, comes))
 
     def asks(one: OfWare) -> tuple[int, date, str]:

@@ -157,8 +157,7 @@ def _offers(uow: UnitOfWork, one: OfWare, sellers: dict[str, Supplier], currency
 
 
 def _line(one: OfWare, packs: Sequence[Pack], margin: int, today: date) -> Line | None:
-    last = max((lack.day for lack in one.lacks if lack.day is not None), default=today) + timedelta(days=1)
-    wanted = [Wanted(lack.takes.amount, lack.day or last) for lack in one.lacks]
+    wanted = [Wanted(lack.takes.amount, lack.by) for lack in one.lacks]
     return line_of(today, wanted, [*one.there.held, *one.coming], packs, margin)
 
 
@@ -228,7 +227,6 @@ def _of_currency(
     packs = [
         [(offer.supplier_id, Pack(offer.amount, offer.price, offer.lead_days)) for offer in one.offers] for one in due
     ]
-    # What is late already is not made later by waiting for a cheaper parcel: of each its soonest order day holds.
     choice = bundled([one.line.short for one in due], packs, list(who.values()))
     bought = choice.bought if choice is not None else tuple(one.line.bought for one in due)
     postage = dict(choice.postage) if choice is not None else {}
@@ -256,10 +254,9 @@ def _of_currency(
         ]  # fmt: skip
         more = sum(line.cost for line in along)
         parcel = postage.get(key, seller.parcel(goods))
-        free = seller.free_from is not None and goods < seller.free_from <= goods + more
-        words = ""
-        if along:
-            saves = seller.postage + (parcel if free else 0.0)
+        saves = seller.parcel(more) + parcel - seller.parcel(goods + more)
+        words = f"Due within {SOON_DAYS} days." if along else ""
+        if along and saves > 0:
             words = f"Due within {SOON_DAYS} days, and in one parcel it saves {money(saves, currency)} of postage."
         found.append(
             FromSeller(key, sellers[key].name, currency, lines, money(goods, currency),

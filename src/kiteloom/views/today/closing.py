@@ -11,7 +11,7 @@ from kiteloom.core.plan.night import SOON_MIN, begins_first, coldest, due_by_ope
 from kiteloom.core.plan.placed import Placed
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.keeping import moved_tonight
-from kiteloom.workshop.air.climate import zones
+from kiteloom.workshop.air.climate import MAIN, zones
 from kiteloom.workshop.base.saying import joined
 from kiteloom.workshop.plan.plan import ShopPlan
 
@@ -45,7 +45,7 @@ def closing_of(uow: UnitOfWork, shop: ShopPlan, closes: float | None, opens: flo
             for placed in shop.plan.placed
             if placed.state == "running"
         ]
-        + moved_tonight(uow, moment_of(shop.now)),
+        + moved_tonight(uow, moment_of(shop.now), {MAIN: shop.air, **shop.airs}),
         [_runs(shop, placed) for placed in live],
         [*_stations(shop, live), *_heaters(uow, shop)],
         _first(shop, night, opens, unread=soon),

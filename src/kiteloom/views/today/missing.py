@@ -106,7 +106,7 @@ def _used_up(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> list[str]:
 def _items(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> list[str]:
     """Items it takes that are not there: on order, or nowhere."""
     found = []
-    for one in wares_ahead(uow, shop):
+    for one in uow.once("wares ahead, once", lambda: wares_ahead(uow, shop)):
         for lack in one.lacks if one.ware.kind == "item" else ():
             if f"{lack.takes.part}:{lack.takes.step}" != placed.step.key:
                 continue

@@ -86,7 +86,7 @@ def _expired(uow: UnitOfWork, last: float, now: float) -> list[str]:
     """Lots whose time ran out meanwhile."""
     found = []
     for lot in uow.all(Lot, Lot.lot_number):
-        view = lot_view(uow, lot, uow.get(DataSheet, lot.data_sheet_id), moment_of(now))
+        view = lot_view(uow, lot, moment_of(now))
         if view.good_until is None:
             continue
         ends = minute_of(datetime.combine(view.good_until, datetime.min.time(), tzinfo=moment_of(now).tzinfo)) + 1440

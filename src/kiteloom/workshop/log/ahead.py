@@ -12,9 +12,8 @@ from kiteloom.core.mix.ratio import MixSystem
 from kiteloom.core.need.buying import Held, Wanted, served
 from kiteloom.core.stores.fields import USES
 from kiteloom.core.stores.ledger import Event, Ledger, ledger
-from kiteloom.core.stores.lots import ShelfLife, counted_in, good_until
+from kiteloom.core.stores.lots import counted_in
 from kiteloom.core.stores.packs import in_measure, weighs
-from kiteloom.core.stores.sheets import said
 from kiteloom.core.stores.wares import Takes, Ware, split
 from kiteloom.store.models import DataSheet, Lot
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -22,7 +21,7 @@ from kiteloom.workshop.base.shop import zone_here
 from kiteloom.workshop.build.jobs import key_in
 from kiteloom.workshop.build.parts import BuiltPart
 from kiteloom.workshop.log.notes import finished_at
-from kiteloom.workshop.log.used_up import lot_ledger, lots_here, sheets_here
+from kiteloom.workshop.log.used_up import lot_ledger, lots_here, not_good_from, sheets_here
 from kiteloom.workshop.log.work import Done
 from kiteloom.workshop.stores.buying import (
     comes_on,
@@ -34,7 +33,7 @@ from kiteloom.workshop.stores.buying import (
     ware_of,
 )
 from kiteloom.workshop.stores.items import notes_of_items, uses_of_items
-from kiteloom.workshop.stores.lots import found_bad, made_of, notes_of_lot
+from kiteloom.workshop.stores.lots import found_bad
 from kiteloom.workshop.stores.sheets import resin_of
 
 #: What is derived from a product that is counted itself: how far it goes off the roll, how many sheets.
@@ -74,10 +73,7 @@ class _Shelf:
         self._uow = uow
         rows = [sheet for sheet in sheets_here(uow).values() if sheet.hidden_at is None]
         self._by_name = {sheet.name: sheet for sheet in rows}
-        stocked = {lot.data_sheet_id for lot in lots_here(uow)}
-        for sheet in sorted(rows, key=lambda sheet: (sheet.id in stocked, sheet.name)):
-            if sheet.says.get("used_as") in USES:
-                self._by_name[str(sheet.says["used_as"])] = sheet
+        self._by_name |= _for_use(uow)
         self._apart = apart(uow)
 
     def mixed(self, sheet_id: str, product: str, part: str, step: str, grams: float) -> list[Takes]:
@@ -102,6 +98,27 @@ class _Shelf:
         measure = counted_in(sheet.says, sheet.kind)
         counted = in_measure(amount, kind, measure, weighs(sheet.kind, sheet.says))
         return [] if counted is None else [Takes(Ware("sheet", sheet.id), part, step, counted, measure)]
+
+
+def _for_use(uow: UnitOfWork) -> Mapping[str, DataSheet]:
+    """The sheet that stands for all of one use: one that there are lots of, where there are any."""
+
+    def read() -> dict[str, DataSheet]:
+        stocked = {lot.data_sheet_id for lot in lots_here(uow)}
+        rows = [row for row in sheets_here(uow).values() if row.hidden_at is None and row.says.get("used_as") in USES]
+        return {str(row.says["used_as"]): row for row in sorted(rows, key=lambda row: (row.id in stocked, row.name))}
+
+    return uow.once("sheets by use", read)
+
+
+def _stands_for(uow: UnitOfWork, sheet: DataSheet) -> tuple[str, float]:
+    """The sheet that its lots count for, and how much of that one metre or piece of it is: rolls differ in width."""
+    use = str(sheet.says.get("used_as"))
+    main = _for_use(uow).get(use)
+    if main is None or main.id == sheet.id or USES[use][0] == USES[use][1]:
+        return (main or sheet).id, 1.0
+    wide, other = sheet.says.get("roll_width_m"), main.says.get("roll_width_m")
+    return (main.id, wide / other) if wide and other else (sheet.id, 1.0)
 
 
 def apart(uow: UnitOfWork) -> Mapping[str, float]:
@@ -156,11 +173,13 @@ def _stock(uow: UnitOfWork) -> dict[Ware, There]:
         seen |= {ware for ware, _ in wares}
         if found_bad(uow, lot.id) is not None:
             continue
-        left = lot_ledger(uow, lot.id).left
+        left = lot_ledger(uow, lot).left
         if left is None:
             uncounted |= {ware for ware, _ in wares}
             continue
-        until = lot_until(uow, lot)
+        # The first day it is not good any more; served is on the last on which it is.
+        bad_from = not_good_from(uow, lot)
+        until = None if bad_from is None else date.fromordinal(max(bad_from.toordinal() - 1, 1))
         for ware, share in wares:
             if left > 0:
                 held[ware].append(Held(left * share, until))
@@ -178,7 +197,8 @@ def _wares_of(uow: UnitOfWork, lot: Lot) -> list[tuple[Ware, float]]:
     """What a lot is of, with its share by weight."""
     ratio = apart(uow).get(lot.data_sheet_id)
     if ratio is None:
-        return [(Ware("sheet", lot.data_sheet_id), 1.0)]
+        main, factor = _stands_for(uow, sheets_here(uow)[lot.data_sheet_id])
+        return [(Ware("sheet", main), factor)]
     if lot.component != "both":
         return [(Ware("sheet", lot.data_sheet_id, lot.component), 1.0)]
     resin, hardener = split(1.0, ratio)
@@ -186,20 +206,6 @@ def _wares_of(uow: UnitOfWork, lot: Lot) -> list[tuple[Ware, float]]:
         (Ware("sheet", lot.data_sheet_id, "resin"), resin),
         (Ware("sheet", lot.data_sheet_id, "hardener"), hardener),
     ]
-
-
-def lot_until(uow: UnitOfWork, lot: Lot) -> date | None:
-    """The last day a lot is known to be good."""
-    sheet, zone = sheets_here(uow)[lot.data_sheet_id], zone_here(uow)
-    opened = next((note.happened_at for note in notes_of_lot(uow, lot.id) if note.kind == "opened"), None)
-    used = made_of(uow, lot)
-    if opened is None and used:
-        opened = used[0][0].happened_at
-    day = opened.astimezone(zone).date() if opened else None
-    life = ShelfLife(said(sheet.says, "keep.sealed_days"), said(sheet.says, "keep.opened_days"))
-    until = good_until(lot.expires_on, lot.made_on or lot.received_on, day, life)
-    # Shelves say the first day it is not good any more; to buy, the last on which it is.
-    return None if until is None else date.fromordinal(max(until.toordinal() - 1, 1))
 
 
 def item_ledger(uow: UnitOfWork, item_id: str) -> Ledger:
@@ -247,6 +253,9 @@ def on_the_way(uow: UnitOfWork, today: date) -> Mapping[Ware, list[Held]]:
     for line, packs in to_come(uow):
         ware, amount, day = ware_of(line), packs * line.amount, comes_on(line, today)
         ratio = apart(uow).get(ware.id) if ware.kind == "sheet" and ware.component == "both" else None
+        if ware.kind == "sheet" and ratio is None and ware.component == "both":
+            main, factor = _stands_for(uow, sheets_here(uow)[ware.id])
+            ware, amount = Ware("sheet", main), amount * factor
         if ratio is None:
             found[ware].append(Held(amount, comes=day))
             continue

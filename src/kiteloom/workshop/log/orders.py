@@ -190,6 +190,8 @@ def _note(
     uow: UnitOfWork, line: OrderLine, order: TellOrder, now: datetime, lot_id: str | None = None, said: str = ""
 ) -> None:
     packs = order.packs if order.kind in ("received", "wrong") else 0
+    if order.kind == "ordered" and line.expected_on is not None:
+        said = said or f"awaited {line.expected_on}"
     uow.add(OrderNote(id=order.id, order_line_id=line.id, kind=order.kind, packs=packs,
                       note=(said or order.note.strip())[:500], crew_member_id=order.crew_member_id, lot_id=lot_id,
                       happened_at=now, recorded_at=now))  # fmt: skip

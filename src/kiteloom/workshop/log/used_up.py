@@ -5,14 +5,15 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import datetime, time, timedelta
+from datetime import date, datetime, time, timedelta
 from typing import cast
 
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.stores.fields import MIXED, USES
 from kiteloom.core.stores.ledger import Event, Kind, Ledger, ledger, shared
-from kiteloom.core.stores.lots import counted_in
+from kiteloom.core.stores.lots import ShelfLife, counted_in, good_until
 from kiteloom.core.stores.packs import in_measure, weighs
+from kiteloom.core.stores.sheets import said
 from kiteloom.store.models import CutLayout, CutPlan, CutWay, DataSheet, Lot, WayCut
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import zone_here
@@ -56,14 +57,36 @@ def lots_here(uow: UnitOfWork) -> Sequence[Lot]:
     return uow.once("lots", lambda: uow.all(Lot))
 
 
-def lot_events(uow: UnitOfWork) -> Mapping[str, list[Event]]:
-    """What came of each lot, was used, thrown away and counted, by its id, in no order."""
-    return uow.once("events of lots", lambda: _events(uow))
+def lot_events(uow: UnitOfWork, lot: Lot) -> list[Event]:
+    """What came of a lot, was used, thrown away and counted, in no order."""
+    if is_mixed(sheets_here(uow)[lot.data_sheet_id]):
+        # Batches name their lots: nothing else need be read.
+        return [
+            *_own(uow, lot),
+            *(Event(minute_of(batch.happened_at), "used", grams, "a batch") for batch, grams in made_of(uow, lot)),
+        ]
+    return uow.once("events of lots", lambda: _events(uow)).get(lot.id, [])
 
 
-def lot_ledger(uow: UnitOfWork, lot_id: str) -> Ledger:
+def lot_ledger(uow: UnitOfWork, lot: Lot) -> Ledger:
     """A lot's events added up."""
-    return ledger(lot_events(uow).get(lot_id, ()))
+    return ledger(lot_events(uow, lot))
+
+
+def opened_on(uow: UnitOfWork, lot: Lot) -> date | None:
+    """The day a lot was opened: as it was noted, else the day of its first batch."""
+    opened = next((note.happened_at for note in notes_of_lot(uow, lot.id) if note.kind == "opened"), None)
+    used = made_of(uow, lot)
+    if opened is None and used:
+        opened = used[0][0].happened_at
+    return opened.astimezone(zone_here(uow)).date() if opened is not None else None
+
+
+def not_good_from(uow: UnitOfWork, lot: Lot) -> date | None:
+    """The first day a lot is not known to be good any more; None where nothing says so."""
+    says = sheets_here(uow)[lot.data_sheet_id].says
+    life = ShelfLife(said(says, "keep.sealed_days"), said(says, "keep.opened_days"))
+    return good_until(lot.expires_on, lot.made_on or lot.received_on, opened_on(uow, lot), life)
 
 
 def stocks(uow: UnitOfWork) -> Mapping[str, list[Stock]]:
@@ -79,7 +102,7 @@ def _stocks(uow: UnitOfWork) -> dict[str, list[Stock]]:
     for lot in sorted(lots_here(uow), key=_in_turn):
         use = str(sheets[lot.data_sheet_id].says.get("used_as"))
         per = _per_unit(sheets[lot.data_sheet_id], use)
-        left = lot_ledger(uow, lot.id).left
+        left = lot_ledger(uow, lot).left
         if use in USES and lot.measure != "mass" and per and left is not None and found_bad(uow, lot.id) is None:
             found[use].append(Stock(lot.id, left, per))
     return dict(found)
@@ -90,18 +113,14 @@ def _in_turn(lot: Lot) -> tuple[object, str]:
 
 
 def _events(uow: UnitOfWork) -> dict[str, list[Event]]:
+    """Of all lots that no batch names."""
     sheets = sheets_here(uow)
-    found = {lot.id: _own(uow, lot) for lot in lots_here(uow)}
+    rest = [lot for lot in lots_here(uow) if not is_mixed(sheets[lot.data_sheet_id])]
+    found = {lot.id: _own(uow, lot) for lot in rest}
     groups: dict[str, list[Lot]] = defaultdict(list)
-    for lot in lots_here(uow):
+    for lot in rest:
         sheet = sheets[lot.data_sheet_id]
-        if is_mixed(sheet):
-            found[lot.id] += [
-                Event(minute_of(batch.happened_at), "used", grams, "a batch")
-                for batch, grams in made_of(uow, lot)
-                if grams
-            ]
-        elif found_bad(uow, lot.id) is None and _per_unit(sheet, _group(sheet)) is not None:
+        if found_bad(uow, lot.id) is None and _per_unit(sheet, _group(sheet)) is not None:
             groups[_group(sheet)].append(lot)
     uses = _used(uow) if groups else {}
     for group, rows in groups.items():

@@ -106,7 +106,7 @@ const KINDS = [
   { value: 'counted', name: 'Counted: so many there are' },
   { value: 'found', name: 'Found' },
   { value: 'missing', name: 'Missing from the kit' },
-  { value: 'damaged', name: 'Damaged' },
+  { value: 'damaged', name: 'Came damaged' },
   { value: 'thrown', name: 'Thrown away' },
   { value: 'used', name: 'Used besides its steps' },
 ]
