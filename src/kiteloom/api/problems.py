@@ -117,12 +117,25 @@ def of_the_file(error: Exception, said: str) -> Response:
     return problem(500, "This was not expected. Nothing was saved; the log of the program says more.")
 
 
+#: What Pydantic could not read as a number, in the words of who types it.
+_NUMBERS = {
+    "int_parsing": ("a whole number", "3"),
+    "int_from_float": ("a whole number", "3"),
+    "float_parsing": ("a number", "2.5"),
+}
+
+
 def _sentence(item: Any) -> dict[str, str]:
     """What Pydantic found, as a field and a sentence with the value in it."""
     field = ".".join(str(part) for part in item["loc"])
     if item["type"] == "missing":
         return {"field": field, "sentence": f"{field} is missing"}
     value = item["input"]
+    if item["type"] in _NUMBERS and isinstance(value, (str, float)):
+        wanted, like = _NUMBERS[item["type"]]
+        typed = str(value).strip()[:40]
+        said = f"“{typed}” isn’t {wanted}; write it like {like}" if typed else f"nothing was typed; {wanted} is wanted"
+        return {"field": field, "sentence": said}
     if isinstance(value, (dict, list)):  # said whole it could be megabytes
         short = "a list" if isinstance(value, list) else "an object"
     else:

@@ -4,6 +4,7 @@ import { useRefresh } from '@/api/changes'
 import { answer, client, newId, Problem } from '@/api/client'
 import { useItems } from '@/api/questions'
 import { useUnitOf } from '@/app/formats'
+import { typedNumber } from '@/app/typed-number'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
@@ -60,7 +61,7 @@ function Add({ partId, stepKey, onDone }: Props & { onDone: () => void }) {
       item_id: item,
       part_id: partId,
       step_key: stepKey,
-      count: Number(count.replace(',', '.') || 'NaN'),
+      count: typedNumber(count),
       stack: stack.trim() ? { text: stack, unit } : null,
     }
     try {

@@ -1,6 +1,7 @@
 import { type ReactNode, useState } from 'react'
 import { useRefresh } from '@/api/changes'
 import { answer, client, newId, type OrderRow, type OrdersView, Problem } from '@/api/client'
+import { typedNumber } from '@/app/typed-number'
 import { Button } from '@/ui/button'
 import { DayField } from '@/ui/day-field'
 import { Notice } from '@/ui/notice'
@@ -35,7 +36,7 @@ export function Arrival({ order, view, onClose, children }: Props) {
   const order_ = (kind: 'received' | 'wrong' | 'ordered', sure: boolean) => ({
     id,
     kind,
-    packs: kind === 'ordered' ? 0 : Number(typed.packs || 'NaN'),
+    packs: kind === 'ordered' ? 0 : typedNumber(typed.packs),
     expected_on: kind === 'ordered' ? typed.day || null : null,
     note: typed.note || (kind === 'wrong' ? (odd ?? []).join(' ') : ''),
     crew_member_id: typed.who === NOBODY ? null : typed.who,

@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { useRefresh } from '@/api/changes'
 import { answer, client, Problem } from '@/api/client'
 import { useOrders } from '@/api/questions'
+import { typedNumber } from '@/app/typed-number'
 import { Button } from '@/ui/button'
 import { SideSheet } from '@/ui/side-sheet'
 import { TextField } from '@/ui/text-field'
@@ -36,7 +37,7 @@ function Say({ version, currency, days, onClose }: Props) {
   const [early, setEarly] = useState(String(days))
   const [problem, setProblem] = useState<Problem | null>(null)
   const keep = async () => {
-    const body = { version, currency: money, margin_days: Number(early.trim() || 'NaN') }
+    const body = { version, currency: money, margin_days: typedNumber(early) }
     try {
       await answer(client.PATCH('/api/v1/buying', { body }))
       await refresh()

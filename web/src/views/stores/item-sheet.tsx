@@ -3,6 +3,7 @@ import { useRefresh } from '@/api/changes'
 import { answer, client, type ItemRow, type ItemsView, newId, Problem } from '@/api/client'
 import { useTimes } from '@/api/questions'
 import { useUnitOf } from '@/app/formats'
+import { typedNumber } from '@/app/typed-number'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
@@ -123,7 +124,7 @@ function Count({ item, view }: { item: ItemRow; view: ItemsView }) {
     const body = {
       id,
       kind,
-      amount: Number(amount.replace(',', '.') || 'NaN'),
+      amount: typedNumber(amount),
       note,
       crew_member_id: who === NOBODY ? null : who,
     }
@@ -258,7 +259,7 @@ function Uses({ item, view }: { item: ItemRow; view: ItemsView }) {
             id,
             part_id: part,
             step_key: step,
-            count: Number(count.replace(',', '.') || 'NaN'),
+            count: typedNumber(count),
             stack: stack.trim() ? { text: stack, unit } : null,
           })
         }

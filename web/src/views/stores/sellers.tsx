@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { useRefresh } from '@/api/changes'
 import { answer, client, newId, type OrdersView, Problem } from '@/api/client'
 import { useUnitOf } from '@/app/formats'
+import { typedNumber } from '@/app/typed-number'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
@@ -177,7 +178,7 @@ function OfferSheet({ seller, offer, view, onClose }: OfferProps) {
       words: typed.words,
       amount: { text: typed.amount, unit },
       price: { text: typed.price, unit: '' },
-      lead_days: Number(typed.days || 'NaN'),
+      lead_days: typedNumber(typed.days),
       away,
     }
     try {
