@@ -70,19 +70,27 @@ export function Shell() {
   )
 }
 
+/** Questions of what stands beside a page: the page is there without them. */
+const BESIDE = new Set(['weather', 'order-list'])
 /** So long nobody asks why nothing is there yet [ms]. */
 const NOTICED_MS = 700
 
 /** That an answer which the page has never had is being worked out: a plan of many parts takes its time at first. */
 function WorkingItOut() {
-  const waiting = useIsFetching({ predicate: ({ state }) => state.data === undefined }) > 0
+  const waiting =
+    useIsFetching({
+      predicate: ({ state, queryKey }) => state.data === undefined && !BESIDE.has(String(queryKey[0])),
+    }) > 0
   const [long, setLong] = useState(false)
   useEffect(() => {
     const timer = setTimeout(() => setLong(waiting), waiting ? NOTICED_MS : 0)
     return () => clearTimeout(timer)
   }, [waiting])
   return (
-    <p role="status" className={clsx(long && waiting && 'p-8 text-lg text-soft')}>
+    <p
+      role="status"
+      className={clsx(long && waiting && 'pointer-events-none absolute top-0 left-0 p-8 text-lg text-soft')}
+    >
       {long && waiting && 'Working it out…'}
     </p>
   )

@@ -8,6 +8,7 @@ from dataclasses import dataclass
 from datetime import date, datetime
 from typing import Literal
 
+from kiteloom.core.base.calendar import day_words
 from kiteloom.core.base.problems import Refused
 from kiteloom.store.models import OrderLine
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -85,4 +86,7 @@ def _look(uow: UnitOfWork, line: OrderLine | None, what: str, said: str, now: da
         return AnswerRow(line.name, day, line.expected_on, "refused", f"{day} is past")
     if not standing_of(line, notes_of_order(uow, line.id)).to_come:
         return AnswerRow(line.name, day, line.expected_on, "refused", "nothing of it is still to come")
-    return AnswerRow(line.name, day, line.expected_on, "same" if day == line.expected_on else "new", "")
+    words = f"comes {day:%a} {day_words(day, zone_here(uow))}"
+    if day == line.expected_on:
+        return AnswerRow(line.name, day, line.expected_on, "same", f"{words}, as was known")
+    return AnswerRow(line.name, day, line.expected_on, "new", words)

@@ -76,10 +76,7 @@ function Read({ view, onClose }: { view: OrdersView; onClose: () => void }) {
               {looked.rows.map((row, n) => (
                 <li key={n} className="border-line border-b py-1.5">
                   <span className="font-semibold">{row.name || 'A line'}</span>{' '}
-                  <span className={row.what === 'refused' ? 'text-madder' : ''}>
-                    {row.words ||
-                      (row.what === 'same' ? 'on the day that is known' : `comes ${row.comes_on}`)}
-                  </span>
+                  <span className={row.what === 'refused' ? 'text-madder' : ''}>{row.words}</span>
                 </li>
               ))}
             </ul>
