@@ -108,7 +108,7 @@ def _stores(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None
     page.get_by_role("button", name="Rod end").first.click()
     page.get_by_label("Thread").fill("M6")
     page.get_by_role("button", name="It came").click()
-    page.get_by_text("neighbouring thread").wait_for()
+    page.get_by_text("neighbouring thread").evaluate("words => words.scrollIntoView({ block: 'center' })")
     shoot("arrival")
 
 

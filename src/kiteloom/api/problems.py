@@ -135,7 +135,7 @@ def _sentence(item: Any) -> dict[str, str]:
         wanted, like = _NUMBERS[item["type"]]
         typed = str(value).strip()[:40]
         said = f"“{typed}” isn’t {wanted}; write it like {like}" if typed else f"nothing was typed; {wanted} is wanted"
-        return {"field": field, "sentence": said}
+        return {"field": field, "sentence": f"{field}: {said}"}
     if isinstance(value, (dict, list)):  # said whole it could be megabytes
         short = "a list" if isinstance(value, list) else "an object"
     else:

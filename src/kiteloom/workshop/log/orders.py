@@ -9,7 +9,7 @@ from typing import Literal
 
 from sqlalchemy import select
 
-from kiteloom.core.base.calendar import minute_of, when
+from kiteloom.core.base.calendar import day_words, minute_of, when
 from kiteloom.core.base.fields import read
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, show
@@ -191,7 +191,7 @@ def _note(
 ) -> None:
     packs = order.packs if order.kind in ("received", "wrong") else 0
     if order.kind == "ordered" and line.expected_on is not None:
-        said = said or f"awaited {line.expected_on}"
+        said = said or f"awaited {line.expected_on:%a} {day_words(line.expected_on, zone_here(uow))}"
     uow.add(OrderNote(id=order.id, order_line_id=line.id, kind=order.kind, packs=packs,
                       note=(said or order.note.strip())[:500], crew_member_id=order.crew_member_id, lot_id=lot_id,
                       happened_at=now, recorded_at=now))  # fmt: skip
