@@ -12,11 +12,12 @@ from kiteloom.api.mix import address_here
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores import costs, items, needs, order_list, orders, papers
 from kiteloom.workshop.base.saved import Kept, OnlyId, Saved
+from kiteloom.workshop.build.item_uses import UseItem, use_item
 from kiteloom.workshop.log.ahead import item_ledger
 from kiteloom.workshop.log.answers import Answer, AnswerLooked, take_answer
 from kiteloom.workshop.log.orders import OrderPacks, TellOrder, order_packs, put_order_away, questions, tell_order
 from kiteloom.workshop.stores.buying import SayBuying, SayOffer, SaySupplier, say_buying, say_offer, say_supplier
-from kiteloom.workshop.stores.items import NoteItem, SayItem, UseItem, note_item, say_item, use_item
+from kiteloom.workshop.stores.items import NoteItem, SayItem, note_item, say_item
 from kiteloom.workshop.stores.kit_lists import KitFile, KitLooked, take_kit_list
 
 bp = Routes("buying", "Buying")

@@ -13,9 +13,10 @@ from kiteloom.demo.week import working_day
 from kiteloom.store.models import DataSheet, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.ids import stable_id
+from kiteloom.workshop.build.item_uses import UseItem, use_item
 from kiteloom.workshop.log.orders import OrderPacks, TellOrder, order_packs, tell_order
 from kiteloom.workshop.stores.buying import SayOffer, SaySupplier, say_offer, say_supplier
-from kiteloom.workshop.stores.items import NoteItem, SayItem, UseItem, note_item, say_item, use_item
+from kiteloom.workshop.stores.items import NoteItem, SayItem, note_item, say_item
 
 #: Name, currency, what a parcel costs, and from which sum it is free.
 FENSIDE, SLUICE, QUAY, LOWMOOR = "Fenside Composites", "Sluice Street Chandlers", "Quay Fasteners", "Lowmoor Cloth"

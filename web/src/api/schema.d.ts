@@ -12133,13 +12133,15 @@ export interface components {
         };
         /**
          * NeedDay
-         * @description What is needed on a day; without one what can't be planned.
+         * @description What is needed on a day; without one what can't be planned. ``short`` is the head of its column.
          */
         "NeedsViewOut.NeedDay": {
             /** Day */
             day: string | null;
             /** Words */
             words: string;
+            /** Short */
+            short: string;
             /** Lines */
             lines: components["schemas"]["NeedsViewOut.NeedLine"][];
         };
@@ -15757,9 +15759,11 @@ export interface components {
         };
         /**
          * PacksView
-         * @description So many of a pack.
+         * @description So many of a pack. ``order_id`` is that of the order it makes: two who order the same make one.
          */
         "OrderListOut.PacksView": {
+            /** Order Id */
+            order_id: string;
             /** Offer Id */
             offer_id: string;
             /** Words */

@@ -54,7 +54,7 @@ export function NeedDays({ view, picked, onPick }: Props) {
               <th className="px-2 text-right font-normal">Short</th>
               {days.map((day) => (
                 <th key={day.words} className="whitespace-nowrap px-1 text-center font-normal text-sm">
-                  {day.words.split(' ').slice(0, 2).join(' ')}
+                  {day.short}
                 </th>
               ))}
             </tr>

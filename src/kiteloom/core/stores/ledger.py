@@ -8,6 +8,10 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
+from kiteloom.core.base.problems import Refused
+
+#: So much more than the book has is a pair of scales, not something that appeared [-].
+SCALES = 0.02
 Kind = Literal["came", "used", "thrown", "counted"]
 #: Of one minute, what was used is counted already.
 _RANK: dict[str, int] = {"came": 0, "used": 1, "thrown": 1, "counted": 2}
@@ -122,3 +126,19 @@ def shared(lots: Sequence[Sequence[Event]], uses: Iterable[Event]) -> list[list[
             left[m] = has - taken
             amount -= taken
     return found
+
+
+def count_says_why(amount: float, has: float, who: str | None, why: str, off: float = 0.0) -> None:
+    """Nothing appears by a count without a name and a reason; ``off`` is how far scales may differ [-].
+
+    >>> count_says_why(5, 3, None, "")
+    Traceback (most recent call last):
+    kiteloom.core.base.problems.Refused: that is 2 more than the book has; say who counted
+    """
+    if amount <= has * (1 + off) + 1e-9:
+        return
+    more = f"that is {amount - has:.6g} more than the book has"
+    if who is None:
+        raise Refused("crew_member_id", f"{more}; say who counted")
+    if not why.strip():
+        raise Refused("note", f"{more}; say in a few words where they come from")

@@ -132,10 +132,11 @@ class NeedLine:
 
 @dataclass(frozen=True)
 class NeedDay:
-    """What is needed on a day; without one what can't be planned."""
+    """What is needed on a day; without one what can't be planned. ``short`` is the head of its column."""
 
     day: date | None
     words: str
+    short: str
     lines: list[NeedLine]
 
 
@@ -214,8 +215,8 @@ def _by_day(uow: UnitOfWork, shop: ShopPlan, wares: Sequence[OfWare], wanted: se
     def in_order(lines: list[NeedLine]) -> list[NeedLine]:
         return sorted(lines, key=lambda line: (order[line.state], line.name))
 
-    shown = [NeedDay(day, weekday_words(day, zone), in_order(found[day])) for day in days]
-    return shown + ([NeedDay(None, "Can’t be planned yet", in_order(found[None]))] if None in found else [])
+    shown = [NeedDay(day, weekday_words(day, zone), f"{day:%a} {day.day}", in_order(found[day])) for day in days]
+    return shown + ([NeedDay(None, "Can’t be planned yet", "", in_order(found[None]))] if None in found else [])
 
 
 def _line(uow: UnitOfWork, shop: ShopPlan, one: OfWare, lack: Lack) -> NeedLine:

@@ -14,11 +14,12 @@ from kiteloom.core.stores.packs import packs_of
 from kiteloom.store.models import Offer, Supplier
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.needs import OfWare, amount_words, first_words, wares_ahead, weekday_words
+from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.shop import zone_here
 from kiteloom.workshop.log.used_up import sheets_here
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
-from kiteloom.workshop.stores.buying import currency_here, margin_days, offers_here, suppliers
+from kiteloom.workshop.stores.buying import currency_here, lines_here, margin_days, offers_here, suppliers, ware_of
 
 #: What is due within so long could go into the same parcel [days].
 SOON_DAYS = 21
@@ -28,8 +29,9 @@ Urgency = Literal["late", "today", "soon", "later"]
 
 @dataclass(frozen=True)
 class PacksView:
-    """So many of a pack."""
+    """So many of a pack. ``order_id`` is that of the order it makes: two who order the same make one."""
 
+    order_id: str
     offer_id: str
     words: str
     seller: str
@@ -165,12 +167,15 @@ def _view(uow: UnitOfWork, shop: ShopPlan, one: _Short, bought: Bought, today: d
     measure, zone = one.of.lacks[0].takes.measure, zone_here(uow)
     sellers = {row.id: row for row in suppliers(uow)}
     first, by = one.of.first, one.line.order_by
+    # What was ordered of it before tells the next order from this one.
+    made = str(sum(ware_of(line) == one.of.ware for line in lines_here(uow)))
     assert first is not None
-    packs = [
-        PacksView(offer.id, offer.words, sellers[offer.supplier_id].name, count,
-                  money(offer.price * count, sellers[offer.supplier_id].currency))
-        for offer, count in zip(one.offers, bought.counts, strict=True) if count
-    ]  # fmt: skip
+    packs = []
+    for offer, count in zip(one.offers, bought.counts, strict=True):
+        if count:
+            seller, key = sellers[offer.supplier_id], stable_id("to order", offer.id, str(count), made)
+            price = money(offer.price * count, seller.currency)
+            packs.append(PacksView(key, offer.id, offer.words, seller.name, count, price))
     lead = max(offer.lead_days for offer, count in zip(one.offers, bought.counts, strict=True) if count)
     urgency: Urgency = "late" if by < today else "today" if by == today else "soon"
     if by > today + timedelta(days=SOON_DAYS):

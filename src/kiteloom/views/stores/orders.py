@@ -6,18 +6,19 @@ from dataclasses import dataclass
 from datetime import date, datetime
 
 from kiteloom.core.base.calendar import minute_of, when
-from kiteloom.core.base.fields import asked_of
+from kiteloom.core.base.fields import asked_of, number_text
+from kiteloom.core.base.quantities import format_of
 from kiteloom.core.stores.arrivals import Looks
 from kiteloom.core.stores.lots import Measure
+from kiteloom.core.stores.orders import State
 from kiteloom.core.stores.wares import Ware
 from kiteloom.store.models import CrewMember, OrderLine, Shop, Supplier
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.views.stores.needs import amount_words, weekday_words
+from kiteloom.views.stores.needs import weekday_words
 from kiteloom.views.stores.order_list import money
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.stores.buying import (
-    State,
     currency_here,
     lines_here,
     margin_days,
@@ -30,6 +31,7 @@ from kiteloom.workshop.stores.buying import (
     ware_of,
 )
 from kiteloom.workshop.stores.items import items_here
+from kiteloom.workshop.stores.lots import MEASURES
 from kiteloom.workshop.stores.shelf import on_shelf
 
 #: In this order they ask for somebody.
@@ -194,12 +196,19 @@ def _seller(uow: UnitOfWork, row: Supplier) -> SellerRow:
                 measure = measure_of(uow, ware)
                 offers.append(OfferRow(
                     offer.id, offer.version, ware.key, name_of(uow, ware), offer.words,
-                    amount_words(uow, offer.amount, measure), measure, f"{offer.price:.2f}", offer.lead_days,
+                    _to_edit(uow, offer.amount, measure), measure, f"{offer.price:.2f}", offer.lead_days,
                     weekday_words(offer.seen_on, zone),
                 ))  # fmt: skip
     offers.sort(key=lambda offer: (offer.name, offer.words))
     free = f"{row.free_from:.2f}" if row.free_from is not None else ""
     return SellerRow(row.id, row.version, row.name, row.currency, f"{row.postage:.2f}", free, offers)
+
+
+def _to_edit(uow: UnitOfWork, amount: float, measure: Measure) -> str:
+    """An amount as it is typed: kept again it is the same."""
+    dimension, _, _ = MEASURES[measure]
+    unit = "" if measure == "count" else format_of(measure, units_of(uow)).unit
+    return number_text(amount, dimension, unit, 9)
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from kiteloom.core.need.buying import Held, Wanted, served
 from kiteloom.core.stores.fields import USES
 from kiteloom.core.stores.ledger import Event, Ledger, ledger
 from kiteloom.core.stores.lots import counted_in
+from kiteloom.core.stores.orders import comes_on
 from kiteloom.core.stores.packs import in_measure, weighs
 from kiteloom.core.stores.wares import Takes, Ware, split
 from kiteloom.store.models import DataSheet, Lot
@@ -24,7 +25,6 @@ from kiteloom.workshop.log.notes import finished_at
 from kiteloom.workshop.log.used_up import lot_ledger, lots_here, not_good_from, sheets_here
 from kiteloom.workshop.log.work import Done
 from kiteloom.workshop.stores.buying import (
-    comes_on,
     lines_here,
     name_of,
     notes_of_order,
@@ -151,8 +151,6 @@ class There:
 
     held: tuple[Held, ...] = ()
     uncounted: bool = False
-    seen: bool = False
-    """Whether there is, or was, anything of it that is counted."""
 
     @property
     def amount(self) -> float:
@@ -190,7 +188,7 @@ def _stock(uow: UnitOfWork) -> dict[Ware, There]:
             seen.add(ware)
             if left is not None and left > 0:
                 held[ware].append(Held(left))
-    return {ware: There(tuple(held.get(ware, ())), ware in uncounted, True) for ware in seen | set(held)}
+    return {ware: There(tuple(held.get(ware, ())), ware in uncounted) for ware in seen | set(held)}
 
 
 def _wares_of(uow: UnitOfWork, lot: Lot) -> list[tuple[Ware, float]]:
@@ -251,7 +249,7 @@ def on_the_way(uow: UnitOfWork, today: date) -> Mapping[Ware, list[Held]]:
     """What is on order of every ware, and the day it is awaited. A kit counts for both components."""
     found: dict[Ware, list[Held]] = defaultdict(list)
     for line, packs in to_come(uow):
-        ware, amount, day = ware_of(line), packs * line.amount, comes_on(line, today)
+        ware, amount, day = ware_of(line), packs * line.amount, comes_on(line.expected_on, today)
         ratio = apart(uow).get(ware.id) if ware.kind == "sheet" and ware.component == "both" else None
         if ware.kind == "sheet" and ratio is None and ware.component == "both":
             main, factor = _stands_for(uow, sheets_here(uow)[ware.id])

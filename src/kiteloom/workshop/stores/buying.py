@@ -5,14 +5,14 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date, datetime, timedelta
-from typing import Literal
+from datetime import datetime
 
 from sqlalchemy import text
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
 from kiteloom.core.stores.lots import Measure, counted_in
+from kiteloom.core.stores.orders import Standing, standing
 from kiteloom.core.stores.wares import Ware
 from kiteloom.store.models import DataSheet, Item, Offer, OrderLine, OrderNote, Shop, Supplier
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -24,8 +24,6 @@ from kiteloom.workshop.stores.lots import MEASURES
 CURRENCY, MARGIN_DAYS = "EUR", 2
 #: The longest name.
 LONGEST = 120
-
-State = Literal["to order", "ordered", "part received", "received", "wrong", "cancelled"]
 
 
 def currency_here(uow: UnitOfWork) -> str:
@@ -220,39 +218,12 @@ def notes_of_order(uow: UnitOfWork, line_id: str) -> Sequence[OrderNote]:
     return uow.once("order notes", read).get(line_id, ())
 
 
-@dataclass(frozen=True)
-class Standing:
-    """How an order stands: what of it came, was wrong, and how many packs are still to come."""
-
-    state: State
-    received: int
-    wrong: int
-    to_come: int
-
-
 def standing_of(line: OrderLine, notes: Sequence[OrderNote]) -> Standing:
-    """How an order stands, by what became of it. What was wrong is not awaited any more: its need is open again."""
-    came = sum(note.packs for note in notes if note.kind == "received")
-    wrong = sum(note.packs for note in notes if note.kind == "wrong")
-    kinds = {note.kind for note in notes}
-    left = max(line.packs - came - wrong, 0)
-    if "cancelled" in kinds:
-        return Standing("cancelled", came, wrong, 0)
-    if "ordered" not in kinds:
-        return Standing("to order", came, wrong, 0)
-    if left:
-        return Standing("part received" if came or wrong else "ordered", came, wrong, left)
-    return Standing("wrong" if wrong else "received", came, wrong, 0)
+    """How an order stands, by what became of it."""
+    return standing(line.packs, [(note.kind, note.packs) for note in notes])
 
 
 def to_come(uow: UnitOfWork) -> list[tuple[OrderLine, int]]:
     """What is on order, and how many packs of it are still to come."""
     found = [(line, standing_of(line, notes_of_order(uow, line.id)).to_come) for line in lines_here(uow)]
     return [(line, packs) for line, packs in found if packs]
-
-
-def comes_on(line: OrderLine, today: date) -> date:
-    """The day an order is awaited; what is overdue, or has no day, is awaited tomorrow at the soonest."""
-    if line.expected_on is None or line.expected_on < today:
-        return today + timedelta(days=1)
-    return line.expected_on

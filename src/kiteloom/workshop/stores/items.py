@@ -12,13 +12,13 @@ from sqlalchemy import text
 
 from kiteloom.core.base.fields import asked_of, read
 from kiteloom.core.base.problems import Refused, between
-from kiteloom.core.base.quantities import Typed, UnitSystem
+from kiteloom.core.base.quantities import UnitSystem
 from kiteloom.core.stores.arrivals import Looks
+from kiteloom.core.stores.ledger import count_says_why
 from kiteloom.store.models import CrewMember, Item, ItemNote, ItemUse
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept, Saved
 from kiteloom.workshop.base.shop import units_of
-from kiteloom.workshop.stores.lots import count_says_why
 
 NOTES = ("found", "missing", "damaged", "counted", "thrown", "used")
 LONGEST, MOST = 120, 100_000
@@ -97,40 +97,6 @@ def item_texts(item: Item, units: UnitSystem) -> dict[str, str]:
         name: asked.text(item.says[name], units) if name in item.says else ""
         for name, (asked, _) in asked_of(Looks).items()
     }
-
-
-@dataclass(frozen=True)
-class UseItem:
-    """That a step takes so many of an item; none any more with a count of 0. The client makes the id of a new one."""
-
-    id: str
-    item_id: str
-    part_id: str
-    step_key: str
-    count: float
-    stack: Typed | None = None
-
-
-def use_item(uow: UnitOfWork, order: UseItem, now: datetime) -> Saved:
-    """Say what a step takes."""
-    count = between("count", order.count, 0, MOST, name="the count")
-    stack = order.stack.read("length", "stack") * 1000 if order.stack is not None and order.stack.text.strip() else None
-    if stack is not None:
-        between("stack", stack, 0, 2000, unit="mm", name="what it goes through")
-    known = uow.session.get(ItemUse, order.id)
-    if known is None:
-        between("count", count, 0, MOST, open_low=True, name="the count")
-        item = uow.get(Item, order.item_id)
-        uow.add(ItemUse(id=order.id, item_id=item.id, part_id=order.part_id, step_key=order.step_key, count=count,
-                        stack_mm=stack, updated_at=now))  # fmt: skip
-        uow.changed("item", item.id)
-        return Saved(1)
-    row = uow.get_for_edit(ItemUse, order.id, known.version)
-    if (row.count, row.stack_mm, row.hidden_at is not None) == (count, stack, count == 0):
-        return Saved(row.version)
-    row.count, row.stack_mm, row.hidden_at = count or row.count, stack, None if count else now
-    uow.edited(row, [f"{count:g} of {uow.get(Item, row.item_id).name}"], now, "item")
-    return Saved(row.version)
 
 
 @dataclass(frozen=True)

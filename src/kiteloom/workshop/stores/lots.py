@@ -13,6 +13,7 @@ from sqlalchemy.orm import defer
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
 from kiteloom.core.mix.cups import cup_letter
+from kiteloom.core.stores.ledger import SCALES, count_says_why
 from kiteloom.core.stores.lots import Measure, counted_in
 from kiteloom.store.models import Batch, BatchNote, DataSheet, Lot, LotNote, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
@@ -20,8 +21,6 @@ from kiteloom.workshop.base.shop import zone_here
 
 COMPONENTS = ("both", "resin", "hardener")
 LOT_NOTES = ("opened", "counted", "bad", "cleared", "moved", "thrown")
-#: So much more than the book has is a pair of scales, not something that appeared [-].
-SCALES = 0.02
 
 
 def standing_batches(uow: UnitOfWork) -> list[Batch]:
@@ -252,14 +251,3 @@ def mixed_lately(uow: UnitOfWork, now: datetime) -> dict[str, Batch]:
 def sheets_at_hand(uow: UnitOfWork, now: datetime) -> list[DataSheet]:
     """The sheets of what was mixed in the last day: on the bench, whatever the shelf says."""
     return [uow.get(DataSheet, key) for key in mixed_lately(uow, now)]
-
-
-def count_says_why(amount: float, has: float, who: str | None, why: str, off: float = 0.0) -> None:
-    """Nothing appears by a count without a name and a reason; ``off`` is how far scales may differ [-]."""
-    if amount <= has * (1 + off) + 1e-9:
-        return
-    more = f"that is {amount - has:.6g} more than the book has"
-    if who is None:
-        raise Refused("crew_member_id", f"{more}; say who counted")
-    if not why.strip():
-        raise Refused("note", f"{more}; say in a few words where they come from")

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { useRefresh } from '@/api/changes'
-import { answer, client, newId, type OrderList, Problem, type ToOrder } from '@/api/client'
+import { answer, client, type OrderList, Problem, type ToOrder } from '@/api/client'
 import { useOrderList } from '@/api/questions'
 import { stepAddress } from '@/app/step-address'
 import { Button, ButtonLink } from '@/ui/button'
@@ -61,20 +61,14 @@ export default function OrderPage() {
 
 function Seller({ group }: { group: Group }) {
   const refresh = useRefresh()
-  const [ids] = useState(() => new Map<string, string>())
   const [along, setAlong] = useState(false)
   const [busy, setBusy] = useState(false)
   const [problem, setProblem] = useState('')
-  const idOf = (key: string) => {
-    const known = ids.get(key) ?? newId()
-    ids.set(key, known)
-    return known
-  }
   const order = async () => {
     setBusy(true)
     const lines = [...group.lines, ...(along ? group.along : [])].flatMap((line) =>
       line.packs.map((packs) => ({
-        id: idOf(`${packs.offer_id}/${packs.count}`),
+        id: packs.order_id,
         offer_id: packs.offer_id,
         packs: packs.count,
         ordered: true,
