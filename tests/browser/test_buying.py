@@ -42,6 +42,8 @@ def test_a_count_that_finds_more_asks_for_a_name_and_a_reason(shop, page):
     bought(shop, shop.part_id("Left wing, upper skin"))
     page.goto(f"{shop.url}/stores/items?item=bush")
     sheet = page.get_by_role("dialog")
+    sheet.get_by_role("button", name="Drop").dblclick()
+    expect(sheet.get_by_role("button", name="Drop")).to_have_count(0)
     sheet.get_by_label("How many", exact=True).fill("5")
     sheet.get_by_role("button", name="Note it").click()
     expect(sheet.get_by_text("say who counted")).to_be_visible()

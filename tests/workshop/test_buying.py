@@ -111,6 +111,26 @@ def test_an_item_a_step_takes_is_missed_ordered_waited_for_and_taken_off_when_th
     assert ware(bolts, "item:bolt:both") is None
 
 
+def test_two_who_order_the_same_make_one_order_and_a_step_that_is_not_there_takes_nothing(bolts):
+    (group,) = [one for one in bolts.get("/order-list")["today"] if one["name"] == "Quay"]
+    (packs,) = group["lines"][0]["packs"]
+    line = {"id": packs["order_id"], "offer_id": packs["offer_id"], "packs": packs["count"], "ordered": True}
+    for _ in range(2):  # each from a page that was read before the other pressed
+        bolts.ask("POST", "/orders", {"lines": [line]}, 201)
+    assert len(bolts.get("/orders")["orders"]) == 1
+    told(bolts, packs["order_id"], "no", "cancelled")
+    (again,) = next(one for one in bolts.get("/order-list")["today"] if one["name"] == "Quay")["lines"][0]["packs"]
+    assert again["order_id"] != packs["order_id"]
+    body = {"id": "u", "item_id": "bolt", "part_id": bolts.part(SKIN), "step_key": "paint it", "count": 2}
+    assert "is not a step of Left wing, upper skin" in bolts.ask("POST", "/items/uses", body, 422)["detail"]
+    # An offer that is typed again keeps its amount to the digit.
+    offer(bolts, "odd", f"sheet:{TARN}:both", "1234.567", 9, 5, unit="g")
+    rows = {row["id"]: row for row in bolts.get("/orders")["sellers"][0]["offers"]}
+    assert rows["odd"]["amount"] == "1234.567 g"
+    bolts.ask("PATCH", "/shop", {"version": bolts.get("/shop")["version"], "units": "us", "dates": "month"})
+    assert bolts.get("/needs")["days"][0]["short"] == "Thu 14"
+
+
 def test_what_came_is_questioned_and_what_is_wrong_opens_its_need_again(bolts):
     ordered(bolts, "line", "ten", 1, "2026-05-20")
     texts = {"thread": "M6", "length_mm": "20"}
