@@ -310,14 +310,15 @@ def ply_books() -> None:
 
 
 def buying() -> None:
-    """Needs, shorts and the order list of the whole demo, the plan standing; 60 parts and 1,000 steps are asked for."""
+    """Needs, shorts and the order list of the whole demo and parts like its own, up to 1,000 steps; the plan stands."""
     with tempfile.TemporaryDirectory() as folder:
         shop = Shop(Path(folder) / "shop")
         reedling.seed(shop.store, MORNING, whole=True)
+        more_parts(shop, 50)
         with shop.store.reading() as uow:
             plan = shop_plan(uow, minute_of(MORNING))
             assert plan is not None
-            print(f"buying: {len(plan.parts)} parts, {len(plan.input.steps)} steps")
+            print(f"Buying: {len(plan.parts)} parts, {len(plan.input.steps)} steps")
 
         def fresh(look: Callable[[UnitOfWork], object]) -> Callable[[], object]:
             def work() -> object:
@@ -397,18 +398,7 @@ def large_shop(folder: Path) -> int:
     """The demo with some 600 steps: more wing skins, rib sets, frames and panels; how many there are."""
     shop = Shop(folder)
     reedling.seed(shop.store, MORNING)
-    with shop.store.writing() as uow:
-        founding, designs = Founding(uow, MORNING), uow.all(Design)
-        wing = uow.all(Assembly)[0].id
-        n = 0
-        while n < 78:
-            like = designs[n % len(designs)]
-            n += 1
-            made = founding.design(like.shape_id, f"{like.name} {n}", like.side)
-            for job in like.jobs[:1]:  # one each, so that the shop stays of the size it was measured at
-                products = {row.role: row.data_sheet_id for row in job.products}
-                founding.job(made, job.recipe, products, job.given, job.ply_book or None)
-            founding.part(wing, made, "left", f"Part {n}", 20 + n)
+    more_parts(shop, 78)
     mix_many(shop, 400)
     steps = sum(len(lane["blocks"]) for lane in shop.get("/loom?days=120")["lanes"])
     measured("  the plan of it, from the file to the answer of Today", lambda: fresh_today(shop), runs=5)
@@ -420,6 +410,20 @@ def large_shop(folder: Path) -> int:
     print(f"  /loom?days=120: {len(shop.client.get('/api/v1/loom?days=120').data) / 1000:.0f} kB")
     shop.store.close()
     return steps
+
+
+def more_parts(shop: Shop, many: int) -> None:
+    """Parts like those that are there, each with its first job, into the first assembly."""
+    with shop.store.writing() as uow:
+        founding, designs = Founding(uow, MORNING), uow.all(Design)
+        wing = uow.all(Assembly)[0].id
+        for n in range(1, many + 1):
+            like = designs[(n - 1) % len(designs)]
+            made = founding.design(like.shape_id, f"{like.name} {n}", like.side)
+            for job in like.jobs[:1]:  # one each, so that the shop stays of the size it was measured at
+                products = {row.role: row.data_sheet_id for row in job.products}
+                founding.job(made, job.recipe, products, job.given, job.ply_book or None)
+            founding.part(wing, made, "left", f"Part {n}", 20 + n)
 
 
 def fresh_today(shop: Shop) -> None:

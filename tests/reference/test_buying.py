@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from tests.core.jobs import examples
 
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.need.buying import Bought, Held, Pack, Seller, Wanted, bundled, cheapest, line_of, served
+from kiteloom.core.need.buying import Bought, Held, Pack, Wanted, cheapest, line_of, lines_of, served
+from kiteloom.core.need.parcels import Seller, bundled
 from kiteloom.core.need.pitch import over_ribs
 from kiteloom.core.stores.arrivals import Looks, Thread, arrived, thread_of
 from kiteloom.core.stores.ledger import Event, ledger, shared
@@ -112,6 +113,33 @@ def test_it_is_ordered_by_the_first_day_that_lacks_it_less_the_longest_lead():
     assert line_of(TODAY, [Wanted(1, date(2026, 5, 20))], [Held(1, date(2026, 5, 20))], []) is None
     with pytest.raises(Refused, match="no pack of it is known"):
         line_of(TODAY, [Wanted(1, date(2026, 5, 21))], [Held(1, date(2026, 5, 20))], [])
+
+
+@settings(max_examples=examples(100), deadline=None)
+@given(
+    st.lists(st.tuples(st.floats(0.1, 9).map(lambda x: round(x, 2)), st.integers(0, 300)), min_size=1, max_size=8),
+    PACKS,
+    st.one_of(st.none(), st.integers(1, 120)),
+    st.one_of(st.none(), st.integers(1, 90)),
+)
+def test_bought_in_several_times_it_serves_all_and_nothing_that_it_does_not_keep_for(needs, packs, ahead, keeps):
+    wanted = [Wanted(amount, TODAY + timedelta(days)) for amount, days in needs]
+    lines = lines_of(TODAY, wanted, [], packs, 2, ahead, keeps)
+    assert [line.first for line in lines] == sorted({line.first for line in lines})
+    # Each time comes two days before its first day, and keeps from then on; what is late comes today at the soonest.
+    held = []
+    for line in lines:
+        amount = sum(count * pack.amount for count, pack in zip(line.bought.counts, packs, strict=True))
+        until = None if keeps is None else max(line.first - timedelta(2), TODAY) + timedelta(keeps)
+        held.append(Held(amount, max(until, line.first) if until else None))
+    assert sum(amount for amount, _ in served(wanted, held, TODAY)) == pytest.approx(0, abs=1e-6)
+    if ahead is None and keeps is None:
+        assert len(lines) == 1
+    lead = max(pack.lead_days for pack in packs) + 2
+    for line, later in itertools.pairwise(lines):
+        if keeps is None:  # the next time is beyond what is bought ahead, and need not be ordered yet
+            assert (later.first - line.first).days > ahead
+            assert (later.first - TODAY).days > lead
 
 
 @pytest.mark.parametrize(

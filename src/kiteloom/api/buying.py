@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from kiteloom.api.house import Routes, file, now, store
 from kiteloom.api.mix import address_here
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.views.stores import costs, items, needs, order_list, orders, papers
+from kiteloom.views.stores import costs, items, needs, order_list, orders, papers, two_ways
 from kiteloom.workshop.base.saved import Kept, OnlyId, Saved
 from kiteloom.workshop.build.item_uses import UseItem, use_item
 from kiteloom.workshop.log.ahead import item_ledger
@@ -222,28 +222,28 @@ def read_costs() -> costs.CostsView:
 
 
 @bp.post("/costs/compare")
-@bp.takes(costs.TwoWays)
-@bp.gives(costs.Compared)
-def compare(order: costs.TwoWays) -> costs.Compared:
+@bp.takes(two_ways.TwoWays)
+@bp.gives(two_ways.Compared)
+def compare(order: two_ways.TwoWays) -> two_ways.Compared:
     """Two products for the same need."""
     with store().reading() as uow:
-        return costs.compare(uow, order, now())
+        return two_ways.compare(uow, order, now())
 
 
 @dataclass(frozen=True)
 class Pitches:
     """Ribs at several pitches."""
 
-    rows: list[costs.PitchRow]
+    rows: list[two_ways.PitchRow]
 
 
 @bp.post("/costs/pitches")
-@bp.takes(costs.PitchOrder)
+@bp.takes(two_ways.PitchOrder)
 @bp.gives(Pitches)
-def pitches(order: costs.PitchOrder) -> Pitches:
+def pitches(order: two_ways.PitchOrder) -> Pitches:
     """A sheet's width against the pitch of ribs."""
     with store().reading() as uow:
-        return Pitches(costs.pitches(uow, order))
+        return Pitches(two_ways.pitches(uow, order))
 
 
 class LabelsOf(BaseModel):

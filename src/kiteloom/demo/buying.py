@@ -85,9 +85,11 @@ class Small:
     days: int
     kit: str = ""
     listed: int | None = None
+    place: str = "Blue cabinet, drawer 2"
 
 
 _KIT = "Nose fittings"
+_BOX = "Box under the bench"
 _SMALL = (
     Small("Rod end", "RE-5", {"thread": "M5", "hand": "right"},
           (("Left inner bracket on the spar", "bond", 1, None), ("Left hinge arm on rib 3", "bond", 1, None)),
@@ -95,11 +97,12 @@ _SMALL = (
     Small("Bolt for the hinge arm", "B5-25", {"thread": "M5", "length_mm": "25"},
           (("Left hinge arm on rib 3", "bond", 4, 15.0),), 10, 6.4, 5),
     Small("Stop nut", "N5", {"thread": "M5"}, (("Left hinge arm on rib 3", "bond", 4, None),), 25, 4.1, 5),
-    Small("Bush", "BU-8", {"size": "8 × 10 × 12"}, (("Left bush in rib 1", "bond", 1, None),), 2, 7.2, 9, _KIT, 4),
+    Small("Bush", "BU-8", {"size": "8 × 10 × 12"}, (("Left bush in rib 1", "bond", 1, None),), 2, 7.2, 9,
+          _KIT, 4, _BOX),
     Small("Nose bracket", "NB-L", {"hand": "left"}, (("Left outer bracket on the spar", "bond", 1, None),), 1, 48.0, 20,
-          _KIT, 2),
-    Small("Nose bracket, right", "NB-R", {"hand": "right"}, (), 1, 48.0, 20, _KIT, 2),
-    Small("Drag tube sleeve", "DS-40", {"size": "40 mm"}, (), 1, 29.0, 20, _KIT, 2),
+          _KIT, 2, _BOX),
+    Small("Nose bracket, right", "NB-R", {"hand": "right"}, (), 1, 48.0, 20, _KIT, 2, _BOX),
+    Small("Drag tube sleeve", "DS-40", {"size": "40 mm"}, (), 1, 29.0, 20, _KIT, 2, _BOX),
 )  # fmt: skip
 
 
@@ -143,7 +146,8 @@ def _offer(product: str, words: str) -> str:
 
 def _small(uow: UnitOfWork, small: Small, parts: dict[str, str], at: datetime) -> None:
     key = stable_id("item", small.name)
-    say_item(uow, SayItem(key, 0, small.name, small.number, small.looks, small.kit, small.listed), at)
+    say_item(uow, SayItem(key, 0, small.name, small.number, small.looks, small.kit, small.listed,
+                          place=small.place), at)  # fmt: skip
     words = "single piece" if small.pack == 1 else f"{small.pack} pieces"
     say_offer(uow, SayOffer(_offer(small.name, words), 0, _seller(QUAY), Ware("item", key).key, words,
                             Typed(str(small.pack), ""), Typed(f"{small.price:g}", ""), small.days), at)  # fmt: skip

@@ -12218,6 +12218,8 @@ export interface components {
             state: "there" | "comes" | "short" | "uncounted" | "no sheet";
             /** First */
             first: string;
+            /** Stops */
+            stops: string;
             /** Part Id */
             part_id: string;
             /** Step Key */
@@ -12284,6 +12286,8 @@ export interface components {
             state: "found" | "missing" | "damaged" | "unread";
             /** Left */
             left: string;
+            /** Place */
+            place: string;
             /** Care */
             care: string;
             /** Uses */
@@ -12298,6 +12302,8 @@ export interface components {
         "ItemsViewOut.ItemUseView": {
             /** Id */
             id: string;
+            /** Version */
+            version: number;
             /** Part Id */
             part_id: string;
             /** Part */
@@ -12397,6 +12403,11 @@ export interface components {
              * @default false
              */
             away?: boolean;
+            /**
+             * Place
+             * @default
+             */
+            place?: string;
         };
         /**
          * SayItemIn
@@ -12415,7 +12426,7 @@ export interface components {
         };
         /**
          * CostRow
-         * @description A part, or an airframe: what it used so far, and what its steps ahead take, at what each costs by the unit.
+         * @description A part, or an airframe: what it used so far at what was paid, and what its steps ahead take at today's prices.
          */
         "CostsViewOut.CostRow": {
             /** Id */
@@ -13077,6 +13088,13 @@ export interface components {
             overdue: boolean;
             /** Is Item */
             is_item: boolean;
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "mass" | "run" | "count";
+            /** Each */
+            each: string;
             /** History */
             history: string[];
         };
@@ -13099,6 +13117,8 @@ export interface components {
             currency: string;
             /** Margin Days */
             margin_days: number;
+            /** Ahead Days */
+            ahead_days: number;
             /** Shop Version */
             shop_version: number;
         };
@@ -13181,7 +13201,7 @@ export interface components {
         OrderAllIn: components["schemas"]["OrderAllIn.OrderAll"];
         /**
          * SayBuying
-         * @description The shop's currency, and how many days sooner than by its lead alone it orders.
+         * @description The shop's currency, how many days sooner than by its lead alone it orders, and for how many days at once.
          */
         "SayBuyingIn.SayBuying": {
             /** Version */
@@ -13190,10 +13210,15 @@ export interface components {
             currency: string;
             /** Margin Days */
             margin_days: number;
+            /**
+             * Ahead Days
+             * @default 90
+             */
+            ahead_days?: number;
         };
         /**
          * SayBuyingIn
-         * @description The shop's currency, and how many days sooner than by its lead alone it orders.
+         * @description The shop's currency, how many days sooner than by its lead alone it orders, and for how many days at once.
          */
         SayBuyingIn: components["schemas"]["SayBuyingIn.SayBuying"];
         /**
@@ -15754,6 +15779,8 @@ export interface components {
             currency: string;
             /** Margin Days */
             margin_days: number;
+            /** Ahead Days */
+            ahead_days: number;
             /** Ask */
             ask: string;
         };
@@ -15788,6 +15815,8 @@ export interface components {
             short: string;
             /** First */
             first: string;
+            /** Stops */
+            stops: string;
             /** Part Id */
             part_id: string;
             /** Step Key */
@@ -15835,7 +15864,8 @@ export interface components {
         };
         /**
          * UseItem
-         * @description That a step takes so many of an item; none any more with a count of 0. The client makes the id of a new one.
+         * @description That a step takes so many of an item; none any more with a count of 0. ``version`` 0 is a new one; the client
+         *     makes its id.
          */
         "UseItemIn.UseItem": {
             /** Id */
@@ -15850,10 +15880,16 @@ export interface components {
             count: number;
             /** @default null */
             stack?: components["schemas"]["UseItemIn.Typed"] | null;
+            /**
+             * Version
+             * @default 0
+             */
+            version?: number;
         };
         /**
          * UseItemIn
-         * @description That a step takes so many of an item; none any more with a count of 0. The client makes the id of a new one.
+         * @description That a step takes so many of an item; none any more with a count of 0. ``version`` 0 is a new one; the client
+         *     makes its id.
          */
         UseItemIn: components["schemas"]["UseItemIn.UseItem"];
         /**
@@ -18698,6 +18734,8 @@ export interface components {
             left_over: string;
             /** Weighs */
             weighs: string;
+            /** Hours */
+            hours: string;
             /** Words */
             words: string;
         };
@@ -18715,6 +18753,20 @@ export interface components {
             ware: string;
             /** Other Sheet Id */
             other_sheet_id: string;
+            /** @default null */
+            takes_min?: components["schemas"]["TwoWaysIn.Typed"] | null;
+            /** @default null */
+            other_min?: components["schemas"]["TwoWaysIn.Typed"] | null;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "TwoWaysIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * TwoWaysIn
@@ -18738,6 +18790,10 @@ export interface components {
             waste: string;
             /** Ribs Weigh */
             ribs_weigh: string;
+            /** Hours */
+            hours: string;
+            /** Cost */
+            cost: string;
         };
         /**
          * Pitches
@@ -18763,6 +18819,12 @@ export interface components {
             pitches: components["schemas"]["PitchOrderIn.Typed"][];
             /** @default null */
             rib?: components["schemas"]["PitchOrderIn.Typed"] | null;
+            /** @default null */
+            rib_min?: components["schemas"]["PitchOrderIn.Typed"] | null;
+            /** @default null */
+            joint_min?: components["schemas"]["PitchOrderIn.Typed"] | null;
+            /** @default null */
+            price?: components["schemas"]["PitchOrderIn.Typed"] | null;
         };
         /**
          * Typed
@@ -23131,6 +23193,18 @@ export interface components {
              * @default false
              */
             sure?: boolean;
+            /** @default null */
+            each?: components["schemas"]["TellOrderIn.Typed"] | null;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "TellOrderIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * TellOrderIn

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
+from kiteloom.core.build.behind import behind, followers
 from kiteloom.core.build.step import LIST, After, Step
 
 
@@ -22,32 +22,13 @@ def practised_first(steps: Sequence[Step]) -> tuple[Step, ...]:
     first = [step for step in steps if step.practice == "first"]
     if not first or not any(step.practice == "after" for step in steps):
         return tuple(steps)
-    followers = _followers(steps)
-    behind = {step.key: _behind(step.key, followers) for step in steps if step.practice == "after"}
+    links = followers(steps)
+    after = {step.key: behind([step.key], links) for step in steps if step.practice == "after"}
     found = []
     for step in steps:
-        tried = next((one for one in first if step.practice == "after" and one.key not in behind[step.key]), None)
+        tried = next((one for one in first if step.practice == "after" and one.key not in after[step.key]), None)
         found.append(step if tried is None else replace(step, after=(*step.after, After(tried.key, "end"))))
     return tuple(found)
-
-
-def _followers(steps: Sequence[Step]) -> Mapping[str, Sequence[str]]:
-    found: dict[str, list[str]] = defaultdict(list)
-    for step in steps:
-        for link in step.after:
-            found[link.step].append(step.key)
-    return found
-
-
-def _behind(key: str, followers: Mapping[str, Sequence[str]]) -> set[str]:
-    """The keys of all that comes after a step, however far."""
-    found: set[str] = set()
-    trail = [key]
-    while trail:
-        fresh = set(followers.get(trail.pop(), ())) - found
-        found |= fresh
-        trail += fresh
-    return found
 
 
 def before_gates(steps: Sequence[Step]) -> tuple[Step, ...]:
@@ -58,8 +39,8 @@ def before_gates(steps: Sequence[Step]) -> tuple[Step, ...]:
     >>> [link.step for link in before_gates([close, wire])[0].after]
     ['wire']
     """
-    followers = _followers(steps)
-    behind = {step.key: _behind(step.key, followers) for step in steps if step.gate}
+    links = followers(steps)
+    after = {step.key: behind([step.key], links) for step in steps if step.gate}
     linked = []
     for step in steps:
         if step.gate:
@@ -67,7 +48,7 @@ def before_gates(steps: Sequence[Step]) -> tuple[Step, ...]:
             more = [
                 After(other.key)
                 for other in steps
-                if other.access and other.part == step.part and other.key not in behind[step.key] | known
+                if other.access and other.part == step.part and other.key not in after[step.key] | known
             ]
             linked.append(replace(step, after=(*step.after, *more)))
         else:

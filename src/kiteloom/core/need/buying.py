@@ -200,18 +200,22 @@ def _programmed(steps: int, sizes: Sequence[int], prices: Sequence[float]) -> tu
 
 @dataclass(frozen=True)
 class Line:
-    """What is short of a product, what covers it, and when to order it; ``late_days`` from then to today."""
+    """What is short of a product, what covers it, and when to order it; ``late_days`` from then to today.
+
+    ``first`` is the first day that lacks it.
+    """
 
     short: float
     bought: Bought
     order_by: date
     late_days: int
+    first: date
 
 
 def line_of(
     today: date, wanted: Sequence[Wanted], held: Sequence[Held], packs: Sequence[Pack], margin_days: int = 0
 ) -> Line | None:
-    """What to buy of a product; None where nothing is short.
+    """What to buy of a product, all that is short at once; None where nothing is.
 
     Parameters
     ----------
@@ -230,107 +234,74 @@ def line_of(
     >>> line.short, line.bought.counts, line.order_by, line.late_days
     (5, (1,), datetime.date(2026, 5, 21), 0)
     """
-    for amount in (*(one.amount for one in wanted), *(one.amount for one in held)):
-        between("amount", amount, 0, 1e12)
-    missing = served(wanted, held, today)
-    short = sum(amount for amount, _ in missing)
-    if short <= 0:
-        return None
-    bought = cheapest(_rounded(short), packs)
-    first = min(max(one.day, today) for one, (amount, _) in zip(wanted, missing, strict=True) if amount > 0)
-    order_by = first - timedelta(days=bought.lead_days(packs) + margin_days)
-    return Line(short, bought, order_by, max((today - order_by).days, 0))
+    return next(iter(lines_of(today, wanted, held, packs, margin_days)), None)
 
 
-def _rounded(amount: float) -> float:
-    """An amount without what floating point adds at its end: 5.000000001 packs are 5."""
-    return float(f"{amount:.{_DIGITS}g}")
-
-
-#: With more who sell than this no ways of choosing among them are compared: there would be too many.
-MOST_SELLERS = 8
-
-
-@dataclass(frozen=True)
-class Seller:
-    """Who sells: what a parcel costs, and the sum from which it costs nothing; None where it always does."""
-
-    name: str
-    postage: float = 0.0
-    free_from: float | None = None
-
-    def parcel(self, goods: float) -> float:
-        """What sending goods of so much costs; nothing for nothing.
-
-        >>> Seller("Mill", 8.0, 100.0).parcel(40), Seller("Mill", 8.0, 100.0).parcel(140)
-        (8.0, 0.0)
-        """
-        return 0.0 if goods <= 0 or (self.free_from is not None and goods >= self.free_from) else self.postage
-
-
-@dataclass(frozen=True)
-class Bundle:
-    """What is bought of each ware, from which of the packs it has; postage by seller, and the whole cost."""
-
-    bought: tuple[Bought, ...]
-    postage: tuple[tuple[str, float], ...]
-    cost: float
-
-
-def bundled(
-    short: Sequence[float], packs: Sequence[Sequence[tuple[str, Pack]]], sellers: Sequence[Seller]
-) -> Bundle | None:
-    """The cheapest way to cover several wares together, parcels and all: every choice of sellers is tried.
+def lines_of(
+    today: date,
+    wanted: Sequence[Wanted],
+    held: Sequence[Held],
+    packs: Sequence[Pack],
+    margin_days: int = 0,
+    ahead_days: int | None = None,
+    keeps_days: int | None = None,
+) -> list[Line]:
+    """What to buy of a product, one time after another: each covers what is wanted within so many days, and keeps.
 
     Parameters
     ----------
-    short : sequence of float
-        What is short of each ware, above 0.
-    packs : sequence of packs of each ware
-        With who sells them, by name.
-
-    Returns
-    -------
-    Bundle or None
-        None where no choice covers all. Within a choice each ware has its cheapest packs; what a parcel that is free
-        above a sum would save by buying more than is short is not looked for.
+    ahead_days : int or None
+        From the first day that lacks it on, what is wanted within so long is bought at once; None for all of it. What
+        must be ordered by the same day goes along in any case.
+    keeps_days : int or None
+        So long a pack is good from the day it comes: it serves nothing that is wanted later.
 
     Examples
     --------
-    >>> mill, quay = Seller("Mill", 8.0), Seller("Quay", 6.0)
-    >>> two = [[("Mill", Pack(1, 20)), ("Quay", Pack(1, 21))], [("Quay", Pack(1, 30))]]
-    >>> bundled([1, 1], two, [mill, quay]).cost  # one parcel, not two
-    57.0
+    >>> day = date(2026, 5, 14)
+    >>> wanted = [Wanted(3, date(2026, 6, 1)), Wanted(4, date(2026, 6, 20)), Wanted(2, date(2026, 12, 1))]
+    >>> [(line.short, line.bought.counts, str(line.order_by))
+    ...     for line in lines_of(day, wanted, [], [Pack(5, 40, lead_days=9)], ahead_days=60)]
+    [(7, (2,), '2026-05-23')]
+    >>> [(line.short, str(line.order_by)) for line in lines_of(day, wanted, [], [Pack(8, 60, 9)], 0, 60, keeps_days=30)]
+    [(7, '2026-05-23'), (2, '2026-11-22')]
     """
-    used = [seller for seller in sellers if any(name == seller.name for row in packs for name, _ in row)]
-    every = 2 ** len(used) - 1
-    best: Bundle | None = None
-    known: dict[tuple[int, tuple[int, ...]], Bought] = {}
-    for choice in range(1, every + 1) if len(used) <= MOST_SELLERS else [every]:
-        chosen = {seller.name: seller for n, seller in enumerate(used) if choice >> n & 1}
-        found, goods = [], dict.fromkeys(chosen, 0.0)
-        for n, (amount, row) in enumerate(zip(short, packs, strict=True)):
-            there = tuple(m for m, (name, _) in enumerate(row) if name in chosen)
-            if not there:
-                break
-            if (n, there) not in known:
-                known[n, there] = _among(_rounded(amount), [pack for _, pack in row], there)
-            found.append(known[n, there])
-            for (name, pack), count in zip(row, known[n, there].counts, strict=True):
-                if count:
-                    goods[name] += count * pack.price
-        else:
-            postage = tuple((name, chosen[name].parcel(cost)) for name, cost in goods.items() if cost > 0)
-            cost = sum(bought.cost for bought in found) + sum(each for _, each in postage)
-            if best is None or cost < best.cost - 1e-9:
-                best = Bundle(tuple(found), postage, cost)
-    return best
+    for amount in (*(one.amount for one in wanted), *(one.amount for one in held)):
+        between("amount", amount, 0, 1e12)
+    missing = zip(wanted, served(wanted, held, today), strict=True)
+    rest = sorted(((max(one.day, today), amount) for one, (amount, _) in missing if amount > 0), key=lambda row: row[0])
+    lead = max((pack.lead_days for pack in packs), default=0) + margin_days
+    found: list[Line] = []
+    while rest:
+        first = rest[0][0]
+        # It comes before its first day, or as late as what is ordered today comes: what is good the shorter counts.
+        good = None if keeps_days is None else max(first - timedelta(days=margin_days), today) + timedelta(keeps_days)
+        last = None if ahead_days is None else max(first + timedelta(ahead_days), today + timedelta(lead))
+        ends = [day for day in (good, last) if day is not None]
+        until = max(first, min(ends)) if ends else rest[-1][0]
+        short = sum(amount for day, amount in rest if day <= until)
+        bought = cheapest(rounded(short), packs)
+        order_by = first - timedelta(days=bought.lead_days(packs) + margin_days)
+        found.append(Line(short, bought, order_by, max((today - order_by).days, 0), first))
+        rest = _without([(day, amount) for day, amount in rest if day > until], bought.left_over, good)
+    return found
 
 
-def _among(short: float, packs: Sequence[Pack], there: Sequence[int]) -> Bought:
-    """The cheapest of some of the packs, counted among all of them."""
-    part = cheapest(short, [packs[m] for m in there])
-    counts = [0] * len(packs)
-    for m, count in zip(there, part.counts, strict=True):
-        counts[m] = count
-    return Bought(tuple(counts), part.cost, part.left_over)
+def _without(rest: Sequence[tuple[date, float]], over: float, good: date | None) -> list[tuple[date, float]]:
+    """What is wanted later, less what is left over of what was bought before, as long as that is good."""
+    found = []
+    for day, amount in rest:
+        taken = min(over, amount) if good is None or day <= good else 0
+        over -= taken
+        if amount - taken > 1e-9 * max(amount, 1.0):
+            found.append((day, amount - taken))
+    return found
+
+
+def rounded(amount: float) -> float:
+    """An amount without what floating point adds at its end.
+
+    >>> rounded(5.0000000001)
+    5.0
+    """
+    return float(f"{amount:.{_DIGITS}g}")

@@ -21,6 +21,14 @@ class Ribs:
     ribs: int
     waste_pct: float
 
+    def hours(self, rib_min: float, joint_min: float) -> float:
+        """Hands-on hours at so long a rib, and so long a joint of two sheets [min].
+
+        >>> Ribs(0.3, 1.2, 3, 10, 0.0).hours(45, 60)
+        9.5
+        """
+        return (self.ribs * rib_min + (self.sheets - 1) * joint_min) / 60
+
 
 def over_ribs(span_m: float, sheet_m: float, pitches_m: Sequence[float]) -> tuple[Ribs, ...]:
     """Sheets along a span whose joints must lie on ribs: how many it takes at each pitch, and what is cut off.

@@ -16,6 +16,7 @@ from typing import Annotated
 
 from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.quantities import UnitSystem, show
+from kiteloom.core.stores.ledger import SCALES
 
 INCH_MM = 25.4
 #: Coarse pitches of ISO 261 [mm].
@@ -110,6 +111,23 @@ def arrived(
     length = came.length_mm if came.length_mm is not None else ordered.length_mm
     found += [words for what, mm in stacks_mm if (words := too_short(what, length, got or asked, mm, units))]
     return tuple(found)
+
+
+def holds(came: float, ordered: float, measure: str, units: UnitSystem) -> str:
+    """That a pack holds another amount than was ordered; ``""`` within what scales differ.
+
+    Parameters
+    ----------
+    came, ordered : float
+        In its measure: mass [g], run [m] or count.
+
+    >>> holds(45, 90, "mass", "metric")
+    'Each holds 45 g, and 90 g was ordered: 50 % of it.'
+    """
+    if abs(came - ordered) <= SCALES * ordered:
+        return ""
+    has, asked = (f"{value:g}" if measure == "count" else show(value, measure, units) for value in (came, ordered))
+    return f"Each holds {has}, and {asked} was ordered: {100 * came / ordered:.0f} % of it."
 
 
 def too_short(what: str, length_mm: float | None, thread: Thread | None, stack_mm: float, units: UnitSystem) -> str:

@@ -14,7 +14,8 @@ from kiteloom.store.models.base import Base, Edited, Fact
 class Item(Edited, Base):
     """Something that is not mixed: a fitting, a fastener, a bush, a die, a tool, a tube. Counted in pieces.
 
-    ``says`` is its thread, length, hand and so on, as far as they are known; ``listed`` how many a kit's list promises.
+    ``says`` is its thread, length, hand and so on, as far as they are known; ``listed`` how many a kit's list promises;
+    ``place`` where it lies.
     """
 
     __tablename__ = "item"
@@ -25,6 +26,7 @@ class Item(Edited, Base):
     kit: Mapped[str] = mapped_column(default="")
     listed: Mapped[float | None]
     hidden_at: Mapped[datetime | None]
+    place: Mapped[str] = mapped_column(default="", server_default="")
 
 
 class ItemUse(Edited, Base):
@@ -116,7 +118,7 @@ class OrderLine(Edited, Base):
 class OrderNote(Fact, Base):
     """What became of an order: ordered, so many packs received, so many wrong, or cancelled.
 
-    ``lot_id`` is the lot that was made of what came.
+    ``lot_id`` is the lot that was made of what came; ``amount`` what each pack held, where it is not what was ordered.
     """
 
     __tablename__ = "order_note"
@@ -127,4 +129,5 @@ class OrderNote(Fact, Base):
     note: Mapped[str] = mapped_column(default="")
     crew_member_id: Mapped[str | None] = mapped_column(ForeignKey("crew_member.id"))
     lot_id: Mapped[str | None] = mapped_column(ForeignKey("lot.id"))
+    amount: Mapped[float | None]
     __table_args__ = (CheckConstraint("kind IN ('ordered','received','wrong','cancelled')", name="kind"),)

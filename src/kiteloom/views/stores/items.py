@@ -30,6 +30,7 @@ class ItemUseView:
     """Which step takes how many."""
 
     id: str
+    version: int
     part_id: str
     part: str
     step_key: str
@@ -55,6 +56,7 @@ class ItemRow:
     """Of a kit's list: found, missing, damaged so far, in words."""
     state: Found
     left: str
+    place: str
     care: str
     uses: list[ItemUseView]
     history: list[str]
@@ -132,7 +134,7 @@ def _row(uow: UnitOfWork, item: Item, parts: dict[str, BuiltPart], now: datetime
         step = next((step.name for step in part.steps if step.key == use.step_key), "no longer built so")
         stack = show(use.stack_mm, "reading", units) if use.stack_mm is not None else ""
         done = use.step_key in finished_at(uow, part.id)
-        uses.append(ItemUseView(use.id, part.id, part.name, use.step_key, step, use.count, stack, done))
+        uses.append(ItemUseView(use.id, use.version, part.id, part.name, use.step_key, step, use.count, stack, done))
         if use.stack_mm is not None and not done and not care:
             care = too_short(step, looks.length_mm, thread_of(looks.thread), use.stack_mm, units)
     history = [
@@ -142,4 +144,4 @@ def _row(uow: UnitOfWork, item: Item, parts: dict[str, BuiltPart], now: datetime
     ]
     there = "none yet" if left is None else amount_words(uow, left, "count")
     return ItemRow(item.id, item.version, item.name, item.number, _looks(texts), texts, item.kit, item.listed,
-                   checked, state, there, care, uses, history)  # fmt: skip
+                   checked, state, there, item.place, care, uses, history)  # fmt: skip

@@ -10,6 +10,7 @@ from typing import Literal
 
 from kiteloom.core.base.calendar import day_words, minute_of, moment_of
 from kiteloom.core.base.quantities import show
+from kiteloom.core.build.behind import behind, followers
 from kiteloom.core.build.step import StepId
 from kiteloom.core.need.buying import Held, Wanted, served
 from kiteloom.core.stores.wares import Takes, Ware
@@ -152,6 +153,8 @@ class WareRow:
     short: str
     state: State
     first: str
+    stops: str
+    """How much stops without it."""
     part_id: str
     """Of the step that misses it first; ``""`` where none does."""
     step_key: str
@@ -191,32 +194,34 @@ def needs_view(
     ]  # fmt: skip
     wanted = {part_id} if part_id else {row.id for row in rows}
     wares = [one for one in wares_ahead(uow, shop) if any(lack.takes.part in wanted for lack in one.lacks)]
-    by_day = _by_day(uow, shop, wares, wanted)
+    shown, more = _by_day(uow, shop, wares, wanted, days)
     short = [one for one in wares if one.counted and any(k.short > 0 and k.takes.part in wanted for k in one.lacks)]
     words = f"{len(wares)} things are taken by the steps ahead; " + (
         "nothing of it is short." if not short else f"{len(short)} of them are short."
     )
     unnamed = [Choice(row.id, row.name) for row in assemblies_of(uow, airframe_id)] if airframe_id else []
-    more = max(len(by_day) - days, 0)
-    return NeedsView(words, [_row(uow, shop, one, wanted) for one in wares], by_day[:days], more, airframes, unnamed,
+    return NeedsView(words, [_row(uow, shop, one, wanted) for one in wares], shown, more, airframes, unnamed,
                      [Choice(row.id, row.name) for row in rows], "")  # fmt: skip
 
 
-def _by_day(uow: UnitOfWork, shop: ShopPlan, wares: Sequence[OfWare], wanted: set[str]) -> list[NeedDay]:
-    found: dict[date | None, list[NeedLine]] = defaultdict(list)
+def _by_day(
+    uow: UnitOfWork, shop: ShopPlan, wares: Sequence[OfWare], wanted: set[str], days: int
+) -> tuple[list[NeedDay], int]:
+    """The first days of needs, what can't be planned the last of all, and how many more days there are."""
+    found: dict[date | None, list[tuple[OfWare, Lack]]] = defaultdict(list)
     for one in wares:
         for lack in one.lacks:
             if lack.takes.part in wanted:
-                found[lack.day].append(_line(uow, shop, one, lack))
+                found[lack.day].append((one, lack))
     zone = zone_here(uow)
     order = {"short": 0, "comes": 1, "uncounted": 2, "there": 3, "no sheet": 4}
-    days = sorted(day for day in found if day is not None)
-
-    def in_order(lines: list[NeedLine]) -> list[NeedLine]:
-        return sorted(lines, key=lambda line: (order[line.state], line.name))
-
-    shown = [NeedDay(day, weekday_words(day, zone), f"{day:%a} {day.day}", in_order(found[day])) for day in days]
-    return shown + ([NeedDay(None, "Can’t be planned yet", "", in_order(found[None]))] if None in found else [])
+    every = sorted(found, key=lambda day: day or date.max)
+    shown = []
+    for day in every[:days]:
+        lines = sorted((_line(uow, shop, *row) for row in found[day]), key=lambda line: (order[line.state], line.name))
+        words = "Can’t be planned yet" if day is None else weekday_words(day, zone)
+        shown.append(NeedDay(day, words, "" if day is None else f"{day:%a} {day.day}", lines))
+    return shown, max(len(every) - days, 0)
 
 
 def _line(uow: UnitOfWork, shop: ShopPlan, one: OfWare, lack: Lack) -> NeedLine:
@@ -251,6 +256,7 @@ def _row(uow: UnitOfWork, shop: ShopPlan, one: OfWare, wanted: set[str]) -> Ware
         amount_words(uow, sum(lack.short for lack in mine), measure) if first is not None else "",
         state,
         first_words(uow, shop, first) if first is not None else "",
+        stops_words(uow, shop, one) if first is not None else "",
         first.takes.part if first is not None else "",
         first.takes.step if first is not None else "",
     )
@@ -261,6 +267,21 @@ def first_words(uow: UnitOfWork, shop: ShopPlan, lack: Lack) -> str:
     name = step_name(shop, lack.takes.part, lack.takes.step)
     day = weekday_words(lack.day, zone_here(uow)) if lack.day is not None else "not planned yet"
     return f"{day}: {name}, {shop.names[lack.takes.part]}"
+
+
+def stops_words(uow: UnitOfWork, shop: ShopPlan, one: OfWare) -> str:
+    """How much stops without a ware: the steps that lack it, and all that stands behind them."""
+    links = uow.once("followers in the plan", lambda: followers(shop.input.steps))
+    lacking = {f"{lack.takes.part}:{lack.takes.step}" for lack in one.lacks if lack.short > 0}
+    there = {step.key: step.part for step in shop.input.steps if step.key not in shop.done.facts
+             or shop.done.facts[step.key].finished is None}  # fmt: skip
+    after = (behind(lacking, links) - lacking) & set(there)
+    said = f"{len(lacking)} {'step stops' if len(lacking) == 1 else 'steps stop'} without it"
+    if not after:
+        return f"{said}; nothing else stands behind."
+    parts = len({there[key] for key in after | lacking if key in there})
+    stand = "1 more stands" if len(after) == 1 else f"{len(after)} more stand"
+    return f"{said}, {stand} behind: in {parts} {'part' if parts == 1 else 'parts'}."
 
 
 def step_name(shop: ShopPlan, part_id: str, step_key: str) -> str:

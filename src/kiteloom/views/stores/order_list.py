@@ -5,26 +5,30 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, datetime, timedelta
-from typing import Literal
 
 from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.need.buying import Bought, Line, Pack, Seller, Wanted, bundled, line_of
+from kiteloom.core.need.buying import Bought, Line, Wanted, lines_of
+from kiteloom.core.need.parcels import SOON_DAYS, Seller, Urgency, bundled, urgency
 from kiteloom.core.stores.packs import packs_of
-from kiteloom.store.models import Offer, Supplier
+from kiteloom.store.models import Supplier
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.views.stores.needs import OfWare, amount_words, first_words, wares_ahead, weekday_words
+from kiteloom.views.stores.needs import OfWare, amount_words, first_words, stops_words, wares_ahead, weekday_words
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.shop import zone_here
+from kiteloom.workshop.log.sold import Sold, keeps_days, sold_here
 from kiteloom.workshop.log.used_up import sheets_here
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
-from kiteloom.workshop.stores.buying import currency_here, lines_here, margin_days, offers_here, suppliers, ware_of
-
-#: What is due within so long could go into the same parcel [days].
-SOON_DAYS = 21
-
-Urgency = Literal["late", "today", "soon", "later"]
+from kiteloom.workshop.stores.buying import (
+    ahead_days,
+    currency_here,
+    lines_here,
+    margin_days,
+    name_of,
+    suppliers,
+    ware_of,
+)
 
 
 @dataclass(frozen=True)
@@ -47,6 +51,8 @@ class ToOrder:
     name: str
     short: str
     first: str
+    stops: str
+    """How much stops without it."""
     part_id: str
     step_key: str
     packs: list[PacksView]
@@ -89,14 +95,18 @@ class OrderList:
     total: str
     currency: str
     margin_days: int
+    ahead_days: int
     ask: str
 
 
 @dataclass(frozen=True)
 class _Short:
+    """One time of ordering a ware; ``turn`` counts those times."""
+
     of: OfWare
     line: Line
-    offers: tuple[Offer, ...]
+    sold: tuple[Sold, ...]
+    turn: int
 
 
 def order_list(uow: UnitOfWork, now: datetime) -> OrderList:
@@ -105,7 +115,7 @@ def order_list(uow: UnitOfWork, now: datetime) -> OrderList:
     currency, margin = currency_here(uow), margin_days(uow)
     if shop is None:
         ask = "Say the shop’s temperature first: days come from the plan."
-        return OrderList("", [], [], [], [], "", currency, margin, ask)
+        return OrderList("", [], [], [], [], "", currency, margin, ahead_days(uow), ask)
     return remembered(uow, minute_of(now), "order list", lambda: _order_list(uow, shop))
 
 
@@ -116,14 +126,14 @@ def _order_list(uow: UnitOfWork, shop: ShopPlan) -> OrderList:
     wares = [one for one in wares_ahead(uow, shop) if one.counted and one.short > 0]
     shorts, unsold = [], []
     for one in wares:
-        offers = _offers(uow, one, sellers, currency)
-        packs = [Pack(offer.amount, offer.price, offer.lead_days) for offer in offers]
-        if not packs:
+        sold = _sold(uow, one, currency)
+        if not sold:
             unsold.append(_unsold(uow, shop, one, today))
             continue
-        line = _line(one, packs, margin, today)
-        if line is not None:
-            shorts.append(_Short(one, line, offers))
+        wanted = [Wanted(lack.takes.amount, lack.by) for lack in one.lacks]
+        lines = lines_of(today, wanted, [*one.there.held, *one.coming], [row.pack for row in sold], margin,
+                         ahead_days(uow), keeps_days(uow, one.ware))  # fmt: skip
+        shorts += [_Short(one, line, sold, turn) for turn, line in enumerate(lines)]
     due = [one for one in shorts if one.line.order_by <= today]
     later = sorted((one for one in shorts if one.line.order_by > today), key=lambda one: one.line.order_by)
     groups = _groups(uow, shop, due, later, sellers, currency, today)
@@ -131,7 +141,7 @@ def _order_list(uow: UnitOfWork, shop: ShopPlan) -> OrderList:
     total = sum(group.cost for group in groups if group.currency == currency)
     rows = [_view(uow, shop, one, one.line.bought, today) for one in later]
     blind = [one.name for one in wares_ahead(uow, shop) if one.there.uncounted]
-    return OrderList(words, groups, rows, unsold, blind, money(total, currency), currency, margin, "")
+    return OrderList(words, groups, rows, unsold, blind, money(total, currency), currency, margin, ahead_days(uow), "")
 
 
 def money(amount: float, currency: str) -> str:
@@ -150,42 +160,35 @@ def _words(due: Sequence[_Short], later: Sequence[_Short], unsold: Sequence[ToOr
     return f"{said}; {len(unsold)} that nobody is known to sell." if unsold else f"{said}."
 
 
-def _offers(uow: UnitOfWork, one: OfWare, sellers: dict[str, Supplier], currency: str) -> tuple[Offer, ...]:
+def _sold(uow: UnitOfWork, one: OfWare, currency: str) -> tuple[Sold, ...]:
     """What can be bought of it in the shop's currency; of what is only sold in another, in the first of those."""
-    rows = [row for row in offers_here(uow).get(one.ware, ()) if row.supplier_id in sellers]
-    of = {sellers[row.supplier_id].currency for row in rows}
+    rows = sold_here(uow).get(one.ware, ())
+    of = {row.currency for row in rows}
     used = currency if currency in of else min(of, default="")
-    return tuple(row for row in rows if sellers[row.supplier_id].currency == used)
-
-
-def _line(one: OfWare, packs: Sequence[Pack], margin: int, today: date) -> Line | None:
-    wanted = [Wanted(lack.takes.amount, lack.by) for lack in one.lacks]
-    return line_of(today, wanted, [*one.there.held, *one.coming], packs, margin)
+    return tuple(row for row in rows if row.currency == used)
 
 
 def _view(uow: UnitOfWork, shop: ShopPlan, one: _Short, bought: Bought, today: date) -> ToOrder:
     measure, zone = one.of.lacks[0].takes.measure, zone_here(uow)
     sellers = {row.id: row for row in suppliers(uow)}
-    first, by = one.of.first, one.line.order_by
-    # What was ordered of it before tells the next order from this one.
-    made = str(sum(ware_of(line) == one.of.ware for line in lines_here(uow)))
-    assert first is not None
+    first, by = next(k for k in one.of.lacks if k.short > 0 and max(k.by, today) >= one.line.first), one.line.order_by
+    chosen = [(row, count) for row, count in zip(one.sold, bought.counts, strict=True) if count]
+    # What was ordered of it before tells the next order from this one; two who order it from one page make one.
+    alike = {ware_of(row.offer) for row in one.sold}
+    made = str(sum(ware_of(line) in alike for line in lines_here(uow)))
     packs = []
-    for offer, count in zip(one.offers, bought.counts, strict=True):
-        if count:
-            seller, key = sellers[offer.supplier_id], stable_id("to order", offer.id, str(count), made)
-            price = money(offer.price * count, seller.currency)
-            packs.append(PacksView(key, offer.id, offer.words, seller.name, count, price))
-    lead = max(offer.lead_days for offer, count in zip(one.offers, bought.counts, strict=True) if count)
-    urgency: Urgency = "late" if by < today else "today" if by == today else "soon"
-    if by > today + timedelta(days=SOON_DAYS):
-        urgency = "later"
+    for row, count in chosen:
+        offer, seller = row.offer, sellers[row.offer.supplier_id]
+        key = stable_id("to order", offer.id, made, str(one.turn))
+        words = offer.words if ware_of(offer) == one.of.ware else f"{offer.words} of {name_of(uow, ware_of(offer))}"
+        packs.append(PacksView(key, offer.id, words, seller.name, count, money(offer.price * count, seller.currency)))
+    lead = max(row.offer.lead_days for row, _ in chosen)
     late = (today - by).days
     words = f"{late} {'day' if late == 1 else 'days'} late" if late > 0 else weekday_words(by, zone)
     return ToOrder(
         one.of.ware.key, one.of.name, amount_words(uow, one.line.short, measure), first_words(uow, shop, first),
-        first.takes.part, first.takes.step, packs, bought.cost,
-        amount_words(uow, bought.left_over, measure) if bought.left_over > 0.005 else "", by, words, urgency,
+        stops_words(uow, shop, one.of), first.takes.part, first.takes.step, packs, bought.cost,
+        amount_words(uow, bought.left_over, measure) if bought.left_over > 0.005 else "", by, words, urgency(by, today),
         today + timedelta(days=lead), "",
     )  # fmt: skip
 
@@ -199,7 +202,8 @@ def _unsold(uow: UnitOfWork, shop: ShopPlan, one: OfWare, today: date) -> ToOrde
         named = ", ".join(amount_words(uow, pack.amount, measure) for pack in packs_of(sheet.kind, sheet.says))
         words += f" Its sheet names packs of {named}." if named else ""
     return ToOrder(one.ware.key, one.name, amount_words(uow, one.short, measure), first_words(uow, shop, first),
-                   first.takes.part, first.takes.step, [], 0.0, "", today, "", "today", today, words)  # fmt: skip
+                   stops_words(uow, shop, one), first.takes.part, first.takes.step, [], 0.0, "", today, "", "today",
+                   today, words)  # fmt: skip
 
 
 def _groups(
@@ -213,8 +217,8 @@ def _groups(
 ) -> list[FromSeller]:
     """What is due by seller: all of one currency chosen together, parcels counted."""
     found: list[FromSeller] = []
-    for used in sorted({sellers[one.offers[0].supplier_id].currency for one in due}, key=lambda c: c != currency):
-        mine = [one for one in due if sellers[one.offers[0].supplier_id].currency == used]
+    for used in sorted({one.sold[0].currency for one in due}, key=lambda c: c != currency):
+        mine = [one for one in due if one.sold[0].currency == used]
         found += _of_currency(uow, shop, mine, later, sellers, used, today)
     return found
 
@@ -229,9 +233,7 @@ def _of_currency(
     today: date,
 ) -> list[FromSeller]:
     who = {row.id: Seller(row.id, row.postage, row.free_from) for row in sellers.values() if row.currency == currency}
-    packs = [
-        [(offer.supplier_id, Pack(offer.amount, offer.price, offer.lead_days)) for offer in one.offers] for one in due
-    ]
+    packs = [[(row.offer.supplier_id, row.pack) for row in one.sold] for one in due]
     choice = bundled([one.line.short for one in due], packs, list(who.values()))
     bought = choice.bought if choice is not None else tuple(one.line.bought for one in due)
     postage = dict(choice.postage) if choice is not None else {}
@@ -240,10 +242,10 @@ def _of_currency(
         lines, goods = [], 0.0
         for one, its in zip(due, bought, strict=True):
             counts = tuple(
-                count if offer.supplier_id == key else 0 for offer, count in zip(one.offers, its.counts, strict=True)
+                count if row.offer.supplier_id == key else 0 for row, count in zip(one.sold, its.counts, strict=True)
             )
             if any(counts):
-                cost = sum(offer.price * count for offer, count in zip(one.offers, counts, strict=True))
+                cost = sum(row.offer.price * count for row, count in zip(one.sold, counts, strict=True))
                 lines.append(_view(uow, shop, one, Bought(counts, cost, its.left_over), today))
                 goods += cost
         if not lines:
@@ -251,10 +253,10 @@ def _of_currency(
         along = [
             _view(uow, shop, one, one.line.bought, today)
             for one in later
-            if one.line.order_by <= today + timedelta(days=SOON_DAYS)
+            if urgency(one.line.order_by, today) == "soon"
             and all(
-                offer.supplier_id == key
-                for offer, count in zip(one.offers, one.line.bought.counts, strict=True) if count
+                row.offer.supplier_id == key
+                for row, count in zip(one.sold, one.line.bought.counts, strict=True) if count
             )
         ]  # fmt: skip
         more = sum(line.cost for line in along)

@@ -14,11 +14,12 @@ from kiteloom.core.stores.orders import State
 from kiteloom.core.stores.wares import Ware
 from kiteloom.store.models import CrewMember, OrderLine, Shop, Supplier
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.views.stores.needs import weekday_words
+from kiteloom.views.stores.needs import amount_words, weekday_words
 from kiteloom.views.stores.order_list import money
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.stores.buying import (
+    ahead_days,
     currency_here,
     lines_here,
     margin_days,
@@ -70,6 +71,9 @@ class OrderRow:
     words: str
     overdue: bool
     is_item: bool
+    measure: Measure
+    each: str
+    """What a pack of it holds, as it was ordered."""
     history: list[str]
 
 
@@ -122,6 +126,7 @@ class OrdersView:
     asked: list[AskedView]
     currency: str
     margin_days: int
+    ahead_days: int
     shop_version: int
 
 
@@ -137,7 +142,7 @@ def orders_view(uow: UnitOfWork, now: datetime) -> OrdersView:
     people = [Choice(row.id, row.name) for row in uow.all(CrewMember, CrewMember.name) if row.hidden_at is None]
     shop = uow.get(Shop, 1)
     return OrdersView(rows, [_seller(uow, row) for row in suppliers(uow)], _wares(uow), people, asked,
-                      currency_here(uow), margin_days(uow), shop.version)  # fmt: skip
+                      currency_here(uow), margin_days(uow), ahead_days(uow), shop.version)  # fmt: skip
 
 
 def _wares(uow: UnitOfWork) -> list[WareChoice]:
@@ -154,6 +159,7 @@ def _wares(uow: UnitOfWork) -> list[WareChoice]:
 def _row(uow: UnitOfWork, line: OrderLine, now: datetime) -> OrderRow:
     notes, zone = notes_of_order(uow, line.id), zone_here(uow)
     stands, ware = standing_of(line, notes), ware_of(line)
+    measure = measure_of(uow, ware)
     today = now.astimezone(zone).date()
     named = name_of(uow, ware)
     name = line.name if named == line.name else f"{line.name}, now called {named}"
@@ -173,7 +179,7 @@ def _row(uow: UnitOfWork, line: OrderLine, now: datetime) -> OrderRow:
         line.id, ware.key, name, line.supplier_id, uow.get(Supplier, line.supplier_id).name,
         f"{line.packs} × {line.words}", money(line.price * line.packs, line.currency), stands.state, stands.received,
         stands.wrong, stands.to_come, stands.received + stands.wrong, line.expected_on, words, overdue,
-        line.item_id is not None, history,
+        line.item_id is not None, measure, amount_words(uow, line.amount, measure), history,
     )  # fmt: skip
 
 

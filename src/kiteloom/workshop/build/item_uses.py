@@ -16,7 +16,9 @@ from kiteloom.workshop.stores.items import MOST
 
 @dataclass(frozen=True)
 class UseItem:
-    """That a step takes so many of an item; none any more with a count of 0. The client makes the id of a new one."""
+    """That a step takes so many of an item; none any more with a count of 0. ``version`` 0 is a new one; the client
+    makes its id.
+    """
 
     id: str
     item_id: str
@@ -24,6 +26,7 @@ class UseItem:
     step_key: str
     count: float
     stack: Typed | None = None
+    version: int = 0
 
 
 def use_item(uow: UnitOfWork, order: UseItem, now: datetime) -> Saved:
@@ -41,9 +44,9 @@ def use_item(uow: UnitOfWork, order: UseItem, now: datetime) -> Saved:
                         stack_mm=stack, updated_at=now))  # fmt: skip
         uow.changed("item", item.id)
         return Saved(1)
-    row = uow.get_for_edit(ItemUse, order.id, known.version)
-    if (row.count, row.stack_mm, row.hidden_at is not None) == (count, stack, count == 0):
-        return Saved(row.version)
+    if order.version == 0 or (known.hidden_at is not None and count == 0):  # a retry
+        return Saved(known.version)
+    row = uow.get_for_edit(ItemUse, order.id, order.version)
     row.count, row.stack_mm, row.hidden_at = count or row.count, stack, None if count else now
     uow.edited(row, [f"{count:g} of {uow.get(Item, row.item_id).name}"], now, "item")
     return Saved(row.version)

@@ -111,8 +111,8 @@ def _for_use(uow: UnitOfWork) -> Mapping[str, DataSheet]:
     return uow.once("sheets by use", read)
 
 
-def _stands_for(uow: UnitOfWork, sheet: DataSheet) -> tuple[str, float]:
-    """The sheet that its lots count for, and how much of that one metre or piece of it is: rolls differ in width."""
+def stands_for(uow: UnitOfWork, sheet: DataSheet) -> tuple[str, float]:
+    """The sheet that lots of one count for, and how much of that one metre or piece of it is: rolls differ in width."""
     use = str(sheet.says.get("used_as"))
     main = _for_use(uow).get(use)
     if main is None or main.id == sheet.id or USES[use][0] == USES[use][1]:
@@ -167,7 +167,7 @@ def _stock(uow: UnitOfWork) -> dict[Ware, There]:
     held: dict[Ware, list[Held]] = defaultdict(list)
     uncounted, seen = set[Ware](), set[Ware]()
     for lot in lots_here(uow):
-        wares = _wares_of(uow, lot)
+        wares = wares_of(uow, lot)
         seen |= {ware for ware, _ in wares}
         if found_bad(uow, lot.id) is not None:
             continue
@@ -191,11 +191,11 @@ def _stock(uow: UnitOfWork) -> dict[Ware, There]:
     return {ware: There(tuple(held.get(ware, ())), ware in uncounted) for ware in seen | set(held)}
 
 
-def _wares_of(uow: UnitOfWork, lot: Lot) -> list[tuple[Ware, float]]:
+def wares_of(uow: UnitOfWork, lot: Lot) -> list[tuple[Ware, float]]:
     """What a lot is of, with its share by weight."""
     ratio = apart(uow).get(lot.data_sheet_id)
     if ratio is None:
-        main, factor = _stands_for(uow, sheets_here(uow)[lot.data_sheet_id])
+        main, factor = stands_for(uow, sheets_here(uow)[lot.data_sheet_id])
         return [(Ware("sheet", main), factor)]
     if lot.component != "both":
         return [(Ware("sheet", lot.data_sheet_id, lot.component), 1.0)]
@@ -217,10 +217,11 @@ def item_events(uow: UnitOfWork, item_id: str) -> list[Event]:
     for line in lines_here(uow):
         if line.item_id == item_id:
             found += [
-                Event(minute_of(note.happened_at), "came", note.packs * line.amount, f"of {line.words}")
+                Event(minute_of(note.happened_at), "came",
+                      note.packs * (line.amount if note.amount is None else note.amount), f"of {line.words}")
                 for note in notes_of_order(uow, line.id)
                 if note.kind == "received" and note.packs
-            ]
+            ]  # fmt: skip
     as_kind = {"found": "came", "damaged": "thrown", "thrown": "thrown", "counted": "counted", "used": "used"}
     for note in notes_of_items(uow).get(item_id, ()):
         if note.kind in as_kind:
@@ -252,7 +253,7 @@ def on_the_way(uow: UnitOfWork, today: date) -> Mapping[Ware, list[Held]]:
         ware, amount, day = ware_of(line), packs * line.amount, comes_on(line.expected_on, today)
         ratio = apart(uow).get(ware.id) if ware.kind == "sheet" and ware.component == "both" else None
         if ware.kind == "sheet" and ratio is None and ware.component == "both":
-            main, factor = _stands_for(uow, sheets_here(uow)[ware.id])
+            main, factor = stands_for(uow, sheets_here(uow)[ware.id])
             ware, amount = Ware("sheet", main), amount * factor
         if ratio is None:
             found[ware].append(Held(amount, comes=day))

@@ -13,7 +13,7 @@ from kiteloom.core.base.calendar import day_words, minute_of, when
 from kiteloom.core.base.fields import read
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed, show
-from kiteloom.core.stores.arrivals import Looks, arrived
+from kiteloom.core.stores.arrivals import Looks, arrived, holds
 from kiteloom.store.models import CrewMember, Item, Lot, Offer, OrderLine, OrderNote, Supplier
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.ids import stable_id
@@ -90,6 +90,8 @@ class TellOrder:
     expires_on: date | None = None
     known: int | None = None
     sure: bool = False
+    each: Typed | None = None
+    """What each pack holds, where somebody weighed, measured or counted it."""
 
 
 def questions(uow: UnitOfWork, line_id: str, order: TellOrder, now: datetime) -> list[str]:
@@ -113,14 +115,27 @@ def questions(uow: UnitOfWork, line_id: str, order: TellOrder, now: datetime) ->
             for use in uses_of_items(uow)
             if use.item_id == item.id and use.stack_mm is not None
         ]
-        came = Looks(**read(Looks, {key: value for key, value in order.texts.items() if value.strip()}, units))
-        found += arrived(looks_of(item), came, stacks, units)
-    if 0 < order.packs < stands.to_come:
-        found += _too_little(uow, line, order.packs, stands.to_come, now)
+        bag = Looks(**read(Looks, {key: value for key, value in order.texts.items() if value.strip()}, units))
+        found += arrived(looks_of(item), bag, stacks, units)
+    each = _each(uow, line, order)
+    odd = holds(each, line.amount, measure_of(uow, ware_of(line)), units) if each is not None else ""
+    found += [odd] if odd else []
+    came = order.packs * (line.amount if each is None else each)
+    if 0 < order.packs < stands.to_come or (odd and came < stands.to_come * line.amount):
+        found += _too_little(uow, line, order.packs, came, stands.to_come, now)
     return found
 
 
-def _too_little(uow: UnitOfWork, line: OrderLine, came: int, asked: int, now: datetime) -> list[str]:
+def _each(uow: UnitOfWork, line: OrderLine, order: TellOrder) -> float | None:
+    """What each pack that came holds, as it was read; None where nobody looked."""
+    if order.each is None or not order.each.text.strip():
+        return None
+    dimension, unit, most = MEASURES[measure_of(uow, ware_of(line))]
+    each = order.each.read(dimension, "each")
+    return between("each", each, 0, most, unit=unit, open_low=True, name="what each holds")
+
+
+def _too_little(uow: UnitOfWork, line: OrderLine, packs: int, came: float, asked: int, now: datetime) -> list[str]:
     """That less came than was ordered, and that steps will lack it."""
     ware, kind, units = ware_of(line), measure_of(uow, ware_of(line)), units_of(uow)
     parts = {part.id: part for part in built_parts(uow)}
@@ -128,11 +143,12 @@ def _too_little(uow: UnitOfWork, line: OrderLine, came: int, asked: int, now: da
     needed = sum(one.amount for one in takes_ahead(uow, parts, done) if one.ware == ware)
     today = now.astimezone(zone_here(uow)).date()
     other = sum(one.amount for one in on_the_way(uow, today).get(ware, ())) - asked * line.amount
-    there = stock_here(uow).get(ware, There()).amount + other + came * line.amount
-    found = [f"{came} of {asked} came."]
+    there = stock_here(uow).get(ware, There()).amount + other + came
+    found = [f"{packs} of {asked} came."] if packs < asked else []
     if there < needed - 1e-9:
+        rest = " The rest stays awaited." if packs < asked else ""
         lacks, takes, has = (show(value, kind, units) for value in (needed - there, needed, there))
-        found.append(f"The steps ahead take {takes} and there is {has}: {lacks} too little. The rest stays awaited.")
+        found.append(f"The steps ahead take {takes} and there is {has}: {lacks} too little." + rest)
     return found
 
 
@@ -194,7 +210,8 @@ def _note(
         said = said or f"awaited {line.expected_on:%a} {day_words(line.expected_on, zone_here(uow))}"
     uow.add(OrderNote(id=order.id, order_line_id=line.id, kind=order.kind, packs=packs,
                       note=(said or order.note.strip())[:500], crew_member_id=order.crew_member_id, lot_id=lot_id,
-                      happened_at=now, recorded_at=now))  # fmt: skip
+                      amount=_each(uow, line, order) if packs else None, happened_at=now,
+                      recorded_at=now))  # fmt: skip
 
 
 def _on_the_shelf(uow: UnitOfWork, line: OrderLine, order: TellOrder, now: datetime) -> str:
@@ -208,7 +225,8 @@ def _on_the_shelf(uow: UnitOfWork, line: OrderLine, order: TellOrder, now: datet
     free = next(name for name in names if name not in taken)
     key, unit = stable_id("lot of", order.id), MEASURES[measure][1]
     today = now.astimezone(zone_here(uow)).date()
-    amount = Typed(f"{order.packs * line.amount:.9g}", unit)
+    each = _each(uow, line, order)
+    amount = Typed(f"{order.packs * (line.amount if each is None else each):.9g}", unit)
     of = line.data_sheet_id or ""
     receive_lot(uow, ReceiveLot(key, of, free, today, line.component, order.expires_on, amount), now)
     return key

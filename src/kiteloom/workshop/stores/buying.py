@@ -20,8 +20,9 @@ from kiteloom.workshop.base.saved import Kept, Saved
 from kiteloom.workshop.base.shop import the_shop, zone_here
 from kiteloom.workshop.stores.lots import MEASURES
 
-#: The currency of a shop that did not say one, and how many days sooner than by its lead something is ordered.
-CURRENCY, MARGIN_DAYS = "EUR", 2
+#: Of a shop that did not say: its currency, how many days sooner than by its lead something is ordered, and for how
+#: many days what is wanted is bought at once.
+CURRENCY, MARGIN_DAYS, AHEAD_DAYS = "EUR", 2, 90
 #: The longest name.
 LONGEST = 120
 
@@ -38,13 +39,20 @@ def margin_days(uow: UnitOfWork) -> int:
     return found
 
 
+def ahead_days(uow: UnitOfWork) -> int:
+    """What is wanted within so many days of the first that lacks it is bought at once."""
+    found: int = the_shop(uow).planning.get("ahead_days", AHEAD_DAYS)
+    return found
+
+
 @dataclass(frozen=True)
 class SayBuying:
-    """The shop's currency, and how many days sooner than by its lead alone it orders."""
+    """The shop's currency, how many days sooner than by its lead alone it orders, and for how many days at once."""
 
     version: int
     currency: str
     margin_days: int
+    ahead_days: int = AHEAD_DAYS
 
 
 def say_buying(uow: UnitOfWork, order: SayBuying, now: datetime) -> Kept:
@@ -52,8 +60,11 @@ def say_buying(uow: UnitOfWork, order: SayBuying, now: datetime) -> Kept:
     shop = uow.get_for_edit(Shop, 1, order.version)
     currency = _currency(order.currency)
     between("margin_days", order.margin_days, 0, 90, unit="days", name="the margin")
-    shop.planning = {**shop.planning, "currency": currency, "margin_days": order.margin_days}
-    uow.edited(shop, [f"buys in {currency}, {order.margin_days} days early"], now, "shop")
+    between("ahead_days", order.ahead_days, 1, 1000, unit="days", name="what is bought at once")
+    said = {"currency": currency, "margin_days": order.margin_days, "ahead_days": order.ahead_days}
+    shop.planning = {**shop.planning, **said}
+    words = f"buys in {currency}, {order.margin_days} days early, for {order.ahead_days} days at once"
+    uow.edited(shop, [words], now, "shop")
     return Kept("1")
 
 

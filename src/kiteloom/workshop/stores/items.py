@@ -60,6 +60,7 @@ class SayItem:
     kit: str = ""
     listed: float | None = None
     away: bool = False
+    place: str = ""
 
 
 def looks_of(item: Item) -> Looks:
@@ -80,15 +81,22 @@ def say_item(uow: UnitOfWork, order: SayItem, now: datetime) -> Saved:
         between("listed", order.listed, 0, MOST, name="what the list promises")
     if known is None:
         uow.add(Item(id=order.id, name=name, number=order.number.strip()[:60], says=says, kit=order.kit.strip()[:60],
-                     listed=order.listed, updated_at=now))  # fmt: skip
+                     listed=order.listed, place=_place(order.place), updated_at=now))  # fmt: skip
         uow.changed("item", order.id)
         return Saved(1)
     row = uow.get_for_edit(Item, order.id, order.version)
     words = [f"{row.name} → {name}" if row.name != name else f"{name} changed"]
     row.name, row.number, row.says, row.kit = name, order.number.strip()[:60], says, order.kit.strip()[:60]
-    row.listed, row.hidden_at = order.listed, now if order.away else None
+    row.listed, row.place, row.hidden_at = order.listed, _place(order.place), now if order.away else None
     uow.edited(row, words, now, "item")
     return Saved(row.version)
+
+
+def _place(typed: str) -> str:
+    place = " ".join(typed.split())
+    if len(place) > LONGEST:
+        raise Refused("place", f"the place has {len(place)} letters; it has at most {LONGEST}")
+    return place
 
 
 def item_texts(item: Item, units: UnitSystem) -> dict[str, str]:

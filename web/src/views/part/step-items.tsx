@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { useRefresh } from '@/api/changes'
-import { answer, client, newId, Problem } from '@/api/client'
+import { answer, client, newId } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { useItems } from '@/api/questions'
 import { useUnitOf } from '@/app/formats'
 import { typedNumber } from '@/app/typed-number'
@@ -32,6 +32,7 @@ export function StepItems({ partId, stepKey }: Props) {
           <span className="text-soft">
             {' '}
             · {item.left === 'none yet' ? 'none there yet' : `${item.left} there`}
+            {item.place && `, ${item.place}`}
           </span>
         </p>
       ))}
@@ -47,15 +48,14 @@ export function StepItems({ partId, stepKey }: Props) {
 }
 
 function Add({ partId, stepKey, onDone }: Props & { onDone: () => void }) {
-  const refresh = useRefresh()
+  const { keep, fields, says } = useKeep()
   const unit = useUnitOf()('reading')
   const items = useItems().data?.items ?? []
   const [id] = useState(newId)
   const [item, setItem] = useState('')
   const [count, setCount] = useState('')
   const [stack, setStack] = useState('')
-  const [problem, setProblem] = useState<Problem | null>(null)
-  const keep = async () => {
+  const say = async () => {
     const body = {
       id,
       item_id: item,
@@ -63,17 +63,10 @@ function Add({ partId, stepKey, onDone }: Props & { onDone: () => void }) {
       step_key: stepKey,
       count: typedNumber(count),
       stack: stack.trim() ? { text: stack, unit } : null,
+      version: 0,
     }
-    try {
-      await answer(client.POST('/api/v1/items/uses', { body }))
-      await refresh()
-      onDone()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error)
-    }
+    if (await keep(() => answer(client.POST('/api/v1/items/uses', { body })))) onDone()
   }
-  const fields = problem?.fields ?? {}
   return (
     <div className="flex flex-wrap items-end gap-3">
       <div className="w-64">
@@ -101,10 +94,10 @@ function Add({ partId, stepKey, onDone }: Props & { onDone: () => void }) {
         onChange={setStack}
         className="w-48"
       />
-      <Button disabled={!item || !count.trim()} onClick={() => void keep()}>
+      <Button disabled={!item || !count.trim()} onClick={() => void say()}>
         It takes them
       </Button>
-      {problem && !fields.count && !fields.stack && <Notice tone="stop">{problem.message}</Notice>}
+      {(says || fields.step_key) && <Notice tone="stop">{says || fields.step_key}</Notice>}
     </div>
   )
 }

@@ -1,6 +1,7 @@
 import { type ReactNode, useState } from 'react'
-import { useRefresh } from '@/api/changes'
-import { answer, client, newId, type OrderRow, type OrdersView, Problem } from '@/api/client'
+import { answer, client, newId, type OrderRow, type OrdersView } from '@/api/client'
+import { useKeep } from '@/api/keep'
+import { useUnitOf } from '@/app/formats'
 import { typedNumber } from '@/app/typed-number'
 import { Button } from '@/ui/button'
 import { DayField } from '@/ui/day-field'
@@ -14,8 +15,10 @@ const NOBODY = 'nobody'
 
 /** What came of an order: how many packs, what stands on the bag; questioned by what was ordered and what steps need. */
 export function Arrival({ order, view, onClose, children }: Props) {
-  const refresh = useRefresh()
+  const { keep, fields, says } = useKeep()
+  const unitOf = useUnitOf()
   const [id, setId] = useState(newId)
+  const unit = order.measure === 'count' ? '' : unitOf(order.measure)
   // What had come when this was opened: whoever else notes the same parcel meanwhile is told.
   const [known] = useState(order.noted)
   const [typed, setTyped] = useState({
@@ -24,11 +27,11 @@ export function Arrival({ order, view, onClose, children }: Props) {
     expires: '',
     note: '',
     who: NOBODY,
+    each: '',
     day: order.expected_on ?? '',
   })
   const [texts, setTexts] = useState<Record<string, string>>({})
   const [odd, setOdd] = useState<string[] | null>(null)
-  const [problem, setProblem] = useState<Problem | null>(null)
   const put = (part: Partial<typeof typed>) => {
     setTyped({ ...typed, ...part })
     setOdd(null)
@@ -45,28 +48,24 @@ export function Arrival({ order, view, onClose, children }: Props) {
     expires_on: typed.expires || null,
     known,
     sure,
+    each: typed.each.trim() ? { text: typed.each, unit } : null,
   })
   const path = { params: { path: { line_id: order.id } } }
   const send = async (kind: 'received' | 'wrong' | 'ordered', sure = false) => {
-    try {
-      if (kind === 'received' && !sure) {
-        const look = await answer(
-          client.POST('/api/v1/orders/{line_id}/look', { ...path, body: order_(kind, false) }),
-        )
-        setOdd(look.odd)
-        if (look.odd.length > 0) return
-      }
-      await answer(client.POST('/api/v1/orders/{line_id}/notes', { ...path, body: order_(kind, sure) }))
-      setId(newId())
-      await refresh()
-      onClose()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error)
-    }
+    const body = order_(kind, sure)
+    let questions: string[] = []
+    const kept = await keep(async () => {
+      if (kind === 'received' && !sure)
+        questions = (await answer(client.POST('/api/v1/orders/{line_id}/look', { ...path, body }))).odd
+      setOdd(questions)
+      if (questions.length === 0)
+        await answer(client.POST('/api/v1/orders/{line_id}/notes', { ...path, body }))
+    })
+    if (!kept || questions.length > 0) return
+    setId(newId())
+    onClose()
   }
   const awaited = order.to_come > 0
-  const fields = problem?.fields ?? {}
   return (
     <SideSheet open onClose={onClose} title={order.name}>
       <div className="flex flex-col gap-4">
@@ -76,13 +75,22 @@ export function Arrival({ order, view, onClose, children }: Props) {
         {awaited && (
           <>
             <h3 className="font-semibold text-lg">It came</h3>
-            <TextField
-              label={`Packs, of ${order.to_come} still to come`}
-              inputMode="numeric"
-              value={typed.packs}
-              problem={fields.packs}
-              onChange={(packs) => put({ packs })}
-            />
+            <div className="grid grid-cols-2 gap-3">
+              <TextField
+                label={`Packs, of ${order.to_come} still to come`}
+                inputMode="numeric"
+                value={typed.packs}
+                problem={fields.packs}
+                onChange={(packs) => put({ packs })}
+              />
+              <TextField
+                label={`Each of ${order.each} holds`}
+                unit={unit}
+                value={typed.each}
+                problem={fields.each}
+                onChange={(each) => put({ each })}
+              />
+            </div>
             {order.is_item ? (
               <OnTheBag
                 asked={view.asked}
@@ -133,7 +141,7 @@ export function Arrival({ order, view, onClose, children }: Props) {
                 ))}
               </Notice>
             )}
-            {problem && Object.keys(fields).length === 0 && <Notice tone="stop">{problem.message}</Notice>}
+            {(says || fields.sure) && <Notice tone="stop">{says || fields.sure}</Notice>}
             {odd && odd.length > 0 ? (
               <div className="flex flex-wrap gap-2">
                 <Button onClick={() => void send('wrong')}>It is wrong</Button>

@@ -1,13 +1,14 @@
 import { useState } from 'react'
-import { useRefresh } from '@/api/changes'
-import { answer, client, Problem } from '@/api/client'
+import { answer, client } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { useOrders } from '@/api/questions'
 import { typedNumber } from '@/app/typed-number'
 import { Button } from '@/ui/button'
+import { Notice } from '@/ui/notice'
 import { SideSheet } from '@/ui/side-sheet'
 import { TextField } from '@/ui/text-field'
 
-/** The shop's currency, and how many days sooner than by its lead alone it orders. */
+/** The shop's currency, and how many days sooner than by its lead alone it orders, and for how many days at once. */
 export function Buying() {
   const view = useOrders().data
   const [open, setOpen] = useState(false)
@@ -15,13 +16,14 @@ export function Buying() {
   return (
     <>
       <Button quiet onClick={() => setOpen(true)}>
-        {view.currency}, {view.margin_days} days early…
+        {view.currency}, {view.margin_days} days early, for {view.ahead_days} days…
       </Button>
       {open && (
         <Say
           version={view.shop_version}
           currency={view.currency}
           days={view.margin_days}
+          ahead={view.ahead_days}
           onClose={() => setOpen(false)}
         />
       )}
@@ -29,23 +31,21 @@ export function Buying() {
   )
 }
 
-type Props = { version: number; currency: string; days: number; onClose: () => void }
+type Props = { version: number; currency: string; days: number; ahead: number; onClose: () => void }
 
-function Say({ version, currency, days, onClose }: Props) {
-  const refresh = useRefresh()
+function Say({ version, currency, days, ahead, onClose }: Props) {
+  const { keep, fields, says } = useKeep()
   const [money, setMoney] = useState(currency)
   const [early, setEarly] = useState(String(days))
-  const [problem, setProblem] = useState<Problem | null>(null)
-  const keep = async () => {
-    const body = { version, currency: money, margin_days: typedNumber(early) }
-    try {
-      await answer(client.PATCH('/api/v1/buying', { body }))
-      await refresh()
-      onClose()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error)
+  const [through, setThrough] = useState(String(ahead))
+  const say = async () => {
+    const body = {
+      version,
+      currency: money,
+      margin_days: typedNumber(early),
+      ahead_days: typedNumber(through),
     }
+    if (await keep(() => answer(client.PATCH('/api/v1/buying', { body })))) onClose()
   }
   return (
     <SideSheet open onClose={onClose} title="How the shop buys">
@@ -53,7 +53,7 @@ function Say({ version, currency, days, onClose }: Props) {
         <TextField
           label="Ways to buy are compared in"
           value={money}
-          problem={problem?.fields.currency}
+          problem={fields.currency}
           onChange={setMoney}
         />
         <TextField
@@ -61,13 +61,22 @@ function Say({ version, currency, days, onClose }: Props) {
           unit="days"
           inputMode="numeric"
           value={early}
-          problem={problem?.fields.margin_days ?? (problem ? problem.message : undefined)}
+          problem={fields.margin_days}
           onChange={setEarly}
         />
+        <TextField
+          label="What is wanted within so long is bought at once"
+          unit="days"
+          inputMode="numeric"
+          value={through}
+          problem={fields.ahead_days}
+          onChange={setThrough}
+        />
+        {says && <Notice tone="stop">{says}</Notice>}
         <p className="text-soft">
           Prices in another currency are shown, and not compared: nobody here knows the rate.
         </p>
-        <Button onClick={() => void keep()}>Keep</Button>
+        <Button onClick={() => void say()}>Keep</Button>
       </div>
     </SideSheet>
   )

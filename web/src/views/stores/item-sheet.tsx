@@ -1,6 +1,6 @@
 import { useState } from 'react'
-import { useRefresh } from '@/api/changes'
-import { answer, client, type ItemRow, type ItemsView, newId, Problem } from '@/api/client'
+import { answer, client, type ItemRow, type ItemsView, newId } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { useTimes } from '@/api/questions'
 import { useUnitOf } from '@/app/formats'
 import { typedNumber } from '@/app/typed-number'
@@ -15,13 +15,13 @@ const NOBODY = 'nobody'
 
 /** One item: what it looks like, how many there are, which steps take it. */
 export function ItemSheet({ item, view, onClose }: Props) {
-  const refresh = useRefresh()
+  const { keep, fields, says } = useKeep()
   const [id] = useState(item?.id ?? newId)
   const [name, setName] = useState(item?.name ?? '')
   const [number, setNumber] = useState(item?.number ?? '')
+  const [place, setPlace] = useState(item?.place ?? '')
   const [texts, setTexts] = useState<Record<string, string>>(item?.texts ?? {})
-  const [problem, setProblem] = useState<Problem | null>(null)
-  const keep = async (away: boolean) => {
+  const say = async (away: boolean) => {
     const body = {
       id,
       version: item?.version ?? 0,
@@ -31,24 +31,17 @@ export function ItemSheet({ item, view, onClose }: Props) {
       kit: item?.kit ?? '',
       listed: item?.listed ?? null,
       away,
+      place,
     }
-    try {
-      await answer(client.POST('/api/v1/items', { body }))
-      await refresh()
-      onClose()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error)
-    }
+    if (await keep(() => answer(client.POST('/api/v1/items', { body })))) onClose()
   }
-  const fields = problem?.fields ?? {}
   return (
     <SideSheet open onClose={onClose} title={item?.name ?? 'Another item'}>
       <div className="flex flex-col gap-4">
         {item && (
           <p>
-            {item.left === 'none yet' ? 'None there yet' : `${item.left} there`}.{' '}
-            {item.checked && `${item.checked}.`}{' '}
+            {item.left === 'none yet' ? 'None there yet' : `${item.left} there`}
+            {item.place && `, ${item.place}`}. {item.checked && `${item.checked}.`}{' '}
             {item.care && <strong className="text-madder">{item.care}</strong>}
           </p>
         )}
@@ -56,7 +49,10 @@ export function ItemSheet({ item, view, onClose }: Props) {
         {item && <Uses item={item} view={view} />}
         <h3 className="border-line border-t pt-4 font-semibold text-lg">What it is</h3>
         <TextField label="Name" value={name} problem={fields.name} onChange={setName} />
-        <TextField label="Number" value={number} onChange={setNumber} />
+        <div className="grid grid-cols-2 gap-3">
+          <TextField label="Number" value={number} onChange={setNumber} />
+          <TextField label="Where it lies" value={place} problem={fields.place} onChange={setPlace} />
+        </div>
         <div className="grid grid-cols-2 gap-3">
           {view.asked.map((one) =>
             one.choices.length > 0 ? (
@@ -82,11 +78,11 @@ export function ItemSheet({ item, view, onClose }: Props) {
             ),
           )}
         </div>
-        {problem && Object.keys(fields).length === 0 && <Notice tone="stop">{problem.message}</Notice>}
+        {says && <Notice tone="stop">{says}</Notice>}
         <div className="flex gap-2">
-          <Button onClick={() => void keep(false)}>Keep</Button>
+          <Button onClick={() => void say(false)}>Keep</Button>
           {item && (
-            <Button quiet onClick={() => void keep(true)}>
+            <Button quiet onClick={() => void say(true)}>
               Put away
             </Button>
           )}
@@ -113,14 +109,13 @@ const KINDS = [
 ]
 
 function Count({ item, view }: { item: ItemRow; view: ItemsView }) {
-  const refresh = useRefresh()
+  const { keep, fields, says } = useKeep()
   const [id, setId] = useState(newId)
   const [kind, setKind] = useState('counted')
   const [amount, setAmount] = useState('')
   const [note, setNote] = useState('')
   const [who, setWho] = useState(NOBODY)
-  const [problem, setProblem] = useState<Problem | null>(null)
-  const keep = async () => {
+  const say = async () => {
     const body = {
       id,
       kind,
@@ -128,21 +123,12 @@ function Count({ item, view }: { item: ItemRow; view: ItemsView }) {
       note,
       crew_member_id: who === NOBODY ? null : who,
     }
-    try {
-      await answer(
-        client.POST('/api/v1/items/{item_id}/notes', { params: { path: { item_id: item.id } }, body }),
-      )
-      setId(newId())
-      setAmount('')
-      setNote('')
-      setProblem(null)
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error)
-    }
+    const path = { params: { path: { item_id: item.id } } }
+    if (!(await keep(() => answer(client.POST('/api/v1/items/{item_id}/notes', { ...path, body }))))) return
+    setId(newId())
+    setAmount('')
+    setNote('')
   }
-  const fields = problem?.fields ?? {}
   return (
     <div className="grid grid-cols-2 gap-3 border-line border-t pt-4">
       <Pick label="What is noted" value={kind} choices={KINDS} onChange={setKind} />
@@ -163,12 +149,12 @@ function Count({ item, view }: { item: ItemRow; view: ItemsView }) {
         onChange={setWho}
       />
       <TextField label="Why, or where" value={note} problem={fields.note} onChange={setNote} />
-      {problem && !fields.amount && !fields.note && (
+      {(says || fields.crew_member_id) && (
         <Notice tone="stop" className="col-span-2">
-          {problem.message}
+          {says || fields.crew_member_id}
         </Notice>
       )}
-      <Button quiet disabled={!amount.trim()} className="col-span-2" onClick={() => void keep()}>
+      <Button quiet disabled={!amount.trim()} className="col-span-2" onClick={() => void say()}>
         Note it
       </Button>
     </div>
@@ -176,34 +162,27 @@ function Count({ item, view }: { item: ItemRow; view: ItemsView }) {
 }
 
 function Uses({ item, view }: { item: ItemRow; view: ItemsView }) {
-  const refresh = useRefresh()
+  const { keep, fields, says } = useKeep()
   const unit = useUnitOf()('reading')
   const [id, setId] = useState(newId)
   const [part, setPart] = useState('')
   const [step, setStep] = useState('')
   const [count, setCount] = useState('')
   const [stack, setStack] = useState('')
-  const [problem, setProblem] = useState<Problem | null>(null)
-  const keep = async (body: {
+  const say = async (body: {
     id: string
     part_id: string
     step_key: string
     count: number
     stack: { text: string; unit: string } | null
+    version: number
   }) => {
-    try {
-      await answer(client.POST('/api/v1/items/uses', { body: { ...body, item_id: item.id } }))
-      setId(newId())
-      setCount('')
-      setStack('')
-      setProblem(null)
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error)
-    }
+    const use = { ...body, item_id: item.id }
+    if (!(await keep(() => answer(client.POST('/api/v1/items/uses', { body: use }))))) return
+    setId(newId())
+    setCount('')
+    setStack('')
   }
-  const fields = problem?.fields ?? {}
   return (
     <div className="flex flex-col gap-3 border-line border-t pt-4">
       <h3 className="font-semibold text-lg">Steps that take it</h3>
@@ -216,7 +195,7 @@ function Uses({ item, view }: { item: ItemRow; view: ItemsView }) {
               {use.done && ', done'}
             </span>
             {!use.done && (
-              <Button quiet onClick={() => void keep({ ...use, count: 0, stack: null })}>
+              <Button quiet onClick={() => void say({ ...use, count: 0, stack: null })}>
                 Drop
               </Button>
             )}
@@ -250,17 +229,18 @@ function Uses({ item, view }: { item: ItemRow; view: ItemsView }) {
           onChange={setStack}
         />
       </div>
-      {problem && !fields.count && !fields.stack && <Notice tone="stop">{problem.message}</Notice>}
+      {(says || fields.step_key) && <Notice tone="stop">{says || fields.step_key}</Notice>}
       <Button
         quiet
         disabled={!part || !step || !count.trim()}
         onClick={() =>
-          void keep({
+          void say({
             id,
             part_id: part,
             step_key: step,
             count: typedNumber(count),
             stack: stack.trim() ? { text: stack, unit } : null,
+            version: 0,
           })
         }
       >

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { useSearchParams } from 'react-router'
-import { useRefresh } from '@/api/changes'
-import { answer, client, type ItemRow, type ItemsView, newId, Problem } from '@/api/client'
+import { answer, client, type ItemRow, type ItemsView, newId } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { useItems } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
@@ -77,13 +77,16 @@ function Group({ kit, view, onOpen }: { kit: string; view: ItemsView; onOpen: (i
             <button
               type="button"
               onClick={() => onOpen(item.id)}
-              className="grid min-h-14 w-full items-center gap-x-5 px-3 py-2 text-left hover:underline sm:grid-cols-[17rem_9rem_5rem_1fr]"
+              className="grid min-h-14 w-full items-center gap-x-5 px-3 py-2 text-left hover:underline sm:grid-cols-[16rem_12rem_5rem_1fr]"
             >
               <span>
                 <span className="font-semibold text-lg">{item.name}</span>
                 {item.number && <span className="text-soft"> {item.number}</span>}
               </span>
-              <span>{item.looks}</span>
+              <span>
+                {item.looks}
+                {item.place && <span className="block text-soft">{item.place}</span>}
+              </span>
               <span className="tabular-nums sm:text-right">{item.left}</span>
               <span className={item.care ? 'text-madder' : 'text-soft'}>
                 {item.care ||
@@ -101,20 +104,12 @@ function Group({ kit, view, onOpen }: { kit: string; view: ItemsView; onOpen: (i
 
 /** A line of a kit's list is looked for: all of it is there, or some is missing or damaged. */
 function Found({ item }: { item: ItemRow }) {
-  const refresh = useRefresh()
+  const { keep, says } = useKeep()
   const [ids] = useState({ found: newId(), missing: newId() })
-  const [problem, setProblem] = useState('')
   const note = async (kind: 'found' | 'missing') => {
     const body = { id: ids[kind], kind, amount: item.listed ?? 0, note: '', crew_member_id: null }
-    try {
-      await answer(
-        client.POST('/api/v1/items/{item_id}/notes', { params: { path: { item_id: item.id } }, body }),
-      )
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error.message)
-    }
+    const path = { params: { path: { item_id: item.id } } }
+    await keep(() => answer(client.POST('/api/v1/items/{item_id}/notes', { ...path, body })))
   }
   return (
     <span className="flex gap-2 px-3 py-1.5">
@@ -124,7 +119,7 @@ function Found({ item }: { item: ItemRow }) {
       <Button quiet onClick={() => void note('missing')}>
         Missing
       </Button>
-      {problem && <span className="text-madder">{problem}</span>}
+      {says && <span className="text-madder">{says}</span>}
     </span>
   )
 }

@@ -1,7 +1,8 @@
 import { useState } from 'react'
-import { useSearchParams } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import type { NeedsView } from '@/api/client'
 import { useNeeds } from '@/api/questions'
+import { stepAddress } from '@/app/step-address'
 import { Button, ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { Pick } from '@/ui/pick'
@@ -34,6 +35,7 @@ export default function NeedsPage() {
     if (name !== 'part' && name !== 'ware') next.delete('part')
     setParams(next, { replace: true })
   }
+  const stopped = view.wares.find((ware) => ware.ware === picked)
   const short = view.wares.filter((ware) => ware.first)
   return (
     <div className="mx-auto flex max-w-7xl flex-col gap-5 p-6 max-sm:p-4">
@@ -53,6 +55,14 @@ export default function NeedsPage() {
           </Button>
         )}
       </div>
+      {stopped?.first && (
+        <p>
+          <Link className="underline" to={stepAddress(stopped.part_id, stopped.step_key)}>
+            First missed {stopped.first}
+          </Link>
+          . {stopped.stops}
+        </p>
+      )}
       <NeedLines view={view} ware={picked} />
     </div>
   )

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { useRefresh } from '@/api/changes'
-import { answer, client, type OrderList, Problem, type ToOrder } from '@/api/client'
+import { answer, client, type OrderList, type ToOrder } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { useOrderList } from '@/api/questions'
 import { stepAddress } from '@/app/step-address'
 import { Button, ButtonLink } from '@/ui/button'
@@ -60,10 +60,9 @@ export default function OrderPage() {
 }
 
 function Seller({ group }: { group: Group }) {
-  const refresh = useRefresh()
+  const { keep, says } = useKeep()
   const [along, setAlong] = useState(false)
   const [busy, setBusy] = useState(false)
-  const [problem, setProblem] = useState('')
   const order = async () => {
     setBusy(true)
     const lines = [...group.lines, ...(along ? group.along : [])].flatMap((line) =>
@@ -75,14 +74,7 @@ function Seller({ group }: { group: Group }) {
         expected_on: null,
       })),
     )
-    try {
-      await answer(client.POST('/api/v1/orders', { body: { lines } }))
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error.message)
-      setBusy(false)
-    }
+    if (!(await keep(() => answer(client.POST('/api/v1/orders', { body: { lines } }))))) setBusy(false)
   }
   const paper = (form: string) => `/api/v1/order-list/file?supplier=${group.supplier_id}&form=${form}`
   return (
@@ -131,7 +123,7 @@ function Seller({ group }: { group: Group }) {
           </label>
         </div>
       )}
-      {problem && <Notice tone="stop">{problem}</Notice>}
+      {says && <Notice tone="stop">{says}</Notice>}
     </section>
   )
 }
@@ -142,8 +134,8 @@ function Lines({ lines, alone }: { lines: ToOrder[]; alone?: boolean }) {
     <ul className="border-line border-t">
       {lines.map((line) => (
         <li
-          key={`${line.ware}/${line.packs.map((packs) => packs.offer_id).join()}`}
-          className={`grid gap-x-5 gap-y-0.5 border-line border-b bg-panel px-3 py-2 sm:grid-cols-[1fr_1.2fr_auto] ${EDGE[line.urgency]}`}
+          key={`${line.ware}/${line.order_by}/${line.packs.map((packs) => packs.offer_id).join()}`}
+          className={`grid gap-x-5 gap-y-0.5 border-line border-b bg-panel px-3 py-2 sm:grid-cols-[1fr_1.7fr_7rem] ${EDGE[line.urgency]}`}
         >
           <div>
             <p className="font-semibold text-lg">{line.name}</p>
@@ -164,8 +156,9 @@ function Lines({ lines, alone }: { lines: ToOrder[]; alone?: boolean }) {
             <Link className="text-soft underline" to={stepAddress(line.part_id, line.step_key)}>
               First missed {line.first}
             </Link>
+            <p className="text-soft">{line.stops}</p>
           </div>
-          <p className="whitespace-nowrap font-semibold">
+          <p className="font-semibold sm:text-right">
             {line.order_by_words &&
               (line.urgency === 'late' ? line.order_by_words : `by ${line.order_by_words}`)}
           </p>

@@ -1,6 +1,6 @@
 import { useState } from 'react'
-import { useRefresh } from '@/api/changes'
-import { answer, client, newId, type OrdersView, Problem } from '@/api/client'
+import { answer, client, newId, type OrdersView } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { useUnitOf } from '@/app/formats'
 import { typedNumber } from '@/app/typed-number'
 import { Button } from '@/ui/button'
@@ -90,7 +90,7 @@ export function Sellers({ view, fresh }: { view: OrdersView; fresh: boolean }) {
 type SellerProps = { seller: Seller | null; currency: string; onClose: () => void }
 
 function SellerSheet({ seller, currency, onClose }: SellerProps) {
-  const refresh = useRefresh()
+  const { keep, fields, says } = useKeep()
   const [id] = useState(seller?.id ?? newId)
   const [typed, setTyped] = useState({
     name: seller?.name ?? '',
@@ -98,8 +98,7 @@ function SellerSheet({ seller, currency, onClose }: SellerProps) {
     postage: seller?.postage ?? '0',
     free: seller?.free_from ?? '',
   })
-  const [problem, setProblem] = useState<Problem | null>(null)
-  const keep = async () => {
+  const say = async () => {
     const number = (text: string) => ({ text, unit: '' })
     const body = {
       id,
@@ -109,16 +108,8 @@ function SellerSheet({ seller, currency, onClose }: SellerProps) {
       postage: number(typed.postage),
       free_from: typed.free.trim() ? number(typed.free) : null,
     }
-    try {
-      await answer(client.POST('/api/v1/suppliers', { body }))
-      await refresh()
-      onClose()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error)
-    }
+    if (await keep(() => answer(client.POST('/api/v1/suppliers', { body })))) onClose()
   }
-  const fields = problem?.fields ?? {}
   const put = (part: Partial<typeof typed>) => setTyped({ ...typed, ...part })
   return (
     <SideSheet open onClose={onClose} title={seller?.name ?? 'Who sells'}>
@@ -146,8 +137,8 @@ function SellerSheet({ seller, currency, onClose }: SellerProps) {
           problem={fields.free_from}
           onChange={(free) => put({ free })}
         />
-        {problem && Object.keys(fields).length === 0 && <Notice tone="stop">{problem.message}</Notice>}
-        <Button onClick={() => void keep()}>Keep</Button>
+        {says && <Notice tone="stop">{says}</Notice>}
+        <Button onClick={() => void say()}>Keep</Button>
       </div>
     </SideSheet>
   )
@@ -156,7 +147,7 @@ function SellerSheet({ seller, currency, onClose }: SellerProps) {
 type OfferProps = { seller: Seller; offer: Offer | null; view: OrdersView; onClose: () => void }
 
 function OfferSheet({ seller, offer, view, onClose }: OfferProps) {
-  const refresh = useRefresh()
+  const { keep, fields, says } = useKeep()
   const unitOf = useUnitOf()
   const [id] = useState(offer?.id ?? newId)
   const [typed, setTyped] = useState({
@@ -166,10 +157,9 @@ function OfferSheet({ seller, offer, view, onClose }: OfferProps) {
     price: offer?.price ?? '',
     days: offer ? String(offer.lead_days) : '',
   })
-  const [problem, setProblem] = useState<Problem | null>(null)
   const measure = view.wares.find((ware) => ware.id === typed.ware)?.measure ?? 'mass'
   const unit = measure === 'count' ? '' : unitOf(measure)
-  const keep = async (away: boolean) => {
+  const say = async (away: boolean) => {
     const body = {
       id,
       version: offer?.version ?? 0,
@@ -181,16 +171,8 @@ function OfferSheet({ seller, offer, view, onClose }: OfferProps) {
       lead_days: typedNumber(typed.days),
       away,
     }
-    try {
-      await answer(client.POST('/api/v1/offers', { body }))
-      await refresh()
-      onClose()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error)
-    }
+    if (await keep(() => answer(client.POST('/api/v1/offers', { body })))) onClose()
   }
-  const fields = problem?.fields ?? {}
   const put = (part: Partial<typeof typed>) => setTyped({ ...typed, ...part })
   return (
     <SideSheet open onClose={onClose} title={`A pack of ${seller.name}`}>
@@ -235,13 +217,13 @@ function OfferSheet({ seller, offer, view, onClose }: OfferProps) {
           problem={fields.lead_days}
           onChange={(days) => put({ days })}
         />
-        {problem && Object.keys(fields).length === 0 && <Notice tone="stop">{problem.message}</Notice>}
+        {says && <Notice tone="stop">{says}</Notice>}
         <div className="flex gap-2">
-          <Button disabled={!typed.ware} onClick={() => void keep(false)}>
+          <Button disabled={!typed.ware} onClick={() => void say(false)}>
             Keep
           </Button>
           {offer && (
-            <Button quiet onClick={() => void keep(true)}>
+            <Button quiet onClick={() => void say(true)}>
               Not sold any more
             </Button>
           )}
