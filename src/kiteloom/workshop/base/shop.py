@@ -21,7 +21,7 @@ MOST_SPELLS = 50
 
 def the_shop(uow: UnitOfWork) -> Shop:
     """The one shop's row."""
-    return uow.get(Shop, 1)
+    return uow.once("the shop", lambda: uow.get(Shop, 1))
 
 
 def furnish(uow: UnitOfWork, now: datetime) -> None:
