@@ -1,6 +1,7 @@
 """Joints, readings and closings in the browser: ticked, typed on the keypad, signed; also pressed twice and in two."""
 
 import re
+import time
 
 import pytest
 from playwright.sync_api import expect
@@ -173,3 +174,21 @@ def test_a_reading_is_taken_back_and_a_second_press_leaves_the_one_before(shop, 
     expect(small.get_by_label("The thermometer reads")).to_have_value("7")
     page.goto(f"{shop.url}/part/{shop.part_id('Left wing, lower skin')}/checks")
     expect(back).to_have_text("Take back what was read before")
+
+
+def test_what_changes_while_a_page_is_answered_for_the_first_time_is_not_missed(shop, page):
+    part, step = shop.part_id("Right wing, closing joint"), "bond"
+    asked = []
+
+    def slow(route):
+        answer = route.fetch()  # read before the change
+        if not asked:
+            note = {"id": "swept", "part_id": part, "step_key": step, "kind": "add", "note": "Swept out"}
+            shop.post("/api/v1/gate/notes", note)
+            time.sleep(1.5)  # and on its way while the page hears of it
+        asked.append(route.request.url)
+        route.fulfill(response=answer)
+
+    page.route("**/api/v1/gate?*", slow)
+    page.goto(f"{shop.url}/gates/{part}/{step}")
+    expect(page.get_by_text("Swept out")).to_be_visible()

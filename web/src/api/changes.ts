@@ -1,4 +1,4 @@
-import { type QueryClient, useQueryClient } from '@tanstack/react-query'
+import { type Query, type QueryClient, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useState } from 'react'
 import { answer, client } from './client'
 
@@ -46,10 +46,19 @@ async function hear(queries: QueryClient) {
   const touched = new Set(got.touched)
   // The first answer touches all: what changed between the page's own questions and it would be missed.
   if (first || touched.size > 0) {
-    const again = queries.invalidateQueries({
-      predicate: ({ queryKey }) => touched.has(String(queryKey[0])) || (first && queryKey[0] !== 'formats'),
-    })
-    asking = Promise.all([asking, again])
+    const predicate = ({ queryKey }: Query) =>
+      touched.has(String(queryKey[0])) || (first && queryKey[0] !== 'formats')
+    // A question that is still being answered for the first time is not asked again by that: its answer may be from
+    // before the change. It is asked once more when it is there.
+    const late = queries
+      .getQueryCache()
+      .findAll({ predicate })
+      .filter(({ state }) => state.fetchStatus === 'fetching' && state.data === undefined)
+      .map(async (query) => {
+        await query.promise?.catch(() => undefined)
+        await queries.invalidateQueries({ queryKey: query.queryKey, exact: true })
+      })
+    asking = Promise.all([asking, queries.invalidateQueries({ predicate }), ...late])
   }
   return got.now
 }
