@@ -352,3 +352,16 @@ def test_what_came_too_late_is_told_from_what_can_never_be_by_its_kind_not_by_it
     (late,) = place(job([ready, bond], facts=done)).unplaced
     (never,) = place(job([Step("again", "Sand it again and again", 30, skills=("nobody can",))])).unplaced
     assert (late.step.key, late.missed, never.step.key, never.missed) == ("bond", True, "again", False)
+
+
+def test_work_pauses_by_the_hours_of_those_who_are_on_it_not_of_somebody_else():
+    """Two who are there all week have an hour on Saturday, and no time on Monday; a third comes at weekends only."""
+    both = (Member("Bo", frozenset({"bag"})), Member("Imre", frozenset({"glue"})))
+    crew = (*both, Member("Teo", hours=WEEK_END))
+    monday = Step("monday", "On Monday", 60, 2)
+    fit = Step("fit", "Fit it", 180, 2, may_pause=True, skills=("bag", "glue"))
+    asked = job([monday, fit], start=at("16T17:00"), crew=crew, pins={"monday": Pin(at("18T09:00"), ("Bo", "Imre"))})
+    plan = place(asked)
+    assert broken(asked, plan.placed) == []
+    fitted = plan.by_key["fit"]
+    assert fitted.end < at("19T00:00")

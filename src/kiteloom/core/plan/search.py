@@ -99,13 +99,13 @@ class Search:
         stations to itself.
         """
         always = {of for kind, of in without if kind == "crew"}
-        teams = self.roster.teams(step, self.job.crew, always) if shared else [(self.hours, None)]
+        teams = self.roster.teams(step, self.job.crew, always) if shared else [(self.hours, ())]
         if HOURS.what in without:
-            teams = [(self.always, None)]
+            teams = [(self.always, ())]
         best: Placed | str = ""
         met: list[Because] = []
-        for hours, who in teams:
-            found = self._try(step, holds, without, hours, who, met, shared=shared)
+        for hours, each in teams:
+            found = self._try(step, holds, without, hours, each, met, shared=shared)
             if isinstance(found, str):
                 best = best or found
             elif isinstance(best, str) or (found.begins, found.end) < (best.begins, best.end):
@@ -118,13 +118,13 @@ class Search:
         holds: Sequence[Hold],
         without: Relaxed,
         hours: Hours,
-        who: frozenset[str] | None,
+        each: tuple[frozenset[str], ...],
         met: list[Because],
         *,
         shared: bool,
     ) -> Placed | str:
-        crew = [member for member in self.job.crew if who is None or member.id in who]
-        if step.people and shared and team_of(step, crew) is None:
+        crew = [member for member in self.job.crew if not each or any(member.id in who for who in each)]
+        if step.people and shared and team_of(step, crew, each) is None:
             return "nobody has the hours for it; change somebody's hours, or give more of them its skills"
         fact = self.job.facts.get(step.key)
         worked = fact.worked_min if fact else 0.0
@@ -145,7 +145,7 @@ class Search:
                 met.append(because)
             team: tuple[str, ...] = ()
             if shared and step.people:
-                got = self._people(step, pieces, likes, crew, without)
+                got = self._people(step, pieces, likes, crew, each, without)
                 if isinstance(got, tuple):
                     moment, freed = got
                     because = freed[0]
@@ -264,7 +264,13 @@ class Search:
         return f"no room is found for it within two years: {held.get(because.kind, 'the hours are too few')}"
 
     def _people(
-        self, step: Step, pieces: Sequence[Interval], likes: set[str], crew: Sequence[Member], without: Relaxed
+        self,
+        step: Step,
+        pieces: Sequence[Interval],
+        likes: set[str],
+        crew: Sequence[Member],
+        each: tuple[frozenset[str], ...],
+        without: Relaxed,
     ) -> tuple[float, list[Because]] | list[str]:
         """Who does it; or from when enough could, and who comes free then."""
         free: list[Member] = []
@@ -276,7 +282,7 @@ class Search:
             else:
                 busy.append((found[0], member, found[1]))
         free.sort(key=lambda member: (member.id not in likes, self.people[member.id].taken))
-        team = team_of(step, free)
+        team = team_of(step, free, each)
         if team is not None:
             return team
         busy.sort(key=lambda entry: entry[0])
@@ -311,33 +317,44 @@ def in_words(count: int) -> str:
     return "1 person" if count == 1 else f"{count} people"
 
 
-def team_of(step: Step, free: Sequence[Member]) -> list[str] | None:
+def team_of(step: Step, free: Sequence[Member], each: Sequence[frozenset[str]] = ()) -> list[str] | None:
     """As many of the free as it takes, every skill among them, those named first preferred; None if they can't.
+
+    Parameters
+    ----------
+    each : sequence of sets of ids
+        Of each somebody must be on it.
 
     >>> lift = Step("lift", "Lift it", 20, people=2, skills=("bag",))
     >>> team_of(lift, [Member("Bo"), Member("Imre", frozenset({"bag"}))])
     ['Imre', 'Bo']
     """
-
-    # Who is chosen has nothing that is missing: whether the rest can be had goes by what is missing alone.
-    hopeless: set[tuple[tuple[str, ...], int]] = set()
-
-    def cover(chosen: tuple[Member, ...], skills: tuple[str, ...]) -> tuple[Member, ...] | None:
-        missing = [skill for skill in skills if not any(skill in member.skills for member in chosen)]
-        if not missing:
-            return chosen
-        if len(chosen) == step.people or (tuple(missing), len(chosen)) in hopeless:
-            return None
-        for member in free:
-            if missing[0] in member.skills and (found := cover((*chosen, member), tuple(missing))):
-                return found
-        hopeless.add((tuple(missing), len(chosen)))
-        return None
-
     if len(free) < step.people:
         return None
-    chosen = cover((), step.skills)
+    # Nearly every step: one of them, or skills of nobody in particular.
+    if not step.skills and len(each) < 2:
+        return [member.id for member in free[: step.people]]
+    if step.people == 1 and len(each) < 2:
+        return next(([one.id] for one in free if one.skills.issuperset(step.skills)), None)
+    wanted = [frozenset(member.id for member in free if skill in member.skills) for skill in step.skills]
+    wanted += each if len(each) > 1 else ()
+    # Who is chosen has nothing that is missing: whether the rest can be had goes by what is missing alone.
+    hopeless: set[tuple[tuple[int, ...], int]] = set()
+
+    def cover(chosen: tuple[str, ...]) -> tuple[str, ...] | None:
+        missing = tuple(n for n, who in enumerate(wanted) if not who.intersection(chosen))
+        if not missing:
+            return chosen
+        if len(chosen) == step.people or (missing, len(chosen)) in hopeless:
+            return None
+        for member in free:
+            if member.id in wanted[missing[0]] and (found := cover((*chosen, member.id))):
+                return found
+        hopeless.add((missing, len(chosen)))
+        return None
+
+    chosen = cover(())
     if chosen is None:
         return None
-    rest = [member for member in free if member not in chosen]
-    return [member.id for member in (*chosen, *rest[: step.people - len(chosen)])]
+    rest = [member.id for member in free if member.id not in chosen]
+    return [*chosen, *rest[: step.people - len(chosen)]]

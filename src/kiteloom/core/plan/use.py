@@ -75,10 +75,11 @@ class Use:
         >>> use.full(30, 40) is None  # there is room for one more
         True
         """
-        i = bisect_left(self._times, end) - 1
-        while i >= 0 and (i + 1 == len(self._times) or self._times[i + 1] > start):
-            if self._load[i] >= self.capacity:
-                return (self._times[i + 1] if i + 1 < len(self._times) else math.inf), self._by[i]
+        times, load, last = self._times, self._load, len(self._times) - 1
+        i = bisect_left(times, end) - 1
+        while i >= 0 and (i == last or times[i + 1] > start):
+            if load[i] >= self.capacity:
+                return (times[i + 1] if i < last else math.inf), self._by[i]
             i -= 1
         return None
 
@@ -166,26 +167,28 @@ class Roster:
 
     def teams(
         self, step: Step, crew: Sequence[Member], always: Collection[str] = ()
-    ) -> list[tuple[Hours, frozenset[str] | None]]:
-        """The hours a step's work can pause by, and who may be on it then; None is anybody.
+    ) -> list[tuple[Hours, tuple[frozenset[str], ...]]]:
+        """The hours a step's work can pause by, and of whom somebody each must be on it then; none where it is anybody.
 
         Work that pauses does so when any of those on it goes home, so people of different hours
         are tried apart. Those in ``always`` are taken to be there whenever the shop is open.
         """
+        if not step.may_pause or not step.people:
+            return [(self.shop, ())]
         kind = {member.id: 0 if member.id in always else self.kind[member.id] for member in crew}
         kinds = sorted(set(kind.values()))
-        if not step.may_pause or not step.people or kinds == [0]:
-            return [(self.shop, None)]
-        found: list[tuple[Hours, frozenset[str] | None]] = []
+        if kinds == [0]:
+            return [(self.shop, ())]
+        found: list[tuple[Hours, tuple[frozenset[str], ...]]] = []
+        of = {each: frozenset(member.id for member in crew if kind[member.id] == each) for each in kinds}
         every = (chosen for n in range(1, min(step.people, len(kinds)) + 1) for chosen in combinations(kinds, n))
         for chosen in islice(every, MOST_COMBINED):
-            who = frozenset(member.id for member in crew if kind[member.id] in chosen)
-            if len(who) >= step.people:
-                found.append((self._common(chosen), who))
+            if sum(len(of[each]) for each in chosen) >= step.people:
+                found.append((self._common(chosen), tuple(of[each] for each in chosen)))
         if len(found) > MOST_TEAMS:
             # Of very many the ones who are there together longest, and what everybody shares.
             found.sort(key=lambda team: -sum(end - start for start, end in team[0].open))
-            found = [*found[:MOST_TEAMS], (self._common(tuple(kinds)), frozenset(member.id for member in crew))]
+            found = [*found[:MOST_TEAMS], (self._common(tuple(kinds)), (frozenset(member.id for member in crew),))]
         return found
 
     def _common(self, kinds: tuple[int, ...]) -> Hours:
