@@ -365,3 +365,14 @@ def test_work_pauses_by_the_hours_of_those_who_are_on_it_not_of_somebody_else():
     assert broken(asked, plan.placed) == []
     fitted = plan.by_key["fit"]
     assert fitted.end < at("19T00:00")
+
+
+def test_of_several_teams_the_one_that_is_through_first_is_taken_not_the_one_that_begins_sooner():
+    """One who goes away for two months could begin the work today with another; two who stay begin it tomorrow."""
+    away = ((at("14T17:00"), at("14T17:00") + 60 * 1440),)
+    crew = (Member("Bo"), Member("Imre"), Member("Vera", away=away))
+    steps = [Step("sand", "Sand it", 110, 1), Step("fit", "Fit it", 180, 2, may_pause=True)]
+    asked = job(steps, start=at("14T16:00"), crew=crew, pins={"sand": Pin(at("14T16:00"), ("Bo",))})
+    plan = place(asked)
+    assert broken(asked, plan.placed) == []
+    assert plan.by_key["fit"].end < at("17T00:00")

@@ -108,7 +108,8 @@ class Search:
             found = self._try(step, holds, without, hours, each, met, shared=shared)
             if isinstance(found, str):
                 best = best or found
-            elif isinstance(best, str) or (found.begins, found.end) < (best.begins, best.end):
+            elif isinstance(best, str) or (found.end, found.begins) < (best.end, best.begins):
+                # Of several teams the one that is through first: one that begins sooner may pause until somebody is back.
                 best = found
         return best, met
 
@@ -166,7 +167,7 @@ class Search:
                     return f"“{name}” is never free again: “{by}” does not come off it; warm it, or move it elsewhere"
                 continue
             if step.limited and ("climate", "") not in without:
-                unfit = self.airs.unfit(step, start, self._limited_until(step, end, ready, air), air)
+                unfit = self.airs.unfit(step, start, self.limited_until(step, end, ready, air), air)
                 if unfit is not None:
                     moment, because = unfit[0], Because("climate", "", unfit[1])
                     met.append(because)
@@ -195,8 +196,8 @@ class Search:
                 kept=pin.start if pin and pin.kept else None,
             )
 
-    def _limited_until(self, step: Step, end: float, ready: float | None, air: str) -> float:
-        """Until when its limits must hold."""
+    def limited_until(self, step: Step, end: float, ready: float | None, air: str) -> float:
+        """Until when the limits of a step must hold that ends then [min]."""
         until = ready
         if step.limits_until == "end":
             until = end
