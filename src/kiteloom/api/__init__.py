@@ -15,6 +15,7 @@ from kiteloom.api import (
     air,
     airframe,
     base,
+    better_order,
     build,
     buying,
     checks,
@@ -49,8 +50,9 @@ from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.base.clock import Clock, SystemClock
 from kiteloom.workshop.base.shop import furnish
 from kiteloom.workshop.base.worker import Worker
-from kiteloom.workshop.cut.layouts import settle
+from kiteloom.workshop.cut import layouts
 from kiteloom.workshop.mix.scale import Scale
+from kiteloom.workshop.plan import searches
 
 #: The built front end: beside the source in a checkout.
 PAGES = Path(__file__).resolve().parents[3] / "web" / "dist"
@@ -71,6 +73,7 @@ FAMILIES = (
         cure,
         mix,
         stores,
+        better_order,
         buying,
         laminate,
         need,
@@ -136,7 +139,8 @@ def open_on(app: APIFlask, data_dir: str | Path, clock: Clock | None = None, sca
     app.extensions["kiteloom.worker"] = Worker()
     with store.writing() as uow:
         furnish(uow, used.now())
-        settle(uow)
+        layouts.settle(uow)
+        searches.settle(uow)
 
 
 def application() -> APIFlask:

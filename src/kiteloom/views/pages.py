@@ -38,6 +38,7 @@ MADE_FROM = {
     "today": PLANNED | {"cut", "lot"},
     "loom": PLANNED,
     "loom-step": PLANNED,
+    "better-order": PLANNED | {"search"},
     "cures": PLANNED,
     "airframe": PLANNED,
     "airframe-takes": PLANNED,

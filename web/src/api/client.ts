@@ -100,6 +100,7 @@ export type AirframeWeights = Schemas['AirframeWeightsOut']
 export type CutPlansView = Schemas['CutPlansViewOut']
 export type CutPlanView = Schemas['CutPlanViewOut']
 export type CutWay = CutPlanView['ways'][number]
+export type BetterOrder = Schemas['BetterOrderOut']
 export type Typed = { text: string; unit: string }
 
 export const client = createClient<paths>({ baseUrl: '' })

@@ -53,6 +53,14 @@ export const useLoom = (start: string, days: number, by: By, compare: boolean, a
     retry: false,
   })
 
+/** The last search for a better order; while one runs each find is told. */
+export const useBetterOrder = () =>
+  useQuery({
+    queryKey: ['better-order'],
+    queryFn: () => answer(client.GET('/api/v1/better-order')),
+    refetchInterval: 60_000,
+  })
+
 /** One step of the plan, once it is picked: when, by whom, why not sooner. */
 export const usePlannedStep = (part_id: string, step_key: string) =>
   useQuery({

@@ -3573,6 +3573,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/better-order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The last search for a better order, and how it goes. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["BetterOrderOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** Look for a better order. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["LookForOrderIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/plan/learned": {
         parameters: {
             query?: never;
@@ -4417,7 +4486,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Place every step at the first moment it can go. */
+        /** Place every step at the first moment it can go; in a better order, where one is searched for. */
         post: {
             parameters: {
                 query?: never;
@@ -5335,6 +5404,104 @@ export interface paths {
         };
         trace?: never;
     };
+    "/api/v1/better-order/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop looking: the best so far stays. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OnlyIdIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/better-order/keep": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the order that was found the plan. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OnlyIdIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/checks/{check_id}": {
         parameters: {
             query?: never;
@@ -5496,6 +5663,55 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/better-order/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Leave what was found: the plan stays as it is. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OnlyIdIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -17639,6 +17855,85 @@ export interface components {
          */
         SheetFileIn: components["schemas"]["SheetFileIn.SheetFile"];
         /**
+         * BetterOrder
+         * @description The last search: how it goes, the ends it found, and whether its order can be made the plan.
+         *
+         *     ``known`` is the end of the plan there is, and ``bound`` what no plan can end before.
+         */
+        "BetterOrderOut.BetterOrder": {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "none" | "waiting" | "looking" | "done" | "stopped" | "failed";
+            /** Seconds */
+            seconds: number;
+            /** Asked At */
+            asked_at: string | null;
+            /** Ends */
+            ends: components["schemas"]["BetterOrderOut.EndThen"][];
+            /** Known */
+            known: string | null;
+            /** Bound */
+            bound: string | null;
+            /** Sentence */
+            sentence: string;
+            /** Can Keep */
+            can_keep: boolean;
+            /** Kept */
+            kept: boolean;
+            /**
+             * Most Seconds
+             * @default 300
+             */
+            most_seconds?: number;
+        };
+        /**
+         * EndThen
+         * @description The end of the best plan after so many seconds of searching.
+         */
+        "BetterOrderOut.EndThen": {
+            /** After S */
+            after_s: number;
+            /**
+             * Finish
+             * Format: date-time
+             */
+            finish: string;
+        };
+        /**
+         * BetterOrderOut
+         * @description The last search: how it goes, the ends it found, and whether its order can be made the plan.
+         *
+         *     ``known`` is the end of the plan there is, and ``bound`` what no plan can end before.
+         */
+        BetterOrderOut: components["schemas"]["BetterOrderOut.BetterOrder"];
+        /**
+         * LookForOrder
+         * @description Look for a better order for so many seconds. The client makes the id.
+         */
+        "LookForOrderIn.LookForOrder": {
+            /** Id */
+            id: string;
+            /**
+             * Seconds
+             * @default 30
+             */
+            seconds?: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+        };
+        /**
+         * LookForOrderIn
+         * @description Look for a better order for so many seconds. The client makes the id.
+         */
+        LookForOrderIn: components["schemas"]["LookForOrderIn.LookForOrder"];
+        /**
          * UseLearned
          * @description Whether to plan with what was learned.
          */
@@ -19561,7 +19856,10 @@ export interface components {
         };
         /**
          * ScheduleIn
-         * @description A whole job. ``seconds`` is how long to search for a better order: not at all yet.
+         * @description A whole job.
+         *
+         *     ``seconds`` is how long a better order is searched for, 0 not at all; ``rounds`` in place of it gives the same
+         *     answer each time for the same ``seed``.
          */
         ScheduleIn: {
             /** Start */
@@ -19583,6 +19881,16 @@ export interface components {
              * @default 0
              */
             seconds?: number;
+            /**
+             * Rounds
+             * @default null
+             */
+            rounds?: number | null;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
         };
         /**
          * AirframeLooked
@@ -21365,6 +21673,19 @@ export interface components {
          */
         EditShapeIn: components["schemas"]["EditShapeIn.EditShape"];
         /**
+         * OnlyId
+         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
+         */
+        "OnlyIdIn.OnlyId": {
+            /** Id */
+            id: string;
+        };
+        /**
+         * OnlyIdIn
+         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
+         */
+        OnlyIdIn: components["schemas"]["OnlyIdIn.OnlyId"];
+        /**
          * PutAwayCheck
          * @description That a check is put away, or taken out again; what it found stays.
          */
@@ -22310,19 +22631,6 @@ export interface components {
          * @description How far aft of the nose a part's middle lies, as typed; empty where its shape and place say so.
          */
         EditArmIn: components["schemas"]["EditArmIn.EditArm"];
-        /**
-         * OnlyId
-         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
-         */
-        "OnlyIdIn.OnlyId": {
-            /** Id */
-            id: string;
-        };
-        /**
-         * OnlyIdIn
-         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
-         */
-        OnlyIdIn: components["schemas"]["OnlyIdIn.OnlyId"];
         /**
          * CopyPart
          * @description A part copied: with its jobs as a part of its own, or as the mirror image that shares all with it.

@@ -13,8 +13,8 @@ from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import moment_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.build.step import After, Step
+from kiteloom.core.plan.better import Budget, better
 from kiteloom.core.plan.input import Member, PlanInput, Station
-from kiteloom.core.plan.place import place
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.stores import reading
 
@@ -95,7 +95,11 @@ class StepIn(BaseModel):
 
 
 class ScheduleIn(BaseModel):
-    """A whole job. ``seconds`` is how long to search for a better order: not at all yet."""
+    """A whole job.
+
+    ``seconds`` is how long a better order is searched for, 0 not at all; ``rounds`` in place of it gives the same
+    answer each time for the same ``seed``.
+    """
 
     start: str
     calendar: CalendarIn
@@ -104,6 +108,8 @@ class ScheduleIn(BaseModel):
     temperature: list[DegreesIn] = Field(max_length=MOST_POINTS)
     steps: list[StepIn]
     seconds: float = 0.0
+    rounds: int | None = None
+    seed: int = Field(1, ge=0, le=1_000_000)
 
 
 class BecauseOut(BaseModel):
@@ -145,9 +151,9 @@ class ScheduleOut(BaseModel):
 @bp.takes(ScheduleIn)
 @bp.gives(ScheduleOut)
 def schedule(order: ScheduleIn) -> dict[str, Any]:
-    """Place every step at the first moment it can go."""
+    """Place every step at the first moment it can go; in a better order, where one is searched for."""
     form = TimeForm(order.start)
-    between("seconds", order.seconds, 0, 3600, unit="s")
+    budget = Budget(order.seconds, order.rounds, order.seed)
     between("steps", len(order.steps), 0, MOST_STEPS, name="the number of steps")
     between("crew", len(order.crew), 0, MOST_PEOPLE, name="the number of people")
     between("stations", len(order.stations), 0, MOST_PEOPLE, name="the number of stations")
@@ -163,7 +169,7 @@ def schedule(order: ScheduleIn) -> dict[str, Any]:
         tuple(Member(member.id, frozenset(member.skills)) for member in order.crew),
         tuple(Station(station.id, station.capacity) for station in order.stations),
     )
-    plan = place(job)
+    plan = better(job, budget)
     if len(order.steps) * max(len(order.crew), 1) <= MOST_TOLD:
         plan = plan.told()
     else:

@@ -78,6 +78,16 @@ class Airs:
         ]
         return max(found, default=None)
 
+    def spells(self, step: Step, air: str, until: float) -> list[Interval]:
+        """Every spell before a time in which one of a step's limits is broken [min].
+
+        >>> Airs(small).spells(replace(small.steps[1], min_c=25.0), "", small.start + 60)
+        [(-inf, inf)]
+        """
+        asked = (("cold", step.min_c), ("hot", step.max_c), ("damp", step.max_rh_pct), ("dew", step.margin_k))
+        rows = [self._airs[air].beyond(limit, value) for limit, value in asked if value is not None]
+        return [spell for row in rows for spell in row if spell[0] < until]
+
 
 class _Air:
     def __init__(self, profile: Profile, start: float, damp: Damp | None) -> None:
@@ -85,11 +95,16 @@ class _Air:
         self._humidity = None if damp is None else damp.humidity
         # By who they are: a job's products are the same objects throughout, and asked for often.
         self._followed: dict[int, tuple[CureSystem, Progress, dict[tuple[float, float], float | None]]] = {}
+        self._past: dict[tuple[int, float], tuple[CureSystem, Progress]] = {}
+        """What was mixed before the plan begins, by when."""
         self._spells: dict[tuple[str, float], list[Interval]] = {}
 
     def reaches(self, system: CureSystem, mixed: float, hours: float) -> float | None:
         if mixed < self._start:
-            found = follow(system, mixed, self.profile, humidity=self._humidity).reaches(hours)
+            key = (id(system), mixed)
+            if key not in self._past:
+                self._past[key] = (system, follow(system, mixed, self.profile, humidity=self._humidity))
+            found = self._past[key][1].reaches(hours)
             return None if found is None else mixed + found
         if id(system) not in self._followed:
             ahead = LOOKAHEAD_MIN + HORIZON_MIN
@@ -104,12 +119,15 @@ class _Air:
 
     def spell(self, limit: str, value: float, start: float, end: float) -> float | None:
         """When the last spell beyond a limit ends that touches a span; None if there is none."""
+        spells = self.beyond(limit, value)
+        at = bisect_left(spells, (max(end, start + 1e-6), -math.inf)) - 1
+        return spells[at][1] if at >= 0 and spells[at][1] > start else None
+
+    def beyond(self, limit: str, value: float) -> list[Interval]:
         key = (limit, value)
         if key not in self._spells:
             self._spells[key] = self._beyond(limit, value)
-        spells = self._spells[key]
-        at = bisect_left(spells, (max(end, start + 1e-6), -math.inf)) - 1
-        return spells[at][1] if at >= 0 and spells[at][1] > start else None
+        return self._spells[key]
 
     def _beyond(self, limit: str, value: float) -> list[Interval]:
         if limit == "cold":

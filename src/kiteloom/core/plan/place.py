@@ -10,7 +10,7 @@ from __future__ import annotations
 import math
 from bisect import bisect_right
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import replace
 
 from kiteloom.core.base.calendar import lasting
@@ -72,6 +72,29 @@ def place(job: PlanInput) -> Plan:
     return hasty if end(hasty) < end(plan) else plan
 
 
+def placings(job: PlanInput, bound: float) -> Callable[[Sequence[str], bool], Plan]:
+    """Places a job in one order after another, long waits late in the day or as soon as they can.
+
+    Its hours and airs are worked out once for all.
+
+    Parameters
+    ----------
+    bound : float
+        What no plan can end before [min], as far as it is known: it is not worked out again, nor is what held each
+        step.
+
+    >>> placings(small, plan.bound)(["bed", "layup", "peel"], True).finish == plan.finish
+    True
+    """
+    like = _Placer(job)
+
+    def placed(order: Sequence[str], overnight: bool) -> Plan:
+        asked = replace(job, order=tuple(order), overnight=overnight)
+        return _Placer(asked, like, tells=False).plan(patient=False, bound=bound)
+
+    return placed
+
+
 def if_next(job: PlanInput) -> dict[str, Placed]:
     """Where each step whose way is free would go if it came next, before anything else that is planned.
 
@@ -98,8 +121,8 @@ def if_next(job: PlanInput) -> dict[str, Placed]:
 
 
 class _Placer:
-    def __init__(self, job: PlanInput, like: _Placer | None = None) -> None:
-        self.job = job
+    def __init__(self, job: PlanInput, like: _Placer | None = None, *, tells: bool = True) -> None:
+        self.job, self._tells = job, tells
         self.search: Search = Search(job, like.search if like else None)
         self.told = Told(self.search)
         self.turning = Turning(job.things)
@@ -111,7 +134,7 @@ class _Placer:
             for link in step.after:
                 self._followers[link.step].append(link)
 
-    def plan(self, *, patient: bool) -> Plan:
+    def plan(self, *, patient: bool, bound: float | None = None) -> Plan:
         steps = in_order(self.job.steps)
         passed = passed_by(steps, self.job.facts)
         self.settle()
@@ -126,9 +149,10 @@ class _Placer:
         self.waited = queue.waited
         ranks = {step.key: rank for rank, step in enumerate(self.job.steps)}
         placed = sorted(self.search.placed.values(), key=lambda p: (p.start, p.end, ranks.get(p.step.key, -1)))
-        bound = bound_of(self.job, steps, self.search.placed, self.search.hours, self._alone(steps))
+        if bound is None:
+            bound = bound_of(self.job, steps, self.search.placed, self.search.hours, self._alone(steps))
         left, order = tuple(self.unplaced.values()), tuple(self.search.placed)
-        return Plan(tuple(placed), left, self.job.start, bound, self.search.airs, order)
+        return Plan(tuple(placed), left, self.job.start, bound, self.search.airs, order, self.job.overnight)
 
     def _alone(self, steps: Sequence[Step]) -> dict[str, Placed]:
         """The placed steps as each chain would go with people and stations to itself."""
@@ -138,7 +162,7 @@ class _Placer:
             if placed is not None and placed.state in ("done", "running"):
                 alone[step.key] = placed
             elif placed is not None:
-                holds = self._holds(step, alone)
+                holds = self._holds(step, alone, stands=False)
                 found = holds if isinstance(holds, str) else self.search.find(step, holds, shared=False)[0]
                 if isinstance(found, Placed):
                     alone[step.key] = found
@@ -275,15 +299,15 @@ class _Placer:
                 return f"the station “{called}” has a capacity of 0; let it serve one at least"
         return None
 
-    def _holds(self, step: Step, placed: Mapping[str, Placed]) -> list[Hold] | str:
-        """The moments its links, deliveries and pins allow; or why it can't go."""
+    def _holds(self, step: Step, placed: Mapping[str, Placed], *, stands: bool = True) -> list[Hold] | str:
+        """The moments its links, deliveries and pins allow, and where it stands; or why it can't go."""
         found: list[Hold] = [(self.job.start, START)]
         if step.not_before is not None:
             found.append((step.not_before, Because("delivery")))
         pin = self.search.pin(step)
         if pin is not None:
             found.append((pin.start, Because("pin")))
-        elif step.key in self.job.stands:
+        elif stands and step.key in self.job.stands:
             found.append((self.job.stands[step.key], Because("stands")))
         for link in step.after:
             left = self.unplaced.get(link.step)
@@ -372,7 +396,7 @@ class _Placer:
 
     def _first(self, step: Step, holds: list[Hold]) -> Placed | str:
         found, met = self.search.find(step, holds)
-        if isinstance(found, str):
+        if isinstance(found, str) or not self._tells:
             return found
         return replace(found, tell=lambda: self.told.causes(found, holds, met))
 

@@ -126,7 +126,7 @@ class Plan:
     """Placed steps in the order of their start, those that can't be, and a time no plan can beat.
 
     ``order`` are the keys in the order in which they were placed: a step was held only by those
-    before it.
+    before it; ``overnight`` whether long waits were put late in the day, where nothing that follows was later for it.
     """
 
     placed: tuple[Placed, ...]
@@ -135,6 +135,7 @@ class Plan:
     bound: float
     airs: Airs
     order: tuple[str, ...] = ()
+    overnight: bool = True
 
     @property
     def finish(self) -> float | None:

@@ -109,7 +109,7 @@ class Search:
             if isinstance(found, str):
                 best = best or found
             elif isinstance(best, str) or (found.end, found.begins) < (best.end, best.begins):
-                # Of several teams the one that is through first: one that begins sooner may pause until somebody is back.
+                # The team that is through first: one that begins sooner may pause until somebody is back.
                 best = found
         return best, met
 

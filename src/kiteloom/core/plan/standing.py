@@ -45,12 +45,12 @@ def made_anew(job: PlanInput) -> Plan:
     ('bed', 'layup', 'peel')
     """
     reserves = (0.0, RESERVE_K / 2, RESERVE_K) if len(job.steps) <= MANY else (RESERVE_K,)
-    found = [place(_colder(replace(job, order=(), stands={}), reserve)) for reserve in reserves]
+    found = [place(_colder(replace(job, order=(), stands={}, overnight=True), reserve)) for reserve in reserves]
     if len(found) == 1:
         return found[0]
 
     def worst(plan: Plan) -> tuple[int, float]:
-        held = replace(job, order=plan.order, stands=standing(begins_of(plan), job.start))
+        held = replace(job, order=plan.order, stands=standing(begins_of(plan), job.start), overnight=True)
         colder = _colder(held, RESERVE_K)
         tried = [place(colder)] + [place(replace(colder, start=job.start + late)) for late in SLACKS_MIN]
         return max(len(one.unplaced) for one in tried), max(one.finish or job.start for one in tried)

@@ -48,7 +48,17 @@ from kiteloom.store.models.log import (
     Witness,
     Work,
 )
-from kiteloom.store.models.plan import Absence, Alert, CrewMember, Delivery, KeptPlan, Pin, StandingOrder, Station
+from kiteloom.store.models.plan import (
+    Absence,
+    Alert,
+    CrewMember,
+    Delivery,
+    KeptPlan,
+    Pin,
+    PlanSearch,
+    StandingOrder,
+    Station,
+)
 from kiteloom.store.models.shape import Shape
 from kiteloom.store.models.stores import DataSheet, Lot, LotNote, Pump
 from kiteloom.store.models.tanks import TankRead
@@ -107,6 +117,7 @@ __all__ = [
     "Photo",
     "PieceCut",
     "Pin",
+    "PlanSearch",
     "Project",
     "Pump",
     "Remnant",

@@ -85,7 +85,8 @@ class KeptPlan(Fact, Base):
 class StandingOrder(Base):
     """The order the plan has, until another is clearly better: one row.
 
-    ``keys`` are its steps in the order in which they are placed, ``begins`` where they stand [min], ``judged``
+    ``keys`` are its steps in the order in which they are placed, ``begins`` where they stand [min]; ``overnight``
+    whether long waits begin late in the day, where nothing that follows is later for it. ``judged`` is
     the last change it was judged after. ``said`` is when they began, and ``finish`` when all ended, when a move
     of the end was last said, in ``moved``.
     """
@@ -100,6 +101,31 @@ class StandingOrder(Base):
     moved: Mapped[str]
     moved_at: Mapped[datetime | None]
     recorded_at: Mapped[datetime]
+    overnight: Mapped[bool] = mapped_column(default=True, server_default="1")
+
+
+class PlanSearch(Base):
+    """A search for a better order of the plan: what was asked for, how it goes, and the best order so far.
+
+    ``ends`` are the ends it found, each with the seconds since it began and what no plan can end before [min];
+    ``keys`` its steps in order, ``overnight`` as in the order that stands. ``version`` is that of the code, and
+    ``kept_at`` when it became the plan.
+    """
+
+    __tablename__ = "plan_search"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    seconds: Mapped[float]
+    seed: Mapped[int]
+    version: Mapped[str]
+    state: Mapped[str]
+    words: Mapped[str] = mapped_column(default="")
+    ends: Mapped[list[Any]]
+    keys: Mapped[list[Any]]
+    overnight: Mapped[bool] = mapped_column(default=True)
+    asked_at: Mapped[datetime]
+    kept_at: Mapped[datetime | None]
+    hidden_at: Mapped[datetime | None]
+    __table_args__ = (CheckConstraint("state IN ('waiting','looking','done','stopped','failed')", name="state"),)
 
 
 class Alert(Base):

@@ -11,7 +11,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 T = TypeVar("T")
 
 #: Nothing that is remembered is made from these.
-BESIDE = ("cut",)
+BESIDE = ("cut", "search")
 
 
 def remembered(uow: UnitOfWork, now: float, name: str, make: Callable[[], T]) -> T:

@@ -205,7 +205,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         {name: damp for name, theirs in {"": air, **airs}.items() if (damp := damp_of(theirs, now))},
         things_of(found, steps, done),
         pins(uow, now),
-        overnight=True,
+        overnight=stood is None or stood.overnight,
         units=units,
         order=tuple(stood.keys) if stood is not None else (),
         stands=standing(stood.begins, now) if stood is not None else {},

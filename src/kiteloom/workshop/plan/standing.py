@@ -35,7 +35,8 @@ def keep_standing(store: Store, now: datetime) -> None:
         said = minute_of(row.finish) if row is not None and row.finish is not None else None
         if row is None or row.judged != change or (said is not None and much_later(taken, said)):
             fresh = made_anew(shop.input)
-            other = place(replace(shop.input, order=fresh.order, stands=standing(begins_of(fresh), minute)))
+            stands = standing(begins_of(fresh), minute)
+            other = place(replace(shop.input, order=fresh.order, stands=stands, overnight=True))
             if row is None or clearly_better(other, taken):
                 taken = other
             else:
@@ -49,7 +50,7 @@ def keep_standing(store: Store, now: datetime) -> None:
             row = StandingOrder(id=1, judged=change, recorded_at=now, moved="", **_NOTHING)
             uow.add(row)
         if fresh is not None:
-            row.begins = begins_of(fresh)
+            row.begins, row.overnight = begins_of(fresh), True
         if moved or row.finish is None:
             row.said = begins_of(taken)
             row.finish = None if taken.finish is None else moment_of(taken.finish)
@@ -63,7 +64,7 @@ def _last_deed(uow: UnitOfWork) -> int:
     """The last change that somebody made: not what a probe read, what was forecast, ticked or kept by itself."""
     read = and_(Change.topic == "climate", or_(Change.ref.like("probe %"), Change.ref.like("forecast %")))
     kept = and_(Change.topic == "plan", or_(Change.ref == "standing", Change.ref.like("evening %")))
-    by_itself = or_(Change.topic.in_(("alert", "tick")), read, kept)
+    by_itself = or_(Change.topic.in_(("alert", "search", "tick")), read, kept)
     return uow.session.scalar(select(func.max(Change.seq)).where(not_(by_itself))) or 0
 
 

@@ -79,11 +79,18 @@ export function Lanes({ view, span, picked, heldBy, onPick, onPin }: Props) {
               <Threads lane={lane} i={i} rows={rows} x={x} />
             </g>
           ))}
-          {view.due.map((due) => (
-            <g key={due.step_id} transform={`translate(${x(ms(due.at))} ${head})`}>
-              <line y2={height - head} stroke="var(--weld)" strokeWidth={2} strokeDasharray="6 4" />
-              <text x={5} y={-5} className="fill-ink text-[14px]">
-                {due.what}
+          {[...awaited(view.due)].map(([at, what], n) => (
+            <g key={at} transform={`translate(${x(ms(at))} 0)`}>
+              <line y1={head} y2={height} stroke="var(--weld)" strokeWidth={2} strokeDasharray="6 4" />
+              <text
+                x={5}
+                y={16 + 17 * (n % 3)}
+                className="fill-ink text-[14px]"
+                stroke="var(--panel)"
+                strokeWidth={4}
+                paintOrder="stroke"
+              >
+                {what.join(', ')}
               </text>
             </g>
           ))}
@@ -389,4 +396,14 @@ function next(view: LoomView, here: string, [down, along]: [number, number], gri
     id = near[0]?.id
   }
   return id ? grid.querySelector<HTMLElement>(`[data-block="${CSS.escape(id)}"]`) : null
+}
+
+/** What is awaited, each once, by the moment it comes. */
+function awaited(due: LoomView['due']) {
+  const found = new Map<string, string[]>()
+  for (const { at, what } of due) {
+    const known = found.get(at) ?? []
+    found.set(at, known.includes(what) ? known : [...known, what])
+  }
+  return found
 }

@@ -1,12 +1,13 @@
 import { ChevronLeft, ChevronRight, ZoomIn, ZoomOut } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import type { Block, LoomView } from '@/api/loom'
-import { type By, useLoom, usePlannedStep } from '@/api/questions'
+import { type By, useBetterOrder, useLoom, usePlannedStep } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
 import { Pick } from '@/ui/pick'
 import { ms } from '@/weave/time-scale'
+import { BetterOrderPanel } from './better-order'
 import { BlockSheet } from './block-sheet'
 import { Lanes } from './lanes'
 import { usePins } from './pins'
@@ -29,6 +30,10 @@ export default function LoomPage() {
   const [airframe, setAirframe] = useState(EVERY)
   const loom = useLoom(start, days, by, shown, airframe === EVERY ? '' : airframe)
   const pins = usePins()
+  const [wanted, setWanted] = useState(false)
+  const search = useBetterOrder().data
+  // What was looked for stays until it is kept or left, on every screen.
+  const better = wanted || (search !== undefined && search.state !== 'none' && !search.kept)
   const view = loom.data
   const move = (by: number) => {
     if (view?.span) setStart(new Date(ms(view.span.start) + by * DAY).toISOString())
@@ -100,8 +105,16 @@ export default function LoomPage() {
             onChange={setAirframe}
           />
         )}
-        {view?.span && <PlanTools view={view} compare={shown} onCompare={setShown} />}
+        {view?.span && (
+          <PlanTools
+            view={view}
+            compare={shown}
+            onCompare={setShown}
+            onBetter={better ? null : () => setWanted(true)}
+          />
+        )}
       </div>
+      {view?.span && better && <BetterOrderPanel onClose={() => setWanted(false)} />}
       {pins.said && <Notice tone={pins.failed ? 'stop' : 'ready'}>{pins.said}</Notice>}
       {loom.error && <Notice tone="stop">{loom.error.message}</Notice>}
       {view?.ask && <Notice tone="care">{view.ask}</Notice>}

@@ -6,10 +6,16 @@ import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { Pick } from '@/ui/pick'
 
-type Props = { view: LoomView; compare: boolean; onCompare: (shown: boolean) => void }
+type Props = {
+  view: LoomView
+  compare: boolean
+  onCompare: (shown: boolean) => void
+  /** Asked for another order; nothing where one is looked for already. */
+  onBetter: (() => void) | null
+}
 
 /** Accept the plan and compare with it, freeze the coming days, take the plan along. */
-export function PlanTools({ view, compare, onCompare }: Props) {
+export function PlanTools({ view, compare, onCompare, onBetter }: Props) {
   const edit = useEdit(view.shop_version)
   // The order that was looked at when it was to be accepted.
   const [seen, setSeen] = useState('')
@@ -39,6 +45,11 @@ export function PlanTools({ view, compare, onCompare }: Props) {
         ) : (
           <Button quiet onClick={() => setSeen(view.order)}>
             Accept this plan
+          </Button>
+        )}
+        {onBetter && !seen && (
+          <Button quiet onClick={onBetter}>
+            A better order…
           </Button>
         )}
         {said && <span className="text-lichen">{said}</span>}

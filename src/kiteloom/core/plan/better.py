@@ -1,0 +1,299 @@
+"""A better order of a job: searched for, and confirmed by the exact placer.
+
+A solver looks for orders by a model that freezes what depends on the hour; each of its orders is placed exactly, and
+only what the placer confirms is a plan. Between its rounds orders are perturbed and placed again, which sees what the
+model leaves out: set-ups, who is with whom, waits that change with the hour. The model of the next round has the
+waits of the best plan so far.
+"""
+
+from __future__ import annotations
+
+import math
+import random
+import time
+from collections import defaultdict
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, replace
+
+from kiteloom.core.base.problems import between
+from kiteloom.core.plan.input import PlanInput
+from kiteloom.core.plan.place import place, placings
+from kiteloom.core.plan.placed import Placed, Plan, event_of
+from kiteloom.core.plan.search import Search
+
+#: A search is asked for so long at the most [s], or for so many rounds.
+MOST_SECONDS, MOST_ROUNDS = 300.0, 200
+
+#: The share of a round's time that goes to the solver, and how long a round is [s]: the first, each later.
+SOLVER_SHARE, FIRST_S, ROUND_S = 0.5, 3.0, 6.0
+
+#: A round by count: so much of the solver's own measure of work, and so many orders placed.
+ROUND_WORK, ROUND_TRIES = 1.0, 12
+
+#: Of more steps than this a round's model moves only so many.
+WINDOW = 400
+
+#: Every so many rounds the model has the waits of the best plan, else those of the solver's own last.
+FROM_BEST = 4
+
+#: The share of each wait that every second round's model takes.
+WAITS = (0.95, 0.85, 0.7)
+
+#: A plan that ends no later than so long after the best may be gone on from [min].
+DRIFT_MIN = 600.0
+
+#: So often an order is placed as that one was: with long waits late in the day, or as soon as they can.
+SAME = 0.8
+
+#: An end nearer than this to the bound is that bound [min].
+NEAR = 1e-6
+
+
+@dataclass(frozen=True)
+class Budget:
+    """How long to look: so many seconds, or so many rounds, which give the same plan each time; and the seed."""
+
+    seconds: float = 0.0
+    rounds: int | None = None
+    seed: int = 1
+
+    def __post_init__(self) -> None:
+        between("seconds", self.seconds, 0, MOST_SECONDS, unit="s", name="the time to search")
+        if self.rounds is not None:
+            between("rounds", self.rounds, 0, MOST_ROUNDS, name="the number of rounds")
+
+
+def judged(plan: Plan) -> tuple[float, ...]:
+    """What makes one plan better than another, the lesser the better: what is left out, the end, turnings, the sum of
+    ends.
+
+    >>> judged(plan)[0]
+    0
+    """
+    ends = [p.end if p.ready is None else p.ready for p in plan.placed]
+    turnings = sum(p.step.kind == "turn" for p in plan.placed)
+    return len(plan.unplaced), plan.finish or plan.start, turnings, sum(ends)
+
+
+def better(
+    job: PlanInput,
+    budget: Budget,
+    found: Callable[[Plan], object] = lambda _: None,
+    stopped: Callable[[], bool] = lambda: False,
+    first: Plan | None = None,
+) -> Plan:
+    """The best plan of a job that is found within a budget; never worse than the one it begins with.
+
+    Parameters
+    ----------
+    found : function
+        Told of each better plan, the first of all, and of each sharper bound.
+    stopped : function
+        Whether to end now.
+    first : Plan or None
+        Where to begin; the exact placing of the job if none is given.
+
+    Returns
+    -------
+    Plan
+        Its bound is the sharpest that was proven meanwhile.
+
+    Examples
+    --------
+    >>> better(small, Budget(rounds=1)).finish == plan.finish
+    True
+    """
+    best = _Best(first or place(job), found)
+    begun_with = best.plan
+    found(best.plan)
+    if budget.seconds > 0 or budget.rounds:
+        search = _Rounds(job, budget, best, stopped)
+        while not search.over():
+            search.go()
+    if best.plan is begun_with:
+        return best.plan
+    # Placed once more, to be told what holds each step.
+    again = replace(job, order=best.plan.order, stands={}, overnight=best.plan.overnight)
+    return replace(place(again), bound=best.plan.bound)
+
+
+class _Rounds:
+    """Rounds of a search: a solver's orders, then orders near the best."""
+
+    def __init__(self, job: PlanInput, budget: Budget, best: _Best, stopped: Callable[[], bool]) -> None:
+        self._budget, self._best, self._stopped = budget, best, stopped
+        # What stands further ahead may move: a better order is looked for everywhere.
+        self._job = replace(job, order=(), stands={}, overnight=True)
+        self._begun, self._turn, self._chance = time.monotonic(), 0, random.Random(budget.seed)
+        self._search, self._placed = Search(self._job), placings(self._job, best.plan.bound)
+        self._stations = {station.id: station.capacity for station in job.stations}
+        self._base = best.plan
+        """The plan whose waits the next model has."""
+
+    def over(self) -> bool:
+        """Whether to go no further: told so, nothing can be better, or the budget is used up."""
+        rounds = self._budget.rounds
+        used_up = self._left() <= 0 if rounds is None else self._turn >= rounds
+        return self._stopped() or self._best.proven or used_up
+
+    def go(self) -> None:
+        """One round."""
+        # Loaded where it is wanted: it takes a second, and few ask for it.
+        from kiteloom.core.plan.solved import Effort, Model
+
+        # What the solver's order came to, better or not, has the waits it would have; now and then from the best again.
+        if self._turn % FROM_BEST == 0 or len(self._base.unplaced) > len(self._best.plan.unplaced):
+            self._base = self._best.plan
+        waits = 1.0 if self._turn % 2 == 0 else self._chance.choice(WAITS)
+        model = Model(self._job, self._base, self._search, _window(self._base, self._chance), waits)
+        seed, length = self._budget.seed + self._turn, min(self._left(), ROUND_S if self._turn else FIRST_S)
+        until = time.monotonic() + length
+        if self._budget.rounds is not None:
+            effort = Effort(work=ROUND_WORK, seed=seed)
+        else:
+            # A model that is the job itself is solved to its end; any other is soon made anew from what it found.
+            effort = Effort(self._left() if model.exact else SOLVER_SHARE * length, seed=seed)
+        bound = model.solve(effort, self._solved, self.over)
+        if bound is not None:
+            self._best.bounded(bound)
+        if not model.exact:
+            self._near(until)
+        self._turn += 1
+
+    def _solved(self, order: Sequence[str]) -> None:
+        self._base = min(self._tried(order, overnight=True), self._tried(order, overnight=False), key=judged)
+
+    def _near(self, until: float) -> None:
+        """Orders near the best, and near what is hardly worse: from there another way may be found."""
+        near, tries = self._best.plan, 0
+        while not (self._stopped() or self._best.proven):
+            if tries >= ROUND_TRIES if self._budget.rounds is not None else time.monotonic() > until:
+                return
+            tries += 1
+            if tries % 3 == 0:
+                order = _perturbed(near, self._chance)
+            else:
+                order = _pushed_right(near, self._stations, self._chance, tries)
+            same = self._chance.random() < SAME
+            plan = self._tried(order, overnight=near.overnight if same else not near.overnight)
+            near = plan if _about(plan, self._best.plan) else self._best.plan
+
+    def _tried(self, order: Sequence[str], *, overnight: bool) -> Plan:
+        plan = self._placed(order, overnight)
+        self._best.tell(plan)
+        return plan
+
+    def _left(self) -> float:
+        if self._budget.rounds is not None:
+            return math.inf
+        return self._budget.seconds - (time.monotonic() - self._begun)
+
+
+def _about(plan: Plan, best: Plan) -> bool:
+    """Whether a plan is hardly worse than the best: from there another way may be found."""
+    if plan.finish is None or best.finish is None or len(plan.unplaced) > len(best.unplaced):
+        return False
+    return plan.finish <= best.finish + DRIFT_MIN
+
+
+class _Best:
+    """The best plan so far."""
+
+    def __init__(self, plan: Plan, found: Callable[[Plan], object]) -> None:
+        self.plan, self._found = plan, found
+
+    @property
+    def proven(self) -> bool:
+        """Whether nothing can be better."""
+        plan = self.plan
+        return plan.finish is None or (not plan.unplaced and plan.finish <= plan.bound + NEAR)
+
+    def tell(self, plan: Plan) -> bool:
+        """Take a plan if it is better."""
+        if judged(plan) >= judged(self.plan):
+            return False
+        self.plan = replace(plan, bound=max(plan.bound, self.plan.bound))
+        self._found(self.plan)
+        return True
+
+    def bounded(self, bound: float) -> None:
+        """That no plan can end before a time."""
+        if bound > self.plan.bound:
+            self.plan = replace(self.plan, bound=min(bound, self.plan.finish or math.inf))
+            self._found(self.plan)
+
+
+def _todo(plan: Plan) -> list[Placed]:
+    """What is not begun, or paused, in order of its start."""
+    return sorted((p for p in plan.placed if p.state in ("to do", "paused")), key=lambda p: (p.begins, p.end))
+
+
+def _window(plan: Plan, chance: random.Random) -> set[str] | None:
+    """The steps a round's model may move: all of few, else those from some moment on, or of some weeks."""
+    keys = [p.step.key for p in _todo(plan)]
+    if len(keys) <= WINDOW:
+        return None
+    first = len(keys) - WINDOW if chance.random() < 0.4 else chance.randrange(len(keys) - WINDOW)
+    return set(keys[first : first + WINDOW])
+
+
+def _perturbed(plan: Plan, chance: random.Random) -> list[str]:
+    """An order near that of a plan: some steps sooner or later by a little, those of one part by more."""
+    rows = _todo(plan)
+    spread = chance.choice((0.02, 0.05, 0.15)) * len(rows)
+    part, by = chance.choice(rows).step.part, chance.uniform(-0.4, 0.4) * len(rows)
+    few = chance.random() < 0.5
+
+    def rank(n: int, placed: Placed) -> float:
+        own = 0.0 if few and chance.random() < 0.8 else chance.gauss(0, spread)
+        return n + own + (by if placed.step.part == part else 0.0)
+
+    ranks = {placed.step.key: rank(n, placed) for n, placed in enumerate(rows)}
+    return sorted(ranks, key=lambda key: ranks[key])
+
+
+def _pushed_right(plan: Plan, stations: Mapping[str, int], chance: random.Random, turn: int) -> list[str]:
+    """The order of a plan whose steps are pushed as late as its end allows: what must go first then goes first.
+
+    References
+    ----------
+    Justification: K. Y. Li and R. J. Willis, European Journal of Operational Research 56, 1992 (from memory). Every
+    second time its starts are mixed with those of the plan and scattered a little.
+    """
+    late = latest(plan, stations)
+    share, spread = (0.0, 0.0) if turn % 2 else (chance.random(), chance.choice((60, 600, 1440, 3000)))
+    ranks = {
+        placed.step.key: late[placed.step.key] * (1 - share) + placed.begins * share + chance.gauss(0, spread)
+        for placed in _todo(plan)
+    }
+    return sorted(ranks, key=lambda key: (ranks[key], plan.by_key[key].begins))
+
+
+def latest(plan: Plan, stations: Mapping[str, int]) -> dict[str, float]:
+    """How late each step could begin without a later end, everything that follows it by a link, a person or a station
+    for one staying behind it [min]; hours and airs left out.
+
+    >>> {key: round(minute - plan.start) for key, minute in latest(plan, {}).items()}
+    {'peel': 1420, 'layup': 576, 'bed': 516}
+    """
+    follow: dict[str, list[tuple[str, float]]] = defaultdict(list)
+    for placed in plan.placed:
+        for link in placed.step.after:
+            before = plan.by_key.get(link.step)
+            event = event_of(before, link.until, plan.airs) if before is not None else None
+            if before is not None and event is not None:
+                follow[link.step].append((placed.step.key, event - before.begins))
+    finish = plan.start if plan.finish is None else plan.finish
+    found: dict[str, float] = {}
+    next_of: dict[str, str] = {}
+    for placed in sorted(plan.placed, key=lambda p: (p.begins, p.end), reverse=True):
+        over = placed.end if placed.ready is None else placed.ready
+        held = over if placed.step.holds else placed.end
+        alone = [name for name in placed.step.stations if stations.get(name) == 1]
+        limits = [finish - (over - placed.begins)]
+        limits += [found[key] - after for key, after in follow[placed.step.key] if key in found]
+        limits += [found[next_of[name]] - (placed.end - placed.begins) for name in placed.people if name in next_of]
+        limits += [found[next_of[name]] - (held - placed.begins) for name in alone if name in next_of]
+        found[placed.step.key] = max(min(limits), placed.begins)
+        next_of |= dict.fromkeys((*placed.people, *alone), placed.step.key)
+    return found

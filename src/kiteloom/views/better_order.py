@@ -1,0 +1,105 @@
+"""A search for a better order as it is shown: the end falling, what none can end before, whether it can be kept."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal, cast
+
+from kiteloom.core.air.profile import DAY_MIN
+from kiteloom.core.base.calendar import minute_of, moment_of
+from kiteloom.core.plan.better import MOST_SECONDS
+from kiteloom.store.models import PlanSearch
+from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
+from kiteloom.workshop.plan.searches import newest_search, placed_over
+
+State = Literal["none", "waiting", "looking", "done", "stopped", "failed"]
+
+
+@dataclass(frozen=True)
+class EndThen:
+    """The end of the best plan after so many seconds of searching."""
+
+    after_s: float
+    finish: datetime
+
+
+@dataclass(frozen=True)
+class BetterOrder:
+    """The last search: how it goes, the ends it found, and whether its order can be made the plan.
+
+    ``known`` is the end of the plan there is, and ``bound`` what no plan can end before.
+    """
+
+    id: str
+    state: State
+    seconds: float
+    asked_at: datetime | None
+    ends: list[EndThen]
+    known: datetime | None
+    bound: datetime | None
+    sentence: str
+    can_keep: bool
+    kept: bool
+    most_seconds: float = MOST_SECONDS
+
+
+def better_order(uow: UnitOfWork, now: datetime, *, searching: bool) -> BetterOrder:
+    """The last search for a better order.
+
+    Parameters
+    ----------
+    searching : bool
+        Whether the worker is at it, or it waits there.
+    """
+    row, shop = newest_search(uow), shop_plan(uow, minute_of(now))
+    known = shop.plan.finish if shop is not None else None
+    end = moment_of(known) if known is not None else None
+    if row is None or shop is None:
+        return BetterOrder("", "none", 0, None, [], end, None, "", can_keep=False, kept=False)
+    state = cast(State, row.state)
+    if state in ("waiting", "looking") and not searching:
+        state = "stopped"
+    ends = [EndThen(after, moment_of(finish)) for after, finish, _ in row.ends]
+    bound = max((row_bound for _, _, row_bound in row.ends), default=None)
+    sentence, can_keep = _words(uow, shop, row, state, now)
+    return BetterOrder(row.id, state, row.seconds, row.asked_at, ends, end,
+                       moment_of(bound) if bound is not None else None, sentence, can_keep,
+                       row.kept_at is not None)  # fmt: skip
+
+
+def _words(uow: UnitOfWork, shop: ShopPlan, row: PlanSearch, state: State, now: datetime) -> tuple[str, bool]:
+    """How it stands in a sentence, and whether it can be kept."""
+    say, known = shop.saying, shop.plan.finish
+    if row.kept_at is not None:
+        return f"This order is the plan since {say.at(minute_of(row.kept_at))}.", False
+    if state == "failed":
+        return f"The search failed: {row.words}.", False
+    if not row.ends or known is None:
+        return ("It waits for its turn." if state == "waiting" else "It places the plan there is first."), False
+    finish = row.ends[-1][1]
+    if state in ("waiting", "looking"):
+        if known - finish < 1:
+            return f"Nothing better than {say.at(known)} so far.", False
+        return f"It ends {say.at(finish)} so far, {_sooner(shop, known - finish)} sooner than the plan.", False
+    plan = placed_over(uow, row, now)
+    proven = max(bound for _, _, bound in row.ends) >= finish - 1
+    if plan is None or plan.finish is None or (len(plan.unplaced), plan.finish) >= (len(shop.plan.unplaced), known):
+        if len(row.ends) > 1 and finish < known - 1:
+            return "Over what was noted since it ends no sooner than the plan there is; look again.", False
+        if proven:
+            return "No order ends sooner than the plan there is: that is proven.", False
+        return "Nothing better was found in that time.", False
+    words = f"It ends {say.at(plan.finish)}, {_sooner(shop, known - plan.finish)} sooner than the plan there is."
+    if proven:
+        words += " No order ends sooner: that is proven."
+    if abs(plan.finish - finish) >= 30:
+        words += f" When it was found it ended {say.at(finish)}."
+    return words, True
+
+
+def _sooner(shop: ShopPlan, minutes: float) -> str:
+    """So much sooner: in days where it is some."""
+    days = round(minutes / DAY_MIN)
+    return f"{days} days" if days > 1 else shop.saying.lasting(minutes)

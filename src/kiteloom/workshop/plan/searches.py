@@ -1,0 +1,206 @@
+"""Searches for a better order: in the worker, kept while it gets better, stopped, made the plan, or left."""
+
+from __future__ import annotations
+
+import math
+import time
+from collections.abc import Iterator
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from importlib.metadata import version
+from queue import SimpleQueue
+from threading import Thread
+
+from sqlalchemy import text
+
+from kiteloom.core.base.calendar import minute_of, moment_of
+from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.plan.better import MOST_SECONDS, Budget, better
+from kiteloom.core.plan.input import PlanInput
+from kiteloom.core.plan.place import place
+from kiteloom.core.plan.placed import Plan
+from kiteloom.core.plan.standing import begins_of
+from kiteloom.store.models import PlanSearch, StandingOrder
+from kiteloom.store.unit_of_work import Store, UnitOfWork
+from kiteloom.workshop.air.climate import need_temperature
+from kiteloom.workshop.base.memory import BESIDE
+from kiteloom.workshop.base.saved import Kept
+from kiteloom.workshop.base.worker import End, Search, Worker
+from kiteloom.workshop.plan.plan import shop_plan
+
+#: What a search is stopped by: one at a time.
+KEY = "a better order"
+
+
+@dataclass(frozen=True)
+class LookForOrder:
+    """Look for a better order for so many seconds. The client makes the id."""
+
+    id: str
+    seconds: float = 30.0
+    seed: int = 1
+
+
+@dataclass(frozen=True)
+class Order:
+    """An order that was found: after how many seconds, its end, what none can end before, and when steps begin."""
+
+    after_s: float
+    finish: float
+    bound: float
+    left_out: int
+    keys: list[str] = field(default_factory=list)
+    overnight: bool = True
+
+
+def orders(job: PlanInput, seconds: float, seed: int) -> Iterator[Order]:
+    """Better and better orders of a job, the one it has now first."""
+    found: SimpleQueue[Plan | BaseException | None] = SimpleQueue()
+    begun = time.monotonic()
+
+    def look() -> None:
+        try:
+            better(job, Budget(seconds, seed=seed), found.put)
+            found.put(None)
+        except BaseException as error:  # whoever waits is told
+            found.put(error)
+
+    Thread(target=look, daemon=True).start()
+    while (plan := found.get()) is not None:
+        if isinstance(plan, BaseException):
+            raise plan
+        finish = plan.start if plan.finish is None else plan.finish
+        yield Order(
+            round(time.monotonic() - begun, 1),
+            finish,
+            plan.bound,
+            len(plan.unplaced),
+            list(plan.order),
+            plan.overnight,
+        )
+
+
+def look_for_order(worker: Worker, store: Store, wanted: LookForOrder, now: datetime) -> Kept:
+    """Have a better order looked for, in its turn."""
+    between("seconds", wanted.seconds, 1, MOST_SECONDS, unit="s", name="the time to search")
+    between("seed", wanted.seed, 0, 1_000_000, name="the seed")
+    with store.reading() as uow:
+        if uow.session.get(PlanSearch, wanted.id) is not None:
+            return Kept(wanted.id)
+        shop = shop_plan(uow, minute_of(now))
+    if shop is None:
+        raise need_temperature()
+    if KEY in worker.known():
+        raise Refused("", "a better order is being looked for already; stop that first")
+    if not any(placed.state in ("to do", "paused") for placed in shop.plan.placed):
+        raise Refused("", "nothing is planned whose order could be another")
+
+    def began() -> None:
+        _told(store, wanted.id, "looking", "")
+
+    def told(found: Order) -> None:
+        with store.writing() as uow:
+            row = uow.get(PlanSearch, wanted.id)
+            row.ends = [*row.ends, [found.after_s, found.finish, found.bound]]
+            row.keys, row.overnight = found.keys, found.overnight
+            uow.changed("search", row.id)
+
+    def ended(how: End, why: str) -> None:
+        _told(store, wanted.id, how, why)
+
+    with store.writing() as uow:
+        if uow.session.get(PlanSearch, wanted.id) is not None:
+            return Kept(wanted.id)
+        uow.add(PlanSearch(id=wanted.id, seconds=wanted.seconds, seed=wanted.seed, version=version("kiteloom"),
+                           state="waiting", words="", ends=[], keys=[], asked_at=now))  # fmt: skip
+        uow.changed("search", wanted.id)
+    given = (shop.input, wanted.seconds, wanted.seed)
+    try:
+        worker.ask(Search(KEY, orders, given, wanted.seconds + 60, began, told, ended))
+    except Refused as refused:
+        _told(store, wanted.id, "failed", refused.sentence)
+        raise
+    return Kept(wanted.id)
+
+
+def _told(store: Store, search_id: str, state: str, words: str) -> None:
+    with store.writing() as uow:
+        row = uow.get(PlanSearch, search_id)
+        row.state, row.words = state, words
+        uow.changed("search", row.id)
+
+
+def newest_search(uow: UnitOfWork) -> PlanSearch | None:
+    """The last search that was asked for, unless it was left."""
+    rows = uow.all(PlanSearch, text("plan_search.rowid DESC"))
+    return rows[0] if rows and rows[0].hidden_at is None else None
+
+
+def placed_over(uow: UnitOfWork, row: PlanSearch, now: datetime) -> Plan | None:
+    """The plan its order gives over what is known now; None where nothing was found."""
+    minute = minute_of(now)
+    shop = shop_plan(uow, minute)
+    if shop is None or not row.keys:
+        return None
+    order = replace(shop.input, order=tuple(row.keys), stands={}, overnight=row.overnight)
+    state = (uow.last_change(BESIDE), math.floor(minute), row.id, len(row.ends))
+    return uow.memory.made(state, "the plan of a search", lambda: place(order))
+
+
+def keep_order(store: Store, search_id: str, now: datetime) -> Kept:
+    """Make what a search found the plan, placed over what is known now; `Refused` where it is no better any more."""
+
+    def look(uow: UnitOfWork) -> tuple[Plan | None, float, float]:
+        row, shop = uow.get(PlanSearch, search_id), shop_plan(uow, minute_of(now))
+        if shop is None:
+            raise need_temperature()
+        plan = shop.plan
+        return placed_over(uow, row, now), plan.finish or plan.start, float(len(plan.unplaced))
+
+    def keep(uow: UnitOfWork, looked: tuple[Plan | None, float, float]) -> Kept:
+        row = uow.get(PlanSearch, search_id)
+        if row.kept_at is not None:
+            return Kept(row.id)
+        plan, finish, left_out = looked
+        if plan is None:
+            raise Refused("", "nothing was found that could be kept")
+        if (len(plan.unplaced), plan.finish or plan.start) >= (left_out, finish):
+            raise Refused("", "over what was noted since it ends no sooner than the plan there is; look again")
+        take_order(uow, plan, now)
+        row.kept_at = now
+        uow.changed("plan", "a better order")
+        uow.changed("search", row.id)
+        return Kept(row.id)
+
+    return store.after_a_look(look, keep)
+
+
+def take_order(uow: UnitOfWork, plan: Plan, now: datetime) -> None:
+    """Let a plan's order stand from now on."""
+    row, begins = uow.session.get(StandingOrder, 1), begins_of(plan)
+    if row is None:
+        row = StandingOrder(id=1, judged=uow.last_change(), moved="", recorded_at=now, keys=[], begins={}, said={})
+        uow.add(row)
+    row.keys, row.begins, row.said, row.overnight = list(plan.order), begins, begins, plan.overnight
+    row.finish = None if plan.finish is None else moment_of(plan.finish)
+    row.recorded_at = now
+
+
+def stop_search(worker: Worker) -> None:
+    """Stop looking: the best so far stays."""
+    worker.stop(KEY)
+
+
+def leave_search(uow: UnitOfWork, search_id: str, now: datetime) -> Kept:
+    """Leave what a search found: the plan stays as it is."""
+    row = uow.get(PlanSearch, search_id)
+    row.hidden_at = row.hidden_at or now
+    uow.changed("search", row.id)
+    return Kept(row.id)
+
+
+def settle(uow: UnitOfWork) -> None:
+    """What was looked for when the program ended is looked for no more; the best it had found stays."""
+    for row in uow.all(PlanSearch):
+        if row.state in ("waiting", "looking"):
+            row.state, row.words = "stopped", "the program was stopped meanwhile"

@@ -1,0 +1,108 @@
+"""A better order: never worse, never against a rule, the same for the same seed, stopped at once."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from tests.core.airframe import airframe
+from tests.core.jobs import VIENNA, at, examples, job, jobs
+from tests.core.walker import broken
+
+from kiteloom.core.air.profile import Profile, day_curve
+from kiteloom.core.base.calendar import local_midnight
+from kiteloom.core.base.problems import Refused
+from kiteloom.core.build.step import After, Step
+from kiteloom.core.log.facts import Fact
+from kiteloom.core.plan.better import Budget, better, judged
+from kiteloom.core.plan.input import Member, Pin, Station
+from kiteloom.core.plan.place import place
+
+
+@settings(max_examples=examples(12), deadline=None)
+@given(jobs(), st.integers(1, 3))
+def test_no_order_that_is_found_is_worse_or_breaks_a_rule(asked, seed):
+    first, ends = place(asked), []
+    plan = better(asked, Budget(rounds=1, seed=seed), lambda found: ends.append(judged(found)))
+    assert judged(plan) <= judged(first)
+    assert ends == sorted(ends, reverse=True)
+    assert broken(asked, plan.placed) == []
+    assert plan.finish is None or plan.bound <= plan.finish + 1e-6
+    # Placed again in its order it is the same to the minute.
+    again = place(replace(asked, order=plan.order))
+    assert {p.step.key: (p.start, p.end, p.people) for p in again.placed} == {
+        p.step.key: (p.start, p.end, p.people) for p in plan.placed
+    }
+
+
+def crowded(count=90):
+    nights = day_curve(9, 21, local_midnight(29_646_000, VIENNA), 400)
+    asked = airframe(count, 29_646_000.0, nights, overnight=True)
+    return replace(asked, crew=asked.crew[:2])
+
+
+def test_the_same_seed_and_rounds_give_the_same_plan():
+    asked = crowded()
+    one, other = (better(asked, Budget(rounds=2, seed=4)) for _ in range(2))
+    assert [(p.step.key, p.start) for p in one.placed] == [(p.step.key, p.start) for p in other.placed]
+    assert one.finish <= place(asked).finish
+
+
+def test_it_ends_at_once_when_it_is_told_to_and_before_the_first_round_it_has_a_plan():
+    asked = crowded(40)
+    told = []
+    plan = better(asked, Budget(60), told.append, lambda: True)
+    assert judged(plan) == judged(place(asked))
+    assert len(told) == 1
+
+
+def test_what_the_greedy_order_gets_wrong_is_put_right_and_proven():
+    """Two of long work and many of short on two benches: the longest first is not the best where one waits on one."""
+    steps = [
+        Step("wait", "Wait", 10, stations=("a",)),
+        Step("long", "Long", 300, after=(After("wait", "end"),), stations=("b",)),
+        *(Step(f"s{n}", f"S{n}", 60, stations=("a",)) for n in range(5)),
+        *(Step(f"t{n}", f"T{n}", 55, after=(After(f"s{n}", "end"),), stations=("b",)) for n in range(5)),
+    ]
+    asked = job(steps, crew=tuple(Member(name) for name in "abcd"), stations=(Station("a"), Station("b")))
+    plan = better(asked, Budget(20))
+    assert plan.finish <= place(asked).finish
+    assert broken(asked, plan.placed) == []
+
+
+def test_pins_and_what_is_running_stay_where_they_are():
+    asked = crowded(60)
+    first = place(asked)
+    free = [p for p in first.placed if not p.step.after and not p.step.way]
+    running, pinned = free[0].step.key, free[1].step.key
+    start = at("18T10:00") if at("18T10:00") > asked.start else asked.start + 3 * 1440
+    asked = replace(
+        asked,
+        facts={running: Fact(running_since=asked.start - 30, people=free[0].people)},
+        pins={pinned: Pin(start)},
+    )
+    plan = better(asked, Budget(rounds=1))
+    assert plan.by_key[running].state == "running"
+    assert plan.by_key[pinned].begins >= start
+    assert broken(asked, plan.placed) == []
+
+
+@pytest.mark.parametrize(
+    ("budget", "words"),
+    [({"seconds": 3600}, "the time to search is 3600 s; it can't be above 300 s"),
+     ({"seconds": -1}, "can't be below 0"), ({"rounds": 5000}, "the number of rounds is 5000")],
+)  # fmt: skip
+def test_a_budget_of_an_hour_is_refused(budget, words):
+    with pytest.raises(Refused, match=words):
+        Budget(**budget)
+
+
+def test_a_job_that_can_not_be_done_says_why_and_the_rest_is_bettered():
+    asked = crowded(40)
+    never = Step("never", "Never", 60, min_c=60.0)
+    asked = replace(asked, steps=(*asked.steps, never), profile=Profile.steady(26))
+    plan = better(asked, Budget(rounds=1))
+    assert [left.step.key for left in plan.unplaced] == ["never"]
+    assert judged(plan) <= judged(place(asked))
