@@ -72,7 +72,7 @@ def schedule(steps, **more):
         "stations": [{"id": "bench", "capacity": 1}],
         "temperature": STEADY,
         "steps": steps,
-        "seconds": 1,
+        "seconds": 0,
     }
     return {**body, **more}
 

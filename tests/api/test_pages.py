@@ -6,7 +6,8 @@ import re
 from pathlib import Path
 
 import pytest
-from tests.api.test_odd_orders import ORDERS, T4471, TARN, TWILL, bought, real
+from tests.api.test_odd_orders import ORDERS as ODD_ORDERS
+from tests.api.test_odd_orders import T4471, TARN, TWILL, bought, real
 from tests.shapes import retyped
 
 from kiteloom.views.pages import MADE_FROM, touched
@@ -17,6 +18,8 @@ from kiteloom.workshop.plan.alerts import raise_alerts
 LASTING = {"formats", "preview", "far", "blank-sheet"}
 #: Asked with something typed; made from what the others are made from.
 TYPED = {"check-sheet", "cup", "cups", "pour", "filled", "limits", "job-look", "shape-look"}
+#: A search goes on by itself, so no odd value is tried on it.
+ORDERS = {**ODD_ORDERS, "better order": ("POST", "/better-order", {"id": "bo9", "seconds": 1, "seed": 1})}
 WEB = Path(__file__).parents[2] / "web" / "src"
 MADE = {
     "batch": ["batch note"],
@@ -29,6 +32,7 @@ MADE = {
     "order": ["supplier", "offer", "orders", "arrival"],
     "lot": ["lot", "lot note"],
     "plan": ["accept", "pin", "delivery"],
+    "search": ["better order"],
     "sheet": ["pump", "sheet"],
     "tick": ["ticks"],
     "witness": ["witness"],

@@ -104,5 +104,7 @@ def test_a_job_that_can_not_be_done_says_why_and_the_rest_is_bettered():
     never = Step("never", "Never", 60, min_c=60.0)
     asked = replace(asked, steps=(*asked.steps, never), profile=Profile.steady(26))
     plan = better(asked, Budget(rounds=1))
-    assert [left.step.key for left in plan.unplaced] == ["never"]
+    left = {one.step.key: one.why for one in plan.unplaced}
+    assert left == {one.step.key: one.why for one in place(asked).unplaced}
+    assert "heat it" in left["never"]
     assert judged(plan) <= judged(place(asked))

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from datetime import datetime
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.core.jobs import ALWAYS, job
 from tests.core.walker import broken
+from tests.shops import UNIT, job_shops
 
 from kiteloom.core.build.step import After, Step
 from kiteloom.core.plan.input import Member, Station
@@ -24,8 +27,6 @@ SIX_BY_SIX = (
 )
 #: Its best end, proved since (J. Adams, E. Balas and D. Zawack, Management Science 34, 1988; from memory).
 SIX_BY_SIX_BEST = 55
-#: One unit of these problems [min].
-UNIT = 5.0
 
 
 def shop_of(rows, crew):
@@ -50,6 +51,21 @@ def test_the_six_by_six_problem_is_kept_to_and_bounded():
     assert 47 <= bound <= SIX_BY_SIX_BEST <= end
     # Placing the longest chain first comes within a third of the best.
     assert end <= SIX_BY_SIX_BEST * 4 / 3
+
+
+# Source: tests/data/README.md says whose problems these are, and the ends proven for them.
+@pytest.mark.parametrize("name", ["ft06", "la01", "la02", "la03", "la04", "la05"])
+def test_a_published_problem_is_solved_to_its_best_end_and_that_is_proven(shop, name):
+    problem = job_shops()[name]
+    # The time is what it may take on a busy machine: it ends as soon as the end is proven.
+    found = shop.ask("POST", "/calc/schedule", {**problem.asked, "seconds": 120})
+    begins = datetime.fromisoformat(problem.asked["start"])
+    units = (datetime.fromisoformat(found["finish"]) - begins).total_seconds() / 60 / UNIT
+    assert units == problem.best
+    assert found["lower_bound"] == found["finish"]
+    assert found["gap_pct"] == 0
+    assert len(found["steps"]) == len(problem.asked["steps"])
+    assert found["unplaced"] == []
 
 
 def test_with_one_pair_of_hands_it_takes_as_long_as_all_its_work():

@@ -64,15 +64,18 @@ class Budget:
 
 
 def judged(plan: Plan) -> tuple[float, ...]:
-    """What makes one plan better than another, the lesser the better: what is left out, the end, turnings, the sum of
-    ends.
+    """What makes one plan better than another, the lesser the better: what is left out, the end, turnings.
 
     >>> judged(plan)[0]
     0
     """
-    ends = [p.end if p.ready is None else p.ready for p in plan.placed]
     turnings = sum(p.step.kind == "turn" for p in plan.placed)
-    return len(plan.unplaced), plan.finish or plan.start, turnings, sum(ends)
+    return len(plan.unplaced), plan.finish or plan.start, turnings
+
+
+def _promising(plan: Plan) -> tuple[float, ...]:
+    """As judged; of those alike the one whose steps end sooner, from where more may be found."""
+    return (*judged(plan), sum(p.end if p.ready is None else p.ready for p in plan.placed))
 
 
 def better(
@@ -105,13 +108,13 @@ def better(
     """
     best = _Best(first or place(job), found)
     begun_with = best.plan
-    found(best.plan)
     if budget.seconds > 0 or budget.rounds:
         search = _Rounds(job, budget, best, stopped)
         while not search.over():
             search.go()
-    if best.plan is begun_with:
-        return best.plan
+    if judged(best.plan) == judged(begun_with):
+        # Nothing is moved for nothing.
+        return replace(begun_with, bound=best.plan.bound)
     # Placed once more, to be told what holds each step.
     again = replace(job, order=best.plan.order, stands={}, overnight=best.plan.overnight)
     return replace(place(again), bound=best.plan.bound)
@@ -161,7 +164,7 @@ class _Rounds:
         self._turn += 1
 
     def _solved(self, order: Sequence[str]) -> None:
-        self._base = min(self._tried(order, overnight=True), self._tried(order, overnight=False), key=judged)
+        self._base = min(self._tried(order, overnight=True), self._tried(order, overnight=False), key=_promising)
 
     def _near(self, until: float) -> None:
         """Orders near the best, and near what is hardly worse: from there another way may be found."""
@@ -201,6 +204,7 @@ class _Best:
 
     def __init__(self, plan: Plan, found: Callable[[Plan], object]) -> None:
         self.plan, self._found = plan, found
+        found(plan)
 
     @property
     def proven(self) -> bool:
@@ -209,12 +213,14 @@ class _Best:
         return plan.finish is None or (not plan.unplaced and plan.finish <= plan.bound + NEAR)
 
     def tell(self, plan: Plan) -> bool:
-        """Take a plan if it is better."""
-        if judged(plan) >= judged(self.plan):
+        """Take a plan to go on from, if it is more promising; it is told of if it is better."""
+        if _promising(plan) >= _promising(self.plan):
             return False
+        better = judged(plan) < judged(self.plan)
         self.plan = replace(plan, bound=max(plan.bound, self.plan.bound))
-        self._found(self.plan)
-        return True
+        if better:
+            self._found(self.plan)
+        return better
 
     def bounded(self, bound: float) -> None:
         """That no plan can end before a time."""

@@ -1,0 +1,115 @@
+"""A better order in the shop: looked for in the worker, stopped, made the plan, left; over what was noted meanwhile."""
+
+import time
+from datetime import timedelta
+
+from kiteloom.core.base.calendar import minute_of
+from kiteloom.store.models import PlanSearch, StandingOrder
+from kiteloom.workshop.plan.plan import shop_plan
+from kiteloom.workshop.plan.searches import settle
+from kiteloom.workshop.plan.standing import keep_standing
+
+
+def look(shop, key="one", seconds=3.0, status=201):
+    return shop.ask("POST", "/better-order", {"id": key, "seconds": seconds, "seed": 1}, status)
+
+
+def until(shop, *states):
+    """The search, once it is in one of these states."""
+    for _ in range(600):
+        view = shop.get("/better-order")
+        if view["state"] in states:
+            return view
+        time.sleep(0.1)
+    raise AssertionError(view)
+
+
+def ends(shop):
+    with shop.store.reading() as uow:
+        plan = shop_plan(uow, minute_of(shop.clock.at))
+        return plan.plan.finish, len(plan.plan.unplaced)
+
+
+def upside_down(shop):
+    """A plan whose parts stand in the worst order: what is longest comes last."""
+    keep_standing(shop.store, shop.clock.at)
+    with shop.store.writing() as uow:
+        row = uow.get(StandingOrder, 1)
+        row.keys = list(reversed(row.keys))
+        row.begins = {}
+        row.judged = uow.last_change() + 1
+        uow.changed("plan", "standing")
+
+
+def test_a_better_order_is_found_made_the_plan_and_stands(shop):
+    best, _ = ends(shop)
+    upside_down(shop)
+    before, _ = ends(shop)
+    assert before > best
+    for _ in range(2):  # pressed twice
+        look(shop, "found", 8)
+    refused = look(shop, "second", 3, 422)["detail"]
+    assert "is being looked for already; stop that first" in refused
+    view = until(shop, "done")
+    finishes = [end["finish"] for end in view["ends"]]
+    assert finishes == sorted(finishes, reverse=True)
+    assert "sooner than the plan there is" in view["sentence"]
+    for _ in range(2):
+        shop.ask("POST", "/better-order/keep", {"id": "found"})
+    after, left_out = ends(shop)
+    assert after < before
+    assert left_out == 0
+    assert shop.get("/better-order")["kept"]
+    with shop.store.reading() as uow:
+        kept, stood = uow.get(PlanSearch, "found"), uow.get(StandingOrder, 1)
+        assert kept.version
+        assert stood.overnight == kept.overnight
+    # It stands while nothing happens, until another is clearly better.
+    shop.clock.at += timedelta(minutes=1)
+    keep_standing(shop.store, shop.clock.at)
+    assert ends(shop)[0] <= after + 60
+
+
+def test_stopped_it_keeps_the_best_so_far_and_what_is_left_changes_nothing(shop):
+    look(shop, "one", 60)
+    until(shop, "looking", "done")
+    began = time.monotonic()
+    shop.ask("POST", "/better-order/stop", {"id": "one"})
+    view = until(shop, "stopped", "done")
+    assert time.monotonic() - began < 20
+    before = ends(shop)
+    shop.ask("POST", "/better-order/leave", {"id": "one"})
+    assert shop.get("/better-order")["state"] == "none"
+    assert ends(shop) == before
+    assert view["known"]
+    look(shop, "two", 1)  # the next has its turn
+    assert until(shop, "done")["id"] == "two"
+
+
+def test_an_order_that_is_no_better_over_what_was_noted_since_is_not_kept(shop):
+    look(shop, "one", 1)
+    until(shop, "done")
+    with shop.store.writing() as uow:
+        row = uow.get(PlanSearch, "one")
+        # As if it had been found while all of this was still to do.
+        row.ends = [*row.ends, [1.0, row.ends[0][1] - 5000, 0.0]]
+    assert "Over what was noted since it ends no sooner" in shop.get("/better-order")["sentence"]
+    refused = shop.ask("POST", "/better-order/keep", {"id": "one"}, 422)["detail"]
+    assert "it ends no sooner than the plan there is" in refused
+
+
+def test_a_budget_of_an_hour_is_refused(shop):
+    assert "the time to search is 3600 s; it can't be above 300 s" in look(shop, "x", 3600, 422)["detail"]
+    assert "can't be below 1" in look(shop, "x", 0, 422)["detail"]
+    assert shop.get("/better-order")["state"] == "none"
+
+
+def test_what_was_looked_for_when_the_program_ended_is_said_to_be_stopped(shop):
+    look(shop, "one", 1)
+    until(shop, "done")
+    with shop.store.writing() as uow:
+        uow.get(PlanSearch, "one").state = "looking"
+    assert shop.get("/better-order")["state"] == "stopped"  # nobody is at it
+    with shop.store.writing() as uow:
+        settle(uow)
+        assert uow.get(PlanSearch, "one").words == "the program was stopped meanwhile"
