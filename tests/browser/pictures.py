@@ -168,8 +168,14 @@ def _joints_and_gates(page: Page, shop: RunningShop, shoot: Callable[[str], None
     shoot("joints-order")
     go("/gates")
     shoot("gates")
-    go("/irons")
-    shoot("irons")
+    go("/loom")
+    page.get_by_role("button", name="A better order…").click()
+    page.get_by_role("radio", name="2\u00a0min").click()
+    page.get_by_role("button", name="Look for a better order").click()
+    page.get_by_text("sooner than the plan").wait_for(timeout=90_000)
+    page.wait_for_timeout(6_000)
+    shoot("better-order")
+    page.get_by_role("button", name="Stop, keep the best so far").click()
 
 
 if __name__ == "__main__":

@@ -265,3 +265,20 @@ def test_a_day_is_typed_as_builders_write_it(shop, page, units, typed, shown):
     else:
         expect(page.get_by_text("“31.2.2027” is no day; write 3 Dec")).to_be_visible()
         assert shop.get("/api/v1/shop")["closed"] == []
+
+
+def test_a_better_order_is_looked_for_pressed_twice_reloaded_stopped_and_left(shop, page):
+    page.goto(f"{shop.url}/loom")
+    page.get_by_role("button", name="A better order…").click()
+    panel = page.get_by_role("region", name="A better order")
+    panel.get_by_role("radio", name="2\u00a0min").click()
+    panel.get_by_role("button", name="Look for a better order").dblclick()
+    expect(panel.get_by_role("button", name="Stop, keep the best so far")).to_be_visible()
+    expect(panel.get_by_role("img", name=re.compile("^The end found"))).to_be_visible(timeout=60_000)
+    page.reload()  # it goes on, and another screen sees it
+    expect(panel.get_by_text(re.compile("of 120 s$"))).to_be_visible()
+    panel.get_by_role("button", name="Stop, keep the best so far").click()
+    expect(panel.get_by_role("button", name="Look again")).to_be_visible(timeout=60_000)
+    panel.get_by_role("button", name=re.compile("^(Leave it|Close)$")).dblclick()
+    expect(panel).to_have_count(0)
+    expect(page.get_by_role("button", name="A better order…")).to_be_visible()
