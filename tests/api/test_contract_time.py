@@ -291,3 +291,20 @@ def test_a_limit_holds_until_the_wait_is_over_and_a_station_is_kept_so_long(calc
     del steps[2]["min_c"]
     freed = {p["id"]: p for p in calc("schedule", schedule(steps, temperature=night))["steps"]}
     assert freed["late"]["start"] == placed["coat"]["ready"]
+
+
+def test_a_better_order_is_searched_for_within_seconds_or_rounds_and_is_never_worse(calc):
+    steps = [step(f"lay{n}", 90 + 30 * n, cure=CURE, wait={"stage": "gel"}, stations=["bench"]) for n in range(4)]
+    steps += [step(f"trim{n}", 60, after=[{"step": f"lay{n}"}]) for n in range(4)]
+    steps += [step(f"sand{n}", 200, skills=["bag"]) for n in range(3)]
+    body = schedule(steps)
+    first = calc("schedule", body)
+    found = calc("schedule", {**body, "seconds": 2})
+    assert found["finish"] <= first["finish"]
+    assert first["lower_bound"] <= found["lower_bound"] <= found["finish"]
+    assert {placed["id"] for placed in found["steps"]} == {placed["id"] for placed in first["steps"]}
+    one, other = (calc("schedule", {**body, "rounds": 1, "seed": 7}) for _ in range(2))
+    assert one == other
+    assert one["finish"] <= first["finish"]
+    for change, field in (({"seconds": 3600}, "seconds"), ({"rounds": -1}, "rounds"), ({"seed": -1}, "seed")):
+        assert field in str(calc("schedule", {**body, **change}, 422)["errors"])

@@ -169,7 +169,7 @@ def schedule(order: ScheduleIn) -> dict[str, Any]:
         tuple(Member(member.id, frozenset(member.skills)) for member in order.crew),
         tuple(Station(station.id, station.capacity) for station in order.stations),
     )
-    plan = better(job, budget)
+    plan = better(job, budget, late=False)
     if len(order.steps) * max(len(order.crew), 1) <= MOST_TOLD:
         plan = plan.told()
     else:

@@ -84,6 +84,8 @@ def better(
     found: Callable[[Plan], object] = lambda _: None,
     stopped: Callable[[], bool] = lambda: False,
     first: Plan | None = None,
+    *,
+    late: bool = True,
 ) -> Plan:
     """The best plan of a job that is found within a budget; never worse than the one it begins with.
 
@@ -95,6 +97,8 @@ def better(
         Whether to end now.
     first : Plan or None
         Where to begin; the exact placing of the job if none is given.
+    late : bool
+        Whether long waits may be put late in the day; else everything goes as soon as it can.
 
     Returns
     -------
@@ -109,7 +113,7 @@ def better(
     best = _Best(first or place(job), found)
     begun_with = best.plan
     if budget.seconds > 0 or budget.rounds:
-        search = _Rounds(job, budget, best, stopped)
+        search = _Rounds(job, budget, best, stopped, late=late)
         while not search.over():
             search.go()
     if judged(best.plan) == judged(begun_with):
@@ -123,10 +127,10 @@ def better(
 class _Rounds:
     """Rounds of a search: a solver's orders, then orders near the best."""
 
-    def __init__(self, job: PlanInput, budget: Budget, best: _Best, stopped: Callable[[], bool]) -> None:
-        self._budget, self._best, self._stopped = budget, best, stopped
+    def __init__(self, job: PlanInput, budget: Budget, best: _Best, stopped: Callable[[], bool], *, late: bool) -> None:
+        self._budget, self._best, self._stopped, self._late = budget, best, stopped, late
         # What stands further ahead may move: a better order is looked for everywhere.
-        self._job = replace(job, order=(), stands={}, overnight=True)
+        self._job = replace(job, order=(), stands={})
         self._begun, self._turn, self._chance = time.monotonic(), 0, random.Random(budget.seed)
         self._search, self._placed = Search(self._job), placings(self._job, best.plan.bound)
         self._stations = {station.id: station.capacity for station in job.stations}
@@ -164,7 +168,8 @@ class _Rounds:
         self._turn += 1
 
     def _solved(self, order: Sequence[str]) -> None:
-        self._base = min(self._tried(order, overnight=True), self._tried(order, overnight=False), key=_promising)
+        tried = [self._tried(order, overnight=overnight) for overnight in (True, False) if self._late or not overnight]
+        self._base = min(tried, key=_promising)
 
     def _near(self, until: float) -> None:
         """Orders near the best, and near what is hardly worse: from there another way may be found."""
@@ -178,7 +183,7 @@ class _Rounds:
             else:
                 order = _pushed_right(near, self._stations, self._chance, tries)
             same = self._chance.random() < SAME
-            plan = self._tried(order, overnight=near.overnight if same else not near.overnight)
+            plan = self._tried(order, overnight=self._late and (near.overnight if same else not near.overnight))
             near = plan if _about(plan, self._best.plan) else self._best.plan
 
     def _tried(self, order: Sequence[str], *, overnight: bool) -> Plan:
