@@ -6,6 +6,7 @@ import { Axis, Nights, NowLine, type Scale, TemperatureRibbon, Thread } from '@/
 import { ms, type Span, timeScale } from '@/weave/time-scale'
 import { useSeen } from '@/weave/use-seen'
 import { useWidth } from '@/weave/use-width'
+import { awaited } from './awaited'
 import { useDrag } from './drag'
 
 const RIBBON = 72
@@ -396,14 +397,4 @@ function next(view: LoomView, here: string, [down, along]: [number, number], gri
     id = near[0]?.id
   }
   return id ? grid.querySelector<HTMLElement>(`[data-block="${CSS.escape(id)}"]`) : null
-}
-
-/** What is awaited, each once, by the moment it comes. */
-function awaited(due: LoomView['due']) {
-  const found = new Map<string, string[]>()
-  for (const { at, what } of due) {
-    const known = found.get(at) ?? []
-    found.set(at, known.includes(what) ? known : [...known, what])
-  }
-  return found
 }
