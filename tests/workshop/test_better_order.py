@@ -50,6 +50,7 @@ def test_a_better_order_is_found_made_the_plan_and_stands(shop):
         look(shop, "found", 8)
     refused = look(shop, "second", 3, 422)["detail"]
     assert "is being looked for already; stop that first" in refused
+    assert shop.get("/better-order")["id"] == "found"
     view = until(shop, "done")
     finishes = [end["finish"] for end in view["ends"]]
     assert finishes == sorted(finishes, reverse=True)

@@ -11,7 +11,7 @@ from importlib.metadata import version
 from queue import SimpleQueue
 from threading import Thread
 
-from sqlalchemy import text
+from sqlalchemy import select, text
 
 from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.base.problems import Refused, between
@@ -117,8 +117,10 @@ def look_for_order(worker: Worker, store: Store, wanted: LookForOrder, now: date
     given = (shop.input, wanted.seconds, wanted.seed)
     try:
         worker.ask(Search(KEY, orders, given, wanted.seconds + 60, began, told, ended))
-    except Refused as refused:
-        _told(store, wanted.id, "failed", refused.sentence)
+    except Refused:
+        with store.writing() as uow:  # somebody else was quicker: theirs is shown, not this
+            uow.session.delete(uow.get(PlanSearch, wanted.id))
+            uow.changed("search", wanted.id)
         raise
     return Kept(wanted.id)
 
@@ -132,8 +134,8 @@ def _told(store: Store, search_id: str, state: str, words: str) -> None:
 
 def newest_search(uow: UnitOfWork) -> PlanSearch | None:
     """The last search that was asked for, unless it was left."""
-    rows = uow.all(PlanSearch, text("plan_search.rowid DESC"))
-    return rows[0] if rows and rows[0].hidden_at is None else None
+    row = uow.session.scalar(select(PlanSearch).order_by(text("plan_search.rowid DESC")).limit(1))
+    return row if row is not None and row.hidden_at is None else None
 
 
 def placed_over(uow: UnitOfWork, row: PlanSearch, now: datetime) -> Plan | None:
