@@ -193,3 +193,8 @@ def test_two_products_are_compared_in_hours_where_somebody_knows_them(whole):
     assert other / first == pytest.approx(0.75, abs=0.01)  # of the same area
     assert "less by hand" in found["says"][1]
     assert {way["hours"] for way in whole.ask("POST", "/costs/compare", asked)["ways"]} == {""}
+    # Each square foot of it takes as much less as it is smaller.
+    whole.ask("PATCH", "/shop", {"version": whole.get("/shop")["version"], "units": "us"})
+    ways = whole.ask("POST", "/costs/compare", {**asked, **minutes})["ways"]
+    assert float(ways[0]["hours"].split()[0]) == pytest.approx(first * 10.764, rel=0.01)
+    whole.ask("PATCH", "/shop", {"version": whole.get("/shop")["version"], "units": "metric"})

@@ -7,7 +7,7 @@ from datetime import datetime
 
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused, between
-from kiteloom.core.base.quantities import Typed, show
+from kiteloom.core.base.quantities import Typed, format_of, show
 from kiteloom.core.need.buying import Pack, cheapest
 from kiteloom.core.need.pitch import over_ribs
 from kiteloom.core.stores.lots import counted_in
@@ -29,7 +29,7 @@ class TwoWays:
     ware: str
     other_sheet_id: str
     takes_min: Typed | None = None
-    """How long the work with the first takes, of each m² that it covers, else each kilogram, metre or piece."""
+    """How long the work with the first takes: each of the shop's unit of area, else of mass, length, or a piece."""
     other_min: Typed | None = None
 
 
@@ -80,8 +80,8 @@ def compare(uow: UnitOfWork, order: TwoWays, now: datetime) -> Compared:
     ):
         rows.append(_way(uow, name, takes, key, measure, currency))
         grams.append(area * weight if area is not None and weight is not None else None)
-        work = area if area is not None else takes / 1000 if measure == "mass" else takes
-        hours.append(_hours(work, each, field))
+        kind = measure if area is None else "area"
+        hours.append(_hours(uow, takes if area is None else area, kind, each, field))
     says = []
     if grams[0] is not None and grams[1] is not None:
         rows = [replace(row, weighs=show(value, "mass", units_of(uow))) for row, value in zip(rows, grams, strict=True)
@@ -98,11 +98,14 @@ def compare(uow: UnitOfWork, order: TwoWays, now: datetime) -> Compared:
     return Compared(rows, says)
 
 
-def _hours(work: float, each: Typed | None, field: str) -> float | None:
-    """How long the work takes at so long for each of its unit [h]; None where that was not said."""
+def _hours(uow: UnitOfWork, work: float, kind: str, each: Typed | None, field: str) -> float | None:
+    """How long the work takes at so long for each of the shop's unit of it [h]; None where that was not said."""
     if each is None or not each.text.strip():
         return None
-    return work * between(field, each.read("time", field), 0, 10_000, unit="min", name="the work with it") / 60
+    said = None if kind == "count" else format_of(kind, units_of(uow))
+    factor = 1.0 if said is None else (said.large or said).factor
+    minutes = between(field, each.read("time", field), 0, 10_000, unit="min", name="the work with it")
+    return work * factor * minutes / 60
 
 
 def _way(uow: UnitOfWork, name: str, takes: float, ware: Ware, measure: str, currency: str) -> WayCost:

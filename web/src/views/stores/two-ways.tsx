@@ -11,6 +11,7 @@ import { TextField } from '@/ui/text-field'
 export function TwoProducts({ view }: { view: CostsView }) {
   const [ware, setWare] = useState('')
   const [other, setOther] = useState('')
+  const unitOf = useUnitOf()
   const [minutes, setMinutes] = useState({ takes: '', other: '' })
   const [found, setFound] = useState<Compared | null>(null)
   const { keep, fields, says } = useKeep()
@@ -51,7 +52,7 @@ export function TwoProducts({ view }: { view: CostsView }) {
       </div>
       <div className="flex flex-wrap items-start gap-3">
         <TextField
-          label="Work with the one, each m²"
+          label={`Work with the one, each ${unitOf('area')}`}
           unit="min"
           value={minutes.takes}
           problem={fields.takes_min}
@@ -71,7 +72,8 @@ export function TwoProducts({ view }: { view: CostsView }) {
         </Button>
       </div>
       <p className="text-soft">
-        What has no area: each kilogram, metre or piece. Left empty, hours are not compared.
+        What has no area: each {unitOf('mass') === 'oz' ? 'pound, foot' : 'kilogram, metre'} or piece. Left
+        empty, hours are not compared.
       </p>
       {(says || fields.other_sheet_id || fields.ware) && (
         <Notice tone="stop">{says || fields.other_sheet_id || fields.ware}</Notice>
