@@ -48,7 +48,6 @@ class Order:
     after_s: float
     finish: float
     bound: float
-    left_out: int
     keys: list[str] = field(default_factory=list)
     overnight: bool = True
 
@@ -74,7 +73,6 @@ def orders(job: PlanInput, seconds: float, seed: int) -> Iterator[Order]:
             round(time.monotonic() - begun, 1),
             finish,
             plan.bound,
-            len(plan.unplaced),
             list(plan.order),
             plan.overnight,
         )
