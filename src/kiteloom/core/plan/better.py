@@ -114,6 +114,7 @@ def better(
     begun_with = best.plan
     if budget.seconds > 0 or budget.rounds:
         search = _Rounds(job, budget, best, stopped, late=late)
+        search.begin()
         while not search.over():
             search.go()
     if judged(best.plan) == judged(begun_with):
@@ -142,6 +143,13 @@ class _Rounds:
         rounds = self._budget.rounds
         used_up = self._left() <= 0 if rounds is None else self._turn >= rounds
         return self._stopped() or self._best.proven or used_up
+
+    def begin(self) -> None:
+        """The order it would have by itself, and that pushed right: what stands may be far from it."""
+        for overnight in (True, False) if self._late else (False,):
+            plan = self._tried((), overnight=overnight)
+            if not self.over():
+                self._tried(_pushed_right(plan, self._stations, self._chance, 1), overnight=overnight)
 
     def go(self) -> None:
         """One round."""
