@@ -149,7 +149,7 @@ class _Rounds:
         for overnight in (True, False) if self._late else (False,):
             plan = self._tried((), overnight=overnight)
             if not self.over():
-                self._tried(_pushed_right(plan, self._stations, self._chance, 1), overnight=overnight)
+                self._tried(by_latest(plan, self._stations), overnight=overnight)
 
     def go(self) -> None:
         """One round."""
@@ -271,16 +271,25 @@ def _perturbed(plan: Plan, chance: random.Random) -> list[str]:
     return sorted(ranks, key=lambda key: ranks[key])
 
 
-def _pushed_right(plan: Plan, stations: Mapping[str, int], chance: random.Random, turn: int) -> list[str]:
+def by_latest(plan: Plan, stations: Mapping[str, int]) -> list[str]:
     """The order of a plan whose steps are pushed as late as its end allows: what must go first then goes first.
 
     References
     ----------
-    Justification: K. Y. Li and R. J. Willis, European Journal of Operational Research 56, 1992 (from memory). Every
-    second time its starts are mixed with those of the plan and scattered a little.
+    Justification: K. Y. Li and R. J. Willis, European Journal of Operational Research 56, 1992 (from memory).
+
+    >>> by_latest(plan, {})
+    ['bed', 'layup', 'peel']
     """
     late = latest(plan, stations)
-    share, spread = (0.0, 0.0) if turn % 2 else (chance.random(), chance.choice((60, 600, 1440, 3000)))
+    return sorted((p.step.key for p in _todo(plan)), key=lambda key: (late[key], plan.by_key[key].begins))
+
+
+def _pushed_right(plan: Plan, stations: Mapping[str, int], chance: random.Random, turn: int) -> list[str]:
+    """As `by_latest`; every second time its starts are mixed with those of the plan and scattered a little."""
+    if turn % 2:
+        return by_latest(plan, stations)
+    late, share, spread = latest(plan, stations), chance.random(), chance.choice((60, 600, 1440, 3000))
     ranks = {
         placed.step.key: late[placed.step.key] * (1 - share) + placed.begins * share + chance.gauss(0, spread)
         for placed in _todo(plan)
