@@ -14,6 +14,7 @@ from werkzeug.security import safe_join
 from kiteloom.api import (
     air,
     airframe,
+    asking,
     base,
     better_order,
     build,
@@ -52,7 +53,7 @@ from kiteloom.workshop.base.shop import furnish
 from kiteloom.workshop.base.worker import Worker
 from kiteloom.workshop.cut import layouts
 from kiteloom.workshop.mix.scale import Scale
-from kiteloom.workshop.plan import searches
+from kiteloom.workshop.plan import searches, studies
 
 #: The built front end: beside the source in a checkout.
 PAGES = Path(__file__).resolve().parents[3] / "web" / "dist"
@@ -74,6 +75,7 @@ FAMILIES = (
         mix,
         stores,
         better_order,
+        asking,
         buying,
         laminate,
         need,
@@ -141,6 +143,7 @@ def open_on(app: APIFlask, data_dir: str | Path, clock: Clock | None = None, sca
         furnish(uow, used.now())
         layouts.settle(uow)
         searches.settle(uow)
+        studies.settle(uow)
 
 
 def application() -> APIFlask:

@@ -12,6 +12,7 @@ from kiteloom.api.log import OfStep
 from kiteloom.views import crew, deliveries, loom, paper, strip
 from kiteloom.views.part import times, ways
 from kiteloom.views.today import today
+from kiteloom.views.what_if import supposed
 from kiteloom.workshop.base.saved import Kept, OnlyVersion
 from kiteloom.workshop.base.shop import in_shop_zone
 from kiteloom.workshop.plan import people, wanted
@@ -48,13 +49,17 @@ def be_silent(alert_id: int) -> Heard:
 
 
 class Stretch(BaseModel):
-    """From when, how many days and of which airframe; from the next working day and of all where none is given."""
+    """From when, how many days and of which airframe; from the next working day and of all where none is given.
+
+    ``supposed`` is the plan of the last what-if over the plan there is.
+    """
 
     start: datetime | None = None
     days: int = 14
     by: loom.By = "part"
     compare: bool = False
     airframe: str = ""
+    supposed: bool = False
 
 
 @bp.get("/loom")
@@ -64,7 +69,10 @@ def read_loom(asked: Stretch) -> loom.LoomView:
     """Every part's steps in time."""
     with store().reading() as uow:
         start = in_shop_zone(uow, asked.start, "start")
-        return loom.loom_view(uow, start, asked.days, now(), asked.by, compare=asked.compare, airframe=asked.airframe)
+        beside = supposed(store(), uow, now()) if asked.supposed else None
+        return loom.loom_view(
+            uow, start, asked.days, now(), asked.by, compare=asked.compare, airframe=asked.airframe, beside=beside
+        )
 
 
 @bp.get("/loom/step")

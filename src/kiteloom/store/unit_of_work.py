@@ -18,6 +18,7 @@ from typing import Any, TypeVar
 from sqlalchemy import Connection, Engine, create_engine, event, func, inspect, select
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session
+from sqlalchemy.pool import StaticPool
 
 from kiteloom.store import file
 from kiteloom.store.models import Base, Change, Edit, Edited
@@ -83,6 +84,13 @@ class Memory:
             kept: R = found
             return kept
 
+    def copy(self) -> Memory:
+        """What was made so far, for somebody whose states go another way from here."""
+        other = Memory()
+        with self._lock:
+            other._made = dict(self._made)
+        return other
+
 
 class Store:
     """The data folder's database."""
@@ -141,6 +149,24 @@ class Store:
                 session.commit()
         finally:
             self._writers.release()
+
+    @contextmanager
+    def supposing(self, change: Callable[[UnitOfWork], object]) -> Iterator[UnitOfWork]:
+        """The shop as it would be after a change, to look at: nothing of it is kept, and nobody waits for it."""
+        engine = _engine(None)
+        try:
+            with self.engine.connect() as here, engine.connect() as there:
+                raw, other = here.connection.driver_connection, there.connection.driver_connection
+                assert raw is not None
+                assert other is not None
+                raw.backup(other)
+            with Session(engine) as session:
+                change(UnitOfWork(session))
+                session.commit()
+            with Session(engine) as session:
+                yield UnitOfWork(session, Memory(), self.built.copy())
+        finally:
+            engine.dispose()
 
     def after_a_look(self, look: Callable[[UnitOfWork], S], write: Callable[[UnitOfWork, S], R]) -> R:
         """Look first, while others may write; then write what follows, if nothing changed in between.
@@ -241,8 +267,12 @@ class UnitOfWork:
         return self.session.scalar(newest.where(Change.topic.not_in(but)) if but else newest) or 0
 
 
-def _engine(path: Path) -> Engine:
-    engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": PATIENCE_S})
+def _engine(path: Path | None) -> Engine:
+    """Of a file; without one of a database in memory, for one at a time."""
+    if path is None:
+        engine = create_engine("sqlite://", poolclass=StaticPool, connect_args={"check_same_thread": False})
+    else:
+        engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": PATIENCE_S})
 
     @event.listens_for(engine, "connect")
     def _pragmas(raw: SqliteConnection, _: object) -> None:

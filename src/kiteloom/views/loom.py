@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
 from typing import Literal
 
@@ -28,6 +28,7 @@ from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.plan.kept import accepted
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.plan.standing import last_move
+from kiteloom.workshop.plan.studies import Beside
 from kiteloom.workshop.plan.wanted import frozen_days, frozen_until
 
 #: What one look may span [days].
@@ -173,8 +174,15 @@ def loom_view(
     *,
     compare: bool = False,
     airframe: str = "",
+    beside: Beside | None = None,
 ) -> LoomView:
-    """A stretch of the plan in lanes, of one airframe if named; without a start from the next working day on."""
+    """A stretch of the plan in lanes, of one airframe if named; without a start from the next working day on.
+
+    Parameters
+    ----------
+    beside : Beside or None
+        A shop that is supposed: its plan is shown, and the plan there is as what was.
+    """
     between("days", days, 1, LONGEST_DAYS, unit="days", name="the stretch shown")
     settings = the_shop(uow)
     frozen = frozen_days(uow)
@@ -183,7 +191,7 @@ def loom_view(
     airframes = [Choice(row.id, row.name) for row in rows] if len(rows) > 1 else []
     if airframe:
         uow.get(Project, airframe)
-    shop = shop_plan(uow, minute)
+    shop = shop_plan(uow, minute) if beside is None else beside.shop
     if shop is None:
         ask = need_temperature().sentence
         return LoomView(
@@ -222,6 +230,9 @@ def loom_view(
     end = local_midnight(minute_of(say.moment(begin) + timedelta(days=days)) + 60, say.zone)
     kept = accepted(uow)
     before = {row["key"]: row for row in kept.rows} if kept else {}
+    if beside is not None:
+        before = {p.step.key: {"start": p.begins, "end": p.end} for p in beside.now.plan.placed}
+        compare = True
 
     def stretch(interval: Interval) -> Stretch:
         return round(interval[0] - begin), round(interval[1] - begin)
@@ -236,6 +247,8 @@ def loom_view(
         blocks = [
             _block(shop, p, (parts, steps), stretch, by == "part" or (by == "station" and p.step.holds)) for p in seen
         ]
+        if beside is not None:  # what is only supposed is not pinned
+            blocks = [replace(block, flags=[*block.flags, "fixed"]) for block in blocks]
         if compare:
             was |= {p.step.key: stretch(old) for p in seen if (old := was_then(p, before.get(p.step.key)))}
         lanes.append(Lane(key, name, state_of(mine, minute), blocks, left))
@@ -258,7 +271,7 @@ def loom_view(
         say.moment(minute),
         say.moment(begin),
         say.span((begin, end)),
-        headline(shop),
+        headline(shop) if beside is None else f"Supposed: {headline(shop)[0].lower()}{headline(shop)[1:]}",
         list(parts),
         [shop.names[part_id] for part_id in parts],
         list(steps),

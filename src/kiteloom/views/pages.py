@@ -37,8 +37,12 @@ STORED = frozenset(("batch", "lot", "sheet", "shop"))
 MADE_FROM = {
     "today": PLANNED | {"cut", "lot"},
     "loom": PLANNED,
+    "loom-supposed": PLANNED | {"search"},
     "loom-step": PLANNED,
     "better-order": PLANNED | {"search"},
+    "what-if": PLANNED | {"search"},
+    "what-helps": PLANNED | {"search"},
+    "how-sure": PLANNED | {"search"},
     "cures": PLANNED,
     "airframe": PLANNED,
     "airframe-takes": PLANNED,

@@ -329,6 +329,7 @@ export interface paths {
                     by?: "part" | "person" | "station";
                     compare?: boolean;
                     airframe?: string;
+                    supposed?: boolean;
                 };
                 header?: never;
                 path?: never;
@@ -1288,6 +1289,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/what-if": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The last what-if, beside the plan there is. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WhatIfOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/studies": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a question to the plan. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["AskPlanIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/batches": {
         parameters: {
             query?: never;
@@ -1457,6 +1543,42 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/how-sure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The dates that hold in 5, 50 and 95 of 100 drawn plans, and what decides them. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HowSureViewOut"];
                     };
                 };
             };
@@ -2636,6 +2758,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/what-helps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each single relief brings. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["WhatHelpsOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/order-list": {
         parameters: {
             query?: never;
@@ -3642,6 +3800,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/studies/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Stop looking into it: what was found so far stays. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OnlyIdIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/plan/learned": {
         parameters: {
             query?: never;
@@ -4131,6 +4338,55 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/studies/leave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Leave it: the plan stays as it is. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OnlyIdIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -4941,6 +5197,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["PostCureTriedOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/studies/make-so": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make what was supposed so. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["OnlyIdIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
                     };
                 };
                 /** @description Validation error */
@@ -13658,6 +13963,270 @@ export interface components {
             ounces: components["schemas"]["Formats.Format"];
         };
         /**
+         * CanSuppose
+         * @description What can be supposed here.
+         */
+        "WhatIfOut.CanSuppose": {
+            /** Zones */
+            zones: components["schemas"]["WhatIfOut.Choice"][];
+            /** People */
+            people: components["schemas"]["WhatIfOut.Choice"][];
+            /** Skills */
+            skills: string[];
+            /** Stations */
+            stations: components["schemas"]["WhatIfOut.Choice"][];
+            /** Awaited */
+            awaited: components["schemas"]["WhatIfOut.Choice"][];
+            /** Products */
+            products: components["schemas"]["WhatIfOut.Replacing"][];
+        };
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "WhatIfOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Measure
+         * @description One thing in which plans are compared: as it is, and as it would be; ``better`` where that is the better one.
+         */
+        "WhatIfOut.Measure": {
+            /** Name */
+            name: string;
+            /** Now */
+            now: string;
+            /** Then */
+            then: string;
+            /**
+             * Better
+             * @enum {string}
+             */
+            better: "now" | "then" | "";
+        };
+        /**
+         * Replacing
+         * @description A product that jobs take, and what could be in its place.
+         */
+        "WhatIfOut.Replacing": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** To */
+            to: components["schemas"]["WhatIfOut.Choice"][];
+        };
+        /**
+         * Supposed
+         * @description One change; which fields count goes by its kind.
+         *
+         *     - ``heat``: a zone held at ``value`` round the clock.
+         *     - ``person``: one more on the crew, with ``skills``, in the hours of ``week`` (seven lines, Monday first; the
+         *       shop's where there are none), called ``name``.
+         *     - ``away``: a person, from one day to another.
+         *     - ``station``: so many more served by a station.
+         *     - ``late``: a delivery or an order, so many days later; sooner below 0.
+         *     - ``product``: one product in place of another, in every job that takes it.
+         *     - ``colder``: the weather outside, by ``value``, from one day to another.
+         */
+        "WhatIfOut.Supposed": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "heat" | "person" | "away" | "station" | "late" | "product" | "colder";
+            /**
+             * Of
+             * @default
+             */
+            of?: string;
+            /** @default null */
+            value?: components["schemas"]["WhatIfOut.Typed"] | null;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Skills */
+            skills?: string[];
+            /**
+             * Week
+             * @default null
+             */
+            week?: string[] | null;
+            /**
+             * First
+             * @default null
+             */
+            first?: string | null;
+            /**
+             * Last
+             * @default null
+             */
+            last?: string | null;
+            /**
+             * Count
+             * @default 0
+             */
+            count?: number;
+            /**
+             * To
+             * @default
+             */
+            to?: string;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "WhatIfOut.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * WhatIf
+         * @description The last what-if: what is supposed, how far it is looked into, and the plan beside the one there is.
+         *
+         *     ``mine`` where some of it is the shop's to make so.
+         */
+        "WhatIfOut.WhatIf": {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "none" | "waiting" | "looking" | "done" | "stopped" | "failed";
+            /** Asked */
+            asked: components["schemas"]["WhatIfOut.Supposed"][];
+            /** Said */
+            said: string[];
+            /** Sentence */
+            sentence: string;
+            /** Because */
+            because: string;
+            /** Measures */
+            measures: components["schemas"]["WhatIfOut.Measure"][];
+            /** Fails */
+            fails: string[];
+            /** Mine */
+            mine: boolean;
+            /** Kept */
+            kept: boolean;
+            can: components["schemas"]["WhatIfOut.CanSuppose"];
+        };
+        /**
+         * WhatIfOut
+         * @description The last what-if: what is supposed, how far it is looked into, and the plan beside the one there is.
+         *
+         *     ``mine`` where some of it is the shop's to make so.
+         */
+        WhatIfOut: components["schemas"]["WhatIfOut.WhatIf"];
+        /**
+         * AskPlan
+         * @description A question to the plan. The client makes the id; ``changes`` are what is supposed, ``draws`` how many futures.
+         */
+        "AskPlanIn.AskPlan": {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "what if" | "helps" | "sure";
+            /** Changes */
+            changes?: components["schemas"]["AskPlanIn.Supposed"][];
+            /**
+             * Draws
+             * @default 200
+             */
+            draws?: number;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+        };
+        /**
+         * Supposed
+         * @description One change; which fields count goes by its kind.
+         *
+         *     - ``heat``: a zone held at ``value`` round the clock.
+         *     - ``person``: one more on the crew, with ``skills``, in the hours of ``week`` (seven lines, Monday first; the
+         *       shop's where there are none), called ``name``.
+         *     - ``away``: a person, from one day to another.
+         *     - ``station``: so many more served by a station.
+         *     - ``late``: a delivery or an order, so many days later; sooner below 0.
+         *     - ``product``: one product in place of another, in every job that takes it.
+         *     - ``colder``: the weather outside, by ``value``, from one day to another.
+         */
+        "AskPlanIn.Supposed": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "heat" | "person" | "away" | "station" | "late" | "product" | "colder";
+            /**
+             * Of
+             * @default
+             */
+            of?: string;
+            /** @default null */
+            value?: components["schemas"]["AskPlanIn.Typed"] | null;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Skills */
+            skills?: string[];
+            /**
+             * Week
+             * @default null
+             */
+            week?: string[] | null;
+            /**
+             * First
+             * @default null
+             */
+            first?: string | null;
+            /**
+             * Last
+             * @default null
+             */
+            last?: string | null;
+            /**
+             * Count
+             * @default 0
+             */
+            count?: number;
+            /**
+             * To
+             * @default
+             */
+            to?: string;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "AskPlanIn.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * AskPlanIn
+         * @description A question to the plan. The client makes the id; ``changes`` are what is supposed, ``draws`` how many futures.
+         */
+        AskPlanIn: components["schemas"]["AskPlanIn.AskPlan"];
+        /**
          * BatchView
          * @description A kept batch. ``corrected`` when a later one corrects it; ``corrects`` when it is such a one.
          *
@@ -14288,6 +14857,83 @@ export interface components {
          * @description An airframe; ``others`` are all there are in the shop, this one too. Without an id there is none yet.
          */
         AirframeViewOut: components["schemas"]["AirframeViewOut.AirframeView"];
+        /**
+         * DayOfEnds
+         * @description How many of the drawn plans end on one day.
+         */
+        "HowSureViewOut.DayOfEnds": {
+            /**
+             * Day
+             * Format: date-time
+             */
+            day: string;
+            /** Plans */
+            plans: number;
+        };
+        /**
+         * DecidesEnd
+         * @description A step that decides the end, and how: the best known ways to shorten what matters.
+         */
+        "HowSureViewOut.DecidesEnd": {
+            /** Step Id */
+            step_id: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * HowSureView
+         * @description What the drawn plans say of the end.
+         *
+         *     ``dates`` are those that hold in 5, 50 and 95 of 100, ``known`` the end of the plan there is; ``old`` where
+         *     something was noted since it was asked.
+         */
+        "HowSureViewOut.HowSureView": {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "none" | "waiting" | "looking" | "done" | "stopped" | "failed";
+            /** Sentence */
+            sentence: string;
+            /** Drawn */
+            drawn: number;
+            /** Days */
+            days: components["schemas"]["HowSureViewOut.DayOfEnds"][];
+            /** Dates */
+            dates: string[];
+            /** Known */
+            known: string | null;
+            /** Decide */
+            decide: components["schemas"]["HowSureViewOut.DecidesEnd"][];
+            /** Risk */
+            risk: string;
+            /** Old */
+            old: boolean;
+            /**
+             * Draws
+             * @default 200
+             */
+            draws?: number;
+            /**
+             * Most Draws
+             * @default 1000
+             */
+            most_draws?: number;
+        };
+        /**
+         * HowSureViewOut
+         * @description What the drawn plans say of the end.
+         *
+         *     ``dates`` are those that hold in 5, 50 and 95 of 100, ``known`` the end of the plan there is; ``old`` where
+         *     something was noted since it was asked.
+         */
+        HowSureViewOut: components["schemas"]["HowSureViewOut.HowSureView"];
         /**
          * AddRemnant
          * @description A remnant that was measured: so long along its warp or grain, so wide. The client makes the id.
@@ -15948,6 +16594,120 @@ export interface components {
          * @description An amount, and what the crew uses up in a minute, as typed.
          */
         SplitCupsIn: components["schemas"]["SplitCupsIn.SplitCups"];
+        /**
+         * Help
+         * @description One relief: what it is, what it brings, in words and as a share of what the best brings.
+         *
+         *     ``suppose`` is the change to suppose, where it is one the shop could make.
+         */
+        "WhatHelpsOut.Help": {
+            /** Name */
+            name: string;
+            /** Brings */
+            brings: string;
+            /** Share */
+            share: number;
+            suppose: components["schemas"]["WhatHelpsOut.Supposed"] | null;
+        };
+        /**
+         * Supposed
+         * @description One change; which fields count goes by its kind.
+         *
+         *     - ``heat``: a zone held at ``value`` round the clock.
+         *     - ``person``: one more on the crew, with ``skills``, in the hours of ``week`` (seven lines, Monday first; the
+         *       shop's where there are none), called ``name``.
+         *     - ``away``: a person, from one day to another.
+         *     - ``station``: so many more served by a station.
+         *     - ``late``: a delivery or an order, so many days later; sooner below 0.
+         *     - ``product``: one product in place of another, in every job that takes it.
+         *     - ``colder``: the weather outside, by ``value``, from one day to another.
+         */
+        "WhatHelpsOut.Supposed": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "heat" | "person" | "away" | "station" | "late" | "product" | "colder";
+            /**
+             * Of
+             * @default
+             */
+            of?: string;
+            /** @default null */
+            value?: components["schemas"]["WhatHelpsOut.Typed"] | null;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /** Skills */
+            skills?: string[];
+            /**
+             * Week
+             * @default null
+             */
+            week?: string[] | null;
+            /**
+             * First
+             * @default null
+             */
+            first?: string | null;
+            /**
+             * Last
+             * @default null
+             */
+            last?: string | null;
+            /**
+             * Count
+             * @default 0
+             */
+            count?: number;
+            /**
+             * To
+             * @default
+             */
+            to?: string;
+        };
+        /**
+         * Typed
+         * @description What somebody typed, and the unit a bare number was meant in.
+         */
+        "WhatHelpsOut.Typed": {
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * WhatHelps
+         * @description What each relief tried so far brings, the best first.
+         *
+         *     ``nothing`` are those that bring nothing by themselves; ``old`` where something was noted since it was asked.
+         */
+        "WhatHelpsOut.WhatHelps": {
+            /** Id */
+            id: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "none" | "waiting" | "looking" | "done" | "stopped" | "failed";
+            /** Sentence */
+            sentence: string;
+            /** Helps */
+            helps: components["schemas"]["WhatHelpsOut.Help"][];
+            /** Nothing */
+            nothing: string[];
+            /** Old */
+            old: boolean;
+        };
+        /**
+         * WhatHelpsOut
+         * @description What each relief tried so far brings, the best first.
+         *
+         *     ``nothing`` are those that bring nothing by themselves; ``old`` where something was noted since it was asked.
+         */
+        WhatHelpsOut: components["schemas"]["WhatHelpsOut.WhatHelps"];
         /**
          * FromSeller
          * @description What is ordered from one seller today, with its parcel; and what could go along.
@@ -17933,6 +18693,19 @@ export interface components {
          * @description Look for a better order for so many seconds. The client makes the id.
          */
         LookForOrderIn: components["schemas"]["LookForOrderIn.LookForOrder"];
+        /**
+         * OnlyId
+         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
+         */
+        "OnlyIdIn.OnlyId": {
+            /** Id */
+            id: string;
+        };
+        /**
+         * OnlyIdIn
+         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
+         */
+        OnlyIdIn: components["schemas"]["OnlyIdIn.OnlyId"];
         /**
          * UseLearned
          * @description Whether to plan with what was learned.
@@ -21672,19 +22445,6 @@ export interface components {
          * @description The whole shape as typed, and why where a part of it is laid up already.
          */
         EditShapeIn: components["schemas"]["EditShapeIn.EditShape"];
-        /**
-         * OnlyId
-         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
-         */
-        "OnlyIdIn.OnlyId": {
-            /** Id */
-            id: string;
-        };
-        /**
-         * OnlyIdIn
-         * @description An order that says no more than the id of the row it makes; the client makes it, so a retry adds nothing.
-         */
-        OnlyIdIn: components["schemas"]["OnlyIdIn.OnlyId"];
         /**
          * PutAwayCheck
          * @description That a check is put away, or taken out again; what it found stays.

@@ -81,6 +81,7 @@ def futures(
     """
     between("seed", seed, 0, 1_000_000, name="the seed")
     chance = np.random.default_rng(seed)
+    serves = {station.id: station.capacity for station in job.stations}
     while True:
         steps = tuple(
             replace(step, minutes=step.minutes * math.exp(chance.normal(0, spreads.get(step.key, ESTIMATE_SPREAD))))
@@ -94,7 +95,8 @@ def futures(
         profile = job.profile if "" in held else _with(job.profile, off)
         drawn = replace(job, steps=steps, profile=profile, own=own, zones=zones, stands={})
         found = placings(drawn, job.start)(plan.order, False)
-        yield Future(found.finish or found.start, len(found.unplaced), tuple(p.step.key for p in chain_of(found)))
+        chain = tuple(placed.step.key for placed in chain_of(found, serves))
+        yield Future(found.finish or found.start, len(found.unplaced), chain)
 
 
 def how_sure(drawn: Collection[Future], off_min: Mapping[str, float], left_out: int = 0) -> HowSure:
@@ -129,17 +131,22 @@ def off_of(job: PlanInput, spreads: Mapping[str, float]) -> dict[str, float]:
     return {step.key: step.minutes * spreads.get(step.key, ESTIMATE_SPREAD) for step in job.steps}
 
 
-def chain_of(plan: Plan) -> list[Placed]:
+def chain_of(plan: Plan, stations: Mapping[str, int]) -> list[Placed]:
     """The steps that held the end, the last first: each held by the next, by a link, a person, a station or a set-up.
 
-    >>> [placed.step.key for placed in chain_of(plan)]
+    Parameters
+    ----------
+    stations : mapping
+        How many each station serves.
+
+    >>> [placed.step.key for placed in chain_of(plan, {})]
     ['peel', 'layup', 'bed']
     """
     ahead = [placed for placed in plan.placed if placed.state != "done"]
     if not ahead:
         return []
     found = [max(ahead, key=_over)]
-    while (before := _held_by(plan, found[-1])) is not None:
+    while (before := _held_by(plan, found[-1], stations)) is not None:
         found.append(before)
     return found
 
@@ -148,11 +155,10 @@ def _over(placed: Placed) -> float:
     return placed.end if placed.ready is None else placed.ready
 
 
-def _held_by(plan: Plan, placed: Placed) -> Placed | None:
-    """The step that held one; where hours or the air did, the one it came after."""
+def _held_by(plan: Plan, placed: Placed, stations: Mapping[str, int]) -> Placed | None:
+    """The step that held one; where hours or the air did, the last it came after, or that its station was kept by."""
     met = placed.met
-    key = met.of if met.kind in ("after", "cure", "window") else met.by
-    before = plan.by_key.get(key)
+    before = plan.by_key.get(met.of if met.kind in ("after", "cure", "window") else met.by)
     if before is None:
         came = [
             (event, other)
@@ -160,7 +166,14 @@ def _held_by(plan: Plan, placed: Placed) -> Placed | None:
             if (other := plan.by_key.get(link.step)) is not None
             and (event := event_of(other, link.until, plan.airs)) is not None
         ]
-        before = max(came, key=lambda row: row[0], default=(0.0, None))[1]
+        alone = {name for name in placed.step.stations if stations.get(name) == 1}
+        came += [
+            (over, other)
+            for other in (plan.placed if alone else ())
+            if alone & set(other.step.stations)
+            and (over := _over(other) if other.step.holds else other.end) <= placed.begins
+        ]
+        before = max((row for row in came if row[1] is not placed), key=lambda row: row[0], default=(0.0, None))[1]
     earlier = before is not None and before.state != "done" and before.begins < placed.begins
     return before if earlier else None
 

@@ -56,6 +56,7 @@ from kiteloom.store.models.plan import (
     KeptPlan,
     Pin,
     PlanSearch,
+    PlanStudy,
     StandingOrder,
     Station,
 )
@@ -118,6 +119,7 @@ __all__ = [
     "PieceCut",
     "Pin",
     "PlanSearch",
+    "PlanStudy",
     "Project",
     "Pump",
     "Remnant",

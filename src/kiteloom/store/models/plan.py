@@ -128,6 +128,32 @@ class PlanSearch(Base):
     __table_args__ = (CheckConstraint("state IN ('waiting','looking','done','stopped','failed')", name="state"),)
 
 
+class PlanStudy(Base):
+    """A question put to the plan: what if, what would help most, how sure its end is; and what was found so far.
+
+    ``asked`` is what was asked, ``found`` the answer as far as it is known. ``change`` is the last change that it was
+    asked after, ``version`` that of the code, and ``kept_at`` when what was supposed was made so.
+    """
+
+    __tablename__ = "plan_study"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    kind: Mapped[str]
+    asked: Mapped[list[Any]]
+    found: Mapped[dict[str, Any]]
+    seed: Mapped[int]
+    change: Mapped[int]
+    version: Mapped[str]
+    state: Mapped[str]
+    words: Mapped[str] = mapped_column(default="")
+    asked_at: Mapped[datetime]
+    kept_at: Mapped[datetime | None]
+    hidden_at: Mapped[datetime | None]
+    __table_args__ = (
+        CheckConstraint("kind IN ('what if','helps','sure')", name="kind"),
+        CheckConstraint("state IN ('waiting','looking','done','stopped','failed')", name="state"),
+    )
+
+
 class Alert(Base):
     """Something a builder must hear of, until it is silenced by hand, or its cause is over: it may come again then.
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, replace
 from datetime import datetime, tzinfo
 from functools import cached_property, lru_cache
 from typing import Any, Literal
@@ -116,6 +116,28 @@ class ShopTemperature:
         return None if self.dew is None else max(self.profile.at(minute) - self.dew.at(minute), 0.0)
 
 
+#: How much warmer heaters make their zones until a time, by the zones' names: kelvin times days [K·d].
+Heating = Callable[[float], dict[str, float]]
+
+
+def heating(uow: UnitOfWork, now: float) -> Heating:
+    """What heaters do from now on, against the same zones without them."""
+    rows = [zone for zone in zones(uow) if zone.heat_c is not None]
+    pairs = {
+        zone.name: (shop_temperature(uow, now, now, zone.id), shop_temperature(uow, now, now, zone.id, heated=False))
+        for zone in rows
+    }
+
+    def until(end: float) -> dict[str, float]:
+        return {
+            name: max(air.profile.mean(now, end) - bare.profile.mean(now, end), 0.0) * (end - now) / DAY_MIN
+            for name, (air, bare) in pairs.items()
+            if air is not None and bare is not None and end > now
+        }
+
+    return until
+
+
 def damp_of(air: ShopTemperature, now: float) -> Damp | None:
     """Humidity and dew margin, as far ahead as a dew point is known; None where it is not."""
     humid = air.humid
@@ -150,8 +172,16 @@ def _heater_shifts(zone: Zone) -> tuple[Shift, ...]:
     return tuple(Shift(day, *span) for day in range(7) for span in spans)
 
 
-def shop_temperature(uow: UnitOfWork, since: float, now: float, zone_id: str = MAIN) -> ShopTemperature | None:
-    """A zone's air from two days before ``since`` on; None when nothing was ever given."""
+def shop_temperature(
+    uow: UnitOfWork, since: float, now: float, zone_id: str = MAIN, *, heated: bool = True
+) -> ShopTemperature | None:
+    """A zone's air from two days before ``since`` on; None when nothing was ever given.
+
+    Parameters
+    ----------
+    heated : bool
+        Whether its heater is on in its hours; else as it would be without one from its last reading on.
+    """
     shop_zone = zone_here(uow)
     rows = readings(uow, zone_id, since - _SETTLE_MIN)
     record = Profile.of([(minute, celsius) for minute, celsius, _ in rows]) if rows else None
@@ -169,7 +199,8 @@ def shop_temperature(uow: UnitOfWork, since: float, now: float, zone_id: str = M
     if weather is not None:
         coldest = _next_low(minute_of(weather.happened_at), shop_zone)
         days = tuple(with_typed(days, coldest, weather.low_c, weather.high_c))
-    model, dew = _expected(uow.get(Zone, zone_id), shop_zone, days, record, now) if days else (None, None)
+    zone = uow.get(Zone, zone_id)
+    model, dew = _expected(zone, shop_zone, days, record, now, heated=heated) if days else (None, None)
     known = what_is_known(record, outlooks, now, _DAYS, model)
     if known is None:
         return None
@@ -213,13 +244,14 @@ def readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[floa
 
 
 def _expected(
-    zone: Zone, shop_zone: tzinfo, days: tuple[Day, ...], record: Profile | None, now: float
+    zone: Zone, shop_zone: tzinfo, days: tuple[Day, ...], record: Profile | None, now: float, *, heated: bool
 ) -> tuple[Profile, Profile | None]:
     """What a forecast makes of a zone from its last reading on, and of its dew point."""
     last = (float(record.minutes[-1]), float(record.celsius[-1])) if record is not None else (now, None)
     heater = WorkingHours(shop_zone, _heater_shifts(zone))
     dews = [(day.midnight + DAY_MIN / 2, day.dew_c) for day in with_mean_days(days, _DAYS) if day.dew_c is not None]
-    return _followed(model_of(zone), days, *last, heater), Profile.of(dews) if dews else None
+    model = model_of(zone) if heated else replace(model_of(zone), heat_c=None)
+    return _followed(model, days, *last, heater), Profile.of(dews) if dews else None
 
 
 @lru_cache(maxsize=16)

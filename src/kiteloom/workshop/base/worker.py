@@ -82,8 +82,9 @@ class Worker:
                 self._thread.start()
             self._turn.notify_all()
 
-    def stop(self, key: str) -> bool:
-        """Stop a search, or take it out of the queue; False where there is none of that key."""
+    def stop(self, key: str, patience_s: float = 0.0) -> bool:
+        """Stop a search, or take it out of the queue, and wait so long until it is; False where there is none of that
+        key."""
         with self._turn:
             for one in self._waiting:
                 if one.key == key:
@@ -93,6 +94,7 @@ class Worker:
             if self._now is None or self._now.key != key:
                 return False
             self._stopped = True
+            self._turn.wait_for(lambda: self._now is None or self._now.key != key, patience_s)
             return True
 
     def known(self) -> frozenset[str]:
@@ -129,6 +131,7 @@ class Worker:
                 search.ended(how, why)
             with self._turn:
                 self._now = None
+                self._turn.notify_all()
 
     def _look(self, search: Search) -> tuple[End, str]:
         line = self._line_to_process()

@@ -15,7 +15,7 @@ const TIMES = [
 ]
 
 /** A better order is looked for: the end falls; stop it, make what was found the plan, or leave it. */
-export function BetterOrderPanel({ onClose }: { onClose: () => void }) {
+export function BetterOrderPanel() {
   const view = useBetterOrder().data
   const { keep, says } = useKeep()
   const [seconds, setSeconds] = useState('30')
@@ -37,12 +37,8 @@ export function BetterOrderPanel({ onClose }: { onClose: () => void }) {
           : answer(client.POST('/api/v1/better-order/leave', body)),
     )
   }
-  const close = async () => {
-    if (view.state !== 'none' && !looking) await tell('leave')
-    onClose()
-  }
   return (
-    <section aria-label="A better order" className="flex flex-col gap-3 border-2 border-line bg-panel p-4">
+    <section aria-label="A better order" className="flex flex-col gap-3">
       <div className="flex flex-wrap items-end justify-between gap-3">
         <p className="min-w-0 flex-1 basis-80 text-lg" aria-live="polite">
           {view.sentence ||
@@ -64,9 +60,11 @@ export function BetterOrderPanel({ onClose }: { onClose: () => void }) {
             <Button quiet={view.can_keep} onClick={() => void look()}>
               {view.state === 'none' ? 'Look for a better order' : 'Look again'}
             </Button>
-            <Button quiet onClick={() => void close()}>
-              {view.can_keep ? 'Leave it' : 'Close'}
-            </Button>
+            {view.state !== 'none' && !view.kept && (
+              <Button quiet onClick={() => void tell('leave')}>
+                Leave it
+              </Button>
+            )}
           </>
         )}
       </div>

@@ -1,17 +1,17 @@
 import { ChevronLeft, ChevronRight, ZoomIn, ZoomOut } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import type { Block, LoomView } from '@/api/loom'
-import { type By, useBetterOrder, useLoom, usePlannedStep } from '@/api/questions'
+import { type By, useLoom, usePlannedStep, useWhatIf } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
 import { Pick } from '@/ui/pick'
 import { ms } from '@/weave/time-scale'
-import { BetterOrderPanel } from './better-order'
 import { BlockSheet } from './block-sheet'
 import { Lanes } from './lanes'
 import { usePins } from './pins'
 import { PlanTools } from './plan-tools'
+import { useQuestion, WeighUp } from './weigh-up'
 
 const ZOOMS = [2, 4, 7, 14, 28, 56]
 const DAY = 86_400_000
@@ -28,12 +28,13 @@ export default function LoomPage() {
   const [by, setBy] = useState<By>('part')
   const [shown, setShown] = useState(false)
   const [airframe, setAirframe] = useState(EVERY)
-  const loom = useLoom(start, days, by, shown, airframe === EVERY ? '' : airframe)
+  const [question, setQuestion] = useQuestion()
+  const what = useWhatIf().data
+  // What is supposed is drawn over the plan there is, for as long as it is looked at.
+  const supposed = question === 'if' && what !== undefined && what.measures.length > 0
+  const of = airframe === EVERY ? '' : airframe
+  const loom = useLoom({ start, days, by, compare: shown, airframe: of }, supposed)
   const pins = usePins()
-  const [wanted, setWanted] = useState(false)
-  const search = useBetterOrder().data
-  // What was looked for stays until it is kept or left, on every screen.
-  const better = wanted || (search !== undefined && search.state !== 'none' && !search.kept)
   const view = loom.data
   const move = (by: number) => {
     if (view?.span) setStart(new Date(ms(view.span.start) + by * DAY).toISOString())
@@ -105,20 +106,17 @@ export default function LoomPage() {
             onChange={setAirframe}
           />
         )}
-        {view?.span && (
-          <PlanTools
-            view={view}
-            compare={shown}
-            onCompare={setShown}
-            onBetter={better ? null : () => setWanted(true)}
-          />
+        {view?.span && !question && (
+          <PlanTools view={view} compare={shown} onCompare={setShown} onWeigh={() => setQuestion('better')} />
         )}
       </div>
-      {view?.span && better && <BetterOrderPanel onClose={() => setWanted(false)} />}
+      {view?.span && question && (
+        <WeighUp question={question} onQuestion={setQuestion} onClose={() => setQuestion('none')} />
+      )}
       {pins.said && <Notice tone={pins.failed ? 'stop' : 'ready'}>{pins.said}</Notice>}
       {loom.error && <Notice tone="stop">{loom.error.message}</Notice>}
       {view?.ask && <Notice tone="care">{view.ask}</Notice>}
-      {shown && view && <ShiftedList shifted={view.shifted} onPick={setPicked} />}
+      {shown && !supposed && view && <ShiftedList shifted={view.shifted} onPick={setPicked} />}
       {view?.span && (
         <Lanes
           view={view}

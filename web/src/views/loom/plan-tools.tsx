@@ -10,12 +10,12 @@ type Props = {
   view: LoomView
   compare: boolean
   onCompare: (shown: boolean) => void
-  /** Asked for another order; nothing where one is looked for already. */
-  onBetter: (() => void) | null
+  /** Asked to weigh it up. */
+  onWeigh: () => void
 }
 
-/** Accept the plan and compare with it, freeze the coming days, take the plan along. */
-export function PlanTools({ view, compare, onCompare, onBetter }: Props) {
+/** Accept the plan and compare with it, weigh it up, freeze the coming days, take the plan along. */
+export function PlanTools({ view, compare, onCompare, onWeigh }: Props) {
   const edit = useEdit(view.shop_version)
   // The order that was looked at when it was to be accepted.
   const [seen, setSeen] = useState('')
@@ -47,9 +47,9 @@ export function PlanTools({ view, compare, onCompare, onBetter }: Props) {
             Accept this plan
           </Button>
         )}
-        {onBetter && !seen && (
-          <Button quiet onClick={onBetter}>
-            A better order…
+        {!seen && (
+          <Button quiet onClick={onWeigh}>
+            Weigh up…
           </Button>
         )}
         {said && <span className="text-lichen">{said}</span>}
