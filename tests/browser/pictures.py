@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import tempfile
 from collections.abc import Callable
 from pathlib import Path
@@ -95,7 +96,7 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
 
 
 def _stores(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
-    """Needs by day, what to order, a bag with the wrong thread, and what it costs."""
+    """Needs by day, what to order, and what it costs."""
 
     def go(path: str) -> None:
         page.goto(shop.url + path)
@@ -104,12 +105,6 @@ def _stores(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None
     for name, path in (("needs", "/stores/needs"), ("to-order", "/stores/order"), ("costs", "/stores/costs")):
         go(path)
         shoot(name)
-    go("/stores/orders")
-    page.get_by_role("button", name="Rod end").first.click()
-    page.get_by_label("Thread").fill("M6")
-    page.get_by_role("button", name="It came").click()
-    page.get_by_text("neighbouring thread").evaluate("words => words.scrollIntoView({ block: 'center' })")
-    shoot("arrival")
 
 
 def _table_and_scale(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
@@ -134,18 +129,10 @@ def _table_and_scale(page: Page, shop: RunningShop, shoot: Callable[[str], None]
 
 
 def _wood_cloth_and_tank(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
-    """Ribs laid out on plywood, a cut list, cloth laid flat, tips painted in one go, a tank's leak test."""
-    plans = {plan["name"]: plan["id"] for plan in shop.get("/api/v1/cut-plans")["plans"]}
-    nose = plans["Nose ribs of both wings"]
-    shop.post(f"/api/v1/cut-ways/{shop.get(f'/api/v1/cut-plans/{nose}')['ways'][0]['id']}/layout", {})
-    page.goto(f"{shop.url}/cut/{nose}")
-    page.get_by_role("link", name="At the table, piece by piece").wait_for(timeout=60_000)
-    page.get_by_text("Goes out as").scroll_into_view_if_needed()
-    shoot("plywood")
+    """Cloth laid flat, and a tank's leak test."""
     page.set_viewport_size({"width": 1280, "height": 960})
     for name, part, path in (
         ("cloth", "Rudder", "cloth?job=j2"),
-        ("coats", "Left wing tip", "coats?job=j4"),
         ("tank", "Fuel tank", "leak"),
     ):
         page.goto(f"{shop.url}/part/{shop.part_id(part)}/{path}")
@@ -169,13 +156,44 @@ def _joints_and_gates(page: Page, shop: RunningShop, shoot: Callable[[str], None
     go("/gates")
     shoot("gates")
     go("/loom")
-    page.get_by_role("button", name="A better order…").click()
+    page.get_by_role("button", name="Weigh up…").click()
     page.get_by_role("radio", name="2\u00a0min").click()
     page.get_by_role("button", name="Look for a better order").click()
     page.get_by_text("sooner than the plan").wait_for(timeout=90_000)
     page.wait_for_timeout(6_000)
     shoot("better-order")
     page.get_by_role("button", name="Stop, keep the best so far").click()
+    page.get_by_role("button", name="Leave it").click()
+    _weighed_up(page, shoot)
+
+
+def _weighed_up(page: Page, shoot: Callable[[str], None]) -> None:
+    """Something supposed over the plan there is, what would help most, how sure the end is."""
+
+    def enough() -> None:
+        page.get_by_role("button", name="Stop, it is enough").click()
+        page.get_by_role("button", name=re.compile("again$")).wait_for()
+
+    page.get_by_role("radio", name="What if").click()
+    page.get_by_role("combobox", name="Suppose that").click()
+    page.get_by_role("option", name="there is more of a place").click()
+    page.get_by_role("combobox", name="Which").click()
+    page.get_by_role("option", name="The drying stand").click()
+    page.get_by_role("button", name="Suppose it").click()
+    page.get_by_role("heading", name=re.compile("^Supposed")).wait_for(timeout=90_000)
+    page.set_viewport_size({"width": 1280, "height": 1120})
+    shoot("what-if")
+    page.set_viewport_size({"width": 1280, "height": 800})
+    page.get_by_role("button", name="Drop it").click()
+    page.get_by_role("radio", name="How sure").click()
+    page.get_by_role("button", name="Draw them").click()
+    page.get_by_text("100 plans drawn").wait_for(timeout=180_000)
+    shoot("how-sure")
+    enough()
+    page.get_by_role("radio", name="What helps most").click()
+    page.get_by_role("button", name="Try each").click()
+    page.get_by_role("button", name="Try again").wait_for(timeout=240_000)
+    shoot("what-helps")
 
 
 if __name__ == "__main__":

@@ -9,8 +9,8 @@ from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.plan.how_sure import DRAWS, MOST_DRAWS
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.what_if import State, not_yet, state_of
-from kiteloom.workshop.base.memory import BESIDE
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
+from kiteloom.workshop.plan.standing import last_deed
 from kiteloom.workshop.plan.studies import newest_study
 
 
@@ -37,7 +37,7 @@ class HowSureView:
     """What the drawn plans say of the end.
 
     ``dates`` are those that hold in 5, 50 and 95 of 100, ``known`` the end of the plan there is; ``old`` where
-    something was noted since it was asked.
+    somebody noted something since it was asked.
     """
 
     id: str
@@ -65,7 +65,7 @@ def how_sure_view(uow: UnitOfWork, now: datetime, *, searching: bool) -> HowSure
     row, shop = newest_study(uow, "sure"), shop_plan(uow, minute_of(now))
     if row is None or shop is None:
         return HowSureView("", "none", "", 0, [], [], None, [], "", old=False)
-    state, old, say = state_of(row, searching=searching), row.change != uow.last_change(BESIDE), shop.saying
+    state, old, say = state_of(row, searching=searching), row.change != last_deed(uow), shop.saying
     known = say.perhaps(shop.plan.finish)
     ends: list[float] = row.found.get("ends", [])
     if not ends:

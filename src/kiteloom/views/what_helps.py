@@ -12,8 +12,8 @@ from kiteloom.core.plan.reliefs import LONGER_MIN, SOONER_MIN, WARMER_K
 from kiteloom.store.models import PlanStudy
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.what_if import TOLD_MIN, State, not_yet, sooner_or_later, state_of
-from kiteloom.workshop.base.memory import BESIDE
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
+from kiteloom.workshop.plan.standing import last_deed
 from kiteloom.workshop.plan.studies import newest_study
 from kiteloom.workshop.plan.supposing import Supposed
 
@@ -35,7 +35,7 @@ class Help:
 class WhatHelps:
     """What each relief tried so far brings, the best first.
 
-    ``nothing`` are those that bring nothing by themselves; ``old`` where something was noted since it was asked.
+    ``nothing`` are those that bring nothing by themselves; ``old`` where somebody noted something since it was asked.
     """
 
     id: str
@@ -57,7 +57,7 @@ def what_helps(uow: UnitOfWork, now: datetime, *, searching: bool) -> WhatHelps:
     row, shop = newest_study(uow, "helps"), shop_plan(uow, minute_of(now))
     if row is None or shop is None:
         return WhatHelps("", "none", "", [], [], old=False)
-    state, old = state_of(row, searching=searching), row.change != uow.last_change(BESIDE)
+    state, old = state_of(row, searching=searching), row.change != last_deed(uow)
     gains: list[list[Any]] = row.found.get("gains", [])
     if not gains:
         return WhatHelps(row.id, state, not_yet(row, state), [], [], old=old)

@@ -211,7 +211,7 @@ def _heating(beside: Beside, spans: Sequence[float]) -> Measure:
     def words(which: int) -> str:
         rows = [(name, lifts[which].get(name, 0.0)) for name in names or list(lifts[which])[:1]]
         length = f"for {days[which]:.0f} days"
-        said = [f"{name.lower()} {show(lift, 'difference', units)} up {length}" for name, lift in rows if lift]
+        said = [f"{name.lower()} +{show(lift, 'difference', units)} {length}" for name, lift in rows if lift]
         return ", ".join(said) or "none"
 
     took = [sum(lifts[which].get(name, 0.0) for name in names) * days[which] for which in (0, 1)]

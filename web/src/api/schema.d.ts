@@ -14889,7 +14889,7 @@ export interface components {
          * @description What the drawn plans say of the end.
          *
          *     ``dates`` are those that hold in 5, 50 and 95 of 100, ``known`` the end of the plan there is; ``old`` where
-         *     something was noted since it was asked.
+         *     somebody noted something since it was asked.
          */
         "HowSureViewOut.HowSureView": {
             /** Id */
@@ -14931,7 +14931,7 @@ export interface components {
          * @description What the drawn plans say of the end.
          *
          *     ``dates`` are those that hold in 5, 50 and 95 of 100, ``known`` the end of the plan there is; ``old`` where
-         *     something was noted since it was asked.
+         *     somebody noted something since it was asked.
          */
         HowSureViewOut: components["schemas"]["HowSureViewOut.HowSureView"];
         /**
@@ -16682,7 +16682,7 @@ export interface components {
          * WhatHelps
          * @description What each relief tried so far brings, the best first.
          *
-         *     ``nothing`` are those that bring nothing by themselves; ``old`` where something was noted since it was asked.
+         *     ``nothing`` are those that bring nothing by themselves; ``old`` where somebody noted something since it was asked.
          */
         "WhatHelpsOut.WhatHelps": {
             /** Id */
@@ -16705,7 +16705,7 @@ export interface components {
          * WhatHelpsOut
          * @description What each relief tried so far brings, the best first.
          *
-         *     ``nothing`` are those that bring nothing by themselves; ``old`` where something was noted since it was asked.
+         *     ``nothing`` are those that bring nothing by themselves; ``old`` where somebody noted something since it was asked.
          */
         WhatHelpsOut: components["schemas"]["WhatHelpsOut.WhatHelps"];
         /**

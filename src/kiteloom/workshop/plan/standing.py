@@ -28,7 +28,7 @@ def keep_standing(store: Store, now: datetime) -> None:
     """
     minute = minute_of(now)
     with store.reading() as uow:
-        shop, row, change = shop_plan(uow, minute), _row(uow), _last_deed(uow)
+        shop, row, change = shop_plan(uow, minute), _row(uow), last_deed(uow)
         if shop is None:
             return
         taken, fresh = shop.plan, None
@@ -60,7 +60,7 @@ def keep_standing(store: Store, now: datetime) -> None:
         uow.changed("plan", "standing")
 
 
-def _last_deed(uow: UnitOfWork) -> int:
+def last_deed(uow: UnitOfWork) -> int:
     """The last change that somebody made: not what a probe read, what was forecast, ticked or kept by itself."""
     read = and_(Change.topic == "climate", or_(Change.ref.like("probe %"), Change.ref.like("forecast %")))
     kept = and_(Change.topic == "plan", or_(Change.ref == "standing", Change.ref.like("evening %")))

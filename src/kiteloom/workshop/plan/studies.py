@@ -29,6 +29,7 @@ from kiteloom.workshop.base.worker import End, Search, Worker
 from kiteloom.workshop.plan.learning import kind_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.plan.searches import take_order
+from kiteloom.workshop.plan.standing import last_deed
 from kiteloom.workshop.plan.supposing import BEFALLS, Supposed, suppose
 
 Kind = Literal["what if", "helps", "sure"]
@@ -111,7 +112,7 @@ def ask_plan(worker: Worker, store: Store, asked: AskPlan, now: datetime) -> Kep
     with store.reading() as uow:
         if uow.session.get(PlanStudy, asked.id) is not None:
             return Kept(asked.id)
-        shop, change = shop_plan(uow, minute_of(now)), uow.last_change(BESIDE)
+        shop, change = shop_plan(uow, minute_of(now)), last_deed(uow)
         if shop is None:
             raise need_temperature()
         given: tuple[Any, ...] = (shop.input,)
