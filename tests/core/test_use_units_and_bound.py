@@ -5,11 +5,12 @@ from __future__ import annotations
 import math
 from dataclasses import replace
 from itertools import pairwise, permutations
+from random import Random
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tests.core.jobs import ALWAYS, CREW, DAYS, START, VIENNA, WEEK_END, at, job
+from tests.core.jobs import ALWAYS, CREW, DAYS, START, VIENNA, WEEK_END, at, examples, job, jobs
 from tests.core.tasks import EPOXY, FOAM, SANDWICH, skin, task
 from tests.core.walker import broken
 
@@ -23,7 +24,7 @@ from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.learned import Done, learned
 from kiteloom.core.plan.airs import Airs
 from kiteloom.core.plan.input import Damp, Member, Pin, Station, Thing
-from kiteloom.core.plan.place import if_next, place
+from kiteloom.core.plan.place import if_next, place, placings
 from kiteloom.core.plan.search import team_of
 from kiteloom.core.plan.today import as_it_lies, missed
 from kiteloom.core.plan.units import units_of
@@ -173,6 +174,46 @@ def test_the_bound_lies_below_the_best_of_all_orders_and_the_plan_not_below_it(d
     plan = place(asked)
     assert broken(asked, plan.placed) == []
     assert plan.bound <= best(asked) + 1e-6 <= plan.finish + 2e-6
+
+
+@settings(max_examples=examples(15), deadline=None)
+@given(asked=jobs(), seed=st.integers(0, 99))
+def test_no_order_of_a_job_ends_before_its_bound(asked, seed):
+    asked = replace(asked, overnight=False)
+    plan, chance = place(asked), Random(seed)
+    placed = placings(asked, plan.bound)
+    for _ in range(12):
+        other = placed(chance.sample(plan.order, len(plan.order)), False)
+        if len(other.unplaced) == len(plan.unplaced):
+            assert other.finish is None or plan.bound <= other.finish + 1e-6
+
+
+@pytest.mark.parametrize(
+    ("changed", "limit"),
+    [
+        ({}, ("days", "mould")),  # each cures over night on it
+        ({"few": 1}, ("chain", "lay-0")),
+        ({"stations": (Station("mould", 9),), "crew": CREW[1:2]}, ("crew", "")),
+        ({"stations": (Station("mould", 9),), "skilled": True}, ("skill", "glue")),
+    ],
+)
+def test_what_no_plan_can_beat_has_its_reason(changed, limit):
+    changed = dict(changed)
+    skills, few = ("glue",) if changed.pop("skilled", False) else (), changed.pop("few", 5)
+    lay = Step("lay", "Lay", 400, stations=("mould",), cure=EPOXY, wait_stage="peel", holds=True, skills=skills)
+    asked = job([replace(lay, key=f"lay-{n}") for n in range(few)], stations=(Station("mould"),))
+    plan = place(replace(asked, **changed))
+    assert (plan.limit.kind, plan.limit.of) == limit
+    assert plan.bound <= plan.finish
+    assert (plan.limit.count, plan.limit.a_day) == ((5, 1) if limit[0] == "days" else (0, 0))
+
+
+def test_the_hours_of_who_comes_only_at_the_week_end_count_as_those():
+    asked = job([Step(f"s{n}", "S", 480, 2) for n in range(4)], crew=(CREW[0], replace(CREW[1], hours=WEEK_END)))
+    plan = place(asked)
+    assert plan.limit.kind == "crew"
+    # 64 h: Bo's nine a day from Thursday on, and on Saturday as many again.
+    assert 6 < (plan.bound - asked.start) / 1440 < 8
 
 
 def test_an_unknown_thing_or_room_is_refused_by_name():

@@ -8,8 +8,12 @@ from typing import Any
 
 from kiteloom.core.base.calendar import Interval, minute_of
 from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.search import in_words
 from kiteloom.store.models import KeptPlan
+from kiteloom.workshop.base.saying import joined
 from kiteloom.workshop.plan.plan import ShopPlan
+
+_A_DAY = {1: "once", 2: "twice"}
 
 
 @dataclass(frozen=True)
@@ -34,7 +38,32 @@ def headline(shop: ShopPlan) -> str:
         words += f", but for {left} step{'s' if left > 1 else ''} that can't be planned"
     if finish - bound < 60:
         return f"{words}; no plan can end sooner."
-    return f"{words}; no plan can end before {say.at(bound)}."
+    why = bound_words(shop)
+    return f"{words}; no plan can end before {say.at(bound)}{f': {why}' if why else ''}."
+
+
+def bound_words(shop: ShopPlan) -> str:
+    """What holds the time no plan can beat; ``""`` where it was proven otherwise."""
+    limit = shop.plan.limit
+    if limit is None:
+        return ""
+    if limit.kind == "chain":
+        last = shop.plan.by_key.get(limit.of)
+        if last is None:
+            return ""
+        return f"so long takes what ends with “{last.step.name}” ({shop.names.get(last.step.part, '')}) alone"
+    hours = f"{limit.minutes / 60:.0f} h"
+    if limit.kind == "crew":
+        return f"{hours} of work for {in_words(len(shop.input.crew))}"
+    if limit.kind == "skill":
+        can = [shop.names.get(one.id, one.id) for one in shop.input.crew if limit.of in one.skills]
+        who = f"{can[0]} alone" if len(can) == 1 else joined(can)
+        return f"{hours} of {limit.of} for {who}"
+    name = shop.names.get(limit.of, limit.of)
+    name = f"{name[0].lower()}{name[1:]}" if name.startswith("The ") else name
+    if limit.kind == "station":
+        return f"{name} is taken for {hours}"
+    return f"{name} is taken {limit.count} times, {_A_DAY.get(limit.a_day, limit.a_day)} a day"
 
 
 def compared_words(shop: ShopPlan, kept: KeptPlan | None) -> str:

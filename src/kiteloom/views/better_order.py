@@ -11,6 +11,7 @@ from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.plan.better import MOST_SECONDS
 from kiteloom.store.models import PlanSearch
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.against_accepted import bound_words
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.plan.searches import newest_search, placed_over
 
@@ -29,7 +30,7 @@ class EndThen:
 class BetterOrder:
     """The last search: how it goes, the ends it found, and whether its order can be made the plan.
 
-    ``known`` is the end of the plan there is, and ``bound`` what no plan can end before.
+    ``known`` is the end of the plan there is, and ``bound`` what no plan can end before, and why.
     """
 
     id: str
@@ -39,6 +40,7 @@ class BetterOrder:
     ends: list[EndThen]
     known: datetime | None
     bound: datetime | None
+    bound_why: str
     sentence: str
     can_keep: bool
     kept: bool
@@ -57,15 +59,17 @@ def better_order(uow: UnitOfWork, now: datetime, *, searching: bool) -> BetterOr
     known = shop.plan.finish if shop is not None else None
     end = moment_of(known) if known is not None else None
     if row is None or shop is None:
-        return BetterOrder("", "none", 0, None, [], end, None, "", can_keep=False, kept=False)
+        return BetterOrder("", "none", 0, None, [], end, None, "", "", can_keep=False, kept=False)
     state = cast(State, row.state)
     if state in ("waiting", "looking") and not searching:
         state = "stopped"
     ends = [EndThen(after, moment_of(finish)) for after, finish, _ in row.ends]
     bound = max((row_bound for _, _, row_bound in row.ends), default=None)
     sentence, can_keep = _words(uow, shop, row, state, now)
+    # A solver may have proven more than the sums it is said for.
+    why = bound_words(shop) if bound is not None and abs(bound - shop.plan.bound) < DAY_MIN / 2 else ""
     return BetterOrder(row.id, state, row.seconds, row.asked_at, ends, end,
-                       moment_of(bound) if bound is not None else None, sentence, can_keep,
+                       moment_of(bound) if bound is not None else None, why, sentence, can_keep,
                        row.kept_at is not None)  # fmt: skip
 
 

@@ -16,7 +16,7 @@ from kiteloom.store.models import CrewMember, DataSheet, Delivery, JobProduct, O
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.views.against_accepted import was_then
 from kiteloom.workshop.air.climate import zones
-from kiteloom.workshop.base.saying import Choice
+from kiteloom.workshop.base.saying import Choice, joined
 from kiteloom.workshop.base.shop import units_of, week_typed, zone_here
 from kiteloom.workshop.plan.people import SKILLS, crew_of, stations_of
 from kiteloom.workshop.plan.plan import ShopPlan
@@ -262,9 +262,9 @@ def said_of(uow: UnitOfWork, one: Supposed) -> str:
         held = show(one.value.read("temperature", "value"), "temperature", units) if one.value else ""
         return f"The {uow.get(Zone, one.of).name.lower()} is held at {held} round the clock"
     if one.kind == "person":
-        can = f" who can do {_listed(one.skills)}" if one.skills else ""
+        can = f" who can do {joined(one.skills)}" if one.skills else ""
         theirs = {row["weekday"] for row in week_typed(one.week)} if one.week else set()
-        days = f", on {_listed([_DAYS[day] for day in sorted(theirs)])}" if 0 < len(theirs) < 7 else ""
+        days = f", on {joined([_DAYS[day] for day in sorted(theirs)])}" if 0 < len(theirs) < 7 else ""
         return f"{one.name.strip() or 'One more'} on the crew{can}{days}"
     if one.kind == "station":
         return f"{uow.get(Station, one.of).name} serves {one.count} more"
@@ -280,10 +280,6 @@ def said_of(uow: UnitOfWork, one: Supposed) -> str:
         return f"{uow.get(CrewMember, one.of).name} is away from {first} to {last}"
     colder = show(one.value.read("temperature difference", "value"), "difference", units) if one.value else ""
     return f"Outside it is {colder} colder from {first} to {last}"
-
-
-def _listed(names: Sequence[str]) -> str:
-    return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
 def _can(uow: UnitOfWork) -> CanSuppose:

@@ -18618,7 +18618,7 @@ export interface components {
          * BetterOrder
          * @description The last search: how it goes, the ends it found, and whether its order can be made the plan.
          *
-         *     ``known`` is the end of the plan there is, and ``bound`` what no plan can end before.
+         *     ``known`` is the end of the plan there is, and ``bound`` what no plan can end before, and why.
          */
         "BetterOrderOut.BetterOrder": {
             /** Id */
@@ -18638,6 +18638,8 @@ export interface components {
             known: string | null;
             /** Bound */
             bound: string | null;
+            /** Bound Why */
+            bound_why: string;
             /** Sentence */
             sentence: string;
             /** Can Keep */
@@ -18667,7 +18669,7 @@ export interface components {
          * BetterOrderOut
          * @description The last search: how it goes, the ends it found, and whether its order can be made the plan.
          *
-         *     ``known`` is the end of the plan there is, and ``bound`` what no plan can end before.
+         *     ``known`` is the end of the plan there is, and ``bound`` what no plan can end before, and why.
          */
         BetterOrderOut: components["schemas"]["BetterOrderOut.BetterOrder"];
         /**

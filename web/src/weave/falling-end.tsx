@@ -57,7 +57,7 @@ export function FallingEnd({ view, elapsed }: { view: BetterOrder; elapsed: numb
         )}
         {bound < last.at && (
           <text x={LEFT} y={y(bound) + 19} className="fill-madder text-sm">
-            No plan can end before {clock.day(bound)}
+            {`No plan can end before ${clock.day(bound)}${view.bound_why ? `: ${view.bound_why}` : ''}`}
           </text>
         )}
       </svg>

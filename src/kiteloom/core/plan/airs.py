@@ -56,6 +56,14 @@ class Airs:
         """
         return self._airs[air].reaches(system, mixed, hours)
 
+    def least(self, system: CureSystem, hours: float, until: float, air: str = "") -> float:
+        """The least it takes a mix to have so many hours at the reference, whenever it is made before a time [min].
+
+        >>> round(Airs(small).least(EPOXY, 10, small.start + 1440) / 60, 1)  # 10 h at 23 °C, in a steady 20 °C
+        12.6
+        """
+        return self._airs[air].least(system, hours, until)
+
     def too_cold(self, min_c: float, start: float, end: float, air: str = "") -> float | None:
         """When it is warm enough again, if anything between two times is below a limit; inf if never.
 
@@ -97,6 +105,7 @@ class _Air:
         self._followed: dict[int, tuple[CureSystem, Progress, dict[tuple[float, float], float | None]]] = {}
         self._past: dict[tuple[int, float], tuple[CureSystem, Progress]] = {}
         """What was mixed before the plan begins, by when."""
+        self._least: dict[tuple[int, float, float], float] = {}
         self._spells: dict[tuple[str, float], list[Interval]] = {}
 
     def reaches(self, system: CureSystem, mixed: float, hours: float) -> float | None:
@@ -106,16 +115,37 @@ class _Air:
                 self._past[key] = (system, follow(system, mixed, self.profile, humidity=self._humidity))
             found = self._past[key][1].reaches(hours)
             return None if found is None else mixed + found
-        if id(system) not in self._followed:
-            ahead = LOOKAHEAD_MIN + HORIZON_MIN
-            progress = follow(system, self._start, self.profile, ahead, self._humidity)
-            self._followed[id(system)] = (system, progress, {})
-        _, progress, known = self._followed[id(system)]
+        _, progress, known = self._ahead(system)
         if (mixed, hours) not in known:
             since = progress.reaches(progress.at(mixed - self._start) + hours)
             found = None if since is None else self._start + since
             known[mixed, hours] = None if found is None or found - mixed > HORIZON_MIN else found
         return known[mixed, hours]
+
+    def _ahead(self, system: CureSystem) -> tuple[CureSystem, Progress, dict[tuple[float, float], float | None]]:
+        if id(system) not in self._followed:
+            ahead = LOOKAHEAD_MIN + HORIZON_MIN
+            progress = follow(system, self._start, self.profile, ahead, self._humidity)
+            self._followed[id(system)] = (system, progress, {})
+        return self._followed[id(system)]
+
+    def least(self, system: CureSystem, hours: float, until: float) -> float:
+        key = (id(system), hours, until)
+        if key not in self._least:
+            _, progress, _ = self._ahead(system)
+            minutes, had = progress.minutes, progress.equivalent_h
+            begins = minutes[:-1] <= until - self._start
+            at = np.searchsorted(had, had[:-1][begins] + hours, side="left")
+            # Made between two of the points it has no less than at the first, and is through no sooner than at the
+            # point before the one at which it is.
+            some = at < len(had)
+            taken = minutes[at[some] - 1] - minutes[1:][begins][some]
+            found = float(taken.min()) if len(taken) else HORIZON_MIN
+            if self._humidity is None:
+                warmest = float(self.profile.celsius.max())
+                found = max(found, 60 * hours / max(system.rate_at(warmest), 1e-9))
+            self._least[key] = max(found, 0.0)
+        return self._least[key]
 
     def spell(self, limit: str, value: float, start: float, end: float) -> float | None:
         """When the last spell beyond a limit ends that touches a span; None if there is none."""

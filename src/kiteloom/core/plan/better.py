@@ -119,10 +119,11 @@ def better(
             search.go()
     if judged(best.plan) == judged(begun_with):
         # Nothing is moved for nothing.
-        return replace(begun_with, bound=best.plan.bound)
+        return replace(begun_with, bound=best.plan.bound, limit=best.plan.limit)
     # Placed once more, to be told what holds each step.
-    again = replace(job, order=best.plan.order, stands={}, overnight=best.plan.overnight)
-    return replace(place(again), bound=best.plan.bound)
+    again = place(replace(job, order=best.plan.order, stands={}, overnight=best.plan.overnight))
+    sharper = max((again, best.plan), key=lambda plan: plan.bound)
+    return replace(again, bound=sharper.bound, limit=sharper.limit)
 
 
 class _Rounds:
@@ -230,7 +231,7 @@ class _Best:
         if _promising(plan) >= _promising(self.plan):
             return False
         better = judged(plan) < judged(self.plan)
-        self.plan = replace(plan, bound=max(plan.bound, self.plan.bound))
+        self.plan = replace(plan, bound=self.plan.bound, limit=self.plan.limit)
         if better:
             self._found(self.plan)
         return better
@@ -238,7 +239,7 @@ class _Best:
     def bounded(self, bound: float) -> None:
         """That no plan can end before a time."""
         if bound > self.plan.bound:
-            self.plan = replace(self.plan, bound=min(bound, self.plan.finish or math.inf))
+            self.plan = replace(self.plan, bound=min(bound, self.plan.finish or math.inf), limit=None)
             self._found(self.plan)
 
 

@@ -149,10 +149,11 @@ class _Placer:
         self.waited = queue.waited
         ranks = {step.key: rank for rank, step in enumerate(self.job.steps)}
         placed = sorted(self.search.placed.values(), key=lambda p: (p.start, p.end, ranks.get(p.step.key, -1)))
+        limit = None
         if bound is None:
-            bound = bound_of(self.job, steps, self.search.placed, self.search.hours, self._alone(steps))
+            bound, limit = bound_of(self.job, steps, self.search.placed, self.search, self._alone(steps))
         left, order = tuple(self.unplaced.values()), tuple(self.search.placed)
-        return Plan(tuple(placed), left, self.job.start, bound, self.search.airs, order, self.job.overnight)
+        return Plan(tuple(placed), left, self.job.start, bound, self.search.airs, order, self.job.overnight, limit)
 
     def _alone(self, steps: Sequence[Step]) -> dict[str, Placed]:
         """The placed steps as each chain would go with people and stations to itself."""

@@ -121,6 +121,21 @@ class Missed(str):
     """Why a step can't go any more: its time after what it follows has passed."""
 
 
+@dataclass(frozen=True)
+class Limit:
+    """What no plan can beat: one chain by itself, the hours of the crew or of a skill, a station's time or its days.
+
+    ``of`` is the last step of the chain, the skill, or the station; ``minutes`` the work it is, or the time it takes;
+    ``count`` how often the station is taken for so long that it is so no more than ``a_day`` times in a day.
+    """
+
+    kind: Literal["chain", "crew", "skill", "station", "days"]
+    of: str = ""
+    minutes: float = 0.0
+    count: int = 0
+    a_day: int = 0
+
+
 @dataclass(frozen=True, eq=False)
 class Plan:
     """Placed steps in the order of their start, those that can't be, and a time no plan can beat.
@@ -136,6 +151,8 @@ class Plan:
     airs: Airs
     order: tuple[str, ...] = ()
     overnight: bool = True
+    limit: Limit | None = None
+    """What holds the time no plan can beat; None where a solver proved it, or nothing is planned."""
 
     @property
     def finish(self) -> float | None:

@@ -163,10 +163,21 @@ def tails_of(steps: Sequence[Step], celsius: float) -> dict[str, float]:
 
     def wait(step: Step, until: str) -> float:
         stage = step.wait_stage if until == "wait" else until
-        if until == "end" or step.cure is None or stage is None:
-            return 0.0 if until == "end" else step.wait_min
+        if step.cure is None or stage is None:
+            return step.wait_min
         return 60 * step.cure.hours(stage) / max(step.cure.rate_at(celsius), 1e-3)
 
+    return longest_chains(steps, wait)
+
+
+def longest_chains(steps: Sequence[Step], wait: Callable[[Step, str], float]) -> dict[str, float]:
+    """The longest chain from the start of each step to the end [min].
+
+    Parameters
+    ----------
+    wait : function
+        How long after a step's work an event others wait for comes, its own wait or a stage [min].
+    """
     tails = {step.key: step.length + wait(step, "wait") for step in steps}
     by_key = {step.key: step for step in steps}
     for step in reversed(steps):
@@ -174,5 +185,6 @@ def tails_of(steps: Sequence[Step], celsius: float) -> dict[str, float]:
             before = by_key.get(link.step)
             if before is None:
                 continue
-            tails[link.step] = max(tails[link.step], before.length + wait(before, link.until) + tails[step.key])
+            event = 0.0 if link.until == "end" else wait(before, link.until)
+            tails[link.step] = max(tails[link.step], before.length + event + tails[step.key])
     return tails

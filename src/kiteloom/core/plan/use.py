@@ -191,6 +191,10 @@ class Roster:
             found = [*found[:MOST_TEAMS], (self._common(tuple(kinds)), (frozenset(member.id for member in crew),))]
         return found
 
+    def there(self, member: str) -> Hours:
+        """When somebody is there, inside the shop's hours."""
+        return self._there[self.kind[member]]
+
     def _common(self, kinds: tuple[int, ...]) -> Hours:
         if kinds not in self._teams:
             spans = self.shop.open
