@@ -51,6 +51,7 @@ def answers(shop, names, part):
     step = f"part_id={part}&step_key=skin-1/layup"
     paths = {
         "loom-step": f"/loom/step?{step}",
+        "accepted": "/plan/accepted",
         "loom": "/loom?compare=true",
         "loom-supposed": "/loom?supposed=true",
         "run-sheet": f"/run-sheet?{step}",

@@ -1,10 +1,15 @@
 """A better order in the shop: looked for in the worker, stopped, made the plan, left; over what was noted meanwhile."""
 
+import json
 import time
+from dataclasses import replace
 from datetime import timedelta
 
 from kiteloom.core.base.calendar import minute_of
+from kiteloom.core.plan.place import place
+from kiteloom.formats.plan_input import read
 from kiteloom.store.models import PlanSearch, StandingOrder
+from kiteloom.workshop.plan.kept import keep_plan, made_from
 from kiteloom.workshop.plan.plan import shop_plan
 from kiteloom.workshop.plan.searches import settle
 from kiteloom.workshop.plan.standing import keep_standing
@@ -65,6 +70,15 @@ def test_a_better_order_is_found_made_the_plan_and_stands(shop):
         kept, stood = uow.get(PlanSearch, "found"), uow.get(StandingOrder, 1)
         assert kept.version
         assert stood.overnight == kept.overnight
+    # Accepted, it is kept with all it was made from, and is the same when it is placed again.
+    assert shop.get("/plan/accepted")["seed"] is None
+    shop.ask("POST", "/plan/accept", {"id": "mine"}, 201)
+    again = shop.get("/plan/accepted")
+    assert (again["same"], again["seed"], again["version"]) == (True, 1, kept.version)
+    assert "the same to the minute" in again["words"]
+    whole = json.loads(shop.client.get("/api/v1/plan/accepted.json").data)
+    placed = place(read(json.dumps(whole["made_from"])))
+    assert (list(placed.order), placed.finish) == (whole["order"], after)
     # It stands while nothing happens, until another is clearly better.
     shop.clock.at += timedelta(minutes=1)
     keep_standing(shop.store, shop.clock.at)
@@ -114,3 +128,17 @@ def test_what_was_looked_for_when_the_program_ended_is_said_to_be_stopped(shop):
     with shop.store.writing() as uow:
         settle(uow)
         assert uow.get(PlanSearch, "one").words == "the program was stopped meanwhile"
+
+
+def test_an_accepted_plan_without_what_it_was_made_from_says_so_and_one_that_is_placed_otherwise_how_much(shop):
+    with shop.store.reading() as uow:
+        plan = shop_plan(uow, minute_of(shop.clock.at))
+        made = made_from(uow, plan.input, plan.plan)
+    last = plan.plan.placed[-1]
+    moved = replace(plan.plan, placed=(*plan.plan.placed[:-1], replace(last, end=last.end + 5)))
+    for minutes, kept in ((1, made), (2, None)):
+        with shop.store.writing() as uow:
+            keep_plan(uow, f"kept {minutes}", "accepted", moved, minute_of(shop.clock.at) + minutes, kept)
+        again = shop.get("/plan/accepted")
+        assert again["same"] is (None if kept is None else False)
+        assert ("1 step then has another time" if kept else "without what it was made from") in again["words"]

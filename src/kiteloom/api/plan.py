@@ -9,7 +9,9 @@ from pydantic import BaseModel
 
 from kiteloom.api.house import Routes, file, now, store
 from kiteloom.api.log import OfStep
+from kiteloom.core.base.calendar import minute_of
 from kiteloom.views import crew, deliveries, loom, paper, strip
+from kiteloom.views.accepted_plan import PlacedAgain, accepted_file, placed_again
 from kiteloom.views.part import times, ways
 from kiteloom.views.today import today
 from kiteloom.views.what_if import supposed
@@ -254,6 +256,21 @@ def tell_delivery(delivery_id: str, order: wanted.TellDelivery) -> Kept:
     """It came; or it is not awaited any more."""
     with store().writing() as uow:
         return wanted.tell_delivery(uow, delivery_id, order, now())
+
+
+@bp.get("/plan/accepted")
+@bp.gives(PlacedAgain)
+def read_accepted() -> PlacedAgain:
+    """Whether the accepted plan is the same to the minute when it is placed again."""
+    with store().reading() as uow:
+        return placed_again(uow, minute_of(now()))
+
+
+@bp.get("/plan/accepted.json")
+def accepted_plan_file() -> Response:
+    """The accepted plan, with all it was made from."""
+    with store().reading() as uow:
+        return file(accepted_file(uow), "application/json", "accepted-plan.json", save=True)
 
 
 class Week(BaseModel):

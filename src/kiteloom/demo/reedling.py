@@ -41,7 +41,7 @@ from kiteloom.workshop.air.climate import MAIN, heating_of, keep_forecast, recor
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.build.founding import Founding
 from kiteloom.workshop.log.batches import CorrectBatch, correct_batch
-from kiteloom.workshop.plan.kept import keep_plan
+from kiteloom.workshop.plan.kept import keep_plan, made_from
 from kiteloom.workshop.plan.plan import shop_plan
 from kiteloom.workshop.plan.watch import Instruments
 
@@ -99,10 +99,11 @@ def seed(store: Store, now: datetime, *, whole: bool = False) -> bool:
             sells_and_orders(uow, now)
     with store.reading() as uow:
         shop = shop_plan(uow, closed)
-    assert shop is not None, "it was measured all week"
+        assert shop is not None, "it was measured all week"
+        made = made_from(uow, shop.input, shop.plan)
     with store.writing() as uow:
         keep_plan(uow, stable_id("demo", "evening"), "evening", shop.plan, closed)
-        keep_plan(uow, stable_id("demo", "accepted"), "accepted", shop.plan, closed)
+        keep_plan(uow, stable_id("demo", "accepted"), "accepted", shop.plan, closed, made)
     with store.writing() as uow:
         _read(uow, before, closed, minute, now)
         keep_forecast(uow, stable_id("demo", "forecast"), SimulatedForecast(_SKY).days(minute), now)

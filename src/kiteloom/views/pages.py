@@ -38,6 +38,7 @@ MADE_FROM = {
     "today": PLANNED | {"cut", "lot"},
     "loom": PLANNED,
     "loom-supposed": PLANNED | {"search"},
+    "accepted": frozenset(("plan", "shop")),
     "loom-step": PLANNED,
     "better-order": PLANNED | {"search"},
     "what-if": PLANNED | {"search"},

@@ -75,6 +75,10 @@ export const useBetterOrder = () =>
     refetchInterval: 60_000,
   })
 
+/** The accepted plan placed again from what was kept with it. */
+export const useAccepted = () =>
+  useQuery({ queryKey: ['accepted'], queryFn: () => answer(client.GET('/api/v1/plan/accepted')) })
+
 /** The last what-if, beside the plan there is. */
 export const useWhatIf = () =>
   useQuery({

@@ -4539,6 +4539,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/plan/accepted": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the accepted plan is the same to the minute when it is placed again. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["PlacedAgainOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/plan/week.pdf": {
         parameters: {
             query?: never;
@@ -6058,6 +6094,42 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/plan/accepted.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The accepted plan, with all it was made from. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": unknown;
                     };
                 };
             };
@@ -19911,6 +19983,29 @@ export interface components {
          * @description A span, how far a sheet goes along it, and pitches of ribs, as typed.
          */
         PitchOrderIn: components["schemas"]["PitchOrderIn.PitchOrder"];
+        /**
+         * PlacedAgain
+         * @description Whether the accepted plan, placed again from what was kept with it, is the same to the minute.
+         *
+         *     ``words`` say so; ``""`` where nothing was accepted. ``same`` is None where what it was made from was not kept.
+         */
+        "PlacedAgainOut.PlacedAgain": {
+            /** Words */
+            words: string;
+            /** Same */
+            same: boolean | null;
+            /** Seed */
+            seed: number | null;
+            /** Version */
+            version: string;
+        };
+        /**
+         * PlacedAgainOut
+         * @description Whether the accepted plan, placed again from what was kept with it, is the same to the minute.
+         *
+         *     ``words`` say so; ``""`` where nothing was accepted. ``same`` is None where what it was made from was not kept.
+         */
+        PlacedAgainOut: components["schemas"]["PlacedAgainOut.PlacedAgain"];
         /**
          * WarmthOut
          * @description A cup at one moment.

@@ -72,13 +72,21 @@ class Delivery(Edited, Base):
 
 
 class KeptPlan(Fact, Base):
-    """A plan as it was: accepted by somebody, or as it stood when the shop closed. ``rows`` are its steps."""
+    """A plan as it was: accepted by somebody, or as it stood when the shop closed. ``rows`` are its steps.
+
+    Of one that was accepted ``made_from`` is all it was made from, packed; ``keys`` are its steps in the order in which
+    they were placed, ``seed`` that of the search the order came from, and ``version`` that of the code.
+    """
 
     __tablename__ = "kept_plan"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
     kind: Mapped[str]
     rows: Mapped[list[Any]]
     finish: Mapped[datetime | None]
+    made_from: Mapped[bytes | None] = mapped_column(deferred=True)
+    keys: Mapped[list[Any]] = mapped_column(default=list, server_default="[]")
+    seed: Mapped[int | None]
+    version: Mapped[str] = mapped_column(default="", server_default="")
     __table_args__ = (CheckConstraint("kind IN ('accepted','evening')", name="kind"),)
 
 

@@ -1,7 +1,7 @@
 import { ChevronLeft, ChevronRight, ZoomIn, ZoomOut } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import type { Block, LoomView } from '@/api/loom'
-import { type By, useLoom, usePlannedStep, useWhatIf } from '@/api/questions'
+import { type By, useAccepted, useLoom, usePlannedStep, useWhatIf } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
@@ -116,6 +116,7 @@ export default function LoomPage() {
       {pins.said && <Notice tone={pins.failed ? 'stop' : 'ready'}>{pins.said}</Notice>}
       {loom.error && <Notice tone="stop">{loom.error.message}</Notice>}
       {view?.ask && <Notice tone="care">{view.ask}</Notice>}
+      {shown && !supposed && <PlacedAgain />}
       {shown && !supposed && view && <ShiftedList shifted={view.shifted} onPick={setPicked} />}
       {view?.span && (
         <Lanes
@@ -158,6 +159,22 @@ function Tool({ label, onClick, disabled, children }: ToolProps) {
     <Button quiet aria-label={label} onClick={onClick} disabled={disabled} className="px-3">
       {children}
     </Button>
+  )
+}
+
+/** Whether the accepted plan is still what it was, and its file. */
+function PlacedAgain() {
+  const again = useAccepted().data
+  if (!again?.words) return null
+  return (
+    <p className="flex flex-wrap items-center gap-x-4 text-soft">
+      {again.words}
+      {again.same !== null && (
+        <a className="inline-flex min-h-11 items-center underline" href="/api/v1/plan/accepted.json">
+          All it was made from
+        </a>
+      )}
+    </p>
   )
 }
 
