@@ -13,7 +13,7 @@ import numpy as np
 
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.problems import between
-from kiteloom.core.cure.system import GAS_J_MOL_K, KELVIN, CureSystem, Floats, rates
+from kiteloom.core.cure.system import CureSystem, Floats, rates
 
 HORIZON_MIN = 60 * 24 * 60.0
 
@@ -84,7 +84,7 @@ class Progress:
         warm, slope = float(self._temps[i]), float(self._temps[i + 1] - self._temps[i]) / (high - low)
         for _ in range(50):
             short = missing - self._within(i, minute)
-            step = 60 * short / max(self._rate(warm + slope * (minute - low)) * self._share(i, minute), 1e-12)
+            step = 60 * short / max(self._system.rate_at(warm + slope * (minute - low)) * self._share(i, minute), 1e-12)
             minute = min(max(minute + step, low), high)
             if abs(step) < 1e-7:
                 break
@@ -95,15 +95,18 @@ class Progress:
         part = (minute - start) / (end - start)
         if _stalled(float(self._temps[i] + self._temps[i + 1]) / 2, self._system):
             return 0.0
-        # One number at a time: a plan asks this ten thousand times over.
+        rate = self._system.rate_at
         first, rise = float(self._temps[i]), float(self._temps[i + 1] - self._temps[i]) * part / 2
+        mean: float
         if self._shares is None:
-            mean: float = sum(w * self._rate(first + rise * (1 + node)) for node, w in _PANEL)
+            # Written out: a plan asks this ten thousand times over.
+            (low, ends), (middle, most), (high, _) = _PANEL
+            mean = ends * (rate(first + rise * (1 + low)) + rate(first + rise * (1 + high)))
+            mean += most * rate(first + rise * (1 + middle))
         else:
             half = (minute - start) / 2
             mean = sum(
-                w * self._rate(first + rise * (1 + node)) * self._share(i, start + half * (1 + node))
-                for node, w in _PANEL
+                w * rate(first + rise * (1 + node)) * self._share(i, start + half * (1 + node)) for node, w in _PANEL
             )
         return mean * (minute - start) / 60
 
@@ -112,13 +115,6 @@ class Progress:
             return 1.0
         part = (minute - float(self.minutes[i])) / float(self.minutes[i + 1] - self.minutes[i])
         return float(self._shares[i]) + part * float(self._shares[i + 1] - self._shares[i])
-
-    def _rate(self, celsius: float) -> float:
-        system = self._system
-        if system.table:
-            return system.rate_at(celsius)
-        energy = system.activation_energy_kj_mol * 1000 / GAS_J_MOL_K
-        return math.exp(-energy * (1 / (celsius + KELVIN) - 1 / (system.reference_c + KELVIN)))
 
 
 def _stalled(temp_c: float, system: CureSystem) -> bool:

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import math
+from bisect import bisect_right
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 from typing import NamedTuple
 
 import numpy as np
@@ -150,7 +152,30 @@ class CureSystem:
         >>> EPOXY.rate_at(23), round(EPOXY.rate_at(13), 2)
         (1.0, 0.46)
         """
-        return float(rates(np.array([celsius]), self)[0])
+        # As `rates` has it, one number at a time: a plan asks this a hundred thousand times over.
+        if not self.table:
+            return math.exp(-self._kelvins * (1 / (celsius + KELVIN) - 1 / (self.reference_c + KELVIN)))
+        knots, logs, cold, warm = self._logs
+        at = bisect_right(knots, celsius)
+        if at == 0:
+            return math.exp(logs[0] + cold * (celsius - knots[0]))
+        if at == len(knots):
+            return math.exp(logs[-1] + warm * (celsius - knots[-1]))
+        part = (celsius - knots[at - 1]) / (knots[at] - knots[at - 1])
+        return math.exp(logs[at - 1] + part * (logs[at] - logs[at - 1]))
+
+    @cached_property
+    def _kelvins(self) -> float:
+        """Its activation energy over the gas constant [K]."""
+        return self.activation_energy_kj_mol * 1000 / GAS_J_MOL_K
+
+    @cached_property
+    def _logs(self) -> tuple[list[float], list[float], float, float]:
+        """Its table as logarithms, and how they go on below its first row and above its last; never the other way."""
+        celsius, logs = [row[0] for row in self.table], [math.log(row[1]) for row in self.table]
+        cold = max((logs[1] - logs[0]) / (celsius[1] - celsius[0]), 0.0)
+        warm = max((logs[-1] - logs[-2]) / (celsius[-1] - celsius[-2]), 0.0)
+        return celsius, logs, cold, warm
 
     def hours(self, stage: str) -> float:
         """Hours to a stage at the reference temperature; `Refused` if the sheet lacks it.
@@ -217,14 +242,10 @@ def rates(temp_c: Floats, system: CureSystem) -> Floats:
     [1.0]
     """
     if system.table:
-        celsius = [row[0] for row in system.table]
-        logs = [math.log(row[1]) for row in system.table]
-        cold = max((logs[1] - logs[0]) / (celsius[1] - celsius[0]), 0.0)
-        warm = max((logs[-1] - logs[-2]) / (celsius[-1] - celsius[-2]), 0.0)
+        celsius, logs, cold, warm = system._logs
         beyond = cold * np.minimum(temp_c - celsius[0], 0) + warm * np.maximum(temp_c - celsius[-1], 0)
         return np.exp(np.interp(temp_c, celsius, logs) + beyond)
-    energy = system.activation_energy_kj_mol * 1000 / GAS_J_MOL_K
-    return np.exp(-energy * (1 / (temp_c + KELVIN) - 1 / (system.reference_c + KELVIN)))
+    return np.exp(-system._kelvins * (1 / (temp_c + KELVIN) - 1 / (system.reference_c + KELVIN)))
 
 
 class Activation(NamedTuple):

@@ -102,6 +102,7 @@ class _Air:
         self.profile, self._start, self._damp = profile, start, damp
         self._humidity = None if damp is None else damp.humidity
         # By who they are: a job's products are the same objects throughout, and asked for often.
+        self._alike: dict[CureSystem, tuple[Progress, dict[tuple[float, float], float | None]]] = {}
         self._followed: dict[int, tuple[CureSystem, Progress, dict[tuple[float, float], float | None]]] = {}
         self._past: dict[tuple[int, float], tuple[CureSystem, Progress]] = {}
         """What was mixed before the plan begins, by when."""
@@ -124,9 +125,11 @@ class _Air:
 
     def _ahead(self, system: CureSystem) -> tuple[CureSystem, Progress, dict[tuple[float, float], float | None]]:
         if id(system) not in self._followed:
-            ahead = LOOKAHEAD_MIN + HORIZON_MIN
-            progress = follow(system, self._start, self.profile, ahead, self._humidity)
-            self._followed[id(system)] = (system, progress, {})
+            # Each part has its own of one product: they are alike, and followed once.
+            if system not in self._alike:
+                ahead = LOOKAHEAD_MIN + HORIZON_MIN
+                self._alike[system] = (follow(system, self._start, self.profile, ahead, self._humidity), {})
+            self._followed[id(system)] = (system, *self._alike[system])
         return self._followed[id(system)]
 
     def least(self, system: CureSystem, hours: float, until: float) -> float:

@@ -17,7 +17,7 @@ from kiteloom.core.plan.queue import longest_chains
 from kiteloom.core.plan.search import Search
 
 #: Of the heads and of the rests of chains so many are tried, to find the part of the work that holds longest.
-CUTS = 6
+CUTS = 4
 
 #: Open hours with no longer a break between them are of one day [min].
 BREAK_MIN = 4 * 60.0

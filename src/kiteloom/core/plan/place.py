@@ -418,8 +418,8 @@ class _Placer:
             return found
         latest = math.floor((closes - (found.end - found.start)) / GRID_MIN) * GRID_MIN
         for start in range(int(latest), int(found.start), -6 * GRID_MIN):
-            later, _ = self.search.find(step, [(float(start), START)])
-            if not isinstance(later, Placed) or later.start != start:
+            later = self.search.at(step, float(start))
+            if later is None:
                 continue
             if [self._opening(later, link) for link in links] == opens:
                 return replace(later, met=LATE, earliest=found.start, tell=lambda: (LATE, *found.causes))

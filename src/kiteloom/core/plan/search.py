@@ -14,7 +14,7 @@ from kiteloom.core.cure.progress import HORIZON_MIN
 from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.plan.airs import LOOKAHEAD_MIN, Airs
 from kiteloom.core.plan.input import Member, Pin, PlanInput
-from kiteloom.core.plan.placed import HOURS, Because, Placed
+from kiteloom.core.plan.placed import HOURS, START, Because, Placed
 from kiteloom.core.plan.use import Hours, Roster, Use
 
 #: From when a step can go for one reason, and which that is.
@@ -89,14 +89,19 @@ class Search:
         """What a step, somebody or a station is called."""
         return self.names.get(key, key)
 
+    def at(self, step: Step, start: float) -> Placed | None:
+        """A step at a moment and no other; None where it can't go then."""
+        found, _ = self.find(step, [(start, START)], once=True)
+        return found if isinstance(found, Placed) and found.start == start else None
+
     def find(
-        self, step: Step, holds: Sequence[Hold], without: Relaxed = (), *, shared: bool = True
+        self, step: Step, holds: Sequence[Hold], without: Relaxed = (), *, shared: bool = True, once: bool = False
     ) -> tuple[Placed | str, list[Because]]:
         """The first moment from which a step can go, or why there is none; and all that was met on the way.
 
         ``holds`` are from when it can go for whatever comes before it. What is named in
         ``without`` is taken as if it were not there; without ``shared`` the step has people and
-        stations to itself.
+        stations to itself. With ``once`` nothing later is looked for where it can't go then.
         """
         always = {of for kind, of in without if kind == "crew"}
         teams = self.roster.teams(step, self.job.crew, always) if shared else [(self.hours, ())]
@@ -105,7 +110,7 @@ class Search:
         best: Placed | str = ""
         met: list[Because] = []
         for hours, each in teams:
-            found = self._try(step, holds, without, hours, each, met, shared=shared)
+            found = self._try(step, holds, without, hours, each, met, shared=shared, once=once)
             if isinstance(found, str):
                 best = best or found
             elif isinstance(best, str) or (found.end, found.begins) < (best.end, best.begins):
@@ -123,8 +128,12 @@ class Search:
         met: list[Because],
         *,
         shared: bool,
+        once: bool,
     ) -> Placed | str:
         crew = [member for member in self.job.crew if not each or any(member.id in who for who in each)]
+        if step.people == 1 and step.skills:
+            # Whoever does it alone must be able to: when others are free makes no difference.
+            crew = [member for member in crew if member.skills.issuperset(step.skills)]
         if step.people and shared and team_of(step, crew, each) is None:
             return "nobody has the hours for it; change somebody's hours, or give more of them its skills"
         fact = self.job.facts.get(step.key)
@@ -134,7 +143,10 @@ class Search:
         moment, because = max((hold for hold in holds if hold[1].what not in without), key=lambda hold: hold[0])
         met.append(because)
         freed: list[Because] = []
+        first = moment
         while True:
+            if once and moment > first:
+                return ""
             pieces = self.work(step, moment, needed, hours)
             if pieces is None:
                 return self._no_room(step, needed, because, hours)
