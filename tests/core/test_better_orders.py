@@ -16,7 +16,8 @@ from kiteloom.core.base.calendar import local_midnight
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import After, Step
 from kiteloom.core.log.facts import Fact
-from kiteloom.core.plan.better import Budget, better, judged
+from kiteloom.core.plan.aims import SOONEST, Aim, day_of_an_hour, fullest_day, judged, turnings, warm_min
+from kiteloom.core.plan.better import Budget, better
 from kiteloom.core.plan.input import Member, Pin, Station
 from kiteloom.core.plan.place import place
 
@@ -108,3 +109,34 @@ def test_a_job_that_can_not_be_done_says_why_and_the_rest_is_bettered():
     assert left == {one.step.key: one.why for one in place(asked).unplaced}
     assert "heat it" in left["never"]
     assert judged(plan) <= judged(place(asked))
+
+
+def test_by_a_day_the_days_become_calmer_and_nothing_is_later_than_that():
+    asked = crowded(60)
+    first = place(asked)
+    by = first.finish + 6 * 1440
+    plan = better(asked, Budget(rounds=2, seed=1), aim=Aim("calm", by))
+    assert plan.finish <= by
+    assert day_of_an_hour(plan) < 0.9 * day_of_an_hour(first)
+    assert broken(asked, plan.placed) == []
+    assert fullest_day(plan) <= fullest_day(first)
+    # Where there is no time to spare the end comes first.
+    hurried = better(asked, Budget(rounds=1, seed=1), aim=Aim("calm", first.start))
+    assert hurried.finish <= first.finish
+
+
+@pytest.mark.parametrize(("kind", "measure"), [("turnings", turnings), ("heating", warm_min)])
+def test_an_aim_is_reached_no_worse_than_by_the_soonest_end(kind, measure):
+    asked = crowded(90)
+    soonest, other = (better(asked, Budget(rounds=2, seed=3), aim=aim) for aim in (SOONEST, Aim(kind)))
+    assert measure(other) <= measure(place(asked))
+    assert measure(other) <= measure(soonest)
+    assert len(other.unplaced) <= len(soonest.unplaced)
+    assert broken(asked, other.placed) == []
+
+
+def test_an_aim_says_what_it_wants():
+    with pytest.raises(Refused, match="calm days want a day"):
+        Aim("calm")
+    with pytest.raises(Refused, match="only calm days want a day"):
+        Aim("soonest", 100.0)

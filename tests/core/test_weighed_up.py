@@ -14,7 +14,7 @@ from tests.core.walker import broken
 from kiteloom.core.air.profile import Profile, day_curve
 from kiteloom.core.base.calendar import local_midnight
 from kiteloom.core.build.step import After, Step
-from kiteloom.core.plan.better import judged
+from kiteloom.core.plan.aims import judged
 from kiteloom.core.plan.few_orders import few_orders, with_and_without
 from kiteloom.core.plan.how_sure import chain_of, futures, how_sure, off_of
 from kiteloom.core.plan.input import Member, Station

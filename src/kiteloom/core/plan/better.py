@@ -15,11 +15,14 @@ from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
+from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.problems import between
+from kiteloom.core.plan.aims import SOONEST, Aim, days_of, judged, stretched
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.place import place, placings
 from kiteloom.core.plan.placed import Placed, Plan, event_of
 from kiteloom.core.plan.search import Search
+from kiteloom.core.plan.standing import begins_of
 
 #: A search is asked for so long at the most [s], or for so many rounds.
 MOST_SECONDS, MOST_ROUNDS = 300.0, 200
@@ -63,19 +66,9 @@ class Budget:
             between("rounds", self.rounds, 0, MOST_ROUNDS, name="the number of rounds")
 
 
-def judged(plan: Plan) -> tuple[float, ...]:
-    """What makes one plan better than another, the lesser the better: what is left out, the end, turnings.
-
-    >>> judged(plan)[0]
-    0
-    """
-    turnings = sum(p.step.kind == "turn" for p in plan.placed)
-    return len(plan.unplaced), plan.finish or plan.start, turnings
-
-
-def _promising(plan: Plan) -> tuple[float, ...]:
+def _promising(plan: Plan, aim: Aim) -> tuple[float, ...]:
     """As judged; of those alike the one whose steps end sooner, from where more may be found."""
-    return (*judged(plan), sum(p.end if p.ready is None else p.ready for p in plan.placed))
+    return (*judged(plan, aim), sum(p.end if p.ready is None else p.ready for p in plan.placed))
 
 
 def better(
@@ -86,6 +79,7 @@ def better(
     first: Plan | None = None,
     *,
     late: bool = True,
+    aim: Aim = SOONEST,
 ) -> Plan:
     """The best plan of a job that is found within a budget; never worse than the one it begins with.
 
@@ -99,6 +93,8 @@ def better(
         Where to begin; the exact placing of the job if none is given.
     late : bool
         Whether long waits may be put late in the day; else everything goes as soon as it can.
+    aim : Aim
+        What is better.
 
     Returns
     -------
@@ -110,18 +106,19 @@ def better(
     >>> better(small, Budget(rounds=1)).finish == plan.finish
     True
     """
-    best = _Best(first or place(job), found)
+    best = _Best(first or place(job), found, aim)
     begun_with = best.plan
     if budget.seconds > 0 or budget.rounds:
         search = _Rounds(job, budget, best, stopped, late=late)
         search.begin()
         while not search.over():
             search.go()
-    if judged(best.plan) == judged(begun_with):
+    if judged(best.plan, aim) == judged(begun_with, aim):
         # Nothing is moved for nothing.
         return replace(begun_with, bound=best.plan.bound, limit=best.plan.limit)
     # Placed once more, to be told what holds each step.
-    again = place(replace(job, order=best.plan.order, stands={}, overnight=best.plan.overnight))
+    stands = begins_of(best.plan) if aim.kind == "calm" else {}
+    again = place(replace(job, order=best.plan.order, stands=stands, overnight=best.plan.overnight))
     sharper = max((again, best.plan), key=lambda plan: plan.bound)
     return replace(again, bound=sharper.bound, limit=sharper.limit)
 
@@ -178,7 +175,7 @@ class _Rounds:
 
     def _solved(self, order: Sequence[str]) -> None:
         tried = [self._tried(order, overnight=overnight) for overnight in (True, False) if self._late or not overnight]
-        self._base = min(tried, key=_promising)
+        self._base = min(tried, key=lambda plan: _promising(plan, self._best.aim))
 
     def _near(self, until: float) -> None:
         """Orders near the best, and near what is hardly worse: from there another way may be found."""
@@ -198,7 +195,24 @@ class _Rounds:
     def _tried(self, order: Sequence[str], *, overnight: bool) -> Plan:
         plan = self._placed(order, overnight)
         self._best.tell(plan)
+        by = self._best.aim.by
+        if by is not None and plan.finish is not None and plan.finish < by:
+            # As soon as it can is not calm: the same order over the time there is, and a full day made less so.
+            spread = stretched(plan, by, self._chance.uniform(0.3, 1.0), latest(plan, self._stations))
+            calm = self._placed(sorted(spread, key=lambda key: spread[key]), overnight, spread)
+            self._best.tell(calm)
+            if not self.over():
+                self._best.tell(self._placed(calm.order, overnight, self._unburdened(self._best.plan)))
         return plan
+
+    def _unburdened(self, plan: Plan) -> dict[str, float]:
+        """Where the steps of a plan stand, some of its fullest days a day or two later."""
+        hours, begins = days_of(plan), begins_of(plan)
+        full = sorted(hours, key=lambda day: hours[day])[-3:]
+        for placed in _todo(plan):
+            if placed.begins // DAY_MIN in full and self._chance.random() < 0.3:
+                begins[placed.step.key] += self._chance.choice((1, 1, 2)) * DAY_MIN
+        return begins
 
     def _left(self) -> float:
         if self._budget.rounds is not None:
@@ -216,21 +230,23 @@ def _about(plan: Plan, best: Plan) -> bool:
 class _Best:
     """The best plan so far."""
 
-    def __init__(self, plan: Plan, found: Callable[[Plan], object]) -> None:
-        self.plan, self._found = plan, found
+    def __init__(self, plan: Plan, found: Callable[[Plan], object], aim: Aim) -> None:
+        self.plan, self._found, self.aim = plan, found, aim
         found(plan)
 
     @property
     def proven(self) -> bool:
         """Whether nothing can be better."""
         plan = self.plan
+        if self.aim.kind != "soonest":
+            return plan.finish is None
         return plan.finish is None or (not plan.unplaced and plan.finish <= plan.bound + NEAR)
 
     def tell(self, plan: Plan) -> bool:
         """Take a plan to go on from, if it is more promising; it is told of if it is better."""
-        if _promising(plan) >= _promising(self.plan):
+        if _promising(plan, self.aim) >= _promising(self.plan, self.aim):
             return False
-        better = judged(plan) < judged(self.plan)
+        better = judged(plan, self.aim) < judged(self.plan, self.aim)
         self.plan = replace(plan, bound=self.plan.bound, limit=self.plan.limit)
         if better:
             self._found(self.plan)

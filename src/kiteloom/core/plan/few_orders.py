@@ -9,7 +9,8 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import replace
 
-from kiteloom.core.plan.better import by_latest, judged
+from kiteloom.core.plan.aims import judged
+from kiteloom.core.plan.better import by_latest
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.place import placings
 from kiteloom.core.plan.placed import Plan

@@ -10,8 +10,9 @@ from __future__ import annotations
 import math
 from bisect import bisect_right
 from collections import defaultdict
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from typing import Protocol
 
 from kiteloom.core.base.calendar import lasting
 from kiteloom.core.build.step import GRID_MIN, After, Step, in_order
@@ -72,7 +73,14 @@ def place(job: PlanInput) -> Plan:
     return hasty if end(hasty) < end(plan) else plan
 
 
-def placings(job: PlanInput, bound: float) -> Callable[[Sequence[str], bool], Plan]:
+class Places(Protocol):
+    """Places a job in an order, long waits late in the day or as soon as they can, steps no sooner than they stand."""
+
+    def __call__(self, order: Sequence[str], overnight: bool, stands: Mapping[str, float] = ..., /) -> Plan:
+        """The plan of that order."""
+
+
+def placings(job: PlanInput, bound: float) -> Places:
     """Places a job in one order after another, long waits late in the day or as soon as they can.
 
     Its hours and airs are worked out once for all.
@@ -88,8 +96,8 @@ def placings(job: PlanInput, bound: float) -> Callable[[Sequence[str], bool], Pl
     """
     like = _Placer(job)
 
-    def placed(order: Sequence[str], overnight: bool) -> Plan:
-        asked = replace(job, order=tuple(order), overnight=overnight)
+    def placed(order: Sequence[str], overnight: bool, stands: Mapping[str, float] = job.stands) -> Plan:
+        asked = replace(job, order=tuple(order), overnight=overnight, stands=stands)
         return _Placer(asked, like, tells=False).plan(patient=False, bound=bound)
 
     return placed

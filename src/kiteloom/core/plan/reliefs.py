@@ -8,7 +8,7 @@ from typing import Literal
 
 from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.calendar import Shift, WorkingHours
-from kiteloom.core.plan.better import judged
+from kiteloom.core.plan.aims import judged
 from kiteloom.core.plan.few_orders import few_orders, with_and_without
 from kiteloom.core.plan.input import Member, PlanInput
 from kiteloom.core.plan.placed import Plan
