@@ -15,8 +15,8 @@ from kiteloom.workshop.plan.searches import settle
 from kiteloom.workshop.plan.standing import keep_standing
 
 
-def look(shop, key="one", seconds=3.0, status=201):
-    return shop.ask("POST", "/better-order", {"id": key, "seconds": seconds, "seed": 1}, status)
+def look(shop, key="one", seconds=3.0, status=201, **more):
+    return shop.ask("POST", "/better-order", {"id": key, "seconds": seconds, "seed": 1, **more}, status)
 
 
 def until(shop, *states):
@@ -128,6 +128,41 @@ def test_what_was_looked_for_when_the_program_ended_is_said_to_be_stopped(shop):
     with shop.store.writing() as uow:
         settle(uow)
         assert uow.get(PlanSearch, "one").words == "the program was stopped meanwhile"
+
+
+def test_calm_days_by_a_date_become_the_plan_and_do_not_give_way_to_a_sooner_end(shop):
+    assert "calm days want a day" in look(shop, "x", aim="calm", status=422)["detail"]
+    assert "only calm days" in look(shop, "x", aim="heating", done_by="2026-07-01", status=422)["detail"]
+    assert "can't be below 0" in look(shop, "x", aim="calm", done_by="2026-05-01", status=422)["detail"]
+    keep_standing(shop.store, shop.clock.at)
+    soonest, _ = ends(shop)
+    look(shop, "calm", 6, aim="calm", done_by="2026-06-30")
+    view = until(shop, "done")
+    assert view["sentence"].startswith("The fullest day has ")
+    assert view["can_keep"]
+    shop.ask("POST", "/better-order/keep", {"id": "calm"})
+    calm, _ = ends(shop)
+    assert calm > soonest + 4 * 60
+    away = {
+        "crew_member_id": shop.get("/bench")["crew"][0]["id"],
+        "start": "2026-06-20T09:00",
+        "end": "2026-06-20T10:00",
+    }
+    shop.ask("POST", "/absences", {"id": "hour", **away}, None)
+    keep_standing(shop.store, shop.clock.at)
+    assert ends(shop)[0] > soonest + 4 * 60
+    with shop.store.reading() as uow:
+        assert uow.get(StandingOrder, 1).aim == "calm"
+
+
+def test_other_aims_are_said_in_their_own_words(shop):
+    for key, aim, says in (
+        ("t", "turnings", "Turnings ahead: "),
+        ("h", "heating", "needs the warmth of its sheet for"),
+    ):
+        look(shop, key, 2, aim=aim)
+        words = until(shop, "done")["sentence"]
+        assert says in words or "turns things no less often" in words or "needs warmth for no less time" in words
 
 
 def test_an_accepted_plan_without_what_it_was_made_from_says_so_and_one_that_is_placed_otherwise_how_much(shop):

@@ -8,12 +8,14 @@ from typing import Literal, cast
 
 from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.calendar import minute_of, moment_of
+from kiteloom.core.plan.aims import Aim, measured
 from kiteloom.core.plan.better import MOST_SECONDS
+from kiteloom.core.plan.placed import Plan
 from kiteloom.store.models import PlanSearch
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.against_accepted import bound_words
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
-from kiteloom.workshop.plan.searches import newest_search, placed_over
+from kiteloom.workshop.plan.searches import NO_BETTER, aim_of, newest_search, placed_over, worth_it
 
 State = Literal["none", "waiting", "looking", "done", "stopped", "failed"]
 
@@ -44,6 +46,7 @@ class BetterOrder:
     sentence: str
     can_keep: bool
     kept: bool
+    aim: Literal["soonest", "calm", "turnings", "heating"]
     most_seconds: float = MOST_SECONDS
 
 
@@ -59,18 +62,19 @@ def better_order(uow: UnitOfWork, now: datetime, *, searching: bool) -> BetterOr
     known = shop.plan.finish if shop is not None else None
     end = moment_of(known) if known is not None else None
     if row is None or shop is None:
-        return BetterOrder("", "none", 0, None, [], end, None, "", "", can_keep=False, kept=False)
+        return BetterOrder("", "none", 0, None, [], end, None, "", "", can_keep=False, kept=False,
+                           aim="soonest")  # fmt: skip
     state = cast(State, row.state)
     if state in ("waiting", "looking") and not searching:
         state = "stopped"
-    ends = [EndThen(after, moment_of(finish)) for after, finish, _ in row.ends]
-    bound = max((row_bound for _, _, row_bound in row.ends), default=None)
+    ends = [EndThen(after, moment_of(finish)) for after, finish, *_ in row.ends]
+    bound = max((bound for _, _, bound, *_ in row.ends), default=None)
     sentence, can_keep = _words(uow, shop, row, state, now)
     # A solver may have proven more than the sums it is said for.
     why = bound_words(shop) if bound is not None and abs(bound - shop.plan.bound) < DAY_MIN / 2 else ""
     return BetterOrder(row.id, state, row.seconds, row.asked_at, ends, end,
                        moment_of(bound) if bound is not None else None, why, sentence, can_keep,
-                       row.kept_at is not None)  # fmt: skip
+                       row.kept_at is not None, aim_of(row).kind)  # fmt: skip
 
 
 def _words(uow: UnitOfWork, shop: ShopPlan, row: PlanSearch, state: State, now: datetime) -> tuple[str, bool]:
@@ -82,14 +86,16 @@ def _words(uow: UnitOfWork, shop: ShopPlan, row: PlanSearch, state: State, now: 
         return f"The search failed: {row.words}.", False
     if not row.ends or known is None:
         return ("It waits for its turn." if state == "waiting" else "It places the plan there is first."), False
+    aim, plan = aim_of(row), None if state in ("waiting", "looking") else placed_over(uow, row, now)
+    if aim.kind != "soonest":
+        return _by_its_aim(shop, row, aim, plan)
     finish = row.ends[-1][1]
-    if state in ("waiting", "looking"):
+    if plan is None and state in ("waiting", "looking"):
         if known - finish < 1:
             return f"Nothing better than {say.at(known)} so far.", False
         return f"It ends {say.at(finish)} so far, {_sooner(shop, known - finish)} sooner than the plan.", False
-    plan = placed_over(uow, row, now)
-    proven = max(bound for _, _, bound in row.ends) >= finish - 1
-    if plan is None or plan.finish is None or (len(plan.unplaced), plan.finish) >= (len(shop.plan.unplaced), known):
+    proven = max(bound for _, _, bound, *_ in row.ends) >= finish - 1
+    if plan is None or plan.finish is None or not worth_it(plan, shop.plan, aim):
         if len(row.ends) > 1 and finish < known - 1:
             return "Over what was noted since it ends no sooner than the plan there is; look again.", False
         if proven:
@@ -100,6 +106,30 @@ def _words(uow: UnitOfWork, shop: ShopPlan, row: PlanSearch, state: State, now: 
         words += " No order ends sooner: that is proven."
     if abs(plan.finish - finish) >= 30:
         words += f" When it was found it ended {say.at(finish)}."
+    return words, True
+
+
+_COMES_TO = {
+    "calm": ("The fullest day has {} h of work", "{} h"),
+    "turnings": ("Turnings ahead: {}", "{}"),
+    "heating": ("Something needs the warmth of its sheet for {} h", "{} h"),
+}
+
+
+def _by_its_aim(shop: ShopPlan, row: PlanSearch, aim: Aim, plan: Plan | None) -> tuple[str, bool]:
+    """How far a search has come that does not look for the soonest end, and whether what it found can be kept."""
+    _, finish, _, found = row.ends[-1] if plan is None else (0, plan.finish or plan.start, 0, measured(plan, aim))
+    (comes_to, beside), there = _COMES_TO[aim.kind], measured(shop.plan, aim)
+    than = "as in the plan there is" if round(found) == round(there) else f"not {beside.format(round(there))}"
+    words = f"{comes_to.format(round(found))}, {than}. All done {shop.saying.at(finish)}"
+    late = aim.by is not None and finish > aim.by
+    words += f", later than {shop.saying.at(aim.by or 0)}: no order was found that is done by then." if late else "."
+    if plan is None:
+        return f"So far: {words[0].lower()}{words[1:]}", False
+    if not worth_it(plan, shop.plan, aim):
+        many = len(row.ends) > 1
+        over = "Over what was noted since it" if many else "No better order was found in that time: it"
+        return f"{over} {NO_BETTER[aim.kind]} the plan there is{'; look again' if many else ''}.", False
     return words, True
 
 

@@ -18719,6 +18719,11 @@ export interface components {
             /** Kept */
             kept: boolean;
             /**
+             * Aim
+             * @enum {string}
+             */
+            aim: "soonest" | "calm" | "turnings" | "heating";
+            /**
              * Most Seconds
              * @default 300
              */
@@ -18746,7 +18751,7 @@ export interface components {
         BetterOrderOut: components["schemas"]["BetterOrderOut.BetterOrder"];
         /**
          * LookForOrder
-         * @description Look for a better order for so many seconds. The client makes the id.
+         * @description Look for a better order for so many seconds. The client makes the id; ``done_by`` is the last of calm days.
          */
         "LookForOrderIn.LookForOrder": {
             /** Id */
@@ -18761,10 +18766,21 @@ export interface components {
              * @default 1
              */
             seed?: number;
+            /**
+             * Aim
+             * @default soonest
+             * @enum {string}
+             */
+            aim?: "soonest" | "calm" | "turnings" | "heating";
+            /**
+             * Done By
+             * @default null
+             */
+            done_by?: string | null;
         };
         /**
          * LookForOrderIn
-         * @description Look for a better order for so many seconds. The client makes the id.
+         * @description Look for a better order for so many seconds. The client makes the id; ``done_by`` is the last of calm days.
          */
         LookForOrderIn: components["schemas"]["LookForOrderIn.LookForOrder"];
         /**

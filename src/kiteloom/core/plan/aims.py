@@ -54,6 +54,19 @@ def judged(plan: Plan, aim: Aim = SOONEST) -> tuple[float, ...]:
     return len(plan.unplaced), end, turns
 
 
+def measured(plan: Plan, aim: Aim) -> float:
+    """What is told of a plan by its aim: its end [min], its fullest day [h], its turnings, its hours of warmth [h].
+
+    >>> measured(plan, SOONEST) == plan.finish, measured(plan, Aim("calm", 0.0))
+    (True, 2.5)
+    """
+    if aim.kind == "soonest":
+        return plan.finish or plan.start
+    if aim.kind == "calm":
+        return fullest_day(plan)
+    return float(turnings(plan)) if aim.kind == "turnings" else warm_min(plan) / 60
+
+
 def turnings(plan: Plan) -> int:
     """How often something is still turned.
 

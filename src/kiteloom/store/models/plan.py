@@ -94,9 +94,9 @@ class StandingOrder(Base):
     """The order the plan has, until another is clearly better: one row.
 
     ``keys`` are its steps in the order in which they are placed, ``begins`` where they stand [min]; ``overnight``
-    whether long waits begin late in the day, where nothing that follows is later for it. ``judged`` is
-    the last change it was judged after. ``said`` is when they began, and ``finish`` when all ended, when a move
-    of the end was last said, in ``moved``.
+    whether long waits begin late in the day, where nothing that follows is later for it. ``aim`` is what it was chosen
+    for, ``done_by`` the time that goes with it, ``judged`` the last change it was judged after. ``said`` is when its
+    steps began, and ``finish`` when all ended, when a move of the end was last said, in ``moved``.
     """
 
     __tablename__ = "standing_order"
@@ -110,14 +110,17 @@ class StandingOrder(Base):
     moved_at: Mapped[datetime | None]
     recorded_at: Mapped[datetime]
     overnight: Mapped[bool] = mapped_column(default=True, server_default="1")
+    aim: Mapped[str] = mapped_column(default="soonest", server_default="soonest")
+    done_by: Mapped[datetime | None]
 
 
 class PlanSearch(Base):
     """A search for a better order of the plan: what was asked for, how it goes, and the best order so far.
 
-    ``ends`` are the ends it found, each with the seconds since it began and what no plan can end before [min];
-    ``keys`` its steps in order, ``overnight`` as in the order that stands. ``version`` is that of the code, and
-    ``kept_at`` when it became the plan.
+    ``aim`` is what it looks for, ``done_by`` the time that goes with it. ``ends`` are the ends it found, each with the
+    seconds since it began, what no plan can end before [min], and what it comes to by its aim; ``keys`` its steps in
+    order, ``overnight`` as in the order that stands, ``begins`` where they stand, where the aim puts them later than
+    they could be. ``version`` is that of the code, and ``kept_at`` when it became the plan.
     """
 
     __tablename__ = "plan_search"
@@ -130,6 +133,9 @@ class PlanSearch(Base):
     ends: Mapped[list[Any]]
     keys: Mapped[list[Any]]
     overnight: Mapped[bool] = mapped_column(default=True)
+    aim: Mapped[str] = mapped_column(default="soonest", server_default="soonest")
+    done_by: Mapped[datetime | None]
+    begins: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
     asked_at: Mapped[datetime]
     kept_at: Mapped[datetime | None]
     hidden_at: Mapped[datetime | None]

@@ -6,15 +6,18 @@ import math
 import time
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
-from datetime import datetime
+from datetime import date, datetime, timedelta
+from datetime import time as time_of_day
 from importlib.metadata import version
 from queue import SimpleQueue
 from threading import Thread
+from typing import Literal, cast
 
 from sqlalchemy import select, text
 
 from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.base.problems import Refused, between
+from kiteloom.core.plan.aims import SOONEST, Aim, judged, measured
 from kiteloom.core.plan.better import MOST_SECONDS, Budget, better
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.place import place
@@ -25,41 +28,55 @@ from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.memory import BESIDE
 from kiteloom.workshop.base.saved import Kept
+from kiteloom.workshop.base.shop import zone_here
 from kiteloom.workshop.base.worker import End, Search, Worker
 from kiteloom.workshop.plan.plan import shop_plan
 
 #: What a search is stopped by: one at a time.
 KEY = "a better order"
 
+#: What a plan does not do that is no better by what it was looked for.
+NO_BETTER = {
+    "soonest": "ends no sooner than",
+    "calm": "has no calmer days than",
+    "turnings": "turns things no less often than",
+    "heating": "needs warmth for no less time than",
+}
+
 
 @dataclass(frozen=True)
 class LookForOrder:
-    """Look for a better order for so many seconds. The client makes the id."""
+    """Look for a better order for so many seconds. The client makes the id; ``done_by`` is the last of calm days."""
 
     id: str
     seconds: float = 30.0
     seed: int = 1
+    aim: Literal["soonest", "calm", "turnings", "heating"] = "soonest"
+    done_by: date | None = None
 
 
 @dataclass(frozen=True)
 class Order:
-    """An order that was found: after how many seconds, its end, what none can end before, and when steps begin."""
+    """An order that was found: after how many seconds, its end, what none can end before, what it comes to by its aim,
+    and when steps begin, where the aim puts them later than they could be."""
 
     after_s: float
     finish: float
     bound: float
+    measure: float
     keys: list[str] = field(default_factory=list)
     overnight: bool = True
+    begins: dict[str, float] = field(default_factory=dict)
 
 
-def orders(job: PlanInput, seconds: float, seed: int) -> Iterator[Order]:
+def orders(job: PlanInput, seconds: float, seed: int, aim: Aim = SOONEST) -> Iterator[Order]:
     """Better and better orders of a job, the one it has now first."""
     found: SimpleQueue[Plan | BaseException | None] = SimpleQueue()
     begun = time.monotonic()
 
     def look() -> None:
         try:
-            better(job, Budget(seconds, seed=seed), found.put)
+            better(job, Budget(seconds, seed=seed), found.put, aim=aim)
             found.put(None)
         except BaseException as error:  # whoever waits is told
             found.put(error)
@@ -73,8 +90,10 @@ def orders(job: PlanInput, seconds: float, seed: int) -> Iterator[Order]:
             round(time.monotonic() - begun, 1),
             finish,
             plan.bound,
+            measured(plan, aim),
             list(plan.order),
             plan.overnight,
+            begins_of(plan) if aim.kind == "calm" else {},
         )
 
 
@@ -83,6 +102,8 @@ def look_for_order(worker: Worker, store: Store, wanted: LookForOrder, now: date
     between("seconds", wanted.seconds, 1, MOST_SECONDS, unit="s", name="the time to search")
     between("seed", wanted.seed, 0, 1_000_000, name="the seed")
     with store.reading() as uow:
+        done_by = _end_of(uow, wanted.done_by, now)
+        aim = Aim(wanted.aim, None if done_by is None else minute_of(done_by))
         if uow.session.get(PlanSearch, wanted.id) is not None:
             return Kept(wanted.id)
         shop = shop_plan(uow, minute_of(now))
@@ -99,8 +120,8 @@ def look_for_order(worker: Worker, store: Store, wanted: LookForOrder, now: date
     def told(found: Order) -> None:
         with store.writing() as uow:
             row = uow.get(PlanSearch, wanted.id)
-            row.ends = [*row.ends, [found.after_s, found.finish, found.bound]]
-            row.keys, row.overnight = found.keys, found.overnight
+            row.ends = [*row.ends, [found.after_s, found.finish, found.bound, found.measure]]
+            row.keys, row.overnight, row.begins = found.keys, found.overnight, found.begins
             uow.changed("search", row.id)
 
     def ended(how: End, why: str) -> None:
@@ -110,9 +131,10 @@ def look_for_order(worker: Worker, store: Store, wanted: LookForOrder, now: date
         if uow.session.get(PlanSearch, wanted.id) is not None:
             return Kept(wanted.id)
         uow.add(PlanSearch(id=wanted.id, seconds=wanted.seconds, seed=wanted.seed, version=version("kiteloom"),
-                           state="waiting", words="", ends=[], keys=[], asked_at=now))  # fmt: skip
+                           state="waiting", words="", ends=[], keys=[], aim=wanted.aim, done_by=done_by,
+                           asked_at=now))  # fmt: skip
         uow.changed("search", wanted.id)
-    given = (shop.input, wanted.seconds, wanted.seed)
+    given = (shop.input, wanted.seconds, wanted.seed, aim)
     try:
         worker.ask(Search(KEY, orders, given, wanted.seconds + 60, began, told, ended))
     except Refused:
@@ -121,6 +143,21 @@ def look_for_order(worker: Worker, store: Store, wanted: LookForOrder, now: date
             uow.changed("search", wanted.id)
         raise
     return Kept(wanted.id)
+
+
+def _end_of(uow: UnitOfWork, day: date | None, now: datetime) -> datetime | None:
+    """When a day is over in the shop; `Refused` for one that is."""
+    if day is None:
+        return None
+    zone = zone_here(uow)
+    between("done_by", (day - now.astimezone(zone).date()).days, 0, 730, unit="days", name="the last day, from today,")
+    return datetime.combine(day + timedelta(days=1), time_of_day(), tzinfo=zone)
+
+
+def aim_of(row: PlanSearch | StandingOrder) -> Aim:
+    """What an order was looked for, or stands for."""
+    kind = cast(Literal["soonest", "calm", "turnings", "heating"], row.aim)
+    return Aim(kind, None if row.done_by is None else minute_of(row.done_by))
 
 
 def _told(store: Store, search_id: str, state: str, words: str) -> None:
@@ -142,7 +179,8 @@ def placed_over(uow: UnitOfWork, row: PlanSearch, now: datetime) -> Plan | None:
     shop = shop_plan(uow, minute)
     if shop is None or not row.keys:
         return None
-    order = replace(shop.input, order=tuple(row.keys), stands={}, overnight=row.overnight)
+    stands = {key: at for key, at in row.begins.items() if at > minute}
+    order = replace(shop.input, order=tuple(row.keys), stands=stands, overnight=row.overnight)
     state = (uow.last_change(BESIDE), math.floor(minute), row.id, len(row.ends))
     return uow.memory.made(state, "the plan of a search", lambda: place(order))
 
@@ -150,23 +188,22 @@ def placed_over(uow: UnitOfWork, row: PlanSearch, now: datetime) -> Plan | None:
 def keep_order(store: Store, search_id: str, now: datetime) -> Kept:
     """Make what a search found the plan, placed over what is known now; `Refused` where it is no better any more."""
 
-    def look(uow: UnitOfWork) -> tuple[Plan | None, float, float]:
+    def look(uow: UnitOfWork) -> tuple[Plan | None, Plan]:
         row, shop = uow.get(PlanSearch, search_id), shop_plan(uow, minute_of(now))
         if shop is None:
             raise need_temperature()
-        plan = shop.plan
-        return placed_over(uow, row, now), plan.finish or plan.start, float(len(plan.unplaced))
+        return placed_over(uow, row, now), shop.plan
 
-    def keep(uow: UnitOfWork, looked: tuple[Plan | None, float, float]) -> Kept:
+    def keep(uow: UnitOfWork, looked: tuple[Plan | None, Plan]) -> Kept:
         row = uow.get(PlanSearch, search_id)
         if row.kept_at is not None:
             return Kept(row.id)
-        plan, finish, left_out = looked
+        (plan, known), aim = looked, aim_of(row)
         if plan is None:
             raise Refused("", "nothing was found that could be kept")
-        if (len(plan.unplaced), plan.finish or plan.start) >= (left_out, finish):
-            raise Refused("", "over what was noted since it ends no sooner than the plan there is; look again")
-        take_order(uow, plan, now)
+        if not worth_it(plan, known, aim):
+            raise Refused("", f"over what was noted since it {NO_BETTER[row.aim]} the plan there is; look again")
+        take_order(uow, plan, now, aim)
         row.kept_at = now
         uow.changed("plan", "a better order")
         uow.changed("search", row.id)
@@ -175,7 +212,14 @@ def keep_order(store: Store, search_id: str, now: datetime) -> Kept:
     return store.after_a_look(look, keep)
 
 
-def take_order(uow: UnitOfWork, plan: Plan, now: datetime) -> None:
+def worth_it(plan: Plan, known: Plan, aim: Aim) -> bool:
+    """Whether a plan is better than the one there is by what it was looked for; its end by a minute at least."""
+    if aim.kind == "soonest":
+        return (len(plan.unplaced), plan.finish or plan.start) < (len(known.unplaced), known.finish or known.start)
+    return judged(plan, aim) < judged(known, aim)
+
+
+def take_order(uow: UnitOfWork, plan: Plan, now: datetime, aim: Aim = SOONEST) -> None:
     """Let a plan's order stand from now on."""
     row, begins = uow.session.get(StandingOrder, 1), begins_of(plan)
     if row is None:
@@ -183,6 +227,7 @@ def take_order(uow: UnitOfWork, plan: Plan, now: datetime) -> None:
         uow.add(row)
     row.keys, row.begins, row.said, row.overnight = list(plan.order), begins, begins, plan.overnight
     row.finish = None if plan.finish is None else moment_of(plan.finish)
+    row.aim, row.done_by = aim.kind, None if aim.by is None else moment_of(aim.by)
     row.recorded_at = now
 
 

@@ -37,7 +37,7 @@ def keep_standing(store: Store, now: datetime) -> None:
             fresh = made_anew(shop.input)
             stands = standing(begins_of(fresh), minute)
             other = place(replace(shop.input, order=fresh.order, stands=stands, overnight=True))
-            if row is None or clearly_better(other, taken):
+            if row is None or (clearly_better(other, taken) and _may_give_way(row, other, taken)):
                 taken = other
             else:
                 fresh = None
@@ -50,7 +50,7 @@ def keep_standing(store: Store, now: datetime) -> None:
             row = StandingOrder(id=1, judged=change, recorded_at=now, moved="", **_NOTHING)
             uow.add(row)
         if fresh is not None:
-            row.begins, row.overnight = begins_of(fresh), True
+            row.begins, row.overnight, row.aim, row.done_by = begins_of(fresh), True, "soonest", None
         if moved or row.finish is None:
             row.said = begins_of(taken)
             row.finish = None if taken.finish is None else moment_of(taken.finish)
@@ -58,6 +58,14 @@ def keep_standing(store: Store, now: datetime) -> None:
             row.moved, row.moved_at = moved, now
         row.keys, row.judged, row.recorded_at = list(taken.order), change, now
         uow.changed("plan", "standing")
+
+
+def _may_give_way(row: StandingOrder, other: Plan, taken: Plan) -> bool:
+    """Whether an order gives way to one that ends sooner: one that stands for another aim does so only for more steps,
+    or where it misses the time it is to be done by."""
+    if row.aim == "soonest" or len(other.unplaced) < len(taken.unplaced):
+        return True
+    return row.done_by is not None and taken.finish is not None and taken.finish > minute_of(row.done_by)
 
 
 def last_deed(uow: UnitOfWork) -> int:

@@ -1,10 +1,12 @@
 import { useEffect, useState } from 'react'
-import { answer, client, newId } from '@/api/client'
+import { answer, type BetterOrder, client, newId } from '@/api/client'
 import { useKeep } from '@/api/keep'
 import { useBetterOrder } from '@/api/questions'
 import { Button } from '@/ui/button'
+import { DayField } from '@/ui/day-field'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
+import { Pick } from '@/ui/pick'
 import { FallingEnd } from '@/weave/falling-end'
 
 const TIMES = [
@@ -14,17 +16,26 @@ const TIMES = [
   { value: '300', name: '5\u00a0min' },
 ]
 
+const AIMS: { value: BetterOrder['aim']; name: string }[] = [
+  { value: 'soonest', name: 'Done soonest' },
+  { value: 'calm', name: 'Calm days, done by' },
+  { value: 'turnings', name: 'Fewest turnings' },
+  { value: 'heating', name: 'Least heating' },
+]
+
 /** A better order is looked for: the end falls; stop it, make what was found the plan, or leave it. */
 export function BetterOrderPanel() {
   const view = useBetterOrder().data
-  const { keep, says } = useKeep()
+  const { keep, says, fields } = useKeep()
+  const [aim, setAim] = useState<BetterOrder['aim']>('soonest')
+  const [by, setBy] = useState('')
   const [seconds, setSeconds] = useState('30')
   const [id, setId] = useState(newId)
   const looking = view?.state === 'looking' || view?.state === 'waiting'
   const elapsed = useElapsed(view?.id ?? '', looking, view?.ends.at(-1)?.after_s ?? 0)
   if (!view) return null
   const look = async () => {
-    const body = { id, seconds: Number(seconds), seed: 1 }
+    const body = { id, seconds: Number(seconds), seed: 1, aim, done_by: aim === 'calm' ? by || null : null }
     if (await keep(() => answer(client.POST('/api/v1/better-order', { body })))) setId(newId())
   }
   const tell = (what: 'stop' | 'keep' | 'leave') => {
@@ -48,7 +59,7 @@ export function BetterOrderPanel() {
           <span className="text-soft tabular-nums">{`${Math.round(elapsed)} of ${view.seconds} s`}</span>
         )}
       </div>
-      {view.ends.length > 0 && <FallingEnd view={view} elapsed={elapsed} />}
+      {view.ends.length > 0 && view.aim === 'soonest' && <FallingEnd view={view} elapsed={elapsed} />}
       {says && <Notice tone="stop">{says}</Notice>}
       <div className="flex flex-wrap items-end gap-3">
         {looking ? (
@@ -56,6 +67,15 @@ export function BetterOrderPanel() {
         ) : (
           <>
             {view.can_keep && <Button onClick={() => void tell('keep')}>Make it the plan</Button>}
+            <Pick
+              label="Better is"
+              value={aim}
+              choices={AIMS}
+              onChange={(chosen) => setAim(chosen as BetterOrder['aim'])}
+            />
+            {aim === 'calm' && (
+              <DayField label="Done by" value={by} problem={fields.done_by ?? fields.by} onChange={setBy} />
+            )}
             <OneOf label="Look for" value={seconds} choices={TIMES} onChange={setSeconds} />
             <Button quiet={view.can_keep} onClick={() => void look()}>
               {view.state === 'none' ? 'Look for a better order' : 'Look again'}
