@@ -79,12 +79,13 @@ export const useBetterOrder = () =>
 export const useAccepted = () =>
   useQuery({ queryKey: ['accepted'], queryFn: () => answer(client.GET('/api/v1/plan/accepted')) })
 
-/** The last what-if, beside the plan there is. */
-export const useWhatIf = () =>
+/** The last what-if, beside the plan there is; asked for only where it is looked at, for it takes whole plans. */
+export const useWhatIf = (seen = true) =>
   useQuery({
     queryKey: ['what-if'],
     queryFn: () => answer(client.GET('/api/v1/what-if')),
     refetchInterval: 60_000,
+    enabled: seen,
   })
 
 /** What each single relief brings; more of them while it is looked into. */

@@ -144,10 +144,12 @@ class _Rounds:
 
     def begin(self) -> None:
         """The order it would have by itself, and that pushed right: what stands may be far from it."""
+        plan = self._best.plan
         for overnight in (True, False) if self._late else (False,):
-            plan = self._tried((), overnight=overnight)
-            if not self.over():
-                self._tried(by_latest(plan, self._stations), overnight=overnight)
+            for pushed in (False, True):
+                if self.over():
+                    return
+                plan = self._tried(by_latest(plan, self._stations) if pushed else (), overnight=overnight)
 
     def go(self) -> None:
         """One round."""

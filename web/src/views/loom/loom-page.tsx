@@ -29,7 +29,7 @@ export default function LoomPage() {
   const [shown, setShown] = useState(false)
   const [airframe, setAirframe] = useState(EVERY)
   const [question, setQuestion] = useQuestion()
-  const what = useWhatIf().data
+  const what = useWhatIf(question === 'if').data
   // What is supposed is drawn over the plan there is, for as long as it is looked at.
   const supposed = question === 'if' && what !== undefined && what.measures.length > 0
   const of = airframe === EVERY ? '' : airframe
