@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import datetime
 
 import pytest
 from hypothesis import given, settings
@@ -12,11 +13,11 @@ from tests.core.jobs import VIENNA, at, examples, job, jobs
 from tests.core.walker import broken
 
 from kiteloom.core.air.profile import Profile, day_curve
-from kiteloom.core.base.calendar import local_midnight
+from kiteloom.core.base.calendar import local_midnight, minute_of, zone_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.step import After, Step
 from kiteloom.core.log.facts import Fact
-from kiteloom.core.plan.aims import SOONEST, Aim, day_of_an_hour, fullest_day, judged, turnings, warm_min
+from kiteloom.core.plan.aims import SOONEST, Aim, day_of, day_of_an_hour, fullest_day, judged, turnings, warm_min
 from kiteloom.core.plan.better import Budget, better
 from kiteloom.core.plan.input import Member, Pin, Station
 from kiteloom.core.plan.place import place
@@ -133,6 +134,13 @@ def test_an_aim_is_reached_no_worse_than_by_the_soonest_end(kind, measure):
     assert measure(other) <= measure(soonest)
     assert len(other.unplaced) <= len(soonest.unplaced)
     assert broken(asked, other.placed) == []
+
+
+def test_a_day_is_the_shops_own_wherever_it_stands():
+    zone = zone_of("America/Los_Angeles")
+    morning, evening = (minute_of(datetime(2026, 5, 14, hour, tzinfo=zone)) for hour in (8, 19))
+    assert day_of(morning, zone) == day_of(evening, zone)
+    assert day_of(morning) != day_of(evening)
 
 
 def test_an_aim_says_what_it_wants():

@@ -155,6 +155,26 @@ def test_calm_days_by_a_date_become_the_plan_and_do_not_give_way_to_a_sooner_end
         assert uow.get(StandingOrder, 1).aim == "calm"
 
 
+def test_kept_days_stay_unless_moving_them_saves_so_much_and_are_then_kept_as_they_become(shop):
+    upside_down(shop)
+    shop.ask("POST", "/plan/accept", {"id": "bad"}, 201)
+    shop.ask("POST", "/plan/freeze", {"version": shop.get("/shop")["version"], "days": 28})
+    assert "can't be below 0" in look(shop, "x", saves_h=-1, status=422)["detail"]
+    frozen, _ = ends(shop)
+    look(shop, "never", 4)
+    assert "moves days that are kept" not in until(shop, "done")["sentence"]
+    look(shop, "much", 8, saves_h=2000)
+    assert "moves days that are kept" not in until(shop, "done")["sentence"]
+    look(shop, "some", 16, saves_h=1)
+    view = until(shop, "done")
+    assert view["kept_days"] == 28
+    assert view["sentence"].endswith("It moves days that are kept as they were accepted.")
+    shop.ask("POST", "/better-order/keep", {"id": "some"})
+    assert ends(shop)[0] <= frozen - 60
+    assert shop.get("/plan/accepted")["same"]
+    assert "As in the plan accepted" in shop.get("/loom")["compared"]
+
+
 def test_other_aims_are_said_in_their_own_words(shop):
     for key, aim, says in (
         ("t", "turnings", "Turnings ahead: "),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 import time
 
 from tests.conftest import key_of
@@ -168,8 +169,23 @@ def test_plans_are_drawn_stopped_at_once_and_the_dates_that_hold_are_told(shop):
     view = answered(shop, "/how-sure", "stopped")
     assert sum(day["plans"] for day in view["days"]) == view["drawn"] < 1000
     assert view["dates"] == sorted(view["dates"])
-    assert "95 of 100 by" in view["sentence"]
+    assert re.match(
+        r"Half of the plans are done by \w{3} \d+ \w{3}, 95 of 100 by \w{3} \d+ \w{3}, and", view["sentence"]
+    )
     assert view["decide"][0]["part"]
+    american = {"version": shop.get("/shop")["version"], "units": "us", "clock": "12", "dates": "month"}
+    shop.ask("PATCH", "/shop", american)
+    assert re.match(r"Half of the plans are done by \w{3} \w{3} \d+, 95 of 100", shop.get("/how-sure")["sentence"])
+
+
+def test_in_us_units_what_is_supposed_is_said_and_read_so(shop):
+    shop.ask("PATCH", "/shop", {"version": shop.get("/shop")["version"], "units": "us", "dates": "month"})
+    cold = supposed(shop, "colder") | {"value": {"text": "9", "unit": "°F"}}
+    ask(shop, "what if", [cold, supposed(shop, "heat") | {"value": {"text": "68", "unit": "°F"}}])
+    view = answered(shop)
+    assert view["said"][0] == "Outside it is 9.0 °F colder from May 20 to May 27"
+    assert view["said"][1].startswith("The main shop is held at 68.0 °F")
+    assert "°F for" in next(row for row in view["measures"] if row["name"] == "Heating")["then"]
 
 
 def test_a_worker_that_is_killed_is_said_and_what_was_asked_when_the_program_ended_is_stopped(shop):

@@ -16,6 +16,7 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.against_accepted import bound_words
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.plan.searches import NO_BETTER, aim_of, newest_search, placed_over, worth_it
+from kiteloom.workshop.plan.wanted import frozen_days
 
 State = Literal["none", "waiting", "looking", "done", "stopped", "failed"]
 
@@ -47,6 +48,8 @@ class BetterOrder:
     can_keep: bool
     kept: bool
     aim: Literal["soonest", "calm", "turnings", "heating"]
+    kept_days: int
+    """How many days after today are kept as they were accepted."""
     most_seconds: float = MOST_SECONDS
 
 
@@ -63,18 +66,20 @@ def better_order(uow: UnitOfWork, now: datetime, *, searching: bool) -> BetterOr
     end = moment_of(known) if known is not None else None
     if row is None or shop is None:
         return BetterOrder("", "none", 0, None, [], end, None, "", "", can_keep=False, kept=False,
-                           aim="soonest")  # fmt: skip
+                           aim="soonest", kept_days=frozen_days(uow))  # fmt: skip
     state = cast(State, row.state)
     if state in ("waiting", "looking") and not searching:
         state = "stopped"
     ends = [EndThen(after, moment_of(finish)) for after, finish, *_ in row.ends]
     bound = max((bound for _, _, bound, *_ in row.ends), default=None)
     sentence, can_keep = _words(uow, shop, row, state, now)
+    if row.frees and row.kept_at is None:
+        sentence += " It moves days that are kept as they were accepted."
     # A solver may have proven more than the sums it is said for.
     why = bound_words(shop) if bound is not None and abs(bound - shop.plan.bound) < DAY_MIN / 2 else ""
     return BetterOrder(row.id, state, row.seconds, row.asked_at, ends, end,
                        moment_of(bound) if bound is not None else None, why, sentence, can_keep,
-                       row.kept_at is not None, aim_of(row).kind)  # fmt: skip
+                       row.kept_at is not None, aim_of(uow, row).kind, frozen_days(uow))  # fmt: skip
 
 
 def _words(uow: UnitOfWork, shop: ShopPlan, row: PlanSearch, state: State, now: datetime) -> tuple[str, bool]:
@@ -86,7 +91,7 @@ def _words(uow: UnitOfWork, shop: ShopPlan, row: PlanSearch, state: State, now: 
         return f"The search failed: {row.words}.", False
     if not row.ends or known is None:
         return ("It waits for its turn." if state == "waiting" else "It places the plan there is first."), False
-    aim, plan = aim_of(row), None if state in ("waiting", "looking") else placed_over(uow, row, now)
+    aim, plan = aim_of(uow, row), None if state in ("waiting", "looking") else placed_over(uow, row, now)
     if aim.kind != "soonest":
         return _by_its_aim(shop, row, aim, plan)
     finish = row.ends[-1][1]

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from kiteloom.core.base.calendar import minute_of, moment_of
+from kiteloom.core.base.calendar import day_words, minute_of, moment_of
 from kiteloom.core.plan.how_sure import DRAWS, MOST_DRAWS
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.what_if import State, not_yet, state_of
@@ -95,7 +95,8 @@ def how_sure_view(uow: UnitOfWork, now: datetime, *, searching: bool) -> HowSure
 
 
 def _day(shop: ShopPlan, minute: float) -> str:
-    return shop.saying.at(minute).rsplit(" ", 1)[0]
+    day = shop.saying.moment(minute).date()
+    return f"{day:%a} {day_words(day, shop.saying.zone)}"
 
 
 def _of_100(share: float) -> str:

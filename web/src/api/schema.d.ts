@@ -18723,6 +18723,8 @@ export interface components {
              * @enum {string}
              */
             aim: "soonest" | "calm" | "turnings" | "heating";
+            /** Kept Days */
+            kept_days: number;
             /**
              * Most Seconds
              * @default 300
@@ -18777,6 +18779,11 @@ export interface components {
              * @default null
              */
             done_by?: string | null;
+            /**
+             * Saves H
+             * @default null
+             */
+            saves_h?: number | null;
         };
         /**
          * LookForOrderIn

@@ -6,10 +6,10 @@ import math
 from collections import defaultdict
 from collections.abc import Mapping
 from dataclasses import dataclass
+from datetime import UTC, tzinfo
 from typing import Literal
 
-from kiteloom.core.air.profile import DAY_MIN
-from kiteloom.core.base.calendar import joined_up
+from kiteloom.core.base.calendar import joined_up, moment_of
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.plan.placed import Plan
 
@@ -28,6 +28,8 @@ class Aim:
 
     kind: Literal["soonest", "calm", "turnings", "heating"] = "soonest"
     by: float | None = None
+    zone: tzinfo = UTC
+    """Whose days are to be calm."""
 
     def __post_init__(self) -> None:
         if (self.kind == "calm") != (self.by is not None):
@@ -50,7 +52,7 @@ def judged(plan: Plan, aim: Aim = SOONEST) -> tuple[float, ...]:
     if aim.kind == "heating":
         return len(plan.unplaced), warm_min(plan), end, turns
     if aim.by is not None:
-        return len(plan.unplaced), max(end - aim.by, 0.0), day_of_an_hour(plan), turns
+        return len(plan.unplaced), max(end - aim.by, 0.0), day_of_an_hour(plan, aim.zone), turns
     return len(plan.unplaced), end, turns
 
 
@@ -63,7 +65,7 @@ def measured(plan: Plan, aim: Aim) -> float:
     if aim.kind == "soonest":
         return plan.finish or plan.start
     if aim.kind == "calm":
-        return fullest_day(plan)
+        return fullest_day(plan, aim.zone)
     return float(turnings(plan)) if aim.kind == "turnings" else warm_min(plan) / 60
 
 
@@ -90,33 +92,42 @@ def warm_min(plan: Plan) -> float:
     return sum(end - start for theirs in spans.values() for start, end in joined_up(sorted(theirs)))
 
 
-def days_of(plan: Plan) -> Mapping[int, float]:
-    """Hands-on hours of each day with work ahead, by days since the epoch [h]."""
+def days_of(plan: Plan, zone: tzinfo = UTC) -> Mapping[int, float]:
+    """Hands-on hours of each day of a zone with work ahead, by its ordinal [h]."""
     found: dict[int, float] = defaultdict(float)
     for placed in plan.placed:
-        if placed.state != "done":
+        if placed.state != "done" and placed.step.people:
             for begins, ends in placed.pieces[placed.worked :]:
-                found[math.floor(begins / DAY_MIN)] += (ends - begins) * placed.step.people / 60
+                found[day_of(begins, zone)] += (ends - begins) * placed.step.people / 60
     return found
 
 
-def day_of_an_hour(plan: Plan) -> float:
+def day_of(minute: float, zone: tzinfo = UTC) -> int:
+    """The ordinal of the day a minute is of, in a zone.
+
+    >>> day_of(1440) - day_of(1439)
+    1
+    """
+    return moment_of(minute, zone).toordinal()
+
+
+def day_of_an_hour(plan: Plan, zone: tzinfo = UTC) -> float:
     """How long the day is on which an hour of work falls, on the mean [h]: the less, the calmer the days are.
 
     >>> day_of_an_hour(plan)  # 2 h 30 on the first day, half an hour on the next
     2.1666666666666665
     """
-    hours = [hour for hour in days_of(plan).values() if hour]
+    hours = [hour for hour in days_of(plan, zone).values() if hour]
     return sum(hour * hour for hour in hours) / sum(hours) if hours else 0.0
 
 
-def fullest_day(plan: Plan) -> float:
+def fullest_day(plan: Plan, zone: tzinfo = UTC) -> float:
     """The hours of the day with the most work [h].
 
     >>> fullest_day(plan)
     2.5
     """
-    return max(days_of(plan).values(), default=0.0)
+    return max(days_of(plan, zone).values(), default=0.0)
 
 
 def stretched(plan: Plan, by: float, share: float, latest: Mapping[str, float]) -> dict[str, float]:

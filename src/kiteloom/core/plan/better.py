@@ -17,7 +17,7 @@ from dataclasses import dataclass, replace
 
 from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.problems import between
-from kiteloom.core.plan.aims import SOONEST, Aim, days_of, judged, stretched
+from kiteloom.core.plan.aims import SOONEST, Aim, day_of, days_of, judged, stretched
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.place import place, placings
 from kiteloom.core.plan.placed import Placed, Plan, event_of
@@ -209,10 +209,11 @@ class _Rounds:
 
     def _unburdened(self, plan: Plan) -> dict[str, float]:
         """Where the steps of a plan stand, some of its fullest days a day or two later."""
-        hours, begins = days_of(plan), begins_of(plan)
+        zone = self._best.aim.zone
+        hours, begins = days_of(plan, zone), begins_of(plan)
         full = sorted(hours, key=lambda day: hours[day])[-3:]
         for placed in _todo(plan):
-            if placed.begins // DAY_MIN in full and self._chance.random() < 0.3:
+            if day_of(placed.begins, zone) in full and self._chance.random() < 0.3:
                 begins[placed.step.key] += self._chance.choice((1, 1, 2)) * DAY_MIN
         return begins
 

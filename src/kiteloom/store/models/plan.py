@@ -120,7 +120,8 @@ class PlanSearch(Base):
     ``aim`` is what it looks for, ``done_by`` the time that goes with it. ``ends`` are the ends it found, each with the
     seconds since it began, what no plan can end before [min], and what it comes to by its aim; ``keys`` its steps in
     order, ``overnight`` as in the order that stands, ``begins`` where they stand, where the aim puts them later than
-    they could be. ``version`` is that of the code, and ``kept_at`` when it became the plan.
+    they could be; ``frees`` whether it moves days that are kept as they were accepted. ``version`` is that of the code,
+    and ``kept_at`` when it became the plan.
     """
 
     __tablename__ = "plan_search"
@@ -136,6 +137,7 @@ class PlanSearch(Base):
     aim: Mapped[str] = mapped_column(default="soonest", server_default="soonest")
     done_by: Mapped[datetime | None]
     begins: Mapped[dict[str, Any]] = mapped_column(default=dict, server_default="{}")
+    frees: Mapped[bool] = mapped_column(default=False, server_default="0")
     asked_at: Mapped[datetime]
     kept_at: Mapped[datetime | None]
     hidden_at: Mapped[datetime | None]

@@ -26,10 +26,12 @@ from kiteloom.core.plan.standing import begins_of
 from kiteloom.store.models import PlanSearch, StandingOrder
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import need_temperature
+from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.base.memory import BESIDE
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.base.shop import zone_here
 from kiteloom.workshop.base.worker import End, Search, Worker
+from kiteloom.workshop.plan.kept import MadeFrom, keep_plan, made_from
 from kiteloom.workshop.plan.plan import shop_plan
 
 #: What a search is stopped by: one at a time.
@@ -53,6 +55,8 @@ class LookForOrder:
     seed: int = 1
     aim: Literal["soonest", "calm", "turnings", "heating"] = "soonest"
     done_by: date | None = None
+    saves_h: float | None = None
+    """Days that are kept as they were accepted are moved if that saves at least so many hours; None is never."""
 
 
 @dataclass(frozen=True)
@@ -67,24 +71,42 @@ class Order:
     keys: list[str] = field(default_factory=list)
     overnight: bool = True
     begins: dict[str, float] = field(default_factory=dict)
+    frees: bool = False
 
 
-def orders(job: PlanInput, seconds: float, seed: int, aim: Aim = SOONEST) -> Iterator[Order]:
-    """Better and better orders of a job, the one it has now first."""
-    found: SimpleQueue[Plan | BaseException | None] = SimpleQueue()
+def orders(
+    job: PlanInput, seconds: float, seed: int, aim: Aim = SOONEST, saves_min: float | None = None
+) -> Iterator[Order]:
+    """Better and better orders of a job, the one it has now first.
+
+    Where days are kept as they were accepted they stay so; in the second half of the time they may move, and what is
+    found then is told if it ends so much sooner.
+    """
+    found: SimpleQueue[tuple[Plan, bool] | BaseException | None] = SimpleQueue()
     begun = time.monotonic()
+    may_move = saves_min is not None and any(pin.kept for pin in job.pins.values())
 
     def look() -> None:
         try:
-            better(job, Budget(seconds, seed=seed), found.put, aim=aim)
+            budget = Budget(seconds / 2 if may_move else seconds, seed=seed)
+            best = better(job, budget, lambda plan: found.put((plan, False)), aim=aim)
+            if may_move:
+                most = (best.finish or best.start) - (saves_min or 0.0)
+                better(
+                    freed(job),
+                    budget,
+                    lambda plan: found.put((plan, True)) if (plan.finish or plan.start) <= most else None,
+                    aim=aim,
+                )
             found.put(None)
         except BaseException as error:  # whoever waits is told
             found.put(error)
 
     Thread(target=look, daemon=True).start()
-    while (plan := found.get()) is not None:
-        if isinstance(plan, BaseException):
-            raise plan
+    while (told := found.get()) is not None:
+        if isinstance(told, BaseException):
+            raise told
+        plan, frees = told
         finish = plan.start if plan.finish is None else plan.finish
         yield Order(
             round(time.monotonic() - begun, 1),
@@ -94,16 +116,24 @@ def orders(job: PlanInput, seconds: float, seed: int, aim: Aim = SOONEST) -> Ite
             list(plan.order),
             plan.overnight,
             begins_of(plan) if aim.kind == "calm" else {},
+            frees,
         )
+
+
+def freed(job: PlanInput) -> PlanInput:
+    """The job without the days that are kept as they were accepted; what somebody pinned stays."""
+    return replace(job, pins={key: pin for key, pin in job.pins.items() if not pin.kept}, stands={})
 
 
 def look_for_order(worker: Worker, store: Store, wanted: LookForOrder, now: datetime) -> Kept:
     """Have a better order looked for, in its turn."""
     between("seconds", wanted.seconds, 1, MOST_SECONDS, unit="s", name="the time to search")
     between("seed", wanted.seed, 0, 1_000_000, name="the seed")
+    if wanted.saves_h is not None:
+        between("saves_h", wanted.saves_h, 0, 2000, unit="h", name="what moving the kept days must save")
     with store.reading() as uow:
         done_by = _end_of(uow, wanted.done_by, now)
-        aim = Aim(wanted.aim, None if done_by is None else minute_of(done_by))
+        aim = Aim(wanted.aim, None if done_by is None else minute_of(done_by), zone_here(uow))
         if uow.session.get(PlanSearch, wanted.id) is not None:
             return Kept(wanted.id)
         shop = shop_plan(uow, minute_of(now))
@@ -121,7 +151,7 @@ def look_for_order(worker: Worker, store: Store, wanted: LookForOrder, now: date
         with store.writing() as uow:
             row = uow.get(PlanSearch, wanted.id)
             row.ends = [*row.ends, [found.after_s, found.finish, found.bound, found.measure]]
-            row.keys, row.overnight, row.begins = found.keys, found.overnight, found.begins
+            row.keys, row.overnight, row.begins, row.frees = found.keys, found.overnight, found.begins, found.frees
             uow.changed("search", row.id)
 
     def ended(how: End, why: str) -> None:
@@ -134,7 +164,7 @@ def look_for_order(worker: Worker, store: Store, wanted: LookForOrder, now: date
                            state="waiting", words="", ends=[], keys=[], aim=wanted.aim, done_by=done_by,
                            asked_at=now))  # fmt: skip
         uow.changed("search", wanted.id)
-    given = (shop.input, wanted.seconds, wanted.seed, aim)
+    given = (shop.input, wanted.seconds, wanted.seed, aim, None if wanted.saves_h is None else 60 * wanted.saves_h)
     try:
         worker.ask(Search(KEY, orders, given, wanted.seconds + 60, began, told, ended))
     except Refused:
@@ -154,10 +184,10 @@ def _end_of(uow: UnitOfWork, day: date | None, now: datetime) -> datetime | None
     return datetime.combine(day + timedelta(days=1), time_of_day(), tzinfo=zone)
 
 
-def aim_of(row: PlanSearch | StandingOrder) -> Aim:
-    """What an order was looked for, or stands for."""
+def aim_of(uow: UnitOfWork, row: PlanSearch) -> Aim:
+    """What an order was looked for."""
     kind = cast(Literal["soonest", "calm", "turnings", "heating"], row.aim)
-    return Aim(kind, None if row.done_by is None else minute_of(row.done_by))
+    return Aim(kind, None if row.done_by is None else minute_of(row.done_by), zone_here(uow))
 
 
 def _told(store: Store, search_id: str, state: str, words: str) -> None:
@@ -179,31 +209,44 @@ def placed_over(uow: UnitOfWork, row: PlanSearch, now: datetime) -> Plan | None:
     shop = shop_plan(uow, minute)
     if shop is None or not row.keys:
         return None
-    stands = {key: at for key, at in row.begins.items() if at > minute}
-    order = replace(shop.input, order=tuple(row.keys), stands=stands, overnight=row.overnight)
+    order = _job_of(shop.input, row, minute)
     state = (uow.last_change(BESIDE), math.floor(minute), row.id, len(row.ends))
     return uow.memory.made(state, "the plan of a search", lambda: place(order))
+
+
+def _job_of(job: PlanInput, row: PlanSearch, minute: float) -> PlanInput:
+    """A job in the order that was found."""
+    stands = {key: at for key, at in row.begins.items() if at > minute}
+    free = freed(job) if row.frees else job
+    return replace(free, order=tuple(row.keys), stands=stands, overnight=row.overnight)
 
 
 def keep_order(store: Store, search_id: str, now: datetime) -> Kept:
     """Make what a search found the plan, placed over what is known now; `Refused` where it is no better any more."""
 
-    def look(uow: UnitOfWork) -> tuple[Plan | None, Plan]:
+    def look(uow: UnitOfWork) -> tuple[Plan | None, Plan, MadeFrom | None]:
         row, shop = uow.get(PlanSearch, search_id), shop_plan(uow, minute_of(now))
         if shop is None:
             raise need_temperature()
-        return placed_over(uow, row, now), shop.plan
+        plan = placed_over(uow, row, now)
+        made = (
+            made_from(uow, _job_of(shop.input, row, minute_of(now)), plan) if plan is not None and row.frees else None
+        )
+        return plan, shop.plan, made
 
-    def keep(uow: UnitOfWork, looked: tuple[Plan | None, Plan]) -> Kept:
+    def keep(uow: UnitOfWork, looked: tuple[Plan | None, Plan, MadeFrom | None]) -> Kept:
         row = uow.get(PlanSearch, search_id)
         if row.kept_at is not None:
             return Kept(row.id)
-        (plan, known), aim = looked, aim_of(row)
+        (plan, known, made), aim = looked, aim_of(uow, row)
         if plan is None:
             raise Refused("", "nothing was found that could be kept")
         if not worth_it(plan, known, aim):
             raise Refused("", f"over what was noted since it {NO_BETTER[row.aim]} the plan there is; look again")
         take_order(uow, plan, now, aim)
+        if made is not None:
+            # The days that are kept are kept as this plan has them from now on.
+            keep_plan(uow, stable_id("accepted", row.id), "accepted", plan, minute_of(now), made)
         row.kept_at = now
         uow.changed("plan", "a better order")
         uow.changed("search", row.id)

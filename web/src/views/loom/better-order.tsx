@@ -23,19 +23,35 @@ const AIMS: { value: BetterOrder['aim']; name: string }[] = [
   { value: 'heating', name: 'Least heating' },
 ]
 
+const NEVER = 'never'
+const SAVES = [
+  { value: NEVER, name: 'Never' },
+  { value: '24', name: 'If it saves 1\u00a0day' },
+  { value: '72', name: 'If it saves 3\u00a0days' },
+  { value: '168', name: 'If it saves a week' },
+]
+
 /** A better order is looked for: the end falls; stop it, make what was found the plan, or leave it. */
 export function BetterOrderPanel() {
   const view = useBetterOrder().data
   const { keep, says, fields } = useKeep()
   const [aim, setAim] = useState<BetterOrder['aim']>('soonest')
   const [by, setBy] = useState('')
+  const [saves, setSaves] = useState(NEVER)
   const [seconds, setSeconds] = useState('30')
   const [id, setId] = useState(newId)
   const looking = view?.state === 'looking' || view?.state === 'waiting'
   const elapsed = useElapsed(view?.id ?? '', looking, view?.ends.at(-1)?.after_s ?? 0)
   if (!view) return null
   const look = async () => {
-    const body = { id, seconds: Number(seconds), seed: 1, aim, done_by: aim === 'calm' ? by || null : null }
+    const body = {
+      id,
+      seconds: Number(seconds),
+      seed: 1,
+      aim,
+      done_by: aim === 'calm' ? by || null : null,
+      saves_h: saves === NEVER ? null : Number(saves),
+    }
     if (await keep(() => answer(client.POST('/api/v1/better-order', { body })))) setId(newId())
   }
   const tell = (what: 'stop' | 'keep' | 'leave') => {
@@ -75,6 +91,9 @@ export function BetterOrderPanel() {
             />
             {aim === 'calm' && (
               <DayField label="Done by" value={by} problem={fields.done_by ?? fields.by} onChange={setBy} />
+            )}
+            {view.kept_days > 0 && (
+              <Pick label="Kept days move" value={saves} choices={SAVES} onChange={setSaves} />
             )}
             <OneOf label="Look for" value={seconds} choices={TIMES} onChange={setSeconds} />
             <Button quiet={view.can_keep} onClick={() => void look()}>

@@ -17,6 +17,7 @@ def upgrade() -> None:
         op.execute(f"ALTER TABLE {table} ADD COLUMN aim VARCHAR DEFAULT 'soonest' NOT NULL")
         op.execute(f"ALTER TABLE {table} ADD COLUMN done_by DATETIME")
     op.execute("ALTER TABLE plan_search ADD COLUMN begins JSON DEFAULT '{}' NOT NULL")
+    op.execute("ALTER TABLE plan_search ADD COLUMN frees BOOLEAN DEFAULT 0 NOT NULL")
 
 
 def downgrade() -> None:
