@@ -26,7 +26,7 @@ export function OneOf({ label, value, choices, onChange }: Props) {
           <RadioGroup.Item
             key={choice.value}
             value={choice.value}
-            className="relative -ml-0.5 min-h-[calc(2.75rem+4px)] flex-1 max-sm:-mt-0.5 max-sm:flex-auto sm:whitespace-nowrap border-2 border-line px-3 first:ml-0 data-[state=checked]:z-1 data-[state=checked]:border-ink data-[state=checked]:bg-ink data-[state=checked]:font-semibold data-[state=checked]:text-ground"
+            className="relative -ml-0.5 min-h-[calc(2.75rem+4px)] flex-1 max-sm:-mt-0.5 max-sm:flex-auto border-2 border-line px-3 first:ml-0 data-[state=checked]:z-1 data-[state=checked]:border-ink data-[state=checked]:bg-ink data-[state=checked]:font-semibold data-[state=checked]:text-ground"
           >
             {choice.name}
           </RadioGroup.Item>

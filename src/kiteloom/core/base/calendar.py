@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass
 from datetime import UTC, date, datetime, time, timedelta, tzinfo
 from functools import lru_cache
@@ -50,6 +50,10 @@ class WrittenZone(tzinfo):
 
     def __init__(self, zone: tzinfo, clock: Clock, dates: Dates) -> None:
         self.zone, self.clock, self.dates = zone, clock, dates
+
+    def __reduce__(self) -> tuple[Callable[..., tzinfo], tuple[str, Clock, Dates]]:
+        """So that it goes to another process as what it is."""
+        return zone_of, (str(self.zone), self.clock, self.dates)
 
     def utcoffset(self, moment: datetime | None) -> timedelta | None:
         """As its zone."""

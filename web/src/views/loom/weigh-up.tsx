@@ -27,12 +27,14 @@ export function WeighUp({ question, onQuestion, onClose }: Props) {
   return (
     <section aria-label="Weigh up the plan" className="flex flex-col gap-4 border-2 border-line bg-panel p-4">
       <div className="flex flex-wrap items-end justify-between gap-3">
-        <OneOf
-          label="Weigh up the plan"
-          value={question}
-          choices={QUESTIONS}
-          onChange={(chosen) => onQuestion(chosen as Question)}
-        />
+        <div className="sm:whitespace-nowrap">
+          <OneOf
+            label="Weigh up the plan"
+            value={question}
+            choices={QUESTIONS}
+            onChange={(chosen) => onQuestion(chosen as Question)}
+          />
+        </div>
         <Button quiet onClick={onClose}>
           Close
         </Button>
