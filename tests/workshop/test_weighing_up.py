@@ -36,8 +36,8 @@ def supposed(shop, kind):
         "heat": {"of": named(shop, "zones", "Main"), "value": {"text": "64 °F", "unit": "°C"}},
         "person": {"skills": ["layup"], "week": [""] * 5 + ["0:00–24:00", ""]},
         "away": {"of": named(shop, "people", "Teo"), **days},
-        "station": {"of": named(shop, "stations", "The bench"), "count": 1},
-        "late": {"of": next((one["id"] for one in shop.get("/what-if")["can"]["awaited"]), ""), "count": 7},
+        "station": {"of": named(shop, "stations", "The bench"), "count": ""},
+        "late": {"of": next((one["id"] for one in shop.get("/what-if")["can"]["awaited"]), ""), "count": "7"},
         "product": {"of": tarn["id"], "to": fast},
         "colder": {"value": {"text": "6", "unit": "K"}, **days},
     }[kind] | {"kind": kind}
@@ -123,7 +123,8 @@ def test_what_the_shop_could_not_do_is_refused_and_the_last_what_if_stays(shop):
     for change, says in (
         (heat | {"value": {"text": "90", "unit": "°C"}}, "can't be above 60"),
         (heat, "how warm it is to be held"),
-        ({"kind": "station", "of": "bench", "count": 0}, "can't be below 1"),
+        ({"kind": "station", "of": "bench", "count": "0"}, "can't be below 1"),
+        ({"kind": "station", "of": "bench", "count": "two"}, "“two” isn't understood"),
         (cold | {"last": "2026-05-01"}, "can't be before the first"),
         (cold | {"last": "2026-05-21", "value": {"text": "0", "unit": "K"}}, "above 0"),
         (cold, "from which day to which"),

@@ -10,7 +10,7 @@ from pydantic import BaseModel
 from kiteloom.api.house import Routes, file, now, store
 from kiteloom.api.log import OfStep
 from kiteloom.core.base.calendar import minute_of
-from kiteloom.views import crew, deliveries, loom, paper, strip
+from kiteloom.views import crew, deliveries, loom, loom_step, paper, strip
 from kiteloom.views.accepted_plan import PlacedAgain, accepted_file, placed_again
 from kiteloom.views.part import times, ways
 from kiteloom.views.today import today
@@ -79,11 +79,11 @@ def read_loom(asked: Stretch) -> loom.LoomView:
 
 @bp.get("/loom/step")
 @bp.asks(OfStep)
-@bp.gives(loom.PlannedStep | None)
-def read_planned_step(asked: OfStep) -> loom.PlannedStep | None:
+@bp.gives(loom_step.PlannedStep | None)
+def read_planned_step(asked: OfStep) -> loom_step.PlannedStep | None:
     """When, by whom, and why not sooner; nothing where the plan does not have it."""
     with store().reading() as uow:
-        return loom.planned_step(uow, asked.part_id, asked.step_key, now())
+        return loom_step.planned_step(uow, asked.part_id, asked.step_key, now())
 
 
 class From(BaseModel):

@@ -11,7 +11,7 @@ from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.plan.aims import Aim, measured
 from kiteloom.core.plan.better import MOST_SECONDS
 from kiteloom.core.plan.placed import Plan
-from kiteloom.store.models import PlanSearch
+from kiteloom.store.models import PlanSearch, PlanStudy
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.against_accepted import bound_words
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
@@ -67,9 +67,7 @@ def better_order(uow: UnitOfWork, now: datetime, *, searching: bool) -> BetterOr
     if row is None or shop is None:
         return BetterOrder("", "none", 0, None, [], end, None, "", "", can_keep=False, kept=False,
                            aim="soonest", kept_days=frozen_days(uow))  # fmt: skip
-    state = cast(State, row.state)
-    if state in ("waiting", "looking") and not searching:
-        state = "stopped"
+    state = state_of(row, searching=searching)
     ends = [EndThen(after, moment_of(finish)) for after, finish, *_ in row.ends]
     bound = max((bound for _, _, bound, *_ in row.ends), default=None)
     sentence, can_keep = _words(uow, shop, row, state, now)
@@ -80,6 +78,12 @@ def better_order(uow: UnitOfWork, now: datetime, *, searching: bool) -> BetterOr
     return BetterOrder(row.id, state, row.seconds, row.asked_at, ends, end,
                        moment_of(bound) if bound is not None else None, why, sentence, can_keep,
                        row.kept_at is not None, aim_of(uow, row).kind, frozen_days(uow))  # fmt: skip
+
+
+def state_of(row: PlanSearch | PlanStudy, *, searching: bool) -> State:
+    """How far the worker is with what was asked of it; stopped where it is not at it any more."""
+    state = cast(State, row.state)
+    return "stopped" if state in ("waiting", "looking") and not searching else state
 
 
 def _words(uow: UnitOfWork, shop: ShopPlan, row: PlanSearch, state: State, now: datetime) -> tuple[str, bool]:
@@ -98,7 +102,7 @@ def _words(uow: UnitOfWork, shop: ShopPlan, row: PlanSearch, state: State, now: 
     if plan is None and state in ("waiting", "looking"):
         if known - finish < 1:
             return f"Nothing better than {say.at(known)} so far.", False
-        return f"It ends {say.at(finish)} so far, {_sooner(shop, known - finish)} sooner than the plan.", False
+        return f"It ends {say.at(finish)} so far, {say.about(known - finish)} sooner than the plan.", False
     proven = max(bound for _, _, bound, *_ in row.ends) >= finish - 1
     if plan is None or plan.finish is None or not worth_it(plan, shop.plan, aim):
         if len(row.ends) > 1 and finish < known - 1:
@@ -106,7 +110,7 @@ def _words(uow: UnitOfWork, shop: ShopPlan, row: PlanSearch, state: State, now: 
         if proven:
             return "No order ends sooner than the plan there is: that is proven.", False
         return "Nothing better was found in that time.", False
-    words = f"It ends {say.at(plan.finish)}, {_sooner(shop, known - plan.finish)} sooner than the plan there is."
+    words = f"It ends {say.at(plan.finish)}, {say.about(known - plan.finish)} sooner than the plan there is."
     if proven:
         words += " No order ends sooner: that is proven."
     if abs(plan.finish - finish) >= 30:
@@ -136,9 +140,3 @@ def _by_its_aim(shop: ShopPlan, row: PlanSearch, aim: Aim, plan: Plan | None) ->
         over = "Over what was noted since it" if many else "No better order was found in that time: it"
         return f"{over} {NO_BETTER[aim.kind]} the plan there is{'; look again' if many else ''}.", False
     return words, True
-
-
-def _sooner(shop: ShopPlan, minutes: float) -> str:
-    """So much sooner: in days where it is some."""
-    days = round(minutes / DAY_MIN)
-    return f"{days} days" if days > 1 else shop.saying.lasting(minutes)

@@ -8,7 +8,8 @@ from datetime import datetime
 from kiteloom.core.base.calendar import day_words, minute_of, moment_of
 from kiteloom.core.plan.how_sure import DRAWS, MOST_DRAWS
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.views.what_if import State, not_yet, state_of
+from kiteloom.views.better_order import State, state_of
+from kiteloom.views.what_if import not_yet
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.plan.standing import last_deed
 from kiteloom.workshop.plan.studies import newest_study

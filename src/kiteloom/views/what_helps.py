@@ -11,7 +11,8 @@ from kiteloom.core.base.quantities import show
 from kiteloom.core.plan.reliefs import LONGER_MIN, SOONER_MIN, WARMER_K
 from kiteloom.store.models import PlanStudy
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.views.what_if import TOLD_MIN, State, not_yet, sooner_or_later, state_of
+from kiteloom.views.better_order import State, state_of
+from kiteloom.views.what_if import TOLD_MIN, not_yet
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.plan.standing import last_deed
 from kiteloom.workshop.plan.studies import newest_study
@@ -72,7 +73,7 @@ def what_helps(uow: UnitOfWork, now: datetime, *, searching: bool) -> WhatHelps:
             more = f"{placed} more step{'s' if placed > 1 else ''} can be planned"
             found.append((1e9 * placed + brings, name, more, _as_change(kind, of)))
         elif brings >= TOLD_MIN:
-            found.append((brings, name, sooner_or_later(shop, brings), _as_change(kind, of)))
+            found.append((brings, name, f"{shop.saying.about(brings)} sooner", _as_change(kind, of)))
         else:
             nothing.append(name)
     found.sort(key=lambda one: -one[0])
@@ -88,8 +89,7 @@ def _sentence(shop: ShopPlan, row: PlanStudy, state: State, helps: list[Help]) -
         return f"No single relief brings the end nearer{so_far}."
     finish, known, anew = row.found["without"][0], shop.plan.finish, ""
     if known is not None and known - finish >= TOLD_MIN:
-        much = sooner_or_later(shop, known - finish).rsplit(" ", 1)[0]
-        anew = f" Another order alone brings {much}: these count from there."
+        anew = f" Another order alone brings {shop.saying.about(known - finish)}: these count from there."
     return f"{helps[0].name} helps most{so_far}: {helps[0].brings}.{anew}"
 
 
@@ -111,7 +111,7 @@ def _as_change(kind: str, of: str) -> Supposed | None:
     """The relief as something to suppose."""
     if kind == "person":
         return Supposed("person", skills=[of] if of else [])
-    return Supposed("station", of, count=1) if kind == "station" else None
+    return Supposed("station", of, count="1") if kind == "station" else None
 
 
 def _serves(shop: ShopPlan, station: str) -> int:

@@ -5,32 +5,29 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal, cast
+from typing import Literal
 
 from kiteloom.core.air.profile import DAY_MIN
-from kiteloom.core.base.calendar import day_words, moment_of
+from kiteloom.core.base.calendar import day_words
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
+from kiteloom.core.plan.aims import days_of, turnings
+from kiteloom.core.plan.few_orders import brings_by
 from kiteloom.core.stores.fields import CURING
 from kiteloom.store.models import CrewMember, DataSheet, Delivery, JobProduct, OrderLine, PlanStudy, Station, Zone
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.views.against_accepted import was_then
+from kiteloom.views.better_order import State, state_of
 from kiteloom.workshop.air.climate import zones
 from kiteloom.workshop.base.saying import Choice, joined
 from kiteloom.workshop.base.shop import units_of, week_typed, zone_here
 from kiteloom.workshop.plan.people import SKILLS, crew_of, stations_of
-from kiteloom.workshop.plan.plan import ShopPlan
 from kiteloom.workshop.plan.studies import Beside, newest_study, supposed_of, supposed_shop
-from kiteloom.workshop.plan.supposing import BEFALLS, Supposed, days_of, together
+from kiteloom.workshop.plan.supposing import BEFALLS, Supposed, days_said, together
 from kiteloom.workshop.stores.buying import to_come
-
-State = Literal["none", "waiting", "looking", "done", "stopped", "failed"]
 
 #: A difference that is told [min].
 TOLD_MIN = 30.0
-
-#: What a change can only do to the end: it eases, or it binds.
-_EASES, _BINDS = ("heat", "person", "station"), ("away",)
 
 _DAYS = ("Mondays", "Tuesdays", "Wednesdays", "Thursdays", "Fridays", "Saturdays", "Sundays")
 
@@ -127,12 +124,6 @@ def supposed(store: Store, uow: UnitOfWork, now: datetime) -> Beside | None:
         return None
 
 
-def state_of(row: PlanStudy, *, searching: bool) -> State:
-    """How far a question is looked into."""
-    state = cast(State, row.state)
-    return "stopped" if state in ("waiting", "looking") and not searching else state
-
-
 def not_yet(row: PlanStudy, state: State) -> str:
     """Why there is no answer yet."""
     if state == "failed":
@@ -142,46 +133,28 @@ def not_yet(row: PlanStudy, state: State) -> str:
     return "It is being looked into." if state == "looking" else "It was stopped before anything was found."
 
 
-def sooner_or_later(shop: ShopPlan, minutes: float) -> str:
-    """How much sooner, or later below 0: in days where it is some."""
-    days = round(abs(minutes) / DAY_MIN)
-    much = f"{days} days" if days > 1 else shop.saying.lasting(abs(minutes))
-    return f"{much} {'sooner' if minutes > 0 else 'later'}"
-
-
 def _words(beside: Beside, found: Mapping[str, float], asked: Sequence[Supposed]) -> tuple[str, str]:
     """When all ends then; and what of it the change does, not another order alone."""
     say, then, was = beside.now.saying, beside.shop.plan.finish, beside.now.plan.finish
     if then is None or was is None:
         return "Nothing is planned then.", ""
     sooner = was - then
-    than = f"{sooner_or_later(beside.now, sooner)} than" if abs(sooner) >= TOLD_MIN else "as"
+    than = f"{say.about(sooner)} {'sooner' if sooner > 0 else 'later'} than" if abs(sooner) >= TOLD_MIN else "as"
     words = f"All done {say.at(then)}, {than} in the plan there is."
     without = min(found["without"], was)
-    brings = without - then
-    if all(_only(one, 1) for one in asked):
-        brings = max(brings, 0.0)
-    elif all(_only(one, -1) for one in asked):
-        brings = min(brings, 0.0)
+    brings = brings_by(without, then, {one.does for one in asked})
     it, brings_it, costs_it = ("They", "bring", "cost") if len(asked) > 1 else ("The change itself", "brings", "costs")
-    much = sooner_or_later(beside.now, brings).rsplit(" ", 1)[0]
-    does = f"{brings_it if brings > 0 else costs_it} {much}"
+    does = f"{brings_it if brings > 0 else costs_it} {say.about(brings)}"
     because = f"{it} {does if abs(brings) >= TOLD_MIN else f'{brings_it} nothing and {costs_it} nothing'}"
     anew = f"; placed anew without, the plan ends {say.at(without)}" if was - without >= TOLD_MIN else ""
     return words, f"{because}{anew}."
 
 
-def _only(one: Supposed, way: int) -> bool:
-    """Whether a change can only ease what the plan is held by (1), or only bind (-1)."""
-    late = one.kind == "late" and one.count
-    return one.kind in (_EASES if way > 0 else _BINDS) or bool(late and late * way < 0)
-
-
 def _measures(beside: Beside) -> list[Measure]:
     shops, say = (beside.now, beside.shop), beside.now.saying
     ends = [shop.plan.finish or shop.now for shop in shops]
-    work, days = [round(_work(shop)) for shop in shops], [_days_of_work(shop) for shop in shops]
-    turns = [sum(p.step.kind == "turn" and p.state == "to do" for p in shop.plan.placed) for shop in shops]
+    hours, turns = [days_of(shop.plan, say.zone) for shop in shops], [turnings(shop.plan) for shop in shops]
+    work, days = [round(sum(one.values())) for one in hours], [len(one) for one in hours]
     left = [len(shop.plan.unplaced) for shop in shops]
     moved, ahead = _moved(beside)
     differ = [
@@ -226,17 +199,6 @@ def _less(pair: Sequence[float]) -> Literal["now", "then", ""]:
     return "" if abs(pair[0] - pair[1]) < 1e-6 else "now" if pair[0] < pair[1] else "then"
 
 
-def _work(shop: ShopPlan) -> float:
-    """Hours of hands ahead."""
-    ahead = [p for p in shop.plan.placed if p.state != "done"]
-    return sum((b - a) * max(len(p.people), 1) for p in ahead if p.step.people for a, b in p.pieces[p.worked :]) / 60
-
-
-def _days_of_work(shop: ShopPlan) -> int:
-    ahead = [p for p in shop.plan.placed if p.state != "done" and p.step.people]
-    return len({moment_of(a, shop.saying.zone).date() for p in ahead for a, _ in p.pieces[p.worked :]})
-
-
 def _moved(beside: Beside) -> tuple[int, int]:
     """How many steps ahead have another time, and how many there are."""
     then = beside.shop.plan.by_key
@@ -267,15 +229,16 @@ def said_of(uow: UnitOfWork, one: Supposed) -> str:
         days = f", on {joined([_DAYS[day] for day in sorted(theirs)])}" if 0 < len(theirs) < 7 else ""
         return f"{one.name.strip() or 'One more'} on the crew{can}{days}"
     if one.kind == "station":
-        return f"{uow.get(Station, one.of).name} serves {one.count} more"
+        return f"{uow.get(Station, one.of).name} serves {one.whole()} more"
     if one.kind == "late":
         delivery = uow.session.get(Delivery, one.of)
         what = delivery.what if delivery is not None else uow.get(OrderLine, one.of).name
-        days = f"{abs(one.count)} day{'s' if abs(one.count) != 1 else ''}"
-        return f"{what[0].upper()}{what[1:]}: {days} {'later' if one.count >= 0 else 'sooner'}"
+        count = one.whole()
+        days = f"{abs(count)} day{'s' if abs(count) != 1 else ''}"
+        return f"{what[0].upper()}{what[1:]}: {days} {'later' if count >= 0 else 'sooner'}"
     if one.kind == "product":
         return f"{uow.get(DataSheet, one.to).name} in place of {uow.get(DataSheet, one.of).name}"
-    first, last = (day_words(day, zone) for day in days_of(one))
+    first, last = (day_words(day, zone) for day in days_said(one))
     if one.kind == "away":
         return f"{uow.get(CrewMember, one.of).name} is away from {first} to {last}"
     colder = show(one.value.read("temperature difference", "value"), "difference", units) if one.value else ""

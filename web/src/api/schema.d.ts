@@ -14099,8 +14099,8 @@ export interface components {
          *     - ``person``: one more on the crew, with ``skills``, in the hours of ``week`` (seven lines, Monday first; the
          *       shop's where there are none), called ``name``.
          *     - ``away``: a person, from one day to another.
-         *     - ``station``: so many more served by a station.
-         *     - ``late``: a delivery or an order, so many days later; sooner below 0.
+         *     - ``station``: ``count`` more served by a station, one where nothing is typed.
+         *     - ``late``: a delivery or an order, ``count`` days later, a week where nothing is typed; sooner below 0.
          *     - ``product``: one product in place of another, in every job that takes it.
          *     - ``colder``: the weather outside, by ``value``, from one day to another.
          */
@@ -14141,9 +14141,9 @@ export interface components {
             last?: string | null;
             /**
              * Count
-             * @default 0
+             * @default
              */
-            count?: number;
+            count?: string;
             /**
              * To
              * @default
@@ -14232,8 +14232,8 @@ export interface components {
          *     - ``person``: one more on the crew, with ``skills``, in the hours of ``week`` (seven lines, Monday first; the
          *       shop's where there are none), called ``name``.
          *     - ``away``: a person, from one day to another.
-         *     - ``station``: so many more served by a station.
-         *     - ``late``: a delivery or an order, so many days later; sooner below 0.
+         *     - ``station``: ``count`` more served by a station, one where nothing is typed.
+         *     - ``late``: a delivery or an order, ``count`` days later, a week where nothing is typed; sooner below 0.
          *     - ``product``: one product in place of another, in every job that takes it.
          *     - ``colder``: the weather outside, by ``value``, from one day to another.
          */
@@ -14274,9 +14274,9 @@ export interface components {
             last?: string | null;
             /**
              * Count
-             * @default 0
+             * @default
              */
-            count?: number;
+            count?: string;
             /**
              * To
              * @default
@@ -16689,8 +16689,8 @@ export interface components {
          *     - ``person``: one more on the crew, with ``skills``, in the hours of ``week`` (seven lines, Monday first; the
          *       shop's where there are none), called ``name``.
          *     - ``away``: a person, from one day to another.
-         *     - ``station``: so many more served by a station.
-         *     - ``late``: a delivery or an order, so many days later; sooner below 0.
+         *     - ``station``: ``count`` more served by a station, one where nothing is typed.
+         *     - ``late``: a delivery or an order, ``count`` days later, a week where nothing is typed; sooner below 0.
          *     - ``product``: one product in place of another, in every job that takes it.
          *     - ``colder``: the weather outside, by ``value``, from one day to another.
          */
@@ -16731,9 +16731,9 @@ export interface components {
             last?: string | null;
             /**
              * Count
-             * @default 0
+             * @default
              */
-            count?: number;
+            count?: string;
             /**
              * To
              * @default

@@ -7,6 +7,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime, tzinfo
 
+from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.calendar import Interval, clock, lasting, moment_of, time_words, when
 from kiteloom.core.base.quantities import UnitSystem
 
@@ -89,6 +90,11 @@ class Saying:
     def lasting(self, minutes: float) -> str:
         """A length as a builder says it: ``"2 h 10 min"``."""
         return lasting(minutes)
+
+    def about(self, minutes: float) -> str:
+        """How much sooner or later: in days where it is some."""
+        days = round(abs(minutes) / DAY_MIN)
+        return f"{days} days" if days > 1 else lasting(abs(minutes))
 
 
 def joined(names: Sequence[str], last: str = "and") -> str:

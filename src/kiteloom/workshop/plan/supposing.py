@@ -12,6 +12,7 @@ from typing import Literal
 
 from kiteloom.core.air.building import Day, with_mean_days
 from kiteloom.core.base.calendar import local_midnight, minute_of
+from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
 from kiteloom.store.models import DataSheet, Delivery, Forecast, OrderLine, Part, Station
@@ -36,6 +37,10 @@ MOST_COLDER_K, MOST_COLD_DAYS, MOST_LATE = 30.0, 60, 365
 _AHEAD_DAYS = 120
 
 
+_MORE = Asked("So many more", "count", low=1, high=20)
+_LATER = Asked("Days later", "count", low=-MOST_LATE, high=MOST_LATE)
+
+
 @dataclass(frozen=True)
 class Supposed:
     """One change; which fields count goes by its kind.
@@ -44,8 +49,8 @@ class Supposed:
     - ``person``: one more on the crew, with ``skills``, in the hours of ``week`` (seven lines, Monday first; the
       shop's where there are none), called ``name``.
     - ``away``: a person, from one day to another.
-    - ``station``: so many more served by a station.
-    - ``late``: a delivery or an order, so many days later; sooner below 0.
+    - ``station``: ``count`` more served by a station, one where nothing is typed.
+    - ``late``: a delivery or an order, ``count`` days later, a week where nothing is typed; sooner below 0.
     - ``product``: one product in place of another, in every job that takes it.
     - ``colder``: the weather outside, by ``value``, from one day to another.
     """
@@ -58,8 +63,20 @@ class Supposed:
     week: list[str] | None = None
     first: date | None = None
     last: date | None = None
-    count: int = 0
+    count: str = ""
     to: str = ""
+
+    @property
+    def does(self) -> Literal["eases", "binds", ""]:
+        """What it can do to the end of a plan and no other, where there is one."""
+        if self.kind == "late":
+            return "binds" if self.whole() >= 0 else "eases"
+        return "eases" if self.kind in ("heat", "person", "station") else "binds" if self.kind == "away" else ""
+
+    def whole(self) -> int:
+        """How many, or how many days, as typed; `Refused` for what is no whole number within its limits."""
+        asked, usual = (_LATER, "7") if self.kind == "late" else (_MORE, "1")
+        return int(asked.value("count", self.count.strip() or usual))
 
 
 #: What befalls a shop: it can be supposed, and nobody can make it so.
@@ -89,14 +106,13 @@ def make(uow: UnitOfWork, key: str, one: Supposed, now: datetime) -> None:
     elif one.kind == "person":
         save_person(uow, SavePerson(key, one.name.strip() or "One more", skills=one.skills, week=one.week), now)
     elif one.kind == "away":
-        first, last = days_of(one)
+        first, last = days_said(one)
         start, back = (datetime.combine(day, time()) for day in (first, last + timedelta(days=1)))
         go_away(uow, GoAway(key, one.of, start, back), now)
     elif one.kind == "station":
         row = uow.get(Station, one.of)
-        between("count", one.count, 1, 20, name=f"how many more “{row.name}” serves")
         zone, serves = row.zone_id or "", tuple(row.serves)
-        save_station(uow, SaveStation(row.id, row.name, row.capacity + one.count, row.version, zone, serves), now)
+        save_station(uow, SaveStation(row.id, row.name, row.capacity + one.whole(), row.version, zone, serves), now)
     elif one.kind == "late":
         _later(uow, key, one, now)
     elif one.kind == "product":
@@ -105,7 +121,7 @@ def make(uow: UnitOfWork, key: str, one: Supposed, now: datetime) -> None:
         _colder(uow, key, one, now)
 
 
-def days_of(one: Supposed) -> tuple[date, date]:
+def days_said(one: Supposed) -> tuple[date, date]:
     """From which day to which; `Refused` where it was not said."""
     if one.first is None or one.last is None:
         raise Refused("first" if one.first is None else "last", "say from which day to which")
@@ -113,16 +129,15 @@ def days_of(one: Supposed) -> tuple[date, date]:
 
 
 def _later(uow: UnitOfWork, key: str, one: Supposed, now: datetime) -> None:
-    between("count", one.count, -MOST_LATE, MOST_LATE, unit="days", name="how much later it comes")
     today = now.astimezone(zone_here(uow)).date()
     delivery = uow.session.get(Delivery, one.of)
     if delivery is not None:
-        day = max(max(delivery.expected_on, today) + timedelta(days=one.count), today)
+        day = max(max(delivery.expected_on, today) + timedelta(days=one.whole()), today)
         for row in together(uow, delivery):
             expect(uow, ExpectDelivery(row.id, row.part_id, row.step_key, row.what, day, row.version), now)
         return
     line = uow.get(OrderLine, one.of)
-    day = max(line.expected_on or today, today) + timedelta(days=one.count)
+    day = max(line.expected_on or today, today) + timedelta(days=one.whole())
     tell_order(uow, line.id, TellOrder(key, "ordered", expected_on=max(day, today)), (), now)
 
 
@@ -154,7 +169,7 @@ def _other_product(uow: UnitOfWork, one: Supposed, now: datetime) -> None:
 
 def _colder(uow: UnitOfWork, key: str, one: Supposed, now: datetime) -> None:
     """A forecast whose days between two are colder: the zones and their heaters follow it."""
-    first, last = days_of(one)
+    first, last = days_said(one)
     if last < first:
         raise Refused("last", f"{last} is before {first}; the last day can't be before the first")
     between("last", (last - first).days + 1, 1, MOST_COLD_DAYS, unit="days", name="so long it is colder")

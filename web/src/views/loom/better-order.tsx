@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react'
 import { answer, type BetterOrder, client, newId } from '@/api/client'
 import { useKeep } from '@/api/keep'
-import { useBetterOrder } from '@/api/questions'
+import { useBetterOrder } from '@/api/loom-questions'
 import { Button } from '@/ui/button'
 import { DayField } from '@/ui/day-field'
 import { Notice } from '@/ui/notice'

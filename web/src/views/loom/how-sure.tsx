@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { answer, client, newId } from '@/api/client'
 import { useKeep } from '@/api/keep'
-import { useHowSure } from '@/api/questions'
+import { useHowSure } from '@/api/loom-questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { EndsByDay } from '@/weave/ends-by-day'

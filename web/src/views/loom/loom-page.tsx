@@ -1,7 +1,7 @@
 import { ChevronLeft, ChevronRight, ZoomIn, ZoomOut } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import type { Block, LoomView } from '@/api/loom'
-import { type By, useAccepted, useLoom, usePlannedStep, useWhatIf } from '@/api/questions'
+import { type By, useAccepted, useLoom, usePlannedStep, useWhatIf } from '@/api/loom-questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'

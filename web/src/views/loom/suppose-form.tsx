@@ -54,7 +54,6 @@ export function SupposeForm({ can, fields, says, onSuppose, onNot }: Props) {
   const others = can.products.find((one) => one.id === chosen)?.to ?? []
   const other = others.some((one) => one.id === to) ? to : (others[0]?.id ?? '')
   const nothing = choices.length === 0 && kind !== 'person' && kind !== 'colder'
-  const amount = Number.parseInt(count || (kind === 'late' ? '7' : '1'), 10)
   const said = (): Supposed => ({
     kind,
     of: chosen,
@@ -67,7 +66,7 @@ export function SupposeForm({ can, fields, says, onSuppose, onNot }: Props) {
     week: days.length > 0 ? DAYS.map((day) => (days.includes(day) ? '0:00–24:00' : '')) : null,
     first: first || null,
     last: last || null,
-    count: Number.isFinite(amount) ? amount : 0,
+    count,
     to: other,
   })
   return (

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import { useBetterOrder } from '@/api/questions'
+import { useBetterOrder } from '@/api/loom-questions'
 import { Button } from '@/ui/button'
 import { OneOf } from '@/ui/one-of'
 import { BetterOrderPanel } from './better-order'

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { answer, client, newId, type Supposed } from '@/api/client'
 import { useKeep } from '@/api/keep'
-import { useWhatHelps } from '@/api/questions'
+import { useWhatHelps } from '@/api/loom-questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 
