@@ -52,6 +52,7 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     go("/cure")
     shoot("cure")
     go("/loom")
+    page.get_by_role("heading", name=re.compile("^All done")).wait_for(timeout=60_000)
     shoot("loom")
     go("/airframe")
     shoot("airframe")

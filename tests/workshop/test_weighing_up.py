@@ -78,6 +78,10 @@ def test_each_kind_of_change_is_supposed_said_and_compared_and_nothing_of_it_is_
         assert view["mine"] == (kind != "colder")
     loom = shop.get("/loom?supposed=true&days=28")
     assert loom["sentence"].startswith("Supposed: all done ")
+    # It begins where the plans differ, with what differs.
+    assert {loom["parts"].index(loom["lanes"][0]["id"])} <= {
+        loom["parts"].index(key.split(":")[0]) for key in loom["was"]
+    }
     assert all("fixed" in block["flags"] for lane in loom["lanes"] for block in lane["blocks"])
     assert not shop.get("/loom")["sentence"].startswith("Supposed")
     assert rows(shop) == before

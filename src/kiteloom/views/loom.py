@@ -189,6 +189,8 @@ def loom_view(
     if start is None:
         today, opens = opening(shop.input, minute)
         begin = local_midnight(minute if today else opens or minute, say.zone)
+        if beside is not None:  # where the two plans first differ
+            begin = local_midnight(beside.differs_from or begin, say.zone)
     else:
         begin = minute_of(start)
         between("start", (begin - minute) / DAY_MIN, -400, 730, unit="days", name="the start, from today,")
@@ -204,6 +206,8 @@ def loom_view(
 
     lanes: list[Lane] = []
     was: dict[str, Stretch] = {}
+    differ: set[str] = set()
+    """Lanes on which something stands elsewhere than it does: of what is supposed they come first."""
     parts = {part_id: n for n, part_id in enumerate(shop.parts)}
     steps: dict[Named, int] = {}
     for key, name, mine, left in _lanes(shop, by, airframe):
@@ -214,9 +218,14 @@ def loom_view(
         ]
         if beside is not None:  # what is only supposed is not pinned
             blocks = [replace(block, flags=[*block.flags, "fixed"]) for block in blocks]
-        if compare:
-            was |= {p.step.key: stretch(old) for p in seen if (old := was_then(p, before.get(p.step.key)))}
-        lanes.append(Lane(key, name, state_of(mine, minute), blocks, left))
+        moved = {p.step.key: stretch(old) for p in seen if compare and (old := was_then(p, before.get(p.step.key)))}
+        was |= moved
+        lane = Lane(key, name, state_of(mine, minute), blocks, left)
+        if beside is not None and moved:
+            lanes.insert(sum(one.id in differ for one in lanes), lane)
+            differ.add(lane.id)
+        else:
+            lanes.append(lane)
     crew = []
     for member in shop.input.crew if by != "person" else ():
         pieces = [
@@ -249,10 +258,10 @@ def loom_view(
         "",
         compared_words(shop, kept),
         [
-            Due(key, what, say.moment(max(step.not_before, begin)))
+            Due(key, what, say.moment(step.not_before))
             for key, what in shop.awaited.items()
             for step in shop.input.steps
-            if step.key == key and step.not_before is not None and step.not_before < end
+            if step.key == key and step.not_before is not None and begin <= step.not_before < end
         ],
         say.perhaps(frozen_until(uow, minute)),
         frozen,

@@ -20,6 +20,7 @@ from kiteloom.core.plan.how_sure import DRAWS, MOST_DRAWS, Future, futures, how_
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.reliefs import gains
+from kiteloom.core.plan.standing import MOVED_MIN
 from kiteloom.store.models import PlanStudy
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import MAIN, Heating, heating, need_temperature, zones
@@ -229,6 +230,13 @@ class Beside:
     heating: Mapping[str, float]
     now: ShopPlan
     heating_now: Mapping[str, float]
+
+    @property
+    def differs_from(self) -> float | None:
+        """When the first step ahead begins that has another time; None where none has [min]."""
+        there = self.now.plan.by_key
+        pairs = [(p.begins, there[p.step.key].begins) for p in self.shop.plan.placed if p.step.key in there]
+        return min((min(pair) for pair in pairs if abs(pair[0] - pair[1]) >= MOVED_MIN), default=None)
 
 
 def supposed_shop(store: Store, uow: UnitOfWork, row: PlanStudy, now: datetime) -> Beside | None:

@@ -19,7 +19,7 @@ from kiteloom.store.models import DataSheet, Delivery, Forecast, OrderLine, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import keep_forecast
 from kiteloom.workshop.base.ids import stable_id
-from kiteloom.workshop.base.shop import zone_here
+from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.build.job_edits import ChangeJob, change_job
 from kiteloom.workshop.build.jobs import jobs_of
 from kiteloom.workshop.log.orders import TellOrder, tell_order
@@ -38,6 +38,9 @@ _AHEAD_DAYS = 120
 
 
 _MORE = Asked("So many more", "count", low=1, high=20)
+_COLDER = Asked(
+    "Colder by", dimension="temperature difference", unit=("K", "°F"), low=0, high=MOST_COLDER_K, open_low=True
+)
 _LATER = Asked("Days later", "count", low=-MOST_LATE, high=MOST_LATE)
 
 
@@ -175,8 +178,7 @@ def _colder(uow: UnitOfWork, key: str, one: Supposed, now: datetime) -> None:
     between("last", (last - first).days + 1, 1, MOST_COLD_DAYS, unit="days", name="so long it is colder")
     if one.value is None:
         raise Refused("value", "say by how much it is colder")
-    kelvin = between("value", one.value.read("temperature difference", "value"), 0, MOST_COLDER_K, unit="K",
-                     open_low=True, name="by how much it is colder")  # fmt: skip
+    kelvin = _COLDER.meant("value", one.value, units_of(uow))
     said = uow.all(Forecast, Forecast.happened_at.desc())
     if not said:
         raise Refused("kind", "no forecast was ever loaded: there is no weather that could be colder")

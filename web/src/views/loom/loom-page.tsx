@@ -58,8 +58,9 @@ export default function LoomPage() {
   return (
     <div className="flex flex-col gap-4 p-6 max-sm:p-4">
       <div className="flex flex-wrap items-center gap-x-6 gap-y-3">
+        {/* While it is worked out the page says so in the same place. */}
         <h1 className="min-w-0 flex-1 basis-80 font-semibold text-xl leading-snug">
-          {view?.sentence || 'The Loom'}
+          <span className={view ? '' : 'sr-only'}>{view?.sentence || 'The Loom'}</span>
         </h1>
         <div className="flex flex-wrap gap-2">
           <Tool label="Earlier" onClick={() => move(-Math.ceil(days / 2))}>
