@@ -64,6 +64,15 @@ class Airs:
         """
         return self._airs[air].least(system, hours, until)
 
+    def made_by(self, system: CureSystem, hours: float, by: float, air: str = "") -> float:
+        """The latest a mix can be made that has had so many hours at the reference by a time [min]; -inf where it
+        would have been before the plan begins.
+
+        >>> round((small.start + 1440 - Airs(small).made_by(EPOXY, 10, small.start + 1440)) / 60, 1)
+        12.6
+        """
+        return self._airs[air].made_by(system, hours, by)
+
     def too_cold(self, min_c: float, start: float, end: float, air: str = "") -> float | None:
         """When it is warm enough again, if anything between two times is below a limit; inf if never.
 
@@ -131,6 +140,15 @@ class _Air:
                 self._alike[system] = (follow(system, self._start, self.profile, ahead, self._humidity), {})
             self._followed[id(system)] = (system, *self._alike[system])
         return self._followed[id(system)]
+
+    def made_by(self, system: CureSystem, hours: float, by: float) -> float:
+        _, progress, _ = self._ahead(system)
+        had = progress.at(by - self._start) - hours if by > self._start else -1.0
+        if had < 0:
+            return -math.inf
+        # A trifle more: where it stands still in the cold, the last moment of that.
+        since = progress.reaches(had + 1e-9)
+        return by if since is None else self._start + since
 
     def least(self, system: CureSystem, hours: float, until: float) -> float:
         key = (id(system), hours, until)

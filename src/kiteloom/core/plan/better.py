@@ -19,6 +19,7 @@ from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.problems import between
 from kiteloom.core.plan.aims import SOONEST, Aim, day_of, days_of, judged, stretched
 from kiteloom.core.plan.input import PlanInput
+from kiteloom.core.plan.leading import FIRST_DAYS, Leading
 from kiteloom.core.plan.place import place, placings
 from kiteloom.core.plan.placed import Placed, Plan, event_of
 from kiteloom.core.plan.search import Search
@@ -32,6 +33,9 @@ SOLVER_SHARE, FIRST_S, ROUND_S = 0.5, 3.0, 6.0
 
 #: A round by count: so much of the solver's own measure of work, and so many orders placed.
 ROUND_WORK, ROUND_TRIES = 1.0, 12
+
+#: So many leads are tried before the first round, each by itself not counted, and of so many orders of a round one.
+FIRST_LEADS, EACH_LEAD = 20, 4
 
 #: Of more steps than this a round's model moves only so many.
 WINDOW = 400
@@ -115,12 +119,12 @@ def better(
             search.go()
     if judged(best.plan, aim) == judged(begun_with, aim):
         # Nothing is moved for nothing.
-        return replace(begun_with, bound=best.plan.bound, limit=best.plan.limit)
+        return begun_with.proven(best.plan.bound, best.plan.limit)
     # Placed once more, to be told what holds each step.
     stands = begins_of(best.plan) if aim.kind == "calm" else {}
     again = place(replace(job, order=best.plan.order, stands=stands, overnight=best.plan.overnight))
     sharper = max((again, best.plan), key=lambda plan: plan.bound)
-    return replace(again, bound=sharper.bound, limit=sharper.limit)
+    return again.proven(sharper.bound, sharper.limit)
 
 
 class _Rounds:
@@ -135,6 +139,10 @@ class _Rounds:
         self._stations = {station.id: station.capacity for station in job.stations}
         self._base = best.plan
         """The plan whose waits the next model has."""
+        self._leading = Leading(self._job)
+        self._leads: dict[str, float] = {}
+        self._led: Plan | None = None
+        """The best plan by leads, and what leads in it."""
 
     def over(self) -> bool:
         """Whether to go no further: told so, nothing can be better, or the budget is used up."""
@@ -143,13 +151,30 @@ class _Rounds:
         return self._stopped() or self._best.proven or used_up
 
     def begin(self) -> None:
-        """The order it would have by itself, and that pushed right: what stands may be far from it."""
+        """The order it would have by itself, and that pushed right: what stands may be far from it. Then what leads."""
         plan = self._best.plan
         for overnight in (True, False) if self._late else (False,):
             for pushed in (False, True):
                 if self.over():
                     return
                 plan = self._tried(by_latest(plan, self._stations) if pushed else (), overnight=overnight)
+        for name in self._leading.scarce:
+            if self.over():
+                return
+            self._lead({name: FIRST_DAYS}, overnight=False)
+        for _ in range(FIRST_LEADS):
+            if self.over():
+                return
+            self._lead_near()
+
+    def _lead_near(self) -> None:
+        leads = self._leading.near(self._leads, self._chance)
+        self._lead(leads, overnight=self._late and self._chance.random() < 0.5)
+
+    def _lead(self, leads: dict[str, float], *, overnight: bool) -> None:
+        plan = self._tried(self._leading.order(leads), overnight=overnight)
+        if self._led is None or _promising(plan, self._best.aim) <= _promising(self._led, self._best.aim):
+            self._led, self._leads = plan, leads
 
     def go(self) -> None:
         """One round."""
@@ -186,6 +211,9 @@ class _Rounds:
             if tries >= ROUND_TRIES if self._budget.rounds is not None else time.monotonic() > until:
                 return
             tries += 1
+            if tries % EACH_LEAD == 0:
+                self._lead_near()
+                continue
             if tries % 3 == 0:
                 order = _perturbed(near, self._chance)
             else:
@@ -250,7 +278,7 @@ class _Best:
         if _promising(plan, self.aim) >= _promising(self.plan, self.aim):
             return False
         better = judged(plan, self.aim) < judged(self.plan, self.aim)
-        self.plan = replace(plan, bound=self.plan.bound, limit=self.plan.limit)
+        self.plan = plan.proven(self.plan.bound, self.plan.limit)
         if better:
             self._found(self.plan)
         return better
@@ -258,7 +286,7 @@ class _Best:
     def bounded(self, bound: float) -> None:
         """That no plan can end before a time."""
         if bound > self.plan.bound:
-            self.plan = replace(self.plan, bound=min(bound, self.plan.finish or math.inf), limit=None)
+            self.plan = self.plan.proven(min(bound, self.plan.finish or math.inf), None)
             self._found(self.plan)
 
 

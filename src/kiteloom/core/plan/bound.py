@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import math
+from bisect import bisect_left
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import NDArray
@@ -13,31 +14,27 @@ from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.plan.input import PlanInput, Station
 from kiteloom.core.plan.placed import Limit, Placed
-from kiteloom.core.plan.queue import longest_chains
 from kiteloom.core.plan.search import Search
 
-#: Of the heads and of the rests of chains so many are tried, to find the part of the work that holds longest.
-CUTS = 4
+#: The bound is found to so much [min].
+NEAR_MIN = 15.0
+
+#: Of the soonest starts so many are tried, to find the part of the work that holds longest.
+CUTS = 16
 
 #: Open hours with no longer a break between them are of one day [min].
 BREAK_MIN = 4 * 60.0
 
+#: Times nearer to each other are the same: so much less is no longer the end that is asked for [min].
+SAME_MIN = 1e-3
+
 Floats = NDArray[np.float64]
-
-
-@dataclass(frozen=True)
-class _Mine:
-    """Steps that share something: the soonest each can begin, the least that follows its work, and what it takes."""
-
-    heads: Floats
-    rests: Floats
-    takes: Floats
 
 
 def bound_of(
     job: PlanInput, steps: Sequence[Step], placed: Mapping[str, Placed], search: Search, alone: Mapping[str, Placed]
 ) -> tuple[float, Limit | None]:
-    """The latest of all bounds [min], and what holds it.
+    """What no plan can end before [min], to `NEAR_MIN`, and what holds it.
 
     Parameters
     ----------
@@ -48,110 +45,200 @@ def bound_of(
 
     Notes
     -----
-    Whatever a crew, a skill or a station must work off can't begin before the first of its steps could, and after the
-    last of them the shortest rest of a chain still follows; that holds for any part of them, and some are tried. Work
-    of somebody is done while they are there. A crew all there at the same hours does steps of more than half of it one
-    after the other (a dual feasible function; S. P. Fekete and J. Schepers, 2001, from memory). A station that is held
-    through waits is taken for work and the least its wait can be in its own air; what takes longer than a day is open
-    goes on it once a day.
+    If all is to end by a time each step has a window: it begins no sooner than its chain allows by itself, and is over
+    before what follows it must begin, by the shop's hours and the air's own cures. Some steps with windows inside a
+    span must do all they take in it: hours of the crew, or of those with a skill, while they are there; a station's
+    time; its days. Where that is more than there is, nothing ends by that time. A crew all there at the same hours does
+    steps of more than half of it one after the other (a dual feasible function; S. P. Fekete and J. Schepers, 2001,
+    from memory). A station that is held through waits is taken for work and the least its wait can be in its own air;
+    what takes longer than a day is open goes on it once a day.
+
+    References
+    ----------
+    Destructive bounds: R. Klein and A. Scholl, European Journal of Operational Research 112, 1999 (from memory).
     """
     todo = [step for step in steps if step.key in alone and placed[step.key].state in ("to do", "paused")]
     ends = {key: p.ready for key, p in alone.items() if p.ready is not None}
     last = max(ends, key=lambda key: ends[key], default=None)
-    found: list[tuple[float, Limit | None]] = [(job.start, None)]
-    if last is not None:
-        found.append((ends[last], Limit("chain", last)))
-    if not todo:
-        return max(found, key=lambda one: one[0])
-    until = max((p.end if p.ready is None else p.ready for p in placed.values()), default=job.start)
-    least = _least_waits(search, until, {key for key, p in alone.items() if p.ready is None})
-    tails = longest_chains([step for step in steps if step.key in alone], least)
-    worked = {key: fact.worked_min for key, fact in job.facts.items()}
-    left = {step.key: max(step.length - worked.get(step.key, 0.0), GRID_MIN) for step in todo}
+    if last is None or not todo:
+        return (job.start, None) if last is None else (ends[last], Limit("chain", last))
+    low, limit = ends[last], Limit("chain", last)
+    high = max(p.end if p.ready is None else p.ready for p in placed.values())
+    windows = _Windows(job, search, todo, alone)
+    spans = _spans(job, search, windows, high)
 
-    def mine(chosen: Sequence[Step], takes: Callable[[Step], float]) -> _Mine:
-        return _Mine(
-            np.array([alone[step.key].begins for step in chosen]),
-            # What never gets ready counts to the end of its work only.
-            np.array([tails[s.key] - s.length if alone[s.key].ready is not None else 0.0 for s in chosen]),
-            np.array([takes(step) for step in chosen]),
-        )
+    def beaten(end: float) -> Limit | None:
+        begins, over = windows.until(end)
+        return next((limit for span in spans if (limit := span.too_full(begins, over)) is not None), None)
 
-    def worked_by(members: Sequence[str], chosen: Sequence[Step], takes: Callable[[Step], float], limit: Limit) -> None:
-        if chosen and members:
-            hours = _Hours.of([search.roster.there(member).open for member in members])
-            found.append((_worked_off(mine(chosen, takes), hours.gone), limit))
+    if high - low > SAME_MIN and (held := beaten(high - SAME_MIN)) is not None:
+        return high, held
+    while high - low > NEAR_MIN:
+        middle = (low + high) / 2
+        held = beaten(middle)
+        if held is None:
+            high = middle
+        else:
+            low, limit = middle, held
+    return low, limit
+
+
+class _Windows:
+    """When each step can be worked on at the soonest, and at the latest if all is to end by a time."""
+
+    def __init__(self, job: PlanInput, search: Search, todo: Sequence[Step], alone: Mapping[str, Placed]) -> None:
+        self.steps, self._alone, self._airs, self._start = todo, alone, search.airs, job.start
+        self.heads = np.array([alone[step.key].begins for step in todo])
+        worked = {key: fact.worked_min for key, fact in job.facts.items()}
+        self.left = np.array([max(step.length - worked.get(step.key, 0.0), GRID_MIN) for step in todo])
+        at = {step.key: n for n, step in enumerate(todo)}
+        self._follow: list[list[tuple[int, str]]] = [[] for _ in todo]
+        for n, step in enumerate(todo):
+            for link in step.after:
+                if link.step in at:
+                    self._follow[at[link.step]].append((n, link.until))
+        self._open = search.hours.open
+        self._opens = [opens for opens, _ in self._open]
+
+    def until(self, end: float) -> tuple[Floats, Floats]:
+        """The latest each step's work can begin, and the latest it can be over, if all is to end by a time [min]."""
+        begins, over = np.empty(len(self.steps)), np.empty(len(self.steps))
+        for n in range(len(self.steps) - 1, -1, -1):
+            step = self.steps[n]
+            wanted = {} if self._alone[step.key].ready is None else {"wait": end}
+            for follower, event in self._follow[n]:
+                wanted[event] = min(wanted.get(event, end), float(begins[follower]))
+            latest = min((self._before(step, event, by) for event, by in wanted.items()), default=end)
+            begins[n], over[n] = self._worked(step, float(self.left[n]), latest)
+        return begins, over
+
+    def _before(self, step: Step, event: str, by: float) -> float:
+        """The latest a step's work can end if an event of it is to come by a time."""
+        stage = step.wait_stage if event == "wait" else event
+        if event == "end" or stage is None or step.cure is None:
+            return by - (step.wait_min if event == "wait" else 0.0)
+        return self._airs.made_by(step.cure, step.cure.hours(stage), by, self._airs.where(step))
+
+    def least_wait(self, step: Step, until: float) -> float:
+        """The least a step's wait can be, whenever before a time it begins [min]; 0 where it never ends."""
+        if step.wait_stage is None or step.cure is None:
+            return step.wait_min
+        if self._alone[step.key].ready is None:
+            return 0.0
+        return self._airs.least(step.cure, step.cure.hours(step.wait_stage), until, self._airs.where(step))
+
+    def _worked(self, step: Step, takes: float, by: float) -> tuple[float, float]:
+        """The latest some work can begin, and be over, in the shop's hours, if it is to be over by a time."""
+        over = -math.inf
+        for n in range(bisect_left(self._opens, by) - 1, -1, -1):
+            opens, closes = self._open[n]
+            last = math.floor(min(closes, by) / GRID_MIN + 1e-4) * GRID_MIN
+            room = last - opens
+            if step.may_pause and room > 0:
+                over = max(over, last)
+                if room >= takes:
+                    return last - takes, over
+                takes -= room
+            elif room >= takes:
+                return last - takes, last
+        return -math.inf, -math.inf
+
+
+@dataclass(frozen=True)
+class _Span:
+    """Some steps that share something: how much they take of it, and how much of it there is between two times.
+
+    ``heads`` are their soonest starts, ``ends`` gives from the latest their work can begin and be over until when they
+    must have had it, both on the scale of ``have``.
+    """
+
+    limit: Limit
+    heads: Floats
+    takes: Floats
+    ends: Callable[[Floats, Floats], Floats]
+    have: Callable[[float, Floats], Floats]
+
+    def too_full(self, begins: Floats, over: Floats) -> Limit | None:
+        """Its limit, where some of them take more than there is from their first start to their last end."""
+        ends = self.ends(begins, over)
+        for head in np.unique(np.quantile(self.heads, np.linspace(0, 1, CUTS), method="lower")):
+            part = self.heads >= head
+            order = np.argsort(ends[part])
+            until, taken = ends[part][order], np.cumsum(self.takes[part][order])
+            full = np.nonzero(taken > self.have(float(head), until) + 1e-6)[0]
+            if len(full):
+                return replace(self.limit, count=int(taken[full[-1]])) if self.limit.kind == "days" else self.limit
+        return None
+
+
+def _spans(job: PlanInput, search: Search, windows: _Windows, until: float) -> list[_Span]:
+    """All that is shared: everybody's hands, those with a skill, stations."""
+    steps, left = windows.steps, windows.left
+    found: list[_Span] = []
+
+    def worked_by(members: Sequence[str], chosen: Sequence[int], takes: Floats, limit: Limit) -> None:
+        mine = np.array(chosen)
+        if len(mine) and members:
+            there = _Hours.of([search.roster.there(member).open for member in members])
+            found.append(_Span(limit, windows.heads[mine], takes, lambda _, over: over[mine], there.between))
 
     everybody = [member.id for member in job.crew]
-    work = [step for step in todo if step.people]
-    hours = sum(left[step.key] * step.people for step in work)
+    work = [n for n, step in enumerate(steps) if step.people]
+    people = np.array([steps[n].people for n in work], dtype=float)
     alike = len({search.roster.kind[member] for member in everybody}) == 1
     for small in range(len(everybody) // 2 + 1 if alike else 1):
-        hands = {step.key: _hands(step.people, small, len(everybody)) * left[step.key] for step in work}
-        worked_by(everybody, work, lambda s, hands=hands: hands[s.key], Limit("crew", "", hours))  # type: ignore[misc]
-    for skill in dict.fromkeys(skill for step in todo for skill in step.skills):
-        theirs = [step for step in todo if skill in step.skills]
+        hands = np.where(people > len(everybody) - small, len(everybody), np.where(people >= small, people, 0.0))
+        worked_by(everybody, work, hands * left[work], Limit("crew", "", float(people @ left[work])))
+    for skill in dict.fromkeys(skill for step in steps for skill in step.skills):
+        theirs = [n for n, step in enumerate(steps) if skill in step.skills]
         who = [member.id for member in job.crew if skill in member.skills]
-        worked_by(who, theirs, lambda s: left[s.key], Limit("skill", skill, sum(left[s.key] for s in theirs)))
+        worked_by(who, theirs, left[theirs], Limit("skill", skill, float(left[theirs].sum())))
     days = _days(search.hours.open)
     for station in job.stations:
-        on_it = [step for step in todo if station.id in step.stations]
+        on_it = [n for n, step in enumerate(steps) if station.id in step.stations]
         if on_it and station.capacity:
-            found += _of_station(station, on_it, mine, left, least, search, days)
-    return max(found, key=lambda one: one[0])
-
-
-def _least_waits(search: Search, until: float, never: set[str]) -> Callable[[Step, str], float]:
-    def least(step: Step, event: str) -> float:
-        stage = step.wait_stage if event == "wait" else event
-        if step.cure is None or stage is None:
-            return step.wait_min
-        if step.key in never or not step.cure.has(stage):
-            return 0.0
-        return search.airs.least(step.cure, step.cure.hours(stage), until, search.airs.where(step))
-
-    return least
-
-
-def _hands(people: int, small: int, crew: int) -> int:
-    """How many hands a step counts: all where hardly anybody is left beside it, none where it is small."""
-    if people > crew - small:
-        return crew
-    return people if people >= small else 0
+            found += _of_station(station, np.array(on_it), windows, search, days, until)
+    return found
 
 
 def _of_station(
     station: Station,
-    on_it: Sequence[Step],
-    mine: Callable[[Sequence[Step], Callable[[Step], float]], _Mine],
-    left: Mapping[str, float],
-    least: Callable[[Step, str], float],
+    on_it: NDArray[np.int64],
+    windows: _Windows,
     search: Search,
     days: Sequence[Interval],
-) -> list[tuple[float, Limit | None]]:
-    """What a station's work, the time it is taken, and the days it takes come to."""
-    serves = station.capacity
-    taken = {s.key: left[s.key] + (least(s, "wait") if s.holds else 0.0) for s in on_it}
-    whole = Limit("station", station.id, sum(taken.values()))
+    until: float,
+) -> list[_Span]:
+    """A station's time for work, the time it is taken, and the days on which it is taken for long."""
+    steps, heads, serves = [windows.steps[n] for n in on_it], windows.heads[on_it], station.capacity
+    waits = np.array([windows.least_wait(step, until) if step.holds else 0.0 for step in steps])
+    taken = windows.left[on_it] + waits
+    whole = Limit("station", station.id, float(taken.sum()))
     work = _Hours.of([search.hours.open] * serves)
-    found: list[tuple[float, Limit | None]] = [(_worked_off(mine(on_it, lambda s: left[s.key]), work.gone), whole)]
-    through = mine(on_it, lambda s: taken[s.key])
-    # What is taken through its wait is over with it: the rest of its chain then goes on from there.
-    waits = np.array([taken[s.key] - left[s.key] for s in on_it])
-    through = _Mine(through.heads, through.rests - waits, through.takes)
-    found.append((_worked_off(through, lambda minutes, start: start + minutes / serves), whole))
-    longest = max((closes - opens for opens, closes in days), default=0.0)
+    found = [
+        _Span(whole, heads, windows.left[on_it], lambda _, over: over[on_it], work.between),
+        _Span(whole, heads, taken, lambda _, over: over[on_it] + waits, lambda start, ends: serves * (ends - start)),
+    ]
+    longest = max((closes - opens for opens, closes in days), default=math.inf)
+    opens = [opens for opens, _ in days]
     for times in (1, 2):
-        long = [step for step in on_it if taken[step.key] >= longest / times]
-        if not long or not longest:
-            continue
-        some = mine(long, lambda _: 1.0)
-        first = next((n for n, (_, closes) in enumerate(days) if closes > float(some.heads.min())), len(days))
-        day = first + math.ceil(len(long) / (times * serves)) - 1
-        if first < day < len(days):
-            rest = float((some.rests + np.array([left[step.key] for step in long])).min())
-            found.append((days[day][0] + rest, Limit("days", station.id, 0.0, len(long), times * serves)))
+        long = on_it[taken >= longest / times]
+        if len(long):
+            found.append(
+                _Span(
+                    Limit("days", station.id, 0.0, 0, times * serves),
+                    _nth(opens, windows.heads[long]),
+                    np.ones(len(long)),
+                    lambda begins, _, long=long: _nth(opens, begins[long]),  # type: ignore[misc]
+                    lambda first, last, n=times * serves: n * (last - first + 1),  # type: ignore[misc]
+                )
+            )
     return found
+
+
+def _nth(opens: Sequence[float], minutes: Floats) -> Floats:
+    """Of which day some minutes are."""
+    return np.searchsorted(opens, minutes, side="right").astype(float)
 
 
 def _days(spans: Sequence[Interval]) -> list[Interval]:
@@ -163,22 +250,6 @@ def _days(spans: Sequence[Interval]) -> list[Interval]:
         else:
             found.append((opens, closes))
     return found
-
-
-def _worked_off(mine: _Mine, gone: Callable[[float, float], float]) -> float:
-    """The latest bound of any part of the steps that is cut off by its heads and by its rests."""
-    best = -math.inf
-    for head in _cuts(mine.heads):
-        for rest in _cuts(mine.rests):
-            part = (mine.heads >= head) & (mine.rests >= rest)
-            if part.any():
-                over = gone(float(mine.takes[part].sum()), float(mine.heads[part].min()))
-                best = max(best, over + float(mine.rests[part].min()))
-    return best
-
-
-def _cuts(values: Floats) -> Floats:
-    return np.unique(np.quantile(values, np.linspace(0, 1, CUTS), method="lower"))
 
 
 @dataclass(frozen=True)
@@ -198,18 +269,13 @@ class _Hours:
         done = np.concatenate(([0.0], np.cumsum(hands[:-1] * np.diff(ends)))) if len(ends) else np.zeros(0)
         return cls(ends, done)
 
-    def gone(self, minutes: float, start: float) -> float:
-        """When so much is done that is begun at a time [min]; the last hour there is where it never is.
+    def between(self, start: float, ends: Floats) -> Floats:
+        """How much can be done from one time to others; all there is where there are no hours at all.
 
-        >>> round(_Hours.of([[(540, 720), (780, 1080)]]).gone(200, 540))
-        800
+        >>> _Hours.of([[(540, 720), (780, 1080)]]).between(540, np.array([800.0]))
+        array([200.])
         """
         if not len(self.ends):
-            return start
-        target = float(np.interp(start, self.ends, self.done)) + minutes
-        at = int(np.searchsorted(self.done, target - 1e-9, side="left"))
-        if at == 0 or at >= len(self.ends):
-            return start if at == 0 else float(self.ends[-1])
-        before, slope = float(self.done[at - 1]), float(self.done[at] - self.done[at - 1])
-        length = float(self.ends[at] - self.ends[at - 1])
-        return max(float(self.ends[at - 1]) + length * (target - before) / slope, start)
+            return np.full(len(ends), math.inf)
+        done: Floats = np.interp(ends, self.ends, self.done) - float(np.interp(start, self.ends, self.done))
+        return done

@@ -20,7 +20,7 @@ from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.bound import bound_of
 from kiteloom.core.plan.causes import Told
 from kiteloom.core.plan.input import PlanInput
-from kiteloom.core.plan.placed import LATE, START, Because, Missed, Placed, Plan, Unplaced, deadline_of, event_of
+from kiteloom.core.plan.placed import LATE, START, Because, Limit, Missed, Placed, Plan, Unplaced, deadline_of, event_of
 from kiteloom.core.plan.queue import Queue, passed_by
 from kiteloom.core.plan.search import Hold, Search, Taken, in_words, team_of
 from kiteloom.core.plan.settled import settled
@@ -157,11 +157,14 @@ class _Placer:
         self.waited = queue.waited
         ranks = {step.key: rank for rank, step in enumerate(self.job.steps)}
         placed = sorted(self.search.placed.values(), key=lambda p: (p.start, p.end, ranks.get(p.step.key, -1)))
-        limit = None
-        if bound is None:
-            bound, limit = bound_of(self.job, steps, self.search.placed, self.search, self._alone(steps))
+
+        def proves() -> tuple[float, Limit | None]:
+            if bound is not None:
+                return bound, None
+            return bound_of(self.job, steps, self.search.placed, self.search, self._alone(steps))
+
         left, order = tuple(self.unplaced.values()), tuple(self.search.placed)
-        return Plan(tuple(placed), left, self.job.start, bound, self.search.airs, order, self.job.overnight, limit)
+        return Plan(tuple(placed), left, self.job.start, self.search.airs, proves, order, self.job.overnight)
 
     def _alone(self, steps: Sequence[Step]) -> dict[str, Placed]:
         """The placed steps as each chain would go with people and stations to itself."""

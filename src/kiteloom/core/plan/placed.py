@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Literal
 
@@ -138,7 +138,7 @@ class Limit:
 
 @dataclass(frozen=True, eq=False)
 class Plan:
-    """Placed steps in the order of their start, those that can't be, and a time no plan can beat.
+    """Placed steps in the order of their start, and those that can't be.
 
     ``order`` are the keys in the order in which they were placed: a step was held only by those
     before it; ``overnight`` whether long waits were put late in the day, where nothing that follows was later for it.
@@ -147,12 +147,33 @@ class Plan:
     placed: tuple[Placed, ...]
     unplaced: tuple[Unplaced, ...]
     start: float
-    bound: float
     airs: Airs
+    proves: Callable[[], tuple[float, Limit | None]] = field(repr=False)
+    """Works out what no plan can beat, when it is asked."""
     order: tuple[str, ...] = ()
     overnight: bool = True
-    limit: Limit | None = None
-    """What holds the time no plan can beat; None where a solver proved it, or nothing is planned."""
+
+    @cached_property
+    def _proven(self) -> tuple[float, Limit | None]:
+        return self.proves()
+
+    @property
+    def bound(self) -> float:
+        """What no plan can end before [min].
+
+        >>> plan.bound <= plan.finish
+        True
+        """
+        return self._proven[0]
+
+    @property
+    def limit(self) -> Limit | None:
+        """What holds the time no plan can beat; None where a solver proved it, or nothing is planned."""
+        return self._proven[1]
+
+    def proven(self, bound: float, limit: Limit | None) -> Plan:
+        """The same, with what no plan can beat known already."""
+        return replace(self, proves=lambda: (bound, limit))
 
     @property
     def finish(self) -> float | None:

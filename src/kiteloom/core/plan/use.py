@@ -93,15 +93,21 @@ class Use:
         >>> use.busy([(50, 70)])
         (60, 'layup')
         """
-        found = None
-        for piece in pieces:
-            found = self.full(*piece) or found
-        if found is None or len(pieces) > 1:
+        if len(pieces) > 1:
+            found = None
+            for piece in pieces:
+                found = self.full(*piece) or found
             return found
-        length = pieces[0][1] - pieces[0][0]
-        while math.isfinite(found[0]) and (more := self.full(found[0], found[0] + length)) is not None:
-            found = more
-        return found
+        (at, end), by, times, load, last = pieces[0], "", self._times, self._load, len(self._times) - 1
+        length = end - at
+        i = bisect_right(times, at) - 1
+        while i < last and times[i] < at + length:
+            if load[i] >= self.capacity:
+                at, by = times[i + 1], self._by[i]
+            i += 1
+        if i == last and load[i] >= self.capacity and times[i] < at + length:
+            at, by = math.inf, self._by[i]
+        return None if at == pieces[0][0] else (at, by)
 
 
 @dataclass(frozen=True)
