@@ -7,7 +7,9 @@ sheet's temperature, by an Arrhenius factor. ASTM C1074 states it for concrete.
 from __future__ import annotations
 
 import math
+from bisect import bisect_left, bisect_right
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
@@ -54,9 +56,9 @@ class Progress:
         >>> round(follow(EPOXY, 0, Profile.steady(23)).at(90), 2)
         1.5
         """
-        i = int(np.searchsorted(self.minutes, minute, side="right")) - 1
-        i = min(max(i, 0), len(self.minutes) - 2)
-        return float(self.equivalent_h[i]) + self._within(i, minute)
+        minutes, had, _ = self._rows
+        i = min(max(bisect_right(minutes, minute) - 1, 0), len(minutes) - 2)
+        return had[i] + self._within(i, minute)
 
     def stalled_by(self, minute: float) -> float:
         """Hours it stood still, by so many minutes after the start.
@@ -72,16 +74,16 @@ class Progress:
         >>> follow(EPOXY, 0, Profile.steady(5)).reaches(4) is None
         True
         """
-        if self.equivalent_h[-1] < hours:
+        minutes, had, temps = self._rows
+        if had[-1] < hours:
             return None
-        i = max(int(np.searchsorted(self.equivalent_h, hours, side="left")) - 1, 0)
-        missing = hours - float(self.equivalent_h[i])
-        low, high = float(self.minutes[i]), float(self.minutes[i + 1])
-        if self._within(i, high) <= missing:
+        i = max(bisect_left(had, hours) - 1, 0)
+        low, high, missing, gain = minutes[i], minutes[i + 1], hours - had[i], had[i + 1] - had[i]
+        if gain <= missing:
             return high
-        # Newton's steps, kept inside the panel: what was had grows by the rate there.
-        minute = low
-        warm, slope = float(self._temps[i]), float(self._temps[i + 1] - self._temps[i]) / (high - low)
+        # Newton's steps from where it would be at an even rate, kept inside the panel: what was had grows by the rate.
+        minute = low + (high - low) * missing / gain
+        warm, slope = temps[i], (temps[i + 1] - temps[i]) / (high - low)
         for _ in range(50):
             short = missing - self._within(i, minute)
             step = 60 * short / max(self._system.rate_at(warm + slope * (minute - low)) * self._share(i, minute), 1e-12)
@@ -90,16 +92,21 @@ class Progress:
                 break
         return minute
 
+    @cached_property
+    def _rows(self) -> tuple[list[float], list[float], list[float]]:
+        """Minutes, hours had and temperatures as lists: a plan asks them ten thousand times over."""
+        return self.minutes.tolist(), self.equivalent_h.tolist(), self._temps.tolist()
+
     def _within(self, i: int, minute: float) -> float:
-        start, end = float(self.minutes[i]), float(self.minutes[i + 1])
-        part = (minute - start) / (end - start)
-        if _stalled(float(self._temps[i] + self._temps[i + 1]) / 2, self._system):
+        minutes, _, temps = self._rows
+        start, first = minutes[i], temps[i]
+        part = (minute - start) / (minutes[i + 1] - start)
+        if _stalled((first + temps[i + 1]) / 2, self._system):
             return 0.0
-        rate = self._system.rate_at
-        first, rise = float(self._temps[i]), float(self._temps[i + 1] - self._temps[i]) * part / 2
+        rate, rise = self._system.rate_at, (temps[i + 1] - first) * part / 2
         mean: float
         if self._shares is None:
-            # Written out: a plan asks this ten thousand times over.
+            # Written out, for the same.
             (low, ends), (middle, most), (high, _) = _PANEL
             mean = ends * (rate(first + rise * (1 + low)) + rate(first + rise * (1 + high)))
             mean += most * rate(first + rise * (1 + middle))
