@@ -144,6 +144,8 @@ class Search:
         met.append(because)
         freed: list[Because] = []
         first = moment
+        taken: dict[str, tuple[float, str]] = {}
+        """Who has no room for one piece of it before when, and for what: that holds for every start until then."""
         while True:
             if once and moment > first:
                 return ""
@@ -158,7 +160,7 @@ class Search:
                 met.append(because)
             team: tuple[str, ...] = ()
             if shared and step.people:
-                got = self._people(step, pieces, likes, crew, each, without)
+                got = self._people(step, pieces, likes, crew, each, without, taken)
                 if isinstance(got, tuple):
                     moment, freed = got
                     because = freed[0]
@@ -284,16 +286,22 @@ class Search:
         crew: Sequence[Member],
         each: tuple[frozenset[str], ...],
         without: Relaxed,
+        taken: dict[str, tuple[float, str]],
     ) -> tuple[float, list[Because]] | list[str]:
         """Who does it; or from when enough could, and who comes free then."""
         free: list[Member] = []
         busy: list[tuple[float, Member, str]] = []
+        one, start = len(pieces) == 1, pieces[0][0]
         for member in crew:
-            found = None if ("crew", member.id) in without else self.people[member.id].busy(pieces)
-            if found is None:
-                free.append(member)
-            else:
-                busy.append((found[0], member, found[1]))
+            found = taken.get(member.id) if one else None
+            if found is None or found[0] <= start:
+                found = None if ("crew", member.id) in without else self.people[member.id].busy(pieces)
+                if found is None:
+                    free.append(member)
+                    continue
+                if one:
+                    taken[member.id] = found
+            busy.append((found[0], member, found[1]))
         free.sort(key=lambda member: (member.id not in likes, self.people[member.id].taken))
         team = team_of(step, free, each)
         if team is not None:
@@ -348,7 +356,16 @@ def team_of(step: Step, free: Sequence[Member], each: Sequence[frozenset[str]] =
     if not step.skills and len(each) < 2:
         return [member.id for member in free[: step.people]]
     if step.people == 1 and len(each) < 2:
-        return next(([one.id] for one in free if one.skills.issuperset(step.skills)), None)
+        for member in free:
+            if member.skills.issuperset(step.skills):
+                return [member.id]
+        return None
+    if len(step.skills) == 1 <= step.people and len(each) < 2:
+        for member in free:
+            if step.skills[0] in member.skills:
+                others = [other.id for other in free[: step.people] if other is not member]
+                return [member.id, *others[: step.people - 1]]
+        return None
     wanted = [frozenset(member.id for member in free if skill in member.skills) for skill in step.skills]
     wanted += each if len(each) > 1 else ()
     # Who is chosen has nothing that is missing: whether the rest can be had goes by what is missing alone.
