@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import math
 from bisect import bisect_left
+from collections.abc import Callable
+from functools import cached_property
 
 import numpy as np
 
@@ -106,13 +108,44 @@ class Airs:
         return [spell for row in rows for spell in row if spell[0] < until]
 
 
+#: A product is followed so far at first, and farther where that is asked: few plans are longer [min].
+_NEAR_MIN = 150 * 24 * 60.0
+
+
+class _Ahead:
+    """A product followed from the start of a plan on."""
+
+    def __init__(self, follows: Callable[[float], Progress]) -> None:
+        self._follows = follows
+        self.known: dict[tuple[float, float], float | None] = {}
+        """When what was mixed then has had so many hours."""
+
+    def to(self, minute: float) -> Progress:
+        """Followed so far at least, in minutes after the start."""
+        return self._near if minute <= _NEAR_MIN else self._far
+
+    @cached_property
+    def _near(self) -> Progress:
+        return self._follows(_NEAR_MIN)
+
+    @cached_property
+    def _far(self) -> Progress:
+        return self._follows(LOOKAHEAD_MIN + HORIZON_MIN)
+
+    def reaches(self, minute: float, hours: float) -> float | None:
+        """When what is mixed so long after the start has had so many hours, after the start too [min]."""
+        near = self.to(minute)
+        found = near.reaches(near.at(minute) + hours)
+        return found if found is not None else self._far.reaches(self._far.at(minute) + hours)
+
+
 class _Air:
     def __init__(self, profile: Profile, start: float, damp: Damp | None) -> None:
         self.profile, self._start, self._damp = profile, start, damp
         self._humidity = None if damp is None else damp.humidity
         # By who they are: a job's products are the same objects throughout, and asked for often.
-        self._alike: dict[CureSystem, tuple[Progress, dict[tuple[float, float], float | None]]] = {}
-        self._followed: dict[int, tuple[CureSystem, Progress, dict[tuple[float, float], float | None]]] = {}
+        self._alike: dict[CureSystem, _Ahead] = {}
+        self._followed: dict[int, tuple[CureSystem, _Ahead]] = {}
         self._past: dict[tuple[int, float], tuple[CureSystem, Progress]] = {}
         """What was mixed before the plan begins, by when."""
         self._least: dict[tuple[int, float, float], float] = {}
@@ -125,24 +158,27 @@ class _Air:
                 self._past[key] = (system, follow(system, mixed, self.profile, humidity=self._humidity))
             found = self._past[key][1].reaches(hours)
             return None if found is None else mixed + found
-        _, progress, known = self._ahead(system)
-        if (mixed, hours) not in known:
-            since = progress.reaches(progress.at(mixed - self._start) + hours)
+        ahead = self._ahead(system)
+        if (mixed, hours) not in ahead.known:
+            since = ahead.reaches(mixed - self._start, hours)
             found = None if since is None else self._start + since
-            known[mixed, hours] = None if found is None or found - mixed > HORIZON_MIN else found
-        return known[mixed, hours]
+            ahead.known[mixed, hours] = None if found is None or found - mixed > HORIZON_MIN else found
+        return ahead.known[mixed, hours]
 
-    def _ahead(self, system: CureSystem) -> tuple[CureSystem, Progress, dict[tuple[float, float], float | None]]:
+    def _ahead(self, system: CureSystem) -> _Ahead:
         if id(system) not in self._followed:
             # Each part has its own of one product: they are alike, and followed once.
             if system not in self._alike:
-                ahead = LOOKAHEAD_MIN + HORIZON_MIN
-                self._alike[system] = (follow(system, self._start, self.profile, ahead, self._humidity), {})
-            self._followed[id(system)] = (system, *self._alike[system])
-        return self._followed[id(system)]
+
+                def follows(far: float) -> Progress:
+                    return follow(system, self._start, self.profile, far, self._humidity)
+
+                self._alike[system] = _Ahead(follows)
+            self._followed[id(system)] = (system, self._alike[system])
+        return self._followed[id(system)][1]
 
     def made_by(self, system: CureSystem, hours: float, by: float) -> float:
-        _, progress, _ = self._ahead(system)
+        progress = self._ahead(system).to(by - self._start)
         had = progress.at(by - self._start) - hours if by > self._start else -1.0
         if had < 0:
             return -math.inf
@@ -153,7 +189,7 @@ class _Air:
     def least(self, system: CureSystem, hours: float, until: float) -> float:
         key = (id(system), hours, until)
         if key not in self._least:
-            _, progress, _ = self._ahead(system)
+            progress = self._ahead(system).to(until + HORIZON_MIN - self._start)
             minutes, had = progress.minutes, progress.equivalent_h
             begins = minutes[:-1] <= until - self._start
             at = np.searchsorted(had, had[:-1][begins] + hours, side="left")

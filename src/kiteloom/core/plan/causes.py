@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from bisect import bisect_right
 from collections.abc import Collection, Sequence
-from itertools import takewhile
 from threading import Lock
 
 from kiteloom.core.build.step import GRID_MIN
 from kiteloom.core.plan.placed import HOURS, START, Because, Placed
 from kiteloom.core.plan.search import Hold, Relaxed, Search
+
+#: Between two marks the search is kept at, to come back to, so many steps are placed.
+MARK = 48
 
 
 class Told:
@@ -21,7 +23,9 @@ class Told:
 
     def __init__(self, search: Search) -> None:
         self._search, self._again = search, Search(search.job, search)
-        self._lock = Lock()
+        self._lock, self._at = Lock(), 0
+        self._marks = [self._again.taken()]
+        """The search after each so many steps."""
 
     def causes(self, found: Placed, holds: Sequence[Hold], met: Sequence[Because]) -> tuple[Because, ...]:
         """What held a step that the search found a place for, with what it met on the way."""
@@ -30,14 +34,19 @@ class Told:
             return held_by(self._before(found.step.key, turned), found, holds, met)
 
     def _before(self, key: str, turned: Collection[str]) -> Search:
-        if key in self._again.placed:
-            self._again = Search(self._search.job, self._search)
-        before = list(takewhile(lambda other: other != key, self._search.placed))
-        if before and before[-1] in turned:
-            before.pop()  # turned for this step alone, once its place was found
-        for other in before:
-            if other not in self._again.placed:
-                self._again.keep(self._search.placed[other])
+        keys, placed = list(self._search.placed), list(self._search.placed.values())
+        until = keys.index(key) if key in self._search.placed else len(keys)
+        if until and keys[until - 1] in turned:
+            until -= 1  # turned for this step alone, once its place was found
+        if until < self._at:
+            last = min(until // MARK, len(self._marks) - 1)
+            self._again.back(self._marks[last])
+            self._marks[last], self._at = self._again.taken(), last * MARK
+        while self._at < until:
+            self._again.keep(placed[self._at])
+            self._at += 1
+            if self._at == len(self._marks) * MARK:
+                self._marks.append(self._again.taken())
         return self._again
 
 
