@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import fcntl
 import json
 import os
 import shutil
@@ -121,14 +122,30 @@ def empty_shop(bare_folder, tmp_path):
     shop.close()
 
 
+def once_for_all(factory, name, **seeded):
+    """A folder with the demo in it, seeded by the first process of a run that wants it and copied for each test."""
+    base = factory.getbasetemp()
+    base = base.parent if "PYTEST_XDIST_WORKER" in os.environ else base
+    with open(base / f"{name}.lock", "w") as lock:
+        fcntl.flock(lock, fcntl.LOCK_EX)
+        if not (base / name).exists():
+            shop = Shop(base / f"{name}-half")
+            reedling.seed(shop.store, MORNING, **seeded)
+            shop.close()
+            (base / f"{name}-half").rename(base / name)
+    return base / name
+
+
 @pytest.fixture(scope="session")
 def seeded(tmp_path_factory):
-    """A folder with the demo in it, seeded once and copied for each test."""
-    folder = tmp_path_factory.mktemp("seeded") / "shop"
-    shop = Shop(folder)
-    reedling.seed(shop.store, MORNING)
-    shop.close()
-    return folder
+    """A folder with the demo in it."""
+    return once_for_all(tmp_path_factory, "seeded")
+
+
+@pytest.fixture(scope="session")
+def whole_folder(tmp_path_factory):
+    """A folder with the demo and all its parts in it."""
+    return once_for_all(tmp_path_factory, "all-parts", whole=True)
 
 
 @pytest.fixture
@@ -145,9 +162,8 @@ def left_upper(shop):
 
 
 @pytest.fixture(scope="module")
-def whole(tmp_path_factory):
+def whole(whole_folder, tmp_path_factory):
     """The demo with all its parts, one for all tests of a module: they tell it no more than they need."""
-    shop = Shop(tmp_path_factory.mktemp("whole") / "shop")
-    reedling.seed(shop.store, MORNING, whole=True)
+    shop = Shop(shutil.copytree(whole_folder, tmp_path_factory.mktemp("whole") / "shop"))
     yield shop
     shop.close()

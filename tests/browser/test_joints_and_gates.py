@@ -6,25 +6,15 @@ import time
 import pytest
 from playwright.sync_api import expect
 
-from kiteloom.demo import reedling
 from tests.browser.running import NearShop
-from tests.conftest import MORNING, Shop
 
 BUSH = "Left bush in rib 1"
 
 
-@pytest.fixture(scope="module")
-def whole(tmp_path_factory):
-    """All of the airframe, with the joints of its left nose and the list before its wing is closed."""
-    shop = Shop(tmp_path_factory.mktemp("whole") / "shop")
-    reedling.seed(shop.store, MORNING, whole=True)
-    shop.close()
-    return shop.folder
-
-
 @pytest.fixture
-def shop(whole, tmp_path):
-    near = NearShop(tmp_path / "demo", whole)
+def shop(whole_folder, tmp_path):
+    """All of the airframe, with the joints of its left nose and the list before its wing is closed."""
+    near = NearShop(tmp_path / "demo", whole_folder)
     yield near
     near.stop()
 

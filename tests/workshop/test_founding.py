@@ -6,11 +6,10 @@ from pathlib import Path
 
 import jsonschema
 import pytest
-from tests.conftest import MORNING, Shop, key_of
+from tests.conftest import Shop, key_of
 from tests.shapes import retyped
 
 from kiteloom import cli
-from kiteloom.demo import reedling
 from kiteloom.demo.products import SHEETS
 from kiteloom.formats.airframe_file import VERSION, airframe_schema
 from kiteloom.formats.sheet_files import FileSheet, write_json
@@ -288,13 +287,9 @@ def test_assemblies_and_parts_are_named_moved_and_several_airframes_are_planned_
 
 
 @pytest.fixture(scope="module")
-def written(tmp_path_factory):
+def written(whole):
     """The whole Reedling as a file, and the shop it was written in."""
-    shop = Shop(tmp_path_factory.mktemp("whole"))
-    reedling.seed(shop.store, MORNING, whole=True)
-    airframe = shop.get("/airframe")
-    yield shop, shop.client.get(f"/api/v1/airframes/{airframe['id']}/file").text
-    shop.close()
+    return whole, whole.client.get(f"/api/v1/airframes/{whole.get('/airframe')['id']}/file").text
 
 
 def test_the_whole_demo_is_planned_and_goes_from_shop_to_shop_unchanged(written, empty_shop):
