@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.core.airframe import airframe
-from tests.core.jobs import VIENNA, at, examples, job, jobs
+from tests.core.jobs import CREW, VIENNA, at, examples, job, jobs
 from tests.core.walker import broken
 
 from kiteloom.core.air.profile import Profile, day_curve
@@ -20,7 +20,8 @@ from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.aims import SOONEST, Aim, day_of, day_of_an_hour, fullest_day, judged, turnings, warm_min
 from kiteloom.core.plan.better import Budget, better
 from kiteloom.core.plan.input import Member, Pin, Station
-from kiteloom.core.plan.place import place
+from kiteloom.core.plan.leading import Leading
+from kiteloom.core.plan.place import place, placings
 
 
 @settings(max_examples=examples(12), deadline=None)
@@ -72,6 +73,25 @@ def test_what_the_greedy_order_gets_wrong_is_put_right_and_proven():
     plan = better(asked, Budget(20))
     assert plan.finish <= place(asked).finish
     assert broken(asked, plan.placed) == []
+
+
+def test_what_leads_to_a_mould_of_one_set_a_day_goes_before_longer_chains():
+    """Ten short chains go to a mould that is taken over night; forty longer ones keep two people busy meanwhile."""
+    steps = []
+    for n in range(10):
+        steps.append(Step(f"cut-{n}", "Cut", 60))
+        steps.append(
+            Step(f"lay-{n}", "Lay", 60, 1, (After(f"cut-{n}"),), stations=("mould",), wait_min=900, holds=True)
+        )
+    for n in range(40):
+        steps.append(Step(f"long-{n}", "Long", 100, wait_min=2000))
+    asked = job(steps, crew=CREW[:2], stations=(Station("mould"),))
+    leading, placed = Leading(asked), placings(asked, asked.start)
+    first, led = (placed(leading.order({"mould": days}), False) for days in (0, 7))
+    assert leading.scarce == ["mould"]
+    assert led.finish <= first.finish - 2 * 1440
+    assert broken(asked, led.placed) == []
+    assert better(asked, Budget(rounds=1)).finish <= led.finish
 
 
 def test_pins_and_what_is_running_stay_where_they_are():

@@ -208,6 +208,19 @@ def test_what_no_plan_can_beat_has_its_reason(changed, limit):
     assert (plan.limit.count, plan.limit.a_day) == ((5, 1) if limit[0] == "days" else (0, 0))
 
 
+def test_a_rest_of_nights_behind_a_station_of_one_a_day_is_counted_in_days():
+    """Five sets a day apart, and three nights of filler behind each: in no order is all that done sooner."""
+    lay = Step("lay", "Lay", 400, stations=("mould",), cure=EPOXY, wait_stage="peel", holds=True)
+    steps = []
+    for n in range(5):
+        steps.append(replace(lay, key=f"lay-{n}"))
+        for fill in range(3):
+            steps.append(replace(lay, key=f"fill-{n}-{fill}", stations=(), holds=False, after=(After(steps[-1].key),)))
+    plan = place(job(steps, stations=(Station("mould"),), crew=tuple(Member(name) for name in "abcdefgh")))
+    assert (plan.limit.kind, plan.limit.count) == ("days", 5)
+    assert plan.bound == plan.finish
+
+
 def test_the_hours_of_who_comes_only_at_the_week_end_count_as_those():
     asked = job([Step(f"s{n}", "S", 480, 2) for n in range(4)], crew=(CREW[0], replace(CREW[1], hours=WEEK_END)))
     plan = place(asked)

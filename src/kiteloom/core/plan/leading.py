@@ -17,6 +17,9 @@ from kiteloom.core.plan.queue import tails_of
 #: The lead that is tried of each by itself, and those of several together [days].
 FIRST_DAYS, DAYS = 7.0, (0.0, 1.0, 3.0, 7.0, 14.0, 30.0)
 
+#: Where few orders are tried only the fullest lead, so many of them.
+FEW = 6
+
 Leads = Mapping[str, float]
 """Days by station or skill."""
 
@@ -59,6 +62,10 @@ class Leading:
             for key in self._before[name]:
                 ranks[key] -= days * DAY_MIN
         return sorted(ranks, key=lambda key: ranks[key])
+
+    def fullest(self) -> list[list[str]]:
+        """Orders in which one of the fullest few leads."""
+        return [self.order({name: FIRST_DAYS}) for name in self.scarce[:FEW]]
 
     def near(self, leads: Leads, chance: random.Random) -> dict[str, float]:
         """Leads like others: one of them is another, the fuller ones more often."""

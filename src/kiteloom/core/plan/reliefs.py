@@ -11,6 +11,7 @@ from kiteloom.core.base.calendar import Shift, WorkingHours
 from kiteloom.core.plan.aims import judged
 from kiteloom.core.plan.few_orders import few_orders, with_and_without
 from kiteloom.core.plan.input import Member, PlanInput
+from kiteloom.core.plan.leading import Leading
 from kiteloom.core.plan.placed import Plan
 
 #: So much warmer [K], so much sooner [min], so much longer a day [min].
@@ -100,7 +101,7 @@ def gains(job: PlanInput, plan: Plan) -> Iterator[Gain]:
     >>> [gain.relief and gain.relief.kind for gain in gains(small, plan)]
     [None, 'person', 'longer', 'warmer']
     """
-    base = few_orders(job, [plan.order])
+    base = few_orders(job, [plan.order, *Leading(job).fullest()])
     yield _gain(None, base)
     for relief in reliefs(job, plan):
         without, found = with_and_without(job, relieved(job, relief), [base.order])

@@ -18,6 +18,7 @@ from kiteloom.core.base.quantities import Typed
 from kiteloom.core.plan.few_orders import with_and_without
 from kiteloom.core.plan.how_sure import DRAWS, MOST_DRAWS, Future, futures, how_sure, off_of
 from kiteloom.core.plan.input import PlanInput
+from kiteloom.core.plan.leading import Leading
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.reliefs import gains
 from kiteloom.core.plan.standing import MOVED_MIN
@@ -58,7 +59,7 @@ class AskPlan:
 
 def compared(job: PlanInput, other: PlanInput) -> Iterator[dict[str, Any]]:
     """What the same few orders make of a job as it is, and as it is supposed."""
-    base, found = with_and_without(job, other, [job.order])
+    base, found = with_and_without(job, other, [job.order, *Leading(job).fullest()])
     yield {
         "without": base.finish or base.start,
         "finish": found.finish or found.start,
