@@ -376,8 +376,8 @@ def airframes_over_the_year() -> None:
         gaps[people].append(100 * (days[1] - days[2]) / days[2])
         held, left = plan.limit.kind if plan.limit else "", len(plan.unplaced)
         print(
-            f"  {len(job.steps)} steps, {len(job.crew)} people, {start:.0f}: {days[0]:.1f} days as placed, {days[1]:.1f} as"
-            f" searched, none before {days[2]:.1f} ({held}); {left} can't be placed"
+            f"  {len(job.steps)} steps, {len(job.crew)} people, month {4 + n % 6}: {days[0]:.1f} days as placed, "
+            f"{days[1]:.1f} as searched, none before {days[2]:.1f} ({held}); {left} can't be placed"
         )
     for people, theirs in gaps.items():
         what = "where people bind" if people else "where something else is"

@@ -15,7 +15,7 @@ from tests.core.tasks import EPOXY, FOAM, SANDWICH, skin, task
 from tests.core.walker import broken
 
 from kiteloom.core.air.profile import Profile, day_curve
-from kiteloom.core.base.calendar import Shift, WorkingHours, moment_of
+from kiteloom.core.base.calendar import Shift, WorkingHours, local_midnight, moment_of
 from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.step import After, Step, in_order
 from kiteloom.core.cure.progress import follow
@@ -219,6 +219,15 @@ def test_a_rest_of_nights_behind_a_station_of_one_a_day_is_counted_in_days():
     plan = place(job(steps, stations=(Station("mould"),), crew=tuple(Member(name) for name in "abcdefgh")))
     assert (plan.limit.kind, plan.limit.count) == ("days", 5)
     assert plan.bound == plan.finish
+
+
+def test_work_that_needs_warm_air_is_counted_into_the_warm_hours():
+    warm = day_curve(4, 20, local_midnight(START, VIENNA), 60)
+    steps = [Step(f"s{n}", "S", 150, min_c=14, limits_until="end") for n in range(9)]
+    anytime = place(job([replace(step, min_c=None) for step in steps], warm, crew=CREW[:1]))
+    plan = place(job(steps, warm, crew=CREW[:1]))
+    assert (plan.limit.kind, plan.limit.minutes) == ("air", 9 * 150)
+    assert anytime.finish < plan.bound <= plan.finish
 
 
 def test_the_hours_of_who_comes_only_at_the_week_end_count_as_those():

@@ -59,11 +59,15 @@ def bound_words(shop: ShopPlan) -> str:
         can = [shop.names.get(one.id, one.id) for one in shop.input.crew if limit.of in one.skills]
         who = f"{can[0]} alone" if len(can) == 1 else joined(can)
         return f"{hours} of {limit.of} for {who}"
+    if limit.kind == "air":
+        step = shop.plan.by_key[limit.of].step
+        return f"{hours} of work in air that is fit for “{step.name}”"
     name = shop.names.get(limit.of, limit.of)
     name = f"{name[0].lower()}{name[1:]}" if name.startswith("The ") else name
     if limit.kind == "station":
         return f"{name} is taken for {hours}"
-    return f"{name} is taken {limit.count} times, {_A_DAY.get(limit.a_day, limit.a_day)} a day"
+    most = "" if limit.a_day == 1 else "at most "
+    return f"{name} is taken {limit.count} times, {most}{_A_DAY.get(limit.a_day, f'{limit.a_day} times')} a day"
 
 
 def compared_words(shop: ShopPlan, kept: KeptPlan | None) -> str:

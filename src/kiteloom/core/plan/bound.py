@@ -1,9 +1,10 @@
-"""A finish no plan can beat, and why: each chain by itself, the hours of crew and skills, stations' time and days."""
+"""A finish no plan can beat, and why: a chain by itself, hours of crew and skills, fit air, stations' time and days."""
 
 from __future__ import annotations
 
 import math
 from bisect import bisect_left
+from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
@@ -12,12 +13,15 @@ from numpy.typing import NDArray
 
 from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import GRID_MIN, Step
+from kiteloom.core.cure.progress import HORIZON_MIN
+from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.plan.input import PlanInput, Station
 from kiteloom.core.plan.placed import Limit, Placed
 from kiteloom.core.plan.search import Search
+from kiteloom.core.plan.use import both, without
 
 #: The bound is found to so much [min].
-NEAR_MIN = 15.0
+NEAR_MIN = 30.0
 
 #: Of the soonest starts so many are tried, to find the part of the work that holds longest.
 CUTS = 16
@@ -46,12 +50,13 @@ def bound_of(
     Notes
     -----
     If all is to end by a time each step has a window: it begins no sooner than its chain allows by itself, and is over
-    before what follows it must begin, by the shop's hours and the air's own cures. Some steps with windows inside a
-    span must do all they take in it: hours of the crew, or of those with a skill, while they are there; a station's
-    time; its days. Where that is more than there is, nothing ends by that time. A crew all there at the same hours does
-    steps of more than half of it one after the other (a dual feasible function; S. P. Fekete and J. Schepers, 2001,
+    before what follows it must begin, by the shop's hours, the air's own cures, and in air that is fit for as long as
+    it must. Some steps with windows inside a span must do all they take in it: hours of the crew, or of those with a
+    skill, while they are there; with limits, in the hours of such air; a station's time; its days. Where that is more
+    than there is, nothing ends by that time. A crew all there at the same hours does steps of more than half of it one
+    after the other (a dual feasible function; S. P. Fekete and J. Schepers, 2001,
     from memory). A station that is held through waits is taken for work and the least its wait can be in its own air;
-    what takes longer than a day is open goes on it once a day.
+    what holds it for long goes on it no more often than one after the other on a day as warm as that one.
 
     References
     ----------
@@ -64,12 +69,16 @@ def bound_of(
         return (job.start, None) if last is None else (ends[last], Limit("chain", last))
     low, limit = ends[last], Limit("chain", last)
     high = max(p.end if p.ready is None else p.ready for p in placed.values())
-    windows = _Windows(job, search, todo, alone)
-    spans = _spans(job, search, windows, high)
+    windows = _Windows(job, search, todo, alone, high)
+    spans = _spans(job, search, windows)
 
     def beaten(end: float) -> Limit | None:
         begins, over = windows.until(end)
-        return next((limit for span in spans if (limit := span.too_full(begins, over)) is not None), None)
+        for n, span in enumerate(spans):
+            if (held := span.too_full(begins, over)) is not None:
+                del spans[:n]  # what leaves room for an end leaves it for any later one
+                return held
+        return None
 
     if high - low > SAME_MIN and (held := beaten(high - SAME_MIN)) is not None:
         return high, held
@@ -86,8 +95,10 @@ def bound_of(
 class _Windows:
     """When each step can be worked on at the soonest, and at the latest if all is to end by a time."""
 
-    def __init__(self, job: PlanInput, search: Search, todo: Sequence[Step], alone: Mapping[str, Placed]) -> None:
-        self.steps, self._alone, self._airs, self._start = todo, alone, search.airs, job.start
+    def __init__(
+        self, job: PlanInput, search: Search, todo: Sequence[Step], alone: Mapping[str, Placed], until: float
+    ) -> None:
+        self.steps, self._alone, self._airs, self._start, self._until = todo, alone, search.airs, job.start, until
         self.heads = np.array([alone[step.key].begins for step in todo])
         worked = {key: fact.worked_min for key, fact in job.facts.items()}
         self.left = np.array([max(step.length - worked.get(step.key, 0.0), GRID_MIN) for step in todo])
@@ -97,8 +108,9 @@ class _Windows:
             for link in step.after:
                 if link.step in at:
                     self._follow[at[link.step]].append((n, link.until))
-        self._open = search.hours.open
-        self._opens = [opens for opens, _ in self._open]
+        self._shop = search.hours.open
+        self._rows_of: dict[_Kind | None, tuple[list[Interval], list[float]]] = {}
+        self._rows = [self._hours(step) for step in todo]
 
     def until(self, end: float) -> tuple[Floats, Floats]:
         """The latest each step's work can begin, and the latest it can be over, if all is to end by a time [min]."""
@@ -109,7 +121,7 @@ class _Windows:
             for follower, event in self._follow[n]:
                 wanted[event] = min(wanted.get(event, end), float(begins[follower]))
             latest = min((self._before(step, event, by) for event, by in wanted.items()), default=end)
-            begins[n], over[n] = self._worked(step, float(self.left[n]), latest)
+            begins[n], over[n] = self._worked(n, latest)
         return begins, over
 
     def _before(self, step: Step, event: str, by: float) -> float:
@@ -119,29 +131,101 @@ class _Windows:
             return by - (step.wait_min if event == "wait" else 0.0)
         return self._airs.made_by(step.cure, step.cure.hours(stage), by, self._airs.where(step))
 
-    def least_wait(self, step: Step, until: float) -> float:
-        """The least a step's wait can be, whenever before a time it begins [min]; 0 where it never ends."""
-        if step.wait_stage is None or step.cure is None:
-            return step.wait_min
-        if self._alone[step.key].ready is None:
+    def least_wait(self, step: Step, event: str = "wait") -> float:
+        """The least it is from a step's work to an event of it, whenever it is done [min]; 0 where it never comes."""
+        stage = step.wait_stage if event == "wait" else event
+        if event == "end" or stage is None or step.cure is None:
+            return step.wait_min if event == "wait" else 0.0
+        if self._alone[step.key].ready is None or not step.cure.has(stage):
             return 0.0
-        return self._airs.least(step.cure, step.cure.hours(step.wait_stage), until, self._airs.where(step))
+        return self._airs.least(step.cure, step.cure.hours(stage), self._until, self._airs.where(step))
 
-    def _worked(self, step: Step, takes: float, by: float) -> tuple[float, float]:
-        """The latest some work can begin, and be over, in the shop's hours, if it is to be over by a time."""
-        over = -math.inf
-        for n in range(bisect_left(self._opens, by) - 1, -1, -1):
-            opens, closes = self._open[n]
+    def fit(self, step: Step) -> list[Interval]:
+        """When the air is as a step's limits want it."""
+        until = self._until + HORIZON_MIN
+        return without([(self._start, until)], self._airs.spells(step, self._airs.where(step), until))
+
+    def _hours(self, step: Step) -> tuple[list[Interval], list[float]]:
+        """When a step can be worked on: the shop's hours, so far as the air stays fit for as long as it must."""
+        key = kind_of(step, self._airs.where(step)) if step.limited else None
+        if key not in self._rows_of:
+            spans = both(self._shop, self.lasting(step)) if step.limited else self._shop
+            self._rows_of[key] = (spans, [opens for opens, _ in spans])
+        return self._rows_of[key]
+
+    def lasting(self, step: Step) -> list[Interval]:
+        """When a step with limits can be worked on for its air: until it would no longer stay fit for long enough."""
+        until, cure = step.limits_until, step.cure
+        stage = step.wait_stage if until == "wait" else until
+        never = until == "wait" and self._alone[step.key].ready is None
+        if never or (until != "end" and stage is not None and cure is not None and not cure.has(stage)):
+            return self.fit(step)
+        left = [(begins, self._before(step, until, ends)) for begins, ends in self.fit(step)]
+        return [(begins, ends) for begins, ends in left if begins < ends]
+
+    def times_a_day(self, chosen: Sequence[int], days: Sequence[Interval]) -> Floats:
+        """How often at the most a station can be taken by any of some steps on each day, one after the other."""
+        kinds: dict[tuple[float, CureSystem | None, str, str], float] = {}
+        for n in chosen:
+            step, held = self.steps[n], self.steps[n].holds
+            cures = held and step.cure is not None and step.wait_stage and self._alone[step.key].ready is not None
+            kind = (step.cure, step.wait_stage or "", self._airs.where(step)) if cures else (None, "", "")
+            kinds[float(self.left[n]), *kind] = 0.0 if cures or step.wait_stage or not held else step.wait_min
+        counts = []
+        for opens, closes in days:
+            at, count = max(opens, self._start), 0
+            while kinds and at < min(closes, self._until):
+                count += 1
+                overs = []
+                for (left, cure, stage, air), wait in kinds.items():
+                    ready = self._airs.reaches(cure, at + left, cure.hours(stage), air) if cure is not None else None
+                    overs.append(at + left + wait if ready is None else ready)
+                at = min(overs)
+            counts.append(float(count))
+        return np.array(counts)
+
+    def _worked(self, n: int, by: float) -> tuple[float, float]:
+        """The latest a step's work can begin, and be over, if it is to be over by a time."""
+        step, takes, over = self.steps[n], float(self.left[n]), -math.inf
+        spans, starts = self._rows[n]
+        for i in range(bisect_left(starts, by) - 1, -1, -1):
+            opens, closes = spans[i]
             last = math.floor(min(closes, by) / GRID_MIN + 1e-4) * GRID_MIN
             room = last - opens
             if step.may_pause and room > 0:
                 over = max(over, last)
-                if room >= takes:
+                if room >= takes - SAME_MIN:
                     return last - takes, over
                 takes -= room
-            elif room >= takes:
+            elif room >= takes - SAME_MIN:
                 return last - takes, last
         return -math.inf, -math.inf
+
+
+_Air = tuple[str, float | None, float | None, float | None, float | None]
+
+
+def air_of(step: Step, air: str) -> _Air:
+    """The air a step has, and its limits."""
+    return air, step.min_c, step.max_c, step.max_rh_pct, step.margin_k
+
+
+_Kind = tuple[_Air, CureSystem | None, str | None, str, float]
+
+
+def kind_of(step: Step, air: str) -> _Kind:
+    """All that says when its air is fit for a step."""
+    return air_of(step, air), step.cure, step.wait_stage, step.limits_until, step.wait_min
+
+
+def _no_wider(one: _Air, other: _Air) -> bool:
+    """Whether what has the limits of one can never be where the other's limits are broken."""
+
+    def over(mine: float | None, theirs: float | None, sign: int) -> bool:
+        return theirs is None or (mine is not None and sign * (mine - theirs) >= 0)
+
+    signs = (1, -1, -1, 1)
+    return one[0] == other[0] and all(over(a, b, sign) for a, b, sign in zip(one[1:], other[1:], signs, strict=True))
 
 
 @dataclass(frozen=True)
@@ -171,15 +255,18 @@ class _Span:
         return None
 
 
-def _spans(job: PlanInput, search: Search, windows: _Windows, until: float) -> list[_Span]:
+def _spans(job: PlanInput, search: Search, windows: _Windows) -> list[_Span]:
     """All that is shared: everybody's hands, those with a skill, stations."""
     steps, left = windows.steps, windows.left
     found: list[_Span] = []
 
-    def worked_by(members: Sequence[str], chosen: Sequence[int], takes: Floats, limit: Limit) -> None:
+    def worked_by(
+        members: Sequence[str], chosen: Sequence[int], takes: Floats, limit: Limit, fit: list[Interval] | None = None
+    ) -> None:
         mine = np.array(chosen)
         if len(mine) and members:
-            there = _Hours.of([search.roster.there(member).open for member in members])
+            rows = [search.roster.there(member).open for member in members]
+            there = _Hours.of(rows if fit is None else [both(row, fit) for row in rows])
             found.append(_Span(limit, windows.heads[mine], takes, lambda _, over: over[mine], there.between))
 
     everybody = [member.id for member in job.crew]
@@ -193,11 +280,23 @@ def _spans(job: PlanInput, search: Search, windows: _Windows, until: float) -> l
         theirs = [n for n, step in enumerate(steps) if skill in step.skills]
         who = [member.id for member in job.crew if skill in member.skills]
         worked_by(who, theirs, left[theirs], Limit("skill", skill, float(left[theirs].sum())))
+    airs = {n: air_of(steps[n], search.airs.where(steps[n])) for n in work if steps[n].limited}
+    for air, n in {air: n for n, air in airs.items()}.items():
+        within = [other for other, theirs in airs.items() if _no_wider(theirs, air)]
+        hands = np.array([steps[other].people for other in within]) * left[within]
+        worked_by(everybody, within, hands, Limit("air", steps[n].key, float(hands.sum())), windows.fit(steps[n]))
+    kinds: dict[_Kind, list[int]] = defaultdict(list)
+    for n, air in airs.items():
+        kinds[kind_of(steps[n], air[0])].append(n)
+    for alike_ones in kinds.values():
+        step, hands = steps[alike_ones[0]], np.array([steps[n].people for n in alike_ones]) * left[alike_ones]
+        limit = Limit("air", step.key, float(hands.sum()))
+        worked_by(everybody, alike_ones, hands, limit, windows.lasting(step))
     days = _days(search.hours.open)
     for station in job.stations:
         on_it = [n for n, step in enumerate(steps) if station.id in step.stations]
         if on_it and station.capacity:
-            found += _of_station(station, np.array(on_it), windows, search, days, until)
+            found += _of_station(station, np.array(on_it), windows, search, days)
     return found
 
 
@@ -207,11 +306,10 @@ def _of_station(
     windows: _Windows,
     search: Search,
     days: Sequence[Interval],
-    until: float,
 ) -> list[_Span]:
     """A station's time for work, the time it is taken, and the days on which it is taken for long."""
     steps, heads, serves = [windows.steps[n] for n in on_it], windows.heads[on_it], station.capacity
-    waits = np.array([windows.least_wait(step, until) if step.holds else 0.0 for step in steps])
+    waits = np.array([windows.least_wait(step) if step.holds else 0.0 for step in steps])
     taken = windows.left[on_it] + waits
     whole = Limit("station", station.id, float(taken.sum()))
     work = _Hours.of([search.hours.open] * serves)
@@ -221,16 +319,18 @@ def _of_station(
     ]
     longest = max((closes - opens for opens, closes in days), default=math.inf)
     opens = [opens for opens, _ in days]
-    for times in (1, 2):
+    for times in (1, 2, 4):
         long = on_it[taken >= longest / times]
         if len(long):
+            a_day = serves * windows.times_a_day(long, days)
+            so_far = np.concatenate(([0.0], np.cumsum(a_day)))
             found.append(
                 _Span(
-                    Limit("days", station.id, 0.0, 0, times * serves),
-                    _nth(opens, windows.heads[long]),
+                    Limit("days", station.id, 0.0, 0, int(a_day.max())),
+                    np.maximum(_nth(opens, windows.heads[long]), 1),
                     np.ones(len(long)),
                     lambda begins, _, long=long: _nth(opens, begins[long]),  # type: ignore[misc]
-                    lambda first, last, n=times * serves: n * (last - first + 1),  # type: ignore[misc]
+                    lambda first, last, so_far=so_far: so_far[last.astype(int)] - so_far[int(first) - 1],  # type: ignore[misc]
                 )
             )
     return found

@@ -123,13 +123,15 @@ class Missed(str):
 
 @dataclass(frozen=True)
 class Limit:
-    """What no plan can beat: one chain by itself, the hours of the crew or of a skill, a station's time or its days.
+    """What no plan can beat: one chain by itself, the hours of the crew or of a skill, or those with fit air for work
+    that needs it, a station's time or its days.
 
-    ``of`` is the last step of the chain, the skill, or the station; ``minutes`` the work it is, or the time it takes;
-    ``count`` how often the station is taken for so long that it is so no more than ``a_day`` times in a day.
+    ``of`` is the last step of the chain, the skill, a step that needs such air, or the station; ``minutes`` the work
+    it is, or the time it takes; ``count`` how often the station is taken for so long that it is so no more than
+    ``a_day`` times in a day.
     """
 
-    kind: Literal["chain", "crew", "skill", "station", "days"]
+    kind: Literal["chain", "crew", "skill", "air", "station", "days"]
     of: str = ""
     minutes: float = 0.0
     count: int = 0

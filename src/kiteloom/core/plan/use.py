@@ -164,11 +164,11 @@ class Roster:
             if key not in kinds:
                 kinds[key] = len(self._there)
                 spans = member.hours.intervals(start, end) if member.hours else [(start, end)]
-                self._there.append(Hours.of(_both(shop.open, _without(spans, member.away))))
+                self._there.append(Hours.of(both(shop.open, without(spans, member.away))))
             self.kind[member.id] = kinds[key]
             # The shop's own hours are kept apart: a step may be held by them alone.
             spans = member.hours.intervals(start, end) if member.hours else [(-math.inf, math.inf)]
-            self.gone[member.id] = _without([(-math.inf, math.inf)], _without(spans, member.away))
+            self.gone[member.id] = without([(-math.inf, math.inf)], without(spans, member.away))
         self._teams: dict[tuple[int, ...], Hours] = {}
 
     def teams(
@@ -205,12 +205,12 @@ class Roster:
         if kinds not in self._teams:
             spans = self.shop.open
             for kind in kinds:
-                spans = _both(spans, self._there[kind].open)
+                spans = both(spans, self._there[kind].open)
             self._teams[kinds] = Hours.of(spans)
         return self._teams[kinds]
 
 
-def _both(one: Sequence[Interval], other: Sequence[Interval]) -> list[Interval]:
+def both(one: Sequence[Interval], other: Sequence[Interval]) -> list[Interval]:
     """Where two rows of intervals overlap."""
     found: list[Interval] = []
     i = j = 0
@@ -225,11 +225,11 @@ def _both(one: Sequence[Interval], other: Sequence[Interval]) -> list[Interval]:
     return found
 
 
-def _without(spans: Sequence[Interval], holes: Sequence[Interval]) -> list[Interval]:
+def without(spans: Sequence[Interval], holes: Sequence[Interval]) -> list[Interval]:
     """Intervals less some holes."""
     left, at = [], -math.inf
     for start, end in sorted(holes):
         if start > at:
             left.append((at, start))
         at = max(at, end)
-    return _both(spans, [*left, (at, math.inf)] if at < math.inf else left)
+    return both(spans, [*left, (at, math.inf)] if at < math.inf else left)
