@@ -165,21 +165,23 @@ class _Windows:
 
     def times_a_day(self, chosen: Sequence[int], days: Sequence[Interval]) -> Floats:
         """How often at the most a station can be taken by any of some steps on each day, one after the other."""
-        kinds: dict[tuple[float, CureSystem | None, str, str], float] = {}
+        # Of those with one wait the shortest work is through first.
+        least: dict[tuple[CureSystem | None, str, str], float] = {}
         for n in chosen:
-            step, held = self.steps[n], self.steps[n].holds
-            cures = held and step.cure is not None and step.wait_stage and self._alone[step.key].ready is not None
+            step = self.steps[n]
+            cures = step.holds and step.wait_stage and step.cure is not None and self._alone[step.key].ready is not None
             kind = (step.cure, step.wait_stage or "", self._airs.where(step)) if cures else (None, "", "")
-            kinds[float(self.left[n]), *kind] = 0.0 if cures or step.wait_stage or not held else step.wait_min
+            takes = float(self.left[n]) + (step.wait_min if step.holds and not step.wait_stage else 0.0)
+            least[kind] = min(least.get(kind, math.inf), takes)
         counts = []
         for opens, closes in days:
             at, count = max(opens, self._start), 0
-            while kinds and at < min(closes, self._until):
+            while at < min(closes, self._until):
                 count += 1
                 overs = []
-                for (left, cure, stage, air), wait in kinds.items():
-                    ready = self._airs.reaches(cure, at + left, cure.hours(stage), air) if cure is not None else None
-                    overs.append(at + left + wait if ready is None else ready)
+                for (cure, stage, air), takes in least.items():
+                    ready = self._airs.reaches(cure, at + takes, cure.hours(stage), air) if cure is not None else None
+                    overs.append(at + takes if ready is None else ready)
                 at = min(overs)
             counts.append(float(count))
         return np.array(counts)

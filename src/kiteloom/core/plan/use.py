@@ -150,6 +150,10 @@ class Hours:
 MOST_COMBINED, MOST_TEAMS = 1500, 16
 
 
+_Team = tuple[Hours, tuple[frozenset[str], ...]]
+"""Hours work can pause by, and of whom somebody each must be on it."""
+
+
 class Roster:
     """When each of the crew is there: hours of their own inside the shop's, less when they are away."""
 
@@ -170,10 +174,9 @@ class Roster:
             spans = member.hours.intervals(start, end) if member.hours else [(-math.inf, math.inf)]
             self.gone[member.id] = without([(-math.inf, math.inf)], without(spans, member.away))
         self._teams: dict[tuple[int, ...], Hours] = {}
+        self._asked: dict[tuple[int, tuple[str, ...], frozenset[str]], list[_Team]] = {}
 
-    def teams(
-        self, step: Step, crew: Sequence[Member], always: Collection[str] = ()
-    ) -> list[tuple[Hours, tuple[frozenset[str], ...]]]:
+    def teams(self, step: Step, crew: Sequence[Member], always: Collection[str] = ()) -> list[_Team]:
         """The hours a step's work can pause by, and of whom somebody each must be on it then; none where it is anybody.
 
         Work that pauses does so when any of those on it goes home, so people of different hours
@@ -181,15 +184,21 @@ class Roster:
         """
         if not step.may_pause or not step.people:
             return [(self.shop, ())]
+        asked = (step.people, tuple(member.id for member in crew), frozenset(always))
+        if asked not in self._asked:
+            self._asked[asked] = self._teams_of(step.people, crew, always)
+        return self._asked[asked]
+
+    def _teams_of(self, people: int, crew: Sequence[Member], always: Collection[str]) -> list[_Team]:
         kind = {member.id: 0 if member.id in always else self.kind[member.id] for member in crew}
         kinds = sorted(set(kind.values()))
         if kinds == [0]:
             return [(self.shop, ())]
-        found: list[tuple[Hours, tuple[frozenset[str], ...]]] = []
+        found: list[_Team] = []
         of = {each: frozenset(member.id for member in crew if kind[member.id] == each) for each in kinds}
-        every = (chosen for n in range(1, min(step.people, len(kinds)) + 1) for chosen in combinations(kinds, n))
+        every = (chosen for n in range(1, min(people, len(kinds)) + 1) for chosen in combinations(kinds, n))
         for chosen in islice(every, MOST_COMBINED):
-            if sum(len(of[each]) for each in chosen) >= step.people:
+            if sum(len(of[each]) for each in chosen) >= people:
                 found.append((self._common(chosen), tuple(of[each] for each in chosen)))
         if len(found) > MOST_TEAMS:
             # Of very many the ones who are there together longest, and what everybody shares.
@@ -203,10 +212,11 @@ class Roster:
 
     def _common(self, kinds: tuple[int, ...]) -> Hours:
         if kinds not in self._teams:
-            spans = self.shop.open
-            for kind in kinds:
-                spans = both(spans, self._there[kind].open)
-            self._teams[kinds] = Hours.of(spans)
+            first, *others = (self._there[kind] for kind in kinds)
+            spans = first.open
+            for other in others:
+                spans = both(spans, other.open)
+            self._teams[kinds] = Hours.of(spans) if others else first
         return self._teams[kinds]
 
 
