@@ -147,7 +147,7 @@ class _Windows:
 
     def _hours(self, step: Step) -> tuple[list[Interval], list[float]]:
         """When a step can be worked on: the shop's hours, so far as the air stays fit for as long as it must."""
-        key = kind_of(step, self._airs.where(step)) if step.limited else None
+        key = _kind_of(step, self._airs.where(step)) if step.limited else None
         if key not in self._rows_of:
             spans = both(self._shop, self.lasting(step)) if step.limited else self._shop
             self._rows_of[key] = (spans, [opens for opens, _ in spans])
@@ -207,7 +207,7 @@ class _Windows:
 _Air = tuple[str, float | None, float | None, float | None, float | None]
 
 
-def air_of(step: Step, air: str) -> _Air:
+def _air_of(step: Step, air: str) -> _Air:
     """The air a step has, and its limits."""
     return air, step.min_c, step.max_c, step.max_rh_pct, step.margin_k
 
@@ -215,9 +215,9 @@ def air_of(step: Step, air: str) -> _Air:
 _Kind = tuple[_Air, CureSystem | None, str | None, str, float]
 
 
-def kind_of(step: Step, air: str) -> _Kind:
+def _kind_of(step: Step, air: str) -> _Kind:
     """All that says when its air is fit for a step."""
-    return air_of(step, air), step.cure, step.wait_stage, step.limits_until, step.wait_min
+    return _air_of(step, air), step.cure, step.wait_stage, step.limits_until, step.wait_min
 
 
 def _no_wider(one: _Air, other: _Air) -> bool:
@@ -282,14 +282,14 @@ def _spans(job: PlanInput, search: Search, windows: _Windows) -> list[_Span]:
         theirs = [n for n, step in enumerate(steps) if skill in step.skills]
         who = [member.id for member in job.crew if skill in member.skills]
         worked_by(who, theirs, left[theirs], Limit("skill", skill, float(left[theirs].sum())))
-    airs = {n: air_of(steps[n], search.airs.where(steps[n])) for n in work if steps[n].limited}
+    airs = {n: _air_of(steps[n], search.airs.where(steps[n])) for n in work if steps[n].limited}
     for air, n in {air: n for n, air in airs.items()}.items():
         within = [other for other, theirs in airs.items() if _no_wider(theirs, air)]
         hands = np.array([steps[other].people for other in within]) * left[within]
         worked_by(everybody, within, hands, Limit("air", steps[n].key, float(hands.sum())), windows.fit(steps[n]))
     kinds: dict[_Kind, list[int]] = defaultdict(list)
     for n, air in airs.items():
-        kinds[kind_of(steps[n], air[0])].append(n)
+        kinds[_kind_of(steps[n], air[0])].append(n)
     for alike_ones in kinds.values():
         step, hands = steps[alike_ones[0]], np.array([steps[n].people for n in alike_ones]) * left[alike_ones]
         limit = Limit("air", step.key, float(hands.sum()))
