@@ -2,17 +2,21 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
+from random import Random
 
 import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from tests.core.airframe import airframe
+from tests.core.jobs import VIENNA, examples, jobs
 from tests.core.tasks import EPOXY
 from tests.core.test_placing import ALWAYS, CREW, START, at, job
 
 from kiteloom.core.air.profile import DayOutlook, Profile, day_curve, what_is_known
-from kiteloom.core.base.calendar import zone_of
+from kiteloom.core.base.calendar import local_midnight, zone_of
 from kiteloom.core.build.step import After, Estimate, Step
 from kiteloom.core.cure.progress import follow
 from kiteloom.core.log.facts import Fact
@@ -24,14 +28,50 @@ from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
 
 
 @settings(max_examples=60, deadline=None)
-@given(mixed=st.floats(0, 60 * 1440), hours=st.floats(0.5, 40), low=st.floats(0, 18), swing=st.floats(1, 14))
+@given(
+    # As far as products are followed at first, about its end, and beyond.
+    mixed=st.one_of(st.floats(0, 60 * 1440), st.floats(148 * 1440, 151 * 1440), st.floats(300 * 1440, 400 * 1440)),
+    hours=st.floats(0.5, 40),
+    low=st.floats(0, 18),
+    swing=st.floats(1, 14),
+)
 def test_a_cure_looked_up_is_the_cure_followed(mixed, hours, low, swing):
-    nights = day_curve(low, low + swing, 0, 140)
+    nights = day_curve(low, low + swing, 0, 480)
     looked_up = Airs(job((), nights, start=0)).reaches(EPOXY, mixed, hours)
     followed = follow(EPOXY, mixed, nights).reaches(hours)
     assert (looked_up is None) == (followed is None)
     if followed is not None:
         assert looked_up - mixed == pytest.approx(followed, abs=1e-3)
+
+
+@settings(max_examples=60, deadline=None)
+@given(by=st.floats(0, 170 * 1440), hours=st.floats(0.5, 40), low=st.floats(2, 18), swing=st.floats(1, 14))
+def test_a_minute_before_the_latest_a_mix_can_be_made_is_in_time_and_a_minute_later_is_not(by, hours, low, swing):
+    airs = Airs(job((), day_curve(low, low + swing, 0, 240), start=0))
+    made = airs.made_by(EPOXY, hours, by)
+    if math.isinf(made):
+        assert (airs.reaches(EPOXY, 0, hours) or math.inf) > by - 1e-3
+    else:
+        assert made < 1 or airs.reaches(EPOXY, made - 1, hours) <= by + 1e-3
+        later = airs.reaches(EPOXY, made + 1, hours)
+        assert later is None or later > by - 1e-3
+
+
+@settings(max_examples=examples(15), deadline=None)
+@given(asked=jobs(), seed=st.integers(0, 99))
+def test_what_held_a_step_is_the_same_in_whichever_order_it_is_asked(asked, seed):
+    one, other = place(asked).told(), place(asked)
+    keys = list(other.by_key)
+    Random(seed).shuffle(keys)
+    told = {key: other.by_key[key].causes for key in keys}
+    assert told == {key: one.by_key[key].causes for key in keys}
+
+
+def test_what_held_each_step_of_a_long_plan_is_the_same_from_the_last_to_the_first():
+    asked = airframe(160, START, day_curve(9, 21, local_midnight(START, VIENNA), 400), overnight=True)
+    one, other = place(asked).told(), place(asked)
+    for placed in reversed(other.placed):
+        assert placed.causes == one.by_key[placed.step.key].causes
 
 
 @settings(max_examples=60, deadline=None)
