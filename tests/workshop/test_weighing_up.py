@@ -191,6 +191,8 @@ def test_in_us_units_what_is_supposed_is_said_and_read_so(shop):
     assert view["said"][0] == "Outside it is 9.0 °F colder from May 20 to May 27"
     assert view["said"][1].startswith("The main shop is held at 68 °F")
     assert "°F for" in next(row for row in view["measures"] if row["name"] == "Heating")["then"]
+    refused = ask(shop, "what if", [cold | {"value": {"text": "70", "unit": "°F"}}], "b", 422)["detail"]
+    assert "Colder by is 70 °F; it can't be above 54 °F" in refused
 
 
 def test_a_worker_that_is_killed_is_said_and_what_was_asked_when_the_program_ended_is_stopped(shop):

@@ -87,20 +87,21 @@ class Asked:
             return self.within(field, text.strip())
         if self.style == "words":
             return text.strip()[:200]
-        found = parse(text, self.dimension, self.unit_for(units), field) / self.scale
-        return self.within(field, found)
+        symbol = self.unit_for(units)
+        return self.within(field, parse(text, self.dimension, symbol, field) / self.scale, symbol)
 
     def meant(self, field: str, typed: Typed, units: UnitSystem = "metric") -> Any:
         """A quantity typed with the unit a bare number of it was meant in, as it is kept.
 
-        >>> Asked("Width", dimension="length", unit=("mm", "in")).meant("width_m", Typed("70", "mm"))
-        0.07
+        >>> Asked("Width", dimension="length", unit=("mm", "in"), high=0.1).meant("width_m", Typed("5", "in"))
+        Traceback (most recent call last):
+        kiteloom.core.base.problems.Refused: Width is 5 in; it can't be above 3.93701 in
         """
         said = Typed(typed.text, typed.unit or self.unit_for(units))
-        return self.within(field, said.read(self.dimension, field) / self.scale)
+        return self.within(field, said.read(self.dimension, field) / self.scale, said.unit)
 
-    def within(self, field: str, value: Any) -> Any:
-        """A value within its limits and of its choices; else `Refused`.
+    def within(self, field: str, value: Any, symbol: str = "") -> Any:
+        """A value within its limits and of its choices; else `Refused`, said in some unit, or its metric one.
 
         >>> Asked("Coats", "count", low=1, high=2).within("coats", 3)
         Traceback (most recent call last):
@@ -113,10 +114,21 @@ class Asked:
         if isinstance(value, bool) or not isinstance(value, (int, float)):
             raise Refused(field, f"{self.label} is “{str(value)[:40]}”; a number is wanted")
         low, high = (limit if limit is not None else wide for limit, wide in ((self.low, -1e300), (self.high, 1e300)))
-        symbol = "" if self.style == "count" else self.unit[0]
-        used = unit(symbol, self.dimension) if symbol else None
-        shown = self.scale / used.factor if used is not None and not used.offset else 1.0
-        between(field, value * shown, low * shown, high * shown, unit=symbol, name=self.label, open_low=self.open_low)
+        symbol = symbol if symbol and unit(symbol, self.dimension) else self.unit[0]
+        used = unit(symbol, self.dimension) if symbol and self.style != "count" else None
+
+        def shown(kept: float) -> float:
+            return kept if used is None else (kept * self.scale - used.offset) / used.factor
+
+        between(
+            field,
+            shown(value),
+            shown(low),
+            shown(high),
+            unit="" if self.style == "count" else symbol,
+            name=self.label,
+            open_low=self.open_low,
+        )
         if self.style == "count":
             if value != int(value):
                 raise Refused(field, f"{self.label} is {plain(value)}; a whole number is wanted")
