@@ -308,6 +308,39 @@ def joined_up(intervals: Iterable[Interval]) -> list[Interval]:
     return found
 
 
+def both(one: Sequence[Interval], other: Sequence[Interval]) -> list[Interval]:
+    """Where two rows of intervals, each in order, overlap.
+
+    >>> both([(540, 720), (780, 1080)], [(600, 900)])
+    [(600, 720), (780, 900)]
+    """
+    found: list[Interval] = []
+    i = j = 0
+    while i < len(one) and j < len(other):
+        start, end = max(one[i][0], other[j][0]), min(one[i][1], other[j][1])
+        if start < end:
+            found.append((start, end))
+        if one[i][1] < other[j][1]:
+            i += 1
+        else:
+            j += 1
+    return found
+
+
+def without(spans: Sequence[Interval], holes: Sequence[Interval]) -> list[Interval]:
+    """Intervals in order less some holes in any.
+
+    >>> without([(540, 1080)], [(900, 2000), (720, 780)])
+    [(540, 720), (780, 900)]
+    """
+    left, at = [], -math.inf
+    for start, end in sorted(holes):
+        if start > at:
+            left.append((at, start))
+        at = max(at, end)
+    return both(spans, [*left, (at, math.inf)] if at < math.inf else left)
+
+
 def longest(intervals: Sequence[Interval]) -> float:
     """Length of the longest interval [min]; 0 when there is none.
 

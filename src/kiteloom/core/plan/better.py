@@ -158,6 +158,8 @@ class _Rounds:
                 if self.over():
                     return
                 plan = self._tried(by_latest(plan, self._stations) if pushed else (), overnight=overnight)
+        if self._job.plain:
+            return  # its time is the solver's
         for name in self._leading.scarce:
             if self.over():
                 return
@@ -192,11 +194,11 @@ class _Rounds:
             effort = Effort(work=ROUND_WORK, seed=seed)
         else:
             # A model that is the job itself is solved to its end; any other is soon made anew from what it found.
-            effort = Effort(self._left() if model.exact else SOLVER_SHARE * length, seed=seed)
+            effort = Effort(self._left() if self._job.plain else SOLVER_SHARE * length, seed=seed)
         bound = model.solve(effort, self._solved, self.over)
         if bound is not None:
             self._best.bounded(bound)
-        if not model.exact:
+        if not self._job.plain:
             self._near(until)
         self._turn += 1
 

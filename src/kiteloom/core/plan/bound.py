@@ -11,14 +11,13 @@ from dataclasses import dataclass, replace
 import numpy as np
 from numpy.typing import NDArray
 
-from kiteloom.core.base.calendar import Interval
+from kiteloom.core.base.calendar import Interval, both, without
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.progress import HORIZON_MIN
 from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.plan.input import PlanInput, Station
 from kiteloom.core.plan.placed import Limit, Placed
 from kiteloom.core.plan.search import Search
-from kiteloom.core.plan.use import both, without
 
 #: The bound is found to so much [min].
 NEAR_MIN = 30.0

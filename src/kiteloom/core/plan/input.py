@@ -186,6 +186,22 @@ class PlanInput:
                     _closing(step, link, before)
         in_order(self.steps)
 
+    @property
+    def plain(self) -> bool:
+        """Whether a solver for whole numbers can take it as it is: nothing cures, pauses or is turned, all are alike.
+
+        >>> small.plain  # its layup cures
+        False
+        """
+        crew = self.crew
+        alike = all(m.hours is None and not m.away for m in crew) and len({m.skills for m in crew}) <= 1
+        free = not (self.things or self.pins or self.stands or self.facts)
+        return (
+            alike
+            and free
+            and all(step.cure is None and not (step.may_pause or step.limited or step.refused) for step in self.steps)
+        )
+
 
 def _closing(step: Step, link: After, before: Step) -> None:
     """Whether the stage that closes a link is there."""

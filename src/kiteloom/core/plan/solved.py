@@ -38,7 +38,7 @@ class Effort:
 class Model:
     """A job whose waits are those of one of its plans.
 
-    ``exact`` where the model is the job itself: nothing cures, pauses or is turned, and everybody is alike.
+    It is the job itself where that is plain.
 
     Parameters
     ----------
@@ -79,15 +79,6 @@ class Model:
         ends = list(self._ends.values()) if self._stay else []
         self._model.minimize(self._end * (10 * len(ends) or 1) + sum(ends))
 
-    @property
-    def exact(self) -> bool:
-        """Whether its bound holds for the job."""
-        job = self.job
-        alike = all(m.hours is None and not m.away for m in job.crew) and len({m.skills for m in job.crew}) <= 1
-        plain = not (job.things or job.pins or job.stands or job.facts)
-        hours = all(step.cure is None and not (step.may_pause or step.limited or step.refused) for step in job.steps)
-        return alike and plain and hours
-
     def solve(self, effort: Effort, found: Callable[[list[str]], object], stopped: Callable[[], bool]) -> float | None:
         """Look for orders, better and better by the model; each is told as soon as it is found.
 
@@ -107,7 +98,7 @@ class Model:
             solver.parameters.max_deterministic_time = effort.work
         solver.solve(self._model, _Told(self._starts, self._stay, found, stopped))
         best = solver.best_objective_bound
-        return self._origin + best * GRID_MIN if self.exact and math.isfinite(best) and best > 0 else None
+        return self._origin + best * GRID_MIN if self.job.plain and math.isfinite(best) and best > 0 else None
 
     def _down(self, minute: float) -> int:
         return math.floor((minute - self._origin) / GRID_MIN + 1e-9)

@@ -8,7 +8,7 @@ from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass
 from itertools import combinations, islice
 
-from kiteloom.core.base.calendar import Interval, longest
+from kiteloom.core.base.calendar import Interval, both, longest, without
 from kiteloom.core.build.step import Step
 from kiteloom.core.plan.input import Member, PlanInput
 
@@ -218,28 +218,3 @@ class Roster:
                 spans = both(spans, other.open)
             self._teams[kinds] = Hours.of(spans) if others else first
         return self._teams[kinds]
-
-
-def both(one: Sequence[Interval], other: Sequence[Interval]) -> list[Interval]:
-    """Where two rows of intervals overlap."""
-    found: list[Interval] = []
-    i = j = 0
-    while i < len(one) and j < len(other):
-        start, end = max(one[i][0], other[j][0]), min(one[i][1], other[j][1])
-        if start < end:
-            found.append((start, end))
-        if one[i][1] < other[j][1]:
-            i += 1
-        else:
-            j += 1
-    return found
-
-
-def without(spans: Sequence[Interval], holes: Sequence[Interval]) -> list[Interval]:
-    """Intervals less some holes."""
-    left, at = [], -math.inf
-    for start, end in sorted(holes):
-        if start > at:
-            left.append((at, start))
-        at = max(at, end)
-    return both(spans, [*left, (at, math.inf)] if at < math.inf else left)
