@@ -15,7 +15,7 @@ from tests.core.tasks import EPOXY, FOAM, SANDWICH, skin, task
 from tests.core.walker import broken
 
 from kiteloom.core.air.profile import Profile, day_curve
-from kiteloom.core.base.calendar import Shift, WorkingHours, local_midnight, moment_of
+from kiteloom.core.base.calendar import Shift, WorkingHours, joined_up, local_midnight, moment_of
 from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.step import After, Step, in_order
 from kiteloom.core.cure.progress import follow
@@ -36,12 +36,7 @@ SPANS = st.lists(st.tuples(st.integers(0, 60), st.integers(1, 20)).map(lambda t:
 
 @given(taken=SPANS, gone=SPANS, capacity=st.integers(1, 3), asked=st.tuples(st.integers(0, 60), st.integers(1, 25)))
 def test_a_resource_is_full_exactly_where_counting_says_so(taken, gone, capacity, asked):
-    merged = []
-    for start, end in sorted(gone):
-        if merged and start <= merged[-1][1]:
-            merged[-1] = (merged[-1][0], max(end, merged[-1][1]))
-        else:
-            merged.append((start, end))
+    merged = joined_up(gone)
     use = Use(capacity, merged)
     for n, (start, end) in enumerate(taken):
         use.take(start, end, f"s{n}")
@@ -59,9 +54,45 @@ def test_a_resource_is_full_exactly_where_counting_says_so(taken, gone, capacity
         assert full[-1] < found[0]
         assert all(load(minute) >= capacity for minute in range(full[-1], int(found[0])))
     assert use.taken == sum(b - a for a, b in taken)
+    soonest, until, _ = use.room(start, end - start)
+    room = [load(minute) < capacity for minute in range(200)]
+    assert soonest == next(at for at in range(start, 200) if all(room[at : at + end - start]))
+    assert all(room[int(soonest) : int(min(until, 200))])
     other = use.copy()
     other.take(0, 100, "more")
     assert use.full(start, end) == found
+
+
+@given(shop=SPANS, mine=SPANS, taken=SPANS, at=st.integers(0, 60), length=st.integers(1, 12), pauses=st.booleans())
+def test_the_first_free_start_is_that_of_looking_at_every_one(shop, mine, taken, at, length, pauses):
+    five = [[(5 * a, 5 * b) for a, b in joined_up(spans)] for spans in (shop, mine)]
+    hours, length = Hours.of(five[0]), 5 * length
+    use = Use(1, (), lambda hours: hours.whole.within(five[1]))
+    busy = [(5 * a + n % 3, 5 * b) for n, (a, b) in enumerate(taken)]
+    for n, spell in enumerate(busy):
+        if n == len(busy) // 2:
+            use.free(hours)  # as well known before what follows is taken as after
+        use.take(*spell, "some")
+
+    def works(start):
+        """The pieces of work from a start, as the hours break it up."""
+        left, pieces = length, []
+        for opens, closes in hours.open:
+            if closes <= start or left <= 0:
+                continue
+            begins = max(opens, start)
+            if (begins > start and not pieces) or (not pauses and closes - begins < length):
+                return None
+            pieces.append((begins, min(closes, begins + left)))
+            left -= pieces[-1][1] - begins
+        return None if left > 0 else pieces
+
+    def free(a, b):
+        return any(x <= a and b <= y for x, y in five[1]) and not any(a < y and x < b for x, y in busy)
+
+    starts = range(5 * math.ceil(at / 5), 500, 5)
+    fits = (start for start in starts if (work := works(start)) and all(free(*piece) for piece in work))
+    assert use.free(hours).soonest(at, length, pauses=pauses) == next(fits, math.inf)
 
 
 @given(shares=st.lists(SPANS, min_size=1, max_size=3))
@@ -75,7 +106,7 @@ def test_people_of_different_hours_are_there_together_only_where_all_of_them_are
     shop = Hours.of(ALWAYS.intervals(START, START + 14 * 1440))
     roster = Roster(asked, shop, START, START + 14 * 1440)
     step = Step("s", "S", 30, len(crew), may_pause=True)
-    for common, each in roster.teams(step, crew):
+    for common, each in roster.teams(step):
         members = [m for m in crew if not each or any(m.id in who for who in each)]
         kinds = {roster.kind[m.id] for m in members}
         for a, b in common.open[:6]:
@@ -354,14 +385,14 @@ def test_one_piece_of_work_is_moved_past_all_that_is_in_its_way():
     use = Use(1)
     for start in (100, 130, 165):
         use.take(start, start + 20, f"at {start}")
-    assert use.busy([(60, 90)]) is None
-    assert use.busy([(90, 120)]) == (185, "at 165")  # no gap between is thirty minutes long
-    assert use.busy([(90, 100)]) is None
-    assert use.busy([(105, 115)]) == (120, "at 100")
+    assert use.room(60, 30) == (60, 100, "")
+    assert use.room(90, 30) == (185, math.inf, "at 165")  # no gap between is thirty minutes long
+    assert use.room(90, 10) == (90, 100, "")
+    assert use.room(105, 10) == (120, 130, "at 100")
     # Of work in pieces only the last that is in the way counts: its pieces move with the hours.
     assert use.busy([(90, 110), (140, 145)]) == (150, "at 130")
     never = Use(1, [(500, math.inf)])
-    assert never.busy([(490, 510)]) == (math.inf, "")
+    assert never.room(490, 20) == (math.inf, math.inf, "")
 
 
 def test_a_crew_with_many_skills_and_hours_of_their_own_is_teamed_in_no_time():
@@ -374,6 +405,6 @@ def test_a_crew_with_many_skills_and_hours_of_their_own_is_teamed_in_no_time():
     own = [Member(f"p{n}", hours=WorkingHours(VIENNA, (Shift(n % 7, 480 + 10 * n, 1080),))) for n in range(14)]
     asked = job([Step("lift", "Lift", 60, people=6, may_pause=True)], crew=(*own, *CREW), hours=ALWAYS)
     roster = Roster(asked, Hours.of(ALWAYS.intervals(START, START + 14 * 1440)), START, START + 14 * 1440)
-    teams = roster.teams(asked.steps[0], asked.crew)
+    teams = roster.teams(asked.steps[0])
     assert len(teams) <= MOST_TEAMS + 1
     assert all(sum(len(who) for who in each) >= 6 for _, each in teams)

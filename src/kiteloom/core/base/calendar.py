@@ -209,18 +209,23 @@ class WorkingHours:
         >>> hours.intervals(0, 1440)
         [(540.0, 720.0), (780.0, 1080.0)]
         """
-        found: list[Interval] = []
-        day = moment_of(start, self.zone).date() - timedelta(days=1)
-        last = moment_of(end, self.zone).date()
-        week = [joined_up((s.start, s.end) for s in self.shifts if s.weekday == day) for day in range(7)]
-        while day <= last:
-            for begin, stop in [] if day in self.closed else week[day.weekday()]:
-                opens, closes = (_local(day, int(minutes), self.zone) for minutes in (begin, stop))
-                opens, closes = max(opens, start), min(closes, end)
-                if opens < closes:
-                    found.append((opens, closes))
-            day += timedelta(days=1)
-        return joined_up(found)
+        first, last = moment_of(start, self.zone).date() - timedelta(days=1), moment_of(end, self.zone).date()
+        spans = [span for year in range(first.year, last.year + 1) for span in _of_year(self, year)]
+        return joined_up((max(a, start), min(b, end)) for a, b in spans if a < end and b > start)
+
+
+@lru_cache(maxsize=100)
+def _of_year(hours: WorkingHours, year: int) -> list[Interval]:
+    """The open intervals of the days of a year, in order."""
+    found: list[Interval] = []
+    week = [joined_up((s.start, s.end) for s in hours.shifts if s.weekday == day) for day in range(7)]
+    for ordinal in range(date(year, 1, 1).toordinal(), date(year, 12, 31).toordinal() + 1):
+        day = date.fromordinal(ordinal)
+        for begin, stop in [] if day in hours.closed else week[day.weekday()]:
+            opens, closes = (_local(day, int(minutes), hours.zone) for minutes in (begin, stop))
+            if opens < closes:
+                found.append((opens, closes))
+    return found
 
 
 @lru_cache(maxsize=10_000)
@@ -315,15 +320,13 @@ def both(one: Sequence[Interval], other: Sequence[Interval]) -> list[Interval]:
     [(600, 720), (780, 900)]
     """
     found: list[Interval] = []
-    i = j = 0
-    while i < len(one) and j < len(other):
-        start, end = max(one[i][0], other[j][0]), min(one[i][1], other[j][1])
+    i, j, ones, others = 0, 0, len(one), len(other)
+    while i < ones and j < others:
+        (start, end), (begins, ends) = one[i], other[j]
+        i, j = (i + 1, j) if end < ends else (i, j + 1)
+        start, end = start if start > begins else begins, end if end < ends else ends
         if start < end:
             found.append((start, end))
-        if one[i][1] < other[j][1]:
-            i += 1
-        else:
-            j += 1
     return found
 
 

@@ -88,7 +88,8 @@ class Progress:
             short = missing - self._within(i, minute)
             step = 60 * short / max(self._system.rate_at(warm + slope * (minute - low)) * self._share(i, minute), 1e-12)
             minute = min(max(minute + step, low), high)
-            if abs(step) < 1e-7:
+            # What is still missing goes by the square of the step; where moisture counts too, by more.
+            if abs(step) < 1e-7 or (self._shares is None and step * step * abs(slope) < 1e-7):
                 break
         return minute
 

@@ -27,11 +27,13 @@ class Told:
         self._marks = [self._again.taken()]
         """The search after each so many steps."""
 
-    def causes(self, found: Placed, holds: Sequence[Hold], met: Sequence[Because]) -> tuple[Because, ...]:
-        """What held a step that the search found a place for, with what it met on the way."""
+    def causes(self, found: Placed, holds: Sequence[Hold]) -> tuple[Because, ...]:
+        """What held a step that the search found a place for."""
         turned = {because.by for _, because in holds if because.kind == "setup"}
         with self._lock:
-            return held_by(self._before(found.step.key, turned), found, holds, met)
+            search = self._before(found.step.key, turned)
+            again, met = search.find(found.step, holds)
+            return held_by(search, again if isinstance(again, Placed) else found, holds, met)
 
     def _before(self, key: str, turned: Collection[str]) -> Search:
         keys, placed = list(self._search.placed), list(self._search.placed.values())
@@ -41,7 +43,7 @@ class Told:
         if until < self._at:
             last = min(until // MARK, len(self._marks) - 1)
             self._again.back(self._marks[last])
-            self._marks[last], self._at = self._again.taken(), last * MARK
+            self._at = last * MARK
         while self._at < until:
             self._again.keep(placed[self._at])
             self._at += 1

@@ -53,7 +53,7 @@ def why_not_sooner(
             before = [cause for cause in placed.causes if cause.kind not in ("overnight", "start")]
             if placed.earliest is None or not before:
                 return late
-            could = replace(placed, start=placed.earliest, pieces=(), tell=lambda: tuple(before))
+            could = replace(placed, start=placed.earliest, pieces=(), tell=lambda _: tuple(before))
             held = why_not_sooner(could, by_key, names, at, units).removeprefix("Not sooner: ")
             return f"{late} It could begin {at(placed.earliest)} and not before: {held}"
         return "It is put late on purpose: until then more can be done as it lies."

@@ -8,7 +8,7 @@ generation). It is the only source of times.
 from __future__ import annotations
 
 import math
-from bisect import bisect_right
+from bisect import bisect_left, bisect_right
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
@@ -407,10 +407,8 @@ class _Placer:
         return turned
 
     def _first(self, step: Step, holds: list[Hold]) -> Placed | str:
-        found, met = self.search.find(step, holds)
-        if isinstance(found, str) or not self._tells:
-            return found
-        return replace(found, tell=lambda: self.told.causes(found, holds, met))
+        tell = (lambda found: self.told.causes(found, holds)) if self._tells else None
+        return self.search.find(step, holds, quick=True, tell=tell)[0]
 
     def _overnight(self, found: Placed) -> Placed:
         """The same day, but as late as nothing that follows would be later for it.
@@ -421,19 +419,27 @@ class _Placer:
         links = self._followers[step.key]
         quick = found.ready is None or found.ready - found.end < LONG_WAIT_MIN
         wanted = self.search.pin(step) is not None
-        if not self.job.overnight or quick or not links or step.may_pause or step.way or wanted:
+        if not self.job.overnight or quick or not links or step.may_pause or step.way or wanted or found.worked:
             return found
         opens = [self._opening(found, link) for link in links]
-        closes = self.search.hours.closes[bisect_right(self.search.hours.closes, found.start)]
         if any(opening is None for opening in opens):
             return found
-        latest = math.floor((closes - (found.end - found.start)) / GRID_MIN) * GRID_MIN
-        for start in range(int(latest), int(found.start), -6 * GRID_MIN):
+        length, air = found.end - found.start, found.air
+        closes = self.search.hours.closes[bisect_right(self.search.hours.closes, found.start)]
+        latest = math.floor((closes - length) / GRID_MIN) * GRID_MIN
+        starts = range(int(latest), int(found.start), -6 * GRID_MIN)
+
+        def same(start: int) -> bool:
+            end = start + length
+            then = replace(found, end=end, mixed=end, ready=self.search.ready(step, end, step.cure, air))
+            return [self._opening(then, link) for link in links] == opens
+
+        # What is begun later is never through sooner: before the last that will do all others would.
+        first = 0 if starts and same(starts[0]) else bisect_left(starts, True, key=same)
+        for start in starts[first:]:
             later = self.search.at(step, float(start))
-            if later is None:
-                continue
-            if [self._opening(later, link) for link in links] == opens:
-                return replace(later, met=LATE, earliest=found.start, tell=lambda: (LATE, *found.causes))
+            if later is not None:
+                return replace(later, met=LATE, earliest=found.start, tell=lambda _: (LATE, *found.causes))
         return found
 
     def _opening(self, found: Placed, link: After) -> float | None:

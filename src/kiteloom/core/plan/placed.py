@@ -74,7 +74,7 @@ class Placed:
     """When the accepted plan had it, where its day is kept so."""
     earliest: float | None = None
     """When it could have begun, where it was put later on purpose; what held it then stands in ``causes``."""
-    tell: Callable[[], tuple[Because, ...]] | None = field(default=None, repr=False, compare=False)
+    tell: Callable[[Placed], tuple[Because, ...]] | None = field(default=None, repr=False, compare=False)
 
     @cached_property
     def causes(self) -> tuple[Because, ...]:
@@ -83,7 +83,7 @@ class Placed:
         >>> [because.kind for because in plan.by_key["peel"].causes]
         ['hours']
         """
-        return self.tell() if self.tell else (self.met,)
+        return self.tell(self) if self.tell else (self.met,)
 
     @property
     def because(self) -> Because:

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from kiteloom.core.plan.input import Thing
 
 
-@dataclass
+@dataclass(frozen=True)
 class Stretch:
     """A thing lies one way from a start, until it is turned [min]; ``by`` is the turning that began it.
 
@@ -37,7 +37,7 @@ class Turning:
     def copy(self) -> Turning:
         """As it is now."""
         other = Turning(self.things.values())
-        other._stretches = {name: [Stretch(**vars(s)) for s in rows] for name, rows in self._stretches.items()}
+        other._stretches = {name: rows[:] for name, rows in self._stretches.items()}
         other._count = dict(self._count)
         return other
 
@@ -90,7 +90,7 @@ class Turning:
         (80, 2)
         """
         rows = self._stretches[thing]
-        rows[-1].until = start
+        rows[-1] = replace(rows[-1], until=start)
         rows.append(Stretch(way, end, key))
         self._count[thing] += 1
 
@@ -116,8 +116,8 @@ class Turning:
         rows = self._stretches[thing]
         if not rows:
             rows.append(Stretch(way, -math.inf, ""))
-        for stretch in rows:
+        for n, stretch in enumerate(rows):
             if stretch.way == way and (stretch.until is None or until <= stretch.until):
                 if until > stretch.busy:
-                    stretch.busy, stretch.busy_by = until, by
+                    rows[n] = replace(stretch, busy=until, busy_by=by)
                 return

@@ -4,24 +4,38 @@ from __future__ import annotations
 
 import math
 from bisect import bisect_left, bisect_right
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Callable, Collection, Iterable, Sequence
 from dataclasses import dataclass
-from itertools import combinations, islice
+from functools import cached_property
+from itertools import combinations, islice, pairwise
 
 from kiteloom.core.base.calendar import Interval, both, longest, without
-from kiteloom.core.build.step import Step
-from kiteloom.core.plan.input import Member, PlanInput
+from kiteloom.core.build.step import GRID_MIN, Step
+from kiteloom.core.plan.input import PlanInput
+
+#: From when there is room, until when, and what fills it before; ``""`` where nothing does.
+Room = tuple[float, float, str]
 
 
 class Use:
-    """How much of one resource is taken over time."""
+    """How much of one resource is taken over time.
 
-    def __init__(self, capacity: int, gone: Sequence[Interval] = ()) -> None:
-        self.capacity = capacity
+    ``at_first`` says when it is free while some hours are open, before anything is taken of it.
+    """
+
+    def __init__(
+        self,
+        capacity: int,
+        gone: Sequence[Interval] = (),
+        at_first: Callable[[Hours], Free] = lambda hours: hours.whole,
+    ) -> None:
+        self.capacity, self._at_first = capacity, at_first
         self._times: list[float] = [-math.inf]
         self._load: list[int] = [0]
         self._by: list[str] = [""]
         self.taken = 0.0
+        self._pieces: list[Interval] = []
+        self._free: dict[Hours, Free] = {}
         for start, end in gone:
             if start > self._times[-1]:
                 self._times.append(start)
@@ -35,10 +49,26 @@ class Use:
 
     def copy(self) -> Use:
         """As it is now."""
-        other = Use(self.capacity)
+        other = Use(self.capacity, (), self._at_first)
         other._times, other._load, other._by = self._times[:], self._load[:], self._by[:]
-        other.taken = self.taken
+        other.taken, other._pieces = self.taken, self._pieces[:]
+        other._free = {hours: free.copy() for hours, free in self._free.items()}
         return other
+
+    def free(self, hours: Hours) -> Free:
+        """When it is free while some hours are open.
+
+        >>> use, day = Use(1), Hours.of([(0, 180)])
+        >>> use.take(30, 60, "layup")
+        >>> use.free(day).soonest(0, 60, pauses=False)
+        60
+        """
+        free = self._free.get(hours)
+        if free is None:
+            free = self._free[hours] = self._at_first(hours).copy()
+            for piece in self._pieces:
+                free.cut(*piece)
+        return free
 
     def take(self, start: float, end: float, by: str) -> None:
         """Take one of it.
@@ -51,6 +81,9 @@ class Use:
         if start >= end:
             return
         self.taken += end - start
+        self._pieces.append((start, end))
+        for free in self._free.values():
+            free.cut(start, end)
         first, last = self._cut(start), self._cut(end)
         for i in range(first, last):
             self._load[i] += 1
@@ -83,34 +116,127 @@ class Use:
             i -= 1
         return None
 
-    def busy(self, pieces: Sequence[Interval]) -> tuple[float, str] | None:
-        """If it is ever full during some pieces of work: before when they can't begin, and what fills it last.
-
-        One piece is moved until it finds room; of more only the last that is in the way counts.
+    def room(self, start: float, length: float) -> Room:
+        """The first room of a length from a time on.
 
         >>> use = Use(1)
         >>> use.take(0, 60, "layup")
-        >>> use.busy([(50, 70)])
+        >>> use.room(50, 20), use.room(-20, 20)
+        ((60, inf, 'layup'), (-20, 0, ''))
+        """
+        times, load, capacity, last = self._times, self._load, self.capacity, len(self._times) - 1
+        i = bisect_right(times, start) - 1
+        begin, by = start, ""
+        while True:
+            while load[i] >= capacity:
+                by = self._by[i]
+                if i == last:
+                    return math.inf, math.inf, by
+                i += 1
+                begin = times[i]
+            while i < last and load[i] < capacity:
+                i += 1
+            until = math.inf if load[i] < capacity else times[i]
+            if until >= begin + length:
+                return begin, until, by
+
+    def busy(self, pieces: Sequence[Interval]) -> tuple[float, str] | None:
+        """The last spell in which it is full during one of some pieces of work: when it ends, and what fills it.
+
+        >>> use = Use(1)
+        >>> use.take(0, 60, "layup")
+        >>> use.busy([(50, 70), (80, 90)])
         (60, 'layup')
         """
-        if len(pieces) > 1:
-            found = None
-            for piece in pieces:
-                found = self.full(*piece) or found
-            return found
-        (at, end), by, times, load, last = pieces[0], "", self._times, self._load, len(self._times) - 1
-        length = end - at
-        i = bisect_right(times, at) - 1
-        while i < last and times[i] < at + length:
-            if load[i] >= self.capacity:
-                at, by = times[i + 1], self._by[i]
-            i += 1
-        if i == last and load[i] >= self.capacity and times[i] < at + length:
-            at, by = math.inf, self._by[i]
-        return None if at == pieces[0][0] else (at, by)
+        found = None
+        for piece in pieces:
+            found = self.full(*piece) or found
+        return found
 
 
-@dataclass(frozen=True)
+class Free:
+    """When somebody is free while some hours are open: stretches, and which go on over a break alone.
+
+    What holds for all people of a kind at first is copied and cut for each.
+    """
+
+    def __init__(self, starts: list[float], ends: list[float], joined: list[bool]) -> None:
+        self._starts, self._ends, self._joined = starts, ends, joined
+
+    @classmethod
+    def of(cls, hours: Sequence[Interval]) -> Free:
+        """Whenever it is open.
+
+        >>> Free.of([(0, 60), (90, 150)]).soonest(20, 90, pauses=True)
+        20
+        """
+        row = [(math.ceil(opens / GRID_MIN) * GRID_MIN, closes) for opens, closes in hours]
+        starts, ends = [float(a) for a, b in row if a < b], [b for a, b in row if a < b]
+        return cls(starts, ends, [True] * (len(starts) - 1) + [False] * bool(starts))
+
+    def within(self, there: Sequence[Interval]) -> Free:
+        """Only where somebody is there, in order too.
+
+        >>> Free.of([(0, 60), (90, 150)]).within([(30, 60), (90, 120)]).soonest(20, 60, pauses=True)
+        30
+        """
+        row = list(zip(self._starts, self._ends, strict=True))
+        spans = both(row, there)
+        follows = dict(zip(self._ends, self._starts[1:], strict=False))
+        joined = [follows.get(closes) == opens for (_, closes), (opens, _) in pairwise(spans)]
+        return Free([a for a, _ in spans], [b for _, b in spans], joined + [False] * bool(spans))
+
+    def copy(self) -> Free:
+        """As it is now."""
+        return Free(self._starts[:], self._ends[:], self._joined[:])
+
+    def cut(self, start: float, end: float) -> None:
+        """That somebody is not free for a while.
+
+        >>> free = Free.of([(0, 60), (90, 150)])
+        >>> free.cut(90, 100)
+        >>> free.soonest(20, 90, pauses=True)
+        inf
+        """
+        starts, ends, joined = self._starts, self._ends, self._joined
+        first = bisect_right(ends, start)
+        last = bisect_left(starts, end, first)
+        if first >= last:
+            return
+        begins, stops, goes_on = [], [], []
+        if starts[first] < start:
+            begins, stops, goes_on = [starts[first]], [start], [False]
+        elif first:
+            joined[first - 1] = False
+        if ends[last - 1] > end:
+            begins.append(end)
+            stops.append(ends[last - 1])
+            goes_on.append(joined[last - 1])
+        starts[first:last], ends[first:last], joined[first:last] = begins, stops, goes_on
+
+    def soonest(self, moment: float, length: float, *, pauses: bool) -> float:
+        """The first start on the grid from a moment on of work so long, that may pause over breaks or not [min].
+
+        >>> Free.of([(0, 60), (90, 150)]).soonest(20, 50, pauses=False)
+        90
+        """
+        starts, ends, joined = self._starts, self._ends, self._joined
+        for i in range(bisect_right(ends, moment), len(ends)):
+            start = starts[i] if starts[i] > moment else moment
+            start = math.ceil(start / GRID_MIN - 1e-9) * GRID_MIN
+            left = length - (ends[i] - start)
+            if left <= 0:
+                return start
+            if pauses and joined[i] and left < length:
+                while left > 0 and joined[i]:
+                    i += 1
+                    left -= ends[i] - starts[i]
+                if left <= 0:
+                    return start
+        return math.inf
+
+
+@dataclass(frozen=True, eq=False)
 class Hours:
     """Open intervals and, for the search, when each closes."""
 
@@ -126,6 +252,15 @@ class Hours:
         """
         found = list(spans)
         return cls(found, [closes for _, closes in found])
+
+    @cached_property
+    def whole(self) -> Free:
+        """Somebody who is there whenever it is open.
+
+        >>> Hours.of([(540, 720), (780, 1080)]).whole.soonest(600, 240, pauses=True)
+        600
+        """
+        return Free.of(self.open)
 
     @property
     def longest(self) -> float:
@@ -158,7 +293,7 @@ class Roster:
     """When each of the crew is there: hours of their own inside the shop's, less when they are away."""
 
     def __init__(self, job: PlanInput, shop: Hours, start: float, end: float) -> None:
-        self.shop = shop
+        self.shop, self._crew = shop, job.crew
         kinds: dict[object, int] = {(None, ()): 0}
         self._there: list[Hours] = [shop]
         self.kind: dict[str, int] = {}
@@ -174,9 +309,12 @@ class Roster:
             spans = member.hours.intervals(start, end) if member.hours else [(-math.inf, math.inf)]
             self.gone[member.id] = without([(-math.inf, math.inf)], without(spans, member.away))
         self._teams: dict[tuple[int, ...], Hours] = {}
-        self._asked: dict[tuple[int, tuple[str, ...], frozenset[str]], list[_Team]] = {}
+        self._free: dict[tuple[Hours, int], Free] = {}
+        self._kinds: dict[Hours, set[int]] = {shop: {0}}
+        """Within whose hours some are."""
+        self._asked: dict[tuple[int, frozenset[str]], list[_Team]] = {}
 
-    def teams(self, step: Step, crew: Sequence[Member], always: Collection[str] = ()) -> list[_Team]:
+    def teams(self, step: Step, always: Collection[str] = ()) -> list[_Team]:
         """The hours a step's work can pause by, and of whom somebody each must be on it then; none where it is anybody.
 
         Work that pauses does so when any of those on it goes home, so people of different hours
@@ -184,12 +322,13 @@ class Roster:
         """
         if not step.may_pause or not step.people:
             return [(self.shop, ())]
-        asked = (step.people, tuple(member.id for member in crew), frozenset(always))
+        asked = step.people, frozenset(always)
         if asked not in self._asked:
-            self._asked[asked] = self._teams_of(step.people, crew, always)
+            self._asked[asked] = self._teams_of(step.people, always)
         return self._asked[asked]
 
-    def _teams_of(self, people: int, crew: Sequence[Member], always: Collection[str]) -> list[_Team]:
+    def _teams_of(self, people: int, always: Collection[str]) -> list[_Team]:
+        crew = self._crew
         kind = {member.id: 0 if member.id in always else self.kind[member.id] for member in crew}
         kinds = sorted(set(kind.values()))
         if kinds == [0]:
@@ -206,15 +345,27 @@ class Roster:
             found = [*found[:MOST_TEAMS], (self._common(tuple(kinds)), (frozenset(member.id for member in crew),))]
         return found
 
+    def free(self, member: str, hours: Hours) -> Free:
+        """When somebody is free while some hours are open, before anything is planned."""
+        kind = self.kind[member]
+        within = kind in self._kinds.get(hours, {kind})
+        key = hours, 0 if within else kind
+        if key not in self._free:
+            self._free[key] = hours.whole if within else hours.whole.within(self._there[kind].open)
+        return self._free[key]
+
     def there(self, member: str) -> Hours:
         """When somebody is there, inside the shop's hours."""
         return self._there[self.kind[member]]
 
     def _common(self, kinds: tuple[int, ...]) -> Hours:
-        if kinds not in self._teams:
-            first, *others = (self._there[kind] for kind in kinds)
+        # All are there only within the shop's hours, which are those of the first kind.
+        apart = tuple(kind for kind in kinds if kind) or (0,)
+        if apart not in self._teams:
+            first, *others = (self._there[kind] for kind in apart)
             spans = first.open
             for other in others:
                 spans = both(spans, other.open)
-            self._teams[kinds] = Hours.of(spans) if others else first
-        return self._teams[kinds]
+            self._teams[apart] = Hours.of(spans) if others else first
+            self._kinds[self._teams[apart]] = {0, *apart}
+        return self._teams[apart]
