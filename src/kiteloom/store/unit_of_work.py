@@ -84,6 +84,10 @@ class Memory:
             kept: R = found
             return kept
 
+    def last(self, name: str) -> Any:
+        """What was made last under a name, at whatever state; None where nothing was."""
+        return self._made.get(name, (None, None))[1]
+
     def copy(self) -> Memory:
         """What was made so far, for somebody whose states go another way from here."""
         other = Memory()

@@ -22,7 +22,7 @@ class Told:
     """
 
     def __init__(self, search: Search) -> None:
-        self._search, self._again = search, Search(search.job, search)
+        self._search, self._again = search, Search(search.job, search.ground)
         self._lock, self._at = Lock(), 0
         self._marks = [self._again.taken()]
         """The search after each so many steps."""

@@ -19,6 +19,7 @@ from kiteloom.core.build.step import GRID_MIN, After, Step, in_order
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.bound import bound_of
 from kiteloom.core.plan.causes import Told
+from kiteloom.core.plan.ground import Ground
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.placed import LATE, START, Because, Limit, Missed, Placed, Plan, Unplaced, deadline_of, event_of
 from kiteloom.core.plan.queue import Queue, passed_by
@@ -38,8 +39,13 @@ SPARE_MIN = 60.0
 MOST_MOVES = 200
 
 
-def place(job: PlanInput) -> Plan:
+def place(job: PlanInput, ground: Ground | None = None) -> Plan:
     """Place every step at the first moment it can go: parts that were begun first, then the longest chain.
+
+    Parameters
+    ----------
+    ground : Ground or None
+        What another plan stands on, of use where this one stands on the same.
 
     Returns
     -------
@@ -59,13 +65,13 @@ def place(job: PlanInput) -> Plan:
     >>> [(p.step.key, round(p.start - small.start), round(p.end - small.start)) for p in place(small).placed]
     [('bed', 0, 60), ('layup', 60, 150), ('peel', 1420, 1450)]
     """
+    patient = _Placer(job, ground)
     if job.order:
-        return _Placer(job).plan(patient=False)
-    patient = _Placer(job)
+        return patient.plan(patient=False)
     plan = patient.plan(patient=True)
     if not patient.waited:
         return plan
-    hasty = _Placer(job, patient).plan(patient=False)
+    hasty = _Placer(job, patient.search.ground).plan(patient=False)
 
     def end(plan: Plan) -> tuple[int, float]:
         return len(plan.unplaced), plan.finish or job.start
@@ -94,16 +100,16 @@ def placings(job: PlanInput, bound: float) -> Places:
     >>> placings(small, plan.bound)(["bed", "layup", "peel"], True).finish == plan.finish
     True
     """
-    like = _Placer(job)
+    ground = Ground(job)
 
     def placed(order: Sequence[str], overnight: bool, stands: Mapping[str, float] = job.stands) -> Plan:
         asked = replace(job, order=tuple(order), overnight=overnight, stands=stands)
-        return _Placer(asked, like, tells=False).plan(patient=False, bound=bound)
+        return _Placer(asked, ground, tells=False).plan(patient=False, bound=bound)
 
     return placed
 
 
-def if_next(job: PlanInput) -> dict[str, Placed]:
+def if_next(job: PlanInput, ground: Ground | None = None) -> dict[str, Placed]:
     """Where each step whose way is free would go if it came next, before anything else that is planned.
 
     What needs something turned first is left out.
@@ -112,7 +118,8 @@ def if_next(job: PlanInput) -> dict[str, Placed]:
     {'bed': 0}
     """
     # What the accepted plan has for today may be begun sooner by who is free; what somebody pinned may not.
-    placer = _Placer(replace(job, stands={}, pins={key: pin for key, pin in job.pins.items() if not pin.kept}))
+    free = replace(job, stands={}, pins={key: pin for key, pin in job.pins.items() if not pin.kept})
+    placer = _Placer(free, ground)
     placer.settle()
     passed = passed_by(job.steps, job.facts)
     found = {}
@@ -129,9 +136,9 @@ def if_next(job: PlanInput) -> dict[str, Placed]:
 
 
 class _Placer:
-    def __init__(self, job: PlanInput, like: _Placer | None = None, *, tells: bool = True) -> None:
+    def __init__(self, job: PlanInput, ground: Ground | None = None, *, tells: bool = True) -> None:
         self.job, self._tells = job, tells
-        self.search: Search = Search(job, like.search if like else None)
+        self.search: Search = Search(job, ground)
         self.told = Told(self.search)
         self.turning = Turning(job.things)
         self.unplaced: dict[str, Unplaced] = {}
@@ -164,7 +171,7 @@ class _Placer:
             return bound_of(self.job, steps, self.search.placed, self.search, self._alone(steps))
 
         left, order = tuple(self.unplaced.values()), tuple(self.search.placed)
-        return Plan(tuple(placed), left, self.job.start, self.search.airs, proves, order, self.job.overnight)
+        return Plan(tuple(placed), left, self.job.start, self.search.ground, proves, order, self.job.overnight)
 
     def _alone(self, steps: Sequence[Step]) -> dict[str, Placed]:
         """The placed steps as each chain would go with people and stations to itself."""

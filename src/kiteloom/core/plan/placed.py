@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Literal
@@ -12,6 +12,7 @@ from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import After, Step
 from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.plan.airs import Airs
+from kiteloom.core.plan.ground import Ground
 
 Kind = Literal[
     "start", "hours", "after", "cure", "crew", "station", "delivery", "climate", "setup", "window", "pin",
@@ -149,11 +150,20 @@ class Plan:
     placed: tuple[Placed, ...]
     unplaced: tuple[Unplaced, ...]
     start: float
-    airs: Airs
+    ground: Ground
     proves: Callable[[], tuple[float, Limit | None]] = field(repr=False)
     """Works out what no plan can beat, when it is asked."""
     order: tuple[str, ...] = ()
     overnight: bool = True
+
+    @property
+    def airs(self) -> Airs:
+        """The airs it was placed in.
+
+        >>> plan.airs.profile().at(plan.start)
+        20.0
+        """
+        return self.ground.airs
 
     @cached_property
     def _proven(self) -> tuple[float, Limit | None]:
@@ -195,9 +205,13 @@ class Plan:
         """
         return {placed.step.key: placed for placed in self.placed}
 
-    def told(self) -> Plan:
-        """The same, with what held each step told already: soonest so where all are asked."""
-        for key in self.order:
+    def told(self, keys: Collection[str] | None = None) -> Plan:
+        """The same, with what held each step, or some, told already: soonest so where many are asked.
+
+        >>> plan.told(["peel"]) is plan
+        True
+        """
+        for key in self.order if keys is None else [key for key in self.order if key in keys]:
             _ = self.by_key[key].causes
         return self
 

@@ -13,10 +13,10 @@ from kiteloom.core.base.quantities import show
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.progress import HORIZON_MIN
 from kiteloom.core.cure.system import CureSystem
-from kiteloom.core.plan.airs import LOOKAHEAD_MIN, Airs
+from kiteloom.core.plan.ground import Ground
 from kiteloom.core.plan.input import Member, Pin, PlanInput
 from kiteloom.core.plan.placed import HOURS, START, Because, Placed
-from kiteloom.core.plan.use import Hours, Room, Roster, Use
+from kiteloom.core.plan.use import Hours, Room, Use
 
 #: From when a step can go for one reason, and which that is.
 Hold = tuple[float, Because]
@@ -41,18 +41,16 @@ Taken = tuple[dict[str, Use], dict[str, Use], dict[str, Placed]]
 class Search:
     """What is taken so far of people and stations, and where a step can still go.
 
-    ``placed`` are the steps that have taken it, by key. ``like`` is another search of the same
-    job, whose hours and airs serve again.
+    ``placed`` are the steps that have taken it, by key. ``ground`` is what the job stands on, where that is known
+    already.
     """
 
-    def __init__(self, job: PlanInput, like: Search | None = None) -> None:
+    def __init__(self, job: PlanInput, ground: Ground | None = None) -> None:
         self.job = job
-        end = job.start + LOOKAHEAD_MIN
-        self.hours: Hours = like.hours if like else Hours.of(job.hours.intervals(job.start, end))
-        self.always: Hours = like.always if like else Hours.of([(job.start, end)])
-        self.airs: Airs = like.airs if like else Airs(job)
-        self.roster: Roster = like.roster if like else Roster(job, self.hours, job.start, end)
-        self.names: dict[str, str] = like.names if like else _names_of(job)
+        self.ground = ground if ground is not None and ground.serves(job) else Ground(job)
+        self.hours, self.always = self.ground.hours, self.ground.always
+        self.airs, self.roster = self.ground.airs, self.ground.roster
+        self.names = _names_of(job)
         self.people = {
             member.id: Use(1, self.roster.gone[member.id], partial(self.roster.free, member.id)) for member in job.crew
         }

@@ -10,6 +10,7 @@ from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.airs import Airs
+from kiteloom.core.plan.ground import Ground
 from kiteloom.core.plan.input import TURN, PlanInput, Thing
 from kiteloom.core.plan.place import if_next
 from kiteloom.core.plan.placed import Placed, Plan
@@ -85,19 +86,19 @@ class Fit:
     frees: tuple[str, ...]
 
 
-def fits_before_closing(job: PlanInput, now: float) -> list[Fit]:
+def fits_before_closing(job: PlanInput, now: float, ground: Ground | None = None) -> list[Fit]:
     """What could be mixed before closing, best use of the night first.
 
     Only work whose way is free counts, with the people and stations not busy now. What can be
     cured when the shop opens again comes first, what must be begun soonest leading; then what
-    can't, the soonest ready leading.
+    can't, the soonest ready leading. ``ground`` is what the plan stands on, where that is known.
     """
-    cures = Airs(job)
+    ground = ground or Ground(job)
     today, opens = opening(job, now)
     if today is None or opens is None:
         return []
     found = []
-    for key, placed in if_next(job).items():
+    for key, placed in if_next(job, ground).items():
         step = placed.step
         if step.wait_stage is None or placed.ready is None or placed.end > today[1]:
             continue
@@ -105,20 +106,20 @@ def fits_before_closing(job: PlanInput, now: float) -> list[Fit]:
         length = placed.end - placed.start
         last = (today[1] - length) // GRID_MIN * GRID_MIN
         cured = placed.ready <= opens
-        ready = _ready(cures, placed, last + length)
+        ready = _ready(ground.airs, placed, last + length)
         while cured and last > placed.start and (ready is None or ready > opens):
             last -= GRID_MIN
-            ready = _ready(cures, placed, last + length)
+            ready = _ready(ground.airs, placed, last + length)
         if last <= placed.start:
             last, ready = placed.start, placed.ready
         found.append(Fit(placed, last, ready if ready is not None else placed.ready, cured, frees))
     return sorted(found, key=lambda fit: (not fit.cured_by_opening, fit.latest if fit.cured_by_opening else fit.ready))
 
 
-def _ready(cures: Airs, placed: Placed, mixed: float) -> float | None:
+def _ready(airs: Airs, placed: Placed, mixed: float) -> float | None:
     assert placed.cure is not None
     assert placed.step.wait_stage is not None
-    return cures.reaches(placed.cure, mixed, placed.cure.hours(placed.step.wait_stage), placed.air)
+    return airs.reaches(placed.cure, mixed, placed.cure.hours(placed.step.wait_stage), placed.air)
 
 
 def held(plan: Plan, now: float, until: float) -> list[Placed]:

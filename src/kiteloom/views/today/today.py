@@ -125,13 +125,15 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         sentence, detail = late.sentence, " ".join(words for words in (meanwhile, detail) if words)
     until = today[1] if today else opens or minute
     say = shop.saying
-    found = fits_before_closing(shop.input, minute)
+    found = fits_before_closing(shop.input, minute, shop.plan.ground)
     fits, fitting = [_fit_row(shop, fit) for fit in found], {fit.placed.step.key for fit in found}
     words = f"The shop closes {say.at(today[1])} and opens {say.at(opens)}." if today and opens else ""
     done, done_words = _done_today(uow, shop)
     lies = _lies(shop)
     shown = fitting | {f"{row.part_id}:{row.step_key}" for lying in lies for row in lying.rows}
-    later = [later_row(shop, p) for p in shop.plan.placed if begins_by(p, until) and p.step.key not in shown]
+    soon = [p for p in shop.plan.placed if begins_by(p, until) and p.step.key not in shown]
+    waits = [placed for placed in held(shop.plan, minute, until) if placed.step.key not in fitting]
+    shop.plan.told({placed.step.key for placed in (*soon, *waits)})
     return TodayView(
         sentence,
         detail,
@@ -144,9 +146,8 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         bench_rows(shop),
         fits,
         words,
-        later,
-        [held_row(shop, placed) for placed in held(shop.plan, minute, until) if placed.step.key not in fitting]
-        + _left(shop),
+        [later_row(shop, placed) for placed in soon],
+        [held_row(shop, placed) for placed in waits] + _left(shop),
         done,
         done_words,
         "",

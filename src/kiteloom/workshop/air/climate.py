@@ -226,8 +226,19 @@ def _next_low(minute: float, shop_zone: tzinfo) -> float:
 STANDS = "(import_id IS NULL OR import_id NOT IN (SELECT of_id FROM taken_back))"
 
 
+#: What happens in a shop and changes no reading of its air.
+NO_READING = ("work", "tick", "batch", "witness", "alert", "crew", "plan", "cut", "gate", "iron", "search")
+
+
 def readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:
     """(minute, °C, %) from a time on; when there are none, the last two days there are."""
+    if uow.writes:
+        return _readings(uow, zone_id, since)
+    state = uow.last_change(NO_READING), since
+    return uow.memory.made(state, f"readings of {zone_id}", lambda: _readings(uow, zone_id, since))
+
+
+def _readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:
     # The file keeps moments as text; it is read as minutes at once, a year of readings being half a million.
     query = text(
         "SELECT unixepoch(happened_at) / 60.0, temp_c, rh_pct FROM temperature "

@@ -32,10 +32,10 @@ def what_was_learned(parts: Mapping[str, BuiltPart], facts: Mapping[str, Fact]) 
     """The factor of each kind of which three were finished, against what its recipe assumes."""
     done = []
     for part in parts.values():
-        for step in (replace(s, key=key_in(job, s.key)) for job in part.jobs for s in job.recipe_steps):
-            fact = facts.get(f"{part.id}:{step.key}")
+        for key, step in ((key_in(job, step.key), step) for job in part.jobs for step in job.recipe_steps):
+            fact = facts.get(f"{part.id}:{key}")
             if fact is not None and fact.finished is not None and fact.worked_min:
-                done.append(Done(kind_of(part, step), step.minutes, fact.worked_min))
+                done.append(Done(kind_of(part, replace(step, key=key)), step.minutes, fact.worked_min))
     return learned(done)
 
 

@@ -32,7 +32,14 @@ from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Saying
 from kiteloom.workshop.base.shop import the_shop, units_of, working_hours, zone_at
 from kiteloom.workshop.build.jobs import key_in
-from kiteloom.workshop.build.parts import BuiltPart, built_parts, joints_in_order, part_names, steps_in_shop
+from kiteloom.workshop.build.parts import (
+    WORK_TOPICS,
+    BuiltPart,
+    built_parts,
+    joints_in_order,
+    part_names,
+    steps_in_shop,
+)
 from kiteloom.workshop.log.ahead import waiting
 from kiteloom.workshop.log.deviations import scrapped
 from kiteloom.workshop.log.faces import lost_faces
@@ -170,16 +177,16 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     zoned = frozenset(station.id for station in stations if station.zone)
     known = what_was_learned(found, done.facts)
     used = known if learned_is_used(uow) else {}
-    steps = tuple(
-        as_learned(
-            found[step.part],
-            _when_it_came(
-                _when_read_again(_left_out(_as_furnished(step, asked, named, zoned), gone), released), awaited
-            ),
-            used,
-        )
-        for step in steps_in_shop(found.values())
+    # These are the same from one fact to the next, nearly always.
+    here = uow.built.made(
+        (uow.last_change(WORK_TOPICS), asked, named, zoned, used),
+        "steps here",
+        lambda: [
+            as_learned(found[step.part], _as_furnished(step, asked, named, zoned), used)
+            for step in steps_in_shop(found.values())
+        ],
     )
+    steps = tuple(_when_it_came(_when_read_again(_left_out(step, gone), released), awaited) for step in here)
     own = part_airs(uow, since(done, now), now, air)
     airs = {**zones, **own}
     out = outside(uow, found.values())
@@ -217,11 +224,12 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     names = part_names(uow) | {row.id: row.name for row in rows}
     names |= {station.id: station.name for station in stations}
     names |= {row.id: row.name for row in uow.all(CrewMember)} | {thing.id: thing.name for thing in job.things}
-    made = place(job)
+    before: ShopPlan | None = uow.memory.last("plan")
+    made = place(job, before.plan.ground if before is not None else None)
     if faded := faded_in(made, job.facts):
         # What was made ready and does not stay so until its turn is done once more.
         job = replace(job, facts={key: fact for key, fact in job.facts.items() if key not in faded})
-        made = place(job)
+        made = place(job, made.ground)
     return ShopPlan(
         now,
         job,
