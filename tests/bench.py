@@ -340,6 +340,29 @@ def buying() -> None:
         shop.close()
 
 
+def facts_at_scale() -> None:
+    """The whole demo and parts like its own; each fact a minute after the one before."""
+    with tempfile.TemporaryDirectory() as folder:
+        shop = Shop(Path(folder) / "shop")
+        reedling.seed(shop.store, MORNING, whole=True)
+        more_parts(shop, 50)
+        with shop.store.reading() as uow:
+            plan = shop_plan(uow, minute_of(MORNING))
+            assert plan is not None
+            print(f"A fact, then Today, {len(plan.input.steps)} steps (wanted: 300 ms on the screen at 1,000)")
+        part, noted = shop.part("Rudder"), [0]
+
+        def fact() -> None:
+            noted[0] += 1
+            shop.clock.at += timedelta(minutes=1)
+            kind = "start" if noted[0] % 2 else "pause"
+            shop.ask("POST", "/work", {"id": str(uuid4()), "part_id": part, "step_key": "fit", "kind": kind}, None)
+            shop.get("/today")
+
+        measured("noted, and Today as it is then", fact, runs=20)
+        shop.close()
+
+
 def better_orders() -> None:
     print("Published job shops through the endpoint (wanted: 10 s; 20 s for la16, ft10; 1 % in 60 s for 15×15)")
     with tempfile.TemporaryDirectory() as folder:
@@ -570,6 +593,7 @@ def main() -> None:
         long_files(shop)
     core()
     plans()
+    facts_at_scale()
     better_orders()
     airframes_over_the_year()
     own_aircraft()
