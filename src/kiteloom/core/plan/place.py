@@ -211,21 +211,17 @@ class _Placer:
             self.turning.used(step.thing, step.way, max(ready, found.end), step.key)
 
     def _put(self, step: Step) -> None:
-        before = self._now() if step.way else None
         found = self.one(step)
         if isinstance(found, Placed):
             self._keep(self._overnight(found))
             return
-        if before is not None:
-            self._back(before)  # its thing is not turned for a step that is left out
         self.unplaced[step.key] = Unplaced(step, found, isinstance(found, Missed))
 
     def _put_together(self, unit: Sequence[Step]) -> None:
         """Steps that must follow each other in time: the first is moved until the last keeps its time."""
         at_least: dict[str, Hold] = {}
-        nearest = math.inf
+        nearest, before = math.inf, self._now()
         for _ in range(MOST_MOVES):
-            before = self._now()
             for step in unit:
                 found = self.one(step, at_least.get(step.key))
                 if isinstance(found, str):
@@ -297,7 +293,8 @@ class _Placer:
         return self.search.taken(), self.turning.copy()
 
     def _back(self, state: tuple[Taken, Turning]) -> None:
-        taken, self.turning = state
+        taken, turning = state
+        self.turning = turning.copy()
         self.search.back(taken)
 
     def _impossible(self, step: Step) -> str | None:
@@ -360,7 +357,7 @@ class _Placer:
         if isinstance(holds, str):
             return holds
         holds = [*holds, at_least] if at_least else holds
-        found = self._in_its_way(step, holds) if step.way else self._first(step, holds)
+        found, turned = self._in_its_way(step, holds) if step.way else (self._first(step, holds), None)
         if isinstance(found, Placed):
             for link in step.after:
                 before = self.search.placed.get(link.step)
@@ -371,34 +368,32 @@ class _Placer:
                             f"it had to begin {_how_soon(link)} “{before.step.name}”, and would come "
                             f"{lasting(max(over, 1))} too late; do “{before.step.name}” again before it"
                         )
+        if turned is not None:  # nothing is turned for a step that is left out
+            self._keep(turned)
+            self.turning.turned(step.thing, step.way, turned.start, turned.end, turned.step.key)
         return found
 
-    def _in_its_way(self, step: Step, holds: list[Hold]) -> Placed | str:
-        """In the first stretch in which its thing lies right, or after another turning."""
+    def _in_its_way(self, step: Step, holds: list[Hold]) -> tuple[Placed | str, Placed | None]:
+        """In the first stretch in which its thing lies right, or after another turning, and that."""
         thing = self.turning.things[step.thing]
         for stretch in self.turning.stretches(step.thing, step.way):
             held = [*holds, (stretch.start, Because("setup", thing.id, stretch.by))]
             found = self._first(step, held)
             over = math.inf if not isinstance(found, Placed) or found.ready is None else found.ready
             if stretch.until is None or (isinstance(found, Placed) and over <= stretch.until):
-                return found
+                return found, None
         last = self.turning.last(step.thing)
         if last is None:
-            return self._first(step, holds)
+            return self._first(step, holds), None
         if last.busy == math.inf:
-            return f"{thing.name} can't be turned: “{self.search.name(last.busy_by)}” never comes so far"
+            return f"{thing.name} can't be turned: “{self.search.name(last.busy_by)}” never comes so far", None
         turn = thing.turn(step.way, self.turning.number(step.thing))
         free = [(self.job.start, START), (last.busy, Because("setup", thing.id, last.busy_by))]
         turned = self._first(turn, free)
         if isinstance(turned, str):
-            return f"{thing.name} can't be turned {step.way}: {turned}"
+            return f"{thing.name} can't be turned {step.way}: {turned}", None
         found = self._first(step, [*holds, (turned.end, Because("setup", thing.id, turn.key))])
-        if isinstance(found, str):
-            return found
-        turned = self._as_late(turned, free, found.start)
-        self._keep(turned)
-        self.turning.turned(step.thing, step.way, turned.start, turned.end, turn.key)
-        return found
+        return found, None if isinstance(found, str) else self._as_late(turned, free, found.start)
 
     def _as_late(self, turned: Placed, free: list[Hold], start: float) -> Placed:
         """The same turning as late as what it is for allows: until then more may be done as it lies."""

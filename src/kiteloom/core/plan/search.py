@@ -357,14 +357,17 @@ class _Hands:
         It may still be too soon: who has one skill may be needed for another.
         """
         step, firsts = self._step, self._firsts
+        alone = step.people == 1 and self._anybody
         while True:
             for n, first in enumerate(firsts):
                 if first < moment:
-                    firsts[n] = self._frees[n].soonest(moment, self._needed, pauses=step.may_pause)
-            soonest = min(firsts) if step.people == 1 else sorted(firsts)[step.people - 1]
+                    firsts[n] = first = self._frees[n].soonest(moment, self._needed, pauses=step.may_pause)
+                if alone and first - moment < GRID_MIN:
+                    return first  # whoever comes first in the crew does it: of the others nothing need be known
+            soonest = sorted(firsts)[step.people - 1]
             for group in self._groups:
                 soonest = max(soonest, min(firsts[n] for n in group))
-            if step.people == 1 or soonest - moment < GRID_MIN or soonest == math.inf:
+            if alone or soonest - moment < GRID_MIN or soonest == math.inf:
                 return soonest
             moment = soonest
 
