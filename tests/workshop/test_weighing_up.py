@@ -75,6 +75,8 @@ def test_each_kind_of_change_is_supposed_said_and_compared_and_nothing_of_it_is_
         assert measures["Work ahead"]["now"].endswith(" h")
         assert "steps" in measures["At another time"]["then"]
         assert view["sentence"].startswith("All done ")
+        # What can only make it later is never told as sooner: not for the sake of another order either.
+        assert " sooner than" not in view["sentence"] or kind not in ("away", "late", "colder")
         assert view["mine"] == (kind != "colder")
     loom = shop.get("/loom?supposed=true&days=28")
     assert loom["sentence"].startswith("Supposed: all done ")

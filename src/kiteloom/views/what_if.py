@@ -19,7 +19,7 @@ from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.views.against_accepted import was_then
 from kiteloom.views.better_order import State, state_of
 from kiteloom.workshop.air.climate import zones
-from kiteloom.workshop.base.saying import Choice, joined
+from kiteloom.workshop.base.saying import Choice, Saying, joined
 from kiteloom.workshop.base.shop import units_of, week_typed, zone_here
 from kiteloom.workshop.plan.people import SKILLS, crew_of, stations_of
 from kiteloom.workshop.plan.studies import Beside, newest_study, supposed_of, supposed_shop
@@ -138,16 +138,29 @@ def _words(beside: Beside, found: Mapping[str, float], asked: Sequence[Supposed]
     say, then, was = beside.now.saying, beside.shop.plan.finish, beside.now.plan.finish
     if then is None or was is None:
         return "Nothing is planned then.", ""
-    sooner = was - then
-    than = f"{say.about(sooner)} {'sooner' if sooner > 0 else 'later'} than" if abs(sooner) >= TOLD_MIN else "as"
-    words = f"All done {say.at(then)}, {than} in the plan there is."
     without = min(found["without"], was)
     brings = brings_by(without, then, {one.does for one in asked})
-    it, brings_it, costs_it = ("They", "bring", "cost") if len(asked) > 1 else ("The change itself", "brings", "costs")
+    if was - without < TOLD_MIN:
+        than = f"{_by(say, was - then)} than in the plan there is" if abs(was - then) >= TOLD_MIN else _AS_NOW
+        return f"All done {say.at(then)}, {than}.", _brings(say, brings, len(asked))
+    # Another order alone would be sooner: what the change does is told against that, not against the plan there is.
+    than = f"{_by(say, brings)} than without" if abs(brings) >= TOLD_MIN else "no sooner and no later than without"
+    anew = f"The plan there is ends {say.at(was)}; placed anew without, it ends {say.at(without)}."
+    return f"All done {say.at(then)}, {than}.", anew
+
+
+_AS_NOW = "as in the plan there is"
+
+
+def _by(say: Saying, sooner: float) -> str:
+    return f"{say.about(sooner)} {'sooner' if sooner > 0 else 'later'}"
+
+
+def _brings(say: Saying, brings: float, count: int) -> str:
+    """What of it the changes do."""
+    it, brings_it, costs_it = ("They", "bring", "cost") if count > 1 else ("The change itself", "brings", "costs")
     does = f"{brings_it if brings > 0 else costs_it} {say.about(brings)}"
-    because = f"{it} {does if abs(brings) >= TOLD_MIN else f'{brings_it} nothing and {costs_it} nothing'}"
-    anew = f"; placed anew without, the plan ends {say.at(without)}" if was - without >= TOLD_MIN else ""
-    return words, f"{because}{anew}."
+    return f"{it} {does if abs(brings) >= TOLD_MIN else f'{brings_it} nothing and {costs_it} nothing'}."
 
 
 def _measures(beside: Beside) -> list[Measure]:
