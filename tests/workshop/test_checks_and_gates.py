@@ -6,7 +6,7 @@ import pytest
 from tests.conftest import MORNING, key_of
 
 from kiteloom.core.base.calendar import minute_of
-from kiteloom.core.build.step import StepId
+from kiteloom.core.build.step_id import StepId
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.plan.plan import shop_plan
 

@@ -7,7 +7,7 @@ from datetime import datetime
 
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.figures import Figure, Given
-from kiteloom.core.build.step import StepId
+from kiteloom.core.build.step_id import StepId
 from kiteloom.core.need.supplies import supply_figures
 from kiteloom.store.models import Assembly, Project
 from kiteloom.store.unit_of_work import UnitOfWork

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
-from kiteloom.core.build.step import After, Step, StepId
+from kiteloom.core.build.step import After, Step
+from kiteloom.core.build.step_id import StepId
 
 
 def chained(jobs: Sequence[tuple[str, Sequence[Step]]], before: Mapping[str, str] | None = None) -> tuple[Step, ...]:

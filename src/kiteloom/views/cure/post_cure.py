@@ -10,7 +10,7 @@ from kiteloom.core.air.building import SWITCHES_K
 from kiteloom.core.air.room import too_long
 from kiteloom.core.base.problems import between
 from kiteloom.core.base.quantities import show
-from kiteloom.core.build.step import StepId
+from kiteloom.core.build.step_id import StepId
 from kiteloom.core.cure.post_cure import (
     CORE_MARGIN_K,
     FASTEST_K_H,

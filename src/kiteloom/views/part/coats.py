@@ -9,7 +9,7 @@ from datetime import datetime
 from kiteloom.core.base.calendar import lasting, minute_of
 from kiteloom.core.base.quantities import QUART_L, Typed, show
 from kiteloom.core.build.recipe import Recipe
-from kiteloom.core.build.step import StepId
+from kiteloom.core.build.step_id import StepId
 from kiteloom.core.need.coats import BESIDE, CAN_L, Coating, Way, WayComes, compared, together
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import need_temperature

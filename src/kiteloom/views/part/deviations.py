@@ -8,7 +8,7 @@ from datetime import datetime
 from sqlalchemy import select
 
 from kiteloom.core.base.calendar import minute_of, when
-from kiteloom.core.build.step import StepId
+from kiteloom.core.build.step_id import StepId
 from kiteloom.core.log.deviations import KINDS, State
 from kiteloom.core.shape.loft import Ring
 from kiteloom.store.models import Decision, Deviation, Job, Part, Photo

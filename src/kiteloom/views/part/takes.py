@@ -12,7 +12,7 @@ from kiteloom.core.base.fields import asked_of
 from kiteloom.core.base.figures import Figure
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
-from kiteloom.core.build.step import StepId
+from kiteloom.core.build.step_id import StepId
 from kiteloom.core.need.figures import resin_figures
 from kiteloom.core.need.resin import WORTH_SAYING, Losses, as_taken
 from kiteloom.core.need.supplies import supply_figures

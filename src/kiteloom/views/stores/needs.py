@@ -11,7 +11,7 @@ from typing import Literal
 from kiteloom.core.base.calendar import day_words, minute_of, moment_of
 from kiteloom.core.base.quantities import show
 from kiteloom.core.build.behind import behind, followers
-from kiteloom.core.build.step import StepId
+from kiteloom.core.build.step_id import StepId
 from kiteloom.core.need.buying import Held, Wanted, served
 from kiteloom.core.stores.wares import Takes, Ware
 from kiteloom.store.models import Part, Project

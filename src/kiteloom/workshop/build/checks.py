@@ -13,7 +13,8 @@ from kiteloom.core.base.fields import Asked
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed
 from kiteloom.core.build.checks import MEASURES, Check, Point
-from kiteloom.core.build.step import Step, StepId
+from kiteloom.core.build.step import Step
+from kiteloom.core.build.step_id import StepId
 from kiteloom.core.build.twist import twist_check
 from kiteloom.store.models import Measured, Part, PartCheck
 from kiteloom.store.unit_of_work import UnitOfWork

@@ -12,7 +12,8 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.recipe import Built, Recipe, build, cant_step
 from kiteloom.core.build.recipes import recipe_of
 from kiteloom.core.build.stays import what_stays
-from kiteloom.core.build.step import Step, StepId
+from kiteloom.core.build.step import Step
+from kiteloom.core.build.step_id import StepId
 from kiteloom.core.build.task import Item, Task
 from kiteloom.core.laminate.cover import Covered
 from kiteloom.core.laminate.stack import Stack, laid_by_hand

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from kiteloom.core.build.step import StepId
+from kiteloom.core.build.step_id import StepId
 from kiteloom.store.models import PartCheck
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.build.checks import steps_of_moments

@@ -14,7 +14,8 @@ from kiteloom.core.build.chain import chained, ends_of
 from kiteloom.core.build.gates import before_gates, practised_first
 from kiteloom.core.build.in_turn import in_turn
 from kiteloom.core.build.recipe import Recipe
-from kiteloom.core.build.step import After, Step, StepId
+from kiteloom.core.build.step import After, Step
+from kiteloom.core.build.step_id import StepId
 from kiteloom.core.build.task import Item
 from kiteloom.core.cure.glass import GlassTransition
 from kiteloom.core.need.resin import ResinNeed

@@ -9,7 +9,7 @@ from datetime import datetime
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
 from kiteloom.core.build.recipes import STATION_KINDS
-from kiteloom.core.build.step import StepId
+from kiteloom.core.build.step_id import StepId
 from kiteloom.store.models import Job
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Saved

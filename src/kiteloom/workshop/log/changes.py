@@ -6,7 +6,7 @@ from datetime import datetime
 
 from sqlalchemy import select
 
-from kiteloom.core.build.step import StepId
+from kiteloom.core.build.step_id import StepId
 from kiteloom.store.models import Job, Part, Shape
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Saved

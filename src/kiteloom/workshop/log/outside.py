@@ -9,7 +9,8 @@ from typing import Literal
 from kiteloom.core.build.chain import ends_of
 from kiteloom.core.build.checks import judged
 from kiteloom.core.build.coin_tap import Grid, covered
-from kiteloom.core.build.step import Step, StepId
+from kiteloom.core.build.step import Step
+from kiteloom.core.build.step_id import StepId
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.checks import check_of, checks_by_design, steps_of_moments

@@ -7,7 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime
 
-from kiteloom.core.build.step import Step, StepId
+from kiteloom.core.build.step import Step
+from kiteloom.core.build.step_id import StepId
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.learned import Done, Learned, learned
 from kiteloom.store.models import Shop

@@ -14,7 +14,8 @@ from kiteloom.core.base.quantities import UnitSystem
 from kiteloom.core.build.gates import with_lists
 from kiteloom.core.build.in_turn import one_mix
 from kiteloom.core.build.one_go import one_go
-from kiteloom.core.build.step import GRID_MIN, Step, StepId
+from kiteloom.core.build.step import GRID_MIN, Step
+from kiteloom.core.build.step_id import StepId
 from kiteloom.core.cure.witness import Release
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.learned import Learned
