@@ -23,9 +23,9 @@ from kiteloom.core.cure.system import CureSystem, Stage
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.learned import Done, learned
 from kiteloom.core.plan.airs import Airs
+from kiteloom.core.plan.hands import team_of
 from kiteloom.core.plan.input import Damp, Member, Pin, Station, Thing
 from kiteloom.core.plan.place import if_next, place, placings
-from kiteloom.core.plan.search import team_of
 from kiteloom.core.plan.today import as_it_lies, missed
 from kiteloom.core.plan.units import units_of
 from kiteloom.core.plan.use import MOST_TEAMS, Hours, Roster, Use

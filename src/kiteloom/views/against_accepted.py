@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from kiteloom.core.base.calendar import Interval, minute_of
+from kiteloom.core.plan.hands import in_words
 from kiteloom.core.plan.placed import Placed
-from kiteloom.core.plan.search import in_words
 from kiteloom.store.models import KeptPlan
 from kiteloom.workshop.base.saying import joined
 from kiteloom.workshop.plan.plan import ShopPlan

@@ -8,7 +8,7 @@ generation). It is the only source of times.
 from __future__ import annotations
 
 import math
-from bisect import bisect_left, bisect_right
+from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
@@ -21,19 +21,12 @@ from kiteloom.core.plan.bound import bound_of
 from kiteloom.core.plan.causes import Told
 from kiteloom.core.plan.ground import Ground
 from kiteloom.core.plan.input import PlanInput
+from kiteloom.core.plan.overnight import overnight
 from kiteloom.core.plan.placed import LATE, START, Because, Limit, Missed, Placed, Plan, Unplaced, deadline_of, event_of
 from kiteloom.core.plan.queue import Queue, passed_by
-from kiteloom.core.plan.search import Hold, Search, Taken, in_words, team_of
+from kiteloom.core.plan.search import Hold, Search, Taken
 from kiteloom.core.plan.settled import settled
 from kiteloom.core.plan.turning import Turning
-
-#: A wait as long as this is better begun late in the day [min].
-LONG_WAIT_MIN = 6 * 60.0
-
-
-#: Between the end of such a wait and the opening there must be so much to spare [min].
-SPARE_MIN = 60.0
-
 
 #: So often a step is moved for the sake of one that must follow it in time.
 MOST_MOVES = 200
@@ -213,7 +206,7 @@ class _Placer:
     def _put(self, step: Step) -> None:
         found = self.one(step)
         if isinstance(found, Placed):
-            self._keep(self._overnight(found))
+            self._keep(overnight(self.search, found, self._followers[step.key]))
             return
         self.unplaced[step.key] = Unplaced(step, found, isinstance(found, Missed))
 
@@ -297,24 +290,6 @@ class _Placer:
         self.turning = turning.copy()
         self.search.back(taken)
 
-    def _impossible(self, step: Step) -> str | None:
-        if step.refused:
-            return step.refused
-        crew = self.job.crew
-        if step.people > len(crew):
-            return f"it takes {in_words(step.people)} and there are {len(crew)}; welcome somebody to the crew"
-        for skill in step.skills:
-            if not any(skill in member.skills for member in crew):
-                return f"nobody has the skill “{skill}”; give it to somebody of the crew"
-        if step.skills and team_of(step, list(crew)) is None:
-            skills = " and ".join(f"“{skill}”" for skill in step.skills)
-            return f"{in_words(step.people)} can't have {skills} together; give it more people, or somebody all of it"
-        for name in step.stations:
-            if self.search.stations[name].capacity < 1:
-                called = self.search.name(name)
-                return f"the station “{called}” has a capacity of 0; let it serve one at least"
-        return None
-
     def _holds(self, step: Step, placed: Mapping[str, Placed], *, stands: bool = True) -> list[Hold] | str:
         """The moments its links, deliveries and pins allow, and where it stands; or why it can't go."""
         found: list[Hold] = [(self.job.start, START)]
@@ -350,7 +325,7 @@ class _Placer:
 
     def one(self, step: Step, at_least: Hold | None = None) -> Placed | str:
         """The first moment a step can go, its thing turned for it where it must be; or why there is none."""
-        why = self._impossible(step)
+        why = self.search.impossible(step)
         if why is not None:
             return why
         holds = self._holds(step, self.search.placed)
@@ -411,46 +386,6 @@ class _Placer:
     def _first(self, step: Step, holds: list[Hold]) -> Placed | str:
         tell = (lambda found: self.told.causes(found, holds)) if self._tells else None
         return self.search.find(step, holds, quick=True, tell=tell)[0]
-
-    def _overnight(self, found: Placed) -> Placed:
-        """The same day, but as late as nothing that follows would be later for it.
-
-        Long waits then run overnight, and the day is left to work that needs its light.
-        """
-        step = found.step
-        links = self._followers[step.key]
-        quick = found.ready is None or found.ready - found.end < LONG_WAIT_MIN
-        wanted = self.search.pin(step) is not None
-        if not self.job.overnight or quick or not links or step.may_pause or step.way or wanted or found.worked:
-            return found
-        opens = [self._opening(found, link) for link in links]
-        if any(opening is None for opening in opens):
-            return found
-        length, air = found.end - found.start, found.air
-        closes = self.search.hours.closes[bisect_right(self.search.hours.closes, found.start)]
-        latest = math.floor((closes - length) / GRID_MIN) * GRID_MIN
-        starts = range(int(latest), int(found.start), -6 * GRID_MIN)
-
-        def same(start: int) -> bool:
-            end = start + length
-            then = replace(found, end=end, mixed=end, ready=self.search.ready(step, end, step.cure, air))
-            return [self._opening(then, link) for link in links] == opens
-
-        # What is begun later is never through sooner: before the last that will do all others would.
-        first = 0 if starts and same(starts[0]) else bisect_left(starts, True, key=same)
-        for start in starts[first:]:
-            later = self.search.at(step, float(start))
-            if later is not None:
-                return replace(later, met=LATE, earliest=found.start, tell=lambda _: (LATE, *found.causes))
-        return found
-
-    def _opening(self, found: Placed, link: After) -> float | None:
-        """When the shop opens after an event of a closed night, with time to spare; None if it is open then."""
-        event = event_of(found, link.until, self.search.airs)
-        if event is None:
-            return None
-        opening = self.search.hours.opening(event)
-        return opening if opening - event >= SPARE_MIN else None
 
 
 def _how_soon(link: After) -> str:

@@ -6,7 +6,6 @@ import math
 from bisect import bisect_right
 from collections.abc import Callable, Collection, Sequence
 from functools import partial
-from typing import NamedTuple
 
 from kiteloom.core.base.calendar import Interval
 from kiteloom.core.base.quantities import show
@@ -14,7 +13,8 @@ from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.progress import HORIZON_MIN
 from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.plan.ground import Ground
-from kiteloom.core.plan.input import Member, Pin, PlanInput
+from kiteloom.core.plan.hands import Hands, One, anybody_does, in_words, team_of, team_or_when
+from kiteloom.core.plan.input import Pin, PlanInput
 from kiteloom.core.plan.placed import HOURS, START, Because, Placed
 from kiteloom.core.plan.use import Hours, Room, Use
 
@@ -108,6 +108,30 @@ class Search:
         """What a step, somebody or a station is called."""
         return self.names.get(key, key)
 
+    def impossible(self, step: Step) -> str | None:
+        """Why a step can't go at any time; None where nothing of it says so.
+
+        >>> Search(small).impossible(Step("lift", "Lift it", 30, people=9))
+        'it takes 9 people and there is 1; welcome somebody to the crew'
+        """
+        if step.refused:
+            return step.refused
+        crew = self.job.crew
+        if step.people > len(crew):
+            are = "there is 1" if len(crew) == 1 else f"there are {len(crew)}"
+            return f"it takes {in_words(step.people)} and {are}; welcome somebody to the crew"
+        for skill in step.skills:
+            if not any(skill in member.skills for member in crew):
+                return f"nobody has the skill “{skill}”; give it to somebody of the crew"
+        if step.skills and team_of(step, list(crew)) is None:
+            skills = " and ".join(f"“{skill}”" for skill in step.skills)
+            return f"{in_words(step.people)} can't have {skills} together; give it more people, or somebody all of it"
+        for name in step.stations:
+            if self.stations[name].capacity < 1:
+                called = self.name(name)
+                return f"the station “{called}” has a capacity of 0; let it serve one at least"
+        return None
+
     def at(self, step: Step, start: float) -> Placed | None:
         """A step at a moment and no other; None where it can't go then."""
         found, _ = self.find(step, [(start, START)], once=True, quick=True)
@@ -159,7 +183,7 @@ class Search:
         first = moment
         rooms: dict[str, Room] = {}
         """Who has room for one piece of it, from when until when: that holds for every start until then."""
-        hands = _Hands(asked, hours, crew, each) if asked.quick else None
+        hands = Hands(step, asked.needed, hours, crew, each) if asked.quick else None
         while True:
             if hands is not None and GRID_MIN <= (soonest := hands.soonest(moment)) - moment < math.inf:
                 moment, because, freed = soonest, TOO_FEW, [TOO_FEW]
@@ -177,7 +201,7 @@ class Search:
                 met.append(because)
             team: Sequence[str] = ()
             if shared and step.people:
-                got = (hands and hands.at(start)) or self._people(step, pieces, crew, each, rooms)
+                got = (hands and hands.at(start)) or team_or_when(step, pieces, crew, each, rooms)
                 if isinstance(got, tuple):
                     moment, freed = got
                     because = freed[0]
@@ -207,11 +231,11 @@ class Search:
                     continue
             return asked.placed(pieces, tuple(team), ready, because)
 
-    def _enough(self, step: Step, crew: Sequence[_One], each: tuple[frozenset[str], ...]) -> bool:
+    def _enough(self, step: Step, crew: Sequence[One], each: tuple[frozenset[str], ...]) -> bool:
         """Whether some of the crew could do a step, if all of them were free."""
         if len(crew) < step.people:
             return False
-        if _anybody(step, each):
+        if anybody_does(step, each):
             return True
         key = step.people, step.skills, each
         if key not in self._could:
@@ -279,45 +303,6 @@ class Search:
         }
         return f"no room is found for it within two years: {held.get(because.kind, 'the hours are too few')}"
 
-    def _people(
-        self,
-        step: Step,
-        pieces: Sequence[Interval],
-        crew: Sequence[_One],
-        each: tuple[frozenset[str], ...],
-        rooms: dict[str, Room],
-    ) -> tuple[float, list[Because]] | list[str]:
-        """Who does it; or from when enough could, and who comes free then."""
-        anybody = _anybody(step, each)
-        free: list[Member] = []
-        busy: list[tuple[float, int, str, str]] = []
-        one, (start, over) = len(pieces) == 1, pieces[0]
-        for member, use, rank in crew:
-            until, by = -math.inf, ""
-            if use is None:
-                pass
-            elif one:
-                room = rooms.get(member.id)
-                if room is None or over > room[1]:
-                    room = rooms[member.id] = use.room(start, over - start)
-                if room[0] > start:
-                    until, by = room[0], room[2]
-            elif (found := use.busy(pieces)) is not None:
-                until, by = found
-            if until > -math.inf:
-                busy.append((until, rank, member.id, by))
-                continue
-            free.append(member)
-            if anybody and len(free) == step.people:
-                return [member.id for member in free]
-        if not anybody and (team := team_of(step, free, each)) is not None:
-            return team
-        busy.sort()
-        # Too few hands: nothing changes until as many are free as are missing.
-        which = max(step.people - len(free), 1) - 1
-        until = busy[which][0]
-        return until, [Because("crew", of, by) for end, _, of, by in busy if end == until]
-
     def _stations(
         self, step: Step, start: float, end: float, ready: float | None, without: Relaxed
     ) -> tuple[float, Because] | None:
@@ -327,56 +312,6 @@ class Search:
             if full is not None:
                 return full[0], Because("station", name, full[1])
         return None
-
-
-class _One(NamedTuple):
-    """One of the crew who may do a step: what is taken of them, None for nothing, and their place in the crew."""
-
-    member: Member
-    use: Use | None
-    rank: int
-
-
-class _Hands:
-    """From when each of a crew could do a step, whatever keeps them: past all of that a quick search goes at once."""
-
-    def __init__(self, asked: _Asked, hours: Hours, crew: Sequence[_One], each: tuple[frozenset[str], ...]) -> None:
-        self._step, self._needed, self._crew, self._each = asked.step, asked.needed, crew, each
-        self._frees = [use.free(hours) for _, use, _ in crew if use]
-        self._firsts = [-math.inf] * len(crew)
-        self._anybody = _anybody(self._step, each)
-        self._groups: list[list[int]] = []
-        if not self._anybody:
-            of = [{n for n, one in enumerate(crew) if skill in one.member.skills} for skill in self._step.skills]
-            of += [{n for n, one in enumerate(crew) if one.member.id in who} for who in each if len(each) > 1]
-            self._groups = [sorted(who) for who in of]
-
-    def soonest(self, moment: float) -> float:
-        """A moment on the grid before which too few are free, or nobody who has a skill.
-
-        It may still be too soon: who has one skill may be needed for another.
-        """
-        step, firsts = self._step, self._firsts
-        alone = step.people == 1 and self._anybody
-        while True:
-            for n, first in enumerate(firsts):
-                if first < moment:
-                    firsts[n] = first = self._frees[n].soonest(moment, self._needed, pauses=step.may_pause)
-                if alone and first - moment < GRID_MIN:
-                    return first  # whoever comes first in the crew does it: of the others nothing need be known
-            soonest = sorted(firsts)[step.people - 1]
-            for group in self._groups:
-                soonest = max(soonest, min(firsts[n] for n in group))
-            if alone or soonest - moment < GRID_MIN or soonest == math.inf:
-                return soonest
-            moment = soonest
-
-    def at(self, start: float) -> list[str] | None:
-        """Who does it then, by what is known of each; None where that says nobody."""
-        free = [one.member for one, first in zip(self._crew, self._firsts, strict=True) if first == start]
-        if self._anybody:
-            return [member.id for member in free[: self._step.people]] if len(free) >= self._step.people else None
-        return team_of(self._step, free, self._each)
 
 
 class _Asked:
@@ -406,7 +341,7 @@ class _Asked:
         self.by = math.inf
         """What another team is through by: a quick search goes no further."""
 
-    def _of(self, search: Search) -> list[_One]:
+    def _of(self, search: Search) -> list[One]:
         """Who may do it: who is wanted, else who did what came before, for they carry on where they can; then who has
         least to do."""
         step, placed = self.step, search.placed
@@ -423,7 +358,7 @@ class _Asked:
         crew.sort()
         away = {of for kind, of in self.without if kind == "crew"}
         return [
-            _One(member, None if member.id in away else search.people[member.id], rank) for _, _, rank, member in crew
+            One(member, None if member.id in away else search.people[member.id], rank) for _, _, rank, member in crew
         ]
 
     def placed(
@@ -452,73 +387,7 @@ class _Asked:
         )
 
 
-def _anybody(step: Step, each: Sequence[frozenset[str]]) -> bool:
-    """Whether any of those who may do a step will do, as many as it takes."""
-    return len(each) < 2 and (not step.skills or step.people == 1)
-
-
 def _names_of(job: PlanInput) -> dict[str, str]:
     people = {member.id: member.name for member in job.crew if member.name}
     stations = {station.id: station.name for station in job.stations if station.name}
     return {step.key: step.name for step in job.steps} | people | stations
-
-
-def in_words(count: int) -> str:
-    """So many people, in words.
-
-    >>> in_words(1), in_words(3)
-    ('1 person', '3 people')
-    """
-    return "1 person" if count == 1 else f"{count} people"
-
-
-def team_of(step: Step, free: Sequence[Member], each: Sequence[frozenset[str]] = ()) -> list[str] | None:
-    """As many of the free as it takes, every skill among them, those named first preferred; None if they can't.
-
-    Parameters
-    ----------
-    each : sequence of sets of ids
-        Of each somebody must be on it.
-
-    >>> lift = Step("lift", "Lift it", 20, people=2, skills=("bag",))
-    >>> team_of(lift, [Member("Bo"), Member("Imre", frozenset({"bag"}))])
-    ['Imre', 'Bo']
-    """
-    if len(free) < step.people:
-        return None
-    # Nearly every step: one of them, or skills of nobody in particular.
-    if not step.skills and len(each) < 2:
-        return [member.id for member in free[: step.people]]
-    if step.people == 1 and len(each) < 2:
-        for member in free:
-            if member.skills.issuperset(step.skills):
-                return [member.id]
-        return None
-    if len(step.skills) == 1 <= step.people and len(each) < 2:
-        for member in free:
-            if step.skills[0] in member.skills:
-                others = [other.id for other in free[: step.people] if other is not member]
-                return [member.id, *others[: step.people - 1]]
-        return None
-    wanted = [frozenset(member.id for member in free if skill in member.skills) for skill in step.skills]
-    wanted += each if len(each) > 1 else ()
-    # Who is chosen has nothing that is missing: whether the rest can be had goes by what is missing alone.
-    hopeless: set[tuple[tuple[int, ...], int]] = set()
-
-    def cover(chosen: tuple[str, ...]) -> tuple[str, ...] | None:
-        missing = tuple(n for n, who in enumerate(wanted) if not who.intersection(chosen))
-        if not missing:
-            return chosen
-        if len(chosen) == step.people or (missing, len(chosen)) in hopeless:
-            return None
-        for member in free:
-            if member.id in wanted[missing[0]] and (found := cover((*chosen, member.id))):
-                return found
-        hopeless.add((missing, len(chosen)))
-        return None
-
-    chosen = cover(())
-    if chosen is None:
-        return None
-    rest = [member.id for member in free if member.id not in chosen]
-    return [*chosen, *rest[: step.people - len(chosen)]]
