@@ -56,6 +56,7 @@ def answers(shop, names, part):
         "loom-supposed": "/loom?supposed=true",
         "run-sheet": f"/run-sheet?{step}",
         "zones": "/climate/zones",
+        "held": "/today/held",
         "sheet": f"/shelf/{TARN}",
         "lot": f"/lots/{T4471}",
         "batch": f"/batches/{stable_id('demo', 'batch', '1')}",

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import datetime, timedelta
+from itertools import pairwise
 from uuid import uuid4
 from zoneinfo import ZoneInfo
 
@@ -16,6 +17,7 @@ from tests.core.walker import broken
 from tests.loom import blocks
 
 from kiteloom.core.base.calendar import minute_of
+from kiteloom.core.plan.place import place
 from kiteloom.core.plan.today import state_of
 from kiteloom.demo import products, reedling
 from kiteloom.store.file import MIGRATIONS
@@ -324,3 +326,37 @@ def test_a_finish_that_was_forgotten_is_told_by_its_time_of_day(shop):
     assert said["words"] == "Finished “Open the bag, inspect the outer skin”, Thu 14 May 10:10."
     step = next(s for s in shop.get(f"/parts/{right}/times")["steps"] if s["key"] == "skin-1/peel")
     assert (step["pieces"][0]["start"][11:16], step["pieces"][0]["end"][11:16]) == ("09:05", "10:10")
+
+
+def test_today_holds_what_goes_soonest_and_tells_the_rest_when_asked(whole):
+    today, later = whole.get("/today"), whole.get("/today/held")["rows"]
+    with whole.store.reading() as uow:
+        plan = shop_plan(uow, minute_of(MORNING)).plan
+    keys = [f"{row['part_id']}:{row['step_key']}" for row in (*today["held"], *later)]
+    left = {one.step.key for one in plan.unplaced}
+    begins = [plan.by_key[key].begins for key in keys if key not in left]
+    assert (len(later), begins) == (today["more_held"], sorted(begins))
+    assert len(later) > 20
+    assert len(set(keys)) == len(keys)
+    assert all("Not sooner: " in row["words"] for row in later)
+
+
+def test_a_plan_that_stands_on_what_another_stood_on_is_the_one_made_from_nothing(shop):
+    grounds, part = [], shop.part("Rudder")
+    for n in range(8):
+        shop.clock.at = MORNING + timedelta(minutes=n)
+        note = {"id": str(uuid4()), "part_id": part, "step_key": "fit", "kind": "pause" if n % 2 else "start"}
+        shop.ask("POST", "/work", note, 201)
+        if n == 3:  # another night is told: nothing of the air before holds any more
+            night = {"low": {"text": "8", "unit": "°C"}, "high": {"text": "14", "unit": "°C"}}
+            shop.ask("POST", "/climate/outlooks", {"id": "o", **night}, 201)
+        with shop.store.reading() as uow:
+            found = shop_plan(uow, minute_of(shop.clock.at))
+        anew = place(found.input)
+        assert [(p.step.key, p.pieces, p.people, p.causes) for p in found.plan.placed] == [
+            (p.step.key, p.pieces, p.people, p.causes) for p in anew.placed
+        ]
+        assert [p.ready for p in found.plan.placed] == pytest.approx([p.ready for p in anew.placed], abs=1e-3)
+        grounds.append(found.plan.ground)
+    # The same from one five minutes to the next, as long as nothing else is known of the air.
+    assert [a is b for a, b in pairwise(grounds)] == [False, True, False, True, True, False, True]

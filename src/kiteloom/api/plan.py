@@ -34,6 +34,14 @@ def read_today() -> today.TodayView:
         return today.today_view(uow, now())
 
 
+@bp.get("/today/held")
+@bp.gives(today.HeldView)
+def read_held() -> today.HeldView:
+    """What is held after those that stand on Today, and why."""
+    with store().reading() as uow:
+        return today.held_later(uow, now())
+
+
 @bp.get("/weather")
 @bp.gives(strip.WeatherView)
 def read_weather() -> strip.WeatherView:

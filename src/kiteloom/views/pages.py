@@ -36,6 +36,7 @@ STORED = frozenset(("batch", "lot", "sheet", "shop"))
 
 MADE_FROM = {
     "today": PLANNED | {"cut", "lot"},
+    "held": PLANNED,
     "loom": PLANNED,
     "loom-supposed": PLANNED | {"search"},
     "accepted": frozenset(("plan", "shop")),

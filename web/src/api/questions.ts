@@ -30,6 +30,14 @@ export const todayQuestion = queryOptions({
 })
 export const useToday = () => useQuery(todayQuestion)
 
+/** What is held after those that stand on Today; asked when somebody wants to see it. */
+export const useHeld = (wanted: boolean) =>
+  useQuery({
+    queryKey: ['held'],
+    queryFn: () => answer(client.GET('/api/v1/today/held')),
+    enabled: wanted,
+  })
+
 export const useCures = () =>
   useQuery({
     queryKey: ['cures'],

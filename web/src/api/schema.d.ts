@@ -3075,6 +3075,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/today/held": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is held after those that stand on Today, and why. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HeldViewOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/deliveries": {
         parameters: {
             query?: never;
@@ -13565,6 +13601,8 @@ export interface components {
             /** Decide */
             decide: components["schemas"]["TodayViewOut.ToDecide"][];
             morning: components["schemas"]["TodayViewOut.Morning"];
+            /** More Held */
+            more_held: number;
         };
         /**
          * Turn
@@ -17157,6 +17195,112 @@ export interface components {
          *     ``at`` is where on the part's outline, in the coordinates it is drawn in [m].
          */
         FoundWrongIn: components["schemas"]["FoundWrongIn.FoundWrong"];
+        /**
+         * Action
+         * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
+         *     ``check`` the witnesses of the step before it, which is then the one named, ``run`` its run sheet, ``gate`` the list
+         *     of what must be seen before it closes something, ``read`` the keypad of the reading that it is.
+         *
+         *     ``crew`` are who the plan has on it: a start notes them.
+         */
+        "HeldViewOut.Action": {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "start" | "pause" | "finish" | "skip" | "mix" | "undo" | "check" | "run" | "gate" | "read";
+            /** Label */
+            label: string;
+            /** Of */
+            of: string;
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /**
+             * Note Id
+             * @default
+             */
+            note_id?: string;
+            /**
+             * Crew
+             * @default []
+             */
+            crew?: string[];
+            /**
+             * Again
+             * @default false
+             */
+            again?: boolean;
+            /**
+             * Asks
+             * @default
+             */
+            asks?: string;
+        };
+        /**
+         * HeldView
+         * @description What is held after those that stand on Today, the soonest first.
+         */
+        "HeldViewOut.HeldView": {
+            /** Rows */
+            rows: components["schemas"]["HeldViewOut.Row"][];
+        };
+        /**
+         * Row
+         * @description A step on the page: what and where, how it stands, what may be done.
+         *
+         *     ``late`` when it has been worked on for longer than was planned: perhaps its finish was forgotten.
+         */
+        "HeldViewOut.Row": {
+            /** Part Id */
+            part_id: string;
+            /** Step Key */
+            step_key: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Words */
+            words: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "due" | "running" | "paused" | "curing" | "fits" | "soft" | "planned" | "held";
+            /** Who */
+            who: string[];
+            /** Actions */
+            actions: components["schemas"]["HeldViewOut.Action"][];
+            /** @default null */
+            wait?: components["schemas"]["HeldViewOut.Span"] | null;
+            /**
+             * Late
+             * @default false
+             */
+            late?: boolean;
+        };
+        /**
+         * Span
+         * @description From a moment to a moment.
+         */
+        "HeldViewOut.Span": {
+            /**
+             * Start
+             * Format: date-time
+             */
+            start: string;
+            /**
+             * End
+             * Format: date-time
+             */
+            end: string;
+        };
+        /**
+         * HeldViewOut
+         * @description What is held after those that stand on Today, the soonest first.
+         */
+        HeldViewOut: components["schemas"]["HeldViewOut.HeldView"];
         /**
          * DeliveriesView
          * @description Everything steps wait for, and what came.

@@ -74,6 +74,7 @@ class TodayView:
     later: list[Row]
     """What else the plan begins before the shop closes."""
     held: list[Row]
+    """What can't begin before closing: those that go soonest, then what can't be planned."""
     done: list[Row]
     done_words: str
     ask: str
@@ -87,6 +88,19 @@ class TodayView:
     decide: list[ToDecide]
     morning: Morning
     """What the shop still has to say before there is a plan, and what is missed."""
+    more_held: int
+    """How many more are held, later."""
+
+
+#: So many of what is held stand on Today: who works looks a day or two ahead.
+HELD_FIRST = 12
+
+
+@dataclass(frozen=True)
+class HeldView:
+    """What is held after those that stand on Today, the soonest first."""
+
+    rows: list[Row]
 
 
 def today_view(uow: UnitOfWork, now: datetime) -> TodayView:
@@ -133,7 +147,7 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     shown = fitting | {f"{row.part_id}:{row.step_key}" for lying in lies for row in lying.rows}
     soon = [p for p in shop.plan.placed if begins_by(p, until) and p.step.key not in shown]
     waits = [placed for placed in held(shop.plan, minute, until) if placed.step.key not in fitting]
-    shop.plan.told({placed.step.key for placed in (*soon, *waits)})
+    shop.plan.told({placed.step.key for placed in (*soon, *waits[:HELD_FIRST])})
     return TodayView(
         sentence,
         detail,
@@ -147,7 +161,7 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         fits,
         words,
         [later_row(shop, placed) for placed in soon],
-        [held_row(shop, placed) for placed in waits] + _left(shop),
+        [held_row(shop, placed) for placed in waits[:HELD_FIRST]] + _left(shop),
         done,
         done_words,
         "",
@@ -166,7 +180,25 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
             for part, view in open_deviations(uow, moment_of(minute))
         ],
         begin,
+        len(waits[HELD_FIRST:]),
     )
+
+
+def held_later(uow: UnitOfWork, now: datetime) -> HeldView:
+    """What Today leaves out of what is held."""
+    return remembered(uow, minute_of(now), "held later", lambda: _held_later(uow, minute_of(now)))
+
+
+def _held_later(uow: UnitOfWork, minute: float) -> HeldView:
+    shop = shop_plan(uow, minute)
+    if shop is None:
+        return HeldView([])
+    today, opens = opening(shop.input, minute)
+    fitting = {fit.placed.step.key for fit in fits_before_closing(shop.input, minute, shop.plan.ground)}
+    waits = held(shop.plan, minute, today[1] if today else opens or minute)
+    later = [placed for placed in waits if placed.step.key not in fitting][HELD_FIRST:]
+    shop.plan.told({placed.step.key for placed in later})
+    return HeldView([held_row(shop, placed) for placed in later])
 
 
 def _too_cold(shop: ShopPlan) -> str:
@@ -187,7 +219,7 @@ def _too_cold(shop: ShopPlan) -> str:
 
 def _asks(ask: str, begin: Morning) -> TodayView:
     return TodayView(
-        *("", "", "", [], "", None, [], [], [], [], "", [], [], [], "", ask, "", "", [], None, None, []), begin
+        *("", "", "", [], "", None, [], [], [], [], "", [], [], [], "", ask, "", "", [], None, None, []), begin, 0
     )
 
 

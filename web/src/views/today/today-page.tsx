@@ -1,8 +1,8 @@
 import { clsx } from 'clsx'
-import type { ReactNode } from 'react'
+import { type ReactNode, useState } from 'react'
 import { Link } from 'react-router'
 import type { TodayRow, TodayView } from '@/api/client'
-import { useOrderList, useToday } from '@/api/questions'
+import { useHeld, useOrderList, useToday } from '@/api/questions'
 import { useClock } from '@/app/formats'
 import { Actions, useWork } from '@/app/work'
 import { Button } from '@/ui/button'
@@ -147,9 +147,7 @@ function Day({ view, work }: DayProps) {
       >
         {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
       </Part>
-      <Part title="Held" empty="Nothing is held: every part goes on today." rows={view.held}>
-        {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
-      </Part>
+      <Held view={view} work={work} />
       {(view.done.length > 0 || view.done_words) && (
         <Part title="Done today" note={view.done_words} empty="" rows={view.done}>
           {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} quiet />}
@@ -157,6 +155,26 @@ function Day({ view, work }: DayProps) {
       )}
       {view.closing && !view.closing.soon && <ClosingDown closing={view.closing} />}
     </>
+  )
+}
+
+/** What can't go on today: what goes soonest, the rest when it is asked for. */
+function Held({ view, work }: DayProps) {
+  const [all, setAll] = useState(false)
+  const later = useHeld(all && view.more_held > 0)
+  const rows = all && later.data ? [...view.held, ...later.data.rows] : view.held
+  return (
+    <div className="flex flex-col gap-3">
+      <Part title="Held" empty="Nothing is held: every part goes on today." rows={rows}>
+        {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
+      </Part>
+      {view.more_held > 0 && !(all && later.data) && (
+        <Button quiet className="self-start" onClick={() => setAll(true)} disabled={all && later.isFetching}>
+          {view.more_held === 1 ? '1 more goes later' : `${view.more_held} more go later`}
+        </Button>
+      )}
+      {later.error && <Notice tone="stop">{later.error.message}</Notice>}
+    </div>
   )
 }
 
