@@ -7,12 +7,13 @@ from dataclasses import replace
 import pytest
 from hypothesis import Phase, given, settings
 from hypothesis import strategies as st
-from tests.core.jobs import ALWAYS, CREW, DAYS, LIFE, START, VIENNA, WEEK_END, at, job
+from tests.core.airframe import airframe
+from tests.core.jobs import ALWAYS, CREW, DAYS, LIFE, START, VIENNA, WEEK_END, at, examples, job, jobs
 from tests.core.tasks import EPOXY
 from tests.core.walker import broken
 
 from kiteloom.core.air.profile import Profile, day_curve
-from kiteloom.core.base.calendar import moment_of
+from kiteloom.core.base.calendar import Shift, WorkingHours, moment_of
 from kiteloom.core.build.gates import before_gates
 from kiteloom.core.build.step import USE_BY, After, Step
 from kiteloom.core.cure.system import CureSystem, Stage
@@ -20,6 +21,7 @@ from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.input import Damp, Member, Pin, Station, Thing
 from kiteloom.core.plan.place import if_next, place
+from kiteloom.core.plan.search import Search
 from kiteloom.core.plan.ways import ways_to_go
 
 COAT = CureSystem(55, 23, (Stage("recoat", 6), Stage("recoat closes", 20), Stage("handle", 24)))
@@ -376,3 +378,41 @@ def test_of_several_teams_the_one_that_is_through_first_is_taken_not_the_one_tha
     plan = place(asked)
     assert broken(asked, plan.placed) == []
     assert plan.by_key["fit"].end < at("17T00:00")
+
+
+def hour_by_hour(monkeypatch):
+    """Lets every search look at all that is in the way, as it does when what held a step is told."""
+    search = Search.find
+    monkeypatch.setattr(Search, "find", lambda self, *asked, quick=True, **more: search(self, *asked, **more))
+
+
+def as_placed(asked):
+    """All of a plan that does not say why; who could not be had is told in other words than from when too few are."""
+    plan = place(asked)
+    there = {p.step.key: (p.pieces, p.people, p.ready, p.state, p.earliest) for p in plan.placed}
+    return there, {one.step.key for one in plan.unplaced}, plan.finish
+
+
+@settings(max_examples=examples(60), deadline=None, phases=[Phase.explicit, Phase.reuse, Phase.generate])
+@given(asked=jobs(), begun=st.integers(0, 13), mixed=st.integers(0, 2))
+def test_a_search_that_goes_past_what_has_too_few_hands_finds_what_one_hour_by_hour_finds(asked, begun, mixed):
+    # Somebody of hours that begin off the grid, and what was begun by somebody off it too.
+    odd = WorkingHours(VIENNA, tuple(Shift(d, 541 + 7 * mixed, 873) for d in range(5)))
+    asked = replace(asked, crew=(*asked.crew, Member("Ada", frozenset({"glue"}), odd)))
+    step = asked.steps[begun % len(asked.steps)]
+    if not step.after:
+        fact = Fact(((asked.start - 33, asked.start - 2),), people=("Bo",))
+        asked = replace(asked, facts={step.key: fact})
+    with pytest.MonkeyPatch.context() as patched:
+        hour_by_hour(patched)
+        slow = as_placed(asked)
+    assert as_placed(asked) == slow
+
+
+@pytest.mark.parametrize(("count", "seed", "crew"), [(90, 3, 6), (150, 4, 3), (60, 5, 2)])
+def test_an_airframe_is_placed_alike_either_way(monkeypatch, count, seed, crew):
+    asked = airframe(count, START, day_curve(9, 21, START - 1440, 200), seed=seed, overnight=True)
+    asked = replace(asked, crew=asked.crew[-crew:])
+    quick = as_placed(asked)
+    hour_by_hour(monkeypatch)
+    assert as_placed(asked) == quick
