@@ -1,15 +1,21 @@
 """Working hours through clock changes; temperatures joined without a jump."""
 
-from datetime import UTC, date, datetime
+from datetime import UTC, date, datetime, timedelta
+from itertools import pairwise
 
 import numpy as np
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from tests.core.tasks import EPOXY
 
 from kiteloom.core.air.profile import Profile, day_curve, last_day_repeated, record_then_forecast
 from kiteloom.core.base.calendar import (
     Shift,
     WorkingHours,
+    both,
     clock_minutes,
+    joined_up,
     local_midnight,
     minute_of,
     moment_of,
@@ -18,6 +24,7 @@ from kiteloom.core.base.calendar import (
     zone_of,
 )
 from kiteloom.core.base.problems import Refused
+from kiteloom.core.cure.progress import follow
 
 VIENNA = zone_of("Europe/Vienna")
 
@@ -55,6 +62,70 @@ def test_closed_dates_are_closed_and_a_running_shift_is_cut_at_the_start():
     hours = WorkingHours(VIENNA, tuple(Shift(d, 480, 1020) for d in range(5)), frozenset({date(2026, 5, 15)}))
     found = hours.intervals(local("2026-05-14T10:30"), local("2026-05-18T12:00"))
     assert shown(found) == [("Thu 10:30", "Thu 17:00"), ("Mon 08:00", "Mon 12:00")]
+
+
+#: Hours of a day as (weekday, first hour, hours long), some of them round the clock.
+SHIFTS = st.lists(st.tuples(st.integers(0, 6), st.integers(0, 23), st.integers(1, 24)), max_size=6)
+
+
+@given(
+    shifts=SHIFTS,
+    begins=st.sampled_from(["2026-03-28", "2026-10-24", "2026-12-30", "2027-12-31", "2028-02-28"]),
+    minutes=st.integers(0, 3000),
+    days=st.integers(1, 400),
+    closed=st.integers(0, 5),
+)
+def test_hours_are_those_of_looking_at_every_local_quarter_of_an_hour(shifts, begins, minutes, days, closed):
+    """Over the turn of a year, a leap day, days on which the clocks change, closed days."""
+    week = tuple(Shift(day, 60 * first, min(60 * (first + length), 1440)) for day, first, length in shifts)
+    shut = date.fromisoformat(begins) + timedelta(days=closed)
+    hours = WorkingHours(VIENNA, week, frozenset({shut}))
+    start = local(f"{begins}T00:00") + 15 * minutes
+    end = start + 1440 * days
+    found = hours.intervals(start, end)
+    assert all(a < b for a, b in found)
+    assert all(b < c for (_, b), (c, _) in pairwise(found))
+
+    def open_at(minute):
+        there = moment_of(minute, VIENNA)
+        wall = there.hour * 60 + there.minute
+        return there.date() != shut and any(
+            one.weekday == there.weekday() and one.start <= wall < one.end for one in week
+        )
+
+    for minute in range(int(start) + 7, int(min(end, start + 9 * 1440)), 15):
+        assert any(a <= minute < b for a, b in found) == open_at(minute), moment_of(minute, VIENNA)
+    assert not found or (start <= found[0][0] and found[-1][1] <= end)
+
+
+ROWS = st.lists(st.tuples(st.integers(0, 90), st.integers(1, 15)).map(lambda t: (t[0], t[0] + t[1])), max_size=9)
+
+
+@given(one=ROWS, other=ROWS)
+def test_two_rows_of_hours_overlap_exactly_where_both_are(one, other):
+    one, other = joined_up(one), joined_up(other)
+    found = both(one, other)
+    assert found == sorted(found)
+    assert found == both(other, one)
+    for minute in range(110):
+        there = [any(a <= minute < b for a, b in row) for row in (one, other, found)]
+        assert there[2] == (there[0] and there[1])
+
+
+@given(
+    temps=st.lists(st.floats(12.5, 60), min_size=2, max_size=12),
+    apart=st.sampled_from([1, 20, 60, 700]),
+    hours=st.floats(0.01, 40),
+    mixed=st.floats(0, 2000),
+)
+def test_a_cure_has_had_at_its_end_just_the_hours_it_was_to_have(temps, apart, hours, mixed):
+    """In slow and in very steep air: what is found by few steps is as near as what is found by many."""
+    profile = Profile.of([(n * apart, celsius) for n, celsius in enumerate(temps)])
+    progress = follow(EPOXY, mixed, profile)
+    minute = progress.reaches(hours)
+    assert minute is not None
+    assert progress.at(minute) == pytest.approx(hours, abs=2e-9 * EPOXY.rate_at(60))
+    assert progress.at(max(minute - 1, 0)) < hours
 
 
 def test_nights_run_from_nine_to_six():

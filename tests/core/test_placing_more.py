@@ -416,3 +416,74 @@ def test_an_airframe_is_placed_alike_either_way(monkeypatch, count, seed, crew):
     quick = as_placed(asked)
     hour_by_hour(monkeypatch)
     assert as_placed(asked) == quick
+
+
+WET = Damp(Profile.steady(80), Profile.steady(4))
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        {"start": START + 5},
+        {"hours": ALWAYS},
+        {"crew": CREW[:2]},
+        {"crew": (*CREW[:2], replace(CREW[2], away=((START, START + 60.0),)))},
+        {"profile": Profile.of([(START, 20), (START + 60, 20.5)])},
+        {"own": {"wing": Profile.steady(31)}},
+        {"own": {}},
+        {"zones": {"box": Profile.steady(46)}},
+        {"damp": {}},
+        {"damp": {"": replace(WET, margin=Profile.steady(3))}},
+        {"stations": (Station("oven", 1, ""),)},
+    ],
+)
+def test_what_a_plan_stands_on_serves_only_where_all_of_it_is_the_same(change):
+    """Anything a search reads but what was done, the order and what is kept."""
+    airs = {"own": {"wing": Profile.steady(30)}, "zones": {"box": Profile.steady(45)}, "damp": {"": WET}}
+    bake = Step("bake", "Bake", 60, stations=("oven",), part="wing")
+    asked = job((bake,), Profile.steady(20), stations=(Station("oven", 1, "box"),), **airs)
+    ground = place(asked).ground
+    done = {"bake": Fact(((START - 90, START - 30),), finished=START - 30)}
+    same = replace(
+        asked, facts=done, order=("bake",), stands={"bake": START + 9.0}, overnight=not asked.overnight,
+        profile=Profile.steady(20), crew=tuple(replace(one) for one in asked.crew), pins={"bake": Pin(START + 600)},
+    )  # fmt: skip
+    assert place(same, ground).ground is ground
+    other = place(replace(same, **change), ground)
+    assert other.ground is not ground
+    assert other.airs is not ground.airs
+    fresh = place(replace(same, **change))
+    assert [(p.start, p.ready, p.people) for p in other.placed] == [(p.start, p.ready, p.people) for p in fresh.placed]
+
+
+def test_only_what_is_asked_for_is_told_and_each_as_if_all_were():
+    asked = airframe(60, START, day_curve(12, 22, START - 1440, 200), seed=6, overnight=True)
+    some, every = place(asked), place(asked).told()
+    wanted = set(list(some.order)[1::7])
+    some.told(wanted)
+    assert {key for key, placed in some.by_key.items() if "causes" in vars(placed)} == wanted
+    # In whatever order they are asked then.
+    for key in reversed(some.order):
+        assert some.by_key[key].causes == every.by_key[key].causes
+
+
+@pytest.mark.parametrize(
+    ("minutes", "late"),
+    [
+        (60, "14 17:00"),  # its ten hours at 20 °C are over in the night whenever it is begun today: as late as it fits
+        (480, "14 10:00"),  # only so much of the day is left
+        (520, None),  # nothing is left
+    ],
+)
+def test_a_long_wait_is_begun_as_late_as_the_day_allows(minutes, late):
+    lay = Step("lay", "Lay up", minutes, cure=EPOXY, wait_stage="peel")
+    peel = Step("peel", "Peel", 30, after=(After("lay"),))
+    asked = job((lay, peel), Profile.steady(20), overnight=True)
+    plan, hasty = place(asked), place(replace(asked, overnight=False))
+    found = plan.by_key["lay"]
+    assert found.start == (at(late) if late else hasty.by_key["lay"].start)
+    assert (found.earliest is not None) == (late is not None)
+    assert plan.by_key["peel"].start == hasty.by_key["peel"].start
+    # What was begun already goes on as it can.
+    begun = replace(asked, facts={"lay": Fact(((START - 60, START - 30),))})
+    assert place(begun).by_key["lay"].pieces[1][0] == START
