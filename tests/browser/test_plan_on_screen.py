@@ -7,6 +7,8 @@ import re
 import pytest
 from playwright.sync_api import expect
 
+from tests.browser.running import NearShop
+
 
 def ticked(page, sheet, item):
     """Until the shop knows of a tick."""
@@ -332,3 +334,24 @@ def test_what_helps_is_tried_and_plans_are_drawn_until_it_is_enough(shop, page):
     expect(helps.get_by_text(re.compile("so far"))).to_be_visible(timeout=60_000)
     helps.get_by_role("button", name="Stop, it is enough").click()
     expect(helps.get_by_role("button", name="Try again")).to_be_visible(timeout=30_000)
+
+
+def test_of_a_whole_airframe_today_holds_a_dozen_and_the_rest_comes_when_asked(whole_folder, tmp_path, page):
+    shop = NearShop(tmp_path / "whole", whole_folder)
+    try:
+        page.goto(f"{shop.url}/today")
+        more = page.get_by_role("button", name=re.compile("[0-9]+ more go later"))
+        held = page.locator("section", has=page.get_by_role("heading", name="Held")).get_by_role("listitem")
+        expect(more).to_be_visible()
+        first = held.count()
+        assert first < 20
+        more.click()
+        expect(more).to_have_count(0)
+        expect(held.nth(first + 20)).to_be_visible()
+        last = shop.get("/api/v1/today/held")["rows"][-1]
+        expect(held.last).to_contain_text(last["name"])
+        page.reload()  # it is short again for whoever comes next
+        expect(more).to_be_visible()
+        assert held.count() < 20
+    finally:
+        shop.stop()
