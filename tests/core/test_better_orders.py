@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.core.airframe import airframe
-from tests.core.jobs import CREW, VIENNA, at, examples, job, jobs
+from tests.core.jobs import CREW, START, VIENNA, at, examples, job, jobs
 from tests.core.walker import broken
 
 from kiteloom.core.air.profile import Profile, day_curve
@@ -22,6 +22,7 @@ from kiteloom.core.plan.better import Budget, better
 from kiteloom.core.plan.input import Member, Pin, Station
 from kiteloom.core.plan.leading import Leading
 from kiteloom.core.plan.place import place, placings
+from kiteloom.core.plan.standing import begins_of, made_anew, standing
 
 
 @settings(max_examples=examples(12), deadline=None)
@@ -92,6 +93,11 @@ def test_what_leads_to_a_mould_of_one_set_a_day_goes_before_longer_chains():
     assert led.finish <= first.finish - 2 * 1440
     assert broken(asked, led.placed) == []
     assert better(asked, Budget(rounds=1)).finish <= led.finish
+    # The first order of a shop is looked for so; one that stands is left alone.
+    first, led = (made_anew(asked, led=lead) for lead in (False, True))
+    stands = [place(replace(asked, order=one.order, stands=standing(begins_of(one), START))) for one in (first, led)]
+    assert stands[1].finish <= stands[0].finish - 2 * 1440
+    assert broken(asked, stands[1].placed) == []
 
 
 def test_pins_and_what_is_running_stay_where_they_are():

@@ -13,6 +13,7 @@ from collections.abc import Mapping
 from dataclasses import replace
 
 from kiteloom.core.plan.input import PlanInput
+from kiteloom.core.plan.leading import Leading
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.placed import Placed, Plan
 
@@ -28,31 +29,43 @@ RESERVE_K = 0.75
 #: So long nothing may be done without the order becoming another [min].
 SLACKS_MIN = (60.0, 120.0)
 
-#: Of more steps than these only one order is looked for at a time.
+#: Of more steps than these only one order is made for each that leads.
 MANY = 300
 
 #: What begins within so long slides freely; what is further ahead keeps its place [min].
 NEAR_MIN = 36 * 60.0
 
 
-def made_anew(job: PlanInput) -> Plan:
+def made_anew(job: PlanInput, *, led: bool = False) -> Plan:
     """The plan, whatever order stands, that ends soonest at its worst.
 
     Orders made for the air as it is expected, and for colder, are held against air colder by the reserve, and
-    against an hour or two in which nothing is done; of many steps, where each takes long, only the coldest is made.
+    against an hour or two in which nothing is done; of many steps, where each takes long, only the coldest is made,
+    and it is held against colder air alone.
+
+    Parameters
+    ----------
+    led : bool
+        Whether orders are tried too in which a scarce station or skill leads: where nobody's days hang on the order
+        that stands.
 
     >>> made_anew(small).order
     ('bed', 'layup', 'peel')
     """
-    reserves = (0.0, RESERVE_K / 2, RESERVE_K) if len(job.steps) <= MANY else (RESERVE_K,)
-    found = [place(_colder(replace(job, order=(), stands={}, overnight=True), reserve)) for reserve in reserves]
+    many, free = len(job.steps) > MANY, replace(job, order=(), stands={}, overnight=True)
+    coldest = _colder(free, RESERVE_K)
+    found = [] if many else [place(_colder(free, reserve)) for reserve in (0.0, RESERVE_K / 2)]
+    found.append(place(coldest))
+    if led:
+        found += [place(replace(coldest, order=tuple(order))) for order in Leading(coldest).fullest()]
     if len(found) == 1:
         return found[0]
 
     def worst(plan: Plan) -> tuple[int, float]:
         held = replace(job, order=plan.order, stands=standing(begins_of(plan), job.start), overnight=True)
         colder = _colder(held, RESERVE_K)
-        tried = [place(colder)] + [place(replace(colder, start=job.start + late)) for late in SLACKS_MIN]
+        tried = [place(colder)]
+        tried += [place(replace(colder, start=job.start + late)) for late in (() if many else SLACKS_MIN)]
         return max(len(one.unplaced) for one in tried), max(one.finish or job.start for one in tried)
 
     return min(found, key=worst)

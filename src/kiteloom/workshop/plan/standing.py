@@ -33,8 +33,10 @@ def keep_standing(store: Store, now: datetime) -> None:
             return
         taken, fresh = shop.plan, None
         said = minute_of(row.finish) if row is not None and row.finish is not None else None
-        if row is None or row.judged != change or (said is not None and much_later(taken, said)):
-            fresh = made_anew(shop.input)
+        late = said is not None and much_later(taken, said)
+        if row is None or row.judged != change or late:
+            # The first order is looked for with care, and so is another once the end has gone.
+            fresh = made_anew(shop.input, led=row is None or late)
             stands = standing(begins_of(fresh), minute)
             other = place(replace(shop.input, order=fresh.order, stands=stands, overnight=True))
             if row is None or (clearly_better(other, taken) and _may_give_way(row, other, taken)):
