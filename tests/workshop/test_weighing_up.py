@@ -4,10 +4,14 @@ from __future__ import annotations
 
 import re
 import time
+from concurrent.futures import ThreadPoolExecutor
+from itertools import count
+from threading import Barrier
 
 from tests.conftest import key_of
 
 from kiteloom.store.models import Absence, CrewMember, DataSheet, Forecast, PlanStudy, Station, Zone
+from kiteloom.workshop.plan import studies
 
 
 def ask(shop, kind, changes=(), key="one", status=201, **more):
@@ -208,3 +212,23 @@ def test_a_worker_that_is_killed_is_said_and_what_was_asked_when_the_program_end
         uow.get(PlanStudy, "one").state = "looking"
     shop.reopen()
     assert shop.get("/how-sure")["state"] == "stopped"
+
+
+def test_the_same_asked_twice_at_once_is_looked_into_and_not_stopped_by_itself(shop, monkeypatch):
+    """Both are looked at before either is written down, as when a button is pressed twice on a slow machine."""
+    both, changed, calls = Barrier(2, timeout=60), studies._changed, count()
+
+    def together(*asked):
+        found = changed(*asked)
+        if next(calls) < 2:
+            both.wait()
+        return found
+
+    monkeypatch.setattr(studies, "_changed", together)
+    one = [supposed(shop, "heat")]
+    with ThreadPoolExecutor(2) as pool:
+        for sent in [pool.submit(ask, shop, "what if", one, "twice", None) for _ in range(2)]:
+            assert sent.result()["id"] == "twice"
+    view = answered(shop)
+    assert (view["id"], view["state"]) == ("twice", "done")
+    assert view["sentence"].startswith("All done ")

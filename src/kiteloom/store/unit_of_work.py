@@ -267,8 +267,12 @@ class UnitOfWork:
 
     def last_change(self, but: Collection[str] = ()) -> int:
         """The newest sequence number, topics named in ``but`` not counted; 0 when nothing has happened."""
-        newest = select(func.max(Change.seq))
-        return self.session.scalar(newest.where(Change.topic.not_in(but)) if but else newest) or 0
+
+        def read() -> int:
+            newest = select(func.max(Change.seq))
+            return self.session.scalar(newest.where(Change.topic.not_in(but)) if but else newest) or 0
+
+        return self.once(f"last change but of {', '.join(sorted(but))}", read)
 
 
 def _engine(path: Path | None) -> Engine:

@@ -124,9 +124,7 @@ def ask_plan(worker: Worker, store: Store, asked: AskPlan, now: datetime) -> Kep
             other, _ = _changed(store, uow, asked.id, asked.changes, now)
             assert other is not None  # there was a temperature before
             given = (shop.input, other.input)
-    if asked.kind == "what if":
-        worker.stop(asked.kind, PATIENCE_S)  # another takes the place of the one before
-    if asked.kind in worker.known():
+    if asked.kind != "what if" and asked.kind in worker.known():
         raise Refused("", "that is being looked into already; stop it first")
     if not any(placed.state in ("to do", "paused") for placed in shop.plan.placed):
         raise Refused("", "nothing is planned that could come sooner or later")
@@ -137,6 +135,9 @@ def ask_plan(worker: Worker, store: Store, asked: AskPlan, now: datetime) -> Kep
                           change=change, version=version("kiteloom"), state="waiting", words="",
                           asked_at=now))  # fmt: skip
         uow.changed("search", asked.id)
+    if asked.kind == "what if":
+        # Another takes the place of the one before; the same, pressed twice, came no further than here.
+        worker.stop(asked.kind, PATIENCE_S)
 
     def told(found: dict[str, Any]) -> None:
         with store.writing() as uow:
