@@ -42,7 +42,7 @@ from kiteloom.views.stores.costs import costs_view
 from kiteloom.views.stores.needs import needs_view
 from kiteloom.views.stores.order_list import order_list
 from kiteloom.workshop.build.founding import Founding
-from kiteloom.workshop.plan.plan import shop_plan
+from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from tests.api.test_contract import BY_VOLUME, CUPS, CURE, EPOXY, GLASS
 from tests.browser.running import RunningShop, chromium
 from tests.conftest import MORNING, Shop
@@ -313,16 +313,22 @@ def ply_books() -> None:
     print(f"  the packer called directly, 10 s: {alone / 1000:.2f} m; ours is {found.length_mm / alone:.4f} of it")
 
 
+def thousand_steps(folder: Path) -> tuple[Shop, ShopPlan]:
+    """The whole demo and parts like its own, some thousand steps."""
+    shop = Shop(folder)
+    reedling.seed(shop.store, MORNING, whole=True)
+    more_parts(shop, 50)
+    with shop.store.reading() as uow:
+        plan = shop_plan(uow, minute_of(MORNING))
+    assert plan is not None
+    return shop, plan
+
+
 def buying() -> None:
     """Needs, shorts and the order list of the whole demo and parts like its own, up to 1,000 steps; the plan stands."""
     with tempfile.TemporaryDirectory() as folder:
-        shop = Shop(Path(folder) / "shop")
-        reedling.seed(shop.store, MORNING, whole=True)
-        more_parts(shop, 50)
-        with shop.store.reading() as uow:
-            plan = shop_plan(uow, minute_of(MORNING))
-            assert plan is not None
-            print(f"Buying: {len(plan.parts)} parts, {len(plan.input.steps)} steps")
+        shop, plan = thousand_steps(Path(folder) / "shop")
+        print(f"Buying: {len(plan.parts)} parts, {len(plan.input.steps)} steps")
 
         def fresh(look: Callable[[UnitOfWork], object]) -> Callable[[], object]:
             def work() -> object:
@@ -343,13 +349,8 @@ def buying() -> None:
 def facts_at_scale() -> None:
     """The whole demo and parts like its own; each fact a minute after the one before."""
     with tempfile.TemporaryDirectory() as folder:
-        shop = Shop(Path(folder) / "shop")
-        reedling.seed(shop.store, MORNING, whole=True)
-        more_parts(shop, 50)
-        with shop.store.reading() as uow:
-            plan = shop_plan(uow, minute_of(MORNING))
-            assert plan is not None
-            print(f"A fact, then Today, {len(plan.input.steps)} steps (wanted: 300 ms on the screen at 1,000)")
+        shop, plan = thousand_steps(Path(folder) / "shop")
+        print(f"A fact, then Today, {len(plan.input.steps)} steps (wanted: 300 ms on the screen at 1,000)")
         part, noted = shop.part("Rudder"), [0]
 
         def fact() -> None:

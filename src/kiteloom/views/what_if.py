@@ -141,15 +141,12 @@ def _words(beside: Beside, found: Mapping[str, float], asked: Sequence[Supposed]
     without = min(found["without"], was)
     brings = brings_by(without, then, {one.does for one in asked})
     if was - without < TOLD_MIN:
-        than = f"{_by(say, was - then)} than in the plan there is" if abs(was - then) >= TOLD_MIN else _AS_NOW
-        return f"All done {say.at(then)}, {than}.", _brings(say, brings, len(asked))
+        than = f"{_by(say, was - then)} than" if abs(was - then) >= TOLD_MIN else "as"
+        return f"All done {say.at(then)}, {than} in the plan there is.", _brings(say, brings, len(asked))
     # Another order alone would be sooner: what the change does is told against that, not against the plan there is.
     than = f"{_by(say, brings)} than without" if abs(brings) >= TOLD_MIN else "no sooner and no later than without"
     anew = f"The plan there is ends {say.at(was)}; placed anew without, it ends {say.at(without)}."
     return f"All done {say.at(then)}, {than}.", anew
-
-
-_AS_NOW = "as in the plan there is"
 
 
 def _by(say: Saying, sooner: float) -> str:

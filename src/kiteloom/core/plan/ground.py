@@ -50,5 +50,6 @@ def _airs_of(job: PlanInput) -> dict[tuple[str, str], Profile]:
 
 
 def _alike(one: Profile, other: Profile) -> bool:
-    same = np.array_equal(one.minutes, other.minutes) and np.array_equal(one.celsius, other.celsius)
-    return one is other or same
+    if one is other:
+        return True
+    return np.array_equal(one.minutes, other.minutes) and np.array_equal(one.celsius, other.celsius)

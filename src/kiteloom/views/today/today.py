@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
 
 from kiteloom.core.base.calendar import local_midnight, minute_of, moment_of
 from kiteloom.core.base.quantities import show
+from kiteloom.core.plan.placed import Placed
 from kiteloom.core.plan.today import (
     Fit,
     as_it_lies,
@@ -146,7 +148,7 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     lies = _lies(shop)
     shown = fitting | {f"{row.part_id}:{row.step_key}" for lying in lies for row in lying.rows}
     soon = [p for p in shop.plan.placed if begins_by(p, until) and p.step.key not in shown]
-    waits = [placed for placed in held(shop.plan, minute, until) if placed.step.key not in fitting]
+    waits = _waits(shop, minute, until, found)
     shop.plan.told({placed.step.key for placed in (*soon, *waits[:HELD_FIRST])})
     return TodayView(
         sentence,
@@ -194,11 +196,16 @@ def _held_later(uow: UnitOfWork, minute: float) -> HeldView:
     if shop is None:
         return HeldView([])
     today, opens = opening(shop.input, minute)
-    fitting = {fit.placed.step.key for fit in fits_before_closing(shop.input, minute, shop.plan.ground)}
-    waits = held(shop.plan, minute, today[1] if today else opens or minute)
-    later = [placed for placed in waits if placed.step.key not in fitting][HELD_FIRST:]
+    fits = fits_before_closing(shop.input, minute, shop.plan.ground)
+    later = _waits(shop, minute, today[1] if today else opens or minute, fits)[HELD_FIRST:]
     shop.plan.told({placed.step.key for placed in later})
     return HeldView([held_row(shop, placed) for placed in later])
+
+
+def _waits(shop: ShopPlan, minute: float, until: float, fits: Sequence[Fit]) -> list[Placed]:
+    """What can't begin before closing, and is not offered to be begun today all the same."""
+    offered = {fit.placed.step.key for fit in fits}
+    return [placed for placed in held(shop.plan, minute, until) if placed.step.key not in offered]
 
 
 def _too_cold(shop: ShopPlan) -> str:

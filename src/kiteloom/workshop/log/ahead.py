@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Collection, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date, datetime
 
@@ -40,15 +40,12 @@ from kiteloom.workshop.stores.sheets import resin_of
 _DERIVED = (", off the roll", ", sheets")
 
 
-def takes_ahead(
-    uow: UnitOfWork, parts: Mapping[str, BuiltPart], done: Done, only: Collection[Ware] | None = None
-) -> list[Takes]:
+def takes_ahead(uow: UnitOfWork, parts: Mapping[str, BuiltPart], done: Done) -> list[Takes]:
     """What every step that is not finished still takes, in what each ware is counted in, by part and step in order.
 
-    Of what no product is on the shelf only the name is known. What its sheet does not let count is left out, and where
-    ``only`` some wares are asked for, so are all others.
+    Of what no product is on the shelf only the name is known. What its sheet does not let count is left out.
     """
-    shelf = _Shelf(uow, only)
+    shelf = _Shelf(uow)
     found: list[Takes] = []
     for part in parts.values():
         for key in part.needs:
@@ -66,14 +63,14 @@ def takes_ahead(
         fact = done.facts.get(f"{use.part_id}:{use.step_key}")
         if use.part_id in parts and (fact is None or fact.finished is None):
             found.append(Takes(Ware("item", use.item_id), use.part_id, use.step_key, use.count, "count"))
-    return found if only is None else [one for one in found if one.ware in only]
+    return found
 
 
 class _Shelf:
     """How names and products are wares."""
 
-    def __init__(self, uow: UnitOfWork, only: Collection[Ware] | None) -> None:
-        self._uow, self._only = uow, only
+    def __init__(self, uow: UnitOfWork) -> None:
+        self._uow = uow
         rows = [sheet for sheet in sheets_here(uow).values() if sheet.hidden_at is None]
         self._by_name = {sheet.name: sheet for sheet in rows}
         self._by_name |= _for_use(uow)
@@ -93,8 +90,6 @@ class _Shelf:
 
     def supplied(self, name: str, amount: float, kind: str, part: str, step: str) -> list[Takes]:
         sheet = self._by_name.get(name)
-        if sheet is not None and self._only is not None and Ware("sheet", sheet.id) not in self._only:
-            return []
         if sheet is None:
             if name.endswith(_DERIVED) or kind in ("area", "volume"):
                 return []
@@ -292,8 +287,9 @@ def waiting(
         return {}
     stock = stock_here(uow)
     rows: dict[Ware, list[Takes]] = defaultdict(list)
-    for one in takes_ahead(uow, parts, done, coming):
-        rows[one.ware].append(one)
+    for one in takes_ahead(uow, parts, done):
+        if one.ware in coming:
+            rows[one.ware].append(one)
     last, found = max(begins.values(), default=0.0) + 1, dict[str, Waits]()
     for ware, takes in rows.items():
         there = stock.get(ware, There())

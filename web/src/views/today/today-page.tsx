@@ -161,19 +161,28 @@ function Day({ view, work }: DayProps) {
 /** What can't go on today: what goes soonest, the rest when it is asked for. */
 function Held({ view, work }: DayProps) {
   const [all, setAll] = useState(false)
-  const later = useHeld(all && view.more_held > 0)
-  const rows = all && later.data ? [...view.held, ...later.data.rows] : view.held
+  const asked = all && view.more_held > 0
+  const later = useHeld(asked)
+  // A row that has come nearer meanwhile stands once.
+  const near = new Set(view.held.map((row) => row.part_id + row.step_key))
+  const rest =
+    asked && later.data ? later.data.rows.filter((row) => !near.has(row.part_id + row.step_key)) : []
   return (
     <div className="flex flex-col gap-3">
-      <Part title="Held" empty="Nothing is held: every part goes on today." rows={rows}>
+      <Part title="Held" empty="Nothing is held: every part goes on today." rows={[...view.held, ...rest]}>
         {(row) => <Row key={row.part_id + row.step_key} row={row} work={work} />}
       </Part>
-      {view.more_held > 0 && !(all && later.data) && (
-        <Button quiet className="self-start" onClick={() => setAll(true)} disabled={all && later.isFetching}>
+      {view.more_held > 0 && !(asked && later.data) && (
+        <Button
+          quiet
+          className="self-start"
+          onClick={() => (all ? void later.refetch() : setAll(true))}
+          disabled={later.isFetching}
+        >
           {view.more_held === 1 ? '1 more goes later' : `${view.more_held} more go later`}
         </Button>
       )}
-      {later.error && <Notice tone="stop">{later.error.message}</Notice>}
+      {asked && later.error && <Notice tone="stop">{later.error.message}</Notice>}
     </div>
   )
 }
