@@ -451,9 +451,27 @@ def test_what_a_plan_stands_on_serves_only_where_all_of_it_is_the_same(change):
     assert place(same, ground).ground is ground
     other = place(replace(same, **change), ground)
     assert other.ground is not ground
-    assert other.airs is not ground.airs
+    # The airs are the same, later that day or for others.
+    assert (other.airs is ground.airs) == (set(change) <= {"start", "hours", "crew"})
     fresh = place(replace(same, **change))
     assert [(p.start, p.ready, p.people) for p in other.placed] == [(p.start, p.ready, p.people) for p in fresh.placed]
+
+
+def test_later_that_day_a_plan_stands_on_the_same_airs_and_is_the_same_to_the_last_digit():
+    nights = day_curve(8, 20, START - 1440, 200)
+    asked = airframe(60, START, nights, seed=3, overnight=True)
+    before = place(asked)
+    carried = []
+    for later in (5, 195, 1440):
+        asked = replace(asked, start=START + later)
+        plan, fresh = place(asked, before.ground), place(asked)
+        carried.append(plan.airs is before.airs)
+        assert [(p.start, p.ready, p.people) for p in plan.placed] == [
+            (p.start, p.ready, p.people) for p in fresh.placed
+        ]
+        assert plan.bound == fresh.bound
+        before = plan
+    assert carried == [True, True, False]
 
 
 def test_only_what_is_asked_for_is_told_and_each_as_if_all_were():

@@ -241,9 +241,7 @@ def test_a_straight_shot_whose_window_never_comes_says_what_keeps_it(celsius, fi
     drying = replace(glue, cure=CureSystem(0, 20, (Stage("recoat opens", 0.5), Stage("handle", 1)), 4.4), max_c=None)
     wing = replace(clothed("wrap"), products={"cement": replace(drying, max_rh_pct=None)})
     made = recipe_of("wrap").steps(wing)
-    plan = place(
-        job(made, Profile.steady(celsius), DAYS, stations=[Station(name) for name in ("wing stands", "warm place")])
-    )
+    plan = place(job(made, Profile.steady(celsius), DAYS, stations=(Station("wing stands"), Station("warm place"))))
     if fits:
         chain = [plan.by_key[key] for key in ("frame-1", "frame-2", "set")]
         assert all(then.start - one.ready <= 45 for one, then in pairwise(chain))

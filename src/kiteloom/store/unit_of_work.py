@@ -88,6 +88,11 @@ class Memory:
         """What was made last under a name, at whatever state; None where nothing was."""
         return self._made.get(name, (None, None))[1]
 
+    def at(self, state: object, name: str) -> Any:
+        """What was made at a state under a name; None where nothing was."""
+        at, found = self._made.get(name, (None, None))
+        return found if at == state else None
+
     def copy(self) -> Memory:
         """What was made so far, for somebody whose states go another way from here."""
         other = Memory()
@@ -148,8 +153,7 @@ class Store:
         try:
             with Session(self.engine) as session:
                 session.connection(execution_options={"writes": True})
-                uow = UnitOfWork(session)
-                yield uow
+                yield UnitOfWork(session, before=self.built)
                 session.commit()
         finally:
             self._writers.release()
@@ -189,11 +193,19 @@ class Store:
 class UnitOfWork:
     """What a use case works with."""
 
-    def __init__(self, session: Session, memory: Memory | None = None, built: Memory | None = None) -> None:
+    def __init__(
+        self,
+        session: Session,
+        memory: Memory | None = None,
+        built: Memory | None = None,
+        before: Memory | None = None,
+    ) -> None:
         self.session = session
         self.writes = memory is None
         self.memory = memory or Memory()
         self.built = built or Memory()
+        self.before = before or self.built
+        """What was built before a write: only to be looked at, by who has changed nothing yet."""
         """What is the same while only work is written down."""
         # A session forgets rows nobody holds and would fetch them again.
         self._held: list[Base] = []

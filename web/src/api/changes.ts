@@ -4,6 +4,10 @@ import { answer, client } from './client'
 
 const EVERY_MS = 250
 
+// What stands beside a page is asked again after the page itself, or after so long: the shop answers one at a time.
+const BESIDE = new Set(['weather', 'order-list'])
+const PAGE_FIRST_MS = 1500
+
 // How far this tablet has heard what changed, and how far the shop's clock is from its own.
 let heard = -1
 let ahead_ms: number | null = null
@@ -58,7 +62,13 @@ async function hear(queries: QueryClient) {
         await query.promise?.catch(() => undefined)
         await queries.invalidateQueries({ queryKey: query.queryKey, exact: true })
       })
-    asking = Promise.all([asking, queries.invalidateQueries({ predicate }), ...late])
+    const again = (beside: boolean) =>
+      queries.invalidateQueries({
+        predicate: (query) => predicate(query) && BESIDE.has(String(query.queryKey[0])) === beside,
+      })
+    const page = again(false)
+    const patience = new Promise((over) => window.setTimeout(over, PAGE_FIRST_MS))
+    asking = Promise.all([asking, page, Promise.race([page, patience]).then(() => again(true)), ...late])
   }
   return got.now
 }

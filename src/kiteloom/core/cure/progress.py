@@ -9,7 +9,6 @@ from __future__ import annotations
 import math
 from bisect import bisect_left, bisect_right
 from dataclasses import dataclass, replace
-from functools import cached_property
 
 import numpy as np
 
@@ -34,21 +33,26 @@ _WEIGHTS = np.array([5.0, 8.0, 5.0]) / 18.0
 _PANEL = tuple(zip(_NODES.tolist(), _WEIGHTS.tolist(), strict=True))
 
 
-@dataclass(frozen=True)
 class Progress:
     """A cure followed from its start.
 
-    ``minutes`` from the start and the equivalent hours at the reference by then; ``stalled``
+    ``minutes`` from the start and the equivalent hours at the reference by then; ``stalled_h``
     are the hours below the product's minimum by then. All arrays have one length.
     """
 
-    minutes: Floats
-    equivalent_h: Floats
-    stalled_h: Floats
-    _temps: Floats
-    _system: CureSystem
-    _shares: Floats | None = None
-    """Of what cures by moisture: the air's against the sheet's."""
+    def __init__(
+        self,
+        minutes: Floats,
+        equivalent_h: Floats,
+        stalled_h: Floats,
+        temps: Floats,
+        system: CureSystem,
+        shares: Floats | None = None,
+    ) -> None:
+        """With the temperatures by then, and of what cures by moisture the air's against the sheet's."""
+        self.minutes, self.equivalent_h, self.stalled_h = minutes, equivalent_h, stalled_h
+        self._temps, self._system, self._shares = temps, system, shares
+        self._lists: tuple[list[float], list[float], list[float]] | None = None
 
     def at(self, minute: float) -> float:
         """Equivalent hours after so many minutes.
@@ -56,7 +60,7 @@ class Progress:
         >>> round(follow(EPOXY, 0, Profile.steady(23)).at(90), 2)
         1.5
         """
-        minutes, had, _ = self._rows
+        minutes, had, _ = self._rows()
         i = min(max(bisect_right(minutes, minute) - 1, 0), len(minutes) - 2)
         return had[i] + self._within(i, minute)
 
@@ -74,7 +78,7 @@ class Progress:
         >>> follow(EPOXY, 0, Profile.steady(5)).reaches(4) is None
         True
         """
-        minutes, had, temps = self._rows
+        minutes, had, temps = self._rows()
         if had[-1] < hours:
             return None
         i = max(bisect_left(had, hours) - 1, 0)
@@ -93,13 +97,14 @@ class Progress:
                 break
         return minute
 
-    @cached_property
     def _rows(self) -> tuple[list[float], list[float], list[float]]:
         """Minutes, hours had and temperatures as lists: a plan asks them ten thousand times over."""
-        return self.minutes.tolist(), self.equivalent_h.tolist(), self._temps.tolist()
+        if self._lists is None:
+            self._lists = self.minutes.tolist(), self.equivalent_h.tolist(), self._temps.tolist()
+        return self._lists
 
     def _within(self, i: int, minute: float) -> float:
-        minutes, _, temps = self._rows
+        minutes, _, temps = self._rows()
         start, first = minutes[i], temps[i]
         part = (minute - start) / (minutes[i + 1] - start)
         if _stalled((first + temps[i + 1]) / 2, self._system):

@@ -134,7 +134,7 @@ class CureSystem:
         >>> EPOXY.has("peel"), EPOXY.has("drill")
         (True, False)
         """
-        return any(known.name == stage for known in self.stages)
+        return stage in self._hours
 
     def paced(self, reference_c: float, stages: tuple[Stage, ...]) -> CureSystem:
         """Other stages at another reference, by the same pace, and without a minimum: the life of a mix.
@@ -165,6 +165,11 @@ class CureSystem:
         return math.exp(logs[at - 1] + part * (logs[at] - logs[at - 1]))
 
     @cached_property
+    def _hours(self) -> dict[str, float]:
+        """Hours to each stage; of two of one name the first counts."""
+        return {stage.name: stage.hours for stage in reversed(self.stages)}
+
+    @cached_property
     def _kelvins(self) -> float:
         """Its activation energy over the gas constant [K]."""
         return self.activation_energy_kj_mol * 1000 / GAS_J_MOL_K
@@ -183,9 +188,9 @@ class CureSystem:
         >>> EPOXY.hours("peel")
         10
         """
-        for known in self.stages:
-            if known.name == stage:
-                return known.hours
+        found = self._hours.get(stage)
+        if found is not None:
+            return found
         names = ", ".join(known.name for known in self.stages)
         raise Refused("stage", f"“{stage}” is not a stage of this product; it has {names}")
 

@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 from bisect import bisect_left
 from collections.abc import Callable
-from functools import cached_property
 
 import numpy as np
 
@@ -23,15 +22,31 @@ LOOKAHEAD_MIN = 730 * 24 * 60.0
 class Airs:
     """Every air of a job by name: ``""`` is the shop's, others are those of zones and of single parts.
 
-    Each product is followed once in each air, for all its starts.
+    Each product is followed once in each air, for all its starts: from the beginning of the day a job starts on, so
+    that whatever starts later that day has the very same.
     """
 
     def __init__(self, job: PlanInput) -> None:
-        self._start = job.start
-        own = {name: _Air(profile, job.start, job.damp.get(name)) for name, profile in job.own.items()}
-        zones = {zone: _Air(profile, job.start, job.damp.get(zone)) for zone, profile in job.zones.items()}
-        self._airs = {"": _Air(job.profile, job.start, job.damp.get("")), **zones, **own}
+        self._start = start = _day_of(job)
+        own = {name: _Air(profile, start, job.damp.get(name)) for name, profile in job.own.items()}
+        zones = {zone: _Air(profile, start, job.damp.get(zone)) for zone, profile in job.zones.items()}
+        self._airs = {"": _Air(job.profile, start, job.damp.get("")), **zones, **own}
         self._own, self._zone_of = frozenset(own), {station.id: station.zone for station in job.stations}
+        self._profiles = _profiles_of(job)
+
+    def serve(self, job: PlanInput) -> bool:
+        """Whether another job has the same, on the same day.
+
+        >>> Airs(small).serve(replace(small, start=small.start + 5)), Airs(small).serve(replace(small, start=0))
+        (True, False)
+        """
+        theirs = _profiles_of(job)
+        return (
+            self._start == _day_of(job)
+            and self._zone_of == {station.id: station.zone for station in job.stations}
+            and self._profiles.keys() == theirs.keys()
+            and all(_alike(air, theirs[name]) for name, air in self._profiles.items())
+        )
 
     def where(self, step: Step, *, done: bool = False) -> str:
         """The name of the air a step has: of the zone its station is in, else of its part.
@@ -58,17 +73,18 @@ class Airs:
         """
         return self._airs[air].reaches(system, mixed, hours)
 
-    def least(self, system: CureSystem, hours: float, until: float, air: str = "") -> float:
-        """The least it takes a mix to have so many hours at the reference, whenever it is made before a time [min].
+    def least(self, system: CureSystem, hours: float, since: float, until: float, air: str = "") -> float:
+        """The least it takes a mix to have so many hours at the reference, whenever it is made between times [min].
 
-        >>> round(Airs(small).least(EPOXY, 10, small.start + 1440) / 60, 1)  # 10 h at 23 °C, in a steady 20 °C
+        >>> start = small.start
+        >>> round(Airs(small).least(EPOXY, 10, start, start + 1440) / 60, 1)  # 10 h at 23 °C, in a steady 20 °C
         12.6
         """
-        return self._airs[air].least(system, hours, until)
+        return self._airs[air].least(system, hours, since, until)
 
     def made_by(self, system: CureSystem, hours: float, by: float, air: str = "") -> float:
         """The latest a mix can be made that has had so many hours at the reference by a time [min]; -inf where it
-        would have been before the plan begins.
+        would have been before the day the plan begins.
 
         >>> round((small.start + 1440 - Airs(small).made_by(EPOXY, 10, small.start + 1440)) / 60, 1)
         12.6
@@ -108,35 +124,57 @@ class Airs:
         return [spell for row in rows for spell in row if spell[0] < until]
 
 
+def _day_of(job: PlanInput) -> float:
+    """The beginning of the day a job starts on, by UTC [min]."""
+    return math.floor(job.start / 1440) * 1440.0
+
+
+def _profiles_of(job: PlanInput) -> dict[tuple[str, str], Profile]:
+    """Every temperature and humidity of a job."""
+    warm = {("own", name): air for name, air in job.own.items()} | {("zone", name): a for name, a in job.zones.items()}
+    damp = {("humidity", name): damp.humidity for name, damp in job.damp.items()}
+    margins = {("margin", name): damp.margin for name, damp in job.damp.items()}
+    return {("shop", ""): job.profile} | warm | damp | margins
+
+
+def _alike(one: Profile, other: Profile) -> bool:
+    if one is other:
+        return True
+    return np.array_equal(one.minutes, other.minutes) and np.array_equal(one.celsius, other.celsius)
+
+
 #: A product is followed so far at first, and farther where that is asked: few plans are longer [min].
 _NEAR_MIN = 150 * 24 * 60.0
 
 
 class _Ahead:
-    """A product followed from the start of a plan on."""
+    """A product followed from the beginning of a plan's first day."""
 
     def __init__(self, follows: Callable[[float], Progress]) -> None:
         self._follows = follows
+        self._near: Progress | None = None
+        self._far: Progress | None = None
         self.known: dict[tuple[float, float], float | None] = {}
         """When what was mixed then has had so many hours."""
 
     def to(self, minute: float) -> Progress:
         """Followed so far at least, in minutes after the start."""
-        return self._near if minute <= _NEAR_MIN else self._far
-
-    @cached_property
-    def _near(self) -> Progress:
-        return self._follows(_NEAR_MIN)
-
-    @cached_property
-    def _far(self) -> Progress:
-        return self._follows(LOOKAHEAD_MIN + HORIZON_MIN)
+        if minute <= _NEAR_MIN:
+            if self._near is None:
+                self._near = self._follows(_NEAR_MIN)
+            return self._near
+        if self._far is None:
+            self._far = self._follows(LOOKAHEAD_MIN + HORIZON_MIN)
+        return self._far
 
     def reaches(self, minute: float, hours: float) -> float | None:
         """When what is mixed so long after the start has had so many hours, after the start too [min]."""
         near = self.to(minute)
         found = near.reaches(near.at(minute) + hours)
-        return found if found is not None else self._far.reaches(self._far.at(minute) + hours)
+        if found is not None:
+            return found
+        far = self.to(math.inf)
+        return far.reaches(far.at(minute) + hours)
 
 
 class _Air:
@@ -147,8 +185,8 @@ class _Air:
         self._alike: dict[CureSystem, _Ahead] = {}
         self._followed: dict[int, tuple[CureSystem, _Ahead]] = {}
         self._past: dict[tuple[int, float], tuple[CureSystem, Progress]] = {}
-        """What was mixed before the plan begins, by when."""
-        self._least: dict[tuple[int, float, float], float] = {}
+        """What was mixed before that, by when."""
+        self._least: dict[tuple[int, float, float, float], float] = {}
         self._spells: dict[tuple[str, float], list[Interval]] = {}
 
     def reaches(self, system: CureSystem, mixed: float, hours: float) -> float | None:
@@ -186,12 +224,12 @@ class _Air:
         since = progress.reaches(had + 1e-9)
         return by if since is None else self._start + since
 
-    def least(self, system: CureSystem, hours: float, until: float) -> float:
-        key = (id(system), hours, until)
+    def least(self, system: CureSystem, hours: float, since: float, until: float) -> float:
+        key = (id(system), hours, since, until)
         if key not in self._least:
             progress = self._ahead(system).to(until + HORIZON_MIN - self._start)
             minutes, had = progress.minutes, progress.equivalent_h
-            begins = minutes[:-1] <= until - self._start
+            begins = (minutes[:-1] <= until - self._start) & (minutes[1:] >= since - self._start)
             at = np.searchsorted(had, had[:-1][begins] + hours, side="left")
             # Made between two of the points it has no less than at the first, and is through no sooner than at the
             # point before the one at which it is.

@@ -137,7 +137,8 @@ class _Windows:
             return step.wait_min if event == "wait" else 0.0
         if self._alone[step.key].ready is None or not step.cure.has(stage):
             return 0.0
-        return self._airs.least(step.cure, step.cure.hours(stage), self._until, self._airs.where(step))
+        hours, air = step.cure.hours(stage), self._airs.where(step)
+        return self._airs.least(step.cure, hours, self._start, self._until, air)
 
     def fit(self, step: Step) -> list[Interval]:
         """When the air is as a step's limits want it."""

@@ -45,7 +45,7 @@ class Hands:
         >>> bo, day = One(Member("Bo"), Use(1), 0), Hours.of([(0, 180)])
         >>> bo.use.take(0, 60, "layup")
         >>> Hands(Step("lift", "Lift it", 30), 30, day, [bo], ()).soonest(10)
-        60
+        60.0
         """
         step, firsts = self._step, self._firsts
         alone = step.people == 1 and self._anybody

@@ -35,7 +35,7 @@ def overnight(search: Search, found: Placed, links: Sequence[After]) -> Placed:
     wanted = search.pin(step) is not None
     if not search.job.overnight or quick or not links or step.may_pause or step.way or wanted or found.worked:
         return found
-    opens = [_opening(search, found, link) for link in links]
+    opens = [_opening(search, event_of(found, link.until, search.airs)) for link in links]
     if any(opening is None for opening in opens):
         return found
     length, air = found.end - found.start, found.air
@@ -45,8 +45,10 @@ def overnight(search: Search, found: Placed, links: Sequence[After]) -> Placed:
 
     def same(start: int) -> bool:
         end = start + length
-        then = replace(found, end=end, mixed=end, ready=search.ready(step, end, step.cure, air))
-        return [_opening(search, then, link) for link in links] == opens
+        return all(
+            _opening(search, search.comes(step, link.until, end, air)) == opening
+            for link, opening in zip(links, opens, strict=True)
+        )
 
     # What is begun later is never through sooner: before the last that will do all others would.
     first = 0 if starts and same(starts[0]) else bisect_left(starts, True, key=same)
@@ -57,9 +59,8 @@ def overnight(search: Search, found: Placed, links: Sequence[After]) -> Placed:
     return found
 
 
-def _opening(search: Search, found: Placed, link: After) -> float | None:
+def _opening(search: Search, event: float | None) -> float | None:
     """When the shop opens after an event of a closed night, with time to spare; None if it is open then."""
-    event = event_of(found, link.until, search.airs)
     if event is None:
         return None
     opening = search.hours.opening(event)

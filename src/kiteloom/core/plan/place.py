@@ -15,14 +15,26 @@ from dataclasses import replace
 from typing import Protocol
 
 from kiteloom.core.base.calendar import lasting
-from kiteloom.core.build.step import GRID_MIN, After, Step, in_order
+from kiteloom.core.build.step import GRID_MIN, After, Step
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.bound import bound_of
 from kiteloom.core.plan.causes import Told
 from kiteloom.core.plan.ground import Ground
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.overnight import overnight
-from kiteloom.core.plan.placed import LATE, START, Because, Limit, Missed, Placed, Plan, Unplaced, deadline_of, event_of
+from kiteloom.core.plan.placed import (
+    LATE,
+    START,
+    Because,
+    Limit,
+    Missed,
+    Placed,
+    Plan,
+    Unplaced,
+    closes_at,
+    deadline_of,
+    event_of,
+)
 from kiteloom.core.plan.queue import Queue, passed_by
 from kiteloom.core.plan.search import Hold, Search, Taken
 from kiteloom.core.plan.settled import settled
@@ -96,7 +108,7 @@ def placings(job: PlanInput, bound: float) -> Places:
     ground = Ground(job)
 
     def placed(order: Sequence[str], overnight: bool, stands: Mapping[str, float] = job.stands) -> Plan:
-        asked = replace(job, order=tuple(order), overnight=overnight, stands=stands)
+        asked = job.but(order=tuple(order), overnight=overnight, stands=stands)
         return _Placer(asked, ground, tells=False).plan(patient=False, bound=bound)
 
     return placed
@@ -111,7 +123,7 @@ def if_next(job: PlanInput, ground: Ground | None = None) -> dict[str, Placed]:
     {'bed': 0}
     """
     # What the accepted plan has for today may be begun sooner by who is free; what somebody pinned may not.
-    free = replace(job, stands={}, pins={key: pin for key, pin in job.pins.items() if not pin.kept})
+    free = job.but(stands={}, pins={key: pin for key, pin in job.pins.items() if not pin.kept})
     placer = _Placer(free, ground)
     placer.settle()
     passed = passed_by(job.steps, job.facts)
@@ -143,7 +155,7 @@ class _Placer:
                 self._followers[link.step].append(link)
 
     def plan(self, *, patient: bool, bound: float | None = None) -> Plan:
-        steps = in_order(self.job.steps)
+        steps = self.job.in_order
         passed = passed_by(steps, self.job.facts)
         self.settle()
         todo = [step for step in steps if step.key not in self.search.placed and step.key not in passed]
@@ -273,10 +285,9 @@ class _Placer:
             pieces = self.search.work(step, before.start + middle * GRID_MIN, length, self.search.hours)
             if pieces is None:
                 break
-            end = pieces[-1][1]
-            ready = self.search.ready(step, end, step.cure, before.air)
-            there = replace(before, start=pieces[0][0], end=end, ready=ready, mixed=end)
-            if deadline_of(there, link, self.search.airs) >= start:
+            end, air = pieces[-1][1], before.air
+            event = self.search.comes(step, link.until, end, air)
+            if closes_at(link, event, step, step.cure, end, air, self.search.airs) >= start:
                 high = middle
             else:
                 low = middle + 1

@@ -95,8 +95,8 @@ class Placed:
     def begins(self) -> float:
         """When its work begins, or goes on after a pause [min].
 
-        >>> plan.by_key["layup"].begins - plan.by_key["bed"].end
-        0
+        >>> plan.by_key["layup"].begins == plan.by_key["bed"].end
+        True
         """
         return self.pieces[self.worked][0] if self.worked < len(self.pieces) else self.start
 
@@ -228,8 +228,8 @@ class Plan:
         """The last moment a step may begin that follows another so; inf when it may be any.
 
         >>> layup = plan.by_key["layup"]
-        >>> plan.deadline(layup, After("layup", "end", within_min=60)) - layup.end
-        60
+        >>> plan.deadline(layup, After("layup", "end", within_min=60)) == layup.end + 60
+        True
         """
         return deadline_of(placed, link, self.airs)
 
@@ -244,9 +244,16 @@ def event_of(placed: Placed, until: str, airs: Airs) -> float | None:
         return placed.end
     if until == "wait" or placed.spoilt:
         return placed.ready
-    if placed.cure is None or placed.mixed is None or not placed.cure.has(until):
-        return None
-    return airs.reaches(placed.cure, placed.mixed, placed.cure.hours(until), placed.air)
+    return None if placed.mixed is None else stage_of(placed.cure, until, placed.mixed, placed.air, airs)
+
+
+def stage_of(cure: CureSystem | None, stage: str, mixed: float, air: str, airs: Airs) -> float | None:
+    """When a mix reaches a stage of its sheet [min]; None if it never does, or the sheet has none so called.
+
+    >>> stage_of(EPOXY, "drill", plan.start, "", plan.airs) is None
+    True
+    """
+    return airs.reaches(cure, mixed, cure.hours(stage), air) if cure is not None and cure.has(stage) else None
 
 
 def deadline_of(placed: Placed, link: After, airs: Airs) -> float:
@@ -255,13 +262,24 @@ def deadline_of(placed: Placed, link: After, airs: Airs) -> float:
     >>> deadline_of(plan.by_key["bed"], After("bed"), plan.airs)
     inf
     """
-    limits = [math.inf]
-    event = event_of(placed, link.until, airs)
+    mixed, cure = placed.mixed if placed.mixed is not None else placed.end, placed.cure
+    return closes_at(link, event_of(placed, link.until, airs), placed.step, cure, mixed, placed.air, airs)
+
+
+def closes_at(
+    link: After, event: float | None, before: Step, cure: CureSystem | None, mixed: float, air: str, airs: Airs
+) -> float:
+    """The last moment a link allows after its event, of what was mixed for the step before it then [min]; inf when
+    any.
+
+    >>> closes_at(After("bed", within_min=60), 0.0, small.steps[0], None, 0.0, "", plan.airs)
+    60.0
+    """
+    last = math.inf
     if link.within_min is not None and event is not None:
-        limits.append(event + link.within_min)
-    system = placed.step.life if link.same_mix else placed.cure
-    if link.closes and system is not None and system.has(link.closes):
-        mixed = placed.mixed if placed.mixed is not None else placed.end
-        at = airs.reaches(system, mixed, system.hours(link.closes), placed.air)
-        limits.append(math.inf if at is None else at - link.uses_min)
-    return min(limits)
+        last = event + link.within_min
+    system = before.life if link.same_mix else cure
+    if link.closes:
+        at = stage_of(system, link.closes, mixed, air, airs)
+        last = min(last, math.inf if at is None else at - link.uses_min)
+    return last

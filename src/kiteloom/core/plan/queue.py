@@ -7,7 +7,7 @@ import math
 from collections import defaultdict
 from collections.abc import Callable, Mapping, Sequence
 
-from kiteloom.core.build.step import Step, in_order
+from kiteloom.core.build.step import Step
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.units import units_of
@@ -28,7 +28,7 @@ class Queue:
         # What was begun goes on before anything new: it takes up its mould, its jig, its bench.
         begun = {step.part for step in job.steps if step.part and step.key in job.facts}
         mean = job.profile.mean(job.start, job.start + 14 * 1440)
-        tails, ranks = tails_of(in_order(job.steps), mean), {step.key: rank for rank, step in enumerate(job.steps)}
+        tails, ranks = tails_of(job.in_order, mean), {step.key: rank for rank, step in enumerate(job.steps)}
         wanted = _wanted(job, todo)
         natural = [
             min((wanted[s.key], s.part not in begun, -tails[s.key], ranks[s.key]) for s in unit) for unit in self._units

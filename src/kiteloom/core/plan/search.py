@@ -15,7 +15,7 @@ from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.plan.ground import Ground
 from kiteloom.core.plan.hands import Hands, One, anybody_does, in_words, team_of, team_or_when
 from kiteloom.core.plan.input import Pin, PlanInput
-from kiteloom.core.plan.placed import HOURS, START, Because, Placed
+from kiteloom.core.plan.placed import HOURS, START, Because, Placed, stage_of
 from kiteloom.core.plan.use import Hours, Room, Use
 
 #: From when a step can go for one reason, and which that is.
@@ -47,7 +47,7 @@ class Search:
 
     def __init__(self, job: PlanInput, ground: Ground | None = None) -> None:
         self.job = job
-        self.ground = ground if ground is not None and ground.serves(job) else Ground(job)
+        self.ground = ground if ground is not None and ground.serves(job) else Ground(job, ground)
         self.hours, self.always = self.ground.hours, self.ground.always
         self.airs, self.roster = self.ground.airs, self.ground.roster
         self.names = _names_of(job)
@@ -95,9 +95,18 @@ class Search:
         """When the wait of a step is over that begins then [min]; None if it never is."""
         if step.wait_stage is None or cure is None:
             return begins + step.wait_min
-        if not cure.has(step.wait_stage):
-            return None  # another product was mixed than was planned, and its sheet knows no such stage
-        return self.airs.reaches(cure, begins, cure.hours(step.wait_stage), air)
+        # Another product may have been mixed than was planned, whose sheet knows no such stage.
+        return stage_of(cure, step.wait_stage, begins, air, self.airs)
+
+    def comes(self, step: Step, until: str, end: float, air: str) -> float | None:
+        """When an event of a step comes whose work ends at a time [min]; None if it never does."""
+        if until == "end":
+            return end
+        return (
+            self.ready(step, end, step.cure, air)
+            if until == "wait"
+            else stage_of(step.cure, until, end, air, self.airs)
+        )
 
     def pin(self, step: Step) -> Pin | None:
         """When a step is wanted, unless it was begun."""
@@ -221,7 +230,7 @@ class Search:
                     name, by = self.name(because.of), self.name(because.by)
                     return f"“{name}” is never free again: “{by}” does not come off it; warm it, or move it elsewhere"
                 continue
-            if step.limited and ("climate", "") not in asked.without:
+            if asked.limited:
                 unfit = self.airs.unfit(step, start, self.limited_until(step, end, ready, air), air)
                 if unfit is not None:
                     moment, because = unfit[0], Because("climate", "", unfit[1])
@@ -335,7 +344,7 @@ class _Asked:
         self._fact, self._pin = search.job.facts.get(step.key), search.pin(step)
         worked = self._fact.worked_min if self._fact else 0.0
         self.needed = max(step.length - math.floor(worked / GRID_MIN) * GRID_MIN, GRID_MIN)
-        self.air = search.airs.where(step)
+        self.air, self.limited = search.airs.where(step), step.limited and ("climate", "") not in without
         self.from_when = max((hold for hold in holds if hold[1].what not in without), key=lambda hold: hold[0])
         self.crew = self._of(search) if shared and step.people else []
         self.by = math.inf

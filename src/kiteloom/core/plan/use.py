@@ -5,9 +5,7 @@ from __future__ import annotations
 import math
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Collection, Iterable, Sequence
-from dataclasses import dataclass
-from functools import cached_property
-from itertools import combinations, islice, pairwise
+from itertools import chain, combinations, islice, pairwise
 
 from kiteloom.core.base.calendar import Interval, both, longest, without
 from kiteloom.core.build.step import GRID_MIN, Step
@@ -61,7 +59,7 @@ class Use:
         >>> use, day = Use(1), Hours.of([(0, 180)])
         >>> use.take(30, 60, "layup")
         >>> use.free(day).soonest(0, 60, pauses=False)
-        60
+        60.0
         """
         free = self._free.get(hours)
         if free is None:
@@ -168,7 +166,7 @@ class Free:
         """Whenever it is open.
 
         >>> Free.of([(0, 60), (90, 150)]).soonest(20, 90, pauses=True)
-        20
+        20.0
         """
         row = [(math.ceil(opens / GRID_MIN) * GRID_MIN, closes) for opens, closes in hours]
         starts, ends = [float(a) for a, b in row if a < b], [b for a, b in row if a < b]
@@ -178,7 +176,7 @@ class Free:
         """Only where somebody is there, in order too.
 
         >>> Free.of([(0, 60), (90, 150)]).within([(30, 60), (90, 120)]).soonest(20, 60, pauses=True)
-        30
+        30.0
         """
         row = list(zip(self._starts, self._ends, strict=True))
         spans = both(row, there)
@@ -218,12 +216,12 @@ class Free:
         """The first start on the grid from a moment on of work so long, that may pause over breaks or not [min].
 
         >>> Free.of([(0, 60), (90, 150)]).soonest(20, 50, pauses=False)
-        90
+        90.0
         """
         starts, ends, joined = self._starts, self._ends, self._joined
         for i in range(bisect_right(ends, moment), len(ends)):
             start = starts[i] if starts[i] > moment else moment
-            start = math.ceil(start / GRID_MIN - 1e-9) * GRID_MIN
+            start = float(math.ceil(start / GRID_MIN - 1e-9) * GRID_MIN)
             left = length - (ends[i] - start)
             if left <= 0:
                 return start
@@ -236,12 +234,13 @@ class Free:
         return math.inf
 
 
-@dataclass(frozen=True, eq=False)
 class Hours:
     """Open intervals and, for the search, when each closes."""
 
-    open: list[Interval]
-    closes: list[float]
+    def __init__(self, spans: list[Interval]) -> None:
+        self.open = spans
+        self.closes = [closes for _, closes in spans]
+        self.whole: Free = Free.of(spans)
 
     @classmethod
     def of(cls, spans: Iterable[Interval]) -> Hours:
@@ -250,17 +249,7 @@ class Hours:
         >>> Hours.of([(540, 720), (780, 1080)]).closes
         [720, 1080]
         """
-        found = list(spans)
-        return cls(found, [closes for _, closes in found])
-
-    @cached_property
-    def whole(self) -> Free:
-        """Somebody who is there whenever it is open.
-
-        >>> Hours.of([(540, 720), (780, 1080)]).whole.soonest(600, 240, pauses=True)
-        600
-        """
-        return Free.of(self.open)
+        return cls(list(spans))
 
     @property
     def longest(self) -> float:
@@ -335,7 +324,7 @@ class Roster:
             return [(self.shop, ())]
         found: list[_Team] = []
         of = {each: frozenset(member.id for member in crew if kind[member.id] == each) for each in kinds}
-        every = (chosen for n in range(1, min(people, len(kinds)) + 1) for chosen in combinations(kinds, n))
+        every = chain.from_iterable([combinations(kinds, n) for n in range(1, min(people, len(kinds)) + 1)])
         for chosen in islice(every, MOST_COMBINED):
             if sum(len(of[each]) for each in chosen) >= people:
                 found.append((self._common(chosen), tuple(of[each] for each in chosen)))
@@ -362,7 +351,7 @@ class Roster:
         # All are there only within the shop's hours, which are those of the first kind.
         apart = tuple(kind for kind in kinds if kind) or (0,)
         if apart not in self._teams:
-            first, *others = (self._there[kind] for kind in apart)
+            first, *others = [self._there[kind] for kind in apart]
             spans = first.open
             for other in others:
                 spans = both(spans, other.open)

@@ -20,7 +20,7 @@ from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.build.airframes import assemblies_of, parts_here
-from kiteloom.workshop.log.ahead import There, on_the_way, stock_here, takes_ahead
+from kiteloom.workshop.log.ahead import There, items_ahead, on_the_way, stock_here, takes_ahead
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.stores.buying import name_of
 
@@ -82,16 +82,21 @@ class OfWare:
 
 def wares_ahead(uow: UnitOfWork, shop: ShopPlan) -> list[OfWare]:
     """Every ware that a step ahead takes, the first to be missed leading."""
-    return remembered(uow, shop.now, "wares ahead", lambda: _wares(uow, shop))
+    return remembered(uow, shop.now, "wares ahead", lambda: _wares(uow, shop, takes_ahead(uow, shop.parts, shop.done)))
 
 
-def _wares(uow: UnitOfWork, shop: ShopPlan) -> list[OfWare]:
+def items_to_use(uow: UnitOfWork, shop: ShopPlan) -> list[OfWare]:
+    """Every item that a step ahead takes, the first to be missed leading."""
+    return uow.once("items to use", lambda: _wares(uow, shop, items_ahead(uow, shop.parts, shop.done)))
+
+
+def _wares(uow: UnitOfWork, shop: ShopPlan, takes: Sequence[Takes]) -> list[OfWare]:
     zone = zone_here(uow)
     today = moment_of(shop.now, zone).date()
     finish = shop.plan.finish if shop.plan.finish is not None else shop.now
     last = max(moment_of(finish, zone).date(), today) + timedelta(days=1)
     by_ware: dict[Ware, list[tuple[Takes, date | None]]] = defaultdict(list)
-    for one in takes_ahead(uow, shop.parts, shop.done):
+    for one in takes:
         placed = shop.plan.by_key.get(f"{one.part}:{one.step}")
         day = max(moment_of(placed.begins, zone).date(), today) if placed is not None else None
         by_ware[one.ware].append((one, day))

@@ -14,7 +14,7 @@ from kiteloom.core.stores.lots import too_little
 from kiteloom.store.models import DataSheet, Lot
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.lots import lots_of
-from kiteloom.views.stores.needs import wares_ahead, weekday_words
+from kiteloom.views.stores.needs import items_to_use, weekday_words
 from kiteloom.workshop.cut.codes import codes_of
 from kiteloom.workshop.log.used_up import stocks
 from kiteloom.workshop.plan.plan import ShopPlan
@@ -106,8 +106,8 @@ def _used_up(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> list[str]:
 def _items(uow: UnitOfWork, shop: ShopPlan, placed: Placed) -> list[str]:
     """Items it takes that are not there: on order, or nowhere."""
     found = []
-    for one in uow.once("wares ahead, once", lambda: wares_ahead(uow, shop)):
-        for lack in one.lacks if one.ware.kind == "item" else ():
+    for one in items_to_use(uow, shop):
+        for lack in one.lacks:
             if f"{lack.takes.part}:{lack.takes.step}" != placed.step.key:
                 continue
             if lack.short > 0:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, tzinfo
 from functools import cached_property, lru_cache
-from typing import Any, Literal
+from typing import Any, Literal, TypeVar
 
 import numpy as np
 from sqlalchemy import select, text
@@ -42,6 +42,8 @@ from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.base.taken_back import taken_back
+
+T = TypeVar("T")
 
 #: The zone every shop has, where parts are built.
 MAIN = "main shop"
@@ -183,8 +185,7 @@ def shop_temperature(
         Whether its heater is on in its hours; else as it would be without one from its last reading on.
     """
     shop_zone = zone_here(uow)
-    rows = readings(uow, zone_id, since - _SETTLE_MIN)
-    record = Profile.of([(minute, celsius) for minute, celsius, _ in rows]) if rows else None
+    record, dew_read = _record(uow, zone_id, since - _SETTLE_MIN)
     typed = [
         row
         for row in uow.all(Outlook, Outlook.happened_at, Outlook.recorded_at)
@@ -204,10 +205,8 @@ def shop_temperature(
     known = what_is_known(record, outlooks, now, _DAYS, model)
     if known is None:
         return None
-    damp = np.array([(minute, celsius, rh) for minute, celsius, rh in rows if rh is not None and rh > 0])
-    if len(damp):
-        read = Profile(damp[:, 0], np.asarray(dew_point(damp[:, 1], damp[:, 2])))
-        dew = read if dew is None else record_then_forecast(read, dew)
+    if dew_read is not None:
+        dew = dew_read if dew is None else record_then_forecast(dew_read, dew)
     return ShopTemperature(known, dew, _words(known, said, weather, now, shop_zone, units_of(uow)))
 
 
@@ -232,10 +231,26 @@ NO_READING = ("work", "tick", "batch", "witness", "alert", "crew", "plan", "cut"
 
 def readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:
     """(minute, °C, %) from a time on; when there are none, the last two days there are."""
-    if uow.writes:
-        return _readings(uow, zone_id, since)
-    state = uow.last_change(NO_READING), since
-    return uow.memory.made(state, f"readings of {zone_id}", lambda: _readings(uow, zone_id, since))
+    return _while_unread(uow, since, f"readings of {zone_id}", lambda: _readings(uow, zone_id, since))
+
+
+def _record(uow: UnitOfWork, zone_id: str, since: float) -> tuple[Profile | None, Profile | None]:
+    """Temperature and dew point as they were read from a time on; None where they never were."""
+
+    def made() -> tuple[Profile | None, Profile | None]:
+        rows = readings(uow, zone_id, since)
+        if not rows:
+            return None, None
+        damp = np.array([(minute, celsius, rh) for minute, celsius, rh in rows if rh is not None and rh > 0])
+        dew = Profile(damp[:, 0], np.asarray(dew_point(damp[:, 1], damp[:, 2]))) if len(damp) else None
+        return Profile.of([(minute, celsius) for minute, celsius, _ in rows]), dew
+
+    return _while_unread(uow, since, f"record of {zone_id}", made)
+
+
+def _while_unread(uow: UnitOfWork, since: float, name: str, make: Callable[[], T]) -> T:
+    """What is the same until somebody reads the air; in a write it is made each time."""
+    return make() if uow.writes else uow.memory.made((uow.last_change(NO_READING), since), name, make)
 
 
 def _readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:

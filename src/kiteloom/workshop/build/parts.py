@@ -176,6 +176,13 @@ def built_parts(uow: UnitOfWork) -> list[BuiltPart]:
     return uow.built.made(uow.last_change(WORK_TOPICS), "parts", made)
 
 
+def part_as_built(uow: UnitOfWork, part_id: str) -> BuiltPart:
+    """One part as all of them were built last, where nothing but work has changed since; for who has changed
+    nothing else either."""
+    known: list[BuiltPart] = uow.before.at(uow.last_change(WORK_TOPICS), "parts") or []
+    return next((part for part in known if part.id == part_id), None) or built_part(uow, part_id)
+
+
 def read_at_once(uow: UnitOfWork) -> None:
     """What parts are built from, read all at once where each of many would ask for its own."""
     uow.once("designs", lambda: [uow.all(row) for row in (Shape, Design, JobProduct)])

@@ -10,6 +10,7 @@ from datetime import date, datetime
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.mix.ratio import MixSystem
 from kiteloom.core.need.buying import Held, Wanted, served
+from kiteloom.core.need.supplies import Supply
 from kiteloom.core.stores.fields import USES
 from kiteloom.core.stores.ledger import Event, Ledger, ledger
 from kiteloom.core.stores.lots import counted_in
@@ -20,7 +21,7 @@ from kiteloom.store.models import DataSheet, Lot
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import zone_here
 from kiteloom.workshop.build.jobs import key_in
-from kiteloom.workshop.build.parts import BuiltPart
+from kiteloom.workshop.build.parts import WORK_TOPICS, BuiltPart, built_parts
 from kiteloom.workshop.log.notes import finished_at
 from kiteloom.workshop.log.used_up import lot_ledger, lots_here, not_good_from, sheets_here
 from kiteloom.workshop.log.work import Done
@@ -45,59 +46,76 @@ def takes_ahead(uow: UnitOfWork, parts: Mapping[str, BuiltPart], done: Done) -> 
 
     Of what no product is on the shelf only the name is known. What its sheet does not let count is left out.
     """
-    shelf = _Shelf(uow)
-    found: list[Takes] = []
+    held_apart, taken, found = apart(uow), _by_part(uow), list[Takes]()
     for part in parts.values():
-        for key in part.needs:
+        mine = taken[part.id]
+        for key, (sheet_id, product) in mine.mixed.items():
             grams = done.left_g(part, key)
             if grams > 0:
-                sheet_id, product = part.product_of(key)
-                found += shelf.mixed(sheet_id, product, part.id, key, grams)
-        for job in part.jobs:
-            for one in job.supplies:
-                key = key_in(job, one.step)
-                fact = done.facts.get(f"{part.id}:{key}")
-                if fact is None or fact.finished is None:
-                    found += shelf.supplied(one.name, one.amount, one.kind, part.id, key)
-    for use in uses_of_items(uow):
-        fact = done.facts.get(f"{use.part_id}:{use.step_key}")
-        if use.part_id in parts and (fact is None or fact.finished is None):
-            found.append(Takes(Ware("item", use.item_id), use.part_id, use.step_key, use.count, "count"))
-    return found
+                found += _of_mix(sheet_id, product, held_apart.get(sheet_id), part.id, key, grams)
+        found += [takes for takes in mine.supplies if not done.over(f"{part.id}:{takes.step}")]
+    return found + items_ahead(uow, parts, done)
 
 
-class _Shelf:
-    """How names and products are wares."""
+def items_ahead(uow: UnitOfWork, parts: Mapping[str, BuiltPart], done: Done) -> list[Takes]:
+    """What every step that is not finished takes of items."""
+    return [
+        Takes(Ware("item", use.item_id), use.part_id, use.step_key, use.count, "count")
+        for use in uses_of_items(uow)
+        if use.part_id in parts and not done.over(f"{use.part_id}:{use.step_key}")
+    ]
 
-    def __init__(self, uow: UnitOfWork) -> None:
-        self._uow = uow
-        rows = [sheet for sheet in sheets_here(uow).values() if sheet.hidden_at is None]
-        self._by_name = {sheet.name: sheet for sheet in rows}
-        self._by_name |= _for_use(uow)
-        self._apart = apart(uow)
 
-    def mixed(self, sheet_id: str, product: str, part: str, step: str, grams: float) -> list[Takes]:
-        if not sheet_id:
-            return [Takes(Ware("name", product or "no product chosen yet"), part, step, grams, "mass")]
-        ratio = self._apart.get(sheet_id)
-        if ratio is None:
-            return [Takes(Ware("sheet", sheet_id), part, step, grams, "mass")]
-        resin, hardener = split(grams, ratio)
-        return [
-            Takes(Ware("sheet", sheet_id, "resin"), part, step, resin, "mass"),
-            Takes(Ware("sheet", sheet_id, "hardener"), part, step, hardener, "mass"),
-        ]
+@dataclass(frozen=True)
+class _OfPart:
+    """What the steps of a part take, whatever was done: the sheet and product each is mixed of, and supplies."""
 
-    def supplied(self, name: str, amount: float, kind: str, part: str, step: str) -> list[Takes]:
-        sheet = self._by_name.get(name)
-        if sheet is None:
-            if name.endswith(_DERIVED) or kind in ("area", "volume"):
-                return []
-            measure = "run" if kind == "run" else "count"
-            return [Takes(Ware("name", name), part, step, amount, measure)]  # type: ignore[arg-type]  # one of them
-        measure = counted_in(sheet.says, sheet.kind)
-        counted = in_measure(amount, kind, measure, weighs(sheet.kind, sheet.says))
-        return [] if counted is None else [Takes(Ware("sheet", sheet.id), part, step, counted, measure)]
+    mixed: Mapping[str, tuple[str, str]]
+    supplies: tuple[Takes, ...]
+
+
+def _by_part(uow: UnitOfWork) -> Mapping[str, _OfPart]:
+    """What each part takes; made anew only when something other than work has changed."""
+
+    def made() -> dict[str, _OfPart]:
+        names = {sheet.name: sheet for sheet in sheets_here(uow).values() if sheet.hidden_at is None}
+        names.update(_for_use(uow))
+        return {
+            part.id: _OfPart(
+                {key: part.product_of(key) for key in part.needs},
+                tuple(
+                    takes
+                    for job in part.jobs
+                    for one in job.supplies
+                    if (takes := _supplied(one, names.get(one.name), part.id, key_in(job, one.step)))
+                ),
+            )
+            for part in built_parts(uow)
+        }
+
+    return uow.built.made(uow.last_change(WORK_TOPICS), "what parts take", made)
+
+
+def _of_mix(sheet_id: str, product: str, ratio: float | None, part: str, step: str, grams: float) -> list[Takes]:
+    if not sheet_id:
+        return [Takes(Ware("name", product or "no product chosen yet"), part, step, grams, "mass")]
+    if ratio is None:
+        return [Takes(Ware("sheet", sheet_id), part, step, grams, "mass")]
+    resin, hardener = split(grams, ratio)
+    return [
+        Takes(Ware("sheet", sheet_id, "resin"), part, step, resin, "mass"),
+        Takes(Ware("sheet", sheet_id, "hardener"), part, step, hardener, "mass"),
+    ]
+
+
+def _supplied(one: Supply, sheet: DataSheet | None, part: str, step: str) -> Takes | None:
+    if sheet is None:
+        if one.name.endswith(_DERIVED) or one.kind in ("area", "volume"):
+            return None
+        return Takes(Ware("name", one.name), part, step, one.amount, "run" if one.kind == "run" else "count")
+    measure = counted_in(sheet.says, sheet.kind)
+    counted = in_measure(one.amount, one.kind, measure, weighs(sheet.kind, sheet.says))
+    return None if counted is None else Takes(Ware("sheet", sheet.id), part, step, counted, measure)
 
 
 def _for_use(uow: UnitOfWork) -> Mapping[str, DataSheet]:

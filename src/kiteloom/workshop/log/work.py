@@ -22,7 +22,7 @@ from kiteloom.core.stores.sheets import cure_from
 from kiteloom.store.models import Assembly, CrewMember, Joint, Part, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import in_shop_zone, zone_here
-from kiteloom.workshop.build.parts import BuiltPart, built_part, steps_in_shop
+from kiteloom.workshop.build.parts import BuiltPart, built_part, part_as_built, steps_in_shop
 from kiteloom.workshop.log.faces import speaks_against_faces
 from kiteloom.workshop.log.gates import speaks_against_gate
 from kiteloom.workshop.log.hinges import BALANCE, speaks_against_balance
@@ -72,7 +72,7 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
     known = uow.kept_already(Work, order.id, **same)
     if known is not None:
         return Noted(known.id, cast(Kind, known.kind), False, "This was noted before; nothing was added.")
-    found = built_part(uow, order.part_id)
+    found = part_as_built(uow, order.part_id)
     turns = order.step_key.startswith(TURN)
     step = turn_step(found.name, order.step_key) if turns else found.step(order.step_key)
     zone = zone_here(uow)
@@ -147,7 +147,7 @@ def note_work(uow: UnitOfWork, order: NoteWork, now: datetime) -> Noted:
 def _with_others(uow: UnitOfWork, part: BuiltPart) -> list[BuiltPart]:
     """What a part is built from, the other joints of its airframe where it is one, and itself."""
     keys = dict.fromkeys([*(other for other, _ in part.after), *_joints(uow, part)])
-    return [*(built_part(uow, key) for key in keys), part]
+    return [*(part_as_built(uow, key) for key in keys), part]
 
 
 def _joints(uow: UnitOfWork, part: BuiltPart) -> list[str]:
@@ -219,13 +219,18 @@ class Done:
     mixed_g: dict[str, float]
     reasons: dict[str, str]
 
+    def over(self, key: str) -> bool:
+        """Whether a step is said to be finished, by its key in the shop."""
+        fact = self.facts.get(key)
+        return fact is not None and fact.finished is not None
+
     def left_g(self, part: BuiltPart, key: str) -> float:
         """What of a step, by its key in the part, is still worth mixing [g]; 0 where none is computed, and once it is
         said to be finished.
         """
         whole = f"{part.id}:{key}"
-        fact, need = self.facts.get(whole), part.needs.get(key)
-        if need is None or (fact is not None and fact.finished is not None):
+        need = part.needs.get(key)
+        if need is None or self.over(whole):
             return 0.0
         left = need.total_g - self.mixed_g.get(whole, 0.0)
         return left if worth_mixing(left, need.total_g) else 0.0

@@ -229,7 +229,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     made = place(job, before.plan.ground if before is not None else None)
     if faded := faded_in(made, job.facts):
         # What was made ready and does not stay so until its turn is done once more.
-        job = replace(job, facts={key: fact for key, fact in job.facts.items() if key not in faded})
+        job = job.but(facts={key: fact for key, fact in job.facts.items() if key not in faded})
         made = place(job, made.ground)
     return ShopPlan(
         now,
@@ -255,11 +255,11 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
 
 
 def since(done: Done, now: float) -> float:
-    """From when temperature matters: the first mix that may still be curing, at most 60 days back."""
+    """From when temperature matters: the day of the first mix that may still be curing, at most 60 days back."""
     mixed = [fact.mixed_at for fact in done.facts.values() if fact.mixed_at is not None] + [
         fact.finished for fact in done.facts.values() if fact.finished is not None
     ]
-    return max(min([now, *mixed]), now - 60 * 1440)
+    return math.floor(max(min([now, *mixed]), now - 60 * 1440) / 1440) * 1440.0
 
 
 def what_if(shop: ShopPlan, profile: Profile | None = None, held: Mapping[str, float] | None = None) -> ShopPlan:
