@@ -5,6 +5,7 @@ PYTHON ?= python3
 PORT ?= 8127
 BIN := .venv/bin
 WEB := web/node_modules/.package-lock.json
+COMPILED := .venv/kiteloom-compiled/of
 
 .DEFAULT_GOAL := help
 .PHONY: help demo demo-reset serve dev test quick types screenshots bench lint clean
@@ -23,12 +24,16 @@ help:
 
 .venv/.app: pyproject.toml constraints.txt
 	$(PYTHON) -m venv .venv
-	$(BIN)/pip install --quiet --disable-pip-version-check --constraint constraints.txt --editable .
+	$(BIN)/pip install --quiet --disable-pip-version-check --constraint constraints.txt --editable '.[compile]'
 	@touch $@
 
 .venv/.dev: .venv/.app
-	$(BIN)/pip install --quiet --disable-pip-version-check --constraint constraints.txt --editable '.[dev]'
+	$(BIN)/pip install --quiet --disable-pip-version-check --constraint constraints.txt --editable '.[compile,dev]'
 	@touch $@
+
+# Of the source as it stands; without a C compiler it says so, and the source itself runs.
+$(COMPILED): .venv/.app src/kiteloom/compiled.py $(shell find src/kiteloom/core -name '*.py')
+	$(BIN)/kiteloom compile
 
 # Not npm ci: it refuses a lock written where other platforms' optional packages were not to be had.
 $(WEB): web/package.json web/package-lock.json
@@ -38,18 +43,21 @@ $(WEB): web/package.json web/package-lock.json
 web/dist/index.html: $(WEB) $(shell find web/src web/public -type f 2>/dev/null) web/index.html web/vite.config.ts
 	cd web && npm run --silent build >/dev/null
 
+/usr/bin/cc:
+	apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq gcc libc6-dev python3-dev >/dev/null
+
 /usr/bin/chromium:
 	apt-get update -qq && DEBIAN_FRONTEND=noninteractive apt-get install -y -qq chromium >/dev/null
 
 # --- the program --------------------------------------------------------------
 
-demo: .venv/.app web/dist/index.html
+demo: .venv/.app $(COMPILED) web/dist/index.html
 	$(BIN)/kiteloom demo --port $(PORT)
 
-demo-reset: .venv/.app web/dist/index.html
+demo-reset: .venv/.app $(COMPILED) web/dist/index.html
 	$(BIN)/kiteloom demo --port $(PORT) --reset
 
-serve: .venv/.app web/dist/index.html
+serve: .venv/.app $(COMPILED) web/dist/index.html
 	$(BIN)/kiteloom serve --port $(PORT)
 
 dev: .venv/.dev $(WEB)
@@ -68,20 +76,22 @@ lint: .venv/.dev $(WEB)
 	cd web && npm run --silent lint && npm run --silent types
 
 quick: lint
-	$(BIN)/pytest src/kiteloom/core tests/core
+	KITELOOM_PLAIN=1 $(BIN)/pytest src/kiteloom/core tests/core
 
-test: lint web/dist/index.html /usr/bin/chromium
-	$(BIN)/pytest -n 3 --dist worksteal
+# Examples stand in the source, and are run in it; everything else is run in what was compiled of it.
+test: lint /usr/bin/cc $(COMPILED) web/dist/index.html /usr/bin/chromium
+	KITELOOM_PLAIN=1 $(BIN)/pytest -n 3 --dist worksteal src/kiteloom/core docs/methods
+	$(BIN)/pytest -n 3 --dist worksteal tests
 
 types: .venv/.dev $(WEB)
 	$(BIN)/kiteloom openapi > web/openapi.json
 	cd web && npm run --silent api
 	rm web/openapi.json
 
-screenshots: .venv/.dev web/dist/index.html /usr/bin/chromium
+screenshots: .venv/.dev $(COMPILED) web/dist/index.html /usr/bin/chromium
 	$(BIN)/python -m tests.browser.pictures
 
-bench: .venv/.dev web/dist/index.html /usr/bin/chromium
+bench: .venv/.dev $(COMPILED) web/dist/index.html /usr/bin/chromium
 	$(BIN)/python -m tests.bench
 
 clean:
