@@ -58,7 +58,7 @@ demo-reset: .venv/.app $(COMPILED) web/dist/index.html
 	$(BIN)/kiteloom demo --port $(PORT) --reset
 
 serve: .venv/.app $(COMPILED) web/dist/index.html
-	$(BIN)/kiteloom serve --port $(PORT)
+	$(BIN)/kiteloom serve --port $(PORT) $(if $(COPIES),--copies $(COPIES))
 
 dev: .venv/.dev $(WEB)
 	@echo "The page is at http://127.0.0.1:8128, reloading; the API behind it at $(PORT)."

@@ -48,6 +48,7 @@ from tests.browser.running import RunningShop, chromium
 from tests.conftest import MORNING, Shop
 from tests.core.airframe import airframe
 from tests.core.jobs import VIENNA
+from tests.faults import Killed
 from tests.reference.test_cure import open_weather_year
 from tests.shops import UNIT, job_shops
 from tests.workshop.test_reading_once import mix_many, statements
@@ -416,6 +417,19 @@ def airframes_over_the_year() -> None:
         print(f"  {what}: {len(theirs)}, median {statistics.median(theirs):.1f} %, at most {max(theirs):.1f} %")
 
 
+def kills() -> None:
+    """A thousand times killed in mid-save."""
+    with tempfile.TemporaryDirectory() as folder:
+        shop = Shop(Path(folder) / "shop")
+        reedling.seed(shop.store, MORNING)
+        shop.close()
+        killed = Killed(Path(folder) / "shop")
+        for _ in range(1000):
+            killed.once()
+        killed.close()
+        print(f"Killed a thousand times in mid-save: {len(killed.kept)} batches acknowledged, every one there once")
+
+
 def large_cut_plan() -> None:
     print("A cut plan of some 500 pieces (wanted: 50 frames a second)")
     with tempfile.TemporaryDirectory() as folder, chromium() as browser:
@@ -604,6 +618,7 @@ def main() -> None:
     facts_at_scale()
     better_orders()
     airframes_over_the_year()
+    kills()
     own_aircraft()
     ply_books()
     buying()

@@ -29,6 +29,7 @@ from kiteloom.store.file import CantOpen
 from kiteloom.store.models import Project
 from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.base.clock import Clock, SetClock, SystemClock
+from kiteloom.workshop.base.copies import CopyTo
 from kiteloom.workshop.build.airframe_in import TakeAirframe, take_airframe
 from kiteloom.workshop.build.airframe_out import export_airframe
 from kiteloom.workshop.log.newest import clock_doubt
@@ -49,6 +50,7 @@ def main(argv: list[str] | None = None) -> int:
         command.add_argument("--port", type=int, default=8127)
         command.add_argument("--listen", default=HERE, help="the address to listen at; only this machine by default")
         command.add_argument("--host", action="append", default=[], help="another name or address it is served under")
+        command.add_argument("--copies", help="a folder the shop is copied to every night; “none” for none")
         command.add_argument("--clock", help="set the shop clock to this local time and let it run on")
         if name == "demo":
             command.add_argument("--reset", action="store_true", help="start over")
@@ -59,6 +61,7 @@ def main(argv: list[str] | None = None) -> int:
     command = commands.add_parser("restore", help="put a backup in the place of a data folder's shop")
     command.add_argument("backup", type=Path)
     command.add_argument("data", type=Path)
+    command.add_argument("--look", action="store_true", help="only say what is in it, and what it has not")
     command = commands.add_parser("export", help="write an airframe of a data folder into one file")
     command.add_argument("data", type=Path)
     command.add_argument("file", type=Path)
@@ -107,6 +110,9 @@ def _backup(given: argparse.Namespace) -> int:
 
 
 def _restore(given: argparse.Namespace) -> int:
+    print(file.compared(given.backup, given.data))
+    if given.look:
+        return 0
     aside = file.restore(given.backup, given.data)
     kept = f" What was there lies in {aside}." if aside else ""
     print(f"{given.data} is as it was in {given.backup}.{kept}")
@@ -161,7 +167,16 @@ def _clock(text: str | None) -> Clock:
     return SetClock(moment if moment.tzinfo else moment.replace(tzinfo=ZoneInfo(week.ZONE)))
 
 
-def opened(command: str, data: Path, clock: Clock, hosts: tuple[str, ...] = ()) -> tuple[APIFlask, Watch]:
+def _copies(given: argparse.Namespace) -> CopyTo | None:
+    """Where copies go: beside the data folder where nobody said, which guards against little but a damaged file."""
+    if given.copies is None:
+        return CopyTo(given.data.absolute().with_name(f"{given.data.name}-copies"), own=True)
+    return None if given.copies == "none" else CopyTo(Path(given.copies).absolute())
+
+
+def opened(
+    command: str, data: Path, clock: Clock, hosts: tuple[str, ...] = (), copies: CopyTo | None = None
+) -> tuple[APIFlask, Watch]:
     """A data folder with its application and its watch, not started yet; the demo is seeded where it is empty."""
     if command == "demo" and (data / SEEDING).exists():
         shutil.rmtree(data)  # cut short: half a demo is none
@@ -175,7 +190,7 @@ def opened(command: str, data: Path, clock: Clock, hosts: tuple[str, ...] = ()) 
             print(f"Seeded the Reedling in {data}.")
         (data / SEEDING).unlink(missing_ok=True)
         instruments = reedling.boathouse(store)
-    return app, Watch(store, clock, instruments)
+    return app, Watch(store, clock, instruments, copies)
 
 
 def _serve(given: argparse.Namespace) -> int:
@@ -192,7 +207,7 @@ def _serve(given: argparse.Namespace) -> int:
     clock = _clock(given.clock)
     if given.command == "demo" and given.reset and given.data.exists():
         shutil.rmtree(given.data)
-    app, watch = opened(given.command, given.data, clock, tuple(given.host))
+    app, watch = opened(given.command, given.data, clock, tuple(given.host), _copies(given))
     with app.extensions["kiteloom.store"].reading() as uow:
         doubt = clock_doubt(uow, clock.now())
     if doubt:

@@ -48,7 +48,7 @@ def formats() -> dict[str, Any]:
 def read_shop() -> shop.ShopView:
     """Settings."""
     with store().reading() as uow:
-        return shop.shop_view(uow)
+        return shop.shop_view(uow, now())
 
 
 @bp.patch("/shop")
@@ -59,7 +59,7 @@ def change_shop(order: EditShop) -> shop.ShopView:
     with store().writing() as uow:
         edit_shop(uow, order, now())
     with store().reading() as uow:
-        return shop.shop_view(uow)
+        return shop.shop_view(uow, now())
 
 
 @bp.post("/shop/later")
@@ -70,4 +70,4 @@ def later(order: PutOff) -> shop.ShopView:
     with store().writing() as uow:
         put_off(uow, order, now())
     with store().reading() as uow:
-        return shop.shop_view(uow)
+        return shop.shop_view(uow, now())

@@ -148,6 +148,43 @@ def backup(folder: Path, target: Path) -> int:
     return target.stat().st_size
 
 
+def compared(source: Path, folder: Path) -> str:
+    """What a backup holds, and what a folder's shop has that it lacks, in sentences; `CantOpen` as `restore`."""
+    if not source.is_file():
+        raise CantOpen(f"There is no backup at {source}.")
+    if checked(source) is None:
+        raise CantOpen(f"{source} holds no shop; nothing was changed.")
+    kept = _facts(source)
+    said = f"{source} has {_counted(kept)}."
+    try:
+        there = _facts(folder / NAME) if (folder / NAME).exists() and checked(folder / NAME) else {}
+    except CantOpen as cant:
+        return f"{said} {cant}"
+    if not there:
+        return f"{said} There is no shop in {folder}."
+    only = {key: at for key, at in there.items() if key not in kept}
+    less = f"; the backup lacks {len(only)} of them, the last of {max(only.values())[:16]} UTC" if only else ""
+    return f"{said} {folder} has {_counted(there)}{less}."
+
+
+def _counted(facts: dict[tuple[str, str], str]) -> str:
+    """So many facts, and when the last was written down."""
+    last = f", the last written down {max(facts.values())[:16]} UTC" if facts else ""
+    return f"{len(facts):,} facts{last}"
+
+
+def _facts(path: Path) -> dict[tuple[str, str], str]:
+    """Every fact of a shop by its table and id, and when it was written down."""
+    found: dict[tuple[str, str], str] = {}
+    with closing(sqlite3.connect(path, timeout=10)) as database:
+        for (table,) in database.execute("SELECT name FROM sqlite_master WHERE type = 'table'").fetchall():
+            columns = {row[1] for row in database.execute(f'PRAGMA table_info("{table}")')}
+            if {"id", "recorded_at"} <= columns and table != "shop_copy":
+                rows = database.execute(f'SELECT id, recorded_at FROM "{table}" WHERE recorded_at IS NOT NULL')
+                found |= {(table, str(key)): at for key, at in rows}
+    return found
+
+
 def restore(source: Path, folder: Path) -> Path | None:
     """Put a backup in place of a folder's shop; where that was laid aside, None when there was none.
 

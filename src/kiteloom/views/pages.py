@@ -35,7 +35,7 @@ BUILT = frozenset(("airframe", "design", "part", "shape", "sheet", "shop"))
 STORED = frozenset(("batch", "lot", "sheet", "shop"))
 
 MADE_FROM = {
-    "today": PLANNED | {"cut", "lot"},
+    "today": PLANNED | {"copy", "cut", "lot"},
     "held": PLANNED,
     "loom": PLANNED,
     "loom-supposed": PLANNED | {"search"},
@@ -97,7 +97,7 @@ MADE_FROM = {
     "costs": PLANNED,
     "cut-plans": BUILT | {"cut"},
     "cut-plan": BUILT | {"cut"},
-    "shop": frozenset(("plan", "shop")),
+    "shop": frozenset(("copy", "plan", "shop")),
 }
 
 

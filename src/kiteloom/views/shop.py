@@ -11,6 +11,7 @@ from kiteloom.core.base.quantities import show, system_of
 from kiteloom.core.mix.cups import LARGEST_CUP_G, SCALE_STEP_G
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.pages import touched
+from kiteloom.workshop.base.copies import copy_words
 from kiteloom.workshop.base.shop import the_shop, units_of, week_of, zone_at
 
 
@@ -35,6 +36,8 @@ class ShopView:
     assumed: str
     clock: Clock
     dates: Dates
+    copies: str
+    """Where it is copied to, and when it was last."""
 
 
 @dataclass(frozen=True)
@@ -57,7 +60,7 @@ class Now:
     touched: list[str]
 
 
-def shop_view(uow: UnitOfWork) -> ShopView:
+def shop_view(uow: UnitOfWork, now: datetime) -> ShopView:
     """Read the settings."""
     shop = the_shop(uow)
     units = units_of(uow)
@@ -79,6 +82,7 @@ def shop_view(uow: UnitOfWork) -> ShopView:
         f"and no cup is planned above {cup} (common practice: a bigger one gets hot before it is used up).",
         cast(Clock, shop.clock),
         cast(Dates, shop.dates),
+        copy_words(uow, now),
     )
 
 

@@ -11501,6 +11501,8 @@ export interface components {
              * @enum {string}
              */
             dates: "day" | "month";
+            /** Copies */
+            copies: string;
         };
         /**
          * ShopViewOut
@@ -13603,6 +13605,11 @@ export interface components {
             morning: components["schemas"]["TodayViewOut.Morning"];
             /** More Held */
             more_held: number;
+            /**
+             * Copies
+             * @default
+             */
+            copies?: string;
         };
         /**
          * Turn

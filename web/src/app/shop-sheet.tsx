@@ -187,6 +187,10 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
           </Button>
         </div>
       </fieldset>
+      <section aria-label="Copies" className="flex flex-col gap-1">
+        <h3 className="text-soft">Copies of the shop</h3>
+        <p className="break-words">{shop.copies}</p>
+      </section>
       <ButtonLink quiet to="/crew" onClick={onClose}>
         Crew and stations
       </ButtonLink>

@@ -57,6 +57,7 @@ from kiteloom.store.models.plan import (
     Pin,
     PlanSearch,
     PlanStudy,
+    ShopCopy,
     StandingOrder,
     Station,
 )
@@ -126,6 +127,7 @@ __all__ = [
     "RemnantNote",
     "Shape",
     "Shop",
+    "ShopCopy",
     "StandingOrder",
     "Station",
     "Supplier",

@@ -1,4 +1,4 @@
-"""Who works here and where, what is wanted and awaited, plans that were kept, alerts."""
+"""Who works here and where, what is wanted and awaited, plans that were kept, alerts, copies of the shop."""
 
 from __future__ import annotations
 
@@ -187,3 +187,13 @@ class Alert(Base):
     silenced_at: Mapped[datetime | None]
     ended_at: Mapped[datetime | None]
     __table_args__ = (CheckConstraint("kind IN ('stage','stalled','dew','silent','cup','mix','lot')", name="kind"),)
+
+
+class ShopCopy(Fact, Base):
+    """That the whole shop was copied into a file, of so many bytes; or why it could not be."""
+
+    __tablename__ = "shop_copy"
+    id: Mapped[str] = mapped_column(String(36), primary_key=True)
+    path: Mapped[str]
+    size: Mapped[int]
+    failed: Mapped[str] = mapped_column(default="")

@@ -30,6 +30,7 @@ from kiteloom.views.today.morning import Morning, morning
 from kiteloom.views.today.resume import ResumeCard, resume_card
 from kiteloom.views.today.rows import Row, begins_by, bench_rows, due_rows, held_row, later_row, row_of
 from kiteloom.workshop.air.climate import need_temperature
+from kiteloom.workshop.base.copies import copy_doubt
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Span
 from kiteloom.workshop.base.shop import zone_here
@@ -92,6 +93,8 @@ class TodayView:
     """What the shop still has to say before there is a plan, and what is missed."""
     more_held: int
     """How many more are held, later."""
+    copies: str = ""
+    """That the shop could not be copied, or has not been for long."""
 
 
 #: So many of what is held stand on Today: who works looks a day or two ahead.
@@ -183,6 +186,7 @@ def _today_view(uow: UnitOfWork, now: datetime) -> TodayView:
         ],
         begin,
         len(waits[HELD_FIRST:]),
+        copy_doubt(uow, moment_of(minute)),
     )
 
 

@@ -226,7 +226,7 @@ STANDS = "(import_id IS NULL OR import_id NOT IN (SELECT of_id FROM taken_back))
 
 
 #: What happens in a shop and changes no reading of its air.
-NO_READING = ("work", "tick", "batch", "witness", "alert", "crew", "plan", "cut", "gate", "iron", "search")
+NO_READING = ("work", "tick", "batch", "witness", "alert", "crew", "plan", "cut", "gate", "iron", "search", "copy")
 
 
 def readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:

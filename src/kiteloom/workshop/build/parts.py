@@ -160,7 +160,7 @@ def glass_of(part: BuiltPart, key: str) -> GlassTransition | None:
 
 
 #: What happens in the shop and changes nothing of what is built, or how.
-WORK_TOPICS = ("work", "tick", "batch", "witness", "alert", "crew", "climate", "plan", "cut", "gate", "iron")
+WORK_TOPICS = ("work", "tick", "batch", "witness", "alert", "crew", "climate", "plan", "cut", "gate", "iron", "copy")
 
 
 def built_parts(uow: UnitOfWork) -> list[BuiltPart]:

@@ -1,4 +1,4 @@
-"""The watch: takes in what probes log and what is forecast, and raises alerts; once a second."""
+"""The watch: takes in what probes log and what is forecast, raises alerts, copies the shop; once a second."""
 
 from __future__ import annotations
 
@@ -21,6 +21,7 @@ from kiteloom.store.unit_of_work import Store
 from kiteloom.workshop.air.climate import keep_forecast, last_reading, record_readings
 from kiteloom.workshop.air.parts import record_part
 from kiteloom.workshop.base.clock import Clock
+from kiteloom.workshop.base.copies import CopyTo, keep_copy
 from kiteloom.workshop.plan.alerts import raise_alerts
 from kiteloom.workshop.plan.late import keep_evening
 from kiteloom.workshop.plan.standing import keep_standing
@@ -66,8 +67,8 @@ class Instruments:
 class Watch:
     """Keeps the shop's air and alerts up to date."""
 
-    def __init__(self, store: Store, clock: Clock, instruments: Instruments) -> None:
-        self._store, self._clock, self._instruments = store, clock, instruments
+    def __init__(self, store: Store, clock: Clock, instruments: Instruments, copies: CopyTo | None = None) -> None:
+        self._store, self._clock, self._instruments, self._copies = store, clock, instruments, copies
         self._looked: tuple[int, int] | None = None
         self._end = Event()
         self._thread: Thread | None = None
@@ -87,6 +88,8 @@ class Watch:
             keep_evening(self._store, now)
             if self._looked is not None and look[1] != self._looked[1]:
                 keep_standing(self._store, now)  # once a minute: it makes several plans
+                if self._copies is not None:
+                    keep_copy(self._store, self._copies, now)
             self._looked = look
 
     def _read(self, zone: str, probe: Probe, now: datetime) -> None:

@@ -62,6 +62,7 @@ export default function TodayPage() {
         </section>
       )}
       {view.cold && <Notice tone="care">{view.cold}</Notice>}
+      {view.copies && <Notice tone="care">{view.copies}</Notice>}
       {view.resume && <Resume card={view.resume} />}
       {view.closing?.soon && <ClosingDown closing={view.closing} />}
       {view.due.length > 0 && (
