@@ -14,12 +14,15 @@ import time
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import datetime, timedelta
+from functools import partial
 from pathlib import Path
+from threading import Thread
 from uuid import uuid4
 
 import ezdxf
 import numpy as np
 import spyrrow
+from playwright.sync_api import Browser
 from shapely.geometry import Polygon
 
 from kiteloom.api import PAGES
@@ -363,6 +366,78 @@ def facts_at_scale() -> None:
 
         measured("noted, and Today as it is then", fact, runs=20)
         shop.close()
+        with chromium() as browser:
+            running = RunningShop(Path(folder) / "shop", "serve")
+            running.start()
+            try:
+                _on_the_screen(browser, running)
+            finally:
+                running.stop()
+
+
+def _on_the_screen(browser: Browser, shop: RunningShop) -> None:
+    """From a press until the page has the plan as it is then; the browser has the same two cores."""
+    page = browser.new_page(viewport={"width": 1280, "height": 800})
+    page.goto(f"{shop.url}/today")
+    page.get_by_test_id("first").wait_for()
+    page.wait_for_timeout(5000)
+    until = """(button) => new Promise((done) => {
+        const row = button.closest('section').parentElement, was = button.textContent, began = performance.now()
+        const look = () => {
+            const there = [...row.querySelectorAll('button')].some((one) => one.textContent === was)
+            if (there) requestAnimationFrame(look)
+            else done(performance.now() - began)
+        }
+        button.click()
+        requestAnimationFrame(look)
+    })"""
+    took = []
+    for n in range(12):
+        name = ("Go on", "Pause")[n % 2]
+        took.append(page.get_by_role("button", name=name, exact=True).first.evaluate(until))
+        page.wait_for_timeout(1500 + 37 * n)
+    name = "pressed, until the page has it"
+    print(f"  {name:<44}{statistics.median(took):8.1f} ms   ({min(took):.1f} to {max(took):.1f})")
+
+
+def fifty_tablets() -> None:
+    """Fifty tablets read what they show while ten write, for half a minute."""
+    print("Fifty tablets reading, ten writing (wanted: no error, 95 of 100 within 300 ms)")
+    with tempfile.TemporaryDirectory() as folder:
+        shop = RunningShop(Path(folder) / "demo")
+        shop.start()
+        reads: list[float] = []
+        writes: list[float] = []
+        wrong: list[str] = []
+        over = time.monotonic() + 30
+        part = shop.part_id("Left wing, upper skin")
+
+        def timed(took: list[float], ask: Callable[[], object], rest: float) -> None:
+            while time.monotonic() < over:
+                began = time.perf_counter()
+                try:
+                    ask()
+                except OSError as error:
+                    wrong.append(str(error))
+                took.append(1000 * (time.perf_counter() - began))
+                time.sleep(rest)
+
+        def write() -> None:
+            tick = {"id": str(uuid4()), "part_id": part, "step_key": "skin-1/layup", "item": "ply-1"}
+            shop.post("/api/v1/ticks", {"ticks": [tick]})
+
+        pages = ("/api/v1/today", "/api/v1/loom", "/api/v1/cures", "/api/v1/weather", "/api/v1/now?since=-1")
+        threads = [Thread(target=timed, args=(reads, partial(shop.get, pages[n % 5]), 2.0)) for n in range(50)]
+        threads += [Thread(target=timed, args=(writes, write, 5.0)) for _ in range(10)]
+        for thread in threads:
+            thread.start()
+        for thread in threads:
+            thread.join()
+        shop.stop()
+        for name, took in (("a page read", reads), ("a tick kept", writes)):
+            took.sort()
+            print(f"  {name:<44}{took[len(took) // 2]:8.0f} ms   (95 of 100 within {took[int(len(took) * 0.95)]:.0f})")
+        print(f"  {len(reads)} read, {len(writes)} written, {len(wrong)} errors {wrong[:2]}")
 
 
 def better_orders() -> None:
@@ -619,6 +694,7 @@ def main() -> None:
     better_orders()
     airframes_over_the_year()
     kills()
+    fifty_tablets()
     own_aircraft()
     ply_books()
     buying()

@@ -1,14 +1,17 @@
-"""Faults survived: killed in mid-save, copied every night, a stick that is gone, looked at before it is restored."""
+"""Faults survived: killed in mid-save, two programs on one folder, tablets without a network, copies, restoring."""
 
 from __future__ import annotations
 
+import json
 import shutil
 import sqlite3
 from contextlib import closing
 from datetime import datetime, timedelta
+from threading import Thread
+from uuid import uuid4
 
 import pytest
-from tests.conftest import MORNING
+from tests.conftest import MORNING, Shop
 from tests.faults import Killed
 from tests.workshop.test_bench import keep
 
@@ -134,3 +137,73 @@ def test_a_backup_is_looked_at_before_it_is_restored(shop, left_upper, tmp_path,
     assert cli.main(["restore", "--look", str(target), str(tmp_path / "empty")]) == 0
     assert "There is no shop in" in capsys.readouterr().out
     shop.open()
+
+
+def test_two_programs_on_one_folder_see_each_other_and_lose_nothing(shop, left_upper):
+    other, acknowledged = Shop(shop.folder), []
+
+    def writes(mine):
+        for _ in range(15):
+            key = str(uuid4())
+            keep(mine, left_upper, id=key, another=True)
+            acknowledged.append(key)
+
+    threads = [Thread(target=writes, args=[mine]) for mine in (shop, other)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert len(acknowledged) == 30
+    with closing(sqlite3.connect(shop.folder / file.NAME)) as raw:
+        assert set(acknowledged) <= {row[0] for row in raw.execute("SELECT id FROM batch")}
+    # What one is told stands on the other's page at once; who saves over it is shown what changed.
+    body = {"id": str(uuid4()), "part_id": shop.part("Rudder"), "step_key": "fit", "kind": "start"}
+    shop.ask("POST", "/work", body, 201)
+    assert any(row["part"] == "Rudder" for row in other.get("/today")["bench"])
+    version = other.get("/shop")["version"]
+    shop.ask("PATCH", "/shop", {"version": version, "units": "us"})
+    conflict = other.ask("PATCH", "/shop", {"version": version, "week": ["9–12"] * 7}, 409)
+    assert "units" in json.dumps(conflict).lower(), conflict
+    other.close()
+
+
+@pytest.mark.parametrize("first", range(3))
+def test_three_tablets_that_wrote_for_an_hour_without_the_network_lose_and_double_nothing(shop, left_upper, first):
+    """Each sends what it kept when it is back, in whatever order they come, and all of it once more."""
+    rudder, sent = shop.part("Rudder"), {}
+
+    def at(minute):
+        return (MORNING + timedelta(minutes=minute)).isoformat()
+
+    def work(kind, minute):
+        body = {"id": str(uuid4()), "part_id": rudder, "step_key": "fit", "kind": kind, "happened_at": at(minute)}
+        return "/work", body
+
+    def tick(item, minute):
+        one = {"id": str(uuid4()), "part_id": left_upper, "step_key": "skin-1/layup", "item": item}
+        return "/ticks", {"ticks": [{**one, "happened_at": at(minute)}]}
+
+    items = [item["key"] for item in shop.get(f"/run-sheet?part_id={left_upper}&step_key=skin-1/layup")["items"]][:4]
+    tablets = [
+        [work("start", 5), work("finish", 30), *(tick(item, 10 + n) for n, item in enumerate(items[:2]))],
+        [work("start", 7), *(tick(item, 20 + n) for n, item in enumerate(items[2:])), work("finish", 40)],
+        [tick(item, 25 + n) for n, item in enumerate(items)],
+    ]
+    shop.clock.at += timedelta(hours=1)
+    for queue in (tablets[first:] + tablets[:first]) * 2:
+        for path, body in queue:
+            answer = shop.client.post(f"/api/v1{path}", data=json.dumps(body), content_type="application/json")
+            sent.setdefault(json.dumps(body), []).append((answer.status_code, answer.json))
+    with closing(sqlite3.connect(shop.folder / file.NAME)) as raw:
+        ticks = [row[0] for row in raw.execute("SELECT id FROM tick")]
+        rows = raw.execute("SELECT id, kind FROM work").fetchall()
+    wanted = [one["id"] for queue in tablets for path, body in queue if path == "/ticks" for one in body["ticks"]]
+    assert [ticks.count(key) for key in wanted] == [1] * len(wanted)
+    # Both say that they began and finished the same work: one stands, and the other is told.
+    mine = {body["id"] for queue in tablets for path, body in queue if path == "/work"}
+    assert sorted(kind for key, kind in rows if key in mine) == ["finish", "start"]
+    told = [answers[0] for body, answers in sent.items() if json.loads(body).get("kind")]
+    stood = [answer for status, answer in told if status == 201 and answer["added"]]
+    others = [json.dumps(answer) for status, answer in told if status == 422 or not answer.get("added", True)]
+    assert (len(stood), len(others)) == (2, 2), told
+    assert all("fit" in words.lower() for words in others)
