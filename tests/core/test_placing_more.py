@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 
 import pytest
@@ -21,6 +22,7 @@ from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.input import Damp, Member, Pin, Station, Thing
 from kiteloom.core.plan.place import if_next, place
+from kiteloom.core.plan.placed import START as BEGIN
 from kiteloom.core.plan.search import Search
 from kiteloom.core.plan.ways import ways_to_go
 
@@ -505,3 +507,13 @@ def test_a_long_wait_is_begun_as_late_as_the_day_allows(minutes, late):
     # What was begun already goes on as it can.
     begun = replace(asked, facts={"lay": Fact(((START - 60, START - 30),))})
     assert place(begun).by_key["lay"].pieces[1][0] == START
+
+
+@pytest.mark.parametrize("quick", [True, False])
+@pytest.mark.parametrize("over", [0.0, 1.0])
+def test_who_is_back_a_trifle_after_a_start_of_the_grid_is_back_by_then_and_no_search_stands_still(quick, over):
+    back = math.nextafter(START + 60, math.inf) + over
+    asked = job((Step("lift", "Lift it", 30, people=1),), crew=(Member("Bo", away=((START, back),)),))
+    search = Search(asked)
+    found, _ = search.find(asked.steps[0], [(START, BEGIN)], quick=quick)
+    assert 60 <= found.start - START <= 65

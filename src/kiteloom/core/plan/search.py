@@ -193,6 +193,7 @@ class Search:
         rooms: dict[str, Room] = {}
         """Who has room for one piece of it, from when until when: that holds for every start until then."""
         hands = Hands(step, asked.needed, hours, crew, each) if asked.quick else None
+        before = -math.inf
         while True:
             if hands is not None and GRID_MIN <= (soonest := hands.soonest(moment)) - moment < math.inf:
                 moment, because, freed = soonest, TOO_FEW, [TOO_FEW]
@@ -202,6 +203,10 @@ class Search:
             if pieces is None:
                 return self._no_room(step, asked.needed, because, hours)
             start, end = pieces[0][0], pieces[-1][1]
+            if start <= before:
+                moment = before + GRID_MIN  # what is over a trifle after a start of the grid is over before the next
+                continue
+            before = start
             if start - moment >= GRID_MIN:
                 because = HOURS
                 if hours is not self.hours and hours is not self.always:
