@@ -7,6 +7,7 @@ of the source as it stands: after an edit the source itself runs, until it is co
 from __future__ import annotations
 
 import contextlib
+import gc
 import hashlib
 import io
 import os
@@ -80,6 +81,8 @@ def compile_all() -> None:
     except ImportError as missing:
         raise CantCompile(f"{missing.name} is not installed") from missing
     stands, here, said = _print(), Path.cwd(), io.StringIO()
+    # The compiler turns the collection of garbage off, and leaves it so.
+    collects, thresholds = gc.isenabled(), gc.get_threshold()
     paths = [str(Path(*name.split(".")).with_suffix(".py")) for name in MODULES]
     try:
         with tempfile.TemporaryDirectory(dir=FOLDER.parent) as folder, contextlib.redirect_stdout(said):
@@ -104,6 +107,8 @@ def compile_all() -> None:
         raise CantCompile(f"{said.getvalue()}{cant}".strip()) from cant
     finally:
         os.chdir(here)
+        gc.set_threshold(*thresholds)
+        (gc.enable if collects else gc.disable)()
 
 
 def _print() -> str:

@@ -1,5 +1,6 @@
 """The placer compiled and as it stands: the same plan to the minute; what is compiled of other source is not used."""
 
+import gc
 import json
 import os
 import subprocess
@@ -58,8 +59,11 @@ def test_what_was_compiled_of_other_source_is_left_alone(tmp_path, monkeypatch):
 
 
 def test_where_nothing_can_be_compiled_the_source_runs(tmp_path, monkeypatch, capsys):
+    thresholds = gc.get_threshold()
     monkeypatch.setattr(compiled, "FOLDER", tmp_path / "made")
     monkeypatch.setattr(compiled, "MODULES", ("kiteloom.core.plan.nothing",))
     assert cli.main(["compile"]) == 0
     assert "runs as it is" in capsys.readouterr().err
     assert not (tmp_path / "made").exists()
+    assert gc.isenabled()
+    assert gc.get_threshold() == thresholds
