@@ -20,7 +20,6 @@ from apiflask import APIFlask
 
 from kiteloom import compiled
 from kiteloom.api import create_app
-from kiteloom.api.ahead import Ahead
 from kiteloom.core.base.problems import Refused
 from kiteloom.demo import reedling, week
 from kiteloom.server import server_of
@@ -225,13 +224,11 @@ def _serve(given: argparse.Namespace) -> int:
     gc.freeze()
     gc.set_threshold(50_000, 20, 100)
     signal.signal(signal.SIGTERM, _stopped)
-    server, ahead = server_of(app, given.listen, given.port), Ahead(app.extensions["kiteloom.store"], clock)
-    ahead.start()
+    server = server_of(app, given.listen, given.port)
     try:
         server.run()
     finally:
         watch.stop()
-        ahead.stop()
         app.extensions["kiteloom.worker"].close()
         app.extensions["kiteloom.store"].close()
     return 0

@@ -112,8 +112,6 @@ class Store:
         self.engine = _engine(self.path)
         self.memory = Memory()
         self.built = Memory()
-        self.written: Callable[[], object] = lambda: None
-        """Called after each write: somebody may want to look ahead. It must not take long."""
         self._writers = BoundedSemaphore(WRITERS)
         if revision != file.revisions()[-1]:
             self._migrate()
@@ -159,7 +157,6 @@ class Store:
                 session.commit()
         finally:
             self._writers.release()
-        self.written()
 
     @contextmanager
     def supposing(self, change: Callable[[UnitOfWork], object]) -> Iterator[UnitOfWork]:

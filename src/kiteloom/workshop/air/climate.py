@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, tzinfo
@@ -36,7 +35,6 @@ from kiteloom.core.base.calendar import (
 )
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed, UnitSystem, show
-from kiteloom.core.build.step import GRID_MIN
 from kiteloom.core.cure.progress import HORIZON_MIN
 from kiteloom.core.plan.input import Damp
 from kiteloom.store.models import Forecast, Outlook, Temperature, Zone
@@ -108,16 +106,6 @@ class ShopTemperature:
         dew = np.minimum(np.interp(minutes, self.dew.minutes, self.dew.celsius), warm)
         return Profile(minutes, np.asarray(humidity(warm, dew)))
 
-    @cached_property
-    def damp(self) -> Damp | None:
-        """Humidity and dew margin as far as a dew point is known; None where none is."""
-        humid = self.humid
-        if self.dew is None or humid is None:
-            return None
-        warm = np.interp(humid.minutes, self.profile.minutes, self.profile.celsius)
-        dew = np.minimum(np.interp(humid.minutes, self.dew.minutes, self.dew.celsius), warm)
-        return Damp(humid, Profile(humid.minutes, warm - dew))
-
     def mean_rh(self, start: float, end: float) -> float | None:
         """Mean humidity over a span, as far as it is known [%]; None where nothing of it is."""
         if self.humid is None:
@@ -154,7 +142,12 @@ def heating(uow: UnitOfWork, now: float) -> Heating:
 
 def damp_of(air: ShopTemperature, now: float) -> Damp | None:
     """Humidity and dew margin, as far ahead as a dew point is known; None where it is not."""
-    return air.damp if air.dew is not None and air.dew.minutes[-1] > now else None
+    humid = air.humid
+    if air.dew is None or humid is None or air.dew.minutes[-1] <= now:
+        return None
+    warm = np.interp(humid.minutes, air.profile.minutes, air.profile.celsius)
+    dew = np.minimum(np.interp(humid.minutes, air.dew.minutes, air.dew.celsius), warm)
+    return Damp(humid, Profile(humid.minutes, warm - dew))
 
 
 def zones(uow: UnitOfWork) -> list[Zone]:
@@ -186,23 +179,11 @@ def shop_temperature(
 ) -> ShopTemperature | None:
     """A zone's air from two days before ``since`` on; None when nothing was ever given.
 
-    Who asks in one grid of the plan while nobody reads it is told the same.
-
     Parameters
     ----------
     heated : bool
         Whether its heater is on in its hours; else as it would be without one from its last reading on.
     """
-
-    def made() -> ShopTemperature | None:
-        return _shop_temperature(uow, since, now, zone_id, heated=heated)
-
-    return _while_unread(uow, (since, math.floor(now / GRID_MIN)), f"air of {zone_id}, {heated}", made)
-
-
-def _shop_temperature(
-    uow: UnitOfWork, since: float, now: float, zone_id: str, *, heated: bool
-) -> ShopTemperature | None:
     shop_zone = zone_here(uow)
     record, dew_read = _record(uow, zone_id, since - _SETTLE_MIN)
     typed = [
@@ -267,9 +248,9 @@ def _record(uow: UnitOfWork, zone_id: str, since: float) -> tuple[Profile | None
     return _while_unread(uow, since, f"record of {zone_id}", made)
 
 
-def _while_unread(uow: UnitOfWork, asked: object, name: str, make: Callable[[], T]) -> T:
-    """What is the same for who asks the same until somebody reads the air; in a write it is made each time."""
-    return make() if uow.writes else uow.memory.made((uow.last_change(NO_READING), asked), name, make)
+def _while_unread(uow: UnitOfWork, since: float, name: str, make: Callable[[], T]) -> T:
+    """What is the same until somebody reads the air; in a write it is made each time."""
+    return make() if uow.writes else uow.memory.made((uow.last_change(NO_READING), since), name, make)
 
 
 def _readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:
