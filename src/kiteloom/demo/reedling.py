@@ -37,7 +37,8 @@ from kiteloom.standins.probe import SimulatedProbe
 from kiteloom.standins.weather import SimulatedForecast, SimulatedSky
 from kiteloom.store.models import Project, Zone
 from kiteloom.store.unit_of_work import Store, UnitOfWork
-from kiteloom.workshop.air.climate import MAIN, heating_of, keep_forecast, record_readings, zones
+from kiteloom.workshop.air.climate import MAIN, heating_of, keep_forecast, zones
+from kiteloom.workshop.air.readings import record_readings
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.build.founding import Founding
 from kiteloom.workshop.log.batches import CorrectBatch, correct_batch

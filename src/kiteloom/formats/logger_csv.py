@@ -6,7 +6,7 @@ import csv
 import re
 from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
-from datetime import datetime, timedelta, tzinfo
+from datetime import tzinfo
 from itertools import islice, pairwise
 from typing import Literal
 
@@ -15,9 +15,8 @@ from numpy.typing import NDArray
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import parse
+from kiteloom.formats.local_times import Clock, LocalTimes, Order, moment_in
 
-Order = Literal["year first", "day first", "month first"]
-Clock = Literal["shop", "winter", "utc"]
 Floats = NDArray[np.float64]
 
 #: Readings outside these are a broken sensor, not a shop [°C].
@@ -30,11 +29,6 @@ _NAMES = {
     "temp": ("temp", "°c", "°f", "degc", "degf", "celsius", "fahrenheit"),
     "humidity": ("humid", "%rh", "rh", "feuchte"),
 }
-_NUMERIC = re.compile(
-    r"(\d{1,4})[./-](\d{1,2})[./-](\d{1,4})[ T,]+(\d{1,2}):(\d{2})(?::(\d{2})(?:[.,]\d+)?)?\s*([AaPp])?\.?[Mm]?\.?$"
-)
-_EPOCH = datetime(1970, 1, 1)  # noqa: DTZ001 - local times are counted before their offset is known
-_EPOCH_DAY = _EPOCH.toordinal()
 
 
 @dataclass(frozen=True)
@@ -143,7 +137,7 @@ def _looks_read(row: list[str], delimiter: str) -> bool:
 
 
 def _is_time(cell: str) -> bool:
-    return _when(cell, "day first") is not None or _when(cell, "month first") is not None
+    return moment_in(cell, "day first") is not None or moment_in(cell, "month first") is not None
 
 
 def _number(cell: str, delimiter: str) -> float | None:
@@ -209,28 +203,6 @@ def _guess_order(cells: list[str], unit: str) -> Order:
     return "month first" if slashes and unit == "°F" else "day first"
 
 
-def _when(cell: str, order: Order) -> datetime | None:
-    match = _NUMERIC.match(cell)
-    if match is None:
-        try:
-            return datetime.fromisoformat(cell) if len(cell) > 10 else None
-        except ValueError:
-            return None
-    first, second, third, hour, minute, sec, half = match.groups()
-    a, b, c, h = int(first), int(second), int(third), int(hour)
-    if half:
-        h = h % 12 + (12 if half in "pP" else 0)
-    if len(first) == 4:
-        year, month, day = a, b, c
-    else:
-        year = c if c > 99 else 2000 + c
-        day, month = (a, b) if order != "month first" else (b, a)
-    try:
-        return datetime(year, month, day, h, int(minute), int(sec or 0))  # noqa: DTZ001 - its zone follows
-    except ValueError:
-        return None
-
-
 def read_logger_csv(
     text: str,
     zone: tzinfo,
@@ -265,7 +237,7 @@ def read_logger_csv(
     used = layout or sheet.layout
     lines = text.lstrip("\ufeff").splitlines()
     total = max(len(lines), 1)
-    local = _Offsets(zone, used.clock)
+    local = LocalTimes(zone, used.clock)
     minutes: list[float] = []
     temps: list[float] = []
     damp: list[float] = []
@@ -337,57 +309,6 @@ def read_logger_csv(
     )
 
 
-class _Offsets:
-    """Local times → minutes since 1970; an hour's offset is looked up once."""
-
-    def __init__(self, zone: tzinfo, clock: Clock) -> None:
-        self._zone, self._clock = zone, clock
-        self._hours: dict[int, tuple[float, float]] = {}
-        self._seen: set[float] = set()
-
-    @property
-    def changed(self) -> bool:
-        """Whether the clocks changed within what was read."""
-        return len(self._seen) > 1
-
-    def minute(self, stamp: str, order: Order, last: float) -> float:
-        moment = _when(stamp, order)
-        if moment is None:
-            raise Refused("file", f"“{stamp[:40]}” isn't a time; write it like 2026-05-14 16:40")
-        if not 1970 < moment.year < 2200:
-            raise Refused("file", f"“{stamp[:40]}” lies in the year {moment.year}; it must be after 1970")
-        if moment.tzinfo is not None:
-            return moment.timestamp() / 60
-        hour = (moment.toordinal() - _EPOCH_DAY) * 24 + moment.hour
-        if hour not in self._hours:
-            self._hours[hour] = self._offsets(moment)
-        first, second = self._hours[hour]
-        wall = hour * 60 + moment.minute + moment.second / 60
-        at = wall - first
-        if first != second and at <= last:
-            at, first = wall - second, second
-        self._seen.add(first)
-        return at
-
-    def _offsets(self, moment: datetime) -> tuple[float, float]:
-        """Minutes ahead of UTC, the first and the second time this hour comes."""
-        if self._clock == "utc":
-            return 0.0, 0.0
-        if self._clock == "winter":
-            january = moment.replace(month=1, day=10, tzinfo=self._zone).utcoffset()
-            july = moment.replace(month=7, day=10, tzinfo=self._zone).utcoffset()
-            least = min(january or timedelta(), july or timedelta()).total_seconds() / 60
-            return least, least
-        whole = moment.replace(minute=30, second=0, microsecond=0)
-        both = [
-            (whole.replace(tzinfo=self._zone, fold=fold).utcoffset() or timedelta()).total_seconds() / 60
-            for fold in (0, 1)
-        ]
-        if both[0] < both[1]:  # an hour that is jumped over: it is read as if the clock had not been set yet
-            both[1] = both[0]
-        return both[0], both[1]
-
-
 def _celsius(cell: str, *, comma: bool, fahrenheit: bool) -> float:
     try:
         value = float(cell.replace(",", ".") if comma else cell)
@@ -406,9 +327,3 @@ def _percent(cell: str, *, comma: bool) -> float:
     except ValueError:
         return np.nan
     return value if 0 < value <= 100 else np.nan
-
-
-def utc_texts(minutes: Floats) -> list[str]:
-    """Times as the store keeps them: ``"2026-05-14 07:20:00.000000"``."""
-    moments = np.round(minutes * 60).astype("int64").astype("datetime64[s]").astype("datetime64[us]")
-    return [text.replace("T", " ") for text in np.datetime_as_string(moments).tolist()]

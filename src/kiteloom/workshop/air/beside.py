@@ -10,7 +10,7 @@ from sqlalchemy import text
 from kiteloom.core.air.instruments import FILLS_MIN, Beside, beside
 from kiteloom.formats.logger_csv import LoggerFile
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.air.climate import STANDS
+from kiteloom.workshop.air.readings import STANDS
 
 
 def beside_record(uow: UnitOfWork, zone_id: str, file: LoggerFile) -> Beside:

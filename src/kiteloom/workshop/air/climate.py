@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, tzinfo
 from functools import cached_property, lru_cache
-from typing import Any, Literal, TypeVar
+from typing import Any, Literal
 
 import numpy as np
-from sqlalchemy import select, text
-from sqlalchemy.dialects.sqlite import insert
+from sqlalchemy import select
 
 from kiteloom.core.air.building import Day, ZoneModel, outside_curve, with_mean_days, with_typed
-from kiteloom.core.air.moisture import Air, dew_point, equilibrium_pct, humidity
+from kiteloom.core.air.moisture import equilibrium_pct, humidity
 from kiteloom.core.air.profile import (
     COLDEST_H,
     DAY_MIN,
@@ -30,20 +29,18 @@ from kiteloom.core.base.calendar import (
     WorkingHours,
     local_midnight,
     minute_of,
-    moment_of,
     when,
 )
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import Typed, UnitSystem, show
 from kiteloom.core.cure.progress import HORIZON_MIN
 from kiteloom.core.plan.input import Damp
-from kiteloom.store.models import Forecast, Outlook, Temperature, Zone
+from kiteloom.store.models import Forecast, Outlook, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.air.readings import SETTLE_MIN, recorded
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.base.taken_back import taken_back
-
-T = TypeVar("T")
 
 #: The zone every shop has, where parts are built.
 MAIN = "main shop"
@@ -55,10 +52,6 @@ BAND_C = 2.0
 
 #: How long what is expected is carried on: a start two months ahead, and the longest cure after it.
 _DAYS = 2 * int(HORIZON_MIN / 1440) + 15
-
-
-#: A building follows the weather; before so long ago it no longer matters [min].
-_SETTLE_MIN = 2 * DAY_MIN
 
 
 #: Wood follows the air of so long a time (common practice for thin pieces) [min].
@@ -185,7 +178,7 @@ def shop_temperature(
         Whether its heater is on in its hours; else as it would be without one from its last reading on.
     """
     shop_zone = zone_here(uow)
-    record, dew_read = _record(uow, zone_id, since - _SETTLE_MIN)
+    record, dew_read = recorded(uow, zone_id, since - SETTLE_MIN)
     typed = [
         row
         for row in uow.all(Outlook, Outlook.happened_at, Outlook.recorded_at)
@@ -219,54 +212,6 @@ def _next_low(minute: float, shop_zone: tzinfo) -> float:
     """The midnight of the day whose morning is coldest next."""
     midnight = local_midnight(minute, shop_zone)
     return midnight if minute < midnight + 60 * COLDEST_H else local_midnight(midnight + 1.5 * DAY_MIN, shop_zone)
-
-
-#: Rows of files that were taken back do not count.
-STANDS = "(import_id IS NULL OR import_id NOT IN (SELECT of_id FROM taken_back))"
-
-
-#: What happens in a shop and changes no reading of its air.
-NO_READING = ("work", "tick", "batch", "witness", "alert", "crew", "plan", "cut", "gate", "iron", "search", "copy")
-
-
-def readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:
-    """(minute, °C, %) from a time on; when there are none, the last two days there are."""
-    return _while_unread(uow, since, f"readings of {zone_id}", lambda: _readings(uow, zone_id, since))
-
-
-def _record(uow: UnitOfWork, zone_id: str, since: float) -> tuple[Profile | None, Profile | None]:
-    """Temperature and dew point as they were read from a time on; None where they never were."""
-
-    def made() -> tuple[Profile | None, Profile | None]:
-        rows = readings(uow, zone_id, since)
-        if not rows:
-            return None, None
-        damp = np.array([(minute, celsius, rh) for minute, celsius, rh in rows if rh is not None and rh > 0])
-        dew = Profile(damp[:, 0], np.asarray(dew_point(damp[:, 1], damp[:, 2]))) if len(damp) else None
-        return Profile.of([(minute, celsius) for minute, celsius, _ in rows]), dew
-
-    return _while_unread(uow, since, f"record of {zone_id}", made)
-
-
-def _while_unread(uow: UnitOfWork, since: float, name: str, make: Callable[[], T]) -> T:
-    """What is the same until somebody reads the air; in a write it is made each time."""
-    return make() if uow.writes else uow.memory.made((uow.last_change(NO_READING), since), name, make)
-
-
-def _readings(uow: UnitOfWork, zone_id: str, since: float) -> Sequence[tuple[float, float, float | None]]:
-    # The file keeps moments as text; it is read as minutes at once, a year of readings being half a million.
-    query = text(
-        "SELECT unixepoch(happened_at) / 60.0, temp_c, rh_pct FROM temperature "
-        "WHERE zone = :zone AND happened_at >= datetime(:since * 60, 'unixepoch') "
-        f"AND {STANDS} ORDER BY happened_at"
-    )
-    rows = uow.session.execute(query, {"zone": zone_id, "since": since}).all()
-    if not rows:
-        latest = text(f"SELECT unixepoch(max(happened_at)) / 60.0 FROM temperature WHERE zone = :zone AND {STANDS}")
-        last = uow.session.execute(latest, {"zone": zone_id}).scalar()
-        if last is not None:
-            rows = uow.session.execute(query, {"zone": zone_id, "since": last - _SETTLE_MIN}).all()
-    return [(row[0], row[1], row[2]) for row in rows]
 
 
 def _expected(
@@ -312,50 +257,6 @@ def _words(
     if known.loaded_until > known.recorded_until:
         words += f"; a loaded file runs on to {when(known.loaded_until, zone, now)}"
     return f"{words}; after that {expected}"
-
-
-def record_readings(uow: UnitOfWork, zone_id: str, readings: Iterable[tuple[float, Air]], now: datetime) -> int:
-    """Keep what a probe logged, and say how many readings were new; one known already stays as it is.
-
-    Readings later than the shop's clock are left for later: a clock was set back.
-    """
-    limit = minute_of(now)
-    wanted = {round(minute): air for minute, air in readings if minute <= limit}
-    if not wanted:
-        return 0
-    span = select(Temperature.happened_at).where(
-        Temperature.zone == zone_id,
-        Temperature.happened_at.between(moment_of(min(wanted)), moment_of(max(wanted))),
-        text(STANDS),
-    )
-    have = {round(minute_of(at)) for at in uow.session.scalars(span)}
-    rows = [
-        {
-            "zone": zone_id,
-            "happened_at": moment_of(minute),
-            "temp_c": air.temp_c,
-            "rh_pct": air.rh_pct,
-            "source": "probe",
-            "import_id": None,
-        }
-        for minute, air in wanted.items()
-        if minute not in have
-    ]
-    if rows:
-        # What a file said that was taken back gives way.
-        put = insert(Temperature)
-        anew = {name: put.excluded[name] for name in ("temp_c", "rh_pct", "source", "import_id")}
-        uow.session.execute(put.on_conflict_do_update(set_=anew), rows)
-        uow.changed("climate", f"probe {zone_id}")
-    return len(rows)
-
-
-def last_reading(uow: UnitOfWork, zone_id: str, source: str | None = None) -> datetime | None:
-    """When a zone was read last."""
-    query = select(Temperature.happened_at).where(Temperature.zone == zone_id)
-    if source is not None:
-        query = query.where(Temperature.source == source)
-    return uow.session.scalar(query.order_by(Temperature.happened_at.desc()).limit(1))
 
 
 def keep_forecast(uow: UnitOfWork, key: str, days: Sequence[Day], now: datetime) -> None:

@@ -14,11 +14,13 @@ import numpy as np
 from kiteloom.core.base.calendar import moment_of, when
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show
-from kiteloom.formats.logger_csv import Clock, Layout, LoggerFile, Order, look_at, read_logger_csv, utc_texts
+from kiteloom.formats.local_times import Clock, Order, utc_texts
+from kiteloom.formats.logger_csv import Layout, LoggerFile, look_at, read_logger_csv
 from kiteloom.store.models import TemperatureImport, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.beside import beside_record, give_way
-from kiteloom.workshop.air.climate import MAIN, STANDS
+from kiteloom.workshop.air.climate import MAIN
+from kiteloom.workshop.air.readings import STANDS
 from kiteloom.workshop.air.staging import TALLY
 from kiteloom.workshop.base.saying import Degrees
 from kiteloom.workshop.base.shop import the_shop, units_of, zone_at, zone_here

@@ -10,7 +10,8 @@ from kiteloom.core.air.profile import DAY_MIN, Profile
 from kiteloom.core.base.problems import Refused
 from kiteloom.store.models import Forecast, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.air.climate import heating_of, model_of, readings
+from kiteloom.workshop.air.climate import heating_of, model_of
+from kiteloom.workshop.air.readings import readings
 from kiteloom.workshop.base.shop import zone_here
 
 #: No more than the last days are learned from: a building changes with its doors and the season.

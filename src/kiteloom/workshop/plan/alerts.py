@@ -14,7 +14,8 @@ from kiteloom.core.base.quantities import show
 from kiteloom.core.plan.alarms import NEWS_MIN, SHIFTS_MIN, standing_still, still_wet, to_check
 from kiteloom.store.models import Alert, DataSheet, Lot, Part
 from kiteloom.store.unit_of_work import Store, UnitOfWork
-from kiteloom.workshop.air.climate import last_reading, zones
+from kiteloom.workshop.air.climate import zones
+from kiteloom.workshop.air.readings import last_reading
 from kiteloom.workshop.base.saying import joined
 from kiteloom.workshop.log.mixes import on_steps, where_it_went, why_spoilt
 from kiteloom.workshop.log.open_cups import OpenCup, open_cups

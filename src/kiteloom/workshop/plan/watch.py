@@ -18,8 +18,9 @@ from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.store.models import Forecast, PartTemperature
 from kiteloom.store.unit_of_work import Store
-from kiteloom.workshop.air.climate import keep_forecast, last_reading, record_readings
+from kiteloom.workshop.air.climate import keep_forecast
 from kiteloom.workshop.air.parts import record_part
+from kiteloom.workshop.air.readings import last_reading, record_readings
 from kiteloom.workshop.base.clock import Clock
 from kiteloom.workshop.base.copies import CopyTo, keep_copy
 from kiteloom.workshop.plan.alerts import raise_alerts
