@@ -102,6 +102,15 @@ def test_a_stick_pulled_out_half_way_leaves_no_copy_that_looks_whole(shop, copie
     assert "shop-2026-05-14-1020.sqlite3" in names(copies)
 
 
+def test_a_clock_that_was_set_back_keeps_no_copy_from_being_made(shop, copies):
+    shop.clock.at += timedelta(days=300)
+    keep_copy(shop.store, copies, shop.clock.at)
+    shop.clock.at -= timedelta(days=299)
+    keep_copy(shop.store, copies, shop.clock.at)
+    assert len(names(copies)) == 2
+    assert "shop-2026-05-15-0920.sqlite3" in shop.get("/shop")["copies"]
+
+
 def test_the_watch_copies_by_itself(shop, copies):
     watch = Watch(shop.store, shop.clock, Instruments(), copies)
     for _ in range(2):
@@ -113,7 +122,10 @@ def test_the_watch_copies_by_itself(shop, copies):
 def test_two_weeks_are_kept_and_the_newest_of_each_month_of_a_year():
     days = [datetime(2025, 1, 1) + timedelta(days=n) for n in range(500)]  # noqa: DTZ001
     every = [f"shop-{day:%Y-%m-%d}-0200.sqlite3" for day in days] + ["shop-notes.sqlite3"]
-    kept = sorted(set(every) - set(too_many(every)))
+    theirs = [f"shop-2-{day:%Y-%m-%d}-0200.sqlite3" for day in days]
+    gone = too_many("shop", every + theirs)
+    assert not set(gone) & set(theirs)  # another shop's beside them
+    kept = sorted(set(every) - set(gone))
     assert kept[-15:] == [*every[-15:-1], "shop-notes.sqlite3"]
     assert [name[5:12] for name in kept[:-15]] == [f"2025-{n:02}" for n in range(6, 13)] + [
         f"2026-{n:02}" for n in range(1, 5)

@@ -43,7 +43,7 @@ def looked_at(folder: Path) -> str | None:
         folder.mkdir(parents=True, exist_ok=True)
         there = path.exists() and path.stat().st_size > 0
     except OSError as error:
-        raise CantOpen(f"The folder {folder} can't be made or read ({_reason(error)}); choose another.") from None
+        raise CantOpen(f"The folder {folder} can't be made or read ({reason(error)}); choose another.") from None
     if not there:
         if (folder / MARK).exists() or path.with_name(f"{NAME}-wal").exists():
             raise CantOpen(
@@ -73,7 +73,7 @@ def _written(folder: Path) -> None:
                 pass
     except OSError as error:
         raise CantOpen(
-            f"{folder} can't be written ({_reason(error)}); a shop can only be served where it can."
+            f"{folder} can't be written ({reason(error)}); a shop can only be served where it can."
         ) from None
 
 
@@ -144,16 +144,13 @@ def backup(folder: Path, target: Path) -> int:
             raise CantOpen(f"{path} holds no shop; nothing was written.")
         half.rename(target)
     except OSError as error:
-        raise CantOpen(f"{target} can't be written ({_reason(error)}).") from None
+        raise CantOpen(f"{target} can't be written ({reason(error)}).") from None
     return target.stat().st_size
 
 
 def compared(source: Path, folder: Path) -> str:
     """What a backup holds, and what a folder's shop has that it lacks, in sentences; `CantOpen` as `restore`."""
-    if not source.is_file():
-        raise CantOpen(f"There is no backup at {source}.")
-    if checked(source) is None:
-        raise CantOpen(f"{source} holds no shop; nothing was changed.")
+    _holds_a_shop(source)
     kept = _facts(source)
     said = f"{source} has {_counted(kept)}."
     try:
@@ -165,6 +162,13 @@ def compared(source: Path, folder: Path) -> str:
     only = {key: at for key, at in there.items() if key not in kept}
     less = f"; the backup lacks {len(only)} of them, the last of {max(only.values())[:16]} UTC" if only else ""
     return f"{said} {folder} has {_counted(there)}{less}."
+
+
+def _holds_a_shop(source: Path) -> None:
+    if not source.is_file():
+        raise CantOpen(f"There is no backup at {source}.")
+    if checked(source) is None:
+        raise CantOpen(f"{source} holds no shop; nothing was changed.")
 
 
 def _counted(facts: dict[tuple[str, str], str]) -> str:
@@ -193,10 +197,7 @@ def restore(source: Path, folder: Path) -> Path | None:
     CantOpen
         When the backup is not whole, or the folder's shop is in use.
     """
-    if not source.is_file():
-        raise CantOpen(f"There is no backup at {source}.")
-    if checked(source) is None:
-        raise CantOpen(f"{source} holds no shop; nothing was changed.")
+    _holds_a_shop(source)
     path, aside = folder / NAME, None
     try:
         folder.mkdir(parents=True, exist_ok=True)
@@ -213,7 +214,7 @@ def restore(source: Path, folder: Path) -> Path | None:
         half.rename(path)
         marked(folder)
     except OSError as error:
-        raise CantOpen(f"{folder} can't be written ({_reason(error)}).") from None
+        raise CantOpen(f"{folder} can't be written ({reason(error)}).") from None
     return aside
 
 
@@ -242,5 +243,6 @@ def _copy(path: Path, target: Path) -> None:
         raise CantOpen(f"{path} could not be copied to {target} ({error}).") from None
 
 
-def _reason(error: OSError) -> str:
+def reason(error: OSError) -> str:
+    """What the system says of an error, to stand inside a sentence."""
     return (error.strerror or str(error)).lower()

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime, timedelta, tzinfo
 from pathlib import Path
@@ -29,8 +30,8 @@ KEPT, MONTHS = 14, 12
 #: A copy older than this is said to be old.
 OLD = timedelta(hours=50)
 
-#: What copies are called; nothing else in their folder is ever touched.
-_NAME = re.compile(r"-(\d{4}-\d{2})-\d{2}-\d{4}\.sqlite3")
+#: What stands behind the shop's name in that of a copy; nothing else in their folder is ever touched.
+_WHEN = re.compile(r"-(\d{4}-\d{2})-\d{2}-\d{4}\.sqlite3")
 
 
 @dataclass(frozen=True)
@@ -53,12 +54,12 @@ def keep_copy(store: Store, to: CopyTo, now: datetime) -> None:
         if not to.own and not to.folder.is_dir():
             raise CantOpen(f"{to.folder} is not there; is the stick in?")
         size = file.backup(shop, target)
-        for old in too_many([path.name for path in to.folder.glob(f"{shop.name}-*.sqlite3")]):
+        for old in too_many(shop.name, [path.name for path in to.folder.iterdir()]):
             (to.folder / old).unlink()
     except CantOpen as cant:
         failed = str(cant)
     except OSError as error:
-        failed = f"{to.folder} can't be written ({(error.strerror or str(error)).lower()})."
+        failed = f"{to.folder} can't be written ({file.reason(error)})."
     with store.writing() as uow:
         row = ShopCopy(id=str(uuid4()), happened_at=now, recorded_at=now, path=str(target), size=size, failed=failed)
         uow.add(row)
@@ -71,32 +72,35 @@ def _is_due(uow: UnitOfWork, zone: tzinfo, now: datetime) -> bool:
     night = midnight + 60 * AT_H
     if minute < night:
         night = local_midnight(midnight - 1, zone) + 60 * AT_H
-    last, whole = _newest(uow), _newest(uow, whole=True)
+    last, whole = _newest(uow, now), _newest(uow, now, whole=True)
     if whole is not None and minute_of(whole.happened_at) >= night:
         return False
     return last is None or not last.failed or minute - minute_of(last.happened_at) >= AGAIN_MIN
 
 
-def _newest(uow: UnitOfWork, *, whole: bool = False) -> ShopCopy | None:
-    query = select(ShopCopy).order_by(ShopCopy.happened_at.desc()).limit(1)
+def _newest(uow: UnitOfWork, now: datetime, *, whole: bool = False) -> ShopCopy | None:
+    """The newest copy, or the newest that is whole; one of a clock that was set back since counts for nothing."""
+    query = select(ShopCopy).where(ShopCopy.happened_at <= now).order_by(ShopCopy.happened_at.desc()).limit(1)
     return uow.session.scalar(query.where(ShopCopy.failed == "") if whole else query)
 
 
-def too_many(names: list[str]) -> list[str]:
-    """Which copies are kept no longer, by their names."""
-    found = sorted((name for name in names if _NAME.search(name)), reverse=True)
+def too_many(shop: str, names: Iterable[str]) -> list[str]:
+    """Which copies of a shop are kept no longer, by their names; another's beside them are none of them."""
+    months = {
+        name: match[1]
+        for name in sorted(names, reverse=True)
+        if name.startswith(shop) and (match := _WHEN.fullmatch(name, len(shop)))
+    }
     newest: dict[str, str] = {}
-    for name in found:
-        match = _NAME.search(name)
-        assert match is not None
-        newest.setdefault(match[1], name)
-    kept = {*found[:KEPT], *list(newest.values())[:MONTHS]}
-    return [name for name in found if name not in kept]
+    for name, month in months.items():
+        newest.setdefault(month, name)
+    kept = {*list(months)[:KEPT], *list(newest.values())[:MONTHS]}
+    return [name for name in months if name not in kept]
 
 
 def copy_doubt(uow: UnitOfWork, now: datetime) -> str:
     """That the shop could not be copied, or has not been for long, in a sentence; ``""`` when all is well."""
-    zone, last, whole = zone_here(uow), _newest(uow), _newest(uow, whole=True)
+    zone, last, whole = zone_here(uow), _newest(uow, now), _newest(uow, now, whole=True)
     if last is None:
         return ""
 
@@ -115,7 +119,7 @@ def copy_doubt(uow: UnitOfWork, now: datetime) -> str:
 
 def copy_words(uow: UnitOfWork, now: datetime) -> str:
     """Where the shop is copied to, and when it was last."""
-    whole = _newest(uow, whole=True)
+    whole = _newest(uow, now, whole=True)
     if doubt := copy_doubt(uow, now):
         return doubt
     if whole is None:
