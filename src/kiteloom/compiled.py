@@ -24,6 +24,7 @@ MODULES = (
     "kiteloom.core.plan.airs",
     "kiteloom.core.plan.causes",
     "kiteloom.core.plan.hands",
+    "kiteloom.core.plan.in_time",
     "kiteloom.core.plan.overnight",
     "kiteloom.core.plan.place",
     "kiteloom.core.plan.queue",

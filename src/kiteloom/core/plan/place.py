@@ -18,23 +18,13 @@ from kiteloom.core.base.calendar import lasting
 from kiteloom.core.build.step import GRID_MIN, After, Step
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.bound import bound_of
+from kiteloom.core.plan.cant import impossible
 from kiteloom.core.plan.causes import Told
 from kiteloom.core.plan.ground import Ground
+from kiteloom.core.plan.in_time import how_soon, in_time_for, late_for
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.overnight import overnight
-from kiteloom.core.plan.placed import (
-    LATE,
-    START,
-    Because,
-    Limit,
-    Missed,
-    Placed,
-    Plan,
-    Unplaced,
-    closes_at,
-    deadline_of,
-    event_of,
-)
+from kiteloom.core.plan.placed import LATE, START, Because, Limit, Missed, Placed, Plan, Unplaced, deadline_of, event_of
 from kiteloom.core.plan.queue import Queue, passed_by
 from kiteloom.core.plan.search import Hold, Search, Taken
 from kiteloom.core.plan.settled import settled
@@ -233,13 +223,13 @@ class _Placer:
                     self._back(before)
                     self._leave(unit, step, found)
                     return
-                late = self._late(found)
+                late = late_for(found, self.search)
                 if late is not None:
                     link, over = late
                     nearest = min(nearest, over)
                     first = self.search.placed[link.step]
                     self._back(before)
-                    moved = self._in_time_for(first, link, found.start)
+                    moved = in_time_for(first, link, found.start, self.search)
                     at_least[link.step] = (max(moved, first.start + GRID_MIN), Because("window", step.key))
                     culprit, cold = (step, link), found.met.kind == "climate"
                     break
@@ -255,7 +245,7 @@ class _Placer:
         self._leave(
             unit,
             step,
-            f"it must begin {_how_soon(link)} “{self.search.name(link.step)}”, and no working hours"
+            f"it must begin {how_soon(link)} “{self.search.name(link.step)}”, and no working hours"
             f"{' with fit air' if cold else ''} allow it: the nearest it came was "
             f"{lasting(max(nearest, 1))} too late; {change}",
         )
@@ -264,34 +254,6 @@ class _Placer:
         for step in unit:
             reason = why if step is culprit else f"“{culprit.name}” goes with it in time and can't be placed"
             self.unplaced[step.key] = Unplaced(step, reason, step is culprit and isinstance(why, Missed))
-
-    def _late(self, found: Placed) -> tuple[After, float] | None:
-        """The first link whose time a step misses that can still be moved, and by how much [min]."""
-        for link in found.step.after:
-            before = self.search.placed.get(link.step)
-            if link.tight and before is not None and before.state in ("to do", "paused"):
-                over = found.start - deadline_of(before, link, self.search.airs)
-                if over > 1e-6:
-                    return link, over
-        return None
-
-    def _in_time_for(self, before: Placed, link: After, start: float) -> float:
-        """The first start of a step from which one that begins at a time is not too late."""
-        step = before.step
-        length = sum(b - a for a, b in before.pieces[before.worked :])
-        low, high = 0, max(math.ceil((start - before.start) / GRID_MIN), 1)
-        while low < high:
-            middle = (low + high) // 2
-            pieces = self.search.work(step, before.start + middle * GRID_MIN, length, self.search.hours)
-            if pieces is None:
-                break
-            end, air = pieces[-1][1], before.air
-            event = self.search.comes(step, link.until, end, air)
-            if closes_at(link, event, step, step.cure, end, air, self.search.airs) >= start:
-                high = middle
-            else:
-                low = middle + 1
-        return before.start + low * GRID_MIN
 
     def _now(self) -> tuple[Taken, Turning]:
         return self.search.taken(), self.turning.copy()
@@ -336,7 +298,7 @@ class _Placer:
 
     def one(self, step: Step, at_least: Hold | None = None) -> Placed | str:
         """The first moment a step can go, its thing turned for it where it must be; or why there is none."""
-        why = self.search.impossible(step)
+        why = impossible(step, self.job, self.search.name)
         if why is not None:
             return why
         holds = self._holds(step, self.search.placed)
@@ -351,7 +313,7 @@ class _Placer:
                     over = found.start - deadline_of(before, link, self.search.airs)
                     if over > 1e-6:
                         return Missed(
-                            f"it had to begin {_how_soon(link)} “{before.step.name}”, and would come "
+                            f"it had to begin {how_soon(link)} “{before.step.name}”, and would come "
                             f"{lasting(max(over, 1))} too late; do “{before.step.name}” again before it"
                         )
         if turned is not None:  # nothing is turned for a step that is left out
@@ -397,10 +359,3 @@ class _Placer:
     def _first(self, step: Step, holds: list[Hold]) -> Placed | str:
         tell = (lambda found: self.told.causes(found, holds)) if self._tells else None
         return self.search.find(step, holds, quick=True, tell=tell)[0]
-
-
-def _how_soon(link: After) -> str:
-    if link.within_min is not None:
-        until = "" if link.until in ("end", "wait") else f" “{link.until}” of"
-        return f"within {lasting(link.within_min)} of{until}"
-    return f"before “{link.closes}” of"

@@ -8,12 +8,12 @@ from collections.abc import Callable, Collection, Sequence
 from functools import partial
 
 from kiteloom.core.base.calendar import Interval
-from kiteloom.core.base.quantities import show
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.progress import HORIZON_MIN
 from kiteloom.core.cure.system import CureSystem
+from kiteloom.core.plan.cant import never_fit, no_room
 from kiteloom.core.plan.ground import Ground
-from kiteloom.core.plan.hands import Hands, One, anybody_does, in_words, team_of, team_or_when
+from kiteloom.core.plan.hands import Hands, One, anybody_does, team_of, team_or_when
 from kiteloom.core.plan.input import Pin, PlanInput
 from kiteloom.core.plan.placed import HOURS, START, Because, Placed, stage_of
 from kiteloom.core.plan.use import Hours, Room, Use
@@ -102,11 +102,9 @@ class Search:
         """When an event of a step comes whose work ends at a time [min]; None if it never does."""
         if until == "end":
             return end
-        return (
-            self.ready(step, end, step.cure, air)
-            if until == "wait"
-            else stage_of(step.cure, until, end, air, self.airs)
-        )
+        if until == "wait":
+            return self.ready(step, end, step.cure, air)
+        return stage_of(step.cure, until, end, air, self.airs)
 
     def pin(self, step: Step) -> Pin | None:
         """When a step is wanted, unless it was begun."""
@@ -116,30 +114,6 @@ class Search:
     def name(self, key: str) -> str:
         """What a step, somebody or a station is called."""
         return self.names.get(key, key)
-
-    def impossible(self, step: Step) -> str | None:
-        """Why a step can't go at any time; None where nothing of it says so.
-
-        >>> Search(small).impossible(Step("lift", "Lift it", 30, people=9))
-        'it takes 9 people and there is 1; welcome somebody to the crew'
-        """
-        if step.refused:
-            return step.refused
-        crew = self.job.crew
-        if step.people > len(crew):
-            are = "there is 1" if len(crew) == 1 else f"there are {len(crew)}"
-            return f"it takes {in_words(step.people)} and {are}; welcome somebody to the crew"
-        for skill in step.skills:
-            if not any(skill in member.skills for member in crew):
-                return f"nobody has the skill “{skill}”; give it to somebody of the crew"
-        if step.skills and team_of(step, list(crew)) is None:
-            skills = " and ".join(f"“{skill}”" for skill in step.skills)
-            return f"{in_words(step.people)} can't have {skills} together; give it more people, or somebody all of it"
-        for name in step.stations:
-            if self.stations[name].capacity < 1:
-                called = self.name(name)
-                return f"the station “{called}” has a capacity of 0; let it serve one at least"
-        return None
 
     def at(self, step: Step, start: float) -> Placed | None:
         """A step at a moment and no other; None where it can't go then."""
@@ -201,7 +175,7 @@ class Search:
                 return ""
             pieces = self.work(step, moment, asked.needed, hours)
             if pieces is None:
-                return self._no_room(step, asked.needed, because, hours)
+                return no_room(step, asked.needed, hours, self.hours, because, self.name(because.of))
             start, end = pieces[0][0], pieces[-1][1]
             if start <= before:
                 moment = before + GRID_MIN  # what is over a trifle after a start of the grid is over before the next
@@ -241,7 +215,7 @@ class Search:
                     moment, because = unfit[0], Because("climate", "", unfit[1])
                     met.append(because)
                     if math.isinf(moment):
-                        return self._never_fit(step, air, unfit[1])
+                        return never_fit(step, self.airs.profile(air), unfit[1], self.job.units)
                     continue
             return asked.placed(pieces, tuple(team), ready, because)
 
@@ -265,20 +239,6 @@ class Search:
             until = self.airs.reaches(step.cure, end, step.cure.hours(step.limits_until), air)
         return end + HORIZON_MIN if until is None else until
 
-    def _never_fit(self, step: Step, air: str, limit: str) -> str:
-        until = {"end": "its work is over", "wait": "its wait is over"}.get(step.limits_until, f"“{step.limits_until}”")
-        units, last = self.job.units, float(self.airs.profile(air).celsius[-1])
-        if limit == "hot" and step.max_c is not None:
-            most = show(step.max_c, "temperature", units)
-            return f"it needs at most {most} until {until}, and the air never stays so cool for so long; cool it"
-        if limit != "cold" or step.min_c is None:
-            return f"it needs drier air until {until}, and it stays too damp; dry the shop, or warm it"
-        least = show(step.min_c, "temperature", units)
-        if step.min_c > last:
-            short = show(step.min_c - last, "difference", units)
-            return f"it needs {least} until {until}, and the air stays {short} short; heat it"
-        return f"it needs {least} until {until}, and the air never stays so warm for so long; heat it"
-
     def work(self, step: Step, earliest: float, needed: float, hours: Hours) -> tuple[Interval, ...] | None:
         """The pieces of work a step takes from a moment on; None if there is no room for it."""
         begin = math.ceil(earliest / GRID_MIN - 1e-9) * GRID_MIN
@@ -299,23 +259,6 @@ class Search:
             if needed <= 0:
                 return tuple(pieces)
         return None
-
-    def _no_room(self, step: Step, needed: float, because: Because, hours: Hours) -> str:
-        if not self.hours.open:
-            return "the shop has no working hours; set them first"
-        if not hours.open:
-            return "those who could do it are never there together; change somebody's hours"
-        if not step.may_pause and needed > hours.longest:
-            return (
-                f"it takes {needed:g} min in one go and the longest stretch of working hours is "
-                f"{hours.longest:g} min; work longer that day, or split it"
-            )
-        held = {
-            "climate": "the air is too cold or too damp",
-            "crew": "there are too few people",
-            "station": f"“{self.name(because.of)}” is full",
-        }
-        return f"no room is found for it within two years: {held.get(because.kind, 'the hours are too few')}"
 
     def _stations(
         self, step: Step, start: float, end: float, ready: float | None, without: Relaxed
