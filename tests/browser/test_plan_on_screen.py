@@ -269,6 +269,23 @@ def test_a_day_is_typed_as_builders_write_it(shop, page, units, typed, shown):
         assert shop.get("/api/v1/shop")["closed"] == []
 
 
+def test_tomorrow_is_the_shops_also_where_it_is_typed_before_the_shop_was_heard(shop, page):
+    """A tablet's own clock may stand in any year."""
+    held = []
+    page.route("**/api/v1/now*", lambda route: held.append(route))
+    page.goto(f"{shop.url}/crew")
+    page.get_by_role("button", name="Shop", exact=True).click()
+    page.get_by_label("Another closed day").fill("tomorrow")
+    page.wait_for_timeout(500)
+    for route in held:
+        route.continue_()
+    page.unroute("**/api/v1/now*")
+    page.get_by_label("Another closed day").blur()
+    expect(page.get_by_label("Another closed day")).to_have_value("Fri 15 May 2026")
+    page.get_by_role("button", name="Nobody works then").click()
+    expect(page.get_by_role("listitem").filter(has_text="Fri 15 May 2026")).to_be_visible()
+
+
 def test_a_better_order_is_looked_for_pressed_twice_reloaded_stopped_and_left(shop, page):
     page.goto(f"{shop.url}/loom")
     page.get_by_role("button", name="Weigh up…").click()

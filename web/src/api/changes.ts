@@ -23,6 +23,17 @@ export const asShops = (here_ms: number) => (ahead_ms === null ? null : here_ms 
 /** The shop's moment now, to be sent to it; empty while it is not known here. */
 export const shopMoment = () => (ahead_ms === null ? '' : new Date(shopTime()).toISOString())
 
+/** Whether the shop's moment is known here: until then nobody can say which day it is there. */
+export function useHeard() {
+  const [known, setKnown] = useState(ahead_ms !== null)
+  useEffect(() => {
+    if (known) return
+    const timer = window.setInterval(() => setKnown(ahead_ms !== null), 100)
+    return () => window.clearInterval(timer)
+  }, [known])
+  return known
+}
+
 /** The shop's time, every second: for what counts down. */
 export function useTicking() {
   const [at, setAt] = useState(shopTime)

@@ -1,5 +1,5 @@
-import { useState } from 'react'
-import { shopMoment } from '@/api/changes'
+import { useEffect, useState } from 'react'
+import { shopMoment, useHeard } from '@/api/changes'
 import { useClock, useMonthFirst, useWallClock, useZone } from '@/app/formats'
 import { TextField } from './text-field'
 
@@ -27,9 +27,11 @@ export function DayField({ label, value, withTime, past, problem, onChange, clas
   const wall = useWallClock()
   const [text, setText] = useState('')
   const [typing, setTyping] = useState(false)
-  const today = new Intl.DateTimeFormat('en-CA', { timeZone: zone }).format(
-    new Date(shopMoment() || Date.now()),
-  )
+  const heard = useHeard()
+  // Empty while the shop was not heard yet: by the tablet's own clock "tomorrow" may be any day.
+  const today = heard
+    ? new Intl.DateTimeFormat('en-CA', { timeZone: zone }).format(new Date(shopMoment()))
+    : ''
   const example = withTime
     ? `${monthFirst ? 'Dec 3' : '3 Dec'} ${wall('14:30')}, or Thu ${wall('09:00').replace(/^0/, '')}`
     : monthFirst
@@ -41,13 +43,19 @@ export function DayField({ label, value, withTime, past, problem, onChange, clas
     ? clock.dayYear(`${value.slice(0, 10)}T12:00:00Z`) + (withTime ? `, ${wall(value.slice(11))}` : '')
     : value
   const unread = !typing && value.trim() !== '' && !known
+  const read = (typed: string) => readDay(typed, { today, withTime, past, monthFirst })
   const change = (typed: string) => {
     setTyping(true)
     setText(typed)
     // What is no day goes on as it was typed: the shop then refuses it by name, and it is not taken for none.
     if (!typed.trim()) onChange('')
-    else onChange(readDay(typed, { today, withTime, past, monthFirst }) ?? typed)
+    else onChange(read(typed) ?? typed)
   }
+  // What was typed before the shop was heard is read once it is.
+  const late = heard && value.trim() !== '' && !known ? read(value) : null
+  useEffect(() => {
+    if (late !== null) onChange(late)
+  }, [late, onChange])
   return (
     <TextField
       label={label}
@@ -93,6 +101,7 @@ type Asked = { today: string; past?: boolean; monthFirst: boolean }
 
 function dayOf(words: string, asked: Asked): string | null {
   const { today, monthFirst } = asked
+  if (today === '') return null
   const start = Date.parse(`${today}T12:00:00Z`)
   const later = (days: number) => new Date(start + days * DAY_MS).toISOString().slice(0, 10)
   if (words === '' || words === 'today') return today
