@@ -164,6 +164,34 @@ def test_of_two_browsers_the_later_is_told_what_changed(shop, page, browser):
     other.close()
 
 
+def test_what_is_half_typed_stays_while_others_save(shop, page):
+    page.goto(f"{shop.url}/crew")
+    page.get_by_role("button", name="Shop", exact=True).click()
+    page.get_by_label("The shop’s name").fill("The old boath")
+    page.get_by_label("Hours on Monday").fill("9–12:30")
+    shop.patch("/api/v1/shop", {"version": shop.get("/api/v1/shop")["version"], "units": "us"})
+    expect(page.get_by_role("radio", name="US")).to_be_checked()
+    page.get_by_role("button", name="Keep", exact=True).click()
+    expect(page.get_by_role("button", name="Keep", exact=True)).to_be_disabled()  # kept
+    expect(page.get_by_label("The shop’s name")).to_have_value("The old boath")
+    expect(page.get_by_label("Hours on Monday")).to_have_value("9–12:30")
+    page.get_by_role("button", name="Close").click()
+
+    page.get_by_role("button", name="Change", exact=True).first.click()
+    name = page.get_by_label("Name", exact=True)
+    was = name.input_value()
+    name.fill("Somebody else")
+    [person] = [one for one in shop.get("/api/v1/people")["people"] if one["name"] == was]
+    shop.post("/api/v1/people", {key: person[key] for key in ("id", "version", "skills", "week")} | {"name": "A"})
+    page.wait_for_timeout(3000)  # it hears of it
+    page.get_by_role("button", name="Save", exact=True).click()
+    expect(page.get_by_role("button", name="Save mine on top")).to_be_visible()
+    expect(name).to_have_value("Somebody else")
+    page.get_by_role("button", name="Save mine on top").click()
+    expect(page.get_by_text("Somebody else", exact=True).first).to_be_visible()
+    expect(name).to_have_count(0)
+
+
 def test_units_theme_and_number_keys(shop, page):
     page.goto(f"{shop.url}/part/{shop.part_id('Left wing, upper skin')}/shape")
     page.get_by_role("button", name="Shop").click()

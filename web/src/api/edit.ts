@@ -22,12 +22,13 @@ export function useEdit(version: number | undefined) {
   // Nor is a second save sent before the first was answered: it would name the version before it.
   const before = useRef<Promise<unknown>>(Promise.resolve())
 
-  /** What was refused because it needs a reason. */
+  /** What was refused because it needs a reason, and the reason as it is typed. */
   const [unsaid, setUnsaid] = useState<{
     save: Save
     on?: number
     settle: (settled: boolean) => void
   } | null>(null)
+  const [why, setWhy] = useState('')
 
   const send = (save: Save, on?: number, reason = '') => {
     const sent = before.current.then(async () => {
@@ -48,6 +49,7 @@ export function useEdit(version: number | undefined) {
       return new Promise((settle) => setHeld({ save, reason, settle }))
     }
     setProblem(null)
+    setWhy('')
     await refresh()
     return true
   }
@@ -68,14 +70,20 @@ export function useEdit(version: number | undefined) {
     problem,
     stale: held !== null,
     save: (save: Save) => run(save),
-    because: async (reason: string) => {
+    why,
+    setWhy,
+    /** Sends it with the reason: asked for no more, unless that is refused too. */
+    because: async () => {
       const waiting = unsaid
+      if (!waiting) return
       setUnsaid(null)
-      waiting?.settle(await run(waiting.save, waiting.on, reason))
+      setProblem(null)
+      waiting.settle(await run(waiting.save, waiting.on, why))
     },
     leave: async () => {
       const waiting = unsaid
       setUnsaid(null)
+      setWhy('')
       waiting?.settle(await drop())
     },
     saveOver: () => held && problem?.version && decide(run(held.save, problem.version, held.reason)),
@@ -84,6 +92,17 @@ export function useEdit(version: number | undefined) {
 }
 
 export type Edit = ReturnType<typeof useEdit>
+
+/** Something saved, as it is typed: the saved while nothing is typed, and again once what was typed is settled.
+
+The third is told what was sent and whether that settled; what was typed since then stays. */
+export function useTyped<T>(saved: T): [T, (typed: T) => void, (sent: T) => (settled: boolean) => void] {
+  const [typed, setTyped] = useState<{ now: T } | null>(null)
+  const settle = (sent: T) => (settled: boolean) => {
+    if (settled) setTyped((since) => (since?.now === sent ? null : since))
+  }
+  return [typed ? typed.now : saved, (now) => setTyped({ now }), settle]
+}
 
 const versionOf = (saved: unknown) =>
   typeof saved === 'object' && saved !== null && 'version' in saved && typeof saved.version === 'number'

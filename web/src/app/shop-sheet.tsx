@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { answer, client, type Shop } from '@/api/client'
-import { useEdit } from '@/api/edit'
+import { useEdit, useTyped } from '@/api/edit'
 import { useShop } from '@/api/questions'
 import type { paths } from '@/api/schema'
 import { Button, ButtonLink } from '@/ui/button'
@@ -20,7 +20,7 @@ export function ShopSheet({ open, onClose }: { open: boolean; onClose: () => voi
   const shop = useShop().data
   return (
     <SideSheet open={open} onClose={onClose} title={shop?.name || 'The shop'}>
-      {shop && <Settings key={shop.version} shop={shop} onClose={onClose} />}
+      {shop && <Settings shop={shop} onClose={onClose} />}
     </SideSheet>
   )
 }
@@ -30,26 +30,30 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
   const unit = useUnitOf()('scale')
   const [sound, setSound] = useState(localStorage.getItem('sound') ?? 'on')
   const [worn, setWorn] = useState<Theme>(theme())
-  const [name, setName] = useState(shop.name)
-  const [week, setWeek] = useState(shop.week)
-  const [closed, setClosed] = useState(shop.closed)
+  const [name, setName, nameKept] = useTyped(shop.name)
+  const [week, setWeek, weekKept] = useTyped(shop.week)
+  const [closed, setClosed, closedKept] = useTyped(shop.closed)
   const [day, setDay] = useState('')
-  const [bench, setBench] = useState({ step: shop.scale_step, cup: shop.largest_cup, high: shop.above_sea })
+  const [bench, setBench, benchKept] = useTyped({
+    step: shop.scale_step,
+    cup: shop.largest_cup,
+    high: shop.above_sea,
+  })
   const up = useUnitOf()('run')
   const change = (body: Partial<ShopEdit>) =>
     edit.save((version) => answer(client.PATCH('/api/v1/shop', { body: { version, ...body } })))
-  const saveBench = (scale_unit: 'g' | 'oz', { step, cup, high } = bench) =>
+  const saveBench = (scale_unit: 'g' | 'oz') =>
     change({
       bench: {
         scale_unit,
-        scale_step: { text: step, unit },
-        largest_cup: { text: cup, unit },
-        above_sea: { text: high, unit: up },
+        scale_step: { text: bench.step, unit },
+        largest_cup: { text: bench.cup, unit },
+        above_sea: { text: bench.high, unit: up },
       },
-    })
+    }).then(benchKept(bench))
   const saveClosed = (days: string[]) => {
     setClosed(days)
-    void change({ closed: days })
+    void change({ closed: days }).then(closedKept(days))
   }
   const problems = edit.problem?.fields ?? {}
   return (
@@ -60,7 +64,11 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
       />
       <div className="flex items-end gap-3">
         <TextField label="The shop’s name" value={name} onChange={setName} className="flex-1" />
-        <Button quiet disabled={name === shop.name} onClick={() => void change({ name })}>
+        <Button
+          quiet
+          disabled={name === shop.name}
+          onClick={() => void change({ name }).then(nameKept(name))}
+        >
           Keep
         </Button>
       </div>
@@ -71,7 +79,10 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
           { value: 'metric', name: 'Metric' },
           { value: 'us', name: 'US' },
         ]}
-        onChange={(units) => void change({ units })}
+        onChange={(units) => {
+          benchKept(bench)(true) // a figure typed in grams says nothing in ounces
+          void change({ units })
+        }}
       />
       <OneOf
         label="The clock"
@@ -159,7 +170,7 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
           Working hours ({shop.zone}); empty is closed. Breaks and evenings: 9–12:30, 13–17
         </legend>
         <Week week={week} problems={problems} onChange={setWeek} />
-        <Button onClick={() => void change({ week })}>Save the hours</Button>
+        <Button onClick={() => void change({ week }).then(weekKept(week))}>Save the hours</Button>
       </fieldset>
       <fieldset className="flex flex-col gap-2">
         <legend className="mb-1 text-soft">Closed days: nobody works then</legend>

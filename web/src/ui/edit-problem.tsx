@@ -1,4 +1,3 @@
-import { useState } from 'react'
 import type { Edit } from '@/api/edit'
 import { Button } from './button'
 import { Notice } from './notice'
@@ -6,12 +5,16 @@ import { TextField } from './text-field'
 
 /** What is built already is changed on paper: only with a reason, which is kept with it. */
 function Reason({ edit }: { edit: Edit }) {
-  const [reason, setReason] = useState('')
   return (
     <Notice tone="stop" className="flex flex-wrap items-end gap-3">
       <p className="w-full font-semibold">{edit.problem?.message}</p>
-      <TextField label="Why it is changed" value={reason} onChange={setReason} className="min-w-60 flex-1" />
-      <Button disabled={!reason.trim()} onClick={() => void edit.because(reason)}>
+      <TextField
+        label="Why it is changed"
+        value={edit.why}
+        onChange={edit.setWhy}
+        className="min-w-60 flex-1"
+      />
+      <Button disabled={!edit.why.trim()} onClick={() => void edit.because()}>
         Change it, as a deviation
       </Button>
       <Button quiet onClick={() => void edit.leave()}>

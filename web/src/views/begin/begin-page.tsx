@@ -18,7 +18,7 @@ const OWN = 'own'
 
 export default function BeginPage() {
   const shop = useShop().data
-  return shop ? <Form key={shop.version} shop={shop} /> : null
+  return shop ? <Form shop={shop} /> : null
 }
 
 /** The first page of an empty folder: the shop's name, where it is, what it measures in, and when it works. */

@@ -29,7 +29,7 @@ export default function CrewPage() {
           Nothing is planned for somebody outside their hours, or for work whose skill nobody on it has.
         </p>
         {view.people.map((person) => (
-          <PersonForm key={`${person.id} ${person.version}`} person={person} view={view} />
+          <PersonForm key={person.id} person={person} view={view} />
         ))}
         {adding === 'person' ? (
           <PersonForm view={view} onDone={() => close('person')} />
@@ -46,7 +46,7 @@ export default function CrewPage() {
           temperature.
         </p>
         {view.stations.map((station) => (
-          <StationForm key={`${station.id} ${station.version}`} station={station} view={view} />
+          <StationForm key={station.id} station={station} view={view} />
         ))}
         {view.unserved.map((one) => (
           <Notice key={one.kind} tone="care">

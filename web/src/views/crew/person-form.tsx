@@ -13,8 +13,15 @@ type Props = { person?: Person; view: PeopleView; onDone?: () => void }
 
 /** Somebody: name, skills, hours of their own, and when they are away. Opens when it is picked. */
 export function PersonForm({ person, view, onDone }: Props) {
-  const edit = useEdit(person?.version ?? 0)
   const [open, setOpen] = useState(!person)
+  if (!open && person) return <Card person={person} onOpen={() => setOpen(true)} />
+  return <Editing person={person} view={view} onDone={person ? () => setOpen(false) : onDone} />
+}
+
+/** What is typed stands on the version it was opened with, whatever others save meanwhile. */
+function Editing({ person, view, onDone }: Props) {
+  const [opened] = useState(person?.version ?? 0)
+  const edit = useEdit(opened)
   const [id] = useState(person?.id ?? newId())
   const [name, setName] = useState(person?.name ?? '')
   const [skills, setSkills] = useState<string[]>(person?.skills ?? [])
@@ -28,7 +35,6 @@ export function PersonForm({ person, view, onDone }: Props) {
     )
     if (done) onDone?.()
   }
-  if (!open && person) return <Card person={person} onOpen={() => setOpen(true)} />
   return (
     <div className="flex flex-col gap-4 border-2 border-ink bg-panel p-4">
       <TextField label="Name" value={name} problem={edit.problem?.fields.name} onChange={setName} />
@@ -48,7 +54,7 @@ export function PersonForm({ person, view, onDone }: Props) {
       <EditProblem edit={edit} shownInFields={['name', ...DAYS.map((_, n) => `week.${n}`)]} />
       <div className="flex flex-wrap gap-3">
         <Button onClick={() => void save()}>{person ? 'Save' : 'Welcome them'}</Button>
-        <Button quiet onClick={() => (person ? setOpen(false) : onDone?.())}>
+        <Button quiet onClick={onDone}>
           Leave it
         </Button>
         {person && (

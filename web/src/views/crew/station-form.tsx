@@ -12,13 +12,7 @@ const SHOP = 'the shop itself'
 
 /** A place or device: its name, how many it serves, and the room it is in. */
 export function StationForm({ station, view, serves, onDone }: Props) {
-  const edit = useEdit(station?.version ?? 0)
   const [open, setOpen] = useState(!station)
-  const [id] = useState(station?.id ?? newId())
-  const [name, setName] = useState(station?.name ?? (serves ? `The ${serves}` : ''))
-  const [kinds, setKinds] = useState<string[]>(station?.serves ?? (serves ? [serves] : []))
-  const [capacity, setCapacity] = useState(String(station?.capacity ?? 1))
-  const [zone, setZone] = useState(station?.zone_id || SHOP)
   const room = view.zones.find((z) => z.id === station?.zone_id)?.name
   if (!open && station)
     return (
@@ -36,6 +30,20 @@ export function StationForm({ station, view, serves, onDone }: Props) {
         </Button>
       </div>
     )
+  return (
+    <Editing station={station} view={view} serves={serves} onDone={station ? () => setOpen(false) : onDone} />
+  )
+}
+
+/** What is typed stands on the version it was opened with, whatever others save meanwhile. */
+function Editing({ station, view, serves, onDone }: Props) {
+  const [opened] = useState(station?.version ?? 0)
+  const edit = useEdit(opened)
+  const [id] = useState(station?.id ?? newId())
+  const [name, setName] = useState(station?.name ?? (serves ? `The ${serves}` : ''))
+  const [kinds, setKinds] = useState<string[]>(station?.serves ?? (serves ? [serves] : []))
+  const [capacity, setCapacity] = useState(String(station?.capacity ?? 1))
+  const [zone, setZone] = useState(station?.zone_id || SHOP)
   const save = async () => {
     const done = await edit.save((version) =>
       answer(
@@ -78,7 +86,7 @@ export function StationForm({ station, view, serves, onDone }: Props) {
       <EditProblem edit={edit} shownInFields={['name', 'capacity']} />
       <div className="flex gap-3">
         <Button onClick={() => void save()}>Save</Button>
-        <Button quiet onClick={() => (station ? setOpen(false) : onDone?.())}>
+        <Button quiet onClick={onDone}>
           Leave it
         </Button>
         {station && (

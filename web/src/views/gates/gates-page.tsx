@@ -105,7 +105,7 @@ function Lists({ view }: { view: GatesView }) {
         What you look for before anything is closed. Grow it by what you regret: next time, before closing…
       </p>
       {view.lists.map((list) => (
-        <ListForm key={`${list.id} ${list.version}`} list={list} />
+        <ListForm key={list.id} list={list} />
       ))}
       {adding ? (
         <ListForm lines={view.usual} onDone={() => setAdding(false)} />
@@ -119,20 +119,7 @@ function Lists({ view }: { view: GatesView }) {
 }
 
 function ListForm({ list, lines, onDone }: { list?: List; lines?: string[]; onDone?: () => void }) {
-  const edit = useEdit(list?.version ?? 0)
-  const [id] = useState(() => list?.id ?? newId())
   const [open, setOpen] = useState(!list)
-  const [name, setName] = useState(list?.name ?? '')
-  const [text, setText] = useState((list?.lines ?? lines ?? []).join('\n'))
-  const keep = async () => {
-    const saved = await edit.save((version) =>
-      answer(client.POST('/api/v1/gate-lists', { body: { id, version, name, lines: text.split('\n') } })),
-    )
-    if (saved) {
-      setOpen(false)
-      onDone?.()
-    }
-  }
   if (!open && list)
     return (
       <p className="flex flex-wrap items-center gap-x-4">
@@ -143,6 +130,26 @@ function ListForm({ list, lines, onDone }: { list?: List; lines?: string[]; onDo
         </Button>
       </p>
     )
+  const done = () => {
+    setOpen(false)
+    onDone?.()
+  }
+  return <Editing list={list} lines={lines} onDone={done} />
+}
+
+/** What is typed stands on the version it was opened with, whatever others save meanwhile. */
+function Editing({ list, lines, onDone }: { list?: List; lines?: string[]; onDone: () => void }) {
+  const [opened] = useState(list?.version ?? 0)
+  const edit = useEdit(opened)
+  const [id] = useState(() => list?.id ?? newId())
+  const [name, setName] = useState(list?.name ?? '')
+  const [text, setText] = useState((list?.lines ?? lines ?? []).join('\n'))
+  const keep = async () => {
+    const saved = await edit.save((version) =>
+      answer(client.POST('/api/v1/gate-lists', { body: { id, version, name, lines: text.split('\n') } })),
+    )
+    if (saved) onDone()
+  }
   return (
     <div className="flex max-w-3xl flex-col gap-3 border-line border-l-6 pl-4">
       <TextField label="Its name" value={name} problem={edit.problem?.fields.name} onChange={setName} />
@@ -160,13 +167,7 @@ function ListForm({ list, lines, onDone }: { list?: List; lines?: string[]; onDo
       <EditProblem edit={edit} shownInFields={['name']} />
       <div className="flex gap-3">
         <Button onClick={() => void keep()}>Keep this list</Button>
-        <Button
-          quiet
-          onClick={() => {
-            setOpen(false)
-            onDone?.()
-          }}
-        >
+        <Button quiet onClick={onDone}>
           Leave it
         </Button>
       </div>

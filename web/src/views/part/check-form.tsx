@@ -16,7 +16,9 @@ type Props = { check?: CheckView; view: ChecksView; onDone: () => void }
 
 /** A check as it is said: what is read, where, what is asked, how far it may be off, and with which step it goes. */
 export function CheckForm({ check, view, onDone }: Props) {
-  const edit = useEdit(check?.version ?? 0)
+  // What is typed stands on the version it was opened with, whatever others save meanwhile.
+  const [opened] = useState(check?.version ?? 0)
+  const edit = useEdit(opened)
   const along = useUnitOf()('length')
   const [id] = useState(() => check?.id ?? newId())
   const [kind, setKind] = useState(check?.kind ?? 'length')

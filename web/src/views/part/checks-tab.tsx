@@ -92,9 +92,7 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
           </Button>
         </div>
       </div>
-      {editing && (
-        <CheckForm key={check.version} check={check} view={view} onDone={() => setEditing(false)} />
-      )}
+      {editing && <CheckForm check={check} view={view} onDone={() => setEditing(false)} />}
       <CheckRow check={check} />
       {/* biome-ignore lint/a11y/noNoninteractiveTabindex: on a phone it is scrolled sideways, by keys too */}
       <section tabIndex={0} aria-label={`What was read of ${check.name}`} className="overflow-x-auto">

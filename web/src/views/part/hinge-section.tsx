@@ -55,7 +55,7 @@ function HingeFields({ partId, view }: Props) {
     const saved = await edit.save((version) =>
       answer(client.PATCH('/api/v1/parts/{part_id}/hinge', { params, body: { version, texts } })),
     )
-    if (saved) setTyped({})
+    if (saved) setTyped((now) => (now === typed ? {} : now))
   }
   return (
     <div className="flex flex-col gap-3">

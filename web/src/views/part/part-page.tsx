@@ -164,7 +164,7 @@ function Page({ head, job, tab }: { head: PartHead; job: JobHead | undefined; ta
         </div>
       </div>
       <SideSheet open={open} onClose={() => setOpen(false)} title={head.name}>
-        {open && <PartSheet key={head.version} head={head} onClose={() => setOpen(false)} />}
+        {open && <PartSheet head={head} onClose={() => setOpen(false)} />}
       </SideSheet>
     </Tabs.Root>
   )

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { answer, client, newId, type PartHead } from '@/api/client'
-import { useEdit } from '@/api/edit'
+import { useEdit, useTyped } from '@/api/edit'
 import { useAirframe } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
@@ -20,7 +20,7 @@ export function PartSheet({ head, onClose }: Props) {
   const go = useNavigate()
   const edit = useEdit(head.version)
   const airframe = useAirframe(head.project_id).data
-  const [place, setPlace] = useState(head.place)
+  const [place, setPlace, placeKept] = useTyped(head.place)
   const path = { params: { path: { part_id: head.id } } }
   const change = (more: {
     name?: string
@@ -87,7 +87,7 @@ export function PartSheet({ head, onClose }: Props) {
       <fieldset className="flex flex-col gap-2 [&>div]:grid-cols-1!">
         <legend className="mb-1 font-semibold text-lg">Where it lies on the airframe</legend>
         <PlaceFields fields={fields} texts={place} problems={problems} onChange={setPlace} />
-        <Button quiet disabled={!placed} onClick={() => void change({ place })}>
+        <Button quiet disabled={!placed} onClick={() => void change({ place }).then(placeKept(place))}>
           Keep its place
         </Button>
       </fieldset>

@@ -178,7 +178,7 @@ type CornersProps = { saved: string; name: string; onSave: (text: string) => Pro
 function Corners({ saved, name, onSave }: CornersProps) {
   const [typed, setTyped] = useState<string | null>(null)
   const leave = async () => {
-    if (typed !== null && (await onSave(typed))) setTyped(null)
+    if (typed !== null && (await onSave(typed))) setTyped((now) => (now === typed ? null : now))
   }
   return (
     <label className="flex flex-col gap-1">

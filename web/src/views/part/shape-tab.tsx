@@ -36,6 +36,7 @@ function Editing({ head, view }: { head: PartHead; view: ShapeView }) {
   const look = changed ? looked : { drawing: view.drawing, notes: note ? [note] : [], unread: null }
   const keep = async () => {
     let said = ''
+    let base = 0
     const done = await edit.save(async (version, reason) => {
       const saved = await answer(
         client.PATCH('/api/v1/shapes/{shape_id}', {
@@ -44,10 +45,13 @@ function Editing({ head, view }: { head: PartHead; view: ShapeView }) {
         }),
       )
       said = saved.note ?? ''
+      base = saved.version
       return saved
     })
-    if (done) setDraft(null)
-    if (done) setNote(said)
+    if (!done) return
+    // What was typed while this was being kept is not kept yet.
+    setDraft((now) => (now && now.shape !== draft?.shape ? { ...now, base } : null))
+    setNote(said)
   }
   return (
     <form

@@ -77,7 +77,7 @@ function Sheet({ sheet }: { sheet: SheetView }) {
     })
     setRefused(done ? null : typed)
     if (!done) return
-    setTyped(null)
+    setTyped((now) => (now === typed ? null : now))
     // Made on the spot for something that is being typed elsewhere, one goes on there.
     if (then.startsWith('/')) void go(`${then}${then.includes('?') ? '&' : '?'}made=${put}`)
     else if (!sheet.id) void go(`/stores/${put}`, { replace: true })
