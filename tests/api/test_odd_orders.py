@@ -11,6 +11,7 @@ from tests.api.hostile import ODD
 from tests.api.test_fuzz import places, replaced
 from tests.core.jobs import examples
 
+from kiteloom.demo.logbook import note_id
 from kiteloom.workshop.base.ids import stable_id
 
 SURFACE = "00000000-0000-0000-0000-000000000000"
@@ -33,6 +34,7 @@ TARN = stable_id("sheet", "Tarn 210 with 214 slow")
 LOT = {"id": "l1", "sheet_id": TARN, "lot_number": "T-9", "component": "both", "received_on": "2026-05-01"}
 LOT |= {"expires_on": "2027-05-01", "amount": {"text": "5 kg", "unit": "g"}}
 T4471 = stable_id("lot", TARN, "T-4471")
+NOTE, ASKED = (note_id(days) for days in (22, 18))
 JOINT_ID = "22222222-2222-2222-2222-222222222222"
 RIGHT_ID = "11111111-1111-1111-1111-111111111111"
 RIGHT = {"part_id": RIGHT_ID, "step_key": "skin-1/layup"}
@@ -217,6 +219,9 @@ ORDERS = {
         {"job": "j2", "texts": {"tin_price": "34.50", "tin_l": "0.75 l", "sprayer_price": "59", "can_price": "11,90"}},
     ),
     "gate list": ("POST", "/gate-lists", {"id": "g9", "version": 0, "name": "Wings", "lines": ["Cables in", "Swept"]}),
+    "log note": ("POST", "/log-notes", {"id": "n1", "kind": "question", "words": "Which?", "part_id": SURFACE}),
+    "correction of a note": ("POST", "/log-notes", {"id": "n2", "kind": "note", "words": "No", "corrects_id": NOTE}),
+    "answer": ("POST", f"/log-notes/{ASKED}/answers", {"id": "a1", "words": "So", "by_whom": "The kit maker"}),
     "gate note": (
         "POST",
         "/gate/notes",

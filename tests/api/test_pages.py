@@ -34,6 +34,7 @@ MADE = {
     "gate": ["gate list", "gate note"],
     "iron": ["iron"],
     "item": ["item", "item use", "item note"],
+    "log": ["log note", "correction of a note", "answer"],
     "order": ["supplier", "offer", "orders", "arrival"],
     "lot": ["lot", "lot note"],
     "plan": ["accept", "pin", "delivery"],

@@ -7,7 +7,7 @@ from datetime import datetime, timedelta
 import pytest
 from tests.workshop.test_bench import FAST, SLOW, alerts, cups, grams, keep, later, product
 
-from kiteloom.workshop.log.batch_notes import LARGEST_PHOTO
+from kiteloom.workshop.log.photos import LARGEST_PHOTO
 from kiteloom.workshop.plan.watch import Instruments, Watch
 
 

@@ -8,6 +8,7 @@ import { FromWhatProvider } from './app/from-what'
 import { PAGES, pageAt } from './app/pages'
 import { Fetching, Shell } from './app/shell'
 import { theme, wear } from './app/theme'
+import { NoteSheets } from './views/logbook/note-sheet'
 import './index.css'
 
 wear(theme())
@@ -30,7 +31,9 @@ const router = createBrowserRouter([
     element: (
       <FormatsProvider>
         <FromWhatProvider>
-          <Shell />
+          <NoteSheets>
+            <Shell />
+          </NoteSheets>
         </FromWhatProvider>
       </FormatsProvider>
     ),

@@ -8,7 +8,7 @@ from pydantic import BaseModel
 from kiteloom.api.house import Routes, now, store
 from kiteloom.views import gates
 from kiteloom.workshop.base.saved import Kept, Saved
-from kiteloom.workshop.log.batch_notes import keep_photo_of_gate
+from kiteloom.workshop.log import photos
 from kiteloom.workshop.log.gates import NoteGate, SayGateList, note_gate, say_gate_list
 
 bp = Routes("gates", "Gates")
@@ -60,6 +60,6 @@ def say_list(order: SayGateList) -> Saved:
 @bp.gives(Kept, 201)
 def keep_gate_photo(note_id: str, photo_id: str) -> Kept:
     """Keep a photograph of what was done; its bytes are the body."""
-    data = request.get_data()
+    shot = photos.looked_at(request.get_data())
     with store().writing() as uow:
-        return Kept(keep_photo_of_gate(uow, note_id, photo_id, data, now()))
+        return Kept(photos.keep_photo(uow, "gate note", note_id, photo_id, shot, now()))

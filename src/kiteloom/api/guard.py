@@ -19,11 +19,12 @@ from kiteloom.api.problems import problem
 
 #: A body may have so many bytes, unless its route takes more.
 LARGEST_BODY = 1024 * 1024
-#: Files of a logger, sheets and photographs, and lists to calculate with.
+#: A photograph may have so many, of whatever it is.
+LARGEST_SHOT = 13 * 1024 * 1024
+#: Files of a logger, sheets, and lists to calculate with.
 LARGER = {
     "/api/v1/climate/": 64 * 1024 * 1024,
     "/api/v1/shelf/import": 8 * 1024 * 1024,
-    "/api/v1/batches/": 13 * 1024 * 1024,
     "/api/v1/calc/": 16 * 1024 * 1024,
     "/api/v1/shapes/": 16 * 1024 * 1024,
     "/api/v1/airframes/": 16 * 1024 * 1024,
@@ -48,7 +49,10 @@ def register(app: APIFlask) -> None:
     def looked_at() -> Response | None:
         if not _known_host():
             return problem(421, "This shop is not served under that name; start it with --host and the name.")
-        request.max_content_length = _most_bytes()
+        most = request.max_content_length = _most_bytes()
+        if (request.content_length or 0) > most:
+            size = f"{(request.content_length or 0) / 1e6:.1f} MB"
+            return problem(413, f"What was sent has {size}; at most {most / 1e6:.1f} MB are taken here.")
         for value in (request.view_args or {}).values():
             if isinstance(value, int) and value > MOST:
                 return problem(404, f"There is no {str(value)[:30]}….")
@@ -72,8 +76,8 @@ def _from_elsewhere() -> Response | None:
     if site not in (None, "same-origin", "none"):
         return problem(403, "Another page asked for this; only the shop's own pages may change anything.")
     kind = request.mimetype
-    photo = request.method == "PUT" and "/photos/" in request.path
-    if photo and (kind.startswith("image/") or kind == "application/octet-stream"):
+    photo = _is_photo()
+    if photo and (kind.startswith(("image/", "audio/", "video/")) or kind == "application/octet-stream"):
         return None
     if kind != "application/json":
         said = f"“{kind[:60]}”" if kind else "nothing"
@@ -82,7 +86,13 @@ def _from_elsewhere() -> Response | None:
     return None
 
 
+def _is_photo() -> bool:
+    return request.method == "PUT" and "/photos/" in request.path
+
+
 def _most_bytes() -> int:
+    if _is_photo():
+        return LARGEST_SHOT
     return next((most for path, most in LARGER.items() if request.path.startswith(path)), LARGEST_BODY)
 
 

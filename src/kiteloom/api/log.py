@@ -13,7 +13,7 @@ from kiteloom.views.part import deviations
 from kiteloom.workshop.air.beside import put_back
 from kiteloom.workshop.base.saved import Counted, Kept, OnlyId
 from kiteloom.workshop.base.taken_back import TakeBack, take_it_back
-from kiteloom.workshop.log import batch_notes
+from kiteloom.workshop.log import batch_notes, photos
 from kiteloom.workshop.log import deviations as deviation_log
 from kiteloom.workshop.log.batches import CorrectBatch, PourBatch, correct_batch, keep_batch
 from kiteloom.workshop.log.deviations import Decide, FoundWrong
@@ -99,16 +99,23 @@ def note_batch(batch_id: str, order: batch_notes.NoteBatch) -> trail.Trail:
 @bp.gives(Kept, 201)
 def keep_photo(batch_id: str, photo_id: str) -> Kept:
     """Keep a photograph of a batch; its bytes are the body."""
-    data = request.get_data()
+    shot = photos.looked_at(request.get_data())
     with store().writing() as uow:
-        return Kept(batch_notes.keep_photo(uow, batch_id, photo_id, data, now()))
+        return Kept(photos.keep_photo(uow, "batch", batch_id, photo_id, shot, now()))
+
+
+class Size(BaseModel):
+    """How large a photograph is wanted."""
+
+    small: bool = False
 
 
 @bp.get("/photos/<photo_id>")
-def photo(photo_id: str) -> Response:
-    """A photograph."""
+@bp.asks(Size)
+def photo(photo_id: str, asked: Size) -> Response:
+    """A photograph, or what was spoken into a note; small, to be shown among others."""
     with store().reading() as uow:
-        media, data = batch_notes.photo(uow, photo_id)
+        media, data = photos.photo(uow, photo_id, small=asked.small)
     return Response(data, content_type=media, headers={"Cache-Control": "private, max-age=31536000, immutable"})
 
 
@@ -157,9 +164,9 @@ def decide(deviation_id: str, order: Decide) -> Kept:
 @bp.gives(Kept, 201)
 def keep_deviation_photo(deviation_id: str, photo_id: str) -> Kept:
     """Keep a photograph of it; its bytes are the body."""
-    data = request.get_data()
+    shot = photos.looked_at(request.get_data())
     with store().writing() as uow:
-        return Kept(batch_notes.keep_photo_of_deviation(uow, deviation_id, photo_id, data, now()))
+        return Kept(photos.keep_photo(uow, "deviation", deviation_id, photo_id, shot, now()))
 
 
 class OfStep(BaseModel):

@@ -26,6 +26,7 @@ from kiteloom.core.build.recipes import (
 )
 from kiteloom.demo.buying import sells_and_orders
 from kiteloom.demo.closings import closings_so_far
+from kiteloom.demo.logbook import written_so_far
 from kiteloom.demo.nose import found_nose, glued_so_far
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
 from kiteloom.demo.readings import iron_so_far, read_so_far
@@ -91,6 +92,7 @@ def seed(store: Store, now: datetime, *, whole: bool = False) -> bool:
     with store.writing() as uow:
         week = Week(uow, now)
         _work_so_far(uow, now, week)
+        written_so_far(uow, now)
         if whole:
             glued_so_far(week)
             read_so_far(uow, now)

@@ -64,7 +64,7 @@ MADE_FROM = {
     "times": PLANNED,
     "ways": PLANNED,
     "weather": PLANNED | {"alert"},
-    "run-sheet": PLANNED | {"cut", "iron", "lot", "tick"},
+    "run-sheet": PLANNED | {"cut", "iron", "log", "lot", "tick"},
     "people": BUILT | {"crew", "plan", "work", "zone"},
     "zones": frozenset(("climate", "shop", "zone")),
     "deliveries": BUILT | {"plan"},
@@ -97,6 +97,8 @@ MADE_FROM = {
     "costs": PLANNED,
     "cut-plans": BUILT | {"cut"},
     "cut-plan": BUILT | {"cut"},
+    "note-form": frozenset(("airframe", "crew", "part")),
+    "logbook": PLANNED | {"iron", "log", "weight"},
     "shop": frozenset(("copy", "plan", "shop")),
 }
 

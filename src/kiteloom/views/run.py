@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Literal
 
-from sqlalchemy import select
+from sqlalchemy import and_, select
 
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused
@@ -91,7 +91,7 @@ class RunSheet:
     sets_at: datetime | None
     """When a joint that is together sets, at the temperature it has: its alignment is looked at once more before."""
     batch_id: str
-    """The cup that is open for it: photographs belong to it."""
+    """The cup that is open for it: photographs belong to it; where there is none, to the step."""
     photos: list[str]
     then: list[Choice]
     """The joint that is worked with the same cup next: its part, and what it is called; with its step after a slash."""
@@ -137,7 +137,7 @@ def run_sheet_of(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) ->
         bool(step.closed_by),
         _sets_at(shop, shop.part(part_id), placed),
         cups[0].batch_id if cups else "",
-        _photos(uow, cups[0].batch_id) if cups else [],
+        _photos(uow, part_id, step.in_part, cups[0].batch_id if cups else ""),
         _then(shop, step.key),
     )
 
@@ -165,8 +165,9 @@ def _sets_at(shop: ShopPlan, part: BuiltPart, placed: Placed | None) -> datetime
     return shop.saying.moment(at) if at is not None and at > shop.now else None
 
 
-def _photos(uow: UnitOfWork, batch_id: str) -> list[str]:
-    query = select(Photo.id).where(Photo.batch_id == batch_id).order_by(Photo.happened_at)
+def _photos(uow: UnitOfWork, part_id: str, step_key: str, batch_id: str) -> list[str]:
+    of_step = and_(Photo.part_id == part_id, Photo.step_key == step_key)
+    query = select(Photo.id).where(Photo.batch_id == batch_id if batch_id else of_step).order_by(Photo.happened_at)
     return list(uow.session.scalars(query))
 
 

@@ -1,5 +1,5 @@
 // One hook a question.
-import { queryOptions, useQuery } from '@tanstack/react-query'
+import { queryOptions, useInfiniteQuery, useQuery } from '@tanstack/react-query'
 import { useDeferredValue } from 'react'
 import { answer, client, type ShapeLook, type ShapeView } from './client'
 import type { paths } from './schema'
@@ -83,6 +83,20 @@ export const useBench = () =>
 
 export const useShelf = () =>
   useQuery({ queryKey: ['shelf'], queryFn: () => answer(client.GET('/api/v1/shelf')) })
+
+export type Sought = Record<'part' | 'person' | 'product' | 'lot' | 'kind' | 'words', string>
+/** The book as far as it was turned back. */
+export const useLogbook = (sought: Sought) =>
+  useInfiniteQuery({
+    queryKey: ['logbook', sought],
+    queryFn: ({ pageParam: before }) =>
+      answer(client.GET('/api/v1/logbook', { params: { query: { ...sought, before } } })),
+    initialPageParam: undefined as string | undefined,
+    getNextPageParam: (page) => page.before ?? undefined,
+    placeholderData: (before) => before,
+  })
+export const useNoteForm = () =>
+  useQuery({ queryKey: ['note-form'], queryFn: () => answer(client.GET('/api/v1/note-form')) })
 
 export const useNeeds = (airframe: string, assembly: string, part: string, days: number) =>
   useQuery({

@@ -1472,6 +1472,59 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/logbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Some days of the book. */
+        get: {
+            parameters: {
+                query?: {
+                    part?: string;
+                    person?: string;
+                    product?: string;
+                    lot?: string;
+                    kind?: string;
+                    words?: string;
+                    before?: string | null;
+                };
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["LogbookViewOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/weather": {
         parameters: {
             query?: never;
@@ -2166,6 +2219,91 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/note-form": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a note can be of, and who writes it. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["NoteFormOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/log-notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write a note or a question into the book, or correct one. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["WriteNoteIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -6006,10 +6144,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A photograph. */
+        /** A photograph, or what was spoken into a note; small, to be shown among others. */
         get: {
             parameters: {
-                query?: never;
+                query?: {
+                    small?: boolean;
+                };
                 header?: never;
                 path: {
                     photo_id: string;
@@ -6034,6 +6174,15 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
                     };
                 };
             };
@@ -10170,6 +10319,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/log-notes/{note_id}/answers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Write down what a question was answered. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    note_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["AnswerQuestionIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/people/{person_id}/farewell": {
         parameters: {
             query?: never;
@@ -11203,6 +11412,65 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/steps/{part_id}/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a photograph of work on a step; its bytes are the body. */
+        put: {
+            parameters: {
+                query?: {
+                    step_key?: string;
+                };
+                header?: never;
+                path: {
+                    part_id: string;
+                    photo_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/deviations/{deviation_id}/decisions": {
         parameters: {
             query?: never;
@@ -11311,6 +11579,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/log-notes/{note_id}/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a photograph with a note, or what was spoken into it; its bytes are the body. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    note_id: string;
+                    photo_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gate-notes/{note_id}/photos/{photo_id}": {
         parameters: {
             query?: never;
@@ -11326,6 +11642,54 @@ export interface paths {
                 header?: never;
                 path: {
                     note_id: string;
+                    photo_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/measured/{reading_id}/photos/{photo_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep a photograph of a reading; its bytes are the body. */
+        put: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    reading_id: string;
                     photo_id: string;
                 };
                 cookie?: never;
@@ -14635,6 +14999,106 @@ export interface components {
          */
         ReadWitnessIn: components["schemas"]["ReadWitnessIn.ReadWitness"];
         /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "LogbookViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * DayView
+         * @description A day: how long was worked on it, in all and by whom, where that is asked for.
+         */
+        "LogbookViewOut.DayView": {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Title */
+            title: string;
+            /** Hours */
+            hours: string;
+            /** Entries */
+            entries: components["schemas"]["LogbookViewOut.EntryView"][];
+        };
+        /**
+         * EntryView
+         * @description One entry: when, about what, by whom; ``against`` is why it does not count any more.
+         */
+        "LogbookViewOut.EntryView": {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Kind Words */
+            kind_words: string;
+            /** Time */
+            time: string;
+            /** Of */
+            of: string;
+            /** Words */
+            words: string;
+            /** Part Id */
+            part_id: string;
+            /** Part */
+            part: string;
+            /** Step Key */
+            step_key: string;
+            /** Who */
+            who: string;
+            /** Who Ids */
+            who_ids: string[];
+            /** Sub */
+            sub: string[];
+            /** Corrects */
+            corrects: string;
+            /** Against */
+            against: string;
+            /** Photos */
+            photos: string[];
+            /** Spoken */
+            spoken: string[];
+            /** Open */
+            open: boolean;
+            /** Mine */
+            mine: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
+         * LogbookView
+         * @description Some days of the book, the newest first; ``before`` asks for those before, None where there are none.
+         */
+        "LogbookViewOut.LogbookView": {
+            /** Sentence */
+            sentence: string;
+            /** Days */
+            days: components["schemas"]["LogbookViewOut.DayView"][];
+            /** Before */
+            before: string | null;
+            /** Open */
+            open: number;
+            /** Parts */
+            parts: components["schemas"]["LogbookViewOut.Choice"][];
+            /** People */
+            people: components["schemas"]["LogbookViewOut.Choice"][];
+            /** Products */
+            products: components["schemas"]["LogbookViewOut.Choice"][];
+            /** Lots */
+            lots: components["schemas"]["LogbookViewOut.Choice"][];
+            /** Kinds */
+            kinds: components["schemas"]["LogbookViewOut.Choice"][];
+        };
+        /**
+         * LogbookViewOut
+         * @description Some days of the book, the newest first; ``before`` asks for those before, None where there are none.
+         */
+        LogbookViewOut: components["schemas"]["LogbookViewOut.LogbookView"];
+        /**
          * AlertView
          * @description One alert: its words, and where to look.
          */
@@ -15793,6 +16257,82 @@ export interface components {
          * @description A step to be worked with wet gloves. Grams are 0 where none is computed.
          */
         RunSheetOut: components["schemas"]["RunSheetOut.RunSheet"];
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "NoteFormOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NoteForm
+         * @description What a note can be of, and who can have written it.
+         */
+        "NoteFormOut.NoteForm": {
+            /** Parts */
+            parts: components["schemas"]["NoteFormOut.Choice"][];
+            /** People */
+            people: components["schemas"]["NoteFormOut.Choice"][];
+        };
+        /**
+         * NoteFormOut
+         * @description What a note can be of, and who can have written it.
+         */
+        NoteFormOut: components["schemas"]["NoteFormOut.NoteForm"];
+        /**
+         * WriteNote
+         * @description A note, or a question; of a part and one of its steps, or of the whole shop. The client makes the id.
+         *
+         *     ``corrects_id`` is the note it is written instead of: that one stays in the book, and does not count. What is only
+         *     spoken or photographed has no words: ``shown`` says that such a thing comes after it.
+         */
+        "WriteNoteIn.WriteNote": {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "note" | "question";
+            /** Words */
+            words: string;
+            /**
+             * Part Id
+             * @default null
+             */
+            part_id?: string | null;
+            /**
+             * Step Key
+             * @default
+             */
+            step_key?: string;
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+            /**
+             * Corrects Id
+             * @default null
+             */
+            corrects_id?: string | null;
+            /**
+             * Shown
+             * @default false
+             */
+            shown?: boolean;
+        };
+        /**
+         * WriteNoteIn
+         * @description A note, or a question; of a part and one of its steps, or of the whole shop. The client makes the id.
+         *
+         *     ``corrects_id`` is the note it is written instead of: that one stays in the book, and does not count. What is only
+         *     spoken or photographed has no words: ``shown`` says that such a thing comes after it.
+         */
+        WriteNoteIn: components["schemas"]["WriteNoteIn.WriteNote"];
         /**
          * Action
          * @description One thing a builder may do with a step. ``mix`` opens the mixing bench instead of noting anything,
@@ -26268,6 +26808,8 @@ export interface components {
             holds: boolean;
             /** Says */
             says: string[];
+            /** Photos */
+            photos: string[];
             /** Who */
             who: string;
             /** Decided */
@@ -27253,6 +27795,33 @@ export interface components {
          * @description That a remnant was used up, thrown away, or is there after all.
          */
         NoteRemnantIn: components["schemas"]["NoteRemnantIn.NoteRemnant"];
+        /**
+         * AnswerQuestion
+         * @description What a question was answered, by whom, and which revision of the manual it changed. The client makes the id.
+         */
+        "AnswerQuestionIn.AnswerQuestion": {
+            /** Id */
+            id: string;
+            /** Words */
+            words: string;
+            /** By Whom */
+            by_whom: string;
+            /**
+             * Revision
+             * @default
+             */
+            revision?: string;
+            /**
+             * Crew Member Id
+             * @default null
+             */
+            crew_member_id?: string | null;
+        };
+        /**
+         * AnswerQuestionIn
+         * @description What a question was answered, by whom, and which revision of the manual it changed. The client makes the id.
+         */
+        AnswerQuestionIn: components["schemas"]["AnswerQuestionIn.AnswerQuestion"];
         /**
          * AirframeTakes
          * @description What is still to be mixed of each product, and what is used up besides; each from the parts it is for.

@@ -1,10 +1,11 @@
 import { useIsFetching } from '@tanstack/react-query'
 import { clsx } from 'clsx'
-import { Settings2 } from 'lucide-react'
+import { PenLine, Settings2 } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router'
 import { useShop, useWeather } from '@/api/questions'
 import { Notice } from '@/ui/notice'
+import { useNoteSheet } from '@/views/logbook/note-sheet'
 import { Alarm } from './alarm'
 import { VIEWS, viewAt } from './pages'
 import { ShopSheet } from './shop-sheet'
@@ -16,6 +17,7 @@ export function Shell() {
   useNumberKeys()
   const [settings, setSettings] = useState(false)
   const here = useLocation().pathname
+  const write = useNoteSheet()
   const doubt = useWeather().data?.clock_doubt
   // A folder nobody named is a shop that was not opened yet.
   const unnamed = useShop().data?.name === '' && here !== '/begin'
@@ -25,7 +27,7 @@ export function Shell() {
       <div className="flex min-h-0 flex-1 max-sm:flex-col-reverse">
         <nav
           aria-label="Views"
-          className="flex w-24 shrink-0 flex-col border-line border-r bg-panel max-sm:w-full max-sm:flex-row max-sm:border-t"
+          className="flex w-24 shrink-0 flex-col overflow-y-auto border-line border-r bg-panel max-sm:w-full max-sm:flex-row max-sm:border-t"
         >
           {VIEWS.map(({ path, name, icon: Icon }, i) => {
             const inside = viewAt(here) === path
@@ -35,7 +37,7 @@ export function Shell() {
                 to={path}
                 aria-current={inside ? 'page' : undefined}
                 className={clsx(
-                  'flex min-h-18 flex-1 flex-col items-center justify-center gap-1 border-line border-b py-2 text-[0.95rem] max-sm:flex-auto max-sm:border-b-0 max-sm:text-xs sm:flex-none',
+                  'flex min-h-16 flex-1 flex-col items-center justify-center gap-1 border-line border-b py-1 text-[0.95rem] max-sm:flex-auto max-sm:border-b-0 max-sm:text-xs sm:flex-none',
                   inside ? 'bg-ink font-semibold text-ground' : 'text-ink hover:bg-ground',
                 )}
               >
@@ -49,8 +51,16 @@ export function Shell() {
           <div className="selvedge-edge ml-auto w-3 flex-1 max-sm:hidden" />
           <button
             type="button"
+            onClick={() => write({ part: here.startsWith('/part/') ? (here.split('/')[2] ?? '') : '' })}
+            className="flex min-h-16 flex-col items-center justify-center gap-1 border-line border-t py-1 text-[0.95rem] hover:bg-ground max-sm:hidden"
+          >
+            <PenLine aria-hidden size={24} strokeWidth={1.8} />
+            Write
+          </button>
+          <button
+            type="button"
             onClick={() => setSettings(true)}
-            className="flex min-h-18 flex-col items-center justify-center gap-1 border-line border-t py-2 text-[0.95rem] hover:bg-ground max-sm:flex-auto max-sm:text-xs max-sm:border-t-0"
+            className="flex min-h-16 flex-col items-center justify-center gap-1 border-line border-t py-1 text-[0.95rem] hover:bg-ground max-sm:flex-auto max-sm:text-xs max-sm:border-t-0"
           >
             <Settings2 aria-hidden size={24} strokeWidth={1.8} />
             Shop

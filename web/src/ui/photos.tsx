@@ -7,20 +7,22 @@ import { Notice } from './notice'
 type Props = {
   /** Whose: its kind and id, as in its address. */
   of: string
+  /** Which of it, where its address alone does not say. */
+  query?: string
   photos: string[]
   /** What they show, in words: “this batch”. */
   name: string
 }
 
 /** Photographs of something, each opened whole by a touch; and one more taken. */
-export function Photos({ of, photos, name }: Props) {
+export function Photos({ of, query = '', photos, name }: Props) {
   const refresh = useRefresh()
   const input = useRef<HTMLInputElement>(null)
   const [problem, setProblem] = useState('')
   const keep = async (file: File | undefined) => {
     if (!file) return
     try {
-      const sent = await fetch(`/api/v1/${of}/photos/${newId()}`, { method: 'PUT', body: file })
+      const sent = await fetch(`/api/v1/${of}/photos/${newId()}${query}`, { method: 'PUT', body: file })
       const said = sent.ok ? '' : ((await sent.json()) as { detail?: string }).detail
       setProblem(said ?? 'The photograph was not kept.')
     } catch {
@@ -32,7 +34,11 @@ export function Photos({ of, photos, name }: Props) {
     <>
       {photos.map((id, n) => (
         <a key={id} href={`/api/v1/photos/${id}`} target="_blank" rel="noreferrer">
-          <img src={`/api/v1/photos/${id}`} alt={`${name}, ${n + 1}`} className="h-28 border-2 border-line" />
+          <img
+            src={`/api/v1/photos/${id}?small=true`}
+            alt={`${name}, ${n + 1}`}
+            className="h-28 border-2 border-line"
+          />
         </a>
       ))}
       <Button quiet onClick={() => input.current?.click()}>

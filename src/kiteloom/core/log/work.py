@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -70,21 +70,45 @@ def speaks_against(kind: Kind, fact: Fact, at: float, *, again: bool = False) ->
     return None
 
 
-def spent(notes: Iterable[Note], now: float) -> dict[str, float]:
-    """Minutes each of the crew worked on a step, from its notes in the order of their time; what runs, until now.
+@dataclass(frozen=True)
+class Spell:
+    """Work between two notes [min]: which note began it, and which ended it; None where it still runs."""
+
+    first: int
+    last: int | None
+    start: float
+    end: float
+    people: tuple[str, ...]
+
+
+def spells(notes: Sequence[Note], now: float) -> list[Spell]:
+    """A step's work, from its notes in the order of their time; what runs, until now.
 
     Whoever is named at a start works until the next note; a note that names nobody leaves who was there.
+
+    >>> [(s.start, s.end) for s in spells([Note("start", 0), Note("pause", 40), Note("start", 90)], 99)]
+    [(0, 40), (90, 99)]
+    """
+    found: list[Spell] = []
+    since: float | None = None
+    first = 0
+    people: tuple[str, ...] = ()
+    for n, note in enumerate((*notes, Note("pause", now))):
+        if since is not None:
+            found.append(Spell(first, n if n < len(notes) else None, since, max(note.at, since), people))
+        starts = note.kind == "start"
+        since, first, people = (note.at, n, note.crew or people) if starts else (None, n, people)
+    return found
+
+
+def spent(notes: Iterable[Note], now: float) -> dict[str, float]:
+    """Minutes each of the crew worked on a step, from its notes in the order of their time; what runs, until now.
 
     >>> spent([Note("start", 0, ("bo", "imre")), Note("pause", 40), Note("start", 100, ("bo",))], 130)
     {'bo': 70.0, 'imre': 40.0}
     """
     found: dict[str, float] = {}
-    since: float | None = None
-    people: tuple[str, ...] = ()
-    for note in (*notes, Note("pause", now)):
-        if since is not None:
-            for person in people:
-                found[person] = found.get(person, 0.0) + max(note.at - since, 0.0)
-        starts = note.kind == "start"
-        since, people = (note.at, note.crew or people) if starts else (None, people)
+    for spell in spells(list(notes), now):
+        for person in spell.people:
+            found[person] = found.get(person, 0.0) + spell.end - spell.start
     return found

@@ -48,6 +48,7 @@ from kiteloom.store.models.log import (
     Witness,
     Work,
 )
+from kiteloom.store.models.logbook import LogAnswer, LogNote
 from kiteloom.store.models.plan import (
     Absence,
     Alert,
@@ -104,6 +105,8 @@ __all__ = [
     "Judgement",
     "KeptPlan",
     "Link",
+    "LogAnswer",
+    "LogNote",
     "Lot",
     "LotNote",
     "MassItem",

@@ -88,7 +88,13 @@ class BatchNote(Fact, Base):
 
 
 class Photo(Fact, Base):
-    """A photograph of a batch, of a deviation, or of what was done before a closing."""
+    """A photograph of a batch, a deviation, what was done before a closing, a note, a step or a reading; of a note it
+    may be a recording.
+
+    ``data`` is turned right and says nothing of where it was taken; ``small`` is to be shown among others, None of a
+    recording and of what was kept before there were any. ``digest`` is of the file that was sent: what was sent once
+    more is kept once, as ``same_id``.
+    """
 
     __tablename__ = "photo"
     id: Mapped[str] = mapped_column(String(36), primary_key=True)
@@ -97,6 +103,13 @@ class Photo(Fact, Base):
     data: Mapped[bytes]
     deviation_id: Mapped[str | None] = mapped_column(ForeignKey("deviation.id"), index=True)
     gate_note_id: Mapped[str | None] = mapped_column(ForeignKey("gate_note.id"), index=True)
+    log_note_id: Mapped[str | None] = mapped_column(ForeignKey("log_note.id"), index=True)
+    part_id: Mapped[str | None] = mapped_column(ForeignKey("part.id"), index=True)
+    step_key: Mapped[str] = mapped_column(default="", server_default="")
+    measured_id: Mapped[str | None] = mapped_column(ForeignKey("measured.id"), index=True)
+    same_id: Mapped[str | None] = mapped_column(ForeignKey("photo.id"))
+    digest: Mapped[str] = mapped_column(String(64), default="", server_default="", index=True)
+    small: Mapped[bytes | None]
 
 
 class Deviation(Fact, Base):

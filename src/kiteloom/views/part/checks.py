@@ -19,6 +19,7 @@ from kiteloom.workshop.build.jobs import hand_of
 from kiteloom.workshop.build.mending import mends
 from kiteloom.workshop.build.parts import BuiltPart, built_part
 from kiteloom.workshop.log.measured import last_of, measured_rows, rulings
+from kiteloom.workshop.log.photos import photos_of
 from kiteloom.workshop.log.set_again import begun
 from kiteloom.workshop.shape.shapes import form_of
 
@@ -56,6 +57,7 @@ class ReadingView:
     values: list[FoundView]
     holds: bool
     says: list[str]
+    photos: list[str]
     who: str
     decided: str
     """accept, mend or redo; ``""`` while nothing was."""
@@ -270,6 +272,7 @@ def _reading(uow: UnitOfWork, row: PartCheck, reading: Measured, units: UnitSyst
         _values(row, reading, units),
         verdict.holds,
         [*verdict.says, *([reading.note] if reading.note else [])],
+        photos_of(uow, "reading", [reading.id]).get(reading.id, []),
         who,
         decided.kind if decided is not None else "",
         said,

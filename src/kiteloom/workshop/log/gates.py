@@ -108,8 +108,13 @@ def gathered(part: BuiltPart, step: Step, found: Mapping[str, BuiltPart], log: W
     return [
         *lines,
         *(line(f"step:{one.in_part}"[:60], one.name, (one.key,)) for one in own),
-        *(Line(stable_id("wanted before", words), words, minutes=takes_min(words)) for words in wanted),
+        *(Line(wanted_key(words), words, minutes=takes_min(words)) for words in wanted),
     ]
+
+
+def wanted_key(words: str) -> str:
+    """The key of a line that jobs which follow want done before."""
+    return stable_id("wanted before", words)
 
 
 def _of_job(part: BuiltPart, job: BuiltJob) -> str:

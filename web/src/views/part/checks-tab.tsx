@@ -5,6 +5,7 @@ import { useChecks } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Decide } from '@/ui/decide'
 import { Notice } from '@/ui/notice'
+import { Photos } from '@/ui/photos'
 import { TakeBack } from '@/ui/take-back'
 import { CheckRow } from '@/weave/check-row'
 import { CheckForm } from './check-form'
@@ -160,6 +161,11 @@ function Check({ check, view }: { check: CheckView; view: ChecksView }) {
             )
           }
         />
+      )}
+      {last && (
+        <div className="flex flex-wrap items-center gap-3">
+          <Photos of={`measured/${last.id}`} photos={last.photos} name={`${check.name}, ${last.who}`} />
+        </div>
       )}
       {last && (
         <TakeBack

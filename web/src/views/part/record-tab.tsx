@@ -1,4 +1,5 @@
 import { clsx } from 'clsx'
+import { Link } from 'react-router'
 import { useMix, useTimes } from '@/api/questions'
 import { Notice } from '@/ui/notice'
 import { Deviations } from './deviations'
@@ -14,6 +15,12 @@ export function RecordTab({ partId }: { partId: string }) {
   return (
     <div className={clsx('grid items-start gap-8', beside && 'lg:grid-cols-[1.6fr_1fr]')}>
       <section className="flex min-w-0 flex-col gap-6">
+        <Link
+          className="inline-flex min-h-11 items-center self-start underline"
+          to={`/logbook?part=${partId}`}
+        >
+          All that the logbook has of it
+        </Link>
         <Deviations partId={partId} />
         <div className="flex flex-col gap-3">{kept.data && <Batches batches={kept.data.batches} />}</div>
       </section>
@@ -31,7 +38,7 @@ export function RecordTab({ partId }: { partId: string }) {
                     className="flex flex-col gap-1"
                   >
                     <img
-                      src={`/api/v1/photos/${photo.id}`}
+                      src={`/api/v1/photos/${photo.id}?small=true`}
                       alt={photo.words}
                       className="max-h-48 self-start border-2 border-line"
                     />

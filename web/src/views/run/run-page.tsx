@@ -205,9 +205,18 @@ export default function RunPage() {
                   Squeeze-out all round? Look at the alignment once more before it sets.
                 </p>
               )}
-              {!here && sheet.batch_id && (
+              {!here && (
                 <div className="mt-4 flex flex-wrap items-center gap-3">
-                  <Photos of={`batches/${sheet.batch_id}`} photos={sheet.photos ?? []} name="this batch" />
+                  {sheet.batch_id ? (
+                    <Photos of={`batches/${sheet.batch_id}`} photos={sheet.photos ?? []} name="this batch" />
+                  ) : (
+                    <Photos
+                      of={`steps/${sheet.part_id}`}
+                      query={`?step_key=${encodeURIComponent(sheet.step_key)}`}
+                      photos={sheet.photos ?? []}
+                      name={sheet.name}
+                    />
+                  )}
                 </div>
               )}
               {/* A sheet kept on this tablet may be of an earlier program. */}

@@ -1,0 +1,99 @@
+"""The logbook: what is written in it, and what builders write into it. Thin."""
+
+from __future__ import annotations
+
+from datetime import date
+
+from flask import request
+from pydantic import BaseModel
+
+from kiteloom.api.house import Routes, now, store
+from kiteloom.core.log.logbook import Sought
+from kiteloom.views.logbook import logbook
+from kiteloom.workshop.base.saved import Kept
+from kiteloom.workshop.log import photos
+from kiteloom.workshop.log.logbook import AnswerQuestion, WriteNote, answer_question, write_note
+
+bp = Routes("logbook", "Logbook")
+
+
+class Asked(BaseModel):
+    """What of the book is asked for; ``before`` the days until that one."""
+
+    part: str = ""
+    person: str = ""
+    product: str = ""
+    lot: str = ""
+    kind: str = ""
+    words: str = ""
+    before: date | None = None
+
+
+class OfStep(BaseModel):
+    """Which step of a part."""
+
+    step_key: str = ""
+
+
+@bp.get("/logbook")
+@bp.asks(Asked)
+@bp.gives(logbook.LogbookView)
+def read(asked: Asked) -> logbook.LogbookView:
+    """Some days of the book."""
+    sought = Sought(asked.part, asked.person, asked.product, asked.lot, asked.kind, asked.words[:200])
+    with store().reading() as uow:
+        return logbook.logbook_view(uow, sought, asked.before, now())
+
+
+@bp.get("/note-form")
+@bp.gives(logbook.NoteForm)
+def read_form() -> logbook.NoteForm:
+    """What a note can be of, and who writes it."""
+    with store().reading() as uow:
+        return logbook.note_form(uow)
+
+
+@bp.post("/log-notes")
+@bp.takes(WriteNote)
+@bp.gives(Kept, 201)
+def write(order: WriteNote) -> Kept:
+    """Write a note or a question into the book, or correct one."""
+    with store().writing() as uow:
+        return write_note(uow, order, now())
+
+
+@bp.post("/log-notes/<note_id>/answers")
+@bp.takes(AnswerQuestion)
+@bp.gives(Kept, 201)
+def answer(note_id: str, order: AnswerQuestion) -> Kept:
+    """Write down what a question was answered."""
+    with store().writing() as uow:
+        return answer_question(uow, note_id, order, now())
+
+
+@bp.put("/log-notes/<note_id>/photos/<photo_id>")
+@bp.gives(Kept, 201)
+def keep_shot(note_id: str, photo_id: str) -> Kept:
+    """Keep a photograph with a note, or what was spoken into it; its bytes are the body."""
+    shot = photos.looked_at(request.get_data(), may_be_spoken=True)
+    with store().writing() as uow:
+        return Kept(photos.keep_photo(uow, "note", note_id, photo_id, shot, now()))
+
+
+@bp.put("/steps/<part_id>/photos/<photo_id>")
+@bp.asks(OfStep)
+@bp.gives(Kept, 201)
+def keep_photo_of_step(part_id: str, photo_id: str, asked: OfStep) -> Kept:
+    """Keep a photograph of work on a step; its bytes are the body."""
+    shot = photos.looked_at(request.get_data())
+    with store().writing() as uow:
+        return Kept(photos.keep_photo(uow, "step", part_id, photo_id, shot, now(), asked.step_key))
+
+
+@bp.put("/measured/<reading_id>/photos/<photo_id>")
+@bp.gives(Kept, 201)
+def keep_photo_of_reading(reading_id: str, photo_id: str) -> Kept:
+    """Keep a photograph of a reading; its bytes are the body."""
+    shot = photos.looked_at(request.get_data())
+    with store().writing() as uow:
+        return Kept(photos.keep_photo(uow, "reading", reading_id, photo_id, shot, now()))

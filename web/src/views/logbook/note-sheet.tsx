@@ -1,0 +1,186 @@
+import { createContext, type ReactNode, useContext, useEffect, useState } from 'react'
+import { useRefresh } from '@/api/changes'
+import { answer, client, newId } from '@/api/client'
+import { useEdit } from '@/api/edit'
+import { useNoteForm } from '@/api/questions'
+import { Button } from '@/ui/button'
+import { EditProblem } from '@/ui/edit-problem'
+import { Notice } from '@/ui/notice'
+import { OneOf } from '@/ui/one-of'
+import { Pick } from '@/ui/pick'
+import { SideSheet } from '@/ui/side-sheet'
+import { Who } from '@/ui/who'
+import { useVoice } from './voice'
+import { Words } from './words'
+
+type About = { part: string }
+const Open = createContext<(about: About) => void>(() => undefined)
+
+/** Opens the sheet that a note is written on, of a part or of the shop. */
+export const useNoteSheet = () => useContext(Open)
+
+/** Whatever page is open, a note can be written beside it. */
+export function NoteSheets({ children }: { children: ReactNode }) {
+  const [about, setAbout] = useState<About | null>(null)
+  return (
+    <Open value={setAbout}>
+      {children}
+      <SideSheet open={about !== null} onClose={() => setAbout(null)} title="Into the logbook">
+        {about && <NoteForm about={about} onDone={() => setAbout(null)} />}
+      </SideSheet>
+    </Open>
+  )
+}
+
+const KEPT = 'note being written'
+const SHOP = 'the shop'
+type Draft = { id: string; kind: 'note' | 'question'; words: string; part: string; who: string }
+
+/** A note or a question: words, photographs, or spoken. What is half written outlives a reload, on this tablet. */
+function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
+  const edit = useEdit(0)
+  const refresh = useRefresh()
+  const form = useNoteForm().data
+  const people = form?.people ?? []
+  const parts = form?.parts.map(({ id, name }) => ({ value: id, name })) ?? []
+  const [draft, setDraft] = useState<Draft>(() => ({
+    id: newId(),
+    kind: 'note',
+    words: '',
+    part: SHOP,
+    who: localStorage.getItem('who writes') ?? '',
+    ...(JSON.parse(sessionStorage.getItem(KEPT) ?? '{}') as Partial<Draft>),
+    ...(about.part ? { part: about.part } : {}),
+  }))
+  const [shots, setShots] = useState<{ id: string; file: Blob; name: string }[]>([])
+  const [failed, setFailed] = useState('')
+  const [keeping, setKeeping] = useState(false)
+  const voice = useVoice((file) =>
+    setShots((now) => [...now, { id: newId(), file, name: 'What was spoken' }]),
+  )
+  useEffect(() => {
+    if (draft.words) sessionStorage.setItem(KEPT, JSON.stringify(draft))
+    else sessionStorage.removeItem(KEPT)
+  }, [draft])
+  const change = (more: Partial<Draft>) => setDraft({ ...draft, ...more })
+  const keep = async () => {
+    setKeeping(true)
+    setFailed('')
+    try {
+      await written()
+    } finally {
+      setKeeping(false)
+    }
+  }
+  const written = async () => {
+    const { id, kind, words, part, who } = draft
+    const body = {
+      id,
+      kind,
+      words,
+      part_id: part === SHOP ? null : part,
+      crew_member_id: who || null,
+      shown: shots.length > 0,
+    }
+    if (who) localStorage.setItem('who writes', who)
+    const kept = await edit.save(() => answer(client.POST('/api/v1/log-notes', { body })))
+    if (!kept) return
+    // The words are in the book: what is sent again for a photograph that failed adds nothing.
+    for (const shot of shots) {
+      const why = await sent(id, shot)
+      if (why) {
+        setFailed(`The words are kept; of what belongs to them this is not: ${shot.name}. ${why}`)
+        return
+      }
+      setShots((now) => now.filter((one) => one.id !== shot.id))
+    }
+    sessionStorage.removeItem(KEPT)
+    onDone()
+    await refresh()
+  }
+  return (
+    <form
+      className="flex flex-col gap-4"
+      onSubmit={(event) => {
+        event.preventDefault()
+        void keep()
+      }}
+    >
+      <OneOf
+        label="This is"
+        value={draft.kind}
+        choices={[
+          { value: 'note', name: 'A note' },
+          { value: 'question', name: 'A question to the kit maker' },
+        ]}
+        onChange={(kind) => change({ kind: kind as Draft['kind'] })}
+      />
+      <Pick
+        label="Of"
+        value={draft.part}
+        choices={[{ value: SHOP, name: 'the shop, or all of it' }, ...parts]}
+        onChange={(part) => change({ part })}
+      />
+      <Words
+        label={draft.kind === 'note' ? 'What is to be remembered' : 'What is asked'}
+        value={draft.words}
+        problem={edit.problem?.fields.words}
+        onChange={(words) => change({ words })}
+      />
+      <div className="flex flex-wrap gap-3">
+        <label className="inline-flex min-h-11 cursor-pointer items-center border-2 border-line bg-panel px-4 font-semibold focus-within:border-woad hover:border-ink">
+          Add a photograph
+          <input
+            type="file"
+            accept="image/*"
+            capture="environment"
+            multiple
+            className="sr-only"
+            onChange={(event) => {
+              const files = [...(event.target.files ?? [])]
+              setShots((now) => [...now, ...files.map((file) => ({ id: newId(), file, name: file.name }))])
+              event.target.value = ''
+            }}
+          />
+        </label>
+        {voice.can && (
+          <Button quiet aria-pressed={voice.runs} onClick={voice.runs ? voice.stop : voice.start}>
+            {voice.runs ? `Spoken enough, ${voice.seconds} s` : 'Speak it'}
+          </Button>
+        )}
+      </div>
+      {voice.problem && <Notice tone="care">{voice.problem}</Notice>}
+      {shots.length > 0 && (
+        <ul className="flex flex-col">
+          {shots.map((shot) => (
+            <li key={shot.id} className="flex items-center justify-between gap-3 border-line border-t py-1">
+              <span className="min-w-0 truncate">{shot.name}</span>
+              <Button quiet onClick={() => setShots(shots.filter((one) => one.id !== shot.id))}>
+                Leave it out
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
+      <Who label="Written by" people={people} who={draft.who} onWho={(who) => change({ who })} />
+      {failed && <Notice tone="stop">{failed}</Notice>}
+      <EditProblem edit={edit} shownInFields={['words']} />
+      <Button type="submit" disabled={keeping || voice.runs}>
+        {failed ? 'Send it again' : 'Write it down'}
+      </Button>
+    </form>
+  )
+}
+
+/** Sends what belongs to a note; answers why it was not kept, "" where it was. */
+async function sent(note: string, shot: { id: string; file: Blob }): Promise<string> {
+  try {
+    const path = `/api/v1/log-notes/${note}/photos/${shot.id}`
+    const kind = shot.file.type || 'application/octet-stream'
+    const got = await fetch(path, { method: 'PUT', body: shot.file, headers: { 'Content-Type': kind } })
+    if (got.ok) return ''
+    return ((await got.json()) as { detail?: string }).detail ?? 'It was not taken.'
+  } catch {
+    return 'The shop’s computer does not answer; send it again.'
+  }
+}
