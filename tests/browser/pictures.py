@@ -97,13 +97,13 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
 
 
 def _stores(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
-    """Needs by day, what to order, and what it costs."""
+    """Needs by day, what to order; the logbook."""
 
     def go(path: str) -> None:
         page.goto(shop.url + path)
         settled(page)
 
-    for name, path in (("needs", "/stores/needs"), ("to-order", "/stores/order"), ("costs", "/stores/costs")):
+    for name, path in (("needs", "/stores/needs"), ("to-order", "/stores/order"), ("logbook", "/logbook")):
         go(path)
         shoot(name)
 

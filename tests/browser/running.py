@@ -28,6 +28,8 @@ from tests.conftest import key_of
 CHROMIUM = "/usr/bin/chromium"
 #: Several pages of one browser stand for several tablets: none of them is put to sleep.
 AWAKE = ["--disable-background-timer-throttling", "--disable-renderer-backgrounding"]
+#: A microphone that hums, for who may listen.
+HEARS = ["--use-fake-device-for-media-stream"]
 #: Names that lead to this machine, as names of a shop, and of pages that are not its own, do.
 NAMES = "--host-resolver-rules=MAP *.test 127.0.0.1"
 FLAGS = [NAMES, "--no-sandbox", "--disable-gpu", "--disable-background-networking", "--disable-component-update"]
@@ -155,6 +157,6 @@ def read_lids(page, who: str = "Imre", instead: bool = False) -> None:
 @contextmanager
 def chromium() -> Iterator[Browser]:
     with sync_playwright() as playwright:
-        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=[*FLAGS, *AWAKE])
+        browser = playwright.chromium.launch(executable_path=CHROMIUM, args=[*FLAGS, *AWAKE, *HEARS])
         yield browser
         browser.close()

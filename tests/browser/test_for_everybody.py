@@ -122,6 +122,7 @@ def pages(shop):
         "/found",
         "/cure",
         "/loom",
+        "/logbook",
         "/stores",
         "/stores/needs",
         "/stores/order",

@@ -52,10 +52,10 @@ export function Shell() {
           <button
             type="button"
             onClick={() => write({ part: here.startsWith('/part/') ? (here.split('/')[2] ?? '') : '' })}
-            className="flex min-h-16 flex-col items-center justify-center gap-1 border-line border-t py-1 text-[0.95rem] hover:bg-ground max-sm:hidden"
+            className="flex min-h-16 flex-col items-center justify-center gap-1 border-line border-t py-1 text-[0.95rem] hover:bg-ground max-sm:flex-auto max-sm:text-xs max-sm:border-t-0"
           >
             <PenLine aria-hidden size={24} strokeWidth={1.8} />
-            Write
+            <span className="max-sm:sr-only">Write</span>
           </button>
           <button
             type="button"
@@ -63,7 +63,7 @@ export function Shell() {
             className="flex min-h-16 flex-col items-center justify-center gap-1 border-line border-t py-1 text-[0.95rem] hover:bg-ground max-sm:flex-auto max-sm:text-xs max-sm:border-t-0"
           >
             <Settings2 aria-hidden size={24} strokeWidth={1.8} />
-            Shop
+            <span className="max-sm:sr-only">Shop</span>
           </button>
         </nav>
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">

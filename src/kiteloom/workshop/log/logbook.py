@@ -50,10 +50,10 @@ class AnswerQuestion:
 
 def write_note(uow: UnitOfWork, order: WriteNote, now: datetime) -> Kept:
     """Write it into the book."""
-    same = {"kind": order.kind, "part_id": order.part_id, "corrects_id": order.corrects_id}
+    words = _words(order.words, "words", empty=order.shown and order.kind == "note")
+    same = {"kind": order.kind, "words": words, "part_id": order.part_id, "corrects_id": order.corrects_id}
     if uow.kept_already(LogNote, order.id, **same) is not None:
         return Kept(order.id)
-    words = _words(order.words, "words", empty=order.shown and order.kind == "note")
     if order.part_id is not None:
         uow.get(Part, order.part_id)
     if order.crew_member_id is not None:
@@ -68,7 +68,6 @@ def write_note(uow: UnitOfWork, order: WriteNote, now: datetime) -> Kept:
         LogNote(
             id=order.id,
             **same,
-            words=words,
             step_key=order.step_key[:120],
             crew_member_id=order.crew_member_id,
             happened_at=now,
@@ -81,7 +80,7 @@ def write_note(uow: UnitOfWork, order: WriteNote, now: datetime) -> Kept:
 
 def answer_question(uow: UnitOfWork, note_id: str, order: AnswerQuestion, now: datetime) -> Kept:
     """Write down what a question was answered; another answer later counts instead, the first one stays."""
-    if uow.kept_already(LogAnswer, order.id, log_note_id=note_id) is not None:
+    if uow.kept_already(LogAnswer, order.id, log_note_id=note_id, words=order.words.strip()) is not None:
         return Kept(order.id)
     if uow.get(LogNote, note_id).kind != "question":
         raise Refused("log_note_id", "this is a note; only a question is answered")

@@ -55,13 +55,15 @@ function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
   const [shots, setShots] = useState<{ id: string; file: Blob; name: string }[]>([])
   const [failed, setFailed] = useState('')
   const [keeping, setKeeping] = useState(false)
+  // Once the words are in the book they are corrected there; what belongs to them is still to be sent.
+  const [inBook, setInBook] = useState(false)
   const voice = useVoice((file) =>
     setShots((now) => [...now, { id: newId(), file, name: 'What was spoken' }]),
   )
   useEffect(() => {
-    if (draft.words) sessionStorage.setItem(KEPT, JSON.stringify(draft))
+    if (draft.words && !inBook) sessionStorage.setItem(KEPT, JSON.stringify(draft))
     else sessionStorage.removeItem(KEPT)
-  }, [draft])
+  }, [draft, inBook])
   const change = (more: Partial<Draft>) => setDraft({ ...draft, ...more })
   const keep = async () => {
     setKeeping(true)
@@ -83,9 +85,10 @@ function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
       shown: shots.length > 0,
     }
     if (who) localStorage.setItem('who writes', who)
-    const kept = await edit.save(() => answer(client.POST('/api/v1/log-notes', { body })))
+    const kept = inBook || (await edit.save(() => answer(client.POST('/api/v1/log-notes', { body }))))
     if (!kept) return
-    // The words are in the book: what is sent again for a photograph that failed adds nothing.
+    setInBook(true)
+    sessionStorage.removeItem(KEPT)
     for (const shot of shots) {
       const why = await sent(id, shot)
       if (why) {
@@ -94,7 +97,6 @@ function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
       }
       setShots((now) => now.filter((one) => one.id !== shot.id))
     }
-    sessionStorage.removeItem(KEPT)
     onDone()
     await refresh()
   }
@@ -106,27 +108,33 @@ function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
         void keep()
       }}
     >
-      <OneOf
-        label="This is"
-        value={draft.kind}
-        choices={[
-          { value: 'note', name: 'A note' },
-          { value: 'question', name: 'A question to the kit maker' },
-        ]}
-        onChange={(kind) => change({ kind: kind as Draft['kind'] })}
-      />
-      <Pick
-        label="Of"
-        value={draft.part}
-        choices={[{ value: SHOP, name: 'the shop, or all of it' }, ...parts]}
-        onChange={(part) => change({ part })}
-      />
-      <Words
-        label={draft.kind === 'note' ? 'What is to be remembered' : 'What is asked'}
-        value={draft.words}
-        problem={edit.problem?.fields.words}
-        onChange={(words) => change({ words })}
-      />
+      {inBook ? (
+        <p className="whitespace-pre-line text-lg">{draft.words}</p>
+      ) : (
+        <>
+          <OneOf
+            label="This is"
+            value={draft.kind}
+            choices={[
+              { value: 'note', name: 'A note' },
+              { value: 'question', name: 'A question to the kit maker' },
+            ]}
+            onChange={(kind) => change({ kind: kind as Draft['kind'] })}
+          />
+          <Pick
+            label="Of"
+            value={draft.part}
+            choices={[{ value: SHOP, name: 'the shop, or all of it' }, ...parts]}
+            onChange={(part) => change({ part })}
+          />
+          <Words
+            label={draft.kind === 'note' ? 'What is to be remembered' : 'What is asked'}
+            value={draft.words}
+            problem={edit.problem?.fields.words}
+            onChange={(words) => change({ words })}
+          />
+        </>
+      )}
       <div className="flex flex-wrap gap-3">
         <label className="inline-flex min-h-11 cursor-pointer items-center border-2 border-line bg-panel px-4 font-semibold focus-within:border-woad hover:border-ink">
           Add a photograph
@@ -162,7 +170,7 @@ function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
           ))}
         </ul>
       )}
-      <Who label="Written by" people={people} who={draft.who} onWho={(who) => change({ who })} />
+      {!inBook && <Who label="Written by" people={people} who={draft.who} onWho={(who) => change({ who })} />}
       {failed && <Notice tone="stop">{failed}</Notice>}
       <EditProblem edit={edit} shownInFields={['words']} />
       <Button type="submit" disabled={keeping || voice.runs}>
