@@ -1,4 +1,4 @@
-"""``kiteloom serve | demo | backup | restore | export | import | openapi | compile``."""
+"""``kiteloom serve | demo | backup | restore | archive | unpack | export | import | openapi | compile``."""
 
 from __future__ import annotations
 
@@ -24,10 +24,11 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.demo import reedling, week
 from kiteloom.server import server_of
 from kiteloom.standins.scale import SimulatedScale
-from kiteloom.store import file
+from kiteloom.store import archive, file
 from kiteloom.store.file import CantOpen
 from kiteloom.store.models import Project
 from kiteloom.store.unit_of_work import Store
+from kiteloom.views.logbook.archive import archived
 from kiteloom.workshop.base.clock import Clock, SetClock, SystemClock
 from kiteloom.workshop.base.copies import CopyTo
 from kiteloom.workshop.build.airframe_in import TakeAirframe, take_airframe
@@ -62,6 +63,12 @@ def main(argv: list[str] | None = None) -> int:
     command.add_argument("backup", type=Path)
     command.add_argument("data", type=Path)
     command.add_argument("--look", action="store_true", help="only say what is in it, and what it has not")
+    command = commands.add_parser("archive", help="write everything as open files (CSV, JSON, photographs) into a ZIP")
+    command.add_argument("data", type=Path)
+    command.add_argument("target", type=Path)
+    command = commands.add_parser("unpack", help="take such an archive into a folder that holds no shop yet")
+    command.add_argument("archive", type=Path)
+    command.add_argument("data", type=Path)
     command = commands.add_parser("export", help="write an airframe of a data folder into one file")
     command.add_argument("data", type=Path)
     command.add_argument("file", type=Path)
@@ -78,7 +85,7 @@ def main(argv: list[str] | None = None) -> int:
     given = parser.parse_args(argv)
     try:
         done = {"backup": _backup, "restore": _restore, "openapi": _print_openapi, "export": _export,
-                "import": _import, "compile": _compile}  # fmt: skip
+                "import": _import, "compile": _compile, "archive": _archive, "unpack": _unpack}  # fmt: skip
         return done.get(given.command, _serve)(given)
     except (CantOpen, Refused) as cant:
         print(cant, file=sys.stderr)
@@ -116,6 +123,26 @@ def _restore(given: argparse.Namespace) -> int:
     aside = file.restore(given.backup, given.data)
     kept = f" What was there lies in {aside}." if aside else ""
     print(f"{given.data} is as it was in {given.backup}.{kept}")
+    return 0
+
+
+def _archive(given: argparse.Namespace) -> int:
+    if not (given.data / file.NAME).exists():
+        raise CantOpen(f"There is no shop in {given.data}.")
+    store = Store(given.data)
+    try:
+        size = archived(store, given.target, datetime.now().astimezone())
+    finally:
+        store.close()
+    print(f"Everything in {given.data} is in {given.target} now, as open files ({size / 1e6:.1f} MB).")
+    return 0
+
+
+def _unpack(given: argparse.Namespace) -> int:
+    says = archive.unpack(given.archive, given.data)
+    Store(given.data).close()  # brought up to this program
+    count = sum(says["rows"].values())
+    print(f"{given.data} is as it was when {given.archive} was written, {says['written'][:16]}: {count:,} rows.")
     return 0
 
 

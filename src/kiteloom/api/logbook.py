@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+import tempfile
 from datetime import date
+from pathlib import Path
 
-from flask import request
+from flask import Response, request, send_file
 from pydantic import BaseModel
 
 from kiteloom.api.house import Routes, now, store
 from kiteloom.core.log.logbook import Sought
 from kiteloom.views.logbook import logbook
+from kiteloom.views.logbook.archive import archived
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.log import photos
 from kiteloom.workshop.log.logbook import AnswerQuestion, WriteNote, answer_question, write_note
@@ -43,6 +46,17 @@ def read(asked: Asked) -> logbook.LogbookView:
     sought = Sought(asked.part, asked.person, asked.product, asked.lot, asked.kind, asked.words[:200])
     with store().reading() as uow:
         return logbook.logbook_view(uow, sought, asked.before, now())
+
+
+@bp.get("/archive.zip")
+def download() -> Response:
+    """Everything of the shop as open files."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "shop.zip"
+        archived(store(), path, now())
+        packed = path.open("rb")  # it is read to its end although its name is gone by then
+    name = f"shop-{now():%Y-%m-%d}.zip"
+    return send_file(packed, "application/zip", as_attachment=True, download_name=name)
 
 
 @bp.get("/note-form")

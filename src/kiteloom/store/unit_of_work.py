@@ -114,24 +114,8 @@ class Store:
         self.built = Memory()
         self._writers = BoundedSemaphore(WRITERS)
         if revision != file.revisions()[-1]:
-            self._migrate()
+            _migrate(self.engine)
         file.marked(data_dir)
-
-    def _migrate(self) -> None:
-        from alembic import command
-        from alembic.config import Config
-
-        config = Config()
-        config.set_main_option("script_location", str(file.MIGRATIONS))
-        with self.engine.connect().execution_options(writes=True) as connection:
-            raw = connection.connection
-            # A table others refer to is made anew without letting go of them: all is checked before it is kept.
-            raw.execute("PRAGMA foreign_keys=OFF")
-            try:
-                config.attributes["connection"] = connection
-                command.upgrade(config, "head")
-            finally:
-                raw.execute("PRAGMA foreign_keys=ON")
 
     def close(self) -> None:
         """Write everything into the one file, and let go of it."""
@@ -285,6 +269,33 @@ class UnitOfWork:
             return self.session.scalar(newest.where(Change.topic.not_in(but)) if but else newest) or 0
 
         return self.once(f"last change but of {', '.join(sorted(but))}", read)
+
+
+def made_empty(path: Path, revision: str) -> SqliteConnection:
+    """A new database as it was at a revision, open to be filled as it stands."""
+    engine = _engine(path)
+    try:
+        _migrate(engine, revision)
+    finally:
+        engine.dispose()
+    return SqliteConnection(path)
+
+
+def _migrate(engine: Engine, revision: str = "head") -> None:
+    from alembic import command
+    from alembic.config import Config
+
+    config = Config()
+    config.set_main_option("script_location", str(file.MIGRATIONS))
+    with engine.connect().execution_options(writes=True) as connection:
+        raw = connection.connection
+        # A table others refer to is made anew without letting go of them: all is checked before it is kept.
+        raw.execute("PRAGMA foreign_keys=OFF")
+        try:
+            config.attributes["connection"] = connection
+            command.upgrade(config, revision)
+        finally:
+            raw.execute("PRAGMA foreign_keys=ON")
 
 
 def _engine(path: Path | None) -> Engine:

@@ -201,6 +201,9 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
       <section aria-label="Copies" className="flex flex-col gap-1">
         <h3 className="text-soft">Copies of the shop</h3>
         <p className="break-words">{shop.copies}</p>
+        <a className="inline-flex min-h-11 items-center self-start underline" href="/api/v1/archive.zip">
+          All of it as open files, to be read without Kite Loom
+        </a>
       </section>
       <ButtonLink quiet to="/crew" onClick={onClose}>
         Crew and stations

@@ -124,7 +124,7 @@ def note_form(uow: UnitOfWork) -> NoteForm:
 def logbook_view(uow: UnitOfWork, sought: Sought, before: date | None, now: datetime) -> LogbookView:
     """The newest days of the book that have what is sought, or those before a day."""
     pen = Pen.of(uow)
-    entries = uow.memory.made(uow.last_change(), "logbook", lambda: _written(pen))
+    entries = uow.memory.made(uow.last_change(), "logbook", lambda: written(pen))
     worked = of_work.worked(uow, minute_of(now))
     if sought.part or sought.words or sought.kind not in ("", "work") or sought.product or sought.lot:
         worked = []  # the hours of a day are all of it, or one's own
@@ -166,7 +166,8 @@ def logbook_view(uow: UnitOfWork, sought: Sought, before: date | None, now: date
     )
 
 
-def _written(pen: Pen) -> list[Entry]:
+def written(pen: Pen) -> list[Entry]:
+    """All entries of the book, oldest first."""
     return sorted((entry for source in SOURCES for entry in source(pen)), key=lambda entry: entry.at)
 
 
