@@ -9,9 +9,9 @@ from pathlib import Path
 from flask import Response, request, send_file
 from pydantic import BaseModel
 
-from kiteloom.api.house import Routes, now, store
+from kiteloom.api.house import Routes, file, now, store
 from kiteloom.core.log.logbook import Sought
-from kiteloom.views.logbook import logbook
+from kiteloom.views.logbook import logbook, record
 from kiteloom.views.logbook.archive import archived
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.log import photos
@@ -57,6 +57,31 @@ def download() -> Response:
         packed = path.open("rb")  # it is read to its end although its name is gone by then
     name = f"shop-{now():%Y-%m-%d}.zip"
     return send_file(packed, "application/zip", as_attachment=True, download_name=name)
+
+
+class Period(BaseModel):
+    """From a day until another, both with it; all of it where neither is said."""
+
+    since: date | None = None
+    until: date | None = None
+
+
+@bp.get("/parts/<part_id>/record.pdf")
+@bp.asks(Period)
+def print_part(part_id: str, asked: Period) -> Response:
+    """A part's build record."""
+    with store().reading() as uow:
+        page = record.record_of_part(uow, part_id, asked.since, asked.until, now())
+    return file(page, "application/pdf", "build-record.pdf")
+
+
+@bp.get("/airframes/<airframe_id>/record.pdf")
+@bp.asks(Period)
+def print_airframe(airframe_id: str, asked: Period) -> Response:
+    """An airframe's build record."""
+    with store().reading() as uow:
+        page = record.record_of_airframe(uow, airframe_id, asked.since, asked.until, now())
+    return file(page, "application/pdf", "build-record.pdf")
 
 
 @bp.get("/note-form")

@@ -8,7 +8,8 @@ from dataclasses import dataclass, field
 from reportlab.lib.pagesizes import A4, LETTER
 from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.platypus import Flowable, Paragraph, SimpleDocTemplate, Spacer
+from reportlab.pdfgen.canvas import Canvas
+from reportlab.platypus import BaseDocTemplate, Flowable, Paragraph, SimpleDocTemplate, Spacer
 
 from kiteloom.formats.fonts import page_fonts
 
@@ -28,9 +29,9 @@ class BenchPage:
         large = ParagraphStyle("title", fontName=bold, fontSize=16, leading=21)
         self.story += [Paragraph(_safe(self.title), large), self.plain(self.head), Spacer(0, 3 * mm)]
 
-    def plain(self, words: str) -> Paragraph:
-        """Words to read."""
-        return Paragraph(_safe(words), self._plain)
+    def plain(self, words: str, *, struck: bool = False) -> Paragraph:
+        """Words to read; struck out where they do not count any more."""
+        return Paragraph(f"<strike>{_safe(words)}</strike>" if struck else _safe(words), self._plain)
 
     def big(self, words: str) -> Paragraph:
         """Words to be read at arm's length."""
@@ -42,8 +43,14 @@ class BenchPage:
         SimpleDocTemplate(
             out, pagesize=LETTER if letter else A4, title=self.title, invariant=1,
             leftMargin=12 * mm, rightMargin=12 * mm, topMargin=12 * mm, bottomMargin=12 * mm,
-        ).build(self.story)  # fmt: skip
+        ).build(self.story, onFirstPage=self._numbered, onLaterPages=self._numbered)  # fmt: skip
         return out.getvalue()
+
+    def _numbered(self, canvas: Canvas, document: BaseDocTemplate) -> None:
+        """The number of a page, where there are several."""
+        if document.page > 1:
+            canvas.setFont(self.font, 7)
+            canvas.drawRightString(document.pagesize[0] - 12 * mm, 6 * mm, f"{self.title}, page {document.page}")
 
 
 def _safe(text: str) -> str:

@@ -8,7 +8,7 @@ from datetime import date, datetime, time
 
 from kiteloom.core.base.calendar import day_words, lasting, minute_of, moment_of, time_words
 from kiteloom.core.log.logbook import KINDS, Entry, Sought, by_day
-from kiteloom.store.models import DataSheet, Lot, Part
+from kiteloom.store.models import DataSheet, Lot, Part, Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.logbook import of_notes, of_parts, of_stores, of_work
 from kiteloom.views.logbook.pen import Pen
@@ -104,6 +104,8 @@ class LogbookView:
     products: list[Choice]
     lots: list[Choice]
     kinds: list[Choice]
+    airframes: list[Choice]
+    """Whose build record can be printed."""
 
 
 @dataclass(frozen=True)
@@ -163,6 +165,7 @@ def logbook_view(uow: UnitOfWork, sought: Sought, before: date | None, now: date
             if row.id in used
         ],
         [Choice(kind, KIND_WORDS[kind]) for kind in (*KINDS, "photographs")],
+        [Choice(row.id, row.name) for row in uow.all(Project, Project.rank)],
     )
 
 

@@ -8,6 +8,7 @@ import { Pick } from '@/ui/pick'
 import { TextField } from '@/ui/text-field'
 import { Entry } from './entry'
 import { useNoteSheet } from './note-sheet'
+import { PrintRecord } from './print-record'
 
 const ALL = 'all'
 const FILTERS = [
@@ -27,6 +28,7 @@ export default function LogbookPage() {
     words: useDeferredValue(words),
   } as Sought
   const book = useLogbook(sought)
+  const [prints, setPrints] = useState(false)
   const write = useNoteSheet()
   const first = book.data?.pages[0]
   const days = book.data?.pages.flatMap((page) => page.days) ?? []
@@ -50,9 +52,13 @@ export default function LogbookPage() {
               {params.get('kind') === 'open' ? 'All of the book' : `Questions still open: ${first.open}`}
             </Button>
           )}
+          <Button quiet aria-expanded={prints} onClick={() => setPrints(!prints)}>
+            Build record…
+          </Button>
           <Button onClick={() => write({ part: params.get('part') ?? '' })}>Write a note</Button>
         </div>
       </div>
+      {first && prints && <PrintRecord airframes={first.airframes} />}
       {first && (
         <search className="flex flex-col gap-3">
           <TextField

@@ -21,6 +21,14 @@ export function RecordTab({ partId }: { partId: string }) {
         >
           All that the logbook has of it
         </Link>
+        <a
+          className="inline-flex min-h-11 items-center self-start underline"
+          href={`/api/v1/parts/${partId}/record.pdf`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          Its build record, to print
+        </a>
         <Deviations partId={partId} />
         <div className="flex flex-col gap-3">{kept.data && <Batches batches={kept.data.batches} />}</div>
       </section>
