@@ -25,6 +25,7 @@ import numpy as np
 import spyrrow
 from playwright.sync_api import Browser
 from shapely.geometry import Polygon
+from sqlalchemy import insert
 
 from kiteloom.api import PAGES
 from kiteloom.core.air.profile import Profile, day_curve
@@ -40,11 +41,12 @@ from kiteloom.core.mix.ratio import MixSystem, Ratio
 from kiteloom.core.plan.better import Budget, better
 from kiteloom.core.plan.place import place
 from kiteloom.demo import reedling
-from kiteloom.store.models import Assembly, Design
+from kiteloom.store.models import Assembly, Design, Part, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.stores.costs import costs_view
 from kiteloom.views.stores.needs import needs_view
 from kiteloom.views.stores.order_list import order_list
+from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.build.founding import Founding
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from tests.api.test_contract import BY_VOLUME, CUPS, CURE, EPOXY, GLASS
@@ -401,6 +403,37 @@ def _on_the_screen(browser: Browser, shop: RunningShop) -> None:
     print(f"  {name:<44}{statistics.median(took):8.1f} ms   ({min(took):.1f} to {max(took):.1f})")
 
 
+def long_logbook() -> None:
+    """Four years of work in the whole demo's book: a page of it after something was written, words, paper, archive."""
+    with tempfile.TemporaryDirectory() as folder:
+        shop = Shop(Path(folder) / "shop")
+        reedling.seed(shop.store, MORNING, whole=True)
+        with shop.store.writing() as uow:
+            parts = [part.id for part in uow.all(Part)]
+            rows = []
+            for n in range(10_000):
+                at = MORNING - timedelta(hours=3.5 * n)
+                for kind, then in (("start", at), ("finish", at + timedelta(hours=2))):
+                    key = {"id": f"{kind} {n}", "part_id": parts[n % len(parts)], "step_key": f"old/{n}", "kind": kind}
+                    says = {"step_name": f"Earlier work {n}", "estimate_min": 120.0, "crew": [stable_id("crew", "Bo")]}
+                    rows.append({**key, **says, "note": "", "happened_at": then, "recorded_at": then})
+            uow.session.execute(insert(Work), rows)
+        print(f"A logbook with {len(rows):,} notes of work more than the demo's")
+        note = {"kind": "note", "words": "The lamp flickers."}
+
+        def written() -> None:
+            shop.ask("POST", "/log-notes", {"id": str(uuid4()), **note}, 201)
+            shop.get("/logbook")
+
+        measured("a note, and the newest days", written, runs=7)
+        measured("words nobody wrote", lambda: shop.get("/logbook?words=kingfisher"), runs=7)
+        airframe = shop.get("/airframe")["id"]
+        record = f"/api/v1/airframes/{airframe}/record.pdf?since=2026-04-01"
+        measured("six weeks of the build record", lambda: shop.client.get(record), runs=3)
+        measured("all of it as open files", lambda: shop.client.get("/api/v1/archive.zip"), runs=3)
+        shop.close()
+
+
 def fifty_tablets() -> None:
     """Fifty tablets read what they show while ten write, for half a minute."""
     print("Fifty tablets reading, ten writing (wanted: no error, 95 of 100 within 300 ms)")
@@ -696,6 +729,7 @@ def main() -> None:
     airframes_over_the_year()
     kills()
     fifty_tablets()
+    long_logbook()
     own_aircraft()
     ply_books()
     buying()

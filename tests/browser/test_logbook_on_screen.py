@@ -79,6 +79,22 @@ def test_a_note_is_spoken_where_there_is_a_microphone(shop, page):
     assert page.get_by_label("Spoken, 1").first.evaluate(heard) == 1
 
 
+def test_the_build_record_is_printed_whole_or_of_some_days(shop, page):
+    page.goto(f"{shop.url}/logbook")
+    page.get_by_role("button", name="Build record").click()
+    link = page.get_by_role("link", name="Print the build record")
+    expect(link).to_have_attribute("href", re.compile(r"record\.pdf\?$"))
+    page.get_by_label("From").fill("9 May")
+    page.get_by_label("Until").fill("8 May")
+    expect(page.get_by_text("it ends before it begins")).to_be_visible()
+    expect(link).to_have_count(0)
+    page.get_by_label("Until").fill("yesterday")
+    path = link.get_attribute("href")
+    assert path.endswith("?since=2026-05-09&until=2026-05-13")
+    kind = page.evaluate("async (path) => (await fetch(path)).headers.get('content-type')", path)
+    assert kind == "application/pdf"
+
+
 def test_without_the_shop_what_is_being_written_stays(shop, page):
     page.goto(f"{shop.url}/today")
     page.get_by_role("button", name="Write", exact=True).click()

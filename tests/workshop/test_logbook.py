@@ -271,6 +271,9 @@ def test_what_is_spoken_is_kept_with_a_note_and_with_nothing_else(shop, left_upp
     assert (entry["spoken"], entry["photos"]) == (["a"], [])
     assert shop.client.get("/api/v1/photos/a").content_type == "audio/webm"
     assert sent(shop, "b", spoken, f"steps/{left_upper}", "audio/webm").status_code == 422
+    # A telephone's own kind of picture begins as some recordings do: it is neither.
+    heic = b"\x00\x00\x00\x18ftypheic" + bytes(100)
+    assert sent(shop, "h", heic, "log-notes/v").status_code == 422
 
 
 def test_an_empty_shop_has_an_empty_book_that_says_what_belongs_there(empty_shop):

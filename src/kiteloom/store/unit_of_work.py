@@ -270,6 +270,11 @@ class UnitOfWork:
 
         return self.once(f"last change but of {', '.join(sorted(but))}", read)
 
+    def last_of(self, topics: Collection[str]) -> int:
+        """The newest sequence number of some topics; 0 when nothing of them has happened."""
+        newest = select(func.max(Change.seq)).where(Change.topic.in_(topics))
+        return self.once(f"last of {', '.join(sorted(topics))}", lambda: self.session.scalar(newest) or 0)
+
 
 def made_empty(path: Path, revision: str) -> SqliteConnection:
     """A new database as it was at a revision, open to be filled as it stands."""

@@ -22,7 +22,7 @@ export function WeatherStrip() {
       data-now={now.at}
       className="flex h-16 shrink-0 items-center gap-5 border-line border-b bg-panel px-4 max-sm:h-14 max-sm:gap-2"
     >
-      <p className="w-22 shrink-0 leading-tight max-sm:w-20">
+      <p className="min-w-22 shrink-0 leading-tight max-sm:mr-1 max-sm:min-w-20">
         <span className="block font-semibold text-2xl" data-testid="clock">
           {now.at ? clock.time(now.at).split(' ')[0] : '––:––'}
           {now.at && <span className="ml-0.5 text-sm">{clock.time(now.at).split(' ')[1]}</span>}

@@ -55,15 +55,15 @@ class Sought:
     kind: str = ""
     words: str = ""
 
-    def takes(self, entry: Entry, names: Mapping[str, str]) -> bool:
-        """Whether an entry is asked for; ``names`` are those of parts, people, products and lots by id.
+    def takes(self, entry: Entry, text: str = "") -> bool:
+        """Whether an entry is asked for; ``text`` is what can be found in it, folded: see `text_of`.
 
         >>> entry = Entry("1", "note", 0.0, "Rudder", "Die Kante löst sich", part="r", photos=("p",))
-        >>> Sought(words="kante LOST").takes(entry, {}), Sought(kind="photographs").takes(entry, {})
+        >>> Sought(words="kante LOST").takes(entry, text_of(entry, {})), Sought(kind="photographs").takes(entry)
         (True, True)
-        >>> Sought(part="r", words="spar").takes(entry, {"r": "Spar of the rudder"})
+        >>> Sought(part="r", words="spar").takes(entry, text_of(entry, {"r": "Spar of the rudder"}))
         True
-        >>> Sought(person="bo").takes(entry, {})
+        >>> Sought(person="bo").takes(entry)
         False
         """
         if self.part not in ("", entry.part) or (self.person and self.person not in entry.people):
@@ -78,11 +78,13 @@ class Sought:
                 return False
         elif self.kind not in ("", entry.kind):
             return False
-        if not self.words:
-            return True
-        about = (entry.part, *entry.people, *entry.products, *entry.lots)
-        text = folded(" ".join((entry.of, entry.words, *entry.sub, entry.corrects, *(names.get(i, "") for i in about))))
         return all(word in text for word in folded(self.words).split())
+
+
+def text_of(entry: Entry, names: Mapping[str, str]) -> str:
+    """What can be found in an entry, folded: its words, and the names of its part, people, products and lots by id."""
+    about = (entry.part, *entry.people, *entry.products, *entry.lots)
+    return folded(" ".join((entry.of, entry.words, *entry.sub, entry.corrects, *(names.get(i, "") for i in about))))
 
 
 def folded(text: str) -> str:
@@ -91,6 +93,8 @@ def folded(text: str) -> str:
     >>> folded("Öl-Prüfung")
     'ol-prufung'
     """
+    if text.isascii():
+        return text.casefold()
     bare = unicodedata.normalize("NFKD", text.casefold())
     return "".join(letter for letter in bare if not unicodedata.combining(letter))
 

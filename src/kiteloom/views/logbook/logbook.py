@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import date, datetime, time
+from itertools import repeat
 
 from kiteloom.core.base.calendar import day_words, lasting, minute_of, moment_of, time_words
-from kiteloom.core.log.logbook import KINDS, Entry, Sought, by_day
+from kiteloom.core.log.logbook import KINDS, Entry, Sought, by_day, text_of
 from kiteloom.store.models import DataSheet, Lot, Part, Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.logbook import of_notes, of_parts, of_stores, of_work
@@ -127,12 +128,16 @@ def logbook_view(uow: UnitOfWork, sought: Sought, before: date | None, now: date
     """The newest days of the book that have what is sought, or those before a day."""
     pen = Pen.of(uow)
     entries = uow.memory.made(uow.last_change(), "logbook", lambda: written(pen))
-    worked = of_work.worked(uow, minute_of(now))
+    worked = [(one.until(minute_of(now)), one.people) for one in of_work.worked(pen).stretches]
     if sought.part or sought.words or sought.kind not in ("", "work") or sought.product or sought.lot:
         worked = []  # the hours of a day are all of it, or one's own
     if sought.person:
         worked = [(span, (sought.person,)) for span, people in worked if sought.person in people]
-    found = [entry for entry in entries if sought.takes(entry, pen.names)]
+    texts: Iterable[str] = repeat("")
+    if sought.words:
+        names = pen.names
+        texts = uow.memory.made(uow.last_change(), "logbook words", lambda: [text_of(one, names) for one in entries])
+    found = [entry for entry, text in zip(entries, texts, strict=False) if sought.takes(entry, text)]
     until = (
         minute_of(datetime.combine(before, time.max, pen.zone))
         if before is not None

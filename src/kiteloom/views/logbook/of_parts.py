@@ -7,6 +7,8 @@ from collections.abc import Iterator, Mapping
 from datetime import datetime
 from typing import Protocol
 
+from sqlalchemy import select
+
 from kiteloom.core.base.calendar import day_words, minute_of
 from kiteloom.core.base.problems import plain
 from kiteloom.core.build.checks import MEASURES, judged
@@ -206,7 +208,8 @@ def _lines(pen: Pen) -> Mapping[str, str]:
     """What the lines of closings say, by their keys: those that were added, of the shop's lists, and gathered ones."""
     found = {row.line or row.id: row.note for row in pen.uow.all(GateNote) if row.kind in ("add", "list")}
     found |= {wanted_key(words): words for recipe in RECIPES for words in recipe.before_closing}
-    found |= {f"step:{row.step_key}"[:60]: row.step_name for row in pen.uow.all(Work)}
+    steps = pen.uow.session.execute(select(Work.step_key, Work.step_name).distinct())
+    found |= {f"step:{key}"[:60]: name for key, name in steps}
     parts, of_design = {row.id: row for row in pen.uow.all(Part)}, defaultdict(list)
     for part in parts.values():
         of_design[part.design_id].append(part)

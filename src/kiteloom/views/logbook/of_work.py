@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator
-from dataclasses import replace
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+from typing import Any
 
 from sqlalchemy import select
 
@@ -12,60 +13,96 @@ from kiteloom.core.base.calendar import Interval, lasting, minute_of
 from kiteloom.core.log.logbook import Entry
 from kiteloom.core.log.work import spells
 from kiteloom.store.models import Batch, BatchNote, Photo, Work
-from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.logbook.pen import Pen
-from kiteloom.workshop.log.notes import notes_from, standing_notes
+from kiteloom.workshop.log.notes import notes_from
+
+#: What entries of work are made from: they stay the same while nothing of these changes.
+TOPICS = ("shop", "work")
 
 
-def _by_step(uow: UnitOfWork) -> dict[tuple[str, str], list[Work]]:
-    found: dict[tuple[str, str], list[Work]] = defaultdict(list)
-    for row in standing_notes(uow):
-        found[row.part_id, row.step_key].append(row)
-    return found
+@dataclass(frozen=True)
+class Stretch:
+    """Work on a step from a time to a time [min], None while it runs; and by whom."""
+
+    part: str
+    step: str
+    start: float
+    end: float | None
+    people: tuple[str, ...]
+
+    def until(self, now: float) -> Interval:
+        """Its span; what runs, until now."""
+        return self.start, max(now, self.start) if self.end is None else self.end
 
 
-def worked(uow: UnitOfWork, now: float) -> list[tuple[Interval, tuple[str, ...]]]:
-    """All stretches of work and by whom; what runs, until now."""
-    steps = _by_step(uow).values()
-    return [((s.start, s.end), s.people) for rows in steps for s in spells(notes_from(rows), now)]
+@dataclass(frozen=True)
+class Worked:
+    """Work as it was noted: its entries, and its stretches."""
+
+    entries: tuple[Entry, ...]
+    stretches: tuple[Stretch, ...]
 
 
-def work(pen: Pen) -> Iterator[Entry]:
-    """Each stretch of work; steps that were only said to be finished, or do not apply; what was taken back."""
-    for rows in _by_step(pen.uow).values():
+def worked(pen: Pen) -> Worked:
+    """All the work in the book: each stretch; steps that were only said to be finished, or do not apply; and what was
+    taken back.
+    """
+    return pen.uow.memory.made(pen.uow.last_of(TOPICS), "work in the logbook", lambda: _worked(pen))
+
+
+def work(pen: Pen) -> Iterable[Entry]:
+    """The entries of it."""
+    return worked(pen).entries
+
+
+def _worked(pen: Pen) -> Worked:
+    # Rows of a table, not objects of the house: there may be tens of thousands.
+    columns = (Work.id, Work.undoes_id, Work.part_id, Work.step_key, Work.step_name, Work.kind, Work.crew, Work.note)
+    ordered = select(*columns, Work.happened_at, Work.recorded_at).order_by(Work.happened_at, Work.recorded_at)
+    rows = pen.uow.session.execute(ordered).all()
+    undone = {row.undoes_id: row for row in rows if row.undoes_id is not None}
+    steps: dict[tuple[str, str], list[Any]] = defaultdict(list)
+    for row in rows:
+        if row.kind != "undo" and row.id not in undone:
+            steps[row.part_id, row.step_key].append(row)
+    entries: list[Entry] = []
+    stretches: list[Stretch] = []
+    for mine in steps.values():
         told = set()
-        for spell in spells(notes_from(rows), minute_of(rows[-1].happened_at)):
-            first = rows[spell.first]
-            ends = None if spell.last is None else rows[spell.last]
+        for spell in spells(notes_from(mine), minute_of(mine[-1].happened_at)):
+            first = mine[spell.first]
+            ends = None if spell.last is None else mine[spell.last]
+            over = None if ends is None else spell.end
+            stretches.append(Stretch(first.part_id, first.step_key, spell.start, over, spell.people))
             told |= {first.id} if ends is None else {first.id, ends.id}
             done = {"pause": "then paused", "finish": "finished", "skip": "then left: it does not apply"}
             took = f"{lasting(spell.end - spell.start)}, {done.get(ends.kind, 'and on')}" if ends else "Begun"
             notes = [row for row in (first, ends) if row is not None and row.note]
             why = tuple(row.note if row.kind == "skip" else f"Before its time: {row.note}" for row in notes)
-            yield _of_step(first, f"{took}.", why, spell.people)
-        for row in rows:
+            entries.append(_of_step(first, f"{took}.", why, spell.people))
+        for row in mine:
             if row.id not in told:
                 said = {"finish": "Finished.", "skip": f"Does not apply: {row.note}.", "pause": "Paused."}
-                yield _of_step(row, said.get(row.kind, "Begun again."), (), tuple(row.crew))
-    by_id = {row.id: row for row in pen.uow.all(Work)}
-    for row in by_id.values():
-        if row.undoes_id is not None and (was := by_id.get(row.undoes_id)) is not None:
-            what = {"start": "Begun", "pause": "Paused", "finish": "Finished", "skip": "Does not apply"}[was.kind]
-            entry = _of_step(was, f"{what}.", (), tuple(was.crew))
-            yield replace(entry, against=f"Taken back {pen.at(row.recorded_at)}")
+                entries.append(_of_step(row, said.get(row.kind, "Begun again."), (), tuple(row.crew)))
+    for row in rows:
+        if (by := undone.get(row.id)) is not None:
+            what = {"start": "Begun", "pause": "Paused", "finish": "Finished", "skip": "Does not apply"}[row.kind]
+            entry = _of_step(row, f"{what}.", (), tuple(row.crew))
+            entries.append(replace(entry, against=f"Taken back {pen.at(by.recorded_at)}"))
+    return Worked(tuple(entries), tuple(stretches))
 
 
-def _of_step(row: Work, words: str, sub: tuple[str, ...], people: tuple[str, ...]) -> Entry:
+def _of_step(row: Any, words: str, sub: tuple[str, ...], people: tuple[str, ...]) -> Entry:
     at = minute_of(row.happened_at)
     return Entry(row.id, "work", at, row.step_name, words, row.part_id, row.step_key, people, sub=sub)
 
 
 def photographed(pen: Pen) -> Iterator[Entry]:
     """Photographs of work on a step."""
-    names = {(row.part_id, row.step_key): row.step_name for row in pen.uow.all(Work)}
     shots = select(Photo.id, Photo.part_id, Photo.step_key, Photo.happened_at).where(Photo.part_id.is_not(None))
     for key, part, step, at in pen.uow.session.execute(shots):
-        of = names.get((str(part), step), "")
+        named = select(Work.step_name).where(Work.part_id == part, Work.step_key == step).limit(1)
+        of = pen.uow.session.scalar(named) or ""
         yield Entry(key, "work", minute_of(at), of, "Photographed.", str(part), step, photos=(key,))
 
 

@@ -11,18 +11,17 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show, system_of
 from kiteloom.core.build.step_id import StepId
 from kiteloom.core.log.logbook import Entry
-from kiteloom.core.log.work import spells
 from kiteloom.formats.record_pdf import Record, RecordCurve, RecordLine, RecordPart, record_pdf
 from kiteloom.store.models import Job, Part, Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.cure.cards import card_of
 from kiteloom.views.logbook.logbook import written
+from kiteloom.views.logbook.of_work import worked
 from kiteloom.views.logbook.pen import Pen
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.job_edits import name_of
 from kiteloom.workshop.build.jobs import hand_of
 from kiteloom.workshop.log.digests import NOTHING, digest, facts_by_part
-from kiteloom.workshop.log.notes import notes_by_part, notes_from
 from kiteloom.workshop.log.photos import photo
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.shape.shapes import form_of
@@ -54,7 +53,7 @@ def record_of(uow: UnitOfWork, parts: Sequence[str], since: date | None, until: 
     """
     pen = Pen.of(uow)
     first = datetime.combine(since, time(), pen.zone) if since else datetime.fromtimestamp(0, pen.zone)
-    over = datetime.combine(until + timedelta(days=1), time(), pen.zone) if until else now + timedelta(minutes=1)
+    over = datetime.combine(until, time.max, pen.zone) if until else now + timedelta(minutes=1)
     span = minute_of(first), minute_of(over)
     rows = [uow.get(Part, part) for part in parts]
     airframe = uow.get(Project, rows[0].assembly.project_id).name
@@ -62,7 +61,7 @@ def record_of(uow: UnitOfWork, parts: Sequence[str], since: date | None, until: 
     for entry in written(pen):
         if span[0] <= entry.at < span[1]:
             of_part[entry.part].append(entry)
-    hours = _hours(uow, parts, span, minute_of(now))
+    hours = _hours(pen, parts, span, minute_of(now))
     facts, shop, chained = facts_by_part(uow, first, over), shop_plan(uow, minute_of(now)), NOTHING
     found = []
     for row in rows:
@@ -105,22 +104,19 @@ def _day(pen: Pen, day: date) -> str:
 Hours = Mapping[tuple[str, str, str], float]
 
 
-def _hours(uow: UnitOfWork, parts: Iterable[str], span: tuple[float, float], now: float) -> Hours:
+def _hours(pen: Pen, parts: Iterable[str], span: tuple[float, float], now: float) -> Hours:
     """Minutes of work by part, kind of job and person, within a span."""
-    jobs = {(job.part_id or job.design_id, job.key): name_of(job) for job in uow.all(Job)}
-    designs = {row.id: row.design_id for row in uow.all(Part)}
+    jobs = {(job.part_id or job.design_id, job.key): name_of(job) for job in pen.uow.all(Job)}
+    designs, wanted = {row.id: row.design_id for row in pen.uow.all(Part)}, set(parts)
     found: dict[tuple[str, str, str], float] = defaultdict(float)
-    for part in parts:
-        steps = defaultdict(list)
-        for row in notes_by_part(uow).get(part, []):
-            steps[row.step_key].append(row)
-        for key, rows in steps.items():
-            job = StepId.within(part, key).job
-            kind = jobs.get((part, job)) or jobs.get((designs[part], job)) or "Other work"
-            for spell in spells(notes_from(rows), now):
-                minutes = min(spell.end, span[1]) - max(spell.start, span[0])
-                for person in spell.people if minutes > 0 else ():
-                    found[part, kind, person] += minutes
+    for stretch in worked(pen).stretches:
+        start, end = stretch.until(now)
+        minutes = min(end, span[1]) - max(start, span[0])
+        if stretch.part in wanted and minutes > 0:
+            job = StepId.within(stretch.part, stretch.step).job
+            kind = jobs.get((stretch.part, job)) or jobs.get((designs[stretch.part], job)) or "Other work"
+            for person in stretch.people:
+                found[stretch.part, kind, person] += minutes
     return found
 
 

@@ -123,7 +123,10 @@ def copy_words(uow: UnitOfWork, now: datetime) -> str:
     if doubt := copy_doubt(uow, now):
         return doubt
     if whole is None:
-        return "The shop is not copied by itself: start it with --copies and a folder, on another disk or a stick."
+        return (
+            "There is no copy of the shop yet. Started with --copies and a folder, on another disk or a stick, it is "
+            "copied in its first minute, and every night."
+        )
     at, path = when(minute_of(whole.happened_at), zone_here(uow), minute_of(now)), Path(whole.path)
     newest = f"The newest copy, {path.name}, is of {at}: {whole.size / 1e6:.1f} MB, read back and whole."
     return f"The whole shop is copied to {path.parent} every night. {newest}"

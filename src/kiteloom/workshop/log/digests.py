@@ -41,13 +41,15 @@ def facts_by_part(uow: UnitOfWork, since: datetime, until: datetime) -> Mapping[
     owner: dict[str, str] = {}
     found: dict[str, list[dict[str, Any]]] = {}
     for table, named in tables_of_parts():
-        for row in uow.session.execute(select(table).order_by(table.c.recorded_at, table.c.id)).mappings():
-            part = row.get("part_id") or next((owner[row[key]] for key in named if row[key] in owner), None)
-            if part is None:
-                continue
-            owner[row["id"]] = part
-            if since <= row["happened_at"] < until:
-                found.setdefault(part, []).append({"table": table.name, **row})
+        own = [table.c.part_id] if "part_id" in table.columns else []
+        for key, *others in uow.session.execute(select(table.c.id, *own, *(table.c[name] for name in named))):
+            part = others[0] if own and others[0] else next((owner[one] for one in others if one in owner), None)
+            if part is not None:
+                owner[key] = part
+        rows = select(table).where(table.c.happened_at >= since, table.c.happened_at < until)
+        for row in uow.session.execute(rows.order_by(table.c.recorded_at, table.c.id)).mappings():
+            if row["id"] in owner:
+                found.setdefault(owner[row["id"]], []).append({"table": table.name, **row})
     return found
 
 

@@ -26,11 +26,16 @@ SMALL_PX = 480
 QUALITY, SMALL_QUALITY = 92, 80
 
 _PICTURES = {"JPEG": "image/jpeg", "PNG": "image/png", "WEBP": "image/webp"}
-#: How the kinds of recordings begin that browsers make: at which byte, with what.
+#: How the kinds of recordings begin that browsers make: at which byte, with one of what. Of the last kind are
+#: pictures too, which name other brands.
 _RECORDINGS = (
-    (0, b"\x1a\x45\xdf\xa3", "audio/webm"),
-    (0, b"OggS", "audio/ogg"),
-    (4, b"ftyp", "audio/mp4"),
+    (0, (b"\x1a\x45\xdf\xa3",), "audio/webm"),
+    (0, (b"OggS",), "audio/ogg"),
+    (
+        4,
+        tuple(b"ftyp" + brand for brand in (b"M4A ", b"mp41", b"mp42", b"isom", b"iso5", b"iso6", b"dash")),
+        "audio/mp4",
+    ),
 )
 
 What = Literal["batch", "deviation", "gate note", "note", "step", "reading"]
@@ -79,7 +84,7 @@ def looked_at(data: bytes, *, may_be_spoken: bool = False) -> Shot:
     digest = sha256(data).hexdigest()
     if may_be_spoken:
         for at, begins, media in _RECORDINGS:
-            if data[at:].startswith(begins):
+            if data[at : at + 16].startswith(begins):
                 return Shot(media, data, None, digest)
     try:
         with Image.open(BytesIO(data), formats=tuple(_PICTURES)) as picture:

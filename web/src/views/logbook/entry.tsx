@@ -23,11 +23,11 @@ export function Entry({ entry }: { entry: LogEntry }) {
   return (
     <li
       className={clsx(
-        'grid grid-cols-[4.5rem_9rem_1fr] gap-x-3 border-line border-b py-2 pl-2 max-sm:grid-cols-[4rem_1fr]',
+        'grid grid-cols-[5.5rem_8rem_1fr] gap-x-3 border-line border-b py-2 pl-2 max-sm:grid-cols-[5rem_1fr]',
         EDGE[entry.kind],
       )}
     >
-      <span className="font-mono">{entry.time}</span>
+      <span className="whitespace-nowrap font-mono text-[0.95rem]">{entry.time}</span>
       <p className="text-soft max-sm:hidden">
         {entry.kind_words}
         <span className="block break-words">{entry.who}</span>
