@@ -29,7 +29,7 @@ def test_killed_in_mid_save_nothing_acknowledged_is_lost_or_doubled(seeded, tmp_
     for _ in range(KILLS):
         shop.once()
     shop.close()
-    assert len(shop.kept) > KILLS
+    assert len(shop.kept) >= KILLS  # each was killed while it went on writing
 
 
 @pytest.fixture
@@ -43,7 +43,7 @@ def names(copies):
 
 def test_the_shop_is_copied_once_a_night_and_the_copy_is_all_of_it(shop, left_upper, copies, tmp_path):
     kept = keep(shop, left_upper)["id"]
-    assert "start it with --copies" in shop.get("/shop")["copies"]
+    assert shop.get("/shop")["copies"].startswith("There is no copy of the shop yet.")
     keep_copy(shop.store, copies, shop.clock.at)
     assert names(copies) == ["shop-2026-05-14-0920.sqlite3"]
     for hours in (1, 8, 7):  # until 01:20
