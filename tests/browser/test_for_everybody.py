@@ -186,8 +186,10 @@ FOREIGN = {
     "the day first": r"\b\d{1,2} (?:Jan|Feb|Mar|Apr|May|Jun|Jul|Aug|Sep|Oct|Nov|Dec)\b",
     "metric units": r"\d ?(?:°C|kg|m²|g/m²|g)(?![\w/])",
 }
-#: Every word on a page, and what stands in its fields; a pack and its price are in the maker's own words.
-WORDS = """() => [document.body.innerText, ...[...document.querySelectorAll('input, textarea')]
+#: Every word on a page, and what stands in its fields; a pack and its price are in the maker's own words, notes in
+#: those of who wrote them.
+WORDS = """() => [...document.querySelectorAll('[data-own-words]')].forEach((own) => (own.hidden = true)) ||
+  [document.body.innerText, ...[...document.querySelectorAll('input, textarea')]
   .filter((field) => !/^(Packs|Price)/.test(field.labels?.[0]?.innerText ?? ''))
   .flatMap((field) => [field.value, field.placeholder])].join('\\n')"""
 

@@ -96,6 +96,14 @@ def test_what_is_sought_is_found_through_the_whole_book(shop, sought, least, fit
         assert book(shop, **sought)["sentence"].startswith("Nothing in the book is like that.")
 
 
+def test_who_left_is_found_in_the_book_and_writes_no_more(shop):
+    odile = next(one for one in shop.get("/people")["people"] if one["name"] == "Odile")
+    shop.ask("POST", f"/people/{odile['id']}/farewell", {"version": odile["version"]})
+    assert "Odile" in [one["name"] for one in book(shop)["people"]]
+    assert entries(book(shop, person=odile["id"]))
+    assert "Odile" not in [one["name"] for one in shop.get("/note-form")["people"]]
+
+
 def test_a_product_and_a_lot_lead_to_all_that_was_mixed_of_them(shop):
     view = book(shop)
     lot = next(one for one in view["lots"] if one["name"].startswith("T-4471"))

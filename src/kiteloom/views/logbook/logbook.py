@@ -9,7 +9,7 @@ from itertools import repeat
 
 from kiteloom.core.base.calendar import day_words, lasting, minute_of, moment_of, time_words
 from kiteloom.core.log.logbook import KINDS, Entry, Sought, by_day, text_of
-from kiteloom.store.models import DataSheet, Lot, Part, Project
+from kiteloom.store.models import CrewMember, DataSheet, Lot, Part, Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.logbook import of_notes, of_parts, of_stores, of_work
 from kiteloom.views.logbook.pen import Pen
@@ -118,7 +118,7 @@ class NoteForm:
 
 
 def note_form(uow: UnitOfWork) -> NoteForm:
-    """Parts that are built here, in the order of their airframe; the crew."""
+    """Parts that are built here, by name; the crew."""
     names = part_names(uow)
     parts = [Choice(row.id, names[row.id]) for row in uow.all(Part, Part.rank) if row.hidden_at is None]
     return NoteForm(sorted(parts, key=lambda part: part.name), [Choice(row.id, row.name) for row in crew_of(uow)])
@@ -147,7 +147,7 @@ def logbook_view(uow: UnitOfWork, sought: Sought, before: date | None, now: date
     count = len(found)
     sentence = "" if count else _nothing(bool(entries))
     used = {key for entry in entries for key in (*entry.products, *entry.lots)}
-    parts = {entry.part for entry in entries}
+    parts, people = {entry.part for entry in entries}, {person for entry in entries for person in entry.people}
     return LogbookView(
         sentence,
         [
@@ -162,7 +162,7 @@ def logbook_view(uow: UnitOfWork, sought: Sought, before: date | None, now: date
         earlier,
         sum(1 for entry in entries if entry.open),
         [Choice(key, name) for key, name in sorted(pen.names.items(), key=lambda one: one[1]) if key in parts],
-        [Choice(row.id, row.name) for row in crew_of(uow)],
+        [Choice(row.id, row.name) for row in uow.all(CrewMember, CrewMember.name) if row.id in people],
         [Choice(row.id, row.name) for row in uow.all(DataSheet, DataSheet.name) if row.id in used],
         [
             Choice(row.id, f"{row.lot_number}, {pen.name(row.data_sheet_id)}")

@@ -147,10 +147,10 @@ def _mixed(pen: Pen, row: Batch) -> str:
     judged = {"in": "within tolerance", "near": "near its tolerance", "out": "out of tolerance"}[row.verdict]
     lots = [lot.lot_number for lot in (row.lot, row.hardener_lot) if lot is not None]
     of = f", lot {' and '.join(dict.fromkeys(lots))}" if lots else ""
-    resin, hardener = (pen.show(grams, "scale") for grams in (row.resin_g, row.hardener_g))
+    resin, hardener = (pen.weighed(grams) for grams in (row.resin_g, row.hardener_g))
     mixed = f"{resin} and {hardener} of {row.product}{of}: {off}, {judged}."
     if row.filler:
-        grams = pen.show(row.filler["grams"], "scale")
+        grams = pen.weighed(row.filler["grams"])
         mixed = f"{mixed[:-1]}; {grams} of {row.filler['name']} in it, like {row.filler['consistency']}."
     return mixed
 

@@ -10,7 +10,7 @@ from functools import cached_property
 from sqlalchemy import select
 
 from kiteloom.core.base.calendar import minute_of, when
-from kiteloom.core.base.quantities import UnitSystem, show
+from kiteloom.core.base.quantities import UnitSystem, show, system_of
 from kiteloom.store.models import CrewMember, DataSheet, Lot, Photo, TakenBack, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import joined
@@ -79,6 +79,10 @@ class Pen:
     def show(self, value: float, measure: str) -> str:
         """A figure in the shop's units."""
         return show(value, measure, self.units)
+
+    def weighed(self, grams: float) -> str:
+        """What was weighed in a cup: as fine as the scale counts, in a shop of US units as it says masses."""
+        return self.show(grams, "scale" if system_of(self.units) == "metric" else "mass")
 
     def against(self, key: str) -> str:
         """Why a row does not count: by whom it was taken back, when, and why; ``""`` where it counts."""

@@ -20,6 +20,8 @@ const EDGE: Partial<Record<string, string>> = {
 export function Entry({ entry }: { entry: LogEntry }) {
   const [open, setOpen] = useState<'answer' | 'correct' | null>(null)
   const gone = entry.against !== ''
+  // What builders wrote stands in the units they wrote it in.
+  const own = entry.kind === 'note' || entry.kind === 'question'
   return (
     <li
       className={clsx(
@@ -45,7 +47,9 @@ export function Entry({ entry }: { entry: LogEntry }) {
           )}
           <span className={clsx(gone && 'text-soft line-through')}>
             {entry.of && <span className="font-semibold">{entry.of}. </span>}
-            <span className="whitespace-pre-line">{entry.words}</span>
+            <span data-own-words={own || undefined} className="whitespace-pre-line">
+              {entry.words}
+            </span>
           </span>
         </p>
         {entry.sub.map((line) => (
@@ -53,7 +57,11 @@ export function Entry({ entry }: { entry: LogEntry }) {
             {line}
           </p>
         ))}
-        {entry.corrects && <p className="break-words text-soft">{entry.corrects}</p>}
+        {entry.corrects && (
+          <p data-own-words={own || undefined} className="break-words text-soft">
+            {entry.corrects}
+          </p>
+        )}
         {gone && <p className="break-words">{entry.against}.</p>}
         {entry.photos.length > 0 && (
           <p className="flex flex-wrap gap-3">
