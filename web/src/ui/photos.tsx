@@ -21,13 +21,7 @@ export function Photos({ of, query = '', photos, name }: Props) {
   const [problem, setProblem] = useState('')
   const keep = async (file: File | undefined) => {
     if (!file) return
-    try {
-      const sent = await fetch(`/api/v1/${of}/photos/${newId()}${query}`, { method: 'PUT', body: file })
-      const said = sent.ok ? '' : ((await sent.json()) as { detail?: string }).detail
-      setProblem(said ?? 'The photograph was not kept.')
-    } catch {
-      setProblem('The photograph was not kept: the shop’s computer does not answer. Add it again.')
-    }
+    setProblem(await sendShot(`${of}/photos/${newId()}${query}`, file))
     await refresh()
   }
   return (
@@ -60,4 +54,20 @@ export function Photos({ of, query = '', photos, name }: Props) {
       {problem && <Notice tone="stop">{problem}</Notice>}
     </>
   )
+}
+
+/** Sends a photograph, or what was spoken, to where it belongs; answers why it was not kept, "" where it was. */
+export async function sendShot(path: string, file: Blob): Promise<string> {
+  const kind = file.type || 'application/octet-stream'
+  try {
+    const sent = await fetch(`/api/v1/${path}`, {
+      method: 'PUT',
+      body: file,
+      headers: { 'Content-Type': kind },
+    })
+    if (sent.ok) return ''
+    return ((await sent.json()) as { detail?: string }).detail ?? 'It was not kept.'
+  } catch {
+    return 'It was not kept: the shop’s computer does not answer. Send it again.'
+  }
 }

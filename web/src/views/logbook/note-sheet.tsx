@@ -7,6 +7,7 @@ import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
+import { sendShot } from '@/ui/photos'
 import { Pick } from '@/ui/pick'
 import { SideSheet } from '@/ui/side-sheet'
 import { Who } from '@/ui/who'
@@ -47,10 +48,10 @@ function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
     id: newId(),
     kind: 'note',
     words: '',
-    part: SHOP,
+    part: about.part || SHOP,
     who: localStorage.getItem('who writes') ?? '',
+    // What is half written goes on where it was, of what it was of.
     ...(JSON.parse(sessionStorage.getItem(KEPT) ?? '{}') as Partial<Draft>),
-    ...(about.part ? { part: about.part } : {}),
   }))
   const [shots, setShots] = useState<{ id: string; file: Blob; name: string }[]>([])
   const [failed, setFailed] = useState('')
@@ -90,7 +91,7 @@ function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
     setInBook(true)
     sessionStorage.removeItem(KEPT)
     for (const shot of shots) {
-      const why = await sent(id, shot)
+      const why = await sendShot(`log-notes/${id}/photos/${shot.id}`, shot.file)
       if (why) {
         setFailed(`The words are kept; of what belongs to them this is not: ${shot.name}. ${why}`)
         return
@@ -178,17 +179,4 @@ function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
       </Button>
     </form>
   )
-}
-
-/** Sends what belongs to a note; answers why it was not kept, "" where it was. */
-async function sent(note: string, shot: { id: string; file: Blob }): Promise<string> {
-  try {
-    const path = `/api/v1/log-notes/${note}/photos/${shot.id}`
-    const kind = shot.file.type || 'application/octet-stream'
-    const got = await fetch(path, { method: 'PUT', body: shot.file, headers: { 'Content-Type': kind } })
-    if (got.ok) return ''
-    return ((await got.json()) as { detail?: string }).detail ?? 'It was not taken.'
-  } catch {
-    return 'The shop’s computer does not answer; send it again.'
-  }
 }
