@@ -147,7 +147,7 @@ def test_a_note_is_written_once_corrected_and_stays(shop, left_upper):
     was, now = entries(book(shop, kind="note", part=left_upper))[-2:]
     assert (was["words"], was["against"]) == ("The left post is loose.", "Corrected Thu 14 May 09:25")
     assert now["corrects"] == "It was written as: The left post is loose."
-    assert (now["part"], now["who"], now["mine"]) == ("Left wing, upper skin", "Bo", True)
+    assert (now["part"], now["who"]) == ("Left wing, upper skin", "Bo")
     twice = {"id": "o", "kind": "note", "words": "Neither.", "corrects_id": "n"}
     assert "corrected already" in shop.refused("POST", "/log-notes", twice)["detail"]
 
@@ -277,6 +277,7 @@ def test_what_is_spoken_is_kept_with_a_note_and_with_nothing_else(shop, left_upp
     assert sent(shop, "a", spoken, "log-notes/v", "audio/webm").status_code == 201
     entry = next(entry for entry in entries(book(shop)) if entry["id"] == "v")
     assert (entry["spoken"], entry["photos"]) == (["a"], [])
+    assert (entry["words"][:8], entry["text"]) == ("No words", "")  # nothing stands in the form that corrects it
     assert shop.client.get("/api/v1/photos/a").content_type == "audio/webm"
     assert sent(shop, "b", spoken, f"steps/{left_upper}", "audio/webm").status_code == 422
     # A telephone's own kind of picture begins as some recordings do: it is neither.

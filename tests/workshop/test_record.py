@@ -70,7 +70,7 @@ def test_a_part_has_its_mixes_with_lots_readings_cures_and_photographs(shop):
     for said in (
         "Jobs: bagged sandwich skin",
         "630.0 g and 176.0 g of Tarn 210 with 214 slow, lot T-4471: -0.2 % hardener, within tolerance.",
-        "A thumbnail leaves no mark.",
+        "Thumbnail leaves no mark.",
         "Which holds? The kit maker, by letter",
         "It changed the manual: Revision C, page 41.",
         "; peel Sun 10 May",

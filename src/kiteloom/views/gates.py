@@ -7,13 +7,11 @@ from dataclasses import dataclass
 from datetime import datetime
 from typing import Literal
 
-from sqlalchemy import select
-
 from kiteloom.core.base.calendar import day_words, lasting, minute_of, when
 from kiteloom.core.base.problems import Refused
 from kiteloom.core.build.closing import USUAL, Closing, Line
 from kiteloom.core.build.step import Step
-from kiteloom.store.models import GateNote, Photo
+from kiteloom.store.models import GateNote
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.actions import Action, actions_of
 from kiteloom.workshop.air.climate import need_temperature
@@ -21,6 +19,7 @@ from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import zone_here
 from kiteloom.workshop.build.parts import BuiltPart
 from kiteloom.workshop.log.gates import OF_ITSELF, closes, closing_of, crew_of, gate_lists, gate_notes, shut_in
+from kiteloom.workshop.log.photos import photos_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 
 GateState = Literal["open", "ready to sign", "inspector", "signed", "closed"]
@@ -108,6 +107,15 @@ _CAUTION = (
 )
 
 
+#: What is said of who looked at a closing, opened it again, or was asked to see it.
+TOLD = {
+    "sign": "Looked and signed",
+    "reopen": "Opened again",
+    "asked": "Inspector asked for",
+    "seen": "Seen by the inspector",
+}
+
+
 def _shop(uow: UnitOfWork, now: datetime) -> ShopPlan:
     shop = shop_plan(uow, minute_of(now))
     if shop is None:
@@ -191,7 +199,7 @@ def gate_view(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> Ga
     state = _state(shop, step, found)
     placed = shop.plan.by_key.get(step.key)
     last = {row.line: row for row in rows if row.kind in ("done", "not needed")}
-    photos = _photos(uow, [row.id for row in last.values()])
+    photos = photos_of(uow, "gate note", [row.id for row in last.values()])
     return GateView(
         part_id,
         step_key,
@@ -216,14 +224,6 @@ def gate_view(uow: UnitOfWork, part_id: str, step_key: str, now: datetime) -> Ga
         [action for action in actions_of(shop, placed) if action.kind != "gate"] if placed is not None else [],
         _CAUTION,
     )  # fmt: skip
-
-
-def _photos(uow: UnitOfWork, notes: list[str]) -> dict[str, list[str]]:
-    found: dict[str, list[str]] = {}
-    query = select(Photo.gate_note_id, Photo.id).where(Photo.gate_note_id.in_(notes)).order_by(Photo.happened_at)
-    for note, photo in uow.session.execute(query):
-        found.setdefault(str(note), []).append(photo)
-    return found
 
 
 def _line_words(shop: ShopPlan, found: Closing, line: Line, row: GateNote | None) -> str:
@@ -275,10 +275,8 @@ def _asked(shop: ShopPlan, found: Closing) -> str:
 
 
 def _told(uow: UnitOfWork, row: GateNote) -> str:
-    verb = {"sign": "Looked and signed", "reopen": "Opened again", "asked": "Inspector asked for",
-            "seen": "Seen by the inspector"}[row.kind]  # fmt: skip
     who = f", {row.crew_member.name}" if row.crew_member else ""
     zone = zone_here(uow)
     asked = f" {row.day:%a} {day_words(row.day, zone)}" if row.day else ""
     at = when(minute_of(row.happened_at), zone)
-    return f"{verb}{asked}{who}, {at}{f': {row.note}' if row.note else ''}"
+    return f"{TOLD[row.kind]}{asked}{who}, {at}{f': {row.note}' if row.note else ''}"

@@ -15218,8 +15218,6 @@ export interface components {
             spoken: string[];
             /** Open */
             open: boolean;
-            /** Mine */
-            mine: boolean;
             /** Text */
             text: string;
         };

@@ -108,7 +108,11 @@ def _of_batch(uow: UnitOfWork, row: Witness, counts: Mapping[str, str], zone: tz
 
 def _found(row: Witness, zone: tzinfo) -> str:
     at = when(minute_of(row.happened_at), zone)
-    who = f", {row.crew_member.name}" if row.crew_member else ""
+    return f"{pressed_words(row)} ({at}{f', {row.crew_member.name}' if row.crew_member else ''})"
+
+
+def pressed_words(row: Witness) -> str:
+    """What a reading found, or that somebody decided."""
     result = {
         "thumbnail": "thumbnail leaves no mark" if row.passes else "thumbnail leaves a mark",
         "hardness": f"hardness {row.value:g}" if row.value is not None else "hardness",
@@ -121,7 +125,7 @@ def _found(row: Witness, zone: tzinfo) -> str:
         result += f" {scale}" if scale else ""
         result += ", hard enough" if row.passes else ", not hard enough"
         result += f" (its sheet asks for {plain(least)})" if least is not None else ""
-    return f"{result} ({at}{who})"
+    return result
 
 
 def _sentence(stands: Release, spoilt: list[WitnessRow], count: int) -> str:

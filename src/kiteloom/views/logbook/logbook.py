@@ -12,6 +12,7 @@ from kiteloom.core.log.logbook import KINDS, Entry, Sought, by_day, text_of
 from kiteloom.store.models import CrewMember, DataSheet, Lot, Part, Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.logbook import of_notes, of_parts, of_stores, of_work
+from kiteloom.views.logbook.of_notes import ONLY_SHOWN
 from kiteloom.views.logbook.pen import Pen
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.build.parts import part_names
@@ -75,10 +76,8 @@ class EntryView:
     spoken: list[str]
     open: bool
     """Of a question: that nobody has answered it."""
-    mine: bool
-    """Whether it was written into the book by hand, and can be corrected there."""
     text: str
-    """What was written, to be corrected; ``""`` where it can't be."""
+    """What somebody wrote, without what is said where they wrote nothing."""
 
 
 @dataclass(frozen=True)
@@ -144,8 +143,7 @@ def logbook_view(uow: UnitOfWork, sought: Sought, before: date | None, now: date
         else max(minute_of(now), _last(found))
     )
     days, earlier = by_day((entry for entry in found if entry.at <= until), worked, pen.zone, AT_ONCE)
-    count = len(found)
-    sentence = "" if count else _nothing(bool(entries))
+    sentence = "" if found else _nothing(bool(entries))
     used = {key for entry in entries for key in (*entry.products, *entry.lots)}
     parts, people = {entry.part for entry in entries}, {person for entry in entries for person in entry.people}
     return LogbookView(
@@ -200,7 +198,6 @@ def _hours(pen: Pen, hours: Mapping[str, float]) -> str:
 
 
 def _entry(pen: Pen, entry: Entry) -> EntryView:
-    mine = entry.kind in ("note", "question")
     return EntryView(
         entry.id,
         entry.kind,
@@ -208,7 +205,7 @@ def _entry(pen: Pen, entry: Entry) -> EntryView:
          "question": "Question"}[entry.kind],
         time_words(moment_of(entry.at, pen.zone)),
         entry.of,
-        entry.words,
+        entry.words or ONLY_SHOWN,
         entry.part,
         pen.name(entry.part),
         entry.step,
@@ -220,6 +217,5 @@ def _entry(pen: Pen, entry: Entry) -> EntryView:
         list(entry.photos),
         list(entry.spoken),
         entry.open,
-        mine and not entry.against,
-        entry.words if mine else "",
+        entry.words,
     )  # fmt: skip

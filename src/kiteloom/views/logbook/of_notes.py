@@ -9,7 +9,7 @@ from kiteloom.core.log.logbook import Entry, Kind
 from kiteloom.store.models import LogAnswer, LogNote
 from kiteloom.views.logbook.pen import Pen
 
-_ONLY_SHOWN = "No words: see what was photographed or spoken."
+ONLY_SHOWN = "No words: see what was photographed or spoken."
 
 
 def notes(pen: Pen) -> Iterator[Entry]:
@@ -31,12 +31,12 @@ def notes(pen: Pen) -> Iterator[Entry]:
             kind,
             minute_of(row.happened_at),
             "",
-            row.words or _ONLY_SHOWN,
+            row.words,
             row.part_id or "",
             row.step_key,
             (row.crew_member_id,) if row.crew_member_id else (),
             sub=tuple(_answered(pen, answer, stands=answer is mine[-1]) for answer in mine),
-            corrects=f"It was written as: {was.words or _ONLY_SHOWN}" if was is not None else "",
+            corrects=f"It was written as: {was.words or ONLY_SHOWN}" if was is not None else "",
             against=f"Corrected {pen.at(later.recorded_at)}" if later is not None else "",
             photos=pen.photos(row.id),
             spoken=pen.spoken(row.id),

@@ -10,11 +10,9 @@ from typing import Protocol
 from sqlalchemy import select
 
 from kiteloom.core.base.calendar import day_words, minute_of
-from kiteloom.core.base.problems import plain
 from kiteloom.core.build.checks import MEASURES, judged
 from kiteloom.core.build.recipes import RECIPES
 from kiteloom.core.log.logbook import Entry, Kind
-from kiteloom.core.stores.sheets import said
 from kiteloom.store.models import (
     CoinTap,
     Decision,
@@ -36,7 +34,11 @@ from kiteloom.store.models import (
     Witness,
     Work,
 )
+from kiteloom.views.cure.release import pressed_words
+from kiteloom.views.gates import TOLD
 from kiteloom.views.logbook.pen import Pen
+from kiteloom.views.part.checks import RULED
+from kiteloom.views.part.coin_tap import VOIDS_RULED
 from kiteloom.workshop.build.checks import check_of
 from kiteloom.workshop.build.job_edits import name_of
 from kiteloom.workshop.log.gates import wanted_key
@@ -88,20 +90,10 @@ def witnesses(pen: Pen) -> Iterator[Entry]:
 
 
 def _pressed(row: Witness) -> str:
-    if row.kind == "hardness":
-        scale = said(row.batch.says, "hardness.scale") if row.batch else None
-        least = said(row.batch.says, "hardness.least") if row.batch else None
-        asked = f"; its sheet asks for {plain(least)}" if least is not None else ""
-        read = f"{row.value:g}" if row.value is not None else "not read"
-        return f"Hardness {read}{f' {scale}' if scale else ''}{', hard enough' if row.passes else ', too soft'}{asked}."
-    return {
-        ("thumbnail", True): "A thumbnail leaves no mark.",
-        ("thumbnail", False): "A thumbnail leaves a mark.",
-        ("tap", True): "It rings when tapped: no void heard.",
-        ("tap", False): "It sounds dull when tapped.",
-        ("decision", True): "Released by a decision.",
-        ("decision", False): "Held by a decision.",
-    }[row.kind, row.passes]
+    if row.kind == "decision":
+        return "Released by a decision." if row.passes else "Held by a decision."
+    words = pressed_words(row)
+    return f"{words[:1].upper()}{words[1:]}."
 
 
 def measured(pen: Pen) -> Iterator[Entry]:
@@ -120,12 +112,11 @@ def measured(pen: Pen) -> Iterator[Entry]:
         moment = "" if row.moment == "once" else f", {row.moment}"
         of = f"{checks[row.check_id].name}{moment}"
         yield _entry(pen, row, "reading", of, words, who=row.crew_member_id, sub=sub)
-    verbs = {"accept": "Accepted as it is", "mend": "To be mended", "redo": "To be done again"}
     for rule in pen.uow.all(Judgement):
         reading = rows[rule.measured_id]
         yield Entry(
             rule.id, "decision", minute_of(rule.happened_at), checks[reading.check_id].name,
-            f"{verbs[rule.kind]}: {rule.note}", reading.part_id, people=(rule.crew_member_id,),
+            f"{RULED[rule.kind]}: {rule.note}", reading.part_id, people=(rule.crew_member_id,),
         )  # fmt: skip
 
 
@@ -139,12 +130,11 @@ def taps(pen: Pen) -> Iterator[Entry]:
             pen, row, "reading", "Tapped with a coin", f"{void[:1].upper()}{void[1:]}.", who=row.crew_member_id,
             sub=(row.note,),
         )  # fmt: skip
-    verbs = {"accept": "Accepted as it is", "inject": "To be injected", "redo": "To be done again"}
     for rule in pen.uow.all(TapRuling):
         part = rows[rule.coin_tap_id].part_id
         yield Entry(
             rule.id, "decision", minute_of(rule.happened_at), "Voids in its glue line",
-            f"{verbs[rule.kind]}: {rule.note}", part, people=(rule.crew_member_id,),
+            f"{VOIDS_RULED[rule.kind]}: {rule.note}", part, people=(rule.crew_member_id,),
         )  # fmt: skip
 
 
@@ -188,11 +178,7 @@ def instruments(pen: Pen) -> Iterator[Entry]:
 
 def closings(pen: Pen) -> Iterator[Entry]:
     """What was done before something is closed, who looked and signed, and the inspector."""
-    verbs = {
-        "add": "Put on the list", "done": "Done", "not needed": "Not needed", "open": "Open again",
-        "sign": "Looked and signed", "reopen": "Opened again", "asked": "The inspector was asked for",
-        "seen": "Seen by the inspector", "list": "A list was taken",
-    }  # fmt: skip
+    verbs = {"add": "Put on the list", "done": "Done", "not needed": "Not needed", "open": "Open again", **TOLD}
     lines = _lines(pen)
     for row in pen.uow.all(GateNote):
         if row.kind == "list":

@@ -74,7 +74,7 @@ def record_of(uow: UnitOfWork, parts: Sequence[str], since: date | None, until: 
     days = [f"from {_day(pen, since)}"] if since else []
     days += [f"until {_day(pen, until)}"] if until else []
     head = f"{airframe}, {' '.join(days) or 'all of it'}. Printed {_day(pen, now.astimezone(pen.zone).date())}."
-    return Record(title, head, _built(pen, hours, set(parts)), found, _FOOT)
+    return Record(title, head, _built(pen, hours), found, _FOOT)
 
 
 def record_of_part(uow: UnitOfWork, part_id: str, since: date | None, until: date | None, now: datetime) -> bytes:
@@ -120,16 +120,15 @@ def _hours(pen: Pen, parts: Iterable[str], span: tuple[float, float], now: float
     return found
 
 
-def _built(pen: Pen, hours: Hours, parts: set[str]) -> list[list[str]]:
+def _built(pen: Pen, hours: Hours) -> list[list[str]]:
     """Who built it: a row for each kind of work, a column for each person, and the sums."""
-    mine = {key: minutes for key, minutes in hours.items() if key[0] in parts}
-    people = sorted({person for _, _, person in mine}, key=pen.name)
-    kinds = sorted({kind for _, kind, _ in mine})
+    people = sorted({person for _, _, person in hours}, key=pen.name)
+    kinds = sorted({kind for _, kind, _ in hours})
     if not people:
         return []
 
     def told(kind: str, person: str) -> str:
-        minutes = sum(spent for (_, of, who), spent in mine.items() if kind in ("", of) and person in ("", who))
+        minutes = sum(spent for (_, of, who), spent in hours.items() if kind in ("", of) and person in ("", who))
         return lasting(minutes) if minutes >= 1 else ""
 
     rows = [[kind or "Together", *(told(kind, person) for person in (*people, ""))] for kind in (*kinds, "")]

@@ -136,6 +136,9 @@ class ChecksView:
     caution: str
 
 
+#: What is said of what was decided about a reading out of tolerance.
+RULED = {"accept": "Accepted as it is", "mend": "To be mended", "redo": "To be done again"}
+
 _CAUTION = (
     "Nominals and tolerances are the kit maker’s or the designer’s; deciding that something stays out of tolerance is "
     "for whoever answers for the airframe, and a licensed inspector."
@@ -263,8 +266,7 @@ def _reading(uow: UnitOfWork, row: PartCheck, reading: Measured, units: UnitSyst
     said = ""
     if decided is not None:
         at = when(minute_of(decided.happened_at), zone)
-        verb = {"accept": "Accepted as it is", "mend": "To be mended", "redo": "To be done again"}[decided.kind]
-        said = f"{verb}, {decided.crew_member.name}, {at}: {decided.note}"
+        said = f"{RULED[decided.kind]}, {decided.crew_member.name}, {at}: {decided.note}"
     moment: Moment = reading.moment  # type: ignore[assignment]  # one of its words
     return ReadingView(
         reading.id,

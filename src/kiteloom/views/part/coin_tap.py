@@ -16,6 +16,13 @@ from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.build.parts import built_part
 from kiteloom.workshop.log.coin_taps import tap_rulings, taps_by_part
 
+#: What is said of what was decided about voids.
+VOIDS_RULED = {
+    "accept": "Accepted as it is",
+    "inject": "To be injected, then tapped again",
+    "redo": "To be done again",
+}
+
 
 @dataclass(frozen=True)
 class TapView:
@@ -76,8 +83,7 @@ def _tap(uow: UnitOfWork, tap: CoinTap, given: GlueLine, ruled: TapRuling | None
     words += "." if holds else f"; at least {given.least_pct:g} % is wanted."
     said = ""
     if ruled is not None:
-        verb = {"accept": "Accepted as it is", "inject": "To be injected, then tapped again",
-                "redo": "To be done again"}[ruled.kind]  # fmt: skip
-        said = f"{verb}, {ruled.crew_member.name}, {when(minute_of(ruled.happened_at), zone)}: {ruled.note}"
+        at = when(minute_of(ruled.happened_at), zone)
+        said = f"{VOIDS_RULED[ruled.kind]}, {ruled.crew_member.name}, {at}: {ruled.note}"
     return TapView(tap.id, tap.along, tap.across, voids, found.pct, f"{words}{f' {tap.note}' if tap.note else ''}",
                    holds, ruled.kind if ruled is not None else "", said)  # fmt: skip

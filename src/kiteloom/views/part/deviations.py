@@ -5,18 +5,17 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
-from sqlalchemy import select
-
 from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.build.step_id import StepId
 from kiteloom.core.log.deviations import KINDS, State
 from kiteloom.core.shape.loft import Ring
-from kiteloom.store.models import Decision, Deviation, Job, Part, Photo
+from kiteloom.store.models import Decision, Deviation, Job, Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import zone_here
 from kiteloom.workshop.build.jobs import hand_of
 from kiteloom.workshop.log.deviations import decisions, deviations, state_now
+from kiteloom.workshop.log.photos import photos_of
 from kiteloom.workshop.plan.people import crew_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.shape.shapes import form_of
@@ -101,7 +100,6 @@ def _view(uow: UnitOfWork, part: Part, row: Deviation, shop: ShopPlan | None, no
     words = f"{row.kind[:1].upper()}{row.kind[1:]}{f': {row.words}' if row.words else ''}. Found {at}{who}."
     if row.kind == "changed":
         words = f"{row.words}. {at[:1].upper()}{at[1:]}{who}."
-    photos = select(Photo.id).where(Photo.deviation_id == row.id).order_by(Photo.happened_at)
     return DeviationView(
         row.id,
         row.kind,
@@ -110,7 +108,7 @@ def _view(uow: UnitOfWork, part: Part, row: Deviation, shop: ShopPlan | None, no
         "" if row.kind == "changed" else _SAYS[state],
         _place(part, row),
         [_decided(decision, when(minute_of(decision.happened_at), zone, minute_of(now))) for decision in mine],
-        list(uow.session.scalars(photos)),
+        photos_of(uow, "deviation", [row.id]).get(row.id, []),
         job.key if job and job.hidden_at is None else "",
     )
 

@@ -40,22 +40,14 @@ _RECORDINGS = (
 
 What = Literal["batch", "deviation", "gate note", "note", "step", "reading"]
 
-#: What a photograph can be of: its row, and the topic of the pages that show it.
-OF: Mapping[What, tuple[type[Base], str]] = {
-    "batch": (Batch, "batch"),
-    "deviation": (Deviation, "part"),
-    "gate note": (GateNote, "gate"),
-    "note": (LogNote, "log"),
-    "step": (Part, "log"),
-    "reading": (Measured, "part"),
-}
-_COLUMN = {
-    "batch": "batch_id",
-    "deviation": "deviation_id",
-    "gate note": "gate_note_id",
-    "note": "log_note_id",
-    "step": "part_id",
-    "reading": "measured_id",
+#: What a photograph can be of: its row, the column that names it, and the topic of the pages that show it.
+OF: Mapping[What, tuple[type[Base], str, str]] = {
+    "batch": (Batch, "batch_id", "batch"),
+    "deviation": (Deviation, "deviation_id", "part"),
+    "gate note": (GateNote, "gate_note_id", "gate"),
+    "note": (LogNote, "log_note_id", "log"),
+    "step": (Part, "part_id", "log"),
+    "reading": (Measured, "measured_id", "part"),
 }
 
 
@@ -123,9 +115,9 @@ def keep_photo(uow: UnitOfWork, what: What, of_id: str, key: str, shot: Shot, no
 
     ``of_id`` is the id of what it shows: of a step that of its part, and ``step_key`` which.
     """
-    row, topic = OF[what]
+    row, column, topic = OF[what]
     found = uow.get(row, of_id)
-    same = {_COLUMN[what]: of_id, "step_key": step_key[:120]}
+    same = {column: of_id, "step_key": step_key[:120]}
     if uow.kept_already(Photo, key, **same) is None:
         query = select(Photo.id).where(Photo.digest == shot.digest, Photo.same_id.is_(None))
         first = uow.session.scalar(query.limit(1))
@@ -148,7 +140,7 @@ def photo(uow: UnitOfWork, key: str, *, small: bool = False) -> tuple[str, bytes
 
 def photos_of(uow: UnitOfWork, what: What, ids: Iterable[str]) -> dict[str, list[str]]:
     """The photographs of some rows, by the row's id, in the order they were taken."""
-    column = getattr(Photo, _COLUMN[what])
+    column = getattr(Photo, OF[what][1])
     found: dict[str, list[str]] = {}
     for of_id, key in uow.session.execute(
         select(column, Photo.id).where(column.in_(list(ids))).order_by(Photo.happened_at, Photo.recorded_at)

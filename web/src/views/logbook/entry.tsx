@@ -80,7 +80,7 @@ export function Entry({ entry }: { entry: LogEntry }) {
           // biome-ignore lint/a11y/useMediaCaption: what was spoken is nowhere written down
           <audio key={id} controls src={`/api/v1/photos/${id}`} aria-label={`Spoken, ${n + 1}`} />
         ))}
-        {entry.mine && open === null && (
+        {own && !gone && open === null && (
           <div className="flex flex-wrap gap-3">
             {entry.kind === 'question' && (
               <Button quiet={!entry.open} onClick={() => setOpen('answer')}>
