@@ -6,6 +6,8 @@ PORT ?= 8127
 BIN := .venv/bin
 WEB := web/node_modules/.package-lock.json
 COMPILED := .venv/kiteloom-compiled/of
+# Only what is typed behind make: some shells have a HOST of their own.
+NETWORK := $(if $(findstring command,$(origin HOST)),--listen 0.0.0.0 $(addprefix --host ,$(HOST)))
 
 .DEFAULT_GOAL := help
 .PHONY: help demo demo-reset serve dev test quick types screenshots bench lint clean
@@ -13,6 +15,7 @@ COMPILED := .venv/kiteloom-compiled/of
 help:
 	@echo "make demo         install, build, seed and start on 127.0.0.1:$(PORT)"
 	@echo "make demo-reset   start the demo over"
+	@echo "make serve        your own shop; HOST=boathouse.local opens it to the shop's network, HTTPS=1 by https"
 	@echo "make test         everything: lint, types, imports, tests, a real browser"
 	@echo "make quick        lint, types and core tests, in under a minute"
 	@echo "make dev          both ends, reloading"
@@ -58,7 +61,7 @@ demo-reset: .venv/.app $(COMPILED) web/dist/index.html
 	$(BIN)/kiteloom demo --port $(PORT) --reset
 
 serve: .venv/.app $(COMPILED) web/dist/index.html
-	$(BIN)/kiteloom serve --port $(PORT) $(if $(COPIES),--copies $(COPIES))
+	$(BIN)/kiteloom serve --port $(PORT) $(NETWORK) $(if $(HTTPS),--https) $(if $(COPIES),--copies $(COPIES))
 
 dev: .venv/.dev $(WEB)
 	@echo "The page is at http://127.0.0.1:8128, reloading; the API behind it at $(PORT)."

@@ -1,9 +1,10 @@
-"""``kiteloom serve | demo | backup | restore | archive | unpack | export | import | openapi | compile``."""
+"""``kiteloom serve | demo | pin | backup | restore | archive | unpack | export | import | openapi | compile``."""
 
 from __future__ import annotations
 
 import argparse
 import gc
+import getpass
 import json
 import os
 import shutil
@@ -22,7 +23,8 @@ from kiteloom import compiled
 from kiteloom.api import create_app
 from kiteloom.core.base.problems import Refused
 from kiteloom.demo import reedling, week
-from kiteloom.server import server_of
+from kiteloom.https import ROOT, Front, certificate
+from kiteloom.server import CONNECTIONS, server_of
 from kiteloom.standins.scale import SimulatedScale
 from kiteloom.store import archive, file
 from kiteloom.store.file import CantOpen
@@ -31,6 +33,7 @@ from kiteloom.store.unit_of_work import Store
 from kiteloom.views.logbook.archive import archived
 from kiteloom.workshop.base.clock import Clock, SetClock, SystemClock
 from kiteloom.workshop.base.copies import CopyTo
+from kiteloom.workshop.base.sign_in import give_pin_here, needed
 from kiteloom.workshop.build.airframe_in import TakeAirframe, take_airframe
 from kiteloom.workshop.build.airframe_out import export_airframe
 from kiteloom.workshop.log.newest import clock_doubt
@@ -51,11 +54,17 @@ def main(argv: list[str] | None = None) -> int:
         command.add_argument("--port", type=int, default=8127)
         command.add_argument("--listen", default=HERE, help="the address to listen at; only this machine by default")
         command.add_argument("--host", action="append", default=[], help="another name or address it is served under")
+        command.add_argument(
+            "--https", action="store_true", help="serve by https, with a certificate of the shop's own"
+        )
         command.add_argument("--copies", help="a folder the shop is copied to every night; “none” for none")
         command.add_argument("--clock", help="set the shop clock to this local time and let it run on")
         if name == "demo":
             command.add_argument("--reset", action="store_true", help="start over")
             command.add_argument("--reload", action="store_true", help="start again whenever the source changes")
+    command = commands.add_parser("pin", help="give somebody a PIN or passphrase at this keyboard, as a lead")
+    command.add_argument("data", type=Path)
+    command.add_argument("name", help="who; the first of a crew is welcomed so")
     command = commands.add_parser("backup", help="write a data folder's shop into one file, also while it runs")
     command.add_argument("data", type=Path)
     command.add_argument("target", type=Path)
@@ -85,7 +94,8 @@ def main(argv: list[str] | None = None) -> int:
     given = parser.parse_args(argv)
     try:
         done = {"backup": _backup, "restore": _restore, "openapi": _print_openapi, "export": _export,
-                "import": _import, "compile": _compile, "archive": _archive, "unpack": _unpack}  # fmt: skip
+                "import": _import, "compile": _compile, "archive": _archive, "unpack": _unpack,
+                "pin": _pin}  # fmt: skip
         return done.get(given.command, _serve)(given)
     except (CantOpen, Refused) as cant:
         print(cant, file=sys.stderr)
@@ -123,6 +133,25 @@ def _restore(given: argparse.Namespace) -> int:
     aside = file.restore(given.backup, given.data)
     kept = f" What was there lies in {aside}." if aside else ""
     print(f"{given.data} is as it was in {given.backup}.{kept}")
+    return 0
+
+
+def _pin(given: argparse.Namespace) -> int:
+    """Whoever is at this keyboard has the shop's file anyhow: for who forgot theirs, and for the first."""
+    if not (given.data / file.NAME).exists():
+        raise CantOpen(f"There is no shop in {given.data}.")
+    if sys.stdin.isatty():
+        secret = getpass.getpass(f"A PIN or passphrase for {given.name}: ")
+        if getpass.getpass("Once more: ") != secret:
+            raise CantOpen("They differ; nothing was changed.")
+    else:
+        secret = sys.stdin.readline().rstrip("\n")
+    store, now = Store(given.data), datetime.now().astimezone()
+    try:
+        name = give_pin_here(store, given.name, secret, now)
+    finally:
+        store.close()
+    print(f"{name} is a lead and signs in with it from now on; tablets they were signed in at are out.")
     return 0
 
 
@@ -202,7 +231,13 @@ def _copies(given: argparse.Namespace) -> CopyTo | None:
 
 
 def opened(
-    command: str, data: Path, clock: Clock, hosts: tuple[str, ...] = (), copies: CopyTo | None = None
+    command: str,
+    data: Path,
+    clock: Clock,
+    hosts: tuple[str, ...] = (),
+    copies: CopyTo | None = None,
+    *,
+    here_only: bool = True,
 ) -> tuple[APIFlask, Watch]:
     """A data folder with its application and its watch, not started yet; the demo is seeded where it is empty."""
     if command == "demo" and (data / SEEDING).exists():
@@ -210,7 +245,7 @@ def opened(
     if command == "demo" and not (data / file.NAME).exists():
         data.mkdir(parents=True, exist_ok=True)
         (data / SEEDING).touch()
-    app = create_app(data, clock, SimulatedScale() if command == "demo" else None, hosts)
+    app = create_app(data, clock, SimulatedScale() if command == "demo" else None, hosts, here_only=here_only)
     store, instruments = app.extensions["kiteloom.store"], Instruments()
     if command == "demo":
         if reedling.seed(store, clock.now(), whole=True):
@@ -221,7 +256,8 @@ def opened(
 
 
 def _serve(given: argparse.Namespace) -> int:
-    if given.listen not in (HERE, "localhost", "::1") and not given.host:
+    here_only = given.listen in (HERE, "localhost", "::1")
+    if not here_only and not given.host:
         print(
             f"At {given.listen} others reach it under a name or an address: say which, like --host boathouse.local",
             file=sys.stderr,
@@ -234,15 +270,25 @@ def _serve(given: argparse.Namespace) -> int:
     clock = _clock(given.clock)
     if given.command == "demo" and given.reset and given.data.exists():
         shutil.rmtree(given.data)
-    app, watch = opened(given.command, given.data, clock, tuple(given.host), _copies(given))
+    app, watch = opened(given.command, given.data, clock, tuple(given.host), _copies(given), here_only=here_only)
     with app.extensions["kiteloom.store"].reading() as uow:
-        doubt = clock_doubt(uow, clock.now())
+        doubt, nobody = clock_doubt(uow, clock.now()), not needed(uow)
+    if not here_only and nobody:
+        print(
+            "Nobody has a PIN yet, so nobody on the network could be told from another. Give the first one on the "
+            f"crew's page while it is served to this machine only, or here: kiteloom pin {given.data} NAME",
+            file=sys.stderr,
+        )
+        app.extensions["kiteloom.worker"].close()
+        app.extensions["kiteloom.store"].close()
+        return 1
     if doubt:
         print(doubt, file=sys.stderr)
     reloads = given.command == "demo" and given.reload
     if not reloads or "WERKZEUG_RUN_MAIN" in os.environ:  # the process that only watches the source does not
         watch.start()
-    print(f"Kite Loom is at http://{given.host[0] if given.host else HERE}:{given.port} (stop with Ctrl+C)", flush=True)
+    at = f"{given.host[0] if given.host else HERE}:{given.port}"
+    print(f"Kite Loom is at http{'s' if given.https else ''}://{at} (stop with Ctrl+C)", flush=True)
     if given.command == "demo" and given.reload:
         app.run(given.listen, given.port, use_reloader=True, threaded=True)
         return 0
@@ -251,14 +297,40 @@ def _serve(given: argparse.Namespace) -> int:
     gc.freeze()
     gc.set_threshold(50_000, 20, 100)
     signal.signal(signal.SIGTERM, _stopped)
-    server = server_of(app, given.listen, given.port)
-    try:
-        server.run()
-    finally:
-        watch.stop()
-        app.extensions["kiteloom.worker"].close()
-        app.extensions["kiteloom.store"].close()
+    with tempfile.TemporaryDirectory() as folder:  # nobody else of this machine looks into it
+        behind = Path(folder) / "server" if given.https else None
+        server = server_of(app, given.listen, given.port, behind=behind)
+        front = _front(app, given, behind) if behind is not None else None
+        try:
+            server.run()
+        finally:
+            if front is not None:
+                front.stop()
+            _ended(app, watch)
     return 0
+
+
+def _front(app: APIFlask, given: argparse.Namespace, behind: Path) -> Front:
+    """What speaks HTTPS, begun; it says what devices must be told."""
+    names = (*given.host, HERE, "localhost")
+    kept, anew = certificate(given.data, names, datetime.now().astimezone())
+    app.config["ROOT"] = kept / ROOT
+    if anew:
+        at = f"https://{given.host[0] if given.host else HERE}:{given.port}/{ROOT}"
+        print(
+            f"A certificate for {', '.join(names)} was made. Each device must be told once to trust {kept / ROOT} "
+            f"(also at {at}); docs/https.md says how.",
+            flush=True,
+        )
+    front = Front(kept, given.listen, given.port, behind, CONNECTIONS)
+    front.start()
+    return front
+
+
+def _ended(app: APIFlask, watch: Watch) -> None:
+    watch.stop()
+    app.extensions["kiteloom.worker"].close()
+    app.extensions["kiteloom.store"].close()
 
 
 def _stopped(_: int, __: FrameType | None) -> None:

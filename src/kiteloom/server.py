@@ -5,6 +5,7 @@ from __future__ import annotations
 import contextlib
 import resource
 import time
+from pathlib import Path
 from typing import Any
 
 from apiflask import APIFlask
@@ -41,13 +42,18 @@ class Channel(HTTPChannel):
         return self.began is not None and self.request is not None and now - self.began > REQUEST_S
 
 
-def server_of(app: APIFlask, listen: str, port: int) -> Any:
-    """A server for an application, bound but not running yet; `OSError` when it can't be bound."""
+def server_of(app: APIFlask, listen: str, port: int, *, behind: Path | None = None) -> Any:
+    """A server for an application, bound but not running yet; `OSError` when it can't be bound.
+
+    With ``behind`` it listens at that socket in the file system only, for what speaks HTTPS before it.
+    """
     _more_files()
+    where: dict[str, Any] = {"host": listen, "port": port}
+    if behind is not None:
+        where = {"unix_socket": str(behind), "unix_socket_perms": "600", "url_scheme": "https"}
     found: Any = create_server(
         app,
-        host=listen,
-        port=port,
+        **where,
         threads=THREADS,
         connection_limit=CONNECTIONS,
         channel_timeout=IDLE_S,

@@ -1,12 +1,13 @@
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
-import { createBrowserRouter, Navigate, RouterProvider, redirect } from 'react-router'
+import { createBrowserRouter, Navigate, Outlet, RouterProvider, redirect } from 'react-router'
 import { formatsQuestion, shopQuestion, weatherQuestion } from './api/questions'
 import { FormatsProvider } from './app/formats'
 import { FromWhatProvider } from './app/from-what'
 import { PAGES, pageAt } from './app/pages'
 import { Fetching, Shell } from './app/shell'
+import { SignInOver } from './app/sign-in'
 import { theme, wear } from './app/theme'
 import { NoteSheets } from './views/logbook/note-sheet'
 import './index.css'
@@ -28,24 +29,36 @@ if (first?.first) void queries.prefetchQuery(first.first)
 const router = createBrowserRouter([
   {
     HydrateFallback: Fetching,
+    // Who is here is asked over every page, also over one that still waits for the shop.
     element: (
-      <FormatsProvider>
-        <FromWhatProvider>
-          <NoteSheets>
-            <Shell />
-          </NoteSheets>
-        </FromWhatProvider>
-      </FormatsProvider>
+      <>
+        <Outlet />
+        <SignInOver />
+      </>
     ),
     children: [
-      // The page before stays until the code of the next is there: nothing is blank in between.
-      ...PAGES.flatMap(({ paths, open }) =>
-        paths.map((path) => ({ path, lazy: async () => ({ Component: (await open()).default }) })),
-      ),
-      // Where parts were found before: kept for what was bookmarked.
-      { path: '/surface/:id/:tab', loader: ({ params }) => redirect(`/part/${params.id}/${params.tab}`) },
-      { path: '/part/:id', element: <Navigate to="shape" replace relative="path" /> },
-      { path: '*', element: <Navigate to="/today" replace /> },
+      { path: '/come', lazy: async () => ({ Component: (await import('./views/come/come-page')).default }) },
+      {
+        element: (
+          <FormatsProvider>
+            <FromWhatProvider>
+              <NoteSheets>
+                <Shell />
+              </NoteSheets>
+            </FromWhatProvider>
+          </FormatsProvider>
+        ),
+        children: [
+          // The page before stays until the code of the next is there: nothing is blank in between.
+          ...PAGES.flatMap(({ paths, open }) =>
+            paths.map((path) => ({ path, lazy: async () => ({ Component: (await open()).default }) })),
+          ),
+          // Where parts were found before: kept for what was bookmarked.
+          { path: '/surface/:id/:tab', loader: ({ params }) => redirect(`/part/${params.id}/${params.tab}`) },
+          { path: '/part/:id', element: <Navigate to="shape" replace relative="path" /> },
+          { path: '*', element: <Navigate to="/today" replace /> },
+        ],
+      },
     ],
   },
 ])

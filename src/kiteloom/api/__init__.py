@@ -8,7 +8,7 @@ from collections.abc import Sequence
 from pathlib import Path
 
 from apiflask import APIFlask
-from flask import Response, request, send_from_directory
+from flask import Response, request, send_file, send_from_directory
 from werkzeug.security import safe_join
 
 from kiteloom.api import (
@@ -34,9 +34,11 @@ from kiteloom.api import (
     plan,
     problems,
     shape,
+    sign_in,
     stores,
     tanks,
     weight,
+    who,
 )
 from kiteloom.api.calc import air as calc_air
 from kiteloom.api.calc import buy as calc_buy
@@ -69,6 +71,7 @@ LONGEST_PATH = 200
 FAMILIES = (
     *(
         base,
+        sign_in,
         airframe,
         shape,
         air,
@@ -113,7 +116,12 @@ def _file(path: str) -> Response:
 
 
 def create_app(
-    data_dir: str | Path, clock: Clock | None = None, scale: Scale | None = None, hosts: Sequence[str] = ()
+    data_dir: str | Path,
+    clock: Clock | None = None,
+    scale: Scale | None = None,
+    hosts: Sequence[str] = (),
+    *,
+    here_only: bool = True,
 ) -> APIFlask:
     """The Flask app on a data folder, which is made and migrated when empty.
 
@@ -127,10 +135,13 @@ def create_app(
         The scale on the mixing bench; weights are typed when None.
     hosts : sequence of str
         Other names it is served under than `HERE`; the first stands on labels.
+    here_only : bool
+        Whether it answers this machine only; else nobody is let in without signing in, also while nobody can.
     """
     app = application()
     app.config["HOSTS"] = frozenset((*HERE, *(name.lower() for name in hosts)))
     app.config["NAME"] = hosts[0] if hosts else ""
+    app.config["HERE_ONLY"] = here_only
     open_on(app, data_dir, clock, scale)
     return app
 
@@ -161,9 +172,11 @@ def application() -> APIFlask:
     app.json.sort_keys = False  # type: ignore[attr-defined]
     app.config["MAX_CONTENT_LENGTH"] = guard.LARGEST_BODY
     app.config["HOSTS"] = frozenset(HERE)
+    app.config["HERE_ONLY"] = True
     app.config["LOCAL_SPEC_JSON_INDENT"] = 1
     problems.register(app)
     guard.register(app)
+    who.register(app)
     for family in FAMILIES:
         app.register_blueprint(family.bp)
 
@@ -175,6 +188,15 @@ def application() -> APIFlask:
         response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
         response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
         return response
+
+    @app.get("/shop-root.crt")
+    @app.doc(hide=True)
+    def root() -> Response:
+        """What a device must be told to trust, where the shop is served by https."""
+        kept = app.config.get("ROOT")
+        if kept is None:
+            return problems.problem(404, "This shop is not served by https.")
+        return send_file(kept, "application/x-x509-ca-cert", download_name="kite-loom-shop.crt")
 
     @app.get("/", defaults={"path": ""})
     @app.get("/<path:path>")

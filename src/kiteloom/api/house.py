@@ -8,7 +8,7 @@ from functools import lru_cache, wraps
 from typing import Any, TypeVar, cast, get_args
 
 from apiflask import APIBlueprint
-from flask import Response, current_app
+from flask import Response, current_app, g
 from pydantic import BaseModel, RootModel
 
 from kiteloom.store.unit_of_work import Store
@@ -19,9 +19,15 @@ from kiteloom.workshop.mix.scale import Scale
 Route = TypeVar("Route", bound=Callable[..., Any])
 
 
-def store() -> Store:
-    """The data folder of this application."""
+def open_store() -> Store:
+    """The data folder of this application, whoever asks."""
     return cast(Store, current_app.extensions["kiteloom.store"])
+
+
+def store() -> Store:
+    """The same, as who is signed in uses it: what is written says so."""
+    found, there = open_store(), g.get("present")
+    return found if there is None else found.of(there.who)
 
 
 def scale() -> Scale | None:

@@ -21,13 +21,15 @@ MOST_ERRORS = 20
 log = logging.getLogger(__name__)
 
 TITLES = {
-    403: "Asked by another page",
+    401: "Not signed in",
+    403: "Not allowed",
     404: "Not there",
     409: "Changed by somebody else",
     413: "Too large",
     415: "Not of the kind that is wanted",
     421: "Not this shop",
     422: "Can't be used as it is",
+    429: "Too soon",
     500: "Something broke here",
     503: "Busy",
     507: "No room left",

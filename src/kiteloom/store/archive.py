@@ -28,6 +28,8 @@ MANIFEST, README = "shop.json", "READ ME.txt"
 _NAMES = re.compile(r"shop\.json|READ ME\.txt|logbook\.csv|tables/[a-z_]+\.(csv|json)|photographs/[A-Za-z0-9 ._-]+")
 #: So much is taken in at most, all of it, and of one table [bytes]: an archive may say it is small and not be so.
 LARGEST, LARGEST_TABLE = 16 * 1024**3, 2 * 1024**3
+#: What lets people in stays in the shop: a shop that was taken in gives them new PINs.
+_KEPT_BACK = ("secret", "sign_in")
 _KINDS = {"image/jpeg": "jpg", "image/png": "png", "image/webp": "webp", "audio/webm": "weba", "audio/ogg": "ogg",
           "audio/mp4": "m4a"}  # fmt: skip
 _READ_ME = """Everything that is kept of this shop, written {at} by Kite Loom {version}.
@@ -37,6 +39,8 @@ tables/*.csv     every table: to be read, in any spreadsheet. Times are UTC; a c
 tables/*.json    the same, exactly: an empty cell of the CSV may be nothing at all, or no letters
 photographs/     what was photographed or spoken; the tables name the files
 shop.json        how many rows each table has, and the SHA-256 of each file
+
+What people sign in with is not in it: secret and sign_in have no rows.
 
 To take it in again, into a folder that holds no shop yet:  kiteloom unpack THIS-FILE.zip FOLDER
 """
@@ -87,7 +91,7 @@ def write(
                 put(name, text.encode())
             for table in _tables(database):
                 rows = []
-                for row in _rows(database, table):
+                for row in () if table in _KEPT_BACK else _rows(database, table):
                     for column, value in row.items():
                         if isinstance(value, bytes):
                             row[column] = {"file": _file_name(row, column) if value else ""}

@@ -7,8 +7,10 @@ begin immediate, so two of them queue instead of failing half way.
 from __future__ import annotations
 
 import contextlib
+import copy
 from collections.abc import Callable, Collection, Iterator
 from contextlib import contextmanager
+from dataclasses import dataclass
 from datetime import datetime
 from pathlib import Path
 from sqlite3 import Connection as SqliteConnection
@@ -21,7 +23,7 @@ from sqlalchemy.orm import Session
 from sqlalchemy.pool import StaticPool
 
 from kiteloom.store import file
-from kiteloom.store.models import Base, Change, Edit, Edited
+from kiteloom.store.models import Base, Change, Edit, Edited, Fact, Written
 
 T = TypeVar("T", bound=Base)
 R = TypeVar("R")
@@ -54,6 +56,14 @@ class Stale(Exception):
         super().__init__("; ".join(words))
         self.version = version
         self.words = words
+
+
+@dataclass(frozen=True)
+class Who:
+    """Who is signed in: one of the crew, or a guest who came by a link."""
+
+    crew_member_id: str | None = None
+    guest_id: str | None = None
 
 
 class Busy(Exception):
@@ -112,10 +122,18 @@ class Store:
         self.engine = _engine(self.path)
         self.memory = Memory()
         self.built = Memory()
+        self.who: Who | None = None
+        """Who is signed in, where that is asked for."""
         self._writers = BoundedSemaphore(WRITERS)
         if revision != file.revisions()[-1]:
             _migrate(self.engine)
         file.marked(data_dir)
+
+    def of(self, who: Who) -> Store:
+        """The same, used by somebody: what is written through it says so."""
+        used = copy.copy(self)
+        used.who = who
+        return used
 
     def close(self) -> None:
         """Write everything into the one file, and let go of it."""
@@ -127,7 +145,7 @@ class Store:
     def reading(self) -> Iterator[UnitOfWork]:
         """A consistent view that changes nothing."""
         with Session(self.engine) as session:
-            yield UnitOfWork(session, self.memory, self.built)
+            yield UnitOfWork(session, self.memory, self.built, who=self.who)
 
     @contextmanager
     def writing(self) -> Iterator[UnitOfWork]:
@@ -137,7 +155,7 @@ class Store:
         try:
             with Session(self.engine) as session:
                 session.connection(execution_options={"writes": True})
-                yield UnitOfWork(session, before=self.built)
+                yield UnitOfWork(session, before=self.built, who=self.who)
                 session.commit()
         finally:
             self._writers.release()
@@ -183,8 +201,10 @@ class UnitOfWork:
         memory: Memory | None = None,
         built: Memory | None = None,
         before: Memory | None = None,
+        who: Who | None = None,
     ) -> None:
         self.session = session
+        self.who = who
         self.writes = memory is None
         self.memory = memory or Memory()
         self.built = built or Memory()
@@ -236,9 +256,8 @@ class UnitOfWork:
         assert isinstance(row, Edited)
         row.version += 1
         row.updated_at = at
-        identity = inspect(row).identity
-        assert identity is not None
-        ref = str(identity[0])
+        ref = str(_identity(row))
+        self._written("edit", f"{row.__tablename__} {ref} {row.version}")
         self.add(Edit(table=row.__tablename__, ref=ref, version=row.version, words=words, recorded_at=at))
         self.changed(topic, ref)
 
@@ -249,9 +268,23 @@ class UnitOfWork:
         return found
 
     def add(self, row: Base) -> None:
-        """Keep a new row; what it refers to must be there."""
-        self.session.add(row)
-        self.session.flush()
+        """Keep a new row; what it refers to must be there. A fact is kept with who wrote it down, and is theirs
+        where it names nobody.
+        """
+        if isinstance(row, Fact) and self.who is not None:
+            if getattr(row, "crew_member_id", "") is None:
+                row.crew_member_id = self.who.crew_member_id  # type: ignore[attr-defined]
+            self.session.add(row)
+            self.session.flush()
+            self._written(row.__tablename__, str(_identity(row)))
+        else:
+            self.session.add(row)
+            self.session.flush()
+
+    def _written(self, table: str, ref: str) -> None:
+        if self.who is not None:
+            who = {"crew_member_id": self.who.crew_member_id, "guest_id": self.who.guest_id}
+            self.session.add(Written(table=table, ref=ref, **who))
 
     def changed(self, topic: str, ref: object) -> None:
         """Tell the pages that ask."""
@@ -274,6 +307,12 @@ class UnitOfWork:
         """The newest sequence number of some topics; 0 when nothing of them has happened."""
         newest = select(func.max(Change.seq)).where(Change.topic.in_(topics))
         return self.once(f"last of {', '.join(sorted(topics))}", lambda: self.session.scalar(newest) or 0)
+
+
+def _identity(row: Base) -> object:
+    identity = inspect(row).identity
+    assert identity is not None
+    return identity[0]
 
 
 def made_empty(path: Path, revision: str) -> SqliteConnection:

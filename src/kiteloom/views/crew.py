@@ -9,8 +9,10 @@ from kiteloom.core.base.calendar import minute_of, moment_of, when
 from kiteloom.core.build.recipes import STATION_KINDS
 from kiteloom.store.models import Zone
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.views.sign_in import ROLES, GuestView, guests_view
 from kiteloom.workshop.base.saying import Choice, joined
 from kiteloom.workshop.base.shop import the_shop, week_of, zone_here
+from kiteloom.workshop.base.sign_in import have_secrets
 from kiteloom.workshop.build.parts import built_parts
 from kiteloom.workshop.log.hours import hours_so_far, hours_words
 from kiteloom.workshop.plan.people import SKILLS, absences, crew_of, stations_of
@@ -30,7 +32,8 @@ class AwayView:
 class PersonView:
     """Somebody who works here. ``week`` are their own hours as seven lines of text, Monday first.
 
-    All empty they keep the shop's. ``hours_words`` says what was noted of their work so far.
+    All empty they keep the shop's. ``hours_words`` says what was noted of their work so far. ``has_pin`` says whether
+    they can sign in, ``may`` what as.
     """
 
     id: str
@@ -41,6 +44,9 @@ class PersonView:
     away: list[AwayView]
     here: bool
     version: int
+    role: str
+    may: str
+    has_pin: bool
 
 
 @dataclass(frozen=True)
@@ -73,12 +79,14 @@ class PeopleView:
     zones: list[Choice]
     kinds: list[str]
     unserved: list[Unserved]
+    roles: list[Choice]
+    guests: list[GuestView]
 
 
 def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
     """Read who and where."""
     zone, minute, away = zone_here(uow), minute_of(now), absences(uow)
-    worked, found = hours_so_far(uow, now), []
+    worked, can, found = hours_so_far(uow, now), have_secrets(uow), []
     for row in crew_of(uow):
         mine = [a for a in away.get(row.id, ()) if minute_of(a.end) > minute]
         views = [
@@ -102,6 +110,9 @@ def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
                 views,
                 here,
                 row.version,
+                row.role,
+                ROLES[row.role],
+                row.id in can,
             )
         )
     known = dict.fromkeys([*SKILLS, *(skill for person in found for skill in person.skills)])
@@ -109,7 +120,16 @@ def people_view(uow: UnitOfWork, now: datetime) -> PeopleView:
         StationView(s.id, s.name, s.capacity, s.zone_id or "", s.version, list(s.serves)) for s in stations_of(uow)
     ]
     zones = [Choice(row.id, row.name) for row in uow.all(Zone, Zone.rank)]
-    return PeopleView(found, stations, list(known), zones, list(STATION_KINDS), _unserved(uow))
+    return PeopleView(
+        found,
+        stations,
+        list(known),
+        zones,
+        list(STATION_KINDS),
+        _unserved(uow),
+        [Choice(role, words) for role, words in ROLES.items()],
+        guests_view(uow, now),
+    )
 
 
 def _unserved(uow: UnitOfWork) -> list[Unserved]:

@@ -66,6 +66,7 @@ MADE_FROM = {
     "weather": PLANNED | {"alert"},
     "run-sheet": PLANNED | {"cut", "iron", "log", "lot", "tick"},
     "people": BUILT | {"crew", "plan", "work", "zone"},
+    "sign-in": frozenset(("crew", "shop")),
     "zones": frozenset(("climate", "shop", "zone")),
     "deliveries": BUILT | {"plan"},
     "shape": BUILT,

@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch'
 import { v4 } from 'uuid'
+import { askFor, asWho } from './present'
 import type { components, paths } from './schema'
 import { writes } from './writing'
 
@@ -109,7 +110,10 @@ export type CutWay = CutPlanView['ways'][number]
 export type BetterOrder = Schemas['BetterOrderOut']
 export type Typed = { text: string; unit: string }
 
-export const client = createClient<paths>({ baseUrl: '' })
+export const client = createClient<paths>({
+  baseUrl: '',
+  fetch: (request) => asWho(() => fetch(request.clone()), request.method !== 'GET'),
+})
 // A change without a body says what it is, too: what comes from other pages can't.
 client.use({
   onRequest({ request }) {
@@ -144,6 +148,7 @@ type Details = {
   errors?: { field: string; sentence: string }[]
   version?: number
   changed?: string[]
+  sign_in?: string
 }
 
 /** The data of an answer, or its problem thrown. */
@@ -158,6 +163,8 @@ export async function answer<T>(
   }
   if (got.data !== undefined) return got.data
   const details = (got.error ?? {}) as Details
+  // Somebody else must sign for this: they may do so at once.
+  if (details.sign_in) askFor(details.sign_in)
   const fields = Object.fromEntries((details.errors ?? []).map((e) => [e.field, e.sentence]))
   // For a builder the sentences alone: which field it is, is the form's business.
   const sentences = (details.errors ?? []).map((e) => e.sentence).join('; ')

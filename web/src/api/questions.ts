@@ -28,6 +28,9 @@ export const todayQuestion = queryOptions({
   queryFn: () => answer(client.GET('/api/v1/today')),
   refetchInterval: 30_000,
 })
+export const useSignIn = () =>
+  useQuery({ queryKey: ['sign-in'], queryFn: () => answer(client.GET('/api/v1/sign-in')), staleTime: 60_000 })
+
 export const useToday = () => useQuery(todayQuestion)
 
 /** What is held after those that stand on Today; asked when somebody wants to see it. */

@@ -969,6 +969,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/guests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make a link for an inspector; it is said once. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["InviteGuestIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                201: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["InvitedViewOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/orders": {
         parameters: {
             query?: never;
@@ -1289,6 +1338,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether people sign in here, and who does so at this tablet. */
+        get: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SignInViewOut"];
+                    };
+                };
+            };
+        };
+        put?: never;
+        /** By name and PIN or passphrase. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["SignInAsIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SignInViewOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/what-if": {
         parameters: {
             query?: never;
@@ -1555,6 +1673,42 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** This tablet is nobody's. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SignInViewOut"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -3775,6 +3929,55 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["PiecesOut"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sign-in/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** By an inspector's link. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path?: never;
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["ComeByLink"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SignInViewOut"];
                     };
                 };
                 /** @description Validation error */
@@ -7215,6 +7418,53 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/guests/{guest_id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An inspector's link ends now. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    guest_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/shape": {
         parameters: {
             query?: never;
@@ -8156,6 +8406,66 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/people/{person_id}/pin": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give somebody a PIN or passphrase. Who gives the shop its first is signed in with it. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    person_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["GivePinIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["SignInViewOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/parts/{part_id}/differ": {
         parameters: {
             query?: never;
@@ -8633,6 +8943,66 @@ export interface paths {
         };
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person_id}/role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what somebody may do here. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    person_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: {
+                content: {
+                    "application/json": components["schemas"]["GiveRoleIn"];
+                };
+            };
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
+                    };
+                };
+                /** @description Validation error */
+                422: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
         delete?: never;
         options?: never;
         head?: never;
@@ -10224,6 +10594,53 @@ export interface paths {
                     };
                     content: {
                         "application/json": components["schemas"]["ValidationError"];
+                    };
+                };
+            };
+        };
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person_id}/pin/away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take somebody's PIN away. */
+        post: {
+            parameters: {
+                query?: never;
+                header?: never;
+                path: {
+                    person_id: string;
+                };
+                cookie?: never;
+            };
+            requestBody?: never;
+            responses: {
+                /** @description Successful response */
+                200: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["KeptOut"];
+                    };
+                };
+                /** @description Not found */
+                404: {
+                    headers: {
+                        [name: string]: unknown;
+                    };
+                    content: {
+                        "application/json": components["schemas"]["HTTPError"];
                     };
                 };
             };
@@ -14152,6 +14569,51 @@ export interface components {
          */
         TodayViewOut: components["schemas"]["TodayViewOut.TodayView"];
         /**
+         * GuestView
+         * @description An inspector who was given a link.
+         */
+        "InvitedViewOut.GuestView": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Ended */
+            ended: boolean;
+        };
+        /**
+         * InvitedView
+         * @description A link that was made: the last part of it, said this once.
+         */
+        "InvitedViewOut.InvitedView": {
+            guest: components["schemas"]["InvitedViewOut.GuestView"];
+            /** Link */
+            link: string;
+        };
+        /**
+         * InvitedViewOut
+         * @description A link that was made: the last part of it, said this once.
+         */
+        InvitedViewOut: components["schemas"]["InvitedViewOut.InvitedView"];
+        /**
+         * InviteGuest
+         * @description An inspector's name, and for how many days their link is to last. The client makes the id.
+         */
+        "InviteGuestIn.InviteGuest": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Days */
+            days: number;
+        };
+        /**
+         * InviteGuestIn
+         * @description An inspector's name, and for how many days their link is to last. The client makes the id.
+         */
+        InviteGuestIn: components["schemas"]["InviteGuestIn.InviteGuest"];
+        /**
          * AskedView
          * @description One thing that may be read off a bag.
          */
@@ -14448,6 +14910,20 @@ export interface components {
             name: string;
         };
         /**
+         * GuestView
+         * @description An inspector who was given a link.
+         */
+        "PeopleViewOut.GuestView": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Ended */
+            ended: boolean;
+        };
+        /**
          * PeopleView
          * @description Everybody and every place, the skills there are, what stations may serve as, and what nothing does.
          */
@@ -14464,12 +14940,17 @@ export interface components {
             kinds: string[];
             /** Unserved */
             unserved: components["schemas"]["PeopleViewOut.Unserved"][];
+            /** Roles */
+            roles: components["schemas"]["PeopleViewOut.Choice"][];
+            /** Guests */
+            guests: components["schemas"]["PeopleViewOut.GuestView"][];
         };
         /**
          * PersonView
          * @description Somebody who works here. ``week`` are their own hours as seven lines of text, Monday first.
          *
-         *     All empty they keep the shop's. ``hours_words`` says what was noted of their work so far.
+         *     All empty they keep the shop's. ``hours_words`` says what was noted of their work so far. ``has_pin`` says whether
+         *     they can sign in, ``may`` what as.
          */
         "PeopleViewOut.PersonView": {
             /** Id */
@@ -14488,6 +14969,12 @@ export interface components {
             here: boolean;
             /** Version */
             version: number;
+            /** Role */
+            role: string;
+            /** May */
+            may: string;
+            /** Has Pin */
+            has_pin: boolean;
         };
         /**
          * StationView
@@ -14597,6 +15084,65 @@ export interface components {
             };
             ounces: components["schemas"]["Formats.Format"];
         };
+        /**
+         * Choice
+         * @description Something to choose, by its id or key.
+         */
+        "SignInViewOut.Choice": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * Me
+         * @description Who is signed in: ``id`` is of one of the crew, empty for an inspector.
+         */
+        "SignInViewOut.Me": {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Builds */
+            builds: boolean;
+            /** Leads */
+            leads: boolean;
+        };
+        /**
+         * SignInView
+         * @description Whether people sign in here at all, who does so at this tablet, and who may; and whose shop it is.
+         */
+        "SignInViewOut.SignInView": {
+            /** Shop */
+            shop: string;
+            /** Needed */
+            needed: boolean;
+            me: components["schemas"]["SignInViewOut.Me"] | null;
+            /** People */
+            people: components["schemas"]["SignInViewOut.Choice"][];
+        };
+        /**
+         * SignInViewOut
+         * @description Whether people sign in here at all, who does so at this tablet, and who may; and whose shop it is.
+         */
+        SignInViewOut: components["schemas"]["SignInViewOut.SignInView"];
+        /**
+         * SignInAs
+         * @description Somebody's id, and their PIN or passphrase.
+         */
+        "SignInAsIn.SignInAs": {
+            /** Person Id */
+            person_id: string;
+            /** Secret */
+            secret: string;
+        };
+        /**
+         * SignInAsIn
+         * @description Somebody's id, and their PIN or passphrase.
+         */
+        SignInAsIn: components["schemas"]["SignInAsIn.SignInAs"];
         /**
          * CanSuppose
          * @description What can be supposed here.
@@ -15206,6 +15752,8 @@ export interface components {
             who: string;
             /** Who Ids */
             who_ids: string[];
+            /** By Hand */
+            by_hand: string;
             /** Sub */
             sub: string[];
             /** Corrects */
@@ -19317,6 +19865,14 @@ export interface components {
              * @default 0
              */
             overlap_mm?: number;
+        };
+        /**
+         * ComeByLink
+         * @description The last part of an inspector's link.
+         */
+        ComeByLink: {
+            /** Link */
+            link: string;
         };
         /**
          * BenchLimits
@@ -26537,6 +27093,26 @@ export interface components {
          */
         TimesViewOut: components["schemas"]["TimesViewOut.TimesView"];
         /**
+         * GivePin
+         * @description A PIN or passphrase for somebody; who changes their own says the one they had.
+         */
+        "GivePinIn.GivePin": {
+            /** Person Id */
+            person_id: string;
+            /** Secret */
+            secret: string;
+            /**
+             * Had
+             * @default
+             */
+            had?: string;
+        };
+        /**
+         * GivePinIn
+         * @description A PIN or passphrase for somebody; who changes their own says the one they had.
+         */
+        GivePinIn: components["schemas"]["GivePinIn.GivePin"];
+        /**
          * OnlyVersion
          * @description An order that says no more than the version a page had read.
          */
@@ -27213,6 +27789,24 @@ export interface components {
          * @description What a part weighs now and when all is done, job by job; where its middle lies; and its hinge.
          */
         WeightViewOut: components["schemas"]["WeightViewOut.WeightView"];
+        /**
+         * GiveRole
+         * @description What somebody may do here, and the version of what was seen of them.
+         */
+        "GiveRoleIn.GiveRole": {
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "lead" | "builder" | "looker-on";
+            /** Version */
+            version: number;
+        };
+        /**
+         * GiveRoleIn
+         * @description What somebody may do here, and the version of what was seen of them.
+         */
+        GiveRoleIn: components["schemas"]["GiveRoleIn.GiveRole"];
         /**
          * EditNamed
          * @description Another name for an airframe or an assembly, where an assembly stands among the others, or that it goes.

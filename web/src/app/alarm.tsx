@@ -3,6 +3,7 @@ import { useEffect, useRef } from 'react'
 import { Link } from 'react-router'
 import { useRefresh } from '@/api/changes'
 import { type Alert, answer, client } from '@/api/client'
+import { useBuilds } from '@/api/present'
 import { useWeather } from '@/api/questions'
 import { Notice } from '@/ui/notice'
 import { ring } from './sound'
@@ -24,6 +25,7 @@ const NONE: Alert[] = []
 
 It stands below the page, so that nothing moves under a finger when it comes. */
 export function Alarm() {
+  const builds = useBuilds()
   const alerts = useWeather().data?.alerts ?? NONE
   const refresh = useRefresh()
   const newest = alerts[0]?.id ?? 0
@@ -77,14 +79,16 @@ export function Alarm() {
         ))}
         {alerts.length > 3 && <span className="text-sm">and {alerts.length - 3} more</span>}
       </Notice>
-      <button
-        type="button"
-        onClick={() => void silence()}
-        className="flex min-h-14 min-w-32 items-center justify-center gap-2 bg-ink px-5 font-semibold text-ground hover:bg-walnut max-sm:min-w-0 max-sm:flex-col max-sm:gap-0 max-sm:px-3 max-sm:text-sm"
-      >
-        <BellOff aria-hidden size={22} />
-        Silence
-      </button>
+      {builds && (
+        <button
+          type="button"
+          onClick={() => void silence()}
+          className="flex min-h-14 min-w-32 items-center justify-center gap-2 bg-ink px-5 font-semibold text-ground hover:bg-walnut max-sm:min-w-0 max-sm:flex-col max-sm:gap-0 max-sm:px-3 max-sm:text-sm"
+        >
+          <BellOff aria-hidden size={22} />
+          Silence
+        </button>
+      )}
     </div>
   )
 }

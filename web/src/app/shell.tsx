@@ -1,8 +1,9 @@
 import { useIsFetching } from '@tanstack/react-query'
 import { clsx } from 'clsx'
-import { PenLine, Settings2 } from 'lucide-react'
+import { PenLine, Settings2, UserRound } from 'lucide-react'
 import { useEffect, useState } from 'react'
 import { Navigate, NavLink, Outlet, useLocation, useNavigate } from 'react-router'
+import { askFor, useBuilds, useMe } from '@/api/present'
 import { useShop, useWeather } from '@/api/questions'
 import { Notice } from '@/ui/notice'
 import { useNoteSheet } from '@/views/logbook/note-sheet'
@@ -18,6 +19,8 @@ export function Shell() {
   const [settings, setSettings] = useState(false)
   const here = useLocation().pathname
   const write = useNoteSheet()
+  const me = useMe()
+  const builds = useBuilds()
   const doubt = useWeather().data?.clock_doubt
   // A folder nobody named is a shop that was not opened yet.
   const unnamed = useShop().data?.name === '' && here !== '/begin'
@@ -49,24 +52,38 @@ export function Shell() {
             )
           })}
           <div className="selvedge-edge ml-auto w-3 flex-1 max-sm:hidden" />
-          <button
-            type="button"
-            onClick={() => write({ part: here.startsWith('/part/') ? (here.split('/')[2] ?? '') : '' })}
-            className="flex min-h-16 flex-col items-center justify-center gap-1 border-line border-t py-1 text-[0.95rem] hover:bg-ground max-sm:flex-auto max-sm:text-xs max-sm:border-t-0"
-          >
-            <PenLine aria-hidden size={24} strokeWidth={1.8} />
-            <span className="max-sm:sr-only">Write</span>
-          </button>
+          {me && (
+            <button
+              type="button"
+              aria-label={`${me.name} is at this tablet: somebody else?`}
+              onClick={() => askFor()}
+              className="flex min-h-14 flex-col items-center justify-center gap-1 border-line border-t py-1 text-[0.95rem] hover:bg-ground max-sm:hidden"
+            >
+              <UserRound aria-hidden size={24} strokeWidth={1.8} />
+              <span className="max-w-full truncate px-1">{me.name}</span>
+            </button>
+          )}
+          {builds && (
+            <button
+              type="button"
+              onClick={() => write({ part: here.startsWith('/part/') ? (here.split('/')[2] ?? '') : '' })}
+              className="flex min-h-14 flex-col items-center justify-center gap-1 border-line border-t py-1 text-[0.95rem] hover:bg-ground max-sm:flex-auto max-sm:text-xs max-sm:border-t-0"
+            >
+              <PenLine aria-hidden size={24} strokeWidth={1.8} />
+              <span className="max-sm:sr-only">Write</span>
+            </button>
+          )}
           <button
             type="button"
             onClick={() => setSettings(true)}
-            className="flex min-h-16 flex-col items-center justify-center gap-1 border-line border-t py-1 text-[0.95rem] hover:bg-ground max-sm:flex-auto max-sm:text-xs max-sm:border-t-0"
+            className="flex min-h-14 flex-col items-center justify-center gap-1 border-line border-t py-1 text-[0.95rem] hover:bg-ground max-sm:flex-auto max-sm:text-xs max-sm:border-t-0"
           >
             <Settings2 aria-hidden size={24} strokeWidth={1.8} />
             <span className="max-sm:sr-only">Shop</span>
           </button>
         </nav>
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+          {!builds && me && <LooksOn name={me.name} role={me.role} />}
           {doubt && <Notice tone="stop">{doubt}</Notice>}
           <main className="relative min-h-0 flex-1 overflow-y-auto">
             <WorkingItOut />
@@ -77,6 +94,16 @@ export function Shell() {
       </div>
       <ShopSheet open={settings} onClose={() => setSettings(false)} />
     </div>
+  )
+}
+
+function LooksOn({ name, role }: { name: string; role: string }) {
+  return (
+    <p className="border-line border-b bg-panel px-6 py-2 text-soft">
+      {role === 'inspector'
+        ? `${name} looks on as an inspector: all of it is to be seen, and a closing that was seen is signed at its gate.`
+        : `${name} looks on: all of it is to be seen, nothing is changed.`}
+    </p>
   )
 }
 

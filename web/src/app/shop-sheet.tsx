@@ -11,6 +11,7 @@ import { SideSheet } from '@/ui/side-sheet'
 import { TextField } from '@/ui/text-field'
 import { Week } from '@/ui/week'
 import { useClock, useUnitOf } from './formats'
+import { SignedIn } from './sign-in'
 import { type Theme, theme, wear } from './theme'
 
 type ShopEdit = NonNullable<paths['/api/v1/shop']['patch']['requestBody']>['content']['application/json']
@@ -58,6 +59,7 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
   const problems = edit.problem?.fields ?? {}
   return (
     <div className="flex flex-col gap-6">
+      <SignedIn />
       <EditProblem
         edit={edit}
         shownInFields={['scale_step', 'largest_cup', 'above_sea', ...week.map((_, n) => `week.${n}`)]}

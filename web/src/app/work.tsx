@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react'
 import { useNavigate } from 'react-router'
 import { useRefresh } from '@/api/changes'
 import { type Action, answer, client, newId, Problem } from '@/api/client'
+import { useBuilds } from '@/api/present'
 import { Button } from '@/ui/button'
 import { TextField } from '@/ui/text-field'
 
@@ -107,6 +108,7 @@ export function Actions({ actions, work, big, late }: ActionsProps) {
   const [at, setAt] = useState('')
   const [reason, setReason] = useState('')
   const [asking, setAsking] = useState('')
+  const builds = useBuilds()
   // What needs a reason asks for it first: going before its time, and that it does not apply.
   const needsReason = (action: Action) => action.asks !== ''
   const before = actions.find((action) => action.kind === asking && needsReason(action))
@@ -120,7 +122,7 @@ export function Actions({ actions, work, big, late }: ActionsProps) {
     ...others.map((action) => ({ kind: action.kind as string, action })),
   ]
   const settling = useSettling(actions.map((a) => `${a.kind} ${a.part_id} ${a.step_key}`).join())
-  if (actions.length === 0) return null
+  if (actions.length === 0 || !builds) return null
   return (
     <div className="flex flex-wrap items-end gap-3">
       {late && (

@@ -1,6 +1,7 @@
 import { useRef, useState } from 'react'
 import { useRefresh } from '@/api/changes'
 import { newId } from '@/api/client'
+import { asWho, useBuilds } from '@/api/present'
 import { Button } from './button'
 import { Notice } from './notice'
 
@@ -17,6 +18,7 @@ type Props = {
 /** Photographs of something, each opened whole by a touch; and one more taken. */
 export function Photos({ of, query = '', photos, name }: Props) {
   const refresh = useRefresh()
+  const builds = useBuilds()
   const input = useRef<HTMLInputElement>(null)
   const [problem, setProblem] = useState('')
   const keep = async (file: File | undefined) => {
@@ -35,9 +37,11 @@ export function Photos({ of, query = '', photos, name }: Props) {
           />
         </a>
       ))}
-      <Button quiet onClick={() => input.current?.click()}>
-        Add a photograph
-      </Button>
+      {builds && (
+        <Button quiet onClick={() => input.current?.click()}>
+          Add a photograph
+        </Button>
+      )}
       <input
         ref={input}
         type="file"
@@ -60,11 +64,10 @@ export function Photos({ of, query = '', photos, name }: Props) {
 export async function sendShot(path: string, file: Blob): Promise<string> {
   const kind = file.type || 'application/octet-stream'
   try {
-    const sent = await fetch(`/api/v1/${path}`, {
-      method: 'PUT',
-      body: file,
-      headers: { 'Content-Type': kind },
-    })
+    const sent = await asWho(
+      () => fetch(`/api/v1/${path}`, { method: 'PUT', body: file, headers: { 'Content-Type': kind } }),
+      true,
+    )
     if (sent.ok) return ''
     return ((await sent.json()) as { detail?: string }).detail ?? 'It was not kept.'
   } catch {

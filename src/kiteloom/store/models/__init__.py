@@ -29,6 +29,7 @@ from kiteloom.store.models.build import (
     Project,
 )
 from kiteloom.store.models.buying import Item, ItemNote, ItemUse, Offer, OrderLine, OrderNote, Supplier
+from kiteloom.store.models.crew import Guest, Secret, SignIn, Written
 from kiteloom.store.models.cut import CutLayout, CutPlan, CutWay, PieceCut, Remnant, RemnantNote, WayCut
 from kiteloom.store.models.irons import Iron, IronReading
 from kiteloom.store.models.log import (
@@ -92,6 +93,7 @@ __all__ = [
     "Forecast",
     "GateList",
     "GateNote",
+    "Guest",
     "Heating",
     "HingeReading",
     "Iron",
@@ -128,9 +130,11 @@ __all__ = [
     "Pump",
     "Remnant",
     "RemnantNote",
+    "Secret",
     "Shape",
     "Shop",
     "ShopCopy",
+    "SignIn",
     "StandingOrder",
     "Station",
     "Supplier",
@@ -146,5 +150,6 @@ __all__ = [
     "Weighing",
     "Witness",
     "Work",
+    "Written",
     "Zone",
 ]

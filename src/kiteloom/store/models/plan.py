@@ -20,6 +20,8 @@ class CrewMember(Edited, Base):
     skills: Mapped[list[Any]] = mapped_column(default=list)
     hours: Mapped[list[Any]] = mapped_column(default=list)
     hidden_at: Mapped[datetime | None]
+    role: Mapped[str] = mapped_column(default="builder")
+    __table_args__ = (CheckConstraint("role IN ('lead','builder','looker-on')", name="role"),)
 
 
 class Absence(Base):

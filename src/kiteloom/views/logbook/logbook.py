@@ -69,6 +69,8 @@ class EntryView:
     step_key: str
     who: str
     who_ids: list[str]
+    by_hand: str
+    """Who wrote it down, where people sign in and it names somebody else."""
     sub: list[str]
     corrects: str
     against: str
@@ -211,6 +213,7 @@ def _entry(pen: Pen, entry: Entry) -> EntryView:
         entry.step,
         pen.who(entry.people),
         list(entry.people),
+        pen.by_hand(entry.id, entry.people),
         list(entry.sub),
         entry.corrects,
         entry.against,

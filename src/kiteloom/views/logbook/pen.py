@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Collection, Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime, tzinfo
 from functools import cached_property
@@ -11,7 +11,7 @@ from sqlalchemy import select
 
 from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.quantities import UnitSystem, show, system_of
-from kiteloom.store.models import CrewMember, DataSheet, Lot, Photo, TakenBack, Zone
+from kiteloom.store.models import CrewMember, DataSheet, Guest, Lot, Photo, TakenBack, Written, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import joined
 from kiteloom.workshop.base.shop import units_of, zone_here
@@ -55,6 +55,22 @@ class Pen:
                 if one is not None:
                     found[one, spoken] = (*found.get((one, spoken), ()), key)
         return found
+
+    @cached_property
+    def _hands(self) -> Mapping[str, str]:
+        """Who was signed in when a row was written down: an id of the crew, or an inspector's name."""
+
+        def read() -> dict[str, str]:
+            rows = select(Written.ref, Written.crew_member_id, Guest.name).outerjoin(Guest)
+            found = self.uow.session.execute(rows.where(Written.table != "edit"))
+            return {ref: person or guest or "" for ref, person, guest in found}
+
+        return self.uow.memory.made(self.uow.last_change(), "whose hand", read)
+
+    def by_hand(self, key: str, people: Collection[str]) -> str:
+        """Who wrote a row down, where it is not who it names."""
+        hand = self._hands.get(key, "")
+        return "" if hand in people else self.names.get(hand, hand)
 
     def photos(self, key: str) -> tuple[str, ...]:
         """The photographs of a row."""

@@ -15,14 +15,16 @@ from kiteloom.core.build.closing import Closing, Line, Noted, closing, looks_at,
 from kiteloom.core.build.step import Step
 from kiteloom.core.log.facts import Fact
 from kiteloom.core.log.work import fact_of
-from kiteloom.store.models import Batch, CrewMember, GateList, GateNote, Link, Work
+from kiteloom.store.models import Batch, CrewMember, GateList, GateNote, Guest, Link, Work
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.base.saved import Kept, Saved
+from kiteloom.workshop.base.sign_in import NotYours
 from kiteloom.workshop.build.jobs import BuiltJob, key_in
 from kiteloom.workshop.build.parts import BuiltPart, built_part
 from kiteloom.workshop.log.hinges import BALANCE
 from kiteloom.workshop.log.notes import finished_at, notes_by_part, notes_from
+from kiteloom.workshop.log.signing import by_own_hand
 
 Kind = Literal["add", "done", "not needed", "open", "sign", "reopen", "asked", "seen", "list"]
 #: How the keys of lines begin that a closing gathers by itself.
@@ -164,7 +166,10 @@ def note_gate(uow: UnitOfWork, order: NoteGate, now: datetime) -> Kept:
     if not closes(step):
         raise Refused("step_key", f"“{step.name}” closes nothing")
     found, note = _for_one(uow, part, step), " ".join(order.note.split())
-    who = uow.get(CrewMember, order.crew_member_id).id if order.crew_member_id else ""
+    who = by_own_hand(uow, uow.get(CrewMember, order.crew_member_id)).id if order.crew_member_id else ""
+    guest = _guest(uow, order)
+    if guest is not None:
+        note = f"{guest.name}, by their own link: {note or 'seen'}"
     _may(uow, part, order, found, note, who, now)
     told = {"part_id": part.id, "step_key": order.step_key, "crew_member_id": who or None, "happened_at": now,
             "recorded_at": now}  # fmt: skip
@@ -189,6 +194,15 @@ def note_gate(uow: UnitOfWork, order: NoteGate, now: datetime) -> Kept:
         uow.add(GateNote(id=order.id, kind=order.kind, line=line, note=note[:LONGEST], day=day, **told))
     uow.changed("gate", part.id)
     return Kept(order.id)
+
+
+def _guest(uow: UnitOfWork, order: NoteGate) -> Guest | None:
+    """The inspector who notes it, where it is one: they sign that they have seen it, and change nothing."""
+    if uow.who is None or uow.who.guest_id is None:
+        return None
+    if order.kind != "seen":
+        raise NotYours("An inspector signs what they have seen; everything else is the crew’s.")
+    return uow.get(Guest, uow.who.guest_id)
 
 
 def _may(uow: UnitOfWork, part: BuiltPart, order: NoteGate, found: Closing, note: str, who: str, now: datetime) -> None:

@@ -12,6 +12,7 @@ from kiteloom.core.plan.input import Member
 from kiteloom.store.models import Absence, CrewMember, Station, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.shop import in_shop_zone, shifts_of, the_shop, week_typed, zone_here
+from kiteloom.workshop.base.sign_in import leaves
 
 #: The skills recipes ask for; a shop may name others.
 SKILLS = ("layup", "woodwork", "bonding", "finishing")
@@ -81,6 +82,7 @@ def save_person(uow: UnitOfWork, order: SavePerson, now: datetime) -> None:
 def say_farewell(uow: UnitOfWork, key: str, version: int, now: datetime) -> None:
     """Somebody does not work here any more; what they did stays theirs."""
     row = uow.get_for_edit(CrewMember, key, version)
+    leaves(uow, row)
     row.hidden_at = now
     uow.edited(row, [f"{row.name} does not work here any more"], now, "crew")
 

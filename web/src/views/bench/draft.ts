@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react'
 import { shopMoment } from '@/api/changes'
 import { newId } from '@/api/client'
+import { meNow } from '@/api/present'
 
 const NOT_READ = { resin: false, hardener: false }
 
@@ -65,7 +66,7 @@ export const fresh = (sheetId: string, stepKey: string): Draft => ({
   filler: null,
   resin: '',
   hardener: '',
-  who: '',
+  who: meNow()?.id ?? '',
   lot: '',
   hardenerLot: '',
   note: '',

@@ -1,8 +1,10 @@
 import { useState } from 'react'
 import { useSearchParams } from 'react-router'
+import { useMe } from '@/api/present'
 import { usePeople } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
+import { Guests } from './guests'
 import { PersonForm } from './person-form'
 import { StationForm } from './station-form'
 
@@ -14,6 +16,7 @@ export default function CrewPage() {
   // A save may end when another form is open already.
   const close = (which: string) => setAdding((now) => (now === which ? '' : now))
   const view = people.data
+  const me = useMe()
   if (people.error)
     return (
       <Notice tone="stop" className="m-6">
@@ -31,7 +34,7 @@ export default function CrewPage() {
         {view.people.map((person) => (
           <PersonForm key={person.id} person={person} view={view} />
         ))}
-        {adding === 'person' ? (
+        {me && !me.leads ? null : adding === 'person' ? (
           <PersonForm view={view} onDone={() => close('person')} />
         ) : (
           <Button quiet onClick={() => setAdding('person')} className="self-start">
@@ -69,6 +72,7 @@ export default function CrewPage() {
             Set a station up…
           </Button>
         )}
+        <Guests view={view} />
       </section>
     </div>
   )

@@ -2,19 +2,21 @@ import { clsx } from 'clsx'
 import { useState } from 'react'
 import { answer, client, newId, type PeopleView, type Person } from '@/api/client'
 import { useEdit } from '@/api/edit'
+import { useMe } from '@/api/present'
 import { Button } from '@/ui/button'
 import { DayField } from '@/ui/day-field'
 import { EditProblem } from '@/ui/edit-problem'
 import { TextField } from '@/ui/text-field'
 import { Toggles } from '@/ui/toggles'
 import { DAYS, Week } from '@/ui/week'
+import { PinForm } from './pin-form'
 
 type Props = { person?: Person; view: PeopleView; onDone?: () => void }
 
 /** Somebody: name, skills, hours of their own, and when they are away. Opens when it is picked. */
 export function PersonForm({ person, view, onDone }: Props) {
   const [open, setOpen] = useState(!person)
-  if (!open && person) return <Card person={person} onOpen={() => setOpen(true)} />
+  if (!open && person) return <Card person={person} view={view} onOpen={() => setOpen(true)} />
   return <Editing person={person} view={view} onDone={person ? () => setOpen(false) : onDone} />
 }
 
@@ -80,7 +82,13 @@ function Editing({ person, view, onDone }: Props) {
   )
 }
 
-function Card({ person, onOpen }: { person: Person; onOpen: () => void }) {
+type CardProps = { person: Person; view: PeopleView; onOpen: () => void }
+
+function Card({ person, view, onOpen }: CardProps) {
+  const me = useMe()
+  const [pin, setPin] = useState(false)
+  const signs = view.people.some((one) => one.has_pin)
+  const mayPin = !me || me.leads || me.id === person.id
   const [leaving, setLeaving] = useState(false)
   const days = person.week.flatMap((line, n) => (line ? [`${DAYS[n]?.slice(0, 3)} ${line}`] : [])).join('; ')
   return (
@@ -91,17 +99,30 @@ function Card({ person, onOpen }: { person: Person; onOpen: () => void }) {
           <p>{person.skills.join(', ') || 'No skill named'}</p>
           <p className="text-soft">{days || 'The shop’s hours'}</p>
           {person.hours_words && <p className="text-soft">{person.hours_words}</p>}
+          {signs && (
+            <p className={person.has_pin ? 'text-soft' : 'text-madder'}>
+              {person.has_pin ? `Signs in; ${person.role}` : `Has no PIN: can’t sign in; ${person.role}`}
+            </p>
+          )}
         </div>
         <Button quiet onClick={() => setLeaving(!leaving)}>
           Away…
         </Button>
-        <Button quiet onClick={onOpen}>
-          Change
-        </Button>
+        {(!me || me.leads) && (
+          <Button quiet onClick={onOpen}>
+            Change
+          </Button>
+        )}
+        {mayPin && (
+          <Button quiet onClick={() => setPin(!pin)}>
+            {me?.leads ? 'PIN, role…' : 'PIN…'}
+          </Button>
+        )}
       </div>
       {person.away.map((away) => (
         <Away key={away.id} id={away.id} words={away.words} />
       ))}
+      {pin && <PinForm person={person} view={view} onDone={() => setPin(false)} />}
       {leaving && <Leave person={person} onDone={() => setLeaving(false)} />}
     </div>
   )

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { useRefresh } from '@/api/changes'
 import { answer, type CureCard, client, newId, Problem } from '@/api/client'
 import { useEdit } from '@/api/edit'
+import { useWho } from '@/api/present'
 import { useBench } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
@@ -37,7 +38,7 @@ function Readings({ view }: { view: View }) {
   const edit = useEdit(undefined)
   const crew = useBench().data?.crew ?? []
   const [open, setOpen] = useState('')
-  const [who, setWho] = useState('')
+  const [who, setWho] = useWho()
   const [why, setWhy] = useState('')
   if (view.readings.length === 0) return null
   const takeBack = async () => {
@@ -103,7 +104,7 @@ export function Release({ view, part }: { view: View; part: string }) {
   const refresh = useRefresh()
   const crew = useBench().data?.crew ?? []
   const [how, setHow] = useState('thumbnail')
-  const [who, setWho] = useState('')
+  const [who, setWho] = useWho()
   const [value, setValue] = useState('')
   const [note, setNote] = useState('')
   const [signing, setSigning] = useState(false)

@@ -10,6 +10,8 @@ export function useWhatIf(card: CureCard) {
   const asked = useRef<Asked>({})
   const running = useRef(false)
   const waiting = useRef(false)
+  // What was put back is not answered any more, however late the answer comes.
+  const turn = useRef(0)
 
   const ask = async (more: Asked) => {
     asked.current = { ...asked.current, ...more }
@@ -20,14 +22,17 @@ export function useWhatIf(card: CureCard) {
     running.current = true
     do {
       waiting.current = false
+      const mine = turn.current
       const body = { part_id: card.part_id, step_key: card.step_key, ...asked.current }
       try {
         const got = await answer(client.POST('/api/v1/cures/what-if', { body }))
-        if (Object.keys(asked.current).length > 0) setTried(got)
-        setProblem(null)
+        if (turn.current === mine) {
+          setTried(got)
+          setProblem(null)
+        }
       } catch (error) {
         if (!(error instanceof Problem)) throw error
-        setProblem(error)
+        if (turn.current === mine) setProblem(error)
       }
     } while (waiting.current)
     running.current = false
@@ -41,6 +46,8 @@ export function useWhatIf(card: CureCard) {
     heat: (heater: Typed, from: string, to: string) => void ask({ heater, heater_from: from, heater_to: to }),
     putBack: () => {
       asked.current = {}
+      waiting.current = false
+      turn.current += 1
       setTried(null)
       setProblem(null)
     },

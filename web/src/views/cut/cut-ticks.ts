@@ -1,8 +1,10 @@
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useState } from 'react'
 import { answer, client, newId, Problem } from '@/api/client'
+import { meNow } from '@/api/present'
 
-type Tick = { id: string; way: string; piece: string; done: boolean }
+/** `by` is who ticked it, where people sign in: nobody else's session sends it. */
+type Tick = { id: string; way: string; piece: string; done: boolean; by?: string }
 const KEPT = 'pieces cut to send'
 const AGAIN_MS = 1500
 
@@ -31,7 +33,8 @@ export function useCutTicks(way: string) {
     let stopped = false
     let timer = 0
     const send = async () => {
-      for (const { way: way_id, ...body } of kept()) {
+      for (const { way: way_id, by, ...body } of kept()) {
+        if (by && by !== meNow()?.id) continue
         try {
           await answer(
             client.POST('/api/v1/cut-ways/{way_id}/pieces', { params: { path: { way_id } }, body }),
@@ -41,6 +44,10 @@ export function useCutTicks(way: string) {
           if (!(error instanceof Problem)) throw error
           if (error.status === 0 || error.status >= 500) {
             setProblem('The shop’s computer does not answer: what is ticked is kept here and sent later.')
+            break
+          }
+          if (error.status === 401 || error.status === 403) {
+            setProblem(error.message)
             break
           }
           setProblem(`${body.piece.split('#')[0]?.split(':').at(-1)}: ${error.message}`)
@@ -59,7 +66,10 @@ export function useCutTicks(way: string) {
   }, [queries, poke])
   const tick = useCallback(
     (piece: string, done: boolean) => {
-      localStorage.setItem(KEPT, JSON.stringify([...kept(), { id: newId(), way, piece, done }]))
+      localStorage.setItem(
+        KEPT,
+        JSON.stringify([...kept(), { id: newId(), way, piece, done, by: meNow()?.id }]),
+      )
       setMine((before) => ({ ...before, [piece]: done }))
       setPoke((n) => n + 1)
     },

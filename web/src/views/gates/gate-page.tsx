@@ -3,6 +3,7 @@ import { useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useRefresh } from '@/api/changes'
 import { answer, client, type GateView, newId, Problem } from '@/api/client'
+import { askFor, useBuilds, useMe, useWho } from '@/api/present'
 import { useGate } from '@/api/questions'
 import { Actions, useWork } from '@/app/work'
 import { Button } from '@/ui/button'
@@ -40,7 +41,9 @@ export default function GatePage() {
 function Gate({ view }: { view: GateView }) {
   const refresh = useRefresh()
   const work = useWork()
-  const [who, setWho] = useState('')
+  const me = useMe()
+  const builds = useBuilds()
+  const [who, setWho] = useWho()
   // Pressed twice it is one note; another line that is pressed meanwhile has its own.
   const ids = useRef(new Map<string, string>())
   const [problem, setProblem] = useState<{ of: string; words: string } | null>(null)
@@ -70,7 +73,7 @@ function Gate({ view }: { view: GateView }) {
   }
   const said = (of: string) => (problem?.of === of ? problem.words : '')
   const signed = view.state === 'signed' || view.state === 'inspector'
-  const fixed = signed || view.state === 'closed'
+  const fixed = signed || view.state === 'closed' || !builds
   return (
     <div className="mx-auto flex max-w-5xl flex-col gap-6 p-6 max-sm:p-4">
       <header className="flex flex-col gap-2">
@@ -88,15 +91,30 @@ function Gate({ view }: { view: GateView }) {
         {work.said && <Notice tone={work.failed ? 'stop' : 'ready'}>{work.said}</Notice>}
         {view.state === 'signed' && <Actions actions={view.actions} work={work} />}
       </header>
-      <Who label="Who you are" people={view.people} who={who} onWho={setWho} />
+      {me ? (
+        <p className="flex flex-wrap items-center gap-4 text-lg">
+          <span>
+            You are <span className="font-semibold">{me.name}</span>
+            {builds && ': nobody signs for another'}.
+          </span>
+          {builds && (
+            <Button quiet onClick={() => askFor()}>
+              Somebody else looks
+            </Button>
+          )}
+        </p>
+      ) : (
+        <Who label="Who you are" people={view.people} who={who} onWho={setWho} />
+      )}
+      {!builds && <Inspector view={view} problem={said('seen')} onNote={note} />}
       <ul className="flex flex-col gap-2">
         {view.lines.map((line) => (
           <LineRow key={line.key} line={line} fixed={fixed} problem={said(line.key)} onNote={note} />
         ))}
       </ul>
       {!fixed && <More view={view} problem={said('add') || said('list')} onNote={note} />}
-      <Sign view={view} problem={said('sign') || said('reopen')} onNote={note} />
-      <Inspector view={view} problem={said('asked') || said('seen')} onNote={note} />
+      {builds && <Sign view={view} problem={said('sign') || said('reopen')} onNote={note} />}
+      {builds && <Inspector view={view} problem={said('asked') || said('seen')} onNote={note} />}
       {view.lists.length > 0 && <NextTime view={view} />}
       <p className="text-soft text-sm">{view.caution}</p>
     </div>
@@ -292,42 +310,45 @@ function Sign({ view, problem, onNote }: PartProps) {
 function Inspector({ view, problem, onNote }: PartProps) {
   const [text, setText] = useState('')
   const [day, setDay] = useState('')
-  const kind = view.asked && !view.seen ? 'seen' : 'asked'
+  const me = useMe()
+  const guest = me?.role === 'inspector'
+  const builds = useBuilds()
+  const kind = guest || (view.asked && !view.seen) ? 'seen' : 'asked'
   return (
     <section aria-label="Inspector" className="flex flex-col gap-3 border-line border-t-2 pt-4">
       <h2 className="font-semibold text-xl">Inspector</h2>
-      {view.asked && (
-        <p>
-          Asked for: {view.asked}.{' '}
-          {view.seen ? `Seen: ${view.seen}.` : 'Not seen yet: it is not closed before.'}
-        </p>
+      {view.asked && <p>Asked for: {view.asked}.</p>}
+      {view.seen ? <p>Seen: {view.seen}.</p> : view.asked && <p>Not seen yet: it is not closed before.</p>}
+      {(builds || guest) && (
+        <div className="flex flex-wrap items-end gap-3">
+          {kind === 'asked' && (
+            <DayField label="For which day" value={day} onChange={setDay} className="w-52" />
+          )}
+          <TextField
+            label={
+              kind === 'asked'
+                ? 'To see what'
+                : guest
+                  ? 'What you looked at, in a few words'
+                  : 'Who saw it, and where it is signed; or why it need not be seen'
+            }
+            value={text}
+            onChange={setText}
+            className="flex-1 basis-72"
+          />
+          <Button
+            quiet={!guest}
+            disabled={kind === 'asked' ? !day : !text.trim() && !guest}
+            onClick={async () => {
+              if (!(await onNote({ kind, note: text, ...(kind === 'asked' && { day }) }))) return
+              setText('')
+              setDay('')
+            }}
+          >
+            {kind === 'asked' ? 'The inspector is asked' : guest ? 'I have seen it' : 'It was seen'}
+          </Button>
+        </div>
       )}
-      <div className="flex flex-wrap items-end gap-3">
-        {kind === 'asked' && (
-          <DayField label="For which day" value={day} onChange={setDay} className="w-52" />
-        )}
-        <TextField
-          label={
-            kind === 'asked'
-              ? 'To see what'
-              : 'Who saw it, and where it is signed; or why it need not be seen'
-          }
-          value={text}
-          onChange={setText}
-          className="flex-1 basis-72"
-        />
-        <Button
-          quiet
-          disabled={kind === 'asked' ? !day : !text.trim()}
-          onClick={async () => {
-            if (!(await onNote({ kind, note: text, ...(kind === 'asked' && { day }) }))) return
-            setText('')
-            setDay('')
-          }}
-        >
-          {kind === 'asked' ? 'The inspector is asked' : 'It was seen'}
-        </Button>
-      </div>
       {problem && <Notice tone="stop">{problem}</Notice>}
     </section>
   )

@@ -33,9 +33,14 @@ export function Entry({ entry }: { entry: LogEntry }) {
       <p className="text-soft max-sm:hidden">
         {entry.kind_words}
         <span className="block break-words">{entry.who}</span>
+        {entry.by_hand && <span className="block break-words">written by {entry.by_hand}</span>}
       </p>
       <div className="flex min-w-0 flex-col gap-1">
-        <p className="text-soft sm:hidden">{[entry.kind_words, entry.who].filter(Boolean).join(', ')}</p>
+        <p className="text-soft sm:hidden">
+          {[entry.kind_words, entry.who, entry.by_hand && `written by ${entry.by_hand}`]
+            .filter(Boolean)
+            .join(', ')}
+        </p>
         <p className="break-words">
           {entry.part && (
             <>

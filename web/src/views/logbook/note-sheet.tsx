@@ -2,6 +2,7 @@ import { createContext, type ReactNode, useContext, useEffect, useState } from '
 import { useRefresh } from '@/api/changes'
 import { answer, client, newId } from '@/api/client'
 import { useEdit } from '@/api/edit'
+import { meNow } from '@/api/present'
 import { useNoteForm } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
@@ -49,7 +50,7 @@ function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
     kind: 'note',
     words: '',
     part: about.part || SHOP,
-    who: localStorage.getItem('who writes') ?? '',
+    who: meNow()?.id ?? localStorage.getItem('who writes') ?? '',
     // What is half written goes on where it was, of what it was of.
     ...(JSON.parse(sessionStorage.getItem(KEPT) ?? '{}') as Partial<Draft>),
   }))

@@ -2,6 +2,7 @@ import { clsx } from 'clsx'
 import { useState } from 'react'
 import { useRefresh } from '@/api/changes'
 import { answer, client, newId, Problem } from '@/api/client'
+import { useWho } from '@/api/present'
 import { useTaps } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Decide } from '@/ui/decide'
@@ -24,7 +25,7 @@ export function CoinTap({ partId }: { partId: string }) {
   const [id, setId] = useState(newId)
   const [open, setOpen] = useState(false)
   const [voids, setVoids] = useState<Set<string>>(new Set())
-  const [who, setWho] = useState('')
+  const [who, setWho] = useWho()
   const [problem, setProblem] = useState('')
   if (!view) return null
   const last = view.taps[0]

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { answer, client, type Deviation, type DeviationsView, newId } from '@/api/client'
 import { useEdit } from '@/api/edit'
+import { useWho } from '@/api/present'
 import { useDeviations } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
@@ -59,7 +60,7 @@ function Found({ view, onDone }: { view: DeviationsView; onDone: () => void }) {
   const [id] = useState(newId)
   const [kind, setKind] = useState('')
   const [words, setWords] = useState('')
-  const [who, setWho] = useState('')
+  const [who, setWho] = useWho()
   const [at, setAt] = useState<[number, number] | null>(null)
   const keep = async () => {
     const kept = await edit.save(() =>
@@ -174,7 +175,7 @@ function Decide({ one, view, onDone }: { one: Deviation; view: DeviationsView; o
   const edit = useEdit(0)
   const [id] = useState(newId)
   const [kind, setKind] = useState<'accept' | 'mend' | 'scrap' | 'open' | ''>('')
-  const [who, setWho] = useState('')
+  const [who, setWho] = useWho()
   const [note, setNote] = useState('')
   const [before, setBefore] = useState(view.before[0]?.id ?? AT_THE_END)
   const sign = async () => {

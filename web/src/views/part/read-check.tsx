@@ -2,6 +2,7 @@ import { clsx } from 'clsx'
 import { useState } from 'react'
 import { useRefresh } from '@/api/changes'
 import { answer, type ChecksView, type CheckView, client, newId, Problem } from '@/api/client'
+import { useWho } from '@/api/present'
 import { Button } from '@/ui/button'
 import { Keypad } from '@/ui/keypad'
 import { Notice } from '@/ui/notice'
@@ -21,7 +22,7 @@ export function ReadCheck({ check, moment, view, onClose }: Props) {
   const refresh = useRefresh()
   const [id] = useState(newId)
   const [at, setAt] = useState(0)
-  const [who, setWho] = useState('')
+  const [who, setWho] = useWho()
   const [note, setNote] = useState('')
   const [texts, setTexts] = useState<string[]>(() => check.places.map(() => ''))
   const [problem, setProblem] = useState<Problem | null>(null)

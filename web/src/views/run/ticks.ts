@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react'
 import { asShops } from '@/api/changes'
 import { answer, client, newId, Problem } from '@/api/client'
+import { meNow } from '@/api/present'
 
 type Tick = {
   id: string
@@ -15,18 +16,25 @@ type Tick = {
 /** What is noted with a tick: who looked as well, what the gauge or the moisture meter reads. */
 export type Noted = Pick<Tick, 'second_id' | 'gauge' | 'moisture'>
 // A tick with when it was made, by this tablet's clock [ms]: the shop's may not have been heard yet.
-type Waiting = Tick & { here_ms?: number }
+// And who made it, where people sign in: nobody else's session sends it.
+type Waiting = Tick & { here_ms?: number; by?: { id: string; name: string } }
 // The latest moment that was sent [ms]: of two ticks the second is never the earlier, though the clocks were
 // compared anew between them.
 let told = 0
 function inTurn(tick: Waiting) {
-  const { here_ms, ...sent } = tick
+  const { here_ms, by: _, ...sent } = tick
   told = Math.max(told, asShops(here_ms ?? Date.now()) ?? 0)
   return { ...sent, happened_at: new Date(told).toISOString() }
 }
 
+const mine = ({ by }: Waiting) => !by || by.id === meNow()?.id
+
 const KEPT = 'ticks to send'
 const AGAIN_MS = 2000
+const byMe = () => {
+  const me = meNow()
+  return me ? { by: { id: me.id, name: me.name } } : {}
+}
 
 const kept = (): Waiting[] => {
   try {
@@ -63,7 +71,9 @@ export function useTicks(onSent: () => void) {
     // After a refusal they go one by one, so that the one that is refused costs no other.
     let most = 400
     const send = async () => {
-      const now = kept()
+      const all = kept()
+      const now = all.filter(mine)
+      const other = all.find((tick) => !mine(tick))?.by
       if (now.length > 0 && asShops(0) !== null) {
         try {
           const ticks = now.slice(0, most).map(inTurn)
@@ -77,7 +87,8 @@ export function useTicks(onSent: () => void) {
           onSent()
         } catch (error) {
           if (!(error instanceof Problem)) throw error
-          const refused = error.status >= 400 && error.status < 500
+          // Who may not, or is not signed in, has it still: somebody else's turn may come.
+          const refused = error.status >= 400 && error.status < 500 && ![401, 403].includes(error.status)
           if (refused && most === 1) {
             const left = kept().filter((tick) => tick.id !== now[0]?.id)
             for (const [key, mark] of marks) if (mark.id === now[0]?.id) marks.delete(key)
@@ -88,6 +99,8 @@ export function useTicks(onSent: () => void) {
           setProblem(error.status === 0 ? 'away' : error.message)
         }
       }
+      if (other && now.length === 0)
+        setProblem(`What ${other.name} ticked is sent when ${other.name} signs in here.`)
       if (!stopped) timer = window.setTimeout(send, AGAIN_MS)
     }
     void send()
@@ -100,7 +113,7 @@ export function useTicks(onSent: () => void) {
   const tick = (part_id: string, step_key: string, item: string, done: boolean, noted: Noted = {}) => {
     const id = newId()
     marks.set(place(part_id, step_key, item), { id, done, had: null })
-    const next = [...kept(), { id, part_id, step_key, item, done, ...noted, here_ms: Date.now() }]
+    const next = [...kept(), { id, part_id, step_key, item, done, ...noted, here_ms: Date.now(), ...byMe() }]
     localStorage.setItem(KEPT, JSON.stringify(next))
     setWaiting(next)
   }

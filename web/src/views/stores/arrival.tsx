@@ -1,6 +1,7 @@
 import { type ReactNode, useState } from 'react'
 import { answer, client, newId, type OrderRow, type OrdersView } from '@/api/client'
 import { useKeep } from '@/api/keep'
+import { meNow } from '@/api/present'
 import { useUnitOf } from '@/app/formats'
 import { typedNumber } from '@/app/typed-number'
 import { Button } from '@/ui/button'
@@ -26,7 +27,7 @@ export function Arrival({ order, view, onClose, children }: Props) {
     lot: '',
     expires: '',
     note: '',
-    who: NOBODY,
+    who: meNow()?.id ?? NOBODY,
     each: '',
     day: order.expected_on ?? '',
   })

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { answer, client, type ItemRow, type ItemsView, newId } from '@/api/client'
 import { useKeep } from '@/api/keep'
+import { useWho } from '@/api/present'
 import { useTimes } from '@/api/questions'
 import { useUnitOf } from '@/app/formats'
 import { typedNumber } from '@/app/typed-number'
@@ -114,7 +115,7 @@ function Count({ item, view }: { item: ItemRow; view: ItemsView }) {
   const [kind, setKind] = useState('counted')
   const [amount, setAmount] = useState('')
   const [note, setNote] = useState('')
-  const [who, setWho] = useState(NOBODY)
+  const [who, setWho] = useWho(NOBODY)
   const say = async () => {
     const body = {
       id,

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { useRefresh } from '@/api/changes'
 import { answer, client, newId, Problem, type SheetView } from '@/api/client'
+import { useWho } from '@/api/present'
 import { useClock, useShow, useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { DayField } from '@/ui/day-field'
@@ -177,7 +178,7 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
   const unitOf = useUnitOf()
   const [amount, setAmount] = useState('')
   const [note, setNote] = useState('')
-  const [who, setWho] = useState(NOBODY)
+  const [who, setWho] = useWho(NOBODY)
   const [problem, setProblem] = useState<Problem | null>(null)
   const path = { params: { path: { lot_id: id } } }
   const trail = useQuery({
