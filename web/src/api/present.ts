@@ -61,7 +61,7 @@ export async function asWho(send: () => Promise<Response>, writes: boolean): Pro
     if (got.status !== 401) return got
     if (turn === at) {
       me = null
-      askFor(as?.id)
+      if (!asked) askFor(as?.id)
       await new Promise<void>((go) => waiting.push(go))
     }
     const now = meNow()

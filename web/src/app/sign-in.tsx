@@ -26,6 +26,9 @@ export function SignInOver() {
       <Dialog.Portal>
         <Dialog.Content
           aria-describedby={undefined}
+          data-over-all
+          // Keys that are for the page below, like a pedal at the bench, are not for it now.
+          onKeyDown={(event) => event.stopPropagation()}
           className="fixed inset-0 z-50 flex flex-col gap-6 overflow-y-auto bg-ground p-8 max-sm:p-4"
         >
           {found && asked && <Door key={asked.first} view={found} first={asked.first} />}

@@ -11,6 +11,11 @@ export function SideSheet({ open, onClose, title, children }: Props) {
       <Dialog.Portal>
         <Dialog.Content
           aria-describedby={undefined}
+          // Who is here may be asked over it: what is typed waits below.
+          onInteractOutside={(event) => {
+            if (event.target instanceof Element && event.target.closest('[data-over-all]'))
+              event.preventDefault()
+          }}
           className="fixed top-16 right-0 bottom-(--alarm) z-20 flex w-[26rem] max-w-full flex-col overflow-y-auto border-ink border-l-2 bg-panel p-5 max-sm:top-14 max-sm:bottom-[calc(var(--alarm)+4.6rem)]"
         >
           <div className="mb-4 flex items-start justify-between gap-4">

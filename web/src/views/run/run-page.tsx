@@ -3,6 +3,7 @@ import { clsx } from 'clsx'
 import { useCallback, useEffect, useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
 import { answer, client, type RunSheet } from '@/api/client'
+import { askFor, useMe } from '@/api/present'
 import { useUnitOf } from '@/app/formats'
 import { Actions, useWork } from '@/app/work'
 import { Button, ButtonLink } from '@/ui/button'
@@ -33,6 +34,7 @@ export default function RunPage() {
   })
   const onSent = useCallback(() => void queries.invalidateQueries({ queryKey: ['run-sheet'] }), [queries])
   const { tick, waiting, problem } = useTicks(onSent)
+  const me = useMe()
   const [whole, setWhole] = useState(false)
   // Who looks as well stays chosen for the whole sheet; a gauge is read anew each time.
   const [second, setSecond] = useState('')
@@ -113,6 +115,11 @@ export default function RunPage() {
         >
           Print
         </a>
+        {me && (
+          <Button quiet aria-label={`${me.name} is at this tablet: somebody else?`} onClick={() => askFor()}>
+            {me.name}
+          </Button>
+        )}
         <ButtonLink quiet to="/today">
           Leave
         </ButtonLink>
