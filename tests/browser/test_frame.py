@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import json
 import re
+import urllib.request
 from pathlib import Path
 
 import pytest
+from PIL import Image
 from playwright.sync_api import expect
 
 from kiteloom.core.base.quantities import show
@@ -206,3 +209,19 @@ def test_an_empty_shop_says_what_belongs_there(tmp_path, page):
         expect(page.get_by_role("alert")).to_contain_text("There is no part “nobody”.")
     finally:
         empty.stop()
+
+
+def test_the_page_installs_on_a_tablet(shop, page):
+    page.goto(f"{shop.url}/today")
+    read = page.context.new_cdp_session(page)
+    told = read.send("Page.getAppManifest")
+    assert told["errors"] == []
+    found = json.loads(told["data"])
+    assert found["start_url"] == "/today"
+    assert page.locator("link[rel='apple-touch-icon']").count() == 1
+    for icon in found["icons"]:
+        with urllib.request.urlopen(shop.url + icon["src"], timeout=60) as answer:
+            assert "x".join(map(str, Image.open(answer).size)) == icon["sizes"]
+    # A browser that keeps nothing installs nothing; else there is nothing against it.
+    against = {one["errorId"] for one in read.send("Page.getInstallabilityErrors")["installabilityErrors"]}
+    assert against <= {"in-incognito"}
