@@ -7,6 +7,7 @@ import tempfile
 from collections.abc import Callable
 from pathlib import Path
 
+import pypdfium2 as pdfium
 from playwright.sync_api import Page
 
 from tests.browser.running import RunningShop, chromium, read_lids
@@ -92,8 +93,10 @@ def _tour(page: Page, shop: RunningShop, folder: Path) -> None:
     page.set_viewport_size({"width": 1280, "height": 800})
     _stores(page, shop, shoot)
     _table_and_scale(page, shop, shoot)
-    _wood_cloth_and_tank(page, shop, shoot)
-    _joints_and_gates(page, shop, shoot)
+    _gates(page, shop, shoot)
+    _weighed_up(page, shop, shoot)
+    _record(page, shop, folder)
+    _door(page, shop, shoot)
 
 
 def _stores(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
@@ -129,34 +132,16 @@ def _table_and_scale(page: Page, shop: RunningShop, shoot: Callable[[str], None]
     page.get_by_role("heading", name="About its hinge").evaluate("head => head.scrollIntoView()")
 
 
-def _wood_cloth_and_tank(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
-    """Cloth laid flat, and a tank's leak test."""
-    page.set_viewport_size({"width": 1280, "height": 960})
-    for name, part, path in (
-        ("cloth", "Rudder", "cloth?job=j2"),
-        ("tank", "Fuel tank", "leak"),
-    ):
-        page.goto(f"{shop.url}/part/{shop.part_id(part)}/{path}")
-        settled(page)
-        shoot(name)
-    page.set_viewport_size({"width": 1280, "height": 800})
-
-
-def _joints_and_gates(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
-    """The nose in its order; what is left before the closings; an iron and its dial."""
-
-    def go(path: str) -> None:
-        page.goto(shop.url + path)
-        settled(page)
-
-    airframe = shop.get("/api/v1/airframe")["id"]
-    go(f"/joints/{airframe}")
-    page.get_by_role("button", name="Left tube in the inner bracket").click()
-    page.locator("main").evaluate("main => main.scrollTo(0, 190)")
-    shoot("joints-order")
-    go("/gates")
+def _gates(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
+    """What is left before the closings."""
+    page.goto(f"{shop.url}/gates")
+    settled(page)
     shoot("gates")
-    go("/loom")
+
+
+def _weighed_up(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
+    """A better order that is looked for; something supposed; what would help most; how sure the end is."""
+    page.goto(f"{shop.url}/loom")
     page.get_by_role("button", name="Weigh up…").click()
     page.get_by_role("radio", name="2\u00a0min").click()
     page.get_by_role("button", name="Look for a better order").click()
@@ -165,11 +150,6 @@ def _joints_and_gates(page: Page, shop: RunningShop, shoot: Callable[[str], None
     shoot("better-order")
     page.get_by_role("button", name="Stop, keep the best so far").click()
     page.get_by_role("button", name="Leave it").click()
-    _weighed_up(page, shoot)
-
-
-def _weighed_up(page: Page, shoot: Callable[[str], None]) -> None:
-    """Something supposed over the plan there is, what would help most, how sure the end is."""
 
     def enough() -> None:
         page.get_by_role("button", name="Stop, it is enough").click()
@@ -195,6 +175,40 @@ def _weighed_up(page: Page, shoot: Callable[[str], None]) -> None:
     page.get_by_role("button", name="Try each").click()
     page.get_by_role("button", name="Try again").wait_for(timeout=240_000)
     shoot("what-helps")
+
+
+def _record(page: Page, shop: RunningShop, folder: Path) -> None:
+    """A page of the build record as it is printed: the mixes of a part, and its cures over their temperature."""
+    part = shop.part_id("Left wing, lower skin")
+    printed = page.request.get(f"{shop.url}/api/v1/parts/{part}/record.pdf").body()
+    document = pdfium.PdfDocument(printed)
+    shown = next(one for one in document if "Mixes" in one.get_textpage().get_text_range())
+    shown.render(scale=1.45).to_pil().save(folder / "record.png")
+
+
+def _door(page: Page, shop: RunningShop, shoot: Callable[[str], None]) -> None:
+    """Who is at the tablet; what an inspector sees."""
+    people = [one["id"] for one in shop.get("/api/v1/people")["people"]]
+
+    def tells(path: str, body: dict[str, object]) -> dict[str, str]:
+        answer = page.request.post(shop.url + path, data=body)
+        assert answer.ok, answer.text()
+        found: dict[str, str] = answer.json()
+        return found
+
+    for n, person in enumerate(people):
+        tells(f"/api/v1/people/{person}/pin", {"person_id": person, "secret": f"25{n}80"})
+    link = tells("/api/v1/guests", {"id": "seen", "name": "H. Brandt", "days": 7})["link"]
+    page.goto(f"{shop.url}/today")
+    page.get_by_role("button", name="is at this tablet").click()
+    page.get_by_role("dialog").get_by_role("button", name="Imre").click()
+    for key in "251":
+        page.get_by_role("dialog").get_by_role("button", name=key, exact=True).click()
+    shoot("sign-in")
+    page.goto(f"{shop.url}/come#{link}")
+    page.get_by_role("link", name=re.compile("Left wing, closing joint")).first.click()
+    page.get_by_label("What you looked at, in a few words").fill("The open wing, spar and ribs, by lamp and mirror")
+    shoot("inspector")
 
 
 if __name__ == "__main__":
