@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import io
+import re
 from dataclasses import dataclass, field
 
 from reportlab.lib.pagesizes import A4, LETTER
@@ -12,6 +13,8 @@ from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import BaseDocTemplate, Flowable, Paragraph, SimpleDocTemplate, Spacer
 
 from kiteloom.formats.fonts import page_fonts
+
+_FIGURE = re.compile(r"(\d) (?=%|(?:°C|°F|g|kg|min|h|mm|m)\b)")
 
 
 @dataclass
@@ -54,4 +57,5 @@ class BenchPage:
 
 
 def _safe(text: str) -> str:
-    return text.replace("&", "&amp;").replace("<", "&lt;")
+    """No line breaks between a figure and its unit."""
+    return _FIGURE.sub("\\1\u00a0", text).replace("&", "&amp;").replace("<", "&lt;")

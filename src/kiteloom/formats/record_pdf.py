@@ -16,8 +16,8 @@ from kiteloom.formats.bench_page import BenchPage
 
 Ring = Sequence[tuple[float, float]]
 #: A drawing of a part, and one of a cure [mm].
-_DRAWN = (186.0, 46.0)
-_CURVE = (186.0, 38.0)
+_DRAWN = (180.0, 46.0)
+_CURVE = (180.0, 38.0)
 #: A photograph is at most so wide and high [mm], and so many stand in a row.
 _SHOT, _IN_A_ROW = (58.0, 58.0), 3
 
@@ -112,10 +112,10 @@ def _lines(page: BenchPage, lines: Sequence[RecordLine]) -> Table:
 
 def _drawn(outline: Sequence[Ring]) -> Drawing:
     """The part from above to scale, nose up."""
-    drawing = Drawing(_DRAWN[0] * mm, _DRAWN[1] * mm)
     sides, afts = zip(*(point for ring in outline for point in ring), strict=True)
     wide, high = max(max(sides) - min(sides), 1e-6), max(max(afts) - min(afts), 1e-6)
     scale = min(_DRAWN[0] * mm / wide, _DRAWN[1] * mm / high)
+    drawing = Drawing(_DRAWN[0] * mm, high * scale)
     for ring in outline:
         points = [value for side, aft in ring for value in ((side - min(sides)) * scale, (max(afts) - aft) * scale)]
         drawing.add(Polygon(points, fillColor=None, strokeColor=colors.black, strokeWidth=0.8))
