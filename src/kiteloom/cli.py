@@ -30,6 +30,7 @@ from kiteloom.store import archive, file
 from kiteloom.store.file import CantOpen
 from kiteloom.store.models import Project
 from kiteloom.store.unit_of_work import Store
+from kiteloom.views.ahead import made_ahead
 from kiteloom.views.logbook.archive import archived
 from kiteloom.workshop.base.clock import Clock, SetClock, SystemClock
 from kiteloom.workshop.base.copies import CopyTo
@@ -42,6 +43,8 @@ from kiteloom.workshop.plan.watch import Instruments, Watch
 HERE = "127.0.0.1"
 #: Lies in the demo's folder while it is being seeded: a demo that was cut short is begun again.
 SEEDING = "seeding"
+#: A turn of one thread while others want theirs [s].
+SWITCH_S = 0.0005
 
 
 def main(argv: list[str] | None = None) -> int:
@@ -252,7 +255,7 @@ def opened(
             print(f"Seeded the Reedling in {data}.")
         (data / SEEDING).unlink(missing_ok=True)
         instruments = reedling.boathouse(store)
-    return app, Watch(store, clock, instruments, copies)
+    return app, Watch(store, clock, instruments, copies, made_ahead)
 
 
 def _serve(given: argparse.Namespace) -> int:
@@ -295,6 +298,8 @@ def _serve(given: argparse.Namespace) -> int:
     # A plan makes some hundred thousand small objects that all go at once: looking for rings among
     # them as often as Python does by itself takes a fifth of its time.
     gc.freeze()
+    # Who answers a page waits for the next turn after each look into the file: while a plan is made, turns are short.
+    sys.setswitchinterval(SWITCH_S)
     gc.set_threshold(50_000, 20, 100)
     signal.signal(signal.SIGTERM, _stopped)
     with tempfile.TemporaryDirectory() as folder:  # nobody else of this machine looks into it

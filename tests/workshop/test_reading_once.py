@@ -6,11 +6,15 @@ from datetime import timedelta
 
 from sqlalchemy import event
 
+from kiteloom.core.base.calendar import minute_of
 from kiteloom.store.models import Batch, Part
 from kiteloom.store.unit_of_work import Memory
+from kiteloom.views.ahead import made_ahead
+from kiteloom.workshop.plan.plan import shop_plan
+from kiteloom.workshop.plan.watch import Instruments, Watch
 
 #: The most statements a page may take, whatever was kept.
-MOST = {"/today": 90, "/airframe": 72, "/cures": 90, "/bench": 44, "/loom": 66, "/weather": 72, "/shelf": 40}
+MOST = {"/today": 92, "/airframe": 74, "/cures": 92, "/bench": 46, "/loom": 68, "/weather": 74, "/shelf": 42}
 
 
 def statements(shop, path, forget=True):
@@ -42,7 +46,7 @@ def mix_many(shop, count):
 
 
 def test_no_page_reads_more_for_every_batch_that_was_kept(shop, left_upper):
-    pages = {**MOST, f"/parts/{left_upper}/mix": 34, f"/parts/{left_upper}": 80, f"/parts/{left_upper}/times": 71}
+    pages = {**MOST, f"/parts/{left_upper}/mix": 36, f"/parts/{left_upper}": 82, f"/parts/{left_upper}/times": 73}
     before = {path: statements(shop, path) for path in pages}
     mix_many(shop, 60)
     for path, most in pages.items():
@@ -52,3 +56,30 @@ def test_no_page_reads_more_for_every_batch_that_was_kept(shop, left_upper):
         ]  # a person, a lot each
         assert extra == [], f"{path} reads once more for every batch: {extra[:2]}"
         assert len(found) <= most, f"{path} takes {len(found)} statements"
+
+
+def test_a_minute_begins_with_what_was_made_for_it(shop):
+    watch = Watch(shop.store, shop.clock, Instruments(), None, made_ahead)
+    watch.tick()  # what it has to say itself is said
+    shop.get("/today")
+    shop.clock.at += timedelta(seconds=45)
+    watch.tick()
+    shop.clock.at += timedelta(seconds=15)
+    assert len(statements(shop, "/today", forget=False)) < 10
+
+
+def test_while_nothing_happens_the_plan_stays_the_same(shop):
+    def at(minute):
+        with shop.store.reading() as uow:
+            return shop_plan(uow, minute).plan
+
+    minute = minute_of(shop.clock.at) + 1
+    plan = at(minute)
+    assert at(minute + 1) is plan
+    assert at(minute + 5) is not plan  # its grid went on
+    later = at(minute + 6)
+    shop.ask("POST", "/log-notes", {"id": "n", "kind": "note", "words": "the lamp flickers"}, 201)
+    assert at(minute + 6) is later  # what the plan is not made from
+    part = shop.part("Left wing, upper skin")
+    shop.ask("POST", "/work", {"id": "w", "part_id": part, "step_key": "prepare", "kind": "start", "crew": []}, None)
+    assert at(minute + 7) is not later

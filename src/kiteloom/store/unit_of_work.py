@@ -34,6 +34,8 @@ WRITERS = 4
 #: So long a write waits for another program that holds the file [s].
 PATIENCE_S = 4.0
 
+#: So many connections are kept open: one for each who answers, and for who watches.
+CONNECTIONS = 12
 #: So often the shop is looked at before what was seen last is written.
 LOOKS = 4
 
@@ -75,33 +77,39 @@ class Used(Exception):
 
 
 class Memory:
-    """What was made from the database at one state of it, kept for all who read that state."""
+    """What was made from the database at the last two states of it, kept for all who read those: while the next is
+    made, who asks for the one before does not wait.
+    """
 
     def __init__(self) -> None:
         self._lock = Lock()
         self._locks: dict[str, RLock] = {}
-        self._made: dict[str, tuple[object, Any]] = {}
+        self._made: dict[str, tuple[tuple[object, Any], ...]] = {}
 
     def made(self, state: object, name: str, make: Callable[[], R]) -> R:
         """What was made under a name at a state: made once, and only who asks for the same waits for it."""
+        for at, found in self._made.get(name, ()):
+            if at == state:
+                known: R = found
+                return known
         with self._lock:
             lock = self._locks.setdefault(name, RLock())
         with lock:
-            at, found = self._made.get(name, (None, None))
-            if at != state:
-                found = make()
-                self._made[name] = (state, found)
-            kept: R = found
-            return kept
+            for at, found in self._made.get(name, ()):
+                if at == state:
+                    waited: R = found
+                    return waited
+            new = make()
+            self._made[name] = ((state, new), *self._made.get(name, ())[:1])
+            return new
 
     def last(self, name: str) -> Any:
         """What was made last under a name, at whatever state; None where nothing was."""
-        return self._made.get(name, (None, None))[1]
+        return next((found for _, found in self._made.get(name, ())), None)
 
     def at(self, state: object, name: str) -> Any:
         """What was made at a state under a name; None where nothing was."""
-        at, found = self._made.get(name, (None, None))
-        return found if at == state else None
+        return next((found for at, found in self._made.get(name, ()) if at == state), None)
 
     def copy(self) -> Memory:
         """What was made so far, for somebody whose states go another way from here."""
@@ -347,7 +355,7 @@ def _engine(path: Path | None) -> Engine:
     if path is None:
         engine = create_engine("sqlite://", poolclass=StaticPool, connect_args={"check_same_thread": False})
     else:
-        engine = create_engine(f"sqlite:///{path}", connect_args={"timeout": PATIENCE_S})
+        engine = create_engine(f"sqlite:///{path}", pool_size=CONNECTIONS, connect_args={"timeout": PATIENCE_S})
 
     @event.listens_for(engine, "connect")
     def _pragmas(raw: SqliteConnection, _: object) -> None:

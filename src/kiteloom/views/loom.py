@@ -21,6 +21,7 @@ from kiteloom.views.part.steps import State as StepState
 from kiteloom.views.part.steps import wait_of
 from kiteloom.views.part.times import thinned
 from kiteloom.workshop.air.climate import need_temperature
+from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Choice, Span
 from kiteloom.workshop.base.shop import the_shop
 from kiteloom.workshop.plan.kept import accepted
@@ -128,6 +129,13 @@ class LoomView:
 
 
 By = Literal["part", "person", "station"]
+#: So many days it shows as it opens.
+DAYS = 14
+
+
+def as_it_opens(uow: UnitOfWork, now: datetime) -> LoomView:
+    """The fortnight by part, from the next working day on: it stands on most tablets that show a Loom."""
+    return remembered(uow, minute_of(now), "the Loom as it opens", lambda: loom_view(uow, None, DAYS, now))
 
 
 def loom_view(

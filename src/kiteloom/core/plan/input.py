@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from copy import copy
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, fields
+
+import numpy as np
 
 from kiteloom.core.air.profile import Profile
 from kiteloom.core.base.calendar import Interval, WorkingHours
@@ -201,6 +203,16 @@ class PlanInput:
             object.__setattr__(other, name, value)
         return other
 
+    def like(self, other: PlanInput) -> bool:
+        """Whether the same plan is made from another: as a minute later, while nothing happened.
+
+        >>> small.like(replace(small, profile=Profile(small.profile.minutes.copy(), small.profile.celsius.copy())))
+        True
+        >>> small.like(replace(small, profile=Profile.steady(19)))
+        False
+        """
+        return all(_alike(getattr(self, one.name), getattr(other, one.name)) for one in fields(self) if one.compare)
+
     @property
     def plain(self) -> bool:
         """Whether a solver for whole numbers can take it as it is: nothing cures, pauses or is turned, all are alike.
@@ -216,6 +228,19 @@ class PlanInput:
             and free
             and all(step.cure is None and not (step.may_pause or step.limited or step.refused) for step in self.steps)
         )
+
+
+def _alike(one: object, other: object) -> bool:
+    """Equality that looks into the temperatures, which are otherwise themselves alone."""
+    if one is other:
+        return True
+    if isinstance(one, Profile) and isinstance(other, Profile):
+        return np.array_equal(one.minutes, other.minutes) and np.array_equal(one.celsius, other.celsius)
+    if isinstance(one, Mapping) and isinstance(other, Mapping):
+        return one.keys() == other.keys() and all(_alike(value, other[key]) for key, value in one.items())
+    if isinstance(one, Damp) and isinstance(other, Damp):
+        return all(_alike(getattr(one, each.name), getattr(other, each.name)) for each in fields(Damp))
+    return one == other
 
 
 def _closing(step: Step, link: After, before: Step) -> None:

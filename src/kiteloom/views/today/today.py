@@ -31,7 +31,7 @@ from kiteloom.views.today.resume import ResumeCard, resume_card
 from kiteloom.views.today.rows import Row, begins_by, bench_rows, due_rows, held_row, later_row, row_of
 from kiteloom.workshop.air.climate import need_temperature
 from kiteloom.workshop.base.copies import copy_doubt
-from kiteloom.workshop.base.memory import remembered
+from kiteloom.workshop.base.memory import BESIDE, remembered
 from kiteloom.workshop.base.saying import Span
 from kiteloom.workshop.base.shop import zone_here
 from kiteloom.workshop.plan.late import late_since_evening
@@ -110,13 +110,19 @@ class HeldView:
 
 def today_view(uow: UnitOfWork, now: datetime) -> TodayView:
     """What to do now, with what of it is not there."""
-    found = remembered(uow, minute_of(now), "today_view", lambda: _today_view(uow, now))
-    shop = shop_plan(uow, minute_of(now))
-    return found if shop is None or found.ask else with_missing(uow, shop, found)
+    minute = minute_of(now)
+
+    def told() -> TodayView:
+        found = remembered(uow, minute, "today_view", lambda: _today_view(uow, now))
+        shop = shop_plan(uow, minute)
+        return found if shop is None or found.ask else with_missing(uow, shop, found)
+
+    # Pieces are cut while the plan stands.
+    return remembered(uow, minute, "today with what is missing", told, [topic for topic in BESIDE if topic != "cut"])
 
 
 def with_missing(uow: UnitOfWork, shop: ShopPlan, view: TodayView) -> TodayView:
-    """The page with what is not there of each step that could be started; pieces are cut while the plan stands."""
+    """The page with what is not there of each step that could be started."""
 
     def told(row: Row) -> Row:
         placed = shop.plan.by_key.get(f"{row.part_id}:{row.step_key}")

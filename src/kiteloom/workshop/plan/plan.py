@@ -226,7 +226,10 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     names |= {station.id: station.name for station in stations}
     names |= {row.id: row.name for row in uow.all(CrewMember)} | {thing.id: thing.name for thing in job.things}
     before: ShopPlan | None = uow.memory.last("plan")
-    made = place(job, before.plan.ground if before is not None else None)
+    if before is not None and before.input.like(job):
+        made = before.plan
+    else:
+        made = place(job, before.plan.ground if before is not None else None)
     if faded := faded_in(made, job.facts):
         # What was made ready and does not stay so until its turn is done once more.
         job = job.but(facts={key: fact for key, fact in job.facts.items() if key not in faded})

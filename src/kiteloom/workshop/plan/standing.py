@@ -16,6 +16,7 @@ from kiteloom.core.plan.placed import Plan
 from kiteloom.core.plan.standing import begins_of, clearly_better, has_moved, made_anew, mover, much_later, standing
 from kiteloom.store.models import Change, StandingOrder
 from kiteloom.store.unit_of_work import Store, UnitOfWork
+from kiteloom.workshop.base.memory import BESIDE
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 
 _NOTHING: dict[str, Any] = {"keys": [], "begins": {}, "said": {}}
@@ -74,7 +75,7 @@ def last_deed(uow: UnitOfWork) -> int:
     """The last change that somebody made: not what a probe read, what was forecast, ticked or kept by itself."""
     read = and_(Change.topic == "climate", or_(Change.ref.like("probe %"), Change.ref.like("forecast %")))
     kept = and_(Change.topic == "plan", or_(Change.ref == "standing", Change.ref.like("evening %")))
-    by_itself = or_(Change.topic.in_(("alert", "search", "tick")), read, kept)
+    by_itself = or_(Change.topic.in_(("alert", "copy", *BESIDE)), read, kept)
     return uow.session.scalar(select(func.max(Change.seq)).where(not_(by_itself))) or 0
 
 

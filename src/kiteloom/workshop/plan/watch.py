@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import gc
 import logging
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from threading import Event, Thread
@@ -40,6 +40,8 @@ FORECAST_MIN = 6 * 60.0
 
 #: What plans left behind is gathered up so often [s].
 COLLECT_S = 600
+#: From this second of a minute on, what is shown is made for the next one.
+AHEAD_S = 40
 
 
 class Probe(Protocol):
@@ -68,9 +70,17 @@ class Instruments:
 class Watch:
     """Keeps the shop's air and alerts up to date."""
 
-    def __init__(self, store: Store, clock: Clock, instruments: Instruments, copies: CopyTo | None = None) -> None:
+    def __init__(
+        self,
+        store: Store,
+        clock: Clock,
+        instruments: Instruments,
+        copies: CopyTo | None = None,
+        ahead: Callable[[Store, datetime], None] | None = None,
+    ) -> None:
         self._store, self._clock, self._instruments, self._copies = store, clock, instruments, copies
         self._looked: tuple[int, int] | None = None
+        self._ahead, self._made_in = ahead, -1
         self._end = Event()
         self._thread: Thread | None = None
 
@@ -92,6 +102,9 @@ class Watch:
                 if self._copies is not None:
                     keep_copy(self._store, self._copies, now)
             self._looked = look
+        if self._ahead is not None and now.second >= AHEAD_S and look[1] != self._made_in:
+            self._ahead(self._store, now)
+            self._made_in = look[1]
 
     def _read(self, zone: str, probe: Probe, now: datetime) -> None:
         minute = minute_of(now)
