@@ -10,6 +10,7 @@ from contextlib import closing
 from datetime import timedelta
 from zipfile import ZipFile
 
+import pypdf
 import pytest
 from tests.api.test_guard import CHANGES, filled
 from tests.conftest import JSON, MORNING, Shop
@@ -226,6 +227,25 @@ def test_nobody_signs_for_another(shop, tablet):
     assert {e["words"]: (e["who"], e["by_hand"]) for e in book if e["words"] in ("for Odile", "mine")} == {
         "for Odile": ("Odile", "Bo"), "mine": ("Bo", ""),
     }  # fmt: skip
+
+
+def test_the_build_record_says_and_chains_whose_hand_a_fact_is_in(shop, tablet):
+    skin = tablet.part("Left wing, lower skin")
+    signed_in(shop, BO).ask("POST", "/log-notes", {"id": "n", "kind": "note", "words": "for Odile", "part_id": skin,
+                                                   "crew_member_id": ODILE}, 201)  # fmt: skip
+    before = printed(shop, skin)
+    assert "Odile, written by Bo" in before
+    with closing(sqlite3.connect(shop.folder / file.NAME)) as database:
+        database.execute("DROP TRIGGER written_no_update")
+        database.execute("UPDATE written SET crew_member_id = ? WHERE ref = 'n'", (TEO,))
+        database.commit()
+    after = printed(shop, skin)
+    assert re.findall("[0-9a-f]{64}", before) != re.findall("[0-9a-f]{64}", after)
+
+
+def printed(shop, part):
+    answer = signed_in(shop, IMRE).client.get(f"/api/v1/parts/{part}/record.pdf")
+    return " ".join(" ".join(page.extract_text() for page in pypdf.PdfReader(io.BytesIO(answer.data)).pages).split())
 
 
 def test_an_inspector_comes_by_a_link_until_it_ends(shop, tablet):

@@ -36,7 +36,7 @@ def logbook_csv(uow: UnitOfWork) -> str:
     for entry in written(pen):
         at = moment_of(entry.at, pen.zone).isoformat(timespec="minutes")
         shown = " ".join((*entry.photos, *entry.spoken))
-        said = (at, KIND_WORDS[entry.kind], pen.name(entry.part), entry.of, entry.words, pen.who(entry.people))
+        said = (at, KIND_WORDS[entry.kind], pen.name(entry.part), entry.of, entry.words, pen.signed(entry))
         more = (" ".join(entry.sub), entry.corrects, entry.against, shown, entry.id)
         table.writerow([as_text(cell) for cell in (*said, *more)])
     return out.getvalue()

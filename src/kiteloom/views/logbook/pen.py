@@ -11,6 +11,7 @@ from sqlalchemy import select
 
 from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.quantities import UnitSystem, show, system_of
+from kiteloom.core.log.logbook import Entry
 from kiteloom.store.models import CrewMember, DataSheet, Guest, Lot, Photo, TakenBack, Written, Zone
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.base.saying import joined
@@ -71,6 +72,11 @@ class Pen:
         """Who wrote a row down, where it is not who it names."""
         hand = self._hands.get(key, "")
         return "" if hand in people else self.names.get(hand, hand)
+
+    def signed(self, entry: Entry) -> str:
+        """Who did it, and who wrote it down where that was somebody else."""
+        hand = self.by_hand(entry.id, entry.people)
+        return ", ".join(words for words in (self.who(entry.people), hand and f"written by {hand}") if words)
 
     def photos(self, key: str) -> tuple[str, ...]:
         """The photographs of a row."""

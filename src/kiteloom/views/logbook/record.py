@@ -177,9 +177,7 @@ def _when(pen: Pen, entry: Entry) -> str:
 def _line(pen: Pen, entry: Entry) -> RecordLine:
     of = f"{entry.of}. " if entry.of else ""
     more = " ".join((*entry.sub, entry.corrects, f"{entry.against}." if entry.against else "")).strip()
-    return RecordLine(
-        _when(pen, entry), f"{of}{entry.words} {more}".strip(), pen.who(entry.people), bool(entry.against)
-    )
+    return RecordLine(_when(pen, entry), f"{of}{entry.words} {more}".strip(), pen.signed(entry), bool(entry.against))
 
 
 def _curves(pen: Pen, part: str, shop: ShopPlan, span: tuple[float, float]) -> list[RecordCurve]:

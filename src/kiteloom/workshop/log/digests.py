@@ -10,7 +10,7 @@ from typing import Any
 
 from sqlalchemy import Table, select
 
-from kiteloom.store.models import Base, Fact
+from kiteloom.store.models import Base, Fact, Written
 from kiteloom.store.unit_of_work import UnitOfWork
 
 #: A digest of nothing: what the first page is chained to.
@@ -36,9 +36,11 @@ def tables_of_parts() -> list[tuple[Table, tuple[str, ...]]]:
 def facts_by_part(uow: UnitOfWork, since: datetime, until: datetime) -> Mapping[str, list[dict[str, Any]]]:
     """Every fact of each part that happened from a moment until before another, as it is kept.
 
-    A fact belongs to the part it names, else to that of the fact it names: a decision to that of its deviation.
+    A fact belongs to the part it names, else to that of the fact it names: a decision to that of its deviation. Where
+    people sign in, ``written_by`` is whose hand it is in.
     """
     owner: dict[str, str] = {}
+    hands = {(row.table, row.ref): row.crew_member_id or row.guest_id for row in uow.all(Written)}
     found: dict[str, list[dict[str, Any]]] = {}
     for table, named in tables_of_parts():
         own = [table.c.part_id] if "part_id" in table.columns else []
@@ -49,7 +51,9 @@ def facts_by_part(uow: UnitOfWork, since: datetime, until: datetime) -> Mapping[
         rows = select(table).where(table.c.happened_at >= since, table.c.happened_at < until)
         for row in uow.session.execute(rows.order_by(table.c.recorded_at, table.c.id)).mappings():
             if row["id"] in owner:
-                found.setdefault(owner[row["id"]], []).append({"table": table.name, **row})
+                hand = hands.get((table.name, row["id"]))
+                known = {"table": table.name, **row, **({"written_by": hand} if hand else {})}
+                found.setdefault(owner[row["id"]], []).append(known)
     return found
 
 
