@@ -15,6 +15,7 @@ from cryptography import x509
 from tests.conftest import Shop
 
 from kiteloom import https
+from kiteloom.api import HERE
 from kiteloom.https import LASTS, RENEWED, ROOT, Front, certificate
 from kiteloom.server import server_of
 
@@ -32,6 +33,8 @@ def asks(kept, url):
 def served(empty_shop, tmp_path, monkeypatch):
     """A shop behind HTTPS: where its certificate lies, and its port. Who says nothing is never sent away."""
     monkeypatch.setattr(https, "HANDSHAKE_S", 3600)
+    # The application may have been another test's, under another name.
+    monkeypatch.setitem(empty_shop.app.config, "HOSTS", frozenset(HERE))
     kept, _ = certificate(empty_shop.folder, NAMES, NOW)
     empty_shop.app.config["ROOT"] = kept / ROOT
     server = server_of(empty_shop.app, "127.0.0.1", 0, behind=tmp_path / "s")

@@ -112,7 +112,13 @@ export type Typed = { text: string; unit: string }
 
 export const client = createClient<paths>({
   baseUrl: '',
-  fetch: (request) => asWho(() => fetch(request.clone()), request.method !== 'GET'),
+  fetch: async (request) => {
+    const writes = request.method !== 'GET'
+    // Read once, so that it can be sent twice.
+    const body = writes ? await request.text() : undefined
+    const { url, method, headers, signal } = request
+    return asWho(() => fetch(url, { method, headers, body, signal }), writes)
+  },
 })
 // A change without a body says what it is, too: what comes from other pages can't.
 client.use({
