@@ -282,8 +282,7 @@ def _serve(given: argparse.Namespace) -> int:
             f"crew's page while it is served to this machine only, or here: kiteloom pin {given.data} NAME",
             file=sys.stderr,
         )
-        app.extensions["kiteloom.worker"].close()
-        app.extensions["kiteloom.store"].close()
+        _ended(app, watch)
         return 1
     if doubt:
         print(doubt, file=sys.stderr)

@@ -48,10 +48,13 @@ def with_pins(shop, page):
 
 
 def test_a_tablet_is_handed_on_and_what_was_typed_waits_for_its_own(shop, page, browser):
-    with_pins(shop, page)
-    # Another tablet sees nothing before somebody is there, and counts the wrong ones.
+    # Another tablet was open before there was a PIN: it sees who can come in by now, and counts the wrong ones.
     other = open_page(browser, 820, 1180)
     other.goto(f"{shop.url}/today")
+    expect(other.get_by_text("Left wing, lower skin").first).to_be_visible()
+    with_pins(shop, page)
+    expect(door(other).get_by_role("button", name="Bo", exact=True)).to_be_visible()
+    other.reload()
     door(other).get_by_role("button", name="Imre").click()
     door(other).get_by_label("Imre’s PIN or passphrase").fill("0000")
     door(other).get_by_role("button", name="Come in").click()
@@ -111,6 +114,17 @@ def test_ticks_made_without_the_shop_are_sent_by_who_made_them(shop, page):
     with page.expect_response(lambda answer: answer.url.endswith("/ticks") and answer.status == 201):
         come_in(page, "Bo")
     expect(page.get_by_text("What Bo ticked is sent")).to_have_count(0)
+    # Once nobody signs in any more, what was ticked before goes as well.
+    page.route("**/api/v1/ticks", lambda route: route.abort())
+    page.get_by_role("button", name="Done", exact=True).click()
+    away = (
+        "async (id) => (await fetch(`/api/v1/people/${id}/pin/away`,"
+        " {method: 'POST', headers: {'Content-Type': 'application/json'}})).status"
+    )
+    assert [page.evaluate(away, stable_id("crew", name)) for name in ("Imre", "Bo")] == [200, 200]
+    expect(page.get_by_test_id("bench-mode").get_by_role("button", name="Bo is at")).to_have_count(0)
+    with page.expect_response(lambda answer: answer.url.endswith("/ticks") and answer.status == 201):
+        page.unroute("**/api/v1/ticks")
 
 
 def shop_part(page, name):

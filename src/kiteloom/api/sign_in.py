@@ -11,7 +11,7 @@ from kiteloom.api.house import Routes, now, open_store, store
 from kiteloom.api.problems import problem
 from kiteloom.api.who import forgotten, keeps, there, token
 from kiteloom.views import sign_in as views
-from kiteloom.workshop.base import sign_in
+from kiteloom.workshop.base import guests, sign_in
 from kiteloom.workshop.base.saved import Kept
 
 bp = Routes("sign_in", "Signing in")
@@ -106,12 +106,12 @@ def give_role(person_id: str, order: sign_in.GiveRole) -> Kept:
 
 
 @bp.post("/guests")
-@bp.takes(sign_in.InviteGuest)
+@bp.takes(guests.InviteGuest)
 @bp.gives(views.InvitedView, 201)
-def invite(order: sign_in.InviteGuest) -> views.InvitedView:
+def invite(order: guests.InviteGuest) -> views.InvitedView:
     """Make a link for an inspector; it is said once."""
     with store().writing() as uow:
-        link = sign_in.invite(uow, order, now())
+        link = guests.invite(uow, order, now())
     with store().reading() as uow:
         guest = next(guest for guest in views.guests_view(uow, now()) if guest.id == order.id)
     return views.InvitedView(guest, link)
@@ -122,5 +122,5 @@ def invite(order: sign_in.InviteGuest) -> views.InvitedView:
 def end_link(guest_id: str) -> Kept:
     """An inspector's link ends now."""
     with store().writing() as uow:
-        sign_in.end_link(uow, guest_id, now())
+        guests.end_link(uow, guest_id, now())
     return Kept(guest_id)

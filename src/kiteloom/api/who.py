@@ -10,7 +10,8 @@ from flask import Response, current_app, g, request
 
 from kiteloom.api.house import now, open_store
 from kiteloom.api.problems import problem
-from kiteloom.workshop.base.sign_in import LOOKING, NotLetIn, NotYours, Present, needed, present, still_here, used
+from kiteloom.workshop.base.pins import NotLetIn
+from kiteloom.workshop.base.sign_in import LOOKING, NotYours, Present, needed, present, used
 
 #: Asked before anybody is signed in.
 OPEN = frozenset({"sign_in.read_sign_in", "sign_in.come_in", "sign_in.come_by_link", "sign_in.go_out", "base.formats"})
@@ -58,11 +59,7 @@ def register(app: APIFlask) -> None:
         if against:
             return problem(403, against)
         if request.method not in _READS and request.endpoint not in OPEN:
-            with store.reading() as uow:
-                late = still_here(uow, g.present, at)
-            if late:
-                with store.writing() as uow:
-                    used(uow, g.present, at)
+            used(store, g.present, at)
         return None
 
     @app.errorhandler(NotYours)
@@ -80,11 +77,11 @@ def register(app: APIFlask) -> None:
 def _against(who: Present) -> str:
     """Why somebody may not do what is asked; ``""`` where they may."""
     endpoint = str(request.endpoint)
-    if endpoint in OPEN or who.role == "lead":
+    if endpoint in OPEN or who.leads:
         return ""
     if endpoint in LEADS:
         return f"That is a lead’s to do; {who.name} is {_a(who.role)} here."
-    if who.role == "builder" or request.method in _READS or endpoint in LOOKS:
+    if who.builds or request.method in _READS or endpoint in LOOKS:
         return ""
     if request.path.startswith(CALCULATIONS) or (who.role == "inspector" and endpoint in INSPECTORS):
         return ""

@@ -7,9 +7,10 @@ from datetime import datetime
 
 from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.store.unit_of_work import UnitOfWork
+from kiteloom.workshop.base.guests import guests_of
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import the_shop, zone_here
-from kiteloom.workshop.base.sign_in import Present, guests_of, names_of, needed
+from kiteloom.workshop.base.sign_in import Present, names_of, needed
 
 #: What each may do, in a line.
 ROLES = {
@@ -62,8 +63,7 @@ def sign_in_view(uow: UnitOfWork, there: Present | None) -> SignInView:
     """Read whether and who."""
     me = None
     if there is not None:
-        builds = there.role in ("lead", "builder")
-        me = Me(there.who.crew_member_id or "", there.name, there.role, builds, there.role == "lead")
+        me = Me(there.who.crew_member_id or "", there.name, there.role, there.builds, there.leads)
     return SignInView(the_shop(uow).name, needed(uow), me, [Choice(row.id, row.name) for row in names_of(uow)])
 
 

@@ -3,11 +3,20 @@ import { useRefresh } from './changes'
 import { Problem } from './client'
 
 /** Keeping what was typed in a form: `keep` answers whether it was kept. A refusal keeps what was typed and says why:
-`fields` beside the fields it names, `says` where it names none. */
+`fields` beside the fields it names, `says` where it names none; `busy` while it is under way. */
 export function useKeep() {
   const refresh = useRefresh()
   const [problem, setProblem] = useState<Problem | null>(null)
+  const [busy, setBusy] = useState(false)
   const keep = async (send: () => Promise<unknown>): Promise<boolean> => {
+    setBusy(true)
+    try {
+      return await kept(send)
+    } finally {
+      setBusy(false)
+    }
+  }
+  const kept = async (send: () => Promise<unknown>): Promise<boolean> => {
     try {
       await send()
     } catch (error) {
@@ -20,5 +29,5 @@ export function useKeep() {
     return true
   }
   const fields = problem?.fields ?? {}
-  return { keep, fields, says: problem && Object.keys(fields).length === 0 ? problem.message : '' }
+  return { keep, busy, fields, says: problem && Object.keys(fields).length === 0 ? problem.message : '' }
 }

@@ -6,6 +6,8 @@ export type Me = NonNullable<SignIn['me']>
 
 // Who is signed in at this tablet; null where nobody is, or nobody has to be.
 let me: Me | null = null
+// Whether anybody has to be; null while the shop was not heard.
+let needed: boolean | null = null
 // Whether the shop asked for somebody, and who should be asked for first.
 let asked: { first: string } | null = null
 // How often it was heard who is here: what was asked before is asked again as who is here since.
@@ -36,15 +38,25 @@ export function askFor(first = '') {
 
 /** What the shop says of who is here. Orders that waited for it go on. */
 export function heardOf(view: Pick<SignIn, 'needed' | 'me'>) {
+  const before = me
   me = view.me
+  needed = view.needed
   turn += 1
-  asked = view.needed && !view.me ? (asked ?? { first: '' }) : null
+  const out = view.needed && !view.me
+  if (out) asked ??= { first: '' }
+  else if (!view.needed || !isSame(before, me)) asked = null
   told()
-  if (asked) return
+  if (out) return
   const go = waiting
   waiting = []
   for (const one of go) one()
 }
+
+// Two inspectors have no id of the crew; their names tell them apart.
+const isSame = (one: Me | null, other: Me | null) => one?.id === other?.id && one?.name === other?.name
+
+/** Whether what somebody ticked without the shop can go now: by their own hand, or where nobody signs in any more. */
+export const goesNow = (by: string | undefined) => !by || needed === false || by === me?.id
 
 /** It is left as it was: who is signed in stays so. */
 export function leaveIt() {
@@ -65,7 +77,7 @@ export async function asWho(send: () => Promise<Response>, writes: boolean): Pro
       await new Promise<void>((go) => waiting.push(go))
     }
     const now = meNow()
-    if (writes && as && as.id !== now?.id) {
+    if (writes && as && !isSame(as, now)) {
       const detail = `${now?.name ?? 'Somebody else'} is signed in now, and ${as.name} gave this: nothing was saved. Do it again.`
       return new Response(JSON.stringify({ detail }), { status: 403 })
     }
@@ -82,3 +94,5 @@ export function useWho(nobody = ''): [string, (who: string) => void] {
 
 /** Whether who is here may change anything. */
 export const useBuilds = () => useMe()?.builds ?? true
+/** Whether who is here says who works here, and what each may do. */
+export const useLeads = () => useMe()?.leads ?? true

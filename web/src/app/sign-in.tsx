@@ -17,10 +17,16 @@ export function SignInOver() {
   const asked = useAsked()
   const me = useMe()
   const here = useLocation().pathname
+  const queries = useQueryClient()
+  const isAsked = asked !== null
   useEffect(() => {
     if (found) heardOf(found)
   }, [found])
-  const open = asked !== null && found !== undefined && here !== '/come'
+  // Who can come in may be others by now than when it was heard last.
+  useEffect(() => {
+    if (isAsked) void queries.invalidateQueries({ queryKey: ['sign-in'] })
+  }, [isAsked, queries])
+  const open = isAsked && found !== undefined && here !== '/come'
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && me && leaveIt()}>
       <Dialog.Portal>

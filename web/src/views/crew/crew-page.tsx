@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { useSearchParams } from 'react-router'
-import { useMe } from '@/api/present'
+import { useLeads } from '@/api/present'
 import { usePeople } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
@@ -16,7 +16,7 @@ export default function CrewPage() {
   // A save may end when another form is open already.
   const close = (which: string) => setAdding((now) => (now === which ? '' : now))
   const view = people.data
-  const me = useMe()
+  const leads = useLeads()
   if (people.error)
     return (
       <Notice tone="stop" className="m-6">
@@ -34,7 +34,7 @@ export default function CrewPage() {
         {view.people.map((person) => (
           <PersonForm key={person.id} person={person} view={view} />
         ))}
-        {me && !me.leads ? null : adding === 'person' ? (
+        {!leads ? null : adding === 'person' ? (
           <PersonForm view={view} onDone={() => close('person')} />
         ) : (
           <Button quiet onClick={() => setAdding('person')} className="self-start">

@@ -9,7 +9,7 @@ import { TextField } from '@/ui/text-field'
 /** Inspectors come in by a link that ends: they see everything, and sign that they have seen a closing. */
 export function Guests({ view }: { view: PeopleView }) {
   const me = useMe()
-  const { keep, fields, says } = useKeep()
+  const { keep, busy, fields, says } = useKeep()
   const [id, setId] = useState(newId)
   const [name, setName] = useState('')
   const [days, setDays] = useState('7')
@@ -56,7 +56,7 @@ export function Guests({ view }: { view: PeopleView }) {
         <TextField label="Days" inputMode="numeric" value={days} problem={fields.days} onChange={setDays} />
       </div>
       {says && <Notice tone="stop">{says}</Notice>}
-      <Button quiet disabled={!name.trim()} onClick={() => void invite()} className="self-start">
+      <Button quiet disabled={busy || !name.trim()} onClick={() => void invite()} className="self-start">
         Make a link
       </Button>
     </section>

@@ -2,7 +2,7 @@ import { clsx } from 'clsx'
 import { useState } from 'react'
 import { answer, client, newId, type PeopleView, type Person } from '@/api/client'
 import { useEdit } from '@/api/edit'
-import { useMe } from '@/api/present'
+import { useLeads, useMe } from '@/api/present'
 import { Button } from '@/ui/button'
 import { DayField } from '@/ui/day-field'
 import { EditProblem } from '@/ui/edit-problem'
@@ -88,7 +88,8 @@ function Card({ person, view, onOpen }: CardProps) {
   const me = useMe()
   const [pin, setPin] = useState(false)
   const signs = view.people.some((one) => one.has_pin)
-  const mayPin = !me || me.leads || me.id === person.id
+  const leads = useLeads()
+  const mayPin = leads || me?.id === person.id
   const [leaving, setLeaving] = useState(false)
   const days = person.week.flatMap((line, n) => (line ? [`${DAYS[n]?.slice(0, 3)} ${line}`] : [])).join('; ')
   return (
@@ -108,7 +109,7 @@ function Card({ person, view, onOpen }: CardProps) {
         <Button quiet onClick={() => setLeaving(!leaving)}>
           Away…
         </Button>
-        {(!me || me.leads) && (
+        {leads && (
           <Button quiet onClick={onOpen}>
             Change
           </Button>

@@ -338,7 +338,7 @@ function Inspector({ view, problem, onNote }: PartProps) {
           />
           <Button
             quiet={!guest}
-            disabled={kind === 'asked' ? !day : !text.trim() && !guest}
+            disabled={kind === 'asked' ? !day : !text.trim()}
             onClick={async () => {
               if (!(await onNote({ kind, note: text, ...(kind === 'asked' && { day }) }))) return
               setText('')

@@ -50,7 +50,7 @@ function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
     kind: 'note',
     words: '',
     part: about.part || SHOP,
-    who: meNow()?.id ?? localStorage.getItem('who writes') ?? '',
+    who: meNow()?.id || (localStorage.getItem('who writes') ?? ''),
     // What is half written goes on where it was, of what it was of.
     ...(JSON.parse(sessionStorage.getItem(KEPT) ?? '{}') as Partial<Draft>),
   }))

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react'
 import { asShops } from '@/api/changes'
 import { answer, client, newId, Problem } from '@/api/client'
-import { meNow } from '@/api/present'
+import { goesNow, meNow } from '@/api/present'
 
 type Tick = {
   id: string
@@ -27,7 +27,7 @@ function inTurn(tick: Waiting) {
   return { ...sent, happened_at: new Date(told).toISOString() }
 }
 
-const mine = ({ by }: Waiting) => !by || by.id === meNow()?.id
+const mine = ({ by }: Waiting) => goesNow(by?.id)
 
 const KEPT = 'ticks to send'
 const AGAIN_MS = 2000

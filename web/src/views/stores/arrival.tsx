@@ -27,7 +27,7 @@ export function Arrival({ order, view, onClose, children }: Props) {
     lot: '',
     expires: '',
     note: '',
-    who: meNow()?.id ?? NOBODY,
+    who: meNow()?.id || NOBODY,
     each: '',
     day: order.expected_on ?? '',
   })
