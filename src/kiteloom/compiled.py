@@ -22,6 +22,7 @@ from pathlib import Path
 MODULES = (
     "kiteloom.core.cure.progress",
     "kiteloom.core.plan.airs",
+    "kiteloom.core.plan.cant",
     "kiteloom.core.plan.causes",
     "kiteloom.core.plan.hands",
     "kiteloom.core.plan.in_time",

@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import UnitSystem, show
@@ -234,7 +235,8 @@ class Step:
         >>> Step("sand", "Sand", 60).limited, Step("coat", "Coat", 60, max_rh_pct=70.0).limited
         (False, True)
         """
-        return any(limit is not None for limit in (self.min_c, self.max_c, self.max_rh_pct, self.margin_k))
+        known = self.min_c is not None or self.max_c is not None
+        return known or self.max_rh_pct is not None or self.margin_k is not None
 
     @property
     def at_once(self) -> bool:
@@ -274,7 +276,7 @@ class Step:
         """
         return (self.cure is not None or self.listed) and not self.own
 
-    @property
+    @cached_property
     def length(self) -> float:
         """Hands-on minutes on the five-minute grid.
 

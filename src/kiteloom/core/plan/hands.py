@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from typing import NamedTuple
 
 from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import GRID_MIN, Step
@@ -13,12 +12,11 @@ from kiteloom.core.plan.placed import Because
 from kiteloom.core.plan.use import Hours, Room, Use
 
 
-class One(NamedTuple):
+class One:
     """One of the crew who may do a step: what is taken of them, None for nothing, and their place in the crew."""
 
-    member: Member
-    use: Use | None
-    rank: int
+    def __init__(self, member: Member, use: Use | None, rank: int) -> None:
+        self.member, self.use, self.rank = member, use, rank
 
 
 class Hands:
@@ -28,7 +26,7 @@ class Hands:
         self, step: Step, needed: float, hours: Hours, crew: Sequence[One], each: tuple[frozenset[str], ...]
     ) -> None:
         self._step, self._needed, self._crew, self._each = step, needed, crew, each
-        self._frees = [use.free(hours) for _, use, _ in crew if use]
+        self._frees = [one.use.free(hours) for one in crew if one.use]
         self._firsts = [-math.inf] * len(crew)
         self._anybody = anybody_does(self._step, each)
         self._groups: list[list[int]] = []
@@ -100,12 +98,13 @@ def team_or_when(
     anybody = anybody_does(step, each)
     free: list[Member] = []
     busy: list[tuple[float, int, str, str]] = []
-    one, (start, over) = len(pieces) == 1, pieces[0]
-    for member, use, rank in crew:
+    in_one, (start, over) = len(pieces) == 1, pieces[0]
+    for one in crew:
+        member, use = one.member, one.use
         until, by = -math.inf, ""
         if use is None:
             pass
-        elif one:
+        elif in_one:
             room = rooms.get(member.id)
             if room is None or over > room[1]:
                 room = rooms[member.id] = use.room(start, over - start)
@@ -114,7 +113,7 @@ def team_or_when(
         elif (found := use.busy(pieces)) is not None:
             until, by = found
         if until > -math.inf:
-            busy.append((until, rank, member.id, by))
+            busy.append((until, one.rank, member.id, by))
             continue
         free.append(member)
         if anybody and len(free) == step.people:

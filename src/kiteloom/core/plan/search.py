@@ -16,7 +16,7 @@ from kiteloom.core.plan.ground import Ground
 from kiteloom.core.plan.hands import Hands, One, anybody_does, team_of, team_or_when
 from kiteloom.core.plan.input import Pin, PlanInput
 from kiteloom.core.plan.placed import HOURS, START, Because, Placed, stage_of
-from kiteloom.core.plan.use import Hours, Room, Use
+from kiteloom.core.plan.use import Hours, Room, Team, Use
 
 #: From when a step can go for one reason, and which that is.
 Hold = tuple[float, Because]
@@ -139,10 +139,11 @@ class Search:
         A quick search goes past all that has too few hands without saying what it met there. ``tell``
         tells later what held what is found.
         """
-        always = {of for kind, of in without if kind == "crew"}
-        teams = self.roster.teams(step, always) if shared else [(self.hours, ())]
-        if HOURS.what in without:
+        teams: list[Team] = [(self.hours, ())]
+        if without and HOURS.what in without:
             teams = [(self.always, ())]
+        elif shared:
+            teams = self.roster.teams(step, {of for kind, of in without if kind == "crew"} if without else ())
         best: Placed | str = ""
         met: list[Because] = []
         asked = _Asked(self, step, holds, without, met, shared=shared, once=once, quick=quick, tell=tell)
@@ -293,7 +294,7 @@ class _Asked:
         worked = self._fact.worked_min if self._fact else 0.0
         self.needed = max(step.length - math.floor(worked / GRID_MIN) * GRID_MIN, GRID_MIN)
         self.air, self.limited = search.airs.where(step), step.limited and ("climate", "") not in without
-        self.from_when = max((hold for hold in holds if hold[1].what not in without), key=lambda hold: hold[0])
+        self.from_when = _last_of(holds if not without else [hold for hold in holds if hold[1].what not in without])
         self.crew = self._of(search) if shared and step.people else []
         self.by = math.inf
         """What another team is through by: a quick search goes no further."""
@@ -313,7 +314,7 @@ class _Asked:
             if not alone or member.skills.issuperset(step.skills)
         ]
         crew.sort()
-        away = {of for kind, of in self.without if kind == "crew"}
+        away = {of for kind, of in self.without if kind == "crew"} if self.without else set()
         return [
             One(member, None if member.id in away else search.people[member.id], rank) for _, _, rank, member in crew
         ]
@@ -342,6 +343,15 @@ class _Asked:
             kept=pin.start if pin and pin.kept else None,
             tell=self._tell,
         )
+
+
+def _last_of(holds: Sequence[Hold]) -> Hold:
+    """From when on all of them allow it; of two that do so at once the first."""
+    last = holds[0]
+    for hold in holds:
+        if hold[0] > last[0]:
+            last = hold
+    return last
 
 
 def _names_of(job: PlanInput) -> dict[str, str]:

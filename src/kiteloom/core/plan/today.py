@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
@@ -55,13 +56,14 @@ def first_thing(plan: Plan, now: float, *, is_open: bool) -> First:
         return any(w is not None and w.step.wait_stage is not None and w.done for w in waits)
 
     ahead = [p for p in plan.placed if p.state in ("to do", "paused")]
-    starts = sorted(ahead, key=lambda p: (p.begins > now + GRID_MIN, not let_go(p), p.begins))
-    if is_open and starts and starts[0].begins <= now + GRID_MIN:
-        return First("start", starts[0])
+    at_once = [p for p in ahead if p.begins <= now + GRID_MIN]
+    first = min(at_once or ahead, key=lambda p: (not let_go(p), p.begins), default=None)
+    if is_open and at_once:
+        return First("start", first)
     running = next((p for p in plan.placed if p.state == "running"), None)
     if running is not None:
         return First("finish", running)
-    return First("wait", starts[0]) if starts else First("nothing")
+    return First("wait", first) if first is not None else First("nothing")
 
 
 def way_is_free(plan: Plan, placed: Placed, now: float) -> bool:
@@ -98,11 +100,14 @@ def fits_before_closing(job: PlanInput, now: float, ground: Ground | None = None
     if today is None or opens is None:
         return []
     found = []
+    frees: dict[str, list[str]] = defaultdict(list)
+    for step in job.steps:
+        for before in dict.fromkeys(link.step for link in step.after):
+            frees[before].append(step.name)
     for key, placed in if_next(job, ground).items():
         step = placed.step
         if step.wait_stage is None or placed.ready is None or placed.end > today[1]:
             continue
-        frees = tuple(s.name for s in job.steps if any(link.step == key for link in s.after))
         length = placed.end - placed.start
         last = (today[1] - length) // GRID_MIN * GRID_MIN
         cured = placed.ready <= opens
@@ -112,7 +117,7 @@ def fits_before_closing(job: PlanInput, now: float, ground: Ground | None = None
             ready = _ready(ground.airs, placed, last + length)
         if last <= placed.start:
             last, ready = placed.start, placed.ready
-        found.append(Fit(placed, last, ready if ready is not None else placed.ready, cured, frees))
+        found.append(Fit(placed, last, ready if ready is not None else placed.ready, cured, tuple(frees[key])))
     return sorted(found, key=lambda fit: (not fit.cured_by_opening, fit.latest if fit.cured_by_opening else fit.ready))
 
 

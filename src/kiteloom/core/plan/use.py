@@ -274,7 +274,7 @@ class Hours:
 MOST_COMBINED, MOST_TEAMS = 1500, 16
 
 
-_Team = tuple[Hours, tuple[frozenset[str], ...]]
+Team = tuple[Hours, tuple[frozenset[str], ...]]
 """Hours work can pause by, and of whom somebody each must be on it."""
 
 
@@ -301,9 +301,9 @@ class Roster:
         self._free: dict[tuple[Hours, int], Free] = {}
         self._kinds: dict[Hours, set[int]] = {shop: {0}}
         """Within whose hours some are."""
-        self._asked: dict[tuple[int, frozenset[str]], list[_Team]] = {}
+        self._asked: dict[tuple[int, frozenset[str]], list[Team]] = {}
 
-    def teams(self, step: Step, always: Collection[str] = ()) -> list[_Team]:
+    def teams(self, step: Step, always: Collection[str] = ()) -> list[Team]:
         """The hours a step's work can pause by, and of whom somebody each must be on it then; none where it is anybody.
 
         Work that pauses does so when any of those on it goes home, so people of different hours
@@ -316,13 +316,13 @@ class Roster:
             self._asked[asked] = self._teams_of(step.people, always)
         return self._asked[asked]
 
-    def _teams_of(self, people: int, always: Collection[str]) -> list[_Team]:
+    def _teams_of(self, people: int, always: Collection[str]) -> list[Team]:
         crew = self._crew
         kind = {member.id: 0 if member.id in always else self.kind[member.id] for member in crew}
         kinds = sorted(set(kind.values()))
         if kinds == [0]:
             return [(self.shop, ())]
-        found: list[_Team] = []
+        found: list[Team] = []
         of = {each: frozenset(member.id for member in crew if kind[member.id] == each) for each in kinds}
         every = chain.from_iterable([combinations(kinds, n) for n in range(1, min(people, len(kinds)) + 1)])
         for chosen in islice(every, MOST_COMBINED):

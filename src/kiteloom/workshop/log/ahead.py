@@ -266,6 +266,10 @@ def _finished_uses(uow: UnitOfWork) -> Mapping[str, list[tuple[str, str, float, 
 
 def on_the_way(uow: UnitOfWork, today: date) -> Mapping[Ware, list[Held]]:
     """What is on order of every ware, and the day it is awaited. A kit counts for both components."""
+    return uow.built.made((uow.last_change(WORK_TOPICS), today), "on the way", lambda: _on_the_way(uow, today))
+
+
+def _on_the_way(uow: UnitOfWork, today: date) -> Mapping[Ware, list[Held]]:
     found: dict[Ware, list[Held]] = defaultdict(list)
     for line, packs in to_come(uow):
         ware, amount, day = ware_of(line), packs * line.amount, comes_on(line.expected_on, today)

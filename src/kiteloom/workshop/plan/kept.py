@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import zlib
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
+from datetime import datetime
 from importlib.metadata import version
 from typing import Any, Literal
 
@@ -82,16 +83,27 @@ def keep_plan(
 
 def accepted(uow: UnitOfWork) -> KeptPlan | None:
     """The plan that was accepted last."""
-    return _last(uow, "accepted")
-
-
-def last_evening(uow: UnitOfWork, before: float) -> KeptPlan | None:
-    """The plan as it stood when the shop closed last, before a time."""
-    return _last(uow, "evening", before)
-
-
-def _last(uow: UnitOfWork, kind: str, before: float | None = None) -> KeptPlan | None:
-    query = select(KeptPlan).where(KeptPlan.kind == kind)
-    if before is not None:
-        query = query.where(KeptPlan.happened_at < moment_of(before))
+    query = select(KeptPlan).where(KeptPlan.kind == "accepted")
     return uow.session.scalar(query.order_by(KeptPlan.happened_at.desc(), KeptPlan.recorded_at.desc()).limit(1))
+
+
+@dataclass(frozen=True)
+class Evening:
+    """The plan as it stood when the shop closed: when that was, its end, and the steps by key."""
+
+    happened_at: datetime
+    finish: datetime | None
+    rows: Mapping[str, dict[str, Any]]
+
+
+def last_evening(uow: UnitOfWork, before: float) -> Evening | None:
+    """The plan as it stood when the shop closed last, before a time."""
+    query = select(KeptPlan.id).where(KeptPlan.kind == "evening", KeptPlan.happened_at < moment_of(before))
+    key = uow.session.scalar(query.order_by(KeptPlan.happened_at.desc(), KeptPlan.recorded_at.desc()).limit(1))
+
+    def read() -> Evening:
+        kept = uow.get(KeptPlan, key)
+        return Evening(kept.happened_at, kept.finish, {row["key"]: row for row in kept.rows})
+
+    # What was kept stays as it is: it is unpacked once.
+    return uow.memory.made(key, "last evening", read) if key is not None else None

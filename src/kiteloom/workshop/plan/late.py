@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -58,7 +59,7 @@ def late_since_evening(uow: UnitOfWork, shop: ShopPlan) -> Late | None:
     kept = last_evening(uow, shop.now)
     if kept is None or shop.now - minute_of(kept.happened_at) > 4 * 1440:
         return None
-    before: dict[str, dict[str, Any]] = {row["key"]: row for row in kept.rows}
+    before = kept.rows
     handled = _handled_since(uow, kept.happened_at)
     begun = {link.step for p in shop.plan.placed if p.state != "to do" for link in p.step.after}
     found: list[tuple[float, Placed, float]] = []
@@ -95,7 +96,7 @@ def _handled_since(uow: UnitOfWork, then: datetime) -> set[str]:
     return {row.part_id for row in rows if row.recorded_at > then}
 
 
-def _moved(shop: ShopPlan, before: dict[str, dict[str, Any]], finish: datetime | None) -> str:
+def _moved(shop: ShopPlan, before: Mapping[str, dict[str, Any]], finish: datetime | None) -> str:
     """What else is later for it, in a sentence; ``""`` when nothing is."""
     say = shop.saying
     later = [

@@ -27,8 +27,8 @@ from kiteloom.core.plan.standing import standing
 from kiteloom.core.plan.today import curing, faded_in
 from kiteloom.store.models import CrewMember, StandingOrder
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.air.climate import ShopTemperature, damp_of, shop_temperature
-from kiteloom.workshop.air.parts import heat_ends, heatings, part_airs
+from kiteloom.workshop.air.climate import ShopTemperature
+from kiteloom.workshop.air.parts import heat_ends, heatings
 from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Saying
 from kiteloom.workshop.base.shop import the_shop, units_of, working_hours, zone_at
@@ -49,6 +49,7 @@ from kiteloom.workshop.log.measured import unread
 from kiteloom.workshop.log.outside import Outside, held_by, outside
 from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.log.work import Done, done_so_far
+from kiteloom.workshop.plan.airs import shop_airs
 from kiteloom.workshop.plan.learning import as_learned, learned_is_used, what_was_learned
 from kiteloom.workshop.plan.people import members, stations_of
 from kiteloom.workshop.plan.turnings import things_of
@@ -148,12 +149,14 @@ def shop_plan(uow: UnitOfWork, now: float) -> ShopPlan | None:
 def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     found = {part.id: part for part in built_parts(uow)}
     done = done_so_far(uow, found)
-    air = shop_temperature(uow, since(done, now), now)
-    if air is None:
+    rows, crew = stations_of(uow), members(uow)
+    # The air of the zones stations are in; where nobody ever gave it, it is taken to be the shop's.
+    known_airs = shop_airs(uow, since(done, now), now, list(dict.fromkeys(row.zone_id for row in rows if row.zone_id)))
+    if known_airs is None:
         return None
+    air, zones, own = known_airs.shop, known_airs.zones, known_airs.parts
     shop = the_shop(uow)
     units: UnitSystem = units_of(uow)
-    rows, crew = stations_of(uow), members(uow)
     named = frozenset[str]().union(*(member.skills for member in crew))
     released = releases(uow)
     awaited, gone = not_before(uow, moment_of(now)), scrapped(uow)
@@ -166,14 +169,9 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
     for key, waits in waiting(uow, found, done, stood.begins if stood is not None else {}, moment_of(now)).items():
         comes = there_from(uow, waits.day, moment_of(now))
         awaited[key] = max(awaited.get(key, (0.0, "")), (comes, waits.what))
-    # The air of the zones stations are in; where nobody ever gave it, it is taken to be the shop's.
-    asked_for = dict.fromkeys(row.zone_id for row in rows if row.zone_id)
-    zones = {zone: theirs for zone in asked_for if (theirs := shop_temperature(uow, since(done, now), now, zone))}
+    places = [(row, row.zone_id if row.zone_id in zones else None) for row in rows]
     stations, asked = furnished(
-        [
-            Station(row.id, row.capacity, row.zone_id if row.zone_id in zones else "", row.name, tuple(row.serves))
-            for row in rows
-        ]
+        [Station(row.id, row.capacity, zone or "", row.name, tuple(row.serves)) for row, zone in places]
     )
     zoned = frozenset(station.id for station in stations if station.zone)
     known = what_was_learned(found, done.facts)
@@ -188,9 +186,9 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         ],
     )
     steps = tuple(_when_it_came(_when_read_again(_left_out(step, gone), released), awaited) for step in here)
-    own = part_airs(uow, since(done, now), now, air)
     airs = {**zones, **own}
-    out = outside(uow, found.values())
+    read = uow.built.made(uow.last_change(WORK_TOPICS), "what is read", lambda: _read(uow, found))
+    out = read.outside
     held = held_by(out, steps)
     steps = tuple(
         replace(step, refused=held[step.key]) if step.key in held and step.key not in done.facts else step
@@ -210,7 +208,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         {key: fact for key, fact in done.facts.items() if key not in lost},
         {part_id: theirs.profile for part_id, theirs in own.items()},
         {zone_id: theirs.profile for zone_id, theirs in zones.items()},
-        {name: damp for name, theirs in {"": air, **airs}.items() if (damp := damp_of(theirs, now))},
+        known_airs.damp,
         things_of(found, steps, done),
         pins(uow, now),
         overnight=stood is None or stood.overnight,
@@ -251,10 +249,24 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         frozenset(asked),
         shop.bench.get("above_sea_m"),
         frozenset(step.key for step, one in closings if not one.signed or one.waits),
-        frozenset(step.key for part in found.values() for step in part.in_shop if unread(uow, part, step)),
+        read.unread,
         out,
         {part_id: heat_ends(uow, part_id) for part_id in {row.part_id for row in heatings(uow)}},
     )
+
+
+@dataclass(frozen=True)
+class _Read:
+    """What was read of parts, whatever was worked: what is outside its limits, and steps that are readings still to
+    be read."""
+
+    outside: Sequence[Outside]
+    unread: frozenset[str]
+
+
+def _read(uow: UnitOfWork, found: Mapping[str, BuiltPart]) -> _Read:
+    steps = ((part, step) for part in found.values() for step in part.in_shop)
+    return _Read(outside(uow, found.values()), frozenset(step.key for part, step in steps if unread(uow, part, step)))
 
 
 def since(done: Done, now: float) -> float:

@@ -167,12 +167,17 @@ def not_before(uow: UnitOfWork, now: datetime) -> dict[str, tuple[float, str]]:
 
 def there_from(uow: UnitOfWork, day: date, now: datetime) -> float:
     """When the shop opens on the day something is awaited, tomorrow at the soonest where that is past [min]."""
-    zone, hours = zone_here(uow), working_hours(the_shop(uow))
+    zone = zone_here(uow)
     today = moment_of(minute_of(now), zone).date()
-    day = day if day >= today else today + timedelta(days=1)
-    midnight = minute_of(datetime.combine(day, datetime.min.time(), tzinfo=zone))
-    # It is there when the shop opens: nobody takes it in before.
-    return next((opens for opens, _ in hours.intervals(midnight, midnight + 14 * 1440)), midnight)
+    asked = day if day >= today else today + timedelta(days=1)
+
+    def opens_on() -> float:
+        midnight = minute_of(datetime.combine(asked, datetime.min.time(), tzinfo=zone))
+        # It is there when the shop opens: nobody takes it in before.
+        hours = working_hours(the_shop(uow)).intervals(midnight, midnight + 14 * 1440)
+        return next((opens for opens, _ in hours), midnight)
+
+    return uow.once(f"opens on {asked}", opens_on)
 
 
 @dataclass(frozen=True)
