@@ -24,6 +24,7 @@ from kiteloom.api import (
     cut,
     gates,
     guard,
+    heard,
     irons,
     joints,
     laminate,
@@ -177,6 +178,7 @@ def application() -> APIFlask:
     problems.register(app)
     guard.register(app)
     who.register(app)
+    heard.register(app)
     for family in FAMILIES:
         app.register_blueprint(family.bp)
 

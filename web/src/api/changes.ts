@@ -1,6 +1,7 @@
 import { type Query, type QueryClient, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useState } from 'react'
 import { answer, client } from './client'
+import { type Heard, heardTo, hears, news } from './heard'
 
 const EVERY_MS = 250
 
@@ -8,11 +9,11 @@ const EVERY_MS = 250
 const BESIDE = new Set(['weather', 'order-list'])
 const PAGE_FIRST_MS = 1500
 
-// How far this tablet has heard what changed, and how far the shop's clock is from its own.
-let heard = -1
+// How far the shop's clock is from this tablet's own.
 let ahead_ms: number | null = null
-// What is being asked again.
+// What is being asked again, and of it the page itself.
 let asking: Promise<unknown> = Promise.resolve()
+let page: Promise<unknown> = Promise.resolve()
 
 /** The shop's time now, as far as this tablet knows it [ms]. */
 const shopTime = () => Date.now() + (ahead_ms ?? 0)
@@ -50,14 +51,16 @@ export function useTicking() {
   return at
 }
 
-/** Asks the shop what changed, and asks again only what that touches. */
-async function hear(queries: QueryClient) {
-  const since = heard
-  const got = await answer(client.GET('/api/v1/now', { params: { query: { since } } }))
+/** Asks the shop what changed, where a write's answer did not say it, and asks again only what that touches. */
+async function hear(queries: QueryClient, told: Heard | null = null) {
+  const since = heardTo()
+  const got = told ?? (await answer(client.GET('/api/v1/now', { params: { query: { since } } })))
   // A shop that has heard less than this tablet was begun anew.
   const first = since < 0 || got.seq < since
-  heard = got.seq
   ahead_ms = Date.parse(got.now) - Date.now()
+  // Nothing happened, or it was heard another way and asked again meanwhile.
+  if (!first && got.seq <= heardTo()) return got.now
+  hears(got)
   const touched = new Set(got.touched)
   // The first answer touches all: what changed between the page's own questions and it would be missed.
   if (first || touched.size > 0) {
@@ -77,19 +80,21 @@ async function hear(queries: QueryClient) {
       queries.invalidateQueries({
         predicate: (query) => predicate(query) && BESIDE.has(String(query.queryKey[0])) === beside,
       })
-    const page = again(false)
-    const patience = new Promise((over) => window.setTimeout(over, PAGE_FIRST_MS))
-    asking = Promise.all([asking, page, Promise.race([page, patience]).then(() => again(true)), ...late])
+    const whole = again(false)
+    page = Promise.race([whole, patience()])
+    asking = Promise.all([asking, whole, page.then(() => again(true)), ...late])
   }
   return got.now
 }
+
+const patience = () => new Promise((over) => window.setTimeout(over, PAGE_FIRST_MS))
 
 /** What to call after a write of one's own: it settles once all that it touched was asked again. */
 export function useRefresh() {
   const queries = useQueryClient()
   return useCallback(async () => {
     // Where it can't be heard what changed, all is asked again.
-    await hear(queries).catch(() => queries.invalidateQueries())
+    await hear(queries, news()).catch(() => queries.invalidateQueries())
     await asking
   }, [queries])
 }
@@ -103,7 +108,8 @@ export function useShopNow() {
     let timer = 0
     let stopped = false
     const ask = async () => {
-      if (!document.hidden) {
+      await page
+      if (!document.hidden && !stopped) {
         try {
           setNow({ at: await hear(queries), answered: true })
         } catch {

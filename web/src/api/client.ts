@@ -1,5 +1,6 @@
 import createClient from 'openapi-fetch'
 import { v4 } from 'uuid'
+import { sayHeard, takeIn } from './heard'
 import { askFor, asWho } from './present'
 import type { components, paths } from './schema'
 import { writes } from './writing'
@@ -125,11 +126,16 @@ client.use({
   onRequest({ request }) {
     if (request.method !== 'GET' && !request.headers.has('Content-Type'))
       request.headers.set('Content-Type', 'application/json')
-    if (request.method !== 'GET') writes(1)
+    if (request.method !== 'GET') {
+      sayHeard(request)
+      writes(1)
+    }
     return request
   },
-  onResponse({ request }) {
-    if (request.method !== 'GET') writes(-1)
+  onResponse({ request, response }) {
+    if (request.method === 'GET') return
+    takeIn(response)
+    writes(-1)
   },
   onError({ request }) {
     if (request.method !== 'GET') writes(-1)

@@ -40,7 +40,8 @@ export function useWork() {
       void go(`/gates/${action.part_id}/${encodeURIComponent(action.step_key)}`)
       return true
     }
-    setBusy(true)
+    // What was pressed is on its way before the page is drawn with its buttons at rest.
+    window.setTimeout(() => setBusy(true))
     try {
       const body = { id: newId(), part_id: action.part_id, step_key: action.step_key }
       const noted =
