@@ -104,10 +104,10 @@ def placings(job: PlanInput, bound: float) -> Places:
     return placed
 
 
-def if_next(job: PlanInput, ground: Ground | None = None) -> dict[str, Placed]:
+def if_next(job: PlanInput, ground: Ground | None = None, *, cures: bool = False) -> dict[str, Placed]:
     """Where each step whose way is free would go if it came next, before anything else that is planned.
 
-    What needs something turned first is left out.
+    What needs something turned first is left out; so is what waits for no stage, where only what ``cures`` is asked.
 
     >>> {key: round(p.start - small.start) for key, p in if_next(small).items()}
     {'bed': 0}
@@ -119,7 +119,7 @@ def if_next(job: PlanInput, ground: Ground | None = None) -> dict[str, Placed]:
     passed = passed_by(job.steps, job.facts)
     found = {}
     for step in job.steps:
-        if step.key in placer.search.placed or step.key in passed:
+        if step.key in placer.search.placed or step.key in passed or (cures and step.wait_stage is None):
             continue
         if step.way and placer.turning.way(step.thing) not in ("", step.way):
             continue

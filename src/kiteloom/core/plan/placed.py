@@ -6,7 +6,7 @@ import math
 from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import After, Step
@@ -20,8 +20,7 @@ Kind = Literal[
 ]  # fmt: skip
 
 
-@dataclass(frozen=True)
-class Because:
+class Because(NamedTuple):
     """What held a step: ``of`` names the step, person, station or thing; ``by`` the step that kept those busy.
 
     For the air ``by`` is what was not as it must be: cold, hot, damp or dew. Somebody busy by ``""``

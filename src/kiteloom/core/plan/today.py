@@ -104,7 +104,7 @@ def fits_before_closing(job: PlanInput, now: float, ground: Ground | None = None
     for step in job.steps:
         for before in dict.fromkeys(link.step for link in step.after):
             frees[before].append(step.name)
-    for key, placed in if_next(job, ground).items():
+    for key, placed in if_next(job, ground, cures=True).items():
         step = placed.step
         if step.wait_stage is None or placed.ready is None or placed.end > today[1]:
             continue

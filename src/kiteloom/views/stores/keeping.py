@@ -11,9 +11,9 @@ from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.calendar import minute_of, when
 from kiteloom.core.base.quantities import show
 from kiteloom.core.stores.sheets import said
-from kiteloom.store.models import DataSheet, Lot, Zone
+from kiteloom.store.models import DataSheet, Lot
 from kiteloom.store.unit_of_work import UnitOfWork
-from kiteloom.workshop.air.climate import MAIN, ShopTemperature, shop_temperature
+from kiteloom.workshop.air.climate import MAIN, ShopTemperature, shop_temperature, zones
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.log.used_up import lot_ledger, lots_here, sheets_here
 from kiteloom.workshop.stores.lots import found_bad, notes_of_lot
@@ -33,12 +33,12 @@ class Stands:
 
 def stands_at(uow: UnitOfWork, lot: Lot) -> Stands:
     """Where a lot stands: in the main zone until it was moved."""
-    zones = uow.once("zones by id", lambda: {zone.id: zone.name for zone in uow.all(Zone)})
+    names = uow.once("zones by id", lambda: {zone.id: zone.name for zone in zones(uow)})
     moves = [note for note in notes_of_lot(uow, lot.id) if note.kind == "moved"]
     if moves:
-        return Stands(moves[-1].note, zones.get(moves[-1].note, "another zone"), minute_of(moves[-1].happened_at))
+        return Stands(moves[-1].note, names.get(moves[-1].note, "another zone"), minute_of(moves[-1].happened_at))
     came = minute_of(datetime.combine(lot.received_on, time(), zone_here(uow)))
-    return Stands(MAIN, zones.get(MAIN, "the main shop"), came)
+    return Stands(MAIN, names.get(MAIN, "the main shop"), came)
 
 
 def kept_wrong(uow: UnitOfWork, sheet: DataSheet, lots: Sequence[Lot], now: datetime) -> list[str]:

@@ -145,7 +145,7 @@ def damp_of(air: ShopTemperature, now: float) -> Damp | None:
 
 def zones(uow: UnitOfWork) -> list[Zone]:
     """The shop's zones, the main one first."""
-    return uow.all(Zone, Zone.rank)
+    return uow.once("zones", lambda: uow.all(Zone, Zone.rank))
 
 
 def model_of(zone: Zone) -> ZoneModel:

@@ -16,12 +16,16 @@ from kiteloom.store.unit_of_work import UnitOfWork
 
 def standing_notes(uow: UnitOfWork, part_id: str | None = None) -> list[Work]:
     """Notes that count, in order of time: those taken back are left out."""
-    query = select(Work).order_by(Work.happened_at, Work.recorded_at)
-    if part_id is not None:
-        query = query.where(Work.part_id == part_id)
-    rows = list(uow.session.scalars(query))
-    undone = {row.undoes_id for row in rows}
-    return [row for row in rows if row.kind != "undo" and row.id not in undone]
+
+    def read() -> list[Work]:
+        query = select(Work).order_by(Work.happened_at, Work.recorded_at)
+        if part_id is not None:
+            query = query.where(Work.part_id == part_id)
+        rows = list(uow.session.scalars(query))
+        undone = {row.undoes_id for row in rows}
+        return [row for row in rows if row.kind != "undo" and row.id not in undone]
+
+    return read() if part_id is not None else uow.once("standing notes", read)
 
 
 def finished_steps(uow: UnitOfWork, part_id: str) -> set[str]:

@@ -20,21 +20,31 @@ SKILLS = ("layup", "woodwork", "bonding", "finishing")
 
 def crew_of(uow: UnitOfWork) -> list[CrewMember]:
     """Everybody who still works here, by name."""
-    return [row for row in uow.all(CrewMember, CrewMember.name) if row.hidden_at is None]
+    return [row for row in everybody(uow) if row.hidden_at is None]
+
+
+def everybody(uow: UnitOfWork) -> list[CrewMember]:
+    """Everybody who ever worked here, by name."""
+    return uow.once("everybody", lambda: uow.all(CrewMember, CrewMember.name))
 
 
 def stations_of(uow: UnitOfWork) -> list[Station]:
     """Every station there still is, by name."""
-    return [row for row in uow.all(Station, Station.name) if row.hidden_at is None]
+    rows = uow.once("stations", lambda: uow.all(Station, Station.name))
+    return [row for row in rows if row.hidden_at is None]
 
 
 def absences(uow: UnitOfWork) -> dict[str, list[Absence]]:
     """Everybody's absences that stand, by person."""
-    found: dict[str, list[Absence]] = {}
-    for row in uow.all(Absence, Absence.start):
-        if row.hidden_at is None:
-            found.setdefault(row.crew_member_id, []).append(row)
-    return found
+
+    def read() -> dict[str, list[Absence]]:
+        found: dict[str, list[Absence]] = {}
+        for row in uow.all(Absence, Absence.start):
+            if row.hidden_at is None:
+                found.setdefault(row.crew_member_id, []).append(row)
+        return found
+
+    return uow.once("absences", read)
 
 
 def members(uow: UnitOfWork) -> tuple[Member, ...]:

@@ -25,7 +25,7 @@ from kiteloom.core.plan.place import place
 from kiteloom.core.plan.placed import Placed, Plan
 from kiteloom.core.plan.standing import standing
 from kiteloom.core.plan.today import curing, faded_in
-from kiteloom.store.models import CrewMember, StandingOrder
+from kiteloom.store.models import StandingOrder
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.workshop.air.climate import ShopTemperature
 from kiteloom.workshop.air.parts import heat_ends, heatings
@@ -51,7 +51,7 @@ from kiteloom.workshop.log.witness import releases, unreleased_before
 from kiteloom.workshop.log.work import Done, done_so_far
 from kiteloom.workshop.plan.airs import shop_airs
 from kiteloom.workshop.plan.learning import as_learned, learned_is_used, what_was_learned
-from kiteloom.workshop.plan.people import members, stations_of
+from kiteloom.workshop.plan.people import everybody, members, stations_of
 from kiteloom.workshop.plan.turnings import things_of
 from kiteloom.workshop.plan.wanted import not_before, pins, there_from
 
@@ -222,7 +222,7 @@ def _made(uow: UnitOfWork, now: float) -> ShopPlan | None:
         job = replace(job, crew=tuple(Member(f"person {n + 1}") for n in range(most)))
     names = part_names(uow) | {row.id: row.name for row in rows}
     names |= {station.id: station.name for station in stations}
-    names |= {row.id: row.name for row in uow.all(CrewMember)} | {thing.id: thing.name for thing in job.things}
+    names |= {row.id: row.name for row in everybody(uow)} | {thing.id: thing.name for thing in job.things}
     before: ShopPlan | None = uow.memory.last("plan")
     if before is not None and before.input.like(job):
         made = before.plan
