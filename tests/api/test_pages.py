@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
 import re
 from pathlib import Path
+from uuid import uuid4
 
 import pytest
 from tests.api.test_odd_orders import ORDERS as ODD_ORDERS
@@ -162,3 +164,26 @@ def test_what_a_change_does_not_touch_has_the_same_answer_after_it(shop, left_up
 def test_every_question_of_the_browser_says_what_it_is_made_from():
     asked = {key for file in WEB.rglob("*.ts*") for key in re.findall(r"queryKey: \['([a-z-]+)'", file.read_text())}
     assert asked - LASTING == set(MADE_FROM)
+
+
+def test_a_write_says_what_changed_since_its_tablet_heard_last(shop, left_upper):
+    seq = shop.get("/now")["seq"]
+
+    def told(heard, path="/work", **order):
+        body = {"id": str(uuid4()), "part_id": left_upper, "step_key": "prepare", **order}
+        answer = shop.client.post(f"/api/v1{path}", json=body, headers={"Kite-Loom-Heard": str(heard)})
+        said = answer.headers.get("Kite-Loom-Changed")
+        return answer.status_code, json.loads(said) if said else None
+
+    status, said = told(seq, kind="start")
+    now = shop.get(f"/now?since={seq}")
+    assert (status, said) == (201, {key: now[key] for key in ("now", "seq", "touched")})
+    assert "today" in said["touched"]
+    assert told(seq, kind="finish")[1]["seq"] > said["seq"]  # all since then, its own change too
+    # Refused, not said how far it heard, or too far behind: it asks by itself.
+    assert told(said["seq"], kind="nothing") == (422, None)
+    assert told("", kind="pause")[1] is None
+    assert told("9" * 40, kind="start")[1] is None
+    for n in range(51):
+        shop.ask("POST", "/log-notes", {"id": f"n{n}", "kind": "note", "words": "Swept."}, 201)
+    assert told(seq, kind="pause")[1] is None

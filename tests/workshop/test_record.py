@@ -81,6 +81,32 @@ def test_a_part_has_its_mixes_with_lots_readings_cures_and_photographs(shop):
     assert sum(len(page.images) for page in pdf.pages) == 1
 
 
+def test_a_record_can_be_kept_for_years(shop):
+    pdf = of_airframe(shop)
+    fonts = [font.get_object() for page in pdf.pages for font in page["/Resources"]["/Font"].values()]
+    assert fonts
+    assert all("/FontFile2" in font["/FontDescriptor"] for font in fonts)
+    root, said = pdf.trailer["/Root"], pdf.xmp_metadata
+    assert said.dc_title["x-default"] == pdf.metadata.title == "Build record, Reedling"
+    assert said.dc_description["x-default"] == pdf.metadata.subject
+    profile = root["/OutputIntents"][0]["/DestOutputProfile"].get_data()
+    assert profile[36:40] == b"acsp"  # ICC.1:2022, 7.2: the signature of a profile file
+    assert profile[16:20] == b"RGB "
+
+
+def test_a_joint_has_its_glue_line_with_what_is_hollow(shop):
+    part = shop.part("Left wing, closing joint")
+    line = "Glue line, 15.200 m × 30 mm, 1.00 mm thick."
+    before = printed(shop, f"/parts/{part}/record.pdf")
+    assert f"{line} It was not tapped." in words(before)
+    tap = {"id": "t", "along": 60, "across": 1, "voids": [[3, 0], [4, 0]]}
+    shop.ask("POST", f"/parts/{part}/taps", tap, 201)
+    after = printed(shop, f"/parts/{part}/record.pdf")
+    assert f"{line} Tapped 14 May 2026 09:20: 2 of 60 places hollow. Drawn wider than it is." in words(after)
+    filled = [sum(page.get_contents().get_data().count(b"B*") for page in pdf.pages) for pdf in (before, after)]
+    assert filled == [0, 2]  # filled and edged (ISO 32000-1, 8.5.3.1)
+
+
 def test_a_period_has_what_happened_in_it_and_nothing_else(shop):
     text = words(of_airframe(shop, "?since=2026-05-09&until=2026-05-11"))
     assert "from 9 May 2026 until 11 May 2026" in text

@@ -27,6 +27,7 @@ from kiteloom.core.build.recipes import (
 from kiteloom.demo.buying import sells_and_orders
 from kiteloom.demo.closings import closings_so_far
 from kiteloom.demo.logbook import written_so_far
+from kiteloom.demo.month import finished_so_far, found_small
 from kiteloom.demo.nose import found_nose, glued_so_far
 from kiteloom.demo.products import CLOTHS, CORES, SHEETS
 from kiteloom.demo.readings import iron_so_far, read_so_far
@@ -74,11 +75,14 @@ def seed(store: Store, now: datetime, *, whole: bool = False) -> bool:
             found_rest(uow, now)
             found_nose(uow, now)
             lay_the_table(uow, now)
-    # The week before was logged every ten minutes; from now on it is every minute.
-    before, minute = boathouse(store, every_min=10), now.timestamp() / 60
+            found_small(uow, now)
+    # A month ago the air was logged every half an hour, the week before every ten minutes; from now on every minute.
+    long_before, before, minute = boathouse(store, every_min=30), boathouse(store, every_min=10), now.timestamp() / 60
     evening = working_day(now, 1, "18:30")
     closed = evening.timestamp() / 60
     with store.writing() as uow:
+        if whole:
+            _read(uow, long_before, closed - 34 * 1440, closed - 8 * 1440, evening)
         _read(uow, before, closed - 8 * 1440, closed, evening)
         for ago in range(9, 0, -1):
             then = now - timedelta(days=ago)
@@ -94,6 +98,7 @@ def seed(store: Store, now: datetime, *, whole: bool = False) -> bool:
         _work_so_far(uow, now, week)
         written_so_far(uow, now)
         if whole:
+            finished_so_far(uow, now)
             glued_so_far(week)
             read_so_far(uow, now)
             iron_so_far(uow, now)

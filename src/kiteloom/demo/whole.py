@@ -53,7 +53,8 @@ def _sheet(name: str) -> str:
     return stable_id("sheet", name)
 
 
-def _plies(*angles: float, core: str | None = "Bulrush 60, 6 mm foam") -> dict[str, Any]:
+def plies(*angles: float, core: str | None = "Bulrush 60, 6 mm foam") -> dict[str, Any]:
+    """A ply book of light glass, its core after the first ply."""
     rows = [{"cloth_id": _sheet("Sedge 163 twill glass"), "angle_deg": angle} for angle in angles]
     return {"plies": rows, "core_id": _sheet(core) if core else None, "core_after": 1 if core else 0}
 
@@ -68,14 +69,14 @@ class _Job:
     plies: dict[str, Any] | None = None
 
 
-_SKIN = _Job(sandwich_skin.RECIPE.key, {"resin": "Tarn 210 with 214 slow"}, None, _plies(45, 45))
+_SKIN = _Job(sandwich_skin.RECIPE.key, {"resin": "Tarn 210 with 214 slow"}, None, plies(45, 45))
 #: A flap's lower skin: doubled at its root in steps, with a strip under its hinges laid in a second bag.
 _ZONED = {
     "plies": [
-        *_plies(45)["plies"],
-        *({**row, "zone": "root"} for row in _plies(0, 0)["plies"]),
-        {**_plies(0)["plies"][0], "zone": "hinges", "stage": 2},
-        *_plies(45)["plies"],
+        *plies(45)["plies"],
+        *({**row, "zone": "root"} for row in plies(0, 0)["plies"]),
+        {**plies(0)["plies"][0], "zone": "hinges", "stage": 2},
+        *plies(45)["plies"],
     ],
     "core_id": _sheet("Bulrush 60, 6 mm foam"),
     "core_after": 4,
@@ -85,7 +86,7 @@ _ZONED = {
     ],
 }
 _FLAP = _Job(sandwich_skin.RECIPE.key, {"resin": "Tarn 210 with 214 slow"}, None, _ZONED)
-_FOAM = _Job(foam_core.RECIPE.key, {"resin": "Tarn 210 with 214 slow"}, None, _plies(45, 0))
+_FOAM = _Job(foam_core.RECIPE.key, {"resin": "Tarn 210 with 214 slow"}, None, plies(45, 0))
 _FAIR = _Job(fill_fair.RECIPE.key, {"filler": "Heron 35 fairing paste"}, {"fills": 2, "on_foam": False})
 _PRIME = _Job(prime.RECIPE.key, {"primer": "Sallow primer"}, {"coats": 2, "method": "roller"})
 _VARNISH = _Job(varnish.RECIPE.key, {"varnish": "Sallow varnish"})
@@ -144,7 +145,8 @@ def bond(length_m: float, **more: Any) -> _Job:
     return _Job(paste_bond.RECIPE.key, {"paste": "Heron 30 paste"}, given)
 
 
-def _strips(measured: str, *rows: tuple[float, float]) -> tuple[str, dict[str, Any]]:
+def strips(measured: str, *rows: tuple[float, float]) -> tuple[str, dict[str, Any]]:
+    """How long across a surface is, at places along it [m]."""
     return "strips", {"measured": measured, "strips": [{"at_m": at, "across_m": across} for at, across in rows]}
 
 
@@ -202,7 +204,7 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
     rest.parts(flaps, both, "flap, lower skin", flap, "lower", [_FLAP], WING, (2.54, 0.7))
     plates = pieces(blade=(2, 0.9, 0.16, 0.003), box_side=(4, 0.95, 0.12, 0.002), arm=(4, 0.14, 0.03, 0.004))
     rest.parts(wing, both, "airbrake", plates, "whole", [_PRIME], WING)
-    tip = _strips("all round", (0, 1.25), (0.15, 1.1), (0.3, 0.7), (0.38, 0.0))
+    tip = strips("all round", (0, 1.25), (0.15, 1.1), (0.3, 0.7), (0.38, 0.0))
     rest.parts(trim, both, "wing tip", tip, "whole", [_SKIN, _FAIR, _PRIME, _TIPS], WING, (1.86, 7.75))
     fin = _stations("0009", (0, 0.78, 0), (1.25, 0.45, 0.42), every=0.15)
     rest.parts(
@@ -229,13 +231,13 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
     )
     rest.also(uow.get(Part, rest.id_of("Rudder")).design_id, _PLAIN, "j2")
     rest.also(uow.get(Part, rest.id_of("Left aileron")).design_id, _PAINT, "j4")
-    end = _strips("all round", (0, 0.9), (0.1, 0.6), (0.16, 0.0))
+    end = strips("all round", (0, 0.9), (0.1, 0.6), (0.16, 0.0))
     rest.parts(trim, both, "tailplane tip", end, "whole", [_SKIN, _PRIME, _TIPS], TAIL, (6.05, 1.3))
     rest.parts(
         trim,
         ("centre",),
         "Fin fairing",
-        _strips("one face", (0, 0.1), (0.4, 0.32), (0.9, 0.38)),
+        strips("one face", (0, 0.1), (0.4, 0.32), (0.9, 0.38)),
         "upper",
         [_SKIN, _FAIR],
         TAIL,
@@ -255,15 +257,15 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
         body, ("centre",), "Cockpit floor", floor, "whole", [frame, _VARNISH], FUSELAGE, (0.6, 0), "fore and aft"
     )
     rest.parts(body, ("centre",), "Keel joint", None, "whole", [bond(12.6, people=3)], FUSELAGE)
-    deck = _strips("one face", (0, 0.9), (1.2, 0.78), (2.6, 0.5), (3.4, 0.3))
+    deck = strips("one face", (0, 0.9), (1.2, 0.78), (2.6, 0.5), (3.4, 0.3))
     rest.parts(
         body, ("centre",), "Turtle deck", deck, "upper", [_SKIN, _FAIR, _PRIME], FUSELAGE, (2.5, 0), "fore and aft"
     )
-    belly = _strips("one face", (0, 0.7), (1.5, 0.9), (3.0, 0.62), (5.2, 0.24))
+    belly = strips("one face", (0, 0.7), (1.5, 0.9), (3.0, 0.62), (5.2, 0.24))
     rest.parts(
         body, ("centre",), "Belly skin", belly, "lower", [_SKIN, _FAIR, _PRIME], FUSELAGE, (0.9, 0), "fore and aft"
     )
-    cowl = _strips("one face", (0, 0.5), (0.25, 0.95), (0.7, 1.15))
+    cowl = strips("one face", (0, 0.5), (0.25, 0.95), (0.7, 1.15))
     for name in ("Upper cowl", "Lower cowl"):
         side_of = "upper" if name.startswith("Upper") else "lower"
         rest.parts(body, ("centre",), name, cowl, side_of, [_SKIN, _FAIR, _PRIME], FUSELAGE, (-0.05, 0), "fore and aft")
@@ -283,11 +285,11 @@ def found_rest(uow: UnitOfWork, now: datetime) -> None:
     for side_of in ("upper", "lower"):
         rest.parts(wing, both, f"aft bays, {side_of} side", bays, side_of, [_BAYS], FUSELAGE, (2.26, 0.55),
                    built="wing, closing joint")  # fmt: skip
-    hold = _strips("all round", (0, 1.2), (0.55, 1.2), (0.56, 0.0))
+    hold = strips("all round", (0, 1.2), (0.55, 1.2), (0.56, 0.0))
     rest.parts(body, ("centre",), TANK, hold, "whole", [_TANK], 0, (1.6, 0), "out to the side")
-    root = _strips("one face", (0, 0.12), (0.6, 0.22), (1.3, 0.1))
+    root = strips("one face", (0, 0.12), (0.6, 0.22), (1.3, 0.1))
     rest.parts(trim, both, "wing root fairing", root, "upper", [_SKIN, _FAIR], FUSELAGE, (1.7, 0.5), "fore and aft")
-    spat = _strips("all round", (0, 0.2), (0.25, 0.8), (0.6, 0.7), (0.95, 0.0))
+    spat = strips("all round", (0, 0.2), (0.25, 0.8), (0.6, 0.7), (0.95, 0.0))
     rest.parts(trim, ("centre",), "Wheel fairing", spat, "whole", [_SKIN, _FAIR, _PRIME], FUSELAGE)
     rest.places()
 

@@ -13,6 +13,7 @@ from reportlab.pdfgen.canvas import Canvas
 from reportlab.platypus import BaseDocTemplate, Flowable, Paragraph, SimpleDocTemplate, Spacer
 
 from kiteloom.formats.fonts import page_fonts
+from kiteloom.formats.kept_pdf import keep_for_years
 
 _FIGURE = re.compile(r"(\d) (?=%|(?:°C|°F|g|kg|min|h|mm|m)\b)")
 
@@ -40,13 +41,19 @@ class BenchPage:
         """Words to be read at arm's length."""
         return Paragraph(_safe(words), self._big)
 
-    def printed(self, *, letter: bool) -> bytes:
-        """The sheet as a PDF."""
+    def printed(self, *, letter: bool, kept: bool = False) -> bytes:
+        """The sheet as a PDF; ``kept`` is one for years."""
         out = io.BytesIO()
+
+        def first(canvas: Canvas, document: BaseDocTemplate) -> None:
+            if kept:
+                keep_for_years(canvas, self.title, self.head)
+            self._numbered(canvas, document)
+
         SimpleDocTemplate(
-            out, pagesize=LETTER if letter else A4, title=self.title, invariant=1,
-            leftMargin=12 * mm, rightMargin=12 * mm, topMargin=12 * mm, bottomMargin=12 * mm,
-        ).build(self.story, onFirstPage=self._numbered, onLaterPages=self._numbered)  # fmt: skip
+            out, pagesize=LETTER if letter else A4, title=self.title, invariant=1, initialFontName=self.font,
+            leftMargin=12 * mm, rightMargin=12 * mm, topMargin=12 * mm, bottomMargin=12 * mm, lang="en",
+        ).build(self.story, onFirstPage=first, onLaterPages=self._numbered)  # fmt: skip
         return out.getvalue()
 
     def _numbered(self, canvas: Canvas, document: BaseDocTemplate) -> None:

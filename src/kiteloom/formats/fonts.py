@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from pathlib import Path
 
+from reportlab.graphics.shapes import STATE_DEFAULTS
 from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
@@ -17,6 +18,8 @@ def page_fonts() -> tuple[str, str]:
     for name, file in (("Page", "Vera.ttf"), ("Page bold", "VeraBd.ttf")):
         if name not in pdfmetrics.getRegisteredFontNames():
             pdfmetrics.registerFont(TTFont(name, folder / file))
+    # A drawing begins with a font of its own, which no file holds.
+    STATE_DEFAULTS["fontName"] = "Page"
     return "Page", "Page bold"
 
 

@@ -18,6 +18,8 @@ Ring = Sequence[tuple[float, float]]
 #: A drawing of a part, and one of a cure [mm].
 _DRAWN = (180.0, 46.0)
 _CURVE = (180.0, 38.0)
+#: A glue line is drawn at least so wide [mm].
+_NARROWEST = 9.0
 #: A photograph is at most so wide and high [mm], and so many stand in a row.
 _SHOT, _IN_A_ROW = (58.0, 58.0), 3
 
@@ -44,12 +46,25 @@ class RecordCurve:
 
 
 @dataclass(frozen=True)
+class RecordGlueLine:
+    """A glue line as it was tapped: its size [m], the grid of taps, 0 by 0 where there was none, and its voids."""
+
+    words: str
+    length_m: float
+    width_m: float
+    along: int = 0
+    across: int = 0
+    voids: Sequence[tuple[int, int]] = ()
+
+
+@dataclass(frozen=True)
 class RecordPart:
     """What is printed of one part; ``digest`` is over its facts, chained to that of the part before."""
 
     name: str
     head: str
     outline: Sequence[Ring]
+    glue: RecordGlueLine | None
     hours: str
     sections: Sequence[tuple[str, Sequence[RecordLine]]]
     curves: Sequence[RecordCurve]
@@ -81,6 +96,8 @@ def record_pdf(record: Record, *, letter: bool = False) -> bytes:
         page.story += [PageBreak(), page.big(part.name), page.plain(part.head), Spacer(0, 2 * mm)]
         if part.outline:
             page.story += [_drawn(part.outline), Spacer(0, 3 * mm)]
+        if part.glue is not None:
+            page.story += [*_glued(page, part.glue), Spacer(0, 3 * mm)]
         for title, lines in part.sections:
             page.story += [page.big(title), _lines(page, lines), Spacer(0, 4 * mm)]
         if part.curves:
@@ -89,14 +106,15 @@ def record_pdf(record: Record, *, letter: bool = False) -> bytes:
             page.story.append(KeepTogether([page.plain(curve.words), _curve(page, curve), Spacer(0, 3 * mm)]))
         page.story += _photos(page, part.photos)
         page.story.append(page.plain(f"Digest of these facts, chained to that of the part before: {part.digest}"))
-    return page.printed(letter=letter)
+    return page.printed(letter=letter, kept=True)
 
 
 def _grid(page: BenchPage, rows: Sequence[Sequence[str]]) -> Table:
     cells = [[page.plain(cell) for cell in row] for row in rows]
     wide = 186.0 / (len(rows[0]) + 1)
     table = Table(cells, colWidths=[2 * wide * mm, *([wide * mm] * (len(rows[0]) - 1))], repeatRows=1)
-    table.setStyle(TableStyle([("LINEBELOW", (0, 0), (-1, -1), 0.4, colors.grey),
+    table.setStyle(TableStyle([("FONTNAME", (0, 0), (-1, -1), page.font),
+                               ("LINEBELOW", (0, 0), (-1, -1), 0.4, colors.grey),
                                ("LINEBELOW", (0, 0), (-1, 0), 1.0, colors.black),
                                ("VALIGN", (0, 0), (-1, -1), "TOP")]))  # fmt: skip
     return table
@@ -105,7 +123,8 @@ def _grid(page: BenchPage, rows: Sequence[Sequence[str]]) -> Table:
 def _lines(page: BenchPage, lines: Sequence[RecordLine]) -> Table:
     rows = [[page.plain(line.when), page.plain(line.words, struck=line.struck), page.plain(line.who)] for line in lines]
     table = Table(rows, colWidths=[38 * mm, 116 * mm, 32 * mm])
-    table.setStyle(TableStyle([("LINEBELOW", (0, 0), (-1, -1), 0.4, colors.grey),
+    table.setStyle(TableStyle([("FONTNAME", (0, 0), (-1, -1), page.font),
+                               ("LINEBELOW", (0, 0), (-1, -1), 0.4, colors.grey),
                                ("VALIGN", (0, 0), (-1, -1), "TOP")]))  # fmt: skip
     return table
 
@@ -120,6 +139,27 @@ def _drawn(outline: Sequence[Ring]) -> Drawing:
         points = [value for side, aft in ring for value in ((side - min(sides)) * scale, (max(afts) - aft) * scale)]
         drawing.add(Polygon(points, fillColor=None, strokeColor=colors.black, strokeWidth=0.8))
     return drawing
+
+
+def _glued(page: BenchPage, glue: RecordGlueLine) -> list[Flowable]:
+    """A glue line along its length, wider than it is where it is narrow; what is hollow is filled."""
+    scale = min(_DRAWN[0] * mm / glue.length_m, _DRAWN[1] * mm / glue.width_m)
+    wide, high = glue.length_m * scale, max(glue.width_m * scale, _NARROWEST * mm)
+    drawing = Drawing(wide, high)
+    for along, across in glue.voids:
+        cell, row = wide / glue.along, high / glue.across
+        drawing.add(_box(along * cell, high - (across + 1) * row, cell, row, fill=colors.lightgrey))
+    for n in range(1, glue.along):
+        drawing.add(Line(n * wide / glue.along, 0, n * wide / glue.along, high, strokeWidth=0.3))
+    for n in range(1, glue.across):
+        drawing.add(Line(0, n * high / glue.across, wide, n * high / glue.across, strokeWidth=0.3))
+    drawing.add(_box(0, 0, wide, high))
+    return [drawing, page.plain(f"{glue.words}{' Drawn wider than it is.' if high > glue.width_m * scale else ''}")]
+
+
+def _box(x: float, y: float, wide: float, high: float, fill: colors.Color | None = None) -> Polygon:
+    corners = [x, y, x + wide, y, x + wide, y + high, x, y + high]
+    return Polygon(corners, fillColor=fill, strokeColor=colors.black, strokeWidth=0.8)
 
 
 def _curve(page: BenchPage, curve: RecordCurve) -> Drawing:
@@ -162,5 +202,5 @@ def _photos(page: BenchPage, photos: Sequence[tuple[str, bytes]]) -> list[Flowab
     rows = [cells[n : n + _IN_A_ROW] for n in range(0, len(cells), _IN_A_ROW)]
     rows[-1] += [[] for _ in range(_IN_A_ROW - len(rows[-1]))]
     table = Table(rows, colWidths=[62 * mm] * _IN_A_ROW)
-    table.setStyle(TableStyle([("VALIGN", (0, 0), (-1, -1), "TOP")]))
+    table.setStyle(TableStyle([("FONTNAME", (0, 0), (-1, -1), page.font), ("VALIGN", (0, 0), (-1, -1), "TOP")]))
     return [page.big("Photographs"), table, Spacer(0, 4 * mm)]

@@ -11,7 +11,7 @@ from kiteloom.core.base.problems import Refused
 from kiteloom.core.base.quantities import show, system_of
 from kiteloom.core.build.step_id import StepId
 from kiteloom.core.log.logbook import Entry
-from kiteloom.formats.record_pdf import Record, RecordCurve, RecordLine, RecordPart, record_pdf
+from kiteloom.formats.record_pdf import Record, RecordCurve, RecordGlueLine, RecordLine, RecordPart, record_pdf
 from kiteloom.store.models import Job, Part, Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.cure.cards import card_of
@@ -21,6 +21,8 @@ from kiteloom.views.logbook.pen import Pen
 from kiteloom.workshop.base.shop import units_of
 from kiteloom.workshop.build.job_edits import name_of
 from kiteloom.workshop.build.jobs import hand_of
+from kiteloom.workshop.build.parts import BuiltPart
+from kiteloom.workshop.log.coin_taps import taps_by_part
 from kiteloom.workshop.log.digests import NOTHING, digest, facts_by_part
 from kiteloom.workshop.log.photos import photo
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
@@ -158,6 +160,7 @@ def _part(
         pen.name(part.id),
         f"{part.assembly.name}. {f'{hours} of work.' if hours else 'No hours were noted.'}{jobs}{out}",
         form_of(part.design.shape).outline(hand_of(part)) if part.design.shape is not None else (),
+        _glue(pen, built, span) if built is not None else None,
         hours,
         [(title, lines) for title, lines in sections if lines],
         _curves(pen, part.id, shop, span) if shop is not None else [],
@@ -167,6 +170,24 @@ def _part(
         ],
         chained,
     )
+
+
+def _glue(pen: Pen, part: BuiltPart, span: tuple[float, float]) -> RecordGlueLine | None:
+    """A joint's glue line, as it was tapped last; None where it is none, or nobody said how long it is."""
+    task = part.bonding.task if part.bonding is not None else None
+    if task is None:
+        return None
+    units, line = units_of(pen.uow), task.given
+    size = " × ".join((show(line.length_m, "length", units), show(1000 * line.width_m, "step", units)))
+    words = f"Glue line, {size}, {show(line.thickness_mm, 'thickness', units)} thick."
+    taps = [tap for tap in taps_by_part(pen.uow).get(part.id, ()) if span[0] <= minute_of(tap.happened_at) < span[1]]
+    if not taps:
+        return RecordGlueLine(f"{words} It was not tapped.", line.length_m, line.width_m)
+    tap, voids = taps[-1], [(along, across) for along, across in taps[-1].voids]
+    hollow = f"{len(voids)} of {tap.along * tap.across} places hollow" if voids else "it holds all over"
+    local = moment_of(minute_of(tap.happened_at), pen.zone)
+    tapped = f"Tapped {day_words(local.date(), pen.zone, year=True)} {time_words(local)}: {hollow}."
+    return RecordGlueLine(f"{words} {tapped}", line.length_m, line.width_m, tap.along, tap.across, voids)
 
 
 def _when(pen: Pen, entry: Entry) -> str:
