@@ -106,3 +106,22 @@ def test_without_the_shop_what_is_being_written_stays(shop, page):
     page.unroute("**/api/v1/log-notes")
     page.get_by_role("button", name="Write it down").click()
     expect(page.get_by_role("dialog")).to_have_count(0)
+
+
+def test_a_note_whose_answer_was_lost_and_that_reads_otherwise_now_corrects_what_was_kept(shop, page):
+    def answer_lost(route):
+        route.fetch()
+        route.abort()
+
+    page.goto(f"{shop.url}/logbook")
+    page.get_by_role("button", name="Write", exact=True).click()
+    page.get_by_label("What is to be remembered").fill("A blister at rib 5.")
+    page.route("**/api/v1/log-notes", answer_lost)
+    page.get_by_role("button", name="Write it down").click()
+    expect(page.get_by_text("does not answer")).to_be_visible()
+    page.unroute("**/api/v1/log-notes")
+    page.get_by_label("What is to be remembered").fill("A blister at rib 6.")
+    page.get_by_role("button", name="Write it down").click()
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    entry = page.get_by_role("listitem").filter(has_text="A blister at rib 6.")
+    expect(entry).to_contain_text("It was written as: A blister at rib 5.")

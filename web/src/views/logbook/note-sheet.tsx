@@ -1,6 +1,6 @@
 import { createContext, type ReactNode, useContext, useEffect, useState } from 'react'
 import { useRefresh } from '@/api/changes'
-import { answer, client, newId } from '@/api/client'
+import { answer, client, newId, Problem } from '@/api/client'
 import { useEdit } from '@/api/edit'
 import { meNow } from '@/api/present'
 import { useNoteForm } from '@/api/questions'
@@ -57,8 +57,9 @@ function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
   const [shots, setShots] = useState<{ id: string; file: Blob; name: string }[]>([])
   const [failed, setFailed] = useState('')
   const [keeping, setKeeping] = useState(false)
-  // Once the words are in the book they are corrected there; what belongs to them is still to be sent.
-  const [inBook, setInBook] = useState(false)
+  // Once the words are in the book, under an id, they are corrected there; what belongs to them is still to be sent.
+  const [inBook, setInBook] = useState('')
+  const [otherwise] = useState(newId)
   const voice = useVoice((file) =>
     setShots((now) => [...now, { id: newId(), file, name: 'What was spoken' }]),
   )
@@ -87,12 +88,26 @@ function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
       shown: shots.length > 0,
     }
     if (who) localStorage.setItem('who writes', who)
-    const kept = inBook || (await edit.save(() => answer(client.POST('/api/v1/log-notes', { body }))))
-    if (!kept) return
-    setInBook(true)
+    const send = (more: { id: string; corrects_id?: string }) =>
+      answer(client.POST('/api/v1/log-notes', { body: { ...body, ...more } }))
+    let stands = inBook
+    const save = () =>
+      send({ id }).then(
+        () => {
+          stands = id
+        },
+        async (error) => {
+          // It was kept, its answer was lost, and it reads otherwise now: what stands in the book is corrected.
+          if (!(error instanceof Problem) || error.status !== 409) throw error
+          await send({ id: otherwise, corrects_id: id })
+          stands = otherwise
+        },
+      )
+    if (!stands && !(await edit.save(save))) return
+    setInBook(stands)
     sessionStorage.removeItem(KEPT)
     for (const shot of shots) {
-      const why = await sendShot(`log-notes/${id}/photos/${shot.id}`, shot.file)
+      const why = await sendShot(`log-notes/${stands}/photos/${shot.id}`, shot.file)
       if (why) {
         setFailed(`The words are kept; of what belongs to them this is not: ${shot.name}. ${why}`)
         return
