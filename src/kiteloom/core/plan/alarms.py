@@ -26,16 +26,18 @@ def due(plan: Plan, now: float) -> list[Placed]:
     >>> [placed.step.name for placed in due(laid, reached + 2000)]
     ['Lay up']
     """
-    begun = {placed.step.key for placed in plan.placed if placed.state != "to do"}
-    waiting: dict[str, list[bool]] = defaultdict(list)
-    for step in (*(placed.step for placed in plan.placed), *(left.step for left in plan.unplaced)):
-        for link in step.after:
-            waiting[link.step].append(step.key not in begun)
     found = [
         placed
         for placed in plan.placed
         if placed.done and placed.cure and not placed.spoilt and placed.ready is not None and placed.ready <= now
     ]
+    cured = {placed.step.key for placed in found}
+    begun = {placed.step.key for placed in plan.placed if placed.state != "to do"}
+    waiting: dict[str, list[bool]] = defaultdict(list)
+    for step in (*(placed.step for placed in plan.placed), *(left.step for left in plan.unplaced)):
+        for link in step.after:
+            if link.step in cured:
+                waiting[link.step].append(step.key not in begun)
     standing = [p for p in found if all(waiting.get(p.step.key, [now - (p.ready or 0.0) < NEWS_MIN]))]
     return sorted(standing, key=lambda placed: placed.ready or 0.0)
 

@@ -20,7 +20,7 @@ from kiteloom.workshop.base.memory import remembered
 from kiteloom.workshop.base.saying import Choice
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.build.airframes import assemblies_of, parts_here
-from kiteloom.workshop.log.ahead import There, items_ahead, on_the_way, stock_here, takes_ahead
+from kiteloom.workshop.log.ahead import There, items_ahead, on_the_way, takes_ahead, there_of
 from kiteloom.workshop.plan.plan import ShopPlan, shop_plan
 from kiteloom.workshop.stores.buying import name_of
 
@@ -100,11 +100,11 @@ def _wares(uow: UnitOfWork, shop: ShopPlan, takes: Sequence[Takes]) -> list[OfWa
         placed = shop.plan.by_key.get(f"{one.part}:{one.step}")
         day = max(moment_of(placed.begins, zone).date(), today) if placed is not None else None
         by_ware[one.ware].append((one, day))
-    stock, coming = stock_here(uow), on_the_way(uow, today)
+    coming = on_the_way(uow, today)
     found = []
     for ware, rows in by_ware.items():
         rows.sort(key=lambda row: row[1] or last)
-        there, comes = stock.get(ware, There()), tuple(coming.get(ware, ()))
+        there, comes = there_of(uow, ware), tuple(coming.get(ware, ()))
         wanted = [Wanted(one.amount, day or last) for one, day in rows]
         missing = served(wanted, [*there.held, *comes], today)
         lacks = tuple(

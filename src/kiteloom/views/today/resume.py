@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import datetime
 
+from sqlalchemy import func, select
+
 from kiteloom.core.base.calendar import day_words, minute_of, moment_of
 from kiteloom.core.base.quantities import show
 from kiteloom.store.models import Batch, DataSheet, Delivery, Lot, Work
@@ -32,9 +34,9 @@ class ResumeCard:
 
 def resume_card(uow: UnitOfWork, shop: ShopPlan) -> ResumeCard | None:
     """The card, when nobody has noted anything for three days; else None."""
-    notes = [(minute_of(row.happened_at), row) for row in uow.all(Work) if row.kind != "undo"]
-    mixed = [minute_of(row.happened_at) for row in uow.all(Batch)]
-    last = max([at for at, _ in notes] + mixed, default=None)
+    newest = (select(func.max(Work.happened_at)).where(Work.kind != "undo"), select(func.max(Batch.happened_at)))
+    noted = [at for query in newest if (at := uow.session.scalar(query)) is not None]
+    last = max((minute_of(at) for at in noted), default=None)
     if last is None or shop.now - last < AWAY_MIN:
         return None
     say, now = shop.saying, shop.now

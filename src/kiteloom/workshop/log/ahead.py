@@ -176,37 +176,41 @@ class There:
         return sum(one.amount for one in self.held)
 
 
-def stock_here(uow: UnitOfWork) -> Mapping[Ware, There]:
-    """What is there of every ware that was ever counted: good lots, and items. A kit counts for both components."""
-    return uow.once("stock", lambda: _stock(uow))
+def there_of(uow: UnitOfWork, ware: Ware) -> There:
+    """What is there of a ware: good lots, or an item. A kit counts for both components."""
+    return uow.once(f"there of {ware}", lambda: _there_of(uow, ware))
 
 
-def _stock(uow: UnitOfWork) -> dict[Ware, There]:
-    held: dict[Ware, list[Held]] = defaultdict(list)
-    uncounted, seen = set[Ware](), set[Ware]()
-    for lot in lots_here(uow):
-        wares = wares_of(uow, lot)
-        seen |= {ware for ware, _ in wares}
+def _there_of(uow: UnitOfWork, ware: Ware) -> There:
+    if ware.kind == "item":
+        left = item_ledger(uow, ware.id).left
+        return There((Held(left),) if left is not None and left > 0 else ())
+    held, uncounted = list[Held](), False
+    for lot, share in _lots_of_wares(uow).get(ware, ()):
         if found_bad(uow, lot.id) is not None:
             continue
         left = lot_ledger(uow, lot).left
         if left is None:
-            uncounted |= {ware for ware, _ in wares}
-            continue
-        # The first day it is not good any more; served is on the last on which it is.
-        bad_from = not_good_from(uow, lot)
-        until = None if bad_from is None else date.fromordinal(max(bad_from.toordinal() - 1, 1))
-        for ware, share in wares:
-            if left > 0:
-                held[ware].append(Held(left * share, until))
-    for item_id in {line.item_id for line in lines_here(uow)} | set(notes_of_items(uow)):
-        if item_id is not None:
-            left = item_ledger(uow, item_id).left
-            ware = Ware("item", item_id)
-            seen.add(ware)
-            if left is not None and left > 0:
-                held[ware].append(Held(left))
-    return {ware: There(tuple(held.get(ware, ())), ware in uncounted) for ware in seen | set(held)}
+            uncounted = True
+        elif left > 0:
+            # The first day it is not good any more; served is on the last on which it is.
+            bad_from = not_good_from(uow, lot)
+            until = None if bad_from is None else date.fromordinal(max(bad_from.toordinal() - 1, 1))
+            held.append(Held(left * share, until))
+    return There(tuple(held), uncounted)
+
+
+def _lots_of_wares(uow: UnitOfWork) -> Mapping[Ware, list[tuple[Lot, float]]]:
+    """The lots of each ware, with its share of each by weight."""
+
+    def read() -> dict[Ware, list[tuple[Lot, float]]]:
+        found: dict[Ware, list[tuple[Lot, float]]] = defaultdict(list)
+        for lot in lots_here(uow):
+            for ware, share in wares_of(uow, lot):
+                found[ware].append((lot, share))
+        return found
+
+    return uow.once("lots of wares", read)
 
 
 def wares_of(uow: UnitOfWork, lot: Lot) -> list[tuple[Ware, float]]:
@@ -307,14 +311,13 @@ def waiting(
     coming = on_the_way(uow, today)
     if not coming:
         return {}
-    stock = stock_here(uow)
     rows: dict[Ware, list[Takes]] = defaultdict(list)
     for one in takes_ahead(uow, parts, done):
         if one.ware in coming:
             rows[one.ware].append(one)
     last, found = max(begins.values(), default=0.0) + 1, dict[str, Waits]()
     for ware, takes in rows.items():
-        there = stock.get(ware, There())
+        there = there_of(uow, ware)
         if there.uncounted:
             continue  # somebody has some of it: how much nobody said
         takes.sort(key=lambda one: begins.get(f"{one.part}:{one.step}", last))

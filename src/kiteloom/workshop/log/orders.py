@@ -20,7 +20,7 @@ from kiteloom.workshop.base.ids import stable_id
 from kiteloom.workshop.base.saved import Kept
 from kiteloom.workshop.base.shop import units_of, zone_here
 from kiteloom.workshop.build.parts import built_part, built_parts
-from kiteloom.workshop.log.ahead import There, on_the_way, stock_here, takes_ahead
+from kiteloom.workshop.log.ahead import on_the_way, takes_ahead, there_of
 from kiteloom.workshop.log.work import done_so_far
 from kiteloom.workshop.stores.buying import (
     measure_of,
@@ -143,7 +143,7 @@ def _too_little(uow: UnitOfWork, line: OrderLine, packs: int, came: float, asked
     needed = sum(one.amount for one in takes_ahead(uow, parts, done) if one.ware == ware)
     today = now.astimezone(zone_here(uow)).date()
     other = sum(one.amount for one in on_the_way(uow, today).get(ware, ())) - asked * line.amount
-    there = stock_here(uow).get(ware, There()).amount + other + came
+    there = there_of(uow, ware).amount + other + came
     found = [f"{packs} of {asked} came."] if packs < asked else []
     if there < needed - 1e-9:
         rest = " The rest stays awaited." if packs < asked else ""
