@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import io
-from datetime import datetime
+from datetime import date, datetime
 from urllib.parse import quote
 
 import pytest
@@ -124,6 +124,20 @@ def test_the_book_is_turned_back_day_by_day_and_nothing_is_left_out(shop, monkey
     assert len({entry["id"] for day in all_of(shop) for entry in day["entries"]}) == sum(
         len(day["entries"]) for day in all_of(shop)
     )
+
+
+def test_the_club_worked_and_mixed_in_each_week_of_a_month_and_finished_three_parts(whole):
+    weeks = {}
+    for day in all_of(whole):
+        kinds = weeks.setdefault(date.fromisoformat(day["day"]).isocalendar().week, set())
+        kinds |= {entry["kind"] for entry in day["entries"]}
+    assert len(weeks) == 5
+    assert all({"work", "mix", "note"} <= kinds for kinds in weeks.values())
+    parts = {part["name"]: part for group in whole.get("/airframe")["assemblies"] for part in group["parts"]}
+    for name in ("Seat back", "Baggage floor", "Battery box"):
+        assert parts[name]["state"] == "done"
+        says = [job["says"] for job in whole.get(f"/parts/{whole.part(name)}/weight")["jobs"]]
+        assert all("as computed" in words for words in says)
 
 
 def test_a_night_of_work_is_split_at_midnight_also_where_the_clocks_change(shop, left_upper):
