@@ -184,3 +184,13 @@ def test_bench_mode_names_who_looks_as_well_reads_the_gauge_and_ends_with_what_i
     tablet.get_by_role("button", name="Whole sheet").click()
     expect(tablet.get_by_text("Sanna looked as well")).to_have_count(2)
     assert tablet.request.get(sheet).json()["items"][2]["noted"] == "Sanna looked as well"
+
+
+def test_a_finger_that_bounces_is_heard_once(shop, page):
+    sent = []
+    page.on("request", lambda request: sent.append(request.url) if request.method == "POST" else None)
+    page.goto(f"{shop.url}/today")
+    page.get_by_role("button", name=re.compile("^Go on: ")).first.dblclick()
+    expect(page.get_by_role("button", name=re.compile("^Pause: ")).first).to_be_visible()
+    page.wait_for_timeout(300)
+    assert sent == [f"{shop.url}/api/v1/work"]

@@ -102,7 +102,7 @@ def test_a_joint_has_its_glue_line_with_what_is_hollow(shop):
     tap = {"id": "t", "along": 60, "across": 1, "voids": [[3, 0], [4, 0]]}
     shop.ask("POST", f"/parts/{part}/taps", tap, 201)
     after = printed(shop, f"/parts/{part}/record.pdf")
-    assert f"{line} Tapped 14 May 2026 09:20: 2 of 60 places hollow. Drawn wider than it is." in words(after)
+    assert f"{line} Tapped 14 May 2026 09:20. 2 of 60 places sound dull. Drawn wider than it is." in words(after)
     filled = [sum(page.get_contents().get_data().count(b"B*") for page in pdf.pages) for pdf in (before, after)]
     assert filled == [0, 2]  # filled and edged (ISO 32000-1, 8.5.3.1)
 

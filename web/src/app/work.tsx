@@ -17,6 +17,7 @@ export function useWork() {
   const [said, setSaid] = useState('')
   const [failed, setFailed] = useState(false)
   const [busy, setBusy] = useState(false)
+  const sending = useRef(false)
   const [last, setLast] = useState('')
 
   const act = async (action: Action, at = '', note = '') => {
@@ -40,7 +41,10 @@ export function useWork() {
       void go(`/gates/${action.part_id}/${encodeURIComponent(action.step_key)}`)
       return true
     }
-    // What was pressed is on its way before the page is drawn with its buttons at rest.
+    // What was pressed is on its way before the page is drawn with its buttons at rest; until then a finger that
+    // bounces meets this.
+    if (sending.current) return false
+    sending.current = true
     window.setTimeout(() => setBusy(true))
     try {
       const body = { id: newId(), part_id: action.part_id, step_key: action.step_key }
@@ -77,7 +81,10 @@ export function useWork() {
     } finally {
       // What was pressed may have moved to another list: a second press of the same finger meets nothing.
       await refresh()
-      window.setTimeout(() => setBusy(false), SETTLES_MS)
+      window.setTimeout(() => {
+        sending.current = false
+        setBusy(false)
+      }, SETTLES_MS)
     }
   }
   const takeBack = () =>

@@ -120,16 +120,17 @@ def measured(pen: Pen) -> Iterator[Entry]:
         )  # fmt: skip
 
 
+def sounds(tap: CoinTap) -> str:
+    """How a glue line sounded all over."""
+    whole = tap.along * tap.across
+    return f"{len(tap.voids)} of {whole} places sound dull." if tap.voids else f"All {whole} places ring."
+
+
 def taps(pen: Pen) -> Iterator[Entry]:
     """Glue lines that were tapped, and what was decided of voids."""
     rows = {row.id: row for row in pen.uow.all(CoinTap)}
     for row in rows.values():
-        whole = row.along * row.across
-        void = f"{len(row.voids)} of {whole} places sound dull" if row.voids else f"all {whole} places ring"
-        yield _entry(
-            pen, row, "reading", "Tapped with a coin", f"{void[:1].upper()}{void[1:]}.", who=row.crew_member_id,
-            sub=(row.note,),
-        )  # fmt: skip
+        yield _entry(pen, row, "reading", "Tapped with a coin", sounds(row), who=row.crew_member_id, sub=(row.note,))
     for rule in pen.uow.all(TapRuling):
         part = rows[rule.coin_tap_id].part_id
         yield Entry(

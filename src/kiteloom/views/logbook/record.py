@@ -16,6 +16,7 @@ from kiteloom.store.models import Job, Part, Project
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.cure.cards import card_of
 from kiteloom.views.logbook.logbook import written
+from kiteloom.views.logbook.of_parts import sounds
 from kiteloom.views.logbook.of_work import worked
 from kiteloom.views.logbook.pen import Pen
 from kiteloom.workshop.base.shop import units_of
@@ -184,9 +185,8 @@ def _glue(pen: Pen, part: BuiltPart, span: tuple[float, float]) -> RecordGlueLin
     if not taps:
         return RecordGlueLine(f"{words} It was not tapped.", line.length_m, line.width_m)
     tap, voids = taps[-1], [(along, across) for along, across in taps[-1].voids]
-    hollow = f"{len(voids)} of {tap.along * tap.across} places hollow" if voids else "it holds all over"
     local = moment_of(minute_of(tap.happened_at), pen.zone)
-    tapped = f"Tapped {day_words(local.date(), pen.zone, year=True)} {time_words(local)}: {hollow}."
+    tapped = f"Tapped {day_words(local.date(), pen.zone, year=True)} {time_words(local)}. {sounds(tap)}"
     return RecordGlueLine(f"{words} {tapped}", line.length_m, line.width_m, tap.along, tap.across, voids)
 
 
