@@ -82,6 +82,8 @@ def test_what_is_put_off_is_offered_again_where_it_is_missed(empty, page):
     sheet = page.get_by_role("dialog")
     expect(sheet.get_by_role("heading", name="Add a job")).to_be_visible()
     sheet.get_by_role("button", name=re.compile("^Glued wood frame", re.IGNORECASE)).click()
+    # What it comes to moves the button as it arrives.
+    expect(sheet.get_by_text("It can be added as it is")).to_be_visible()
     sheet.get_by_role("button", name="Add this job").click()
     expect(page.get_by_text("It can’t be made yet.")).to_be_visible()
     # Without any temperature nothing can be planned: now it is asked for, and the rest is offered beside it.
