@@ -184,17 +184,17 @@ class _Air:
         # By who they are: a job's products are the same objects throughout, and asked for often.
         self._alike: dict[CureSystem, _Ahead] = {}
         self._followed: dict[int, tuple[CureSystem, _Ahead]] = {}
-        self._past: dict[tuple[int, float], tuple[CureSystem, Progress]] = {}
-        """What was mixed before that, by when."""
+        self._past: dict[tuple[CureSystem, float], Progress] = {}
+        """What was mixed before that, by when; what it was is another object each time it is read."""
         self._least: dict[tuple[int, float, float, float], float] = {}
         self._spells: dict[tuple[str, float], list[Interval]] = {}
 
     def reaches(self, system: CureSystem, mixed: float, hours: float) -> float | None:
         if mixed < self._start:
-            key = (id(system), mixed)
+            key = (system, mixed)
             if key not in self._past:
-                self._past[key] = (system, follow(system, mixed, self.profile, humidity=self._humidity))
-            found = self._past[key][1].reaches(hours)
+                self._past[key] = follow(system, mixed, self.profile, humidity=self._humidity)
+            found = self._past[key].reaches(hours)
             return None if found is None else mixed + found
         ahead = self._ahead(system)
         if (mixed, hours) not in ahead.known:

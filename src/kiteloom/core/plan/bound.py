@@ -15,7 +15,7 @@ from kiteloom.core.base.calendar import Interval, both, without
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.progress import HORIZON_MIN
 from kiteloom.core.cure.system import CureSystem
-from kiteloom.core.plan.input import PlanInput, Station
+from kiteloom.core.plan.input import PlanInput, Station, Thing
 from kiteloom.core.plan.placed import Limit, Placed
 from kiteloom.core.plan.search import Search
 
@@ -55,7 +55,8 @@ def bound_of(
     than there is, nothing ends by that time. A crew all there at the same hours does steps of more than half of it one
     after the other (a dual feasible function; S. P. Fekete and J. Schepers, 2001,
     from memory). A station that is held through waits is taken for work and the least its wait can be in its own air;
-    what holds it for long goes on it no more often than one after the other on a day as warm as that one.
+    what holds it for long goes on it no more often than one after the other on a day as warm as that one. What must
+    lie another way for some step is turned for it before it.
 
     References
     ----------
@@ -122,6 +123,22 @@ class _Windows:
             latest = min((self._before(step, event, by) for event, by in wanted.items()), default=end)
             begins[n], over[n] = self._worked(n, latest)
         return begins, over
+
+    def turnings(self, things: Sequence[Thing]) -> list[_Turnings]:
+        """The turnings that can't be left out."""
+        lying: dict[str, dict[str, list[int]]] = {thing.id: defaultdict(list) for thing in things}
+        for n, step in enumerate(self.steps):
+            if step.way:
+                lying[step.thing][step.way].append(n)
+        found = []
+        for thing in things:
+            present = thing.turning[0] if thing.turning else thing.way
+            ways = tuple(tuple(rows) for way, rows in lying[thing.id].items() if way != present)
+            # Where nothing has said yet how it lies, one of them is free.
+            many = len(ways) if present else len(ways) - 1
+            if many > 0:
+                found.append(_Turnings(thing.turn("", 0), many, ways))
+        return found
 
     def _before(self, step: Step, event: str, by: float) -> float:
         """The latest a step's work can end if an event of it is to come by a time."""
@@ -204,6 +221,19 @@ class _Windows:
         return -math.inf, -math.inf
 
 
+@dataclass(frozen=True)
+class _Turnings:
+    """As many turnings of a thing, each before the first step of some other way, by which of the steps those are."""
+
+    turn: Step
+    many: int
+    ways: tuple[tuple[int, ...], ...]
+
+    def over(self, begins: Floats) -> list[float]:
+        """When each must be over, if the steps begin at the latest then [min]."""
+        return sorted(min(float(begins[n]) for n in rows) for rows in self.ways)[-self.many :]
+
+
 _Air = tuple[str, float | None, float | None, float | None, float | None]
 
 
@@ -263,21 +293,35 @@ def _spans(job: PlanInput, search: Search, windows: _Windows) -> list[_Span]:
     found: list[_Span] = []
 
     def worked_by(
-        members: Sequence[str], chosen: Sequence[int], takes: Floats, limit: Limit, fit: list[Interval] | None = None
+        members: Sequence[str],
+        chosen: Sequence[int],
+        takes: Floats,
+        limit: Limit,
+        fit: list[Interval] | None = None,
+        turnings: Sequence[_Turnings] = (),
     ) -> None:
         mine = np.array(chosen)
         if len(mine) and members:
             rows = [search.roster.there(member).open for member in members]
             there = _Hours.of(rows if fit is None else [both(row, fit) for row in rows])
-            found.append(_Span(limit, windows.heads[mine], takes, lambda _, over: over[mine], there.between))
+            heads = np.concatenate((windows.heads[mine], np.full(len(takes) - len(mine), job.start)))
+
+            def ends(begins: Floats, over: Floats) -> Floats:
+                return np.concatenate((over[mine], [end for one in turnings for end in one.over(begins)]))
+
+            found.append(_Span(limit, heads, takes, ends, there.between))
 
     everybody = [member.id for member in job.crew]
     work = [n for n, step in enumerate(steps) if step.people]
-    people = np.array([steps[n].people for n in work], dtype=float)
+    turnings = windows.turnings(job.things)
+    turns = [one.turn for one in turnings for _ in range(one.many)]
+    people = np.array([step.people for step in (*(steps[n] for n in work), *turns)], dtype=float)
+    length = np.concatenate((left[work], [turn.length for turn in turns]))
     alike = len({search.roster.kind[member] for member in everybody}) == 1
     for small in range(len(everybody) // 2 + 1 if alike else 1):
         hands = np.where(people > len(everybody) - small, len(everybody), np.where(people >= small, people, 0.0))
-        worked_by(everybody, work, hands * left[work], Limit("crew", "", float(people @ left[work])))
+        limit = Limit("crew", "", float(people @ length))
+        worked_by(everybody, work, hands * length, limit, turnings=turnings)
     for skill in dict.fromkeys(skill for step in steps for skill in step.skills):
         theirs = [n for n, step in enumerate(steps) if skill in step.skills]
         who = [member.id for member in job.crew if skill in member.skills]
