@@ -5,6 +5,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import pairwise
 
 import numpy as np
@@ -29,6 +30,10 @@ TYPED_LAG_MIN = 2 * 60.0
 
 #: An outlook said so long before the last reading says nothing of the days after it [min].
 STALE_MIN = 36 * 60.0
+
+
+#: Of so many pairs what they come to is kept: nearly always it is asked again before another reading comes.
+KEPT = 32
 
 
 @dataclass(frozen=True, eq=False)
@@ -125,6 +130,7 @@ class Profile:
         )
 
 
+@lru_cache(maxsize=KEPT)
 def record_then_forecast(record: Profile, forecast: Profile, lag_min: float = LAG_MIN) -> Profile:
     """The record, then the forecast corrected by the last reading.
 
@@ -175,6 +181,7 @@ def day_curve(low_c: float, high_c: float, midnight_min: float, days: int) -> Pr
     return Profile.of(points)
 
 
+@lru_cache(maxsize=KEPT)
 def last_day_repeated(record: Profile, days: int) -> Profile:
     """The record's last 24 hours laid over the following days: the plainest forecast there is.
 
@@ -255,20 +262,28 @@ def what_is_known(
     """
     if record is None:
         if model is not None:
-            return Known(_overruled(model, outlooks[-1:]), None, None, None, outlooks[-1] if outlooks else None)
-        return Known(_said(outlooks, now, days), None, None, None, outlooks[-1]) if outlooks else None
+            return Known(_overruled(model, tuple(outlooks[-1:])), None, None, None, outlooks[-1] if outlooks else None)
+        if not outlooks:
+            return None
+        return Known(_said(tuple(outlooks), _end_of_day(now), days), None, None, None, outlooks[-1])
     end = float(record.minutes[-1])
-    recent = [outlook for outlook in outlooks if outlook.said_at > end - STALE_MIN]
+    recent = tuple(outlook for outlook in outlooks if outlook.said_at > end - STALE_MIN)
     ahead = int(max(now - end, 0) / DAY_MIN) + days
     if model is not None:
         forecast = _overruled(model, recent, end)
     else:
-        forecast = _said(recent, now, days) if recent else last_day_repeated(record, ahead)
+        forecast = _said(recent, _end_of_day(now), days) if recent else last_day_repeated(record, ahead)
     whole = record_then_forecast(record, forecast, TYPED_LAG_MIN if recent else LAG_MIN)
     return Known(whole, float(record.minutes[0]), min(end, now), end, recent[-1] if recent else None)
 
 
-def _overruled(model: Profile, outlooks: Sequence[DayOutlook], read: float = math.inf) -> Profile:
+def _end_of_day(now: float) -> float:
+    """The end of a day, by UTC [min]: what is expected is the same until then."""
+    return math.ceil(now / DAY_MIN) * DAY_MIN
+
+
+@lru_cache(maxsize=KEPT)
+def _overruled(model: Profile, outlooks: tuple[DayOutlook, ...], read: float = math.inf) -> Profile:
     """A forecast with what was typed over it; joined to a record from its last reading on."""
     for outlook in outlooks:
         start, end = min(outlook.said_at, read), outlook.said_at + STALE_MIN
@@ -279,7 +294,8 @@ def _overruled(model: Profile, outlooks: Sequence[DayOutlook], read: float = mat
     return model
 
 
-def _said(outlooks: Sequence[DayOutlook], now: float, days: int) -> Profile:
+@lru_cache(maxsize=KEPT)
+def _said(outlooks: tuple[DayOutlook, ...], now: float, days: int) -> Profile:
     """Each outlook's day curve from when it was said until the next."""
     points: list[tuple[float, float]] = []
     for i, outlook in enumerate(outlooks):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, tzinfo
-from functools import cached_property, lru_cache
+from functools import lru_cache
 from typing import Any, Literal
 
 import numpy as np
@@ -16,6 +16,7 @@ from kiteloom.core.air.moisture import equilibrium_pct, humidity
 from kiteloom.core.air.profile import (
     COLDEST_H,
     DAY_MIN,
+    KEPT,
     DayOutlook,
     Known,
     Profile,
@@ -86,18 +87,11 @@ class ShopTemperature:
         damp = humidity(warm, np.minimum(np.interp(hours, self.dew.minutes, self.dew.celsius), warm))
         return equilibrium_pct(float(warm.mean()), float(np.mean(damp)))
 
-    @cached_property
+    @property
     def humid(self) -> Profile | None:
         """Relative humidity as far as a dew point is known [%]; None where none is."""
-        if self.dew is None:
-            return None
-        known, first, last = self.profile.minutes, self.dew.minutes[0], self.dew.minutes[-1]
-        minutes = known[(known >= first) & (known <= last)]
-        if not len(minutes):
-            return None
-        warm = np.interp(minutes, known, self.profile.celsius)
-        dew = np.minimum(np.interp(minutes, self.dew.minutes, self.dew.celsius), warm)
-        return Profile(minutes, np.asarray(humidity(warm, dew)))
+        known = None if self.dew is None else _damp(self.profile, self.dew)
+        return None if known is None else known.humidity
 
     def mean_rh(self, start: float, end: float) -> float | None:
         """Mean humidity over a span, as far as it is known [%]; None where nothing of it is."""
@@ -135,12 +129,21 @@ def heating(uow: UnitOfWork, now: float) -> Heating:
 
 def damp_of(air: ShopTemperature, now: float) -> Damp | None:
     """Humidity and dew margin, as far ahead as a dew point is known; None where it is not."""
-    humid = air.humid
-    if air.dew is None or humid is None or air.dew.minutes[-1] <= now:
+    if air.dew is None or air.dew.minutes[-1] <= now:
         return None
-    warm = np.interp(humid.minutes, air.profile.minutes, air.profile.celsius)
-    dew = np.minimum(np.interp(humid.minutes, air.dew.minutes, air.dew.celsius), warm)
-    return Damp(humid, Profile(humid.minutes, warm - dew))
+    return _damp(air.profile, air.dew)
+
+
+@lru_cache(maxsize=KEPT)
+def _damp(profile: Profile, dew: Profile) -> Damp | None:
+    """Humidity and dew margin of an air as far as a dew point is known; None where it is nowhere."""
+    known, first, last = profile.minutes, dew.minutes[0], dew.minutes[-1]
+    minutes = known[(known >= first) & (known <= last)]
+    if not len(minutes):
+        return None
+    warm = np.interp(minutes, known, profile.celsius)
+    damp = np.minimum(np.interp(minutes, dew.minutes, dew.celsius), warm)
+    return Damp(Profile(minutes, np.asarray(humidity(warm, damp))), Profile(minutes, warm - damp))
 
 
 def zones(uow: UnitOfWork) -> list[Zone]:
@@ -179,15 +182,12 @@ def shop_temperature(
     """
     shop_zone = zone_here(uow)
     record, dew_read = recorded(uow, zone_id, since - SETTLE_MIN)
-    typed = [
-        row
-        for row in uow.all(Outlook, Outlook.happened_at, Outlook.recorded_at)
-        if row.zone == zone_id and row.id not in taken_back(uow)
-    ]
+    typed = [row for row in _typed(uow) if row.zone == zone_id]
     # The newest counts: weather is followed by the zone and its heater, a room's own is taken as it was said.
     weather = typed[-1] if typed and typed[-1].place == "outside" else None
     outlooks = [_outlook(row, shop_zone) for row in typed if row.place == "room"] if weather is None else []
-    said = uow.session.scalar(select(Forecast).order_by(Forecast.happened_at.desc()).limit(1))
+    newest = select(Forecast).order_by(Forecast.happened_at.desc()).limit(1)
+    said = uow.once("forecast", lambda: uow.session.scalar(newest))
     rows_said = said.days if said else []
     days = tuple(Day(row["midnight"], row["low_c"], row["high_c"], row.get("dew_c")) for row in rows_said)
     if weather is not None:
@@ -201,6 +201,16 @@ def shop_temperature(
     if dew_read is not None:
         dew = dew_read if dew is None else record_then_forecast(dew_read, dew)
     return ShopTemperature(known, dew, _words(known, said, weather, now, shop_zone, units_of(uow)))
+
+
+def _typed(uow: UnitOfWork) -> list[Outlook]:
+    """What was typed of the air to come and still counts, in order."""
+
+    def read() -> list[Outlook]:
+        rows = uow.all(Outlook, Outlook.happened_at, Outlook.recorded_at)
+        return [row for row in rows if row.id not in taken_back(uow)]
+
+    return uow.once("outlooks", read)
 
 
 def _outlook(row: Outlook, shop_zone: tzinfo) -> DayOutlook:
@@ -220,12 +230,18 @@ def _expected(
     """What a forecast makes of a zone from its last reading on, and of its dew point."""
     last = (float(record.minutes[-1]), float(record.celsius[-1])) if record is not None else (now, None)
     heater = WorkingHours(shop_zone, _heater_shifts(zone))
-    dews = [(day.midnight + DAY_MIN / 2, day.dew_c) for day in with_mean_days(days, _DAYS) if day.dew_c is not None]
     model = model_of(zone) if heated else replace(model_of(zone), heat_c=None)
-    return _followed(model, days, *last, heater), Profile.of(dews) if dews else None
+    return _followed(model, days, *last, heater), _dew_of(days)
 
 
-@lru_cache(maxsize=16)
+@lru_cache(maxsize=KEPT)
+def _dew_of(said: tuple[Day, ...]) -> Profile | None:
+    """The dew point of four months, where it is said."""
+    dews = [(day.midnight + DAY_MIN / 2, day.dew_c) for day in with_mean_days(said, _DAYS) if day.dew_c is not None]
+    return Profile.of(dews) if dews else None
+
+
+@lru_cache(maxsize=KEPT)
 def _followed(
     model: ZoneModel, said: tuple[Day, ...], start: float, first: float | None, heater: WorkingHours
 ) -> Profile:
