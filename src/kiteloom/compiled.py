@@ -18,8 +18,9 @@ from importlib.abc import MetaPathFinder
 from importlib.machinery import ModuleSpec, PathFinder
 from pathlib import Path
 
-#: What takes the time when plans are placed. No dataclass is among them: those stay what Python makes of them.
+#: What takes the time when plans are placed.
 MODULES = (
+    "kiteloom.core.build.step",
     "kiteloom.core.cure.progress",
     "kiteloom.core.plan.airs",
     "kiteloom.core.plan.cant",
@@ -28,6 +29,7 @@ MODULES = (
     "kiteloom.core.plan.in_time",
     "kiteloom.core.plan.overnight",
     "kiteloom.core.plan.place",
+    "kiteloom.core.plan.placed",
     "kiteloom.core.plan.queue",
     "kiteloom.core.plan.search",
     "kiteloom.core.plan.settled",

@@ -10,7 +10,7 @@ from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.plan.aims import Aim, measured
 from kiteloom.core.plan.better import MOST_SECONDS
-from kiteloom.core.plan.placed import Plan
+from kiteloom.core.plan.plan import Plan
 from kiteloom.store.models import PlanSearch, PlanStudy
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.against_accepted import bound_words

@@ -4,8 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
-from functools import cached_property
+from dataclasses import dataclass, fields, replace
 
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import UnitSystem, show
@@ -25,6 +24,11 @@ USE_BY = "use by"
 
 #: How the key of the step ends that stands for the list before a gate.
 LIST = "@list"
+
+
+def _again(one: After | Estimate | Step) -> tuple[type, tuple[object, ...]]:
+    """How another process makes the same: of machine code nothing frozen is filled field by field."""
+    return type(one), tuple(getattr(one, field.name) for field in fields(one))
 
 
 @dataclass(frozen=True)
@@ -60,6 +64,9 @@ class After:
             between("within_minutes", self.within_min, 0, 1e6, unit="min")
         between("uses_min", self.uses_min, 0, 1e5, unit="min")
 
+    def __reduce__(self) -> tuple[type, tuple[object, ...]]:
+        return _again(self)
+
     @property
     def tight(self) -> bool:
         """Whether it says how soon.
@@ -81,6 +88,9 @@ class Estimate:
     each_min: float = 0.0
     count: int = 0
     piece: str = ""
+
+    def __reduce__(self) -> tuple[type, tuple[object, ...]]:
+        return _again(self)
 
     @property
     def minutes(self) -> float:
@@ -228,6 +238,9 @@ class Step:
                 raise Refused("limits_until", f"“{self.name}” has limits until “{self.limits_until}” but no cure")
             self.cure.hours(self.limits_until)
 
+    def __reduce__(self) -> tuple[type, tuple[object, ...]]:
+        return _again(self)
+
     @property
     def limited(self) -> bool:
         """Whether it has limits of the air.
@@ -276,7 +289,7 @@ class Step:
         """
         return (self.cure is not None or self.listed) and not self.own
 
-    @cached_property
+    @property
     def length(self) -> float:
         """Hands-on minutes on the five-minute grid.
 

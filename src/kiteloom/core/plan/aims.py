@@ -11,7 +11,7 @@ from typing import Literal
 
 from kiteloom.core.base.calendar import joined_up, moment_of
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.plan.placed import Plan
+from kiteloom.core.plan.plan import Plan
 
 AIMS = ("soonest", "calm", "turnings", "heating")
 

@@ -7,7 +7,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from kiteloom.core.cure.witness import Release
-from kiteloom.core.plan.placed import Placed, Plan
+from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.plan import Plan
 from kiteloom.core.plan.today import curing
 
 #: A check that was due may come to be due later by so much without its alarm ending [min].

@@ -21,7 +21,8 @@ from kiteloom.core.plan.aims import SOONEST, Aim, day_of, days_of, judged, stret
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.leading import FIRST_DAYS, Leading
 from kiteloom.core.plan.place import place, placings
-from kiteloom.core.plan.placed import Placed, Plan, event_of
+from kiteloom.core.plan.placed import Placed, event_of
+from kiteloom.core.plan.plan import Plan
 from kiteloom.core.plan.search import Search
 from kiteloom.core.plan.standing import begins_of
 

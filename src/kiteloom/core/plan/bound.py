@@ -16,7 +16,8 @@ from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.cure.progress import HORIZON_MIN
 from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.plan.input import PlanInput, Station, Thing
-from kiteloom.core.plan.placed import Limit, Placed
+from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.plan import Limit
 from kiteloom.core.plan.search import Search
 
 #: The bound is found to so much [min].

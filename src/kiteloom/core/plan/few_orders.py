@@ -13,7 +13,7 @@ from kiteloom.core.plan.aims import judged
 from kiteloom.core.plan.better import by_latest
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.place import placings
-from kiteloom.core.plan.placed import Plan
+from kiteloom.core.plan.plan import Plan
 
 
 def few_orders(job: PlanInput, orders: Sequence[Sequence[str]] = ()) -> Plan:

@@ -19,7 +19,8 @@ from kiteloom.core.base.problems import between
 from kiteloom.core.log.learned import ESTIMATE_SPREAD
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.place import placings
-from kiteloom.core.plan.placed import Placed, Plan, event_of
+from kiteloom.core.plan.placed import Placed, event_of
+from kiteloom.core.plan.plan import Plan
 
 #: So many plans are drawn at the most, and so many where nobody says otherwise.
 MOST_DRAWS, DRAWS = 1000, 200

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from kiteloom.core.plan.placed import Placed, Plan
+from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.plan import Plan
 from kiteloom.core.plan.today import curing
 
 #: So long before closing its list is wanted [min].

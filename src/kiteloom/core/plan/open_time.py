@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from scipy.optimize import brentq
 
-from kiteloom.core.plan.placed import Placed, Plan
+from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.plan import Plan
 
 #: More people than this do not find room at one part.
 MOST_PEOPLE = 8

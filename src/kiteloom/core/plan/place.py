@@ -24,7 +24,8 @@ from kiteloom.core.plan.ground import Ground
 from kiteloom.core.plan.in_time import how_soon, in_time_for, late_for
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.overnight import overnight
-from kiteloom.core.plan.placed import LATE, START, Because, Limit, Missed, Placed, Plan, Unplaced, deadline_of, event_of
+from kiteloom.core.plan.placed import LATE, START, Because, Placed, deadline_of, event_of
+from kiteloom.core.plan.plan import Limit, Missed, Plan, Unplaced
 from kiteloom.core.plan.queue import Queue, passed_by
 from kiteloom.core.plan.search import Hold, Search, Taken
 from kiteloom.core.plan.settled import settled

@@ -12,7 +12,7 @@ from kiteloom.core.plan.aims import judged
 from kiteloom.core.plan.few_orders import few_orders, with_and_without
 from kiteloom.core.plan.input import Member, PlanInput
 from kiteloom.core.plan.leading import Leading
-from kiteloom.core.plan.placed import Plan
+from kiteloom.core.plan.plan import Plan
 
 #: So much warmer [K], so much sooner [min], so much longer a day [min].
 WARMER_K, SOONER_MIN, LONGER_MIN = 2.0, 7 * DAY_MIN, 60

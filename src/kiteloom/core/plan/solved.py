@@ -19,7 +19,8 @@ from ortools.sat.python import cp_model
 from kiteloom.core.base.calendar import Interval
 from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.plan.input import PlanInput
-from kiteloom.core.plan.placed import Placed, Plan, deadline_of, event_of
+from kiteloom.core.plan.placed import Placed, deadline_of, event_of
+from kiteloom.core.plan.plan import Plan
 from kiteloom.core.plan.search import Search
 
 #: Work that may pause is taken in pieces of so many steps of the grid, and in no more than so many of them.

@@ -15,7 +15,8 @@ from dataclasses import replace
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.leading import Leading
 from kiteloom.core.plan.place import place
-from kiteloom.core.plan.placed import Placed, Plan
+from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.plan import Plan
 
 #: Another order is taken when it ends sooner by so much, or places more steps [min].
 BETTER_MIN = 4 * 60.0

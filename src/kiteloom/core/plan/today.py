@@ -14,7 +14,8 @@ from kiteloom.core.plan.airs import Airs
 from kiteloom.core.plan.ground import Ground
 from kiteloom.core.plan.input import TURN, PlanInput, Thing
 from kiteloom.core.plan.place import if_next
-from kiteloom.core.plan.placed import Placed, Plan
+from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.plan import Plan
 
 State = Literal["planned", "in work", "curing", "done"]
 

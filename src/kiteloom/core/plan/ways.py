@@ -13,7 +13,7 @@ from kiteloom.core.air.profile import Profile
 from kiteloom.core.build.step import Step
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.place import place
-from kiteloom.core.plan.placed import Plan
+from kiteloom.core.plan.plan import Plan
 
 #: So far above a sheet's least a room is heated: a heater swings, and a mould at the wall is colder [K].
 SPARE_K = 3.0

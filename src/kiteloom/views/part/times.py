@@ -10,7 +10,8 @@ from kiteloom.core.base.calendar import minute_of, nights
 from kiteloom.core.base.problems import between
 from kiteloom.core.base.quantities import show
 from kiteloom.core.plan.input import TURN
-from kiteloom.core.plan.placed import Placed, Unplaced
+from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.plan import Unplaced
 from kiteloom.store.models import Part
 from kiteloom.store.unit_of_work import UnitOfWork
 from kiteloom.views.part.steps import StepView, step_view

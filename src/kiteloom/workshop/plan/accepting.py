@@ -7,7 +7,7 @@ from datetime import datetime
 
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused
-from kiteloom.core.plan.placed import Plan
+from kiteloom.core.plan.plan import Plan
 from kiteloom.core.plan.standing import name_of
 from kiteloom.store.unit_of_work import Store, UnitOfWork
 from kiteloom.workshop.air.climate import need_temperature

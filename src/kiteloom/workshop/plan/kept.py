@@ -13,7 +13,7 @@ from sqlalchemy import select
 
 from kiteloom.core.base.calendar import moment_of
 from kiteloom.core.plan.input import PlanInput
-from kiteloom.core.plan.placed import Plan
+from kiteloom.core.plan.plan import Plan
 from kiteloom.formats.plan_input import read, written
 from kiteloom.store.models import KeptPlan, PlanSearch
 from kiteloom.store.unit_of_work import UnitOfWork

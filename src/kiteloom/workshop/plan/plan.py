@@ -22,7 +22,8 @@ from kiteloom.core.log.learned import Learned
 from kiteloom.core.plan.furnish import furnished
 from kiteloom.core.plan.input import Member, PlanInput, Station
 from kiteloom.core.plan.place import place
-from kiteloom.core.plan.placed import Placed, Plan
+from kiteloom.core.plan.placed import Placed
+from kiteloom.core.plan.plan import Plan
 from kiteloom.core.plan.standing import standing
 from kiteloom.core.plan.today import curing, faded_in
 from kiteloom.store.models import StandingOrder

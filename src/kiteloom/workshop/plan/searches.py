@@ -21,7 +21,7 @@ from kiteloom.core.plan.aims import SOONEST, Aim, judged, measured
 from kiteloom.core.plan.better import MOST_SECONDS, Budget, better
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.place import place
-from kiteloom.core.plan.placed import Plan
+from kiteloom.core.plan.plan import Plan
 from kiteloom.core.plan.standing import begins_of
 from kiteloom.store.models import PlanSearch, StandingOrder
 from kiteloom.store.unit_of_work import Store, UnitOfWork

@@ -12,7 +12,7 @@ from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.build.step import GRID_MIN
 from kiteloom.core.plan.explain import why_not_sooner
 from kiteloom.core.plan.place import place
-from kiteloom.core.plan.placed import Plan
+from kiteloom.core.plan.plan import Plan
 from kiteloom.core.plan.standing import begins_of, clearly_better, has_moved, made_anew, mover, much_later, standing
 from kiteloom.store.models import Change, StandingOrder
 from kiteloom.store.unit_of_work import Store, UnitOfWork
