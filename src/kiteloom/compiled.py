@@ -34,6 +34,7 @@ MODULES = (
     "kiteloom.core.plan.search",
     "kiteloom.core.plan.settled",
     "kiteloom.core.plan.turning",
+    "kiteloom.core.plan.units",
     "kiteloom.core.plan.use",
 )
 

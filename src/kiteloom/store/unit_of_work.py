@@ -19,7 +19,7 @@ from typing import Any, TypeVar
 
 from sqlalchemy import Connection, Engine, create_engine, event, func, inspect, select
 from sqlalchemy.exc import DatabaseError
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import ORMExecuteState, Session
 from sqlalchemy.pool import StaticPool
 
 from kiteloom.store import file
@@ -221,7 +221,11 @@ class UnitOfWork:
         """What is the same while only work is written down."""
         # A session forgets rows nobody holds and would fetch them again.
         self._held: list[Base] = []
-        self._once: dict[str, Any] | None = None if self.writes else {}
+        self._once: dict[str, Any] = {}
+        if self.writes:
+            for happens in ("after_flush", "after_soft_rollback"):
+                event.listen(session, happens, lambda *_: self._once.clear())
+            event.listen(session, "do_orm_execute", self._may_write)
 
     def get(self, row: type[T], key: object) -> T:
         """The row of that id; `Missing` if there is none."""
@@ -232,13 +236,17 @@ class UnitOfWork:
         return found
 
     def once(self, name: str, make: Callable[[], R]) -> R:
-        """What is read once for all who ask in one reading; in a write it is read each time, for it may change."""
-        if self._once is None:
-            return make()
+        """What is read once for all who ask in one reading; in a write, until something is written."""
+        if self.writes and (self.session.new or self.session.dirty or self.session.deleted):
+            self._once.clear()
         if name not in self._once:
             self._once[name] = make()
         found: R = self._once[name]
         return found
+
+    def _may_write(self, asked: ORMExecuteState) -> None:
+        if not asked.is_select:
+            self._once.clear()
 
     def kept_already(self, row: type[T], key: str, **same: object) -> T | None:
         """What was kept under an id before: a retry adds nothing. `Used` when it was something else."""
