@@ -35,8 +35,11 @@ SOLVER_SHARE, FIRST_S, ROUND_S = 0.5, 3.0, 6.0
 #: A round by count: so much of the solver's own measure of work, and so many orders placed.
 ROUND_WORK, ROUND_TRIES = 1.0, 12
 
-#: So many leads are tried before the first round, each by itself not counted, and of so many orders of a round one.
-FIRST_LEADS, EACH_LEAD = 20, 4
+#: So many leads are tried before the first round, each by itself not counted.
+FIRST_LEADS = 20
+
+#: Of so many orders of a round one is near the best plan; the others lead, where anything does.
+EACH_NEAR = 4
 
 #: Of more steps than this a round's model moves only so many.
 WINDOW = 400
@@ -208,19 +211,20 @@ class _Rounds:
         self._base = min(tried, key=lambda plan: _promising(plan, self._best.aim))
 
     def _near(self, until: float) -> None:
-        """Orders near the best, and near what is hardly worse: from there another way may be found."""
-        near, tries = self._best.plan, 0
+        """Orders that lead; some near the best, or what is hardly worse: from there another way may be found."""
+        near, tries, turn = self._best.plan, 0, 0
         while not (self._stopped() or self._best.proven):
             if tries >= ROUND_TRIES if self._budget.rounds is not None else time.monotonic() > until:
                 return
             tries += 1
-            if tries % EACH_LEAD == 0:
+            if self._leading.scarce and tries % EACH_NEAR:
                 self._lead_near()
                 continue
-            if tries % 3 == 0:
+            turn += 1
+            if turn % 3 == 0:
                 order = _perturbed(near, self._chance)
             else:
-                order = _pushed_right(near, self._stations, self._chance, tries)
+                order = _pushed_right(near, self._stations, self._chance, turn)
             same = self._chance.random() < SAME
             plan = self._tried(order, overnight=self._late and (near.overnight if same else not near.overnight))
             near = plan if _about(plan, self._best.plan) else self._best.plan
