@@ -9,7 +9,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 from tests.core.tasks import EPOXY
 
-from kiteloom.core.air.profile import Profile, day_curve, last_day_repeated, record_then_forecast
+from kiteloom.core.air.profile import (
+    DayOutlook,
+    Profile,
+    day_curve,
+    last_day_repeated,
+    record_then_forecast,
+    what_is_known,
+)
 from kiteloom.core.base.calendar import (
     Shift,
     WorkingHours,
@@ -190,6 +197,14 @@ def test_the_last_recorded_day_is_repeated_hour_by_hour():
         assert joined.at(60 * (hour + 72)) == pytest.approx(record.at(60 * hour), abs=0.1)
     short = Profile.of([(0, 10), (600, 14)])
     assert last_day_repeated(short, 5).at(9000) == 12
+
+
+@pytest.mark.parametrize("record", [None, Profile.of([(0, 12), (60, 14)])])
+def test_what_is_expected_is_made_once_a_day_whatever_the_minute(record):
+    typed = [DayOutlook(0, 0, 4, 12)]
+    noon, later, tomorrow = (what_is_known(record, typed, minute, 3).profile for minute in (720, 721, 2160))
+    assert later is noon
+    assert tomorrow.minutes[-1] == noon.minutes[-1] + 1440
 
 
 def test_a_temperature_no_shop_has_is_refused():

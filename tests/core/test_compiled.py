@@ -3,6 +3,7 @@
 import gc
 import json
 import os
+import pickle
 import subprocess
 import sys
 from pathlib import Path
@@ -32,6 +33,11 @@ def placed():
     other = placings(job, plan.bound)([*reversed(plan.order)], False)
     left = [[one.step.key, one.why] for one in (*plan.unplaced, *other.unplaced)]
     return [rows, plan.bound, left, [[p.step.key, p.start, p.end] for p in other.placed]]
+
+
+def test_steps_come_to_another_process_as_they_are():
+    steps = airframe(40, START, day_curve(9, 21, local_midnight(START, VIENNA), 200)).steps
+    assert pickle.loads(pickle.dumps(steps)) == steps
 
 
 @pytest.mark.skipif(not search.__file__.endswith(".so"), reason="the placer runs as it stands")

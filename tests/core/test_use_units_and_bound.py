@@ -239,6 +239,16 @@ def test_what_no_plan_can_beat_has_its_reason(changed, limit):
     assert (plan.limit.count, plan.limit.a_day) == ((5, 1) if limit[0] == "days" else (0, 0))
 
 
+@pytest.mark.parametrize(("lies", "turns"), [("", 1), ("top up", 1), ("bottom up", 1), ("on edge", 2)])
+def test_hands_that_turn_a_thing_count_in_what_no_plan_can_beat(lies, turns):
+    ways = ("top up", "bottom up")
+    faces = [Step(f"{way} {n}", "Sand", 240, people=2, way=way, thing="wing") for way in ways for n in range(3)]
+    wing = Thing("wing", "The wing", lies, minutes=60, people=2)
+    plan = place(job(faces, things=(wing,), crew=CREW[:2]))
+    assert (plan.limit.kind, plan.limit.minutes) == ("crew", 2 * (6 * 240 + 60 * turns))
+    assert plan.bound <= plan.finish
+
+
 def test_a_rest_of_nights_behind_a_station_of_one_a_day_is_counted_in_days():
     """Five sets a day apart, and three nights of filler behind each: in no order is all that done sooner."""
     lay = Step("lay", "Lay", 400, stations=("mould",), cure=EPOXY, wait_stage="peel", holds=True)

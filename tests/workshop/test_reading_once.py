@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from datetime import timedelta
 
-from sqlalchemy import event
+from sqlalchemy import event, update
 
 from kiteloom.core.base.calendar import minute_of
-from kiteloom.store.models import Batch, Part
+from kiteloom.store.models import Batch, CrewMember, Part
 from kiteloom.store.unit_of_work import Memory
 from kiteloom.views.ahead import made_ahead
 from kiteloom.workshop.plan.plan import shop_plan
@@ -21,13 +21,17 @@ def statements(shop, path, forget=True):
     """The statements a page takes; when nothing is remembered, where all of that is forgotten first."""
     if forget:
         shop.store.memory, shop.store.built = Memory(), Memory()
+    return said_by(shop, lambda: shop.get(path))
+
+
+def said_by(shop, does):
     said = []
 
     @event.listens_for(shop.store.engine, "before_cursor_execute")
     def heard(_, __, statement, *___):
         said.append(statement)
 
-    shop.get(path)
+    does()
     event.remove(shop.store.engine, "before_cursor_execute", heard)
     return said
 
@@ -62,6 +66,35 @@ def test_a_fact_leaves_most_of_what_a_page_is_made_from_as_it_was(shop, left_upp
     first = len(statements(shop, "/today"))
     shop.ask("POST", "/work", {"id": "w", "part_id": left_upper, "step_key": "prepare", "kind": "start"}, 201)
     assert len(statements(shop, "/today", forget=False)) < 0.6 * first
+
+
+def test_a_press_reads_no_more_for_every_batch_that_was_kept(shop, left_upper):
+    def press(kind):
+        order = {"id": kind, "part_id": left_upper, "step_key": "prepare", "kind": kind}
+        return len(said_by(shop, lambda: shop.ask("POST", "/work", order, 201)))
+
+    few = press("start")
+    mix_many(shop, 60)
+    assert press("finish") <= few + 8  # four parts more that something was mixed for
+
+
+def test_what_a_write_reads_is_read_once_until_it_writes(shop):
+    with shop.store.writing() as uow:
+
+        def names():
+            return uow.once("names", lambda: [row.name for row in uow.all(CrewMember, CrewMember.name)])
+
+        first = names()
+        assert names() is first
+        tove = CrewMember(id="tove", name="Tove", skills=[], updated_at=shop.clock.at)
+        uow.add(tove)
+        assert set(names()) - set(first) == {"Tove"}
+        tove.name = "Tove E."
+        assert set(names()) - set(first) == {"Tove E."}
+        uow.session.execute(update(CrewMember).values(name="nobody"))
+        assert set(names()) == {"nobody"}
+        uow.session.rollback()
+        assert names() == first
 
 
 def test_a_minute_begins_with_what_was_made_for_it(shop):

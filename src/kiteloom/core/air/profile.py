@@ -295,12 +295,12 @@ def _overruled(model: Profile, outlooks: tuple[DayOutlook, ...], read: float = m
 
 
 @lru_cache(maxsize=KEPT)
-def _said(outlooks: tuple[DayOutlook, ...], now: float, days: int) -> Profile:
-    """Each outlook's day curve from when it was said until the next."""
+def _said(outlooks: tuple[DayOutlook, ...], today: float, days: int) -> Profile:
+    """Each outlook's day curve from when it was said until the next; the last for some days more than today."""
     points: list[tuple[float, float]] = []
     for i, outlook in enumerate(outlooks):
         last = i + 1 == len(outlooks)
-        until = max(now, outlook.said_at) + days * DAY_MIN if last else outlooks[i + 1].said_at
+        until = max(today, outlook.said_at) + days * DAY_MIN if last else outlooks[i + 1].said_at
         length = int((until - outlook.midnight) / DAY_MIN) + 1
         curve = day_curve(outlook.low_c, outlook.high_c, outlook.midnight, length)
         begins = outlook.midnight if i == 0 else outlook.said_at

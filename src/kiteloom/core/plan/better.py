@@ -38,8 +38,8 @@ ROUND_WORK, ROUND_TRIES = 1.0, 12
 #: So many leads are tried before the first round, each by itself not counted.
 FIRST_LEADS = 20
 
-#: Of so many orders of a round one is near the best plan; the others lead, where anything does.
-EACH_NEAR = 4
+#: Where hands bind one order of so many in a round is near the best plan, and the others lead; else the other way.
+EACH_OTHER = 4
 
 #: Of more steps than this a round's model moves only so many.
 WINDOW = 400
@@ -141,6 +141,7 @@ class _Rounds:
         self._begun, self._turn, self._chance = time.monotonic(), 0, random.Random(budget.seed)
         self._search, self._placed = Search(self._job), placings(self._job, best.plan.bound)
         self._stations = {station.id: station.capacity for station in job.stations}
+        self._hands_bind = best.plan.limit is not None and best.plan.limit.kind in ("crew", "skill")
         self._base = best.plan
         """The plan whose waits the next model has."""
         self._leading = Leading(self._job)
@@ -217,7 +218,8 @@ class _Rounds:
             if tries >= ROUND_TRIES if self._budget.rounds is not None else time.monotonic() > until:
                 return
             tries += 1
-            if self._leading.scarce and tries % EACH_NEAR:
+            other = tries % EACH_OTHER == 0
+            if self._leading.scarce and self._hands_bind != other:
                 self._lead_near()
                 continue
             turn += 1

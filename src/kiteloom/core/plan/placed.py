@@ -42,9 +42,9 @@ class Because(NamedTuple):
 START, HOURS, LATE = Because("start"), Because("hours"), Because("overnight")
 
 
-@dataclass
+@dataclass  # not frozen, though nobody changes one: to make it would take as long as to find its place
 class Placed:
-    """A step in time [min on the program's clock]; nobody changes one.
+    """A step in time [min on the program's clock].
 
     ``pieces`` are its stretches of work; ``ready`` is when its wait is over, None if it never
     is. A cure counts from ``mixed``, in the air of that name. ``met`` is what the search met
