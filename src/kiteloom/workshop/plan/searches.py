@@ -3,23 +3,20 @@
 from __future__ import annotations
 
 import math
-import time
-from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from datetime import time as time_of_day
 from importlib.metadata import version
-from queue import SimpleQueue
-from threading import Thread
 from typing import Literal, cast
 
 from sqlalchemy import select, text
 
 from kiteloom.core.base.calendar import minute_of, moment_of
 from kiteloom.core.base.problems import Refused, between
-from kiteloom.core.plan.aims import SOONEST, Aim, judged, measured
-from kiteloom.core.plan.better import MOST_SECONDS, Budget, better
+from kiteloom.core.plan.aims import SOONEST, Aim, judged
+from kiteloom.core.plan.better import MOST_SECONDS
 from kiteloom.core.plan.input import PlanInput
+from kiteloom.core.plan.looks import Order, freed, orders
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.plan import Plan
 from kiteloom.core.plan.standing import begins_of
@@ -57,72 +54,6 @@ class LookForOrder:
     done_by: date | None = None
     saves_h: float | None = None
     """Days that are kept as they were accepted are moved if that saves at least so many hours; None is never."""
-
-
-@dataclass(frozen=True)
-class Order:
-    """An order that was found: after how many seconds, its end, what none can end before, what it comes to by its aim,
-    and when steps begin, where the aim puts them later than they could be."""
-
-    after_s: float
-    finish: float
-    bound: float
-    measure: float
-    keys: list[str] = field(default_factory=list)
-    overnight: bool = True
-    begins: dict[str, float] = field(default_factory=dict)
-    frees: bool = False
-
-
-def orders(
-    job: PlanInput, seconds: float, seed: int, aim: Aim = SOONEST, saves_min: float | None = None
-) -> Iterator[Order]:
-    """Better and better orders of a job, the one it has now first.
-
-    Where days are kept as they were accepted they stay so; in the second half of the time they may move, and what is
-    found then is told if it ends so much sooner.
-    """
-    found: SimpleQueue[tuple[Plan, bool] | BaseException | None] = SimpleQueue()
-    begun = time.monotonic()
-    may_move = saves_min is not None and any(pin.kept for pin in job.pins.values())
-
-    def look() -> None:
-        try:
-            budget = Budget(seconds / 2 if may_move else seconds, seed=seed)
-            best = better(job, budget, lambda plan: found.put((plan, False)), aim=aim)
-            if may_move:
-                most = (best.finish or best.start) - (saves_min or 0.0)
-                better(
-                    freed(job),
-                    budget,
-                    lambda plan: found.put((plan, True)) if (plan.finish or plan.start) <= most else None,
-                    aim=aim,
-                )
-            found.put(None)
-        except BaseException as error:  # whoever waits is told
-            found.put(error)
-
-    Thread(target=look, daemon=True).start()
-    while (told := found.get()) is not None:
-        if isinstance(told, BaseException):
-            raise told
-        plan, frees = told
-        finish = plan.start if plan.finish is None else plan.finish
-        yield Order(
-            round(time.monotonic() - begun, 1),
-            finish,
-            plan.bound,
-            measured(plan, aim),
-            list(plan.order),
-            plan.overnight,
-            begins_of(plan) if aim.kind == "calm" else {},
-            frees,
-        )
-
-
-def freed(job: PlanInput) -> PlanInput:
-    """The job without the days that are kept as they were accepted; what somebody pinned stays."""
-    return replace(job, pins={key: pin for key, pin in job.pins.items() if not pin.kept}, stands={})
 
 
 def look_for_order(worker: Worker, store: Store, wanted: LookForOrder, now: datetime) -> Kept:

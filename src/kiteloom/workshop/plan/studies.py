@@ -7,7 +7,6 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import asdict, dataclass, field, replace
 from datetime import date, datetime
 from importlib.metadata import version
-from itertools import islice
 from typing import Any, Literal
 
 from sqlalchemy import select, text
@@ -15,12 +14,9 @@ from sqlalchemy import select, text
 from kiteloom.core.base.calendar import minute_of
 from kiteloom.core.base.problems import Refused, between
 from kiteloom.core.base.quantities import Typed
-from kiteloom.core.plan.few_orders import with_and_without
-from kiteloom.core.plan.how_sure import DRAWS, MOST_DRAWS, Future, futures, how_sure, off_of
-from kiteloom.core.plan.input import PlanInput
-from kiteloom.core.plan.leading import Leading
+from kiteloom.core.plan.how_sure import DRAWS, MOST_DRAWS
+from kiteloom.core.plan.looks import compared, drawn, relieved_one_by_one
 from kiteloom.core.plan.place import place
-from kiteloom.core.plan.reliefs import gains
 from kiteloom.core.plan.standing import MOVED_MIN
 from kiteloom.store.models import PlanStudy
 from kiteloom.store.unit_of_work import Store, UnitOfWork
@@ -42,9 +38,6 @@ MOST_S = 900.0
 #: So long is waited for a what-if that gives way to another [s].
 PATIENCE_S = 3.0
 
-#: So many draws are told at a time, and so many steps that decide.
-_AT_A_TIME, _DECIDE = 10, 12
-
 
 @dataclass(frozen=True)
 class AskPlan:
@@ -55,47 +48,6 @@ class AskPlan:
     changes: list[Supposed] = field(default_factory=list)
     draws: int = DRAWS
     seed: int = 1
-
-
-def compared(job: PlanInput, other: PlanInput) -> Iterator[dict[str, Any]]:
-    """What the same few orders make of a job as it is, and as it is supposed."""
-    base, found = with_and_without(job, other, [job.order, *Leading(job).fullest()])
-    yield {
-        "without": base.finish or base.start,
-        "finish": found.finish or found.start,
-        "keys": list(found.order),
-    }
-
-
-def relieved_one_by_one(job: PlanInput) -> Iterator[dict[str, Any]]:
-    """What each relief brings, more and more of them."""
-    plan = place(job)
-    found: dict[str, Any] = {"without": None, "gains": []}
-    for gain in gains(job, plan):
-        row = [gain.finish, gain.left_out]
-        if gain.relief is None:
-            found = {**found, "without": row}
-        else:
-            found = {**found, "gains": [*found["gains"], [gain.relief.kind, gain.relief.of, *row]]}
-        yield found
-
-
-def drawn(
-    job: PlanInput, spreads: Mapping[str, float], held: list[str], draws: int, seed: int
-) -> Iterator[dict[str, Any]]:
-    """What more and more drawn plans say."""
-    plan, known = place(job), list[Future]()
-    ahead, off = futures(job, plan, spreads, held, seed), off_of(job, spreads)
-    while len(known) < draws:
-        known += islice(ahead, min(_AT_A_TIME, draws - len(known)))
-        sure = how_sure(known, off, len(plan.unplaced))
-        decide = [[one.key, one.share, one.off_min] for one in sure.decide[:_DECIDE]]
-        yield {
-            "ends": [one.finish for one in known],
-            "dates": list(sure.dates),
-            "decide": decide,
-            "left_out": sure.left_out,
-        }
 
 
 _LOOKS: dict[Kind, Callable[..., Iterator[Any]]] = {
