@@ -30,6 +30,7 @@ MODULES = (
     "kiteloom.core.plan.overnight",
     "kiteloom.core.plan.place",
     "kiteloom.core.plan.placed",
+    "kiteloom.core.plan.prefix",
     "kiteloom.core.plan.queue",
     "kiteloom.core.plan.search",
     "kiteloom.core.plan.settled",

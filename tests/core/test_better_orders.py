@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import random
 from dataclasses import replace
 from datetime import datetime
 
@@ -20,7 +21,8 @@ from kiteloom.core.log.facts import Fact
 from kiteloom.core.plan.aims import SOONEST, Aim, day_of, day_of_an_hour, fullest_day, judged, turnings, warm_min
 from kiteloom.core.plan.better import Budget, better
 from kiteloom.core.plan.input import Member, Pin, Station
-from kiteloom.core.plan.leading import Leading
+from kiteloom.core.plan.leading import ALL, LONG, MOST, Leading
+from kiteloom.core.plan.near import few_moved, todo_of
 from kiteloom.core.plan.place import place, placings
 from kiteloom.core.plan.standing import begins_of, made_anew, standing
 
@@ -52,6 +54,71 @@ def test_the_same_seed_and_rounds_give_the_same_plan():
     one, other = (better(asked, Budget(rounds=2, seed=4)) for _ in range(2))
     assert [(p.step.key, p.start) for p in one.placed] == [(p.step.key, p.start) for p in other.placed]
     assert one.finish <= place(asked).finish
+
+
+def same(one, other):
+    rows = [[(p.step.key, p.start, p.end, p.ready, p.people, p.state) for p in plan.placed] for plan in (one, other)]
+    left = [[(gone.step.key, gone.why) for gone in plan.unplaced] for plan in (one, other)]
+    return rows[0] == rows[1] and left[0] == left[1] and one.order == other.order
+
+
+def moved_a_few_times(asked, seed, overnight):
+    """Orders near that of a plan, each placed from nothing, and on the plan it is near; one after the other."""
+    placed, chance = placings(replace(asked, order=(), stands={}), asked.start), random.Random(seed)
+    plan = placed((), overnight)
+    for _ in range(4):
+        if not todo_of(plan):
+            return
+        order = few_moved(plan, chance)
+        yield placed(order, overnight), placed(order, overnight, {}, plan)
+        plan = placed(order, overnight)
+
+
+@settings(max_examples=examples(40), deadline=None)
+@given(jobs(), st.integers(0, 1000), st.booleans())
+def test_as_far_as_an_order_is_that_of_a_plan_all_stands_as_there_and_the_rest_as_if_placed_from_nothing(
+    asked, seed, overnight
+):
+    assert all(same(*pair) for pair in moved_a_few_times(asked, seed, overnight))
+
+
+@pytest.mark.parametrize("low", [9, 14])
+def test_of_an_airframe_with_things_to_turn_it_stands_the_same_too(low):
+    nights = day_curve(low, low + 12, local_midnight(29_646_000, VIENNA), 400)
+    asked = airframe(110, 29_646_000.0, nights, overnight=True)
+    pairs = list(moved_a_few_times(asked, low, True))
+    assert pairs
+    assert all(same(*pair) for pair in pairs)
+    kept = pairs[0][1]
+    assert any(placed.step.kind == "turn" for placed in kept.placed)
+
+
+def test_a_plan_of_other_air_or_with_other_waits_is_not_gone_on_from():
+    asked = crowded(60)
+    cold = replace(asked, profile=day_curve(2, 12, local_midnight(29_646_000, VIENNA), 400))
+    warm = placings(asked, asked.start)((), True)
+    placed = placings(cold, cold.start)
+    for overnight in (True, False):
+        assert same(placed(warm.order, overnight, {}, warm), placed(warm.order, overnight))
+    late = placed(warm.order, True)
+    assert same(placed(late.order, False, {}, late), placed(late.order, False))
+
+
+def test_where_hands_are_full_what_is_done_together_and_what_can_not_pause_may_lead():
+    """One glues alone and may pause, all three lift what was glued another day; the chains are as long."""
+    glue = [Step(f"glue-{n}", "Glue", 60, may_pause=True) for n in range(3)]
+    lift = [Step(f"lift-{n}", "Lift", 60, people=3) for n in range(2)]
+    trim = [Step(f"trim-{n}", "Trim", 60, people=2) for n in range(2)]
+    leading = Leading(job([*glue, *lift, *trim]))
+    assert leading.together == [LONG, MOST, ALL]
+    assert leading.order({})[:3] == [step.key for step in glue]
+    assert leading.order({ALL: 1})[:2] == ["lift-0", "lift-1"]
+    assert set(leading.order({MOST: 1})[:4]) == {"lift-0", "lift-1", "trim-0", "trim-1"}
+    # Of two that are as long the one of more hands is more work; what may pause is none.
+    assert leading.order({LONG: 1})[:4] == ["lift-0", "lift-1", "trim-0", "trim-1"]
+    chance = random.Random(1)
+    assert {name for _ in range(40) for name in leading.near({}, chance, full=True)} >= {LONG, MOST}
+    assert leading.near({}, chance, full=False) == {}
 
 
 def test_it_ends_at_once_when_it_is_told_to_and_before_the_first_round_it_has_a_plan():

@@ -11,8 +11,7 @@ from __future__ import annotations
 import math
 import random
 import time
-from collections import defaultdict
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from kiteloom.core.air.profile import DAY_MIN
@@ -20,8 +19,8 @@ from kiteloom.core.base.problems import between
 from kiteloom.core.plan.aims import SOONEST, Aim, day_of, days_of, judged, stretched
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.leading import FIRST_DAYS, Leading
+from kiteloom.core.plan.near import by_latest, few_moved, latest, perturbed, pushed_right, todo_of
 from kiteloom.core.plan.place import place, placings
-from kiteloom.core.plan.placed import Placed, event_of
 from kiteloom.core.plan.plan import Plan
 from kiteloom.core.plan.search import Search
 from kiteloom.core.plan.standing import begins_of
@@ -29,8 +28,11 @@ from kiteloom.core.plan.standing import begins_of
 #: A search is asked for so long at the most [s], or for so many rounds.
 MOST_SECONDS, MOST_ROUNDS = 300.0, 200
 
-#: The share of a round's time that goes to the solver, and how long a round is [s]: the first, each later.
-SOLVER_SHARE, FIRST_S, ROUND_S = 0.5, 3.0, 6.0
+#: The share of a round's time that goes to the solver, less where hands bind: its model is none of who is free when.
+SOLVER_SHARE, HANDS_SHARE = 0.5, 0.1
+
+#: How long a round is [s]: the first, each later.
+FIRST_S, ROUND_S = 3.0, 6.0
 
 #: A round by count: so much of the solver's own measure of work, and so many orders placed.
 ROUND_WORK, ROUND_TRIES = 1.0, 12
@@ -38,8 +40,12 @@ ROUND_WORK, ROUND_TRIES = 1.0, 12
 #: So many leads are tried before the first round, each by itself not counted.
 FIRST_LEADS = 20
 
-#: Where hands bind one order of so many in a round is near the best plan, and the others lead; else the other way.
-EACH_OTHER = 4
+#: What four orders in a row are, where hands bind and else: others lead, a few steps are moved, or all go by how late
+#: they could be.
+WHERE_HANDS_BIND, ELSE = ("leads", "few", "few", "few"), ("leads", "late", "few", "late")
+
+#: A plan so much worse is still gone on from now and then, in one of three cases or so [min].
+WORSE_MIN = 4.0
 
 #: Of more steps than this a round's model moves only so many.
 WINDOW = 400
@@ -116,7 +122,7 @@ def better(
     """
     best = _Best(first or place(job), found, aim)
     begun_with = best.plan
-    if budget.seconds > 0 or budget.rounds:
+    if (budget.seconds > 0 or budget.rounds) and todo_of(best.plan):
         search = _Rounds(job, budget, best, stopped, late=late)
         search.begin()
         while not search.over():
@@ -175,7 +181,7 @@ class _Rounds:
             self._lead_near()
 
     def _lead_near(self) -> None:
-        leads = self._leading.near(self._leads, self._chance)
+        leads = self._leading.near(self._leads, self._chance, full=self._hands_bind)
         self._lead(leads, overnight=self._late and self._chance.random() < 0.5)
 
     def _lead(self, leads: dict[str, float], *, overnight: bool) -> None:
@@ -199,7 +205,8 @@ class _Rounds:
             effort = Effort(work=ROUND_WORK, seed=seed)
         else:
             # A model that is the job itself is solved to its end; any other is soon made anew from what it found.
-            effort = Effort(self._left() if self._job.plain else SOLVER_SHARE * length, seed=seed)
+            share = HANDS_SHARE if self._hands_bind else SOLVER_SHARE
+            effort = Effort(self._left() if self._job.plain else share * length, seed=seed)
         bound = model.solve(effort, self._solved, self.over)
         if bound is not None:
             self._best.bounded(bound)
@@ -212,27 +219,47 @@ class _Rounds:
         self._base = min(tried, key=lambda plan: _promising(plan, self._best.aim))
 
     def _near(self, until: float) -> None:
-        """Orders that lead; some near the best, or what is hardly worse: from there another way may be found."""
-        near, tries, turn = self._best.plan, 0, 0
+        """Orders that lead, and orders near the best, or near what is hardly worse: another way may be found there."""
+        near = walked = self._best.plan
+        tries, turn = 0, 0
         while not (self._stopped() or self._best.proven):
             if tries >= ROUND_TRIES if self._budget.rounds is not None else time.monotonic() > until:
                 return
+            kind = (WHERE_HANDS_BIND if self._hands_bind else ELSE)[tries % 4]
             tries += 1
-            other = tries % EACH_OTHER == 0
-            if self._leading.scarce and self._hands_bind != other:
-                self._lead_near()
-                continue
-            turn += 1
-            if turn % 3 == 0:
-                order = _perturbed(near, self._chance)
+            if kind == "leads":
+                if self._leading.scarce or self._hands_bind:
+                    self._lead_near()
+            elif kind == "few":
+                walked = self._walk(walked)
             else:
-                order = _pushed_right(near, self._stations, self._chance, turn)
-            same = self._chance.random() < SAME
-            plan = self._tried(order, overnight=self._late and (near.overnight if same else not near.overnight))
-            near = plan if _about(plan, self._best.plan) else self._best.plan
+                turn += 1
+                if turn % 3 == 0:
+                    order = perturbed(near, self._chance)
+                else:
+                    order = pushed_right(near, self._stations, self._chance, turn)
+                same = self._chance.random() < SAME
+                plan = self._tried(order, overnight=self._late and (near.overnight if same else not near.overnight))
+                near = plan if _about(plan, self._best.plan) else self._best.plan
 
-    def _tried(self, order: Sequence[str], *, overnight: bool) -> Plan:
-        plan = self._placed(order, overnight)
+    def _walk(self, plan: Plan) -> Plan:
+        """A plan with a few steps elsewhere in its order, if it is better for it or, now and then, hardly worse.
+
+        References
+        ----------
+        S. Kirkpatrick, C. D. Gelatt and M. P. Vecchi, "Optimization by simulated annealing", 1983 (from memory).
+        """
+        aim = self._best.aim
+        # Where steps stand later than they could be, nothing stands as there.
+        like = plan if aim.by is None else None
+        other = self._tried(few_moved(plan, self._chance), overnight=self._late and plan.overnight, like=like)
+        if aim.kind != "soonest" or len(other.unplaced) != len(plan.unplaced):
+            return min(plan, other, key=lambda one: _promising(one, aim))
+        worse = _length(other) - _length(plan)
+        return other if worse <= 0 or self._chance.random() < math.exp(-worse / WORSE_MIN) else plan
+
+    def _tried(self, order: Sequence[str], *, overnight: bool, like: Plan | None = None) -> Plan:
+        plan = self._placed(order, overnight, {}, like)
         self._best.tell(plan)
         by = self._best.aim.by
         if by is not None and plan.finish is not None and plan.finish < by:
@@ -249,7 +276,7 @@ class _Rounds:
         zone = self._best.aim.zone
         hours, begins = days_of(plan, zone), begins_of(plan)
         full = sorted(hours, key=lambda day: hours[day])[-3:]
-        for placed in _todo(plan):
+        for placed in todo_of(plan):
             if day_of(placed.begins, zone) in full and self._chance.random() < 0.3:
                 begins[placed.step.key] += self._chance.choice((1, 1, 2)) * DAY_MIN
         return begins
@@ -258,6 +285,13 @@ class _Rounds:
         if self._budget.rounds is not None:
             return math.inf
         return self._budget.seconds - (time.monotonic() - self._begun)
+
+
+def _length(plan: Plan) -> float:
+    """How long a plan is, and how late its work on the whole [min]."""
+    work = [(p.step.length * p.step.people, p.end) for p in plan.placed]
+    mean = sum(minutes * end for minutes, end in work) / max(sum(minutes for minutes, _ in work), 1.0)
+    return (plan.finish or plan.start) + mean
 
 
 def _about(plan: Plan, best: Plan) -> bool:
@@ -299,86 +333,10 @@ class _Best:
             self._found(self.plan)
 
 
-def _todo(plan: Plan) -> list[Placed]:
-    """What is not begun, or paused, in order of its start."""
-    return sorted((p for p in plan.placed if p.state in ("to do", "paused")), key=lambda p: (p.begins, p.end))
-
-
 def _window(plan: Plan, chance: random.Random) -> set[str] | None:
     """The steps a round's model may move: all of few, else those from some moment on, or of some weeks."""
-    keys = [p.step.key for p in _todo(plan)]
+    keys = [p.step.key for p in todo_of(plan)]
     if len(keys) <= WINDOW:
         return None
     first = len(keys) - WINDOW if chance.random() < 0.4 else chance.randrange(len(keys) - WINDOW)
     return set(keys[first : first + WINDOW])
-
-
-def _perturbed(plan: Plan, chance: random.Random) -> list[str]:
-    """An order near that of a plan: some steps sooner or later by a little, those of one part by more."""
-    rows = _todo(plan)
-    spread = chance.choice((0.02, 0.05, 0.15)) * len(rows)
-    part, by = chance.choice(rows).step.part, chance.uniform(-0.4, 0.4) * len(rows)
-    few = chance.random() < 0.5
-
-    def rank(n: int, placed: Placed) -> float:
-        own = 0.0 if few and chance.random() < 0.8 else chance.gauss(0, spread)
-        return n + own + (by if placed.step.part == part else 0.0)
-
-    ranks = {placed.step.key: rank(n, placed) for n, placed in enumerate(rows)}
-    return sorted(ranks, key=lambda key: ranks[key])
-
-
-def by_latest(plan: Plan, stations: Mapping[str, int]) -> list[str]:
-    """The order of a plan whose steps are pushed as late as its end allows: what must go first then goes first.
-
-    References
-    ----------
-    Justification: K. Y. Li and R. J. Willis, European Journal of Operational Research 56, 1992 (from memory).
-
-    >>> by_latest(plan, {})
-    ['bed', 'layup', 'peel']
-    """
-    late = latest(plan, stations)
-    return sorted((p.step.key for p in _todo(plan)), key=lambda key: (late[key], plan.by_key[key].begins))
-
-
-def _pushed_right(plan: Plan, stations: Mapping[str, int], chance: random.Random, turn: int) -> list[str]:
-    """As `by_latest`; every second time its starts are mixed with those of the plan and scattered a little."""
-    if turn % 2:
-        return by_latest(plan, stations)
-    late, share, spread = latest(plan, stations), chance.random(), chance.choice((60, 600, 1440, 3000))
-    ranks = {
-        placed.step.key: late[placed.step.key] * (1 - share) + placed.begins * share + chance.gauss(0, spread)
-        for placed in _todo(plan)
-    }
-    return sorted(ranks, key=lambda key: (ranks[key], plan.by_key[key].begins))
-
-
-def latest(plan: Plan, stations: Mapping[str, int]) -> dict[str, float]:
-    """How late each step could begin without a later end, everything that follows it by a link, a person or a station
-    for one staying behind it [min]; hours and airs left out.
-
-    >>> {key: round(minute - plan.start) for key, minute in latest(plan, {}).items()}
-    {'peel': 1420, 'layup': 576, 'bed': 516}
-    """
-    follow: dict[str, list[tuple[str, float]]] = defaultdict(list)
-    for placed in plan.placed:
-        for link in placed.step.after:
-            before = plan.by_key.get(link.step)
-            event = event_of(before, link.until, plan.airs) if before is not None else None
-            if before is not None and event is not None:
-                follow[link.step].append((placed.step.key, event - before.begins))
-    finish = plan.start if plan.finish is None else plan.finish
-    found: dict[str, float] = {}
-    next_of: dict[str, str] = {}
-    for placed in sorted(plan.placed, key=lambda p: (p.begins, p.end), reverse=True):
-        over = placed.end if placed.ready is None else placed.ready
-        held = over if placed.step.holds else placed.end
-        alone = [name for name in placed.step.stations if stations.get(name) == 1]
-        limits = [finish - (over - placed.begins)]
-        limits += [found[key] - after for key, after in follow[placed.step.key] if key in found]
-        limits += [found[next_of[name]] - (placed.end - placed.begins) for name in placed.people if name in next_of]
-        limits += [found[next_of[name]] - (held - placed.begins) for name in alone if name in next_of]
-        found[placed.step.key] = max(min(limits), placed.begins)
-        next_of |= dict.fromkeys((*placed.people, *alone), placed.step.key)
-    return found

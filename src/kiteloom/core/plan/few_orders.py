@@ -10,8 +10,8 @@ from collections.abc import Collection, Sequence
 from dataclasses import replace
 
 from kiteloom.core.plan.aims import judged
-from kiteloom.core.plan.better import by_latest
 from kiteloom.core.plan.input import PlanInput
+from kiteloom.core.plan.near import by_latest
 from kiteloom.core.plan.place import placings
 from kiteloom.core.plan.plan import Plan
 

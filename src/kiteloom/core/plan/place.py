@@ -26,7 +26,8 @@ from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.overnight import overnight
 from kiteloom.core.plan.placed import LATE, START, Because, Placed, deadline_of, event_of
 from kiteloom.core.plan.plan import Limit, Missed, Plan, Unplaced
-from kiteloom.core.plan.queue import Queue, passed_by
+from kiteloom.core.plan.prefix import Prefix
+from kiteloom.core.plan.queue import Line, Queue, passed_by
 from kiteloom.core.plan.search import Hold, Search, Taken
 from kiteloom.core.plan.settled import settled
 from kiteloom.core.plan.turning import Turning
@@ -78,14 +79,16 @@ def place(job: PlanInput, ground: Ground | None = None) -> Plan:
 class Places(Protocol):
     """Places a job in an order, long waits late in the day or as soon as they can, steps no sooner than they stand."""
 
-    def __call__(self, order: Sequence[str], overnight: bool, stands: Mapping[str, float] = ..., /) -> Plan:
-        """The plan of that order."""
+    def __call__(
+        self, order: Sequence[str], overnight: bool, stands: Mapping[str, float] = ..., like: Plan | None = ..., /
+    ) -> Plan:
+        """The plan of that order; as far as it is that of a plan that was so placed before, steps stand as there."""
 
 
 def placings(job: PlanInput, bound: float) -> Places:
     """Places a job in one order after another, long waits late in the day or as soon as they can.
 
-    Its hours and airs are worked out once for all.
+    Its hours and airs, and what comes before what, are worked out once for all.
 
     Parameters
     ----------
@@ -97,10 +100,16 @@ def placings(job: PlanInput, bound: float) -> Places:
     True
     """
     ground = Ground(job)
+    first = _Placer(job, ground)
+    first.settle()
+    line = first.line()
 
-    def placed(order: Sequence[str], overnight: bool, stands: Mapping[str, float] = job.stands) -> Plan:
+    def placed(
+        order: Sequence[str], overnight: bool, stands: Mapping[str, float] = job.stands, like: Plan | None = None
+    ) -> Plan:
         asked = job.but(order=tuple(order), overnight=overnight, stands=stands)
-        return _Placer(asked, ground, tells=False).plan(patient=False, bound=bound)
+        known = like if like is not None and like.ground is ground and like.overnight == overnight else None
+        return _Placer(asked, ground, tells=False).plan(patient=False, bound=bound, like=known, line=line)
 
     return placed
 
@@ -145,14 +154,24 @@ class _Placer:
             for link in step.after:
                 self._followers[link.step].append(link)
 
-    def plan(self, *, patient: bool, bound: float | None = None) -> Plan:
+    def line(self) -> Line:
+        """What is to be placed, once what has been done is put."""
         steps = self.job.in_order
         passed = passed_by(steps, self.job.facts)
+        return Line(self.job, [step for step in steps if step.key not in self.search.placed and step.key not in passed])
+
+    def plan(
+        self, *, patient: bool, bound: float | None = None, like: Plan | None = None, line: Line | None = None
+    ) -> Plan:
+        steps = self.job.in_order
         self.settle()
-        todo = [step for step in steps if step.key not in self.search.placed and step.key not in passed]
-        queue = Queue(self.job, lambda thing: self.turning.way(thing), todo, patient=patient)
+        queue = Queue(line or self.line(), self.job.order, lambda thing: self.turning.way(thing), patient=patient)
+        prefix = None if like is None else Prefix(like, len(self.search.placed), steps)
         while (unit := queue.next()) is not None:
-            if len(unit) == 1:
+            known = [] if prefix is None else prefix.of(unit)
+            if known:
+                self._again(known)
+            elif len(unit) == 1:
                 self._put(unit[0])
             else:
                 self._put_together(unit)
@@ -205,6 +224,16 @@ class _Placer:
         step, ready = found.step, math.inf if found.ready is None else found.ready
         if step.way and (found.state != "done" or ready > self.job.start):
             self.turning.used(step.thing, step.way, max(ready, found.end), step.key)
+
+    def _again(self, known: Sequence[tuple[Placed, bool]]) -> None:
+        """Steps that stand as in another plan, with what was turned for them."""
+        turned: Placed | None = None
+        for found, own in known:
+            if own and turned is not None:
+                step = found.step
+                self.turning.turned(step.thing, step.way, turned.start, turned.end, turned.step.key)
+            turned = None if own else found
+            self._keep(found)
 
     def _put(self, step: Step) -> None:
         found = self.one(step)

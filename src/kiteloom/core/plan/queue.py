@@ -13,67 +13,80 @@ from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.units import units_of
 
 
-class Queue:
-    """What is placed next: what is pinned or must follow in time, parts that were begun, then the longest chain.
+class Line:
+    """What is to be placed, and what of it is the same in whichever order: units, their chains, what comes before them.
 
-    Steps that must follow each other in time come together. A patient queue puts a turning off
-    while anything can still be done as the thing lies.
+    Steps that must follow each other in time come together, as a unit.
     """
 
-    def __init__(self, job: PlanInput, way: Callable[[str], str], todo: Sequence[Step], *, patient: bool) -> None:
-        self._way, self._patient, self.waited = way, patient, False
+    def __init__(self, job: PlanInput, todo: Sequence[Step]) -> None:
         keys = {step.key for step in todo}
-        self._units = units_of(todo)
-        unit_of = self._unit_of = {step.key: n for n, unit in enumerate(self._units) for step in unit}
+        self.units = units_of(todo)
+        unit_of = self.unit_of = {step.key: n for n, unit in enumerate(self.units) for step in unit}
         # What was begun goes on before anything new: it takes up its mould, its jig, its bench.
         begun = {step.part for step in job.steps if step.part and step.key in job.facts}
         mean = job.profile.mean(job.start, job.start + 14 * 1440)
         tails, ranks = tails_of(job.in_order, mean), {step.key: rank for rank, step in enumerate(job.steps)}
         wanted = _wanted(job, todo)
-        natural = [
-            min((wanted[s.key], s.part not in begun, -tails[s.key], ranks[s.key]) for s in unit) for unit in self._units
+        self.natural = [
+            min((wanted[s.key], s.part not in begun, -tails[s.key], ranks[s.key]) for s in unit) for unit in self.units
         ]
-        stands = _standing(job.order, self._units, natural)
-        self._order = [(own[0], own[1], rank, own[2], own[3]) for own, rank in zip(natural, stands, strict=True)]
-        self._waiting = [0] * len(self._units)
-        self._followers: dict[int, set[int]] = defaultdict(set)
-        for n, unit in enumerate(self._units):
+        """What each unit goes by where no order stands: when it is wanted, whether its part was begun, its chain."""
+        self.waits = [0] * len(self.units)
+        """For how many others each unit waits."""
+        self.followers: dict[int, set[int]] = defaultdict(set)
+        for n, unit in enumerate(self.units):
             before = {unit_of[link.step] for step in unit for link in step.after if link.step in keys} - {n}
-            self._waiting[n] = len(before)
+            self.waits[n] = len(before)
             for other in before:
-                self._followers[other].add(n)
-        self._ready = [(self._order[n], n) for n, waits in enumerate(self._waiting) if not waits]
-        heapq.heapify(self._ready)
-        self._aside: list[int] = []
-        self._bits = {step.key: 1 << n for n, step in enumerate(todo)}
-        self._before: dict[str, int] = {}
+                self.followers[other].add(n)
+        self.bits = {step.key: 1 << n for n, step in enumerate(todo)}
+        self.before: dict[str, int] = {}
+        """The bits of all that comes before each step."""
         for step in todo:
             mine = 0
             for link in step.after:
-                if link.step in self._bits:
-                    mine |= self._bits[link.step] | self._before[link.step]
-            self._before[step.key] = mine
-        self._turned = {step.key: step for step in todo if step.way}
+                if link.step in self.bits:
+                    mine |= self.bits[link.step] | self.before[link.step]
+            self.before[step.key] = mine
+        self.turned = {step.key: step for step in todo if step.way}
+
+
+class Queue:
+    """What is placed next: what is pinned or must follow in time, parts that were begun, then the longest chain.
+
+    Where an order stands, it is that instead of the chain. A patient queue puts a turning off
+    while anything can still be done as the thing lies.
+    """
+
+    def __init__(self, line: Line, order: Sequence[str], way: Callable[[str], str], *, patient: bool) -> None:
+        self._line, self._way, self._patient, self.waited = line, way, patient, False
+        stands = _standing(order, line.units, line.natural)
+        self._order = [(own[0], own[1], rank, own[2], own[3]) for own, rank in zip(line.natural, stands, strict=True)]
+        self._waiting, self._turned = line.waits[:], dict(line.turned)
+        self._ready = [(self._order[n], n) for n, waits in enumerate(self._waiting) if not waits]
+        heapq.heapify(self._ready)
+        self._aside: list[int] = []
 
     def next(self) -> tuple[Step, ...] | None:
         """The next unit; None when all are placed."""
         while self._ready or self._aside:
             if not self._ready:
-                return self._units[self._aside.pop(0)]  # nothing else is left to wait for
+                return self._line.units[self._aside.pop(0)]  # nothing else is left to wait for
             _, n = heapq.heappop(self._ready)
-            if self._patient and self._should_wait(self._units[n]):
+            if self._patient and self._should_wait(self._line.units[n]):
                 self._aside.append(n)
                 self.waited = True
                 continue
-            return self._units[n]
+            return self._line.units[n]
         return None
 
     def placed(self, unit: Sequence[Step]) -> None:
         """That a unit was placed, or left out."""
-        n = self._unit_of[unit[0].key]
+        n = self._line.unit_of[unit[0].key]
         for step in unit:
             self._turned.pop(step.key, None)
-        for follower in self._followers[n]:
+        for follower in self._line.followers[n]:
             self._waiting[follower] -= 1
             if not self._waiting[follower]:
                 heapq.heappush(self._ready, (self._order[follower], follower))
@@ -91,10 +104,10 @@ class Queue:
             mine = [other for other in self._turned.values() if other.thing == step.thing and other.key not in own]
             turned = 0
             for other in mine:
-                turned |= self._bits[other.key] if other.way != present else 0
+                turned |= self._line.bits[other.key] if other.way != present else 0
             for key in own:
-                turned |= self._bits[key]
-            if any(other.way == present and not self._before[other.key] & turned for other in mine):
+                turned |= self._line.bits[key]
+            if any(other.way == present and not self._line.before[other.key] & turned for other in mine):
                 return True
         return False
 

@@ -1,0 +1,104 @@
+"""Orders near that of a plan: a few steps elsewhere, one part sooner or later, or all by how late they could be."""
+
+from __future__ import annotations
+
+import random
+from collections import defaultdict
+from collections.abc import Mapping
+
+from kiteloom.core.plan.placed import Placed, event_of
+from kiteloom.core.plan.plan import Plan
+
+#: So many steps are moved at a time, by so much of an order (one standard deviation).
+MOVED = ((3, 0.05), (10, 0.02), (10, 0.05), (20, 0.05), (10, 0.15))
+
+
+def todo_of(plan: Plan) -> list[Placed]:
+    """What is not begun, or paused, in order of its start."""
+    return sorted((p for p in plan.placed if p.state in ("to do", "paused")), key=lambda p: (p.begins, p.end))
+
+
+def perturbed(plan: Plan, chance: random.Random) -> list[str]:
+    """An order near that of a plan: some steps sooner or later by a little, those of one part by more."""
+    rows = todo_of(plan)
+    spread = chance.choice((0.02, 0.05, 0.15)) * len(rows)
+    part, by = chance.choice(rows).step.part, chance.uniform(-0.4, 0.4) * len(rows)
+    few = chance.random() < 0.5
+
+    def rank(n: int, placed: Placed) -> float:
+        own = 0.0 if few and chance.random() < 0.8 else chance.gauss(0, spread)
+        return n + own + (by if placed.step.part == part else 0.0)
+
+    ranks = {placed.step.key: rank(n, placed) for n, placed in enumerate(rows)}
+    return sorted(ranks, key=lambda key: ranks[key])
+
+
+def few_moved(plan: Plan, chance: random.Random) -> list[str]:
+    """The order a plan was placed in, but a few steps from somewhere on are taken sooner or later.
+
+    What comes before them all stays as it is, to the minute.
+
+    >>> sorted(few_moved(plan, random.Random(1)))
+    ['bed', 'layup', 'peel']
+    """
+    keys = [key for key in plan.order if plan.by_key[key].state in ("to do", "paused")]
+    first, (few, far) = chance.randrange(len(keys)), chance.choice(MOVED)
+    by = {key: chance.gauss(0, far * len(keys)) for key in chance.sample(keys[first:], min(few, len(keys) - first))}
+    ranks = {key: n + by.get(key, 0.0) for n, key in enumerate(keys)}
+    return sorted(keys, key=lambda key: ranks[key])
+
+
+def by_latest(plan: Plan, stations: Mapping[str, int]) -> list[str]:
+    """The order of a plan whose steps are pushed as late as its end allows: what must go first then goes first.
+
+    References
+    ----------
+    Justification: K. Y. Li and R. J. Willis, European Journal of Operational Research 56, 1992 (from memory).
+
+    >>> by_latest(plan, {})
+    ['bed', 'layup', 'peel']
+    """
+    late = latest(plan, stations)
+    return sorted((p.step.key for p in todo_of(plan)), key=lambda key: (late[key], plan.by_key[key].begins))
+
+
+def pushed_right(plan: Plan, stations: Mapping[str, int], chance: random.Random, turn: int) -> list[str]:
+    """As `by_latest`; every second time its starts are mixed with those of the plan and scattered a little."""
+    if turn % 2:
+        return by_latest(plan, stations)
+    late, share, spread = latest(plan, stations), chance.random(), chance.choice((60, 600, 1440, 3000))
+    ranks = {
+        placed.step.key: late[placed.step.key] * (1 - share) + placed.begins * share + chance.gauss(0, spread)
+        for placed in todo_of(plan)
+    }
+    return sorted(ranks, key=lambda key: (ranks[key], plan.by_key[key].begins))
+
+
+def latest(plan: Plan, stations: Mapping[str, int]) -> dict[str, float]:
+    """How late each step could begin without a later end, everything that follows it by a link, a person or a station
+    for one staying behind it [min]; hours and airs left out.
+
+    >>> {key: round(minute - plan.start) for key, minute in latest(plan, {}).items()}
+    {'peel': 1420, 'layup': 576, 'bed': 516}
+    """
+    follow: dict[str, list[tuple[str, float]]] = defaultdict(list)
+    for placed in plan.placed:
+        for link in placed.step.after:
+            before = plan.by_key.get(link.step)
+            event = event_of(before, link.until, plan.airs) if before is not None else None
+            if before is not None and event is not None:
+                follow[link.step].append((placed.step.key, event - before.begins))
+    finish = plan.start if plan.finish is None else plan.finish
+    found: dict[str, float] = {}
+    next_of: dict[str, str] = {}
+    for placed in sorted(plan.placed, key=lambda p: (p.begins, p.end), reverse=True):
+        over = placed.end if placed.ready is None else placed.ready
+        held = over if placed.step.holds else placed.end
+        alone = [name for name in placed.step.stations if stations.get(name) == 1]
+        limits = [finish - (over - placed.begins)]
+        limits += [found[key] - after for key, after in follow[placed.step.key] if key in found]
+        limits += [found[next_of[name]] - (placed.end - placed.begins) for name in placed.people if name in next_of]
+        limits += [found[next_of[name]] - (held - placed.begins) for name in alone if name in next_of]
+        found[placed.step.key] = max(min(limits), placed.begins)
+        next_of |= dict.fromkeys((*placed.people, *alone), placed.step.key)
+    return found
