@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from tests.core.airframe import airframe
 from tests.core.jobs import CREW, START, VIENNA, at, examples, job, jobs
+from tests.core.tasks import EPOXY
 from tests.core.walker import broken
 
 from kiteloom.core.air.profile import Profile, day_curve
@@ -22,7 +23,7 @@ from kiteloom.core.plan.aims import SOONEST, Aim, day_of, day_of_an_hour, fulles
 from kiteloom.core.plan.better import Budget, better
 from kiteloom.core.plan.input import Member, Pin, Station
 from kiteloom.core.plan.leading import ALL, LONG, MOST, Leading
-from kiteloom.core.plan.near import few_moved, todo_of
+from kiteloom.core.plan.near import few_moved, last_sooner, todo_of
 from kiteloom.core.plan.place import place, placings
 from kiteloom.core.plan.standing import begins_of, made_anew, standing
 
@@ -69,7 +70,7 @@ def moved_a_few_times(asked, seed, overnight):
     for _ in range(4):
         if not todo_of(plan):
             return
-        order = few_moved(plan, chance)
+        order = chance.choice((few_moved, last_sooner))(plan, chance)
         yield placed(order, overnight), placed(order, overnight, {}, plan)
         plan = placed(order, overnight)
 
@@ -102,6 +103,19 @@ def test_a_plan_of_other_air_or_with_other_waits_is_not_gone_on_from():
         assert same(placed(warm.order, overnight, {}, warm), placed(warm.order, overnight))
     late = placed(warm.order, True)
     assert same(placed(late.order, False, {}, late), placed(late.order, False))
+
+
+def test_what_ends_last_goes_sooner_with_what_it_waited_for():
+    ribs = [Step(f"rib-{n}", "Rib", 60) for n in range(9)]
+    glue = Step("glue", "Glue", 30, cure=EPOXY, wait_stage="peel")
+    sand = Step("sand", "Sand", 30, after=(After("glue"),))
+    asked = job([*ribs, glue, sand], order=tuple(step.key for step in (*ribs, glue, sand)))
+    plan = place(asked)
+    found = [last_sooner(plan, random.Random(seed)) for seed in range(60)]
+    assert all(sorted(order) == sorted(plan.order) for order in found)
+    assert any(order.index("glue") < 7 and order.index("sand") < order.index("rib-8") for order in found)
+    # Two that are moved together keep the order they had.
+    assert all(order.index("glue") < order.index("sand") for order in found if order.index("glue") < 9)
 
 
 def test_where_hands_are_full_what_is_done_together_and_what_can_not_pause_may_lead():

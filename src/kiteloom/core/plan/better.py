@@ -19,7 +19,7 @@ from kiteloom.core.base.problems import between
 from kiteloom.core.plan.aims import SOONEST, Aim, day_of, days_of, judged, stretched
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.leading import FIRST_DAYS, Leading
-from kiteloom.core.plan.near import by_latest, few_moved, latest, perturbed, pushed_right, todo_of
+from kiteloom.core.plan.near import by_latest, few_moved, last_sooner, latest, perturbed, pushed_right, todo_of
 from kiteloom.core.plan.place import place, placings
 from kiteloom.core.plan.plan import Plan
 from kiteloom.core.plan.search import Search
@@ -41,8 +41,11 @@ ROUND_WORK, ROUND_TRIES = 1.0, 12
 FIRST_LEADS = 20
 
 #: What four orders in a row are, where hands bind and else: others lead, a few steps are moved, or all go by how late
-#: they could be.
-WHERE_HANDS_BIND, ELSE = ("leads", "few", "few", "few"), ("leads", "late", "few", "late")
+#: they could be. One that a station binds ended two days later with fewer of the last.
+WHERE_HANDS_BIND, ELSE = ("leads", "few", "few", "few"), ("leads", "late", "late", "late")
+
+#: So often a few steps go elsewhere by chance; else it is what ends last that goes sooner.
+FEW_SHARE = 0.5
 
 #: A plan so much worse is still gone on from now and then, in one of three cases or so [min].
 WORSE_MIN = 4.0
@@ -243,7 +246,8 @@ class _Rounds:
                 near = plan if _about(plan, self._best.plan) else self._best.plan
 
     def _walk(self, plan: Plan) -> Plan:
-        """A plan with a few steps elsewhere in its order, if it is better for it or, now and then, hardly worse.
+        """A plan with a few steps elsewhere in its order, or what ends last sooner, if it is better for it or, now and
+        then, hardly worse.
 
         References
         ----------
@@ -252,7 +256,8 @@ class _Rounds:
         aim = self._best.aim
         # Where steps stand later than they could be, nothing stands as there.
         like = plan if aim.by is None else None
-        other = self._tried(few_moved(plan, self._chance), overnight=self._late and plan.overnight, like=like)
+        order = (few_moved if self._chance.random() < FEW_SHARE else last_sooner)(plan, self._chance)
+        other = self._tried(order, overnight=self._late and plan.overnight, like=like)
         if aim.kind != "soonest" or len(other.unplaced) != len(plan.unplaced):
             return min(plan, other, key=lambda one: _promising(one, aim))
         worse = _length(other) - _length(plan)
