@@ -234,7 +234,8 @@ class _Rounds:
                 if self._leading.scarce or self._hands_bind:
                     self._lead_near()
             elif kind == "few":
-                walked = self._walk(walked)
+                # Another lead may have found something far better meanwhile.
+                walked = self._walk(walked if _about(walked, self._best.plan) else self._best.plan)
             else:
                 turn += 1
                 if turn % 3 == 0:

@@ -21,6 +21,12 @@ def todo_of(plan: Plan) -> list[Placed]:
     return sorted((p for p in plan.placed if p.state in ("to do", "paused")), key=lambda p: (p.begins, p.end))
 
 
+def _in_its_order(plan: Plan) -> list[str]:
+    """The same in the order they were placed in."""
+    todo = {placed.step.key for placed in todo_of(plan)}
+    return [key for key in plan.order if key in todo]
+
+
 def perturbed(plan: Plan, chance: random.Random) -> list[str]:
     """An order near that of a plan: some steps sooner or later by a little, those of one part by more."""
     rows = todo_of(plan)
@@ -44,7 +50,7 @@ def few_moved(plan: Plan, chance: random.Random) -> list[str]:
     >>> sorted(few_moved(plan, random.Random(1)))
     ['bed', 'layup', 'peel']
     """
-    keys = [key for key in plan.order if plan.by_key[key].state in ("to do", "paused")]
+    keys = _in_its_order(plan)
     first, (few, far) = chance.randrange(len(keys)), chance.choice(MOVED)
     by = {key: chance.gauss(0, far * len(keys)) for key in chance.sample(keys[first:], min(few, len(keys) - first))}
     ranks = {key: n + by.get(key, 0.0) for n, key in enumerate(keys)}
@@ -57,7 +63,7 @@ def last_sooner(plan: Plan, chance: random.Random) -> list[str]:
     >>> sorted(last_sooner(plan, random.Random(1)))
     ['bed', 'layup', 'peel']
     """
-    keys = [key for key in plan.order if plan.by_key[key].state in ("to do", "paused")]
+    keys = _in_its_order(plan)
     over = {key: plan.by_key[key].end if (ready := plan.by_key[key].ready) is None else ready for key in keys}
     step = plan.by_key[chance.choice(sorted(keys, key=lambda key: over[key])[-LAST:])].step
     chain = {step.key}
