@@ -27,6 +27,7 @@ MODULES = (
     "kiteloom.core.plan.causes",
     "kiteloom.core.plan.hands",
     "kiteloom.core.plan.in_time",
+    "kiteloom.core.plan.near",
     "kiteloom.core.plan.overnight",
     "kiteloom.core.plan.place",
     "kiteloom.core.plan.placed",

@@ -63,6 +63,13 @@ def same(one, other):
     return rows[0] == rows[1] and left[0] == left[1] and one.order == other.order
 
 
+def near(asked, plan, chance):
+    """An order near that of a plan."""
+    if chance.random() < 0.5:
+        return few_moved(plan, chance)
+    return last_sooner(plan, {station.id: station.capacity for station in asked.stations}, chance)
+
+
 def moved_a_few_times(asked, seed, overnight):
     """Orders near that of a plan, each placed from nothing, and on the plan it is near; one after the other."""
     placed, chance = placings(replace(asked, order=(), stands={}), asked.start), random.Random(seed)
@@ -70,7 +77,7 @@ def moved_a_few_times(asked, seed, overnight):
     for _ in range(4):
         if not todo_of(plan):
             return
-        order = chance.choice((few_moved, last_sooner))(plan, chance)
+        order = near(asked, plan, chance)
         yield placed(order, overnight), placed(order, overnight, {}, plan)
         plan = placed(order, overnight)
 
@@ -111,11 +118,53 @@ def test_what_ends_last_goes_sooner_with_what_it_waited_for():
     sand = Step("sand", "Sand", 30, after=(After("glue"),))
     asked = job([*ribs, glue, sand], order=tuple(step.key for step in (*ribs, glue, sand)))
     plan = place(asked)
-    found = [last_sooner(plan, random.Random(seed)) for seed in range(60)]
+    found = [last_sooner(plan, {}, random.Random(seed)) for seed in range(60)]
     assert all(sorted(order) == sorted(plan.order) for order in found)
     assert any(order.index("glue") < 7 and order.index("sand") < order.index("rib-8") for order in found)
     # Two that are moved together keep the order they had.
     assert all(order.index("glue") < order.index("sand") for order in found if order.index("glue") < 9)
+
+
+def test_what_ends_last_goes_sooner_with_what_had_its_mould_before():
+    ribs = [Step(f"rib-{n}", "Rib", 60) for n in range(9)]
+    caps = [Step(f"cap-{n}", "Cap", 30, stations=("mould",), cure=EPOXY, wait_stage="peel", holds=True) for n in (1, 2)]
+    asked = job([*ribs, *caps], order=tuple(step.key for step in (*ribs, *caps)), stations=(Station("mould"),))
+    plan = place(asked)
+    assert plan.by_key["cap-2"].start >= plan.by_key["cap-1"].ready
+
+    def both(serves):
+        orders = [last_sooner(plan, {"mould": serves}, random.Random(seed)) for seed in range(60)]
+        return any(order.index("cap-1") < order.index("cap-2") < order.index("rib-8") for order in orders)
+
+    # On a mould for two the second waits for nobody, and goes sooner alone.
+    assert (both(1), both(2)) == (True, False)
+
+
+def how_much_later(plan, whole):
+    """How much later the work of a plan is on the whole than in another, after each of its steps [min]."""
+    work = sum(p.step.length * p.step.people for p in whole.placed if p.step.kind != "turn")
+    found, later = [], 0.0
+    for key in whole.order:
+        then, now = plan.by_key.get(key), whole.by_key[key]
+        if then is not None and now.step.kind != "turn":
+            later += now.step.length * now.step.people * (now.end - then.end) / work
+        found.append(later)
+    return found
+
+
+def test_an_order_that_only_gets_worse_is_given_up_and_no_other():
+    asked = crowded()
+    placed, chance, given_up = placings(replace(asked, order=()), asked.start), random.Random(3), []
+    plan = placed((), True)
+    for _ in range(40):
+        order = near(asked, plan, chance)
+        whole, found = placed(order, True), placed(order, True, {}, plan, 2.0)
+        given_up.append(found is plan)
+        if found is not plan:
+            assert same(found, whole)
+        assert (found is plan) == (max(how_much_later(plan, whole)) > 2)
+    assert any(given_up)
+    assert not all(given_up)
 
 
 def test_where_hands_are_full_what_is_done_together_and_what_can_not_pause_may_lead():

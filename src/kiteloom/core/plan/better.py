@@ -28,8 +28,8 @@ from kiteloom.core.plan.standing import begins_of
 #: A search is asked for so long at the most [s], or for so many rounds.
 MOST_SECONDS, MOST_ROUNDS = 300.0, 200
 
-#: The share of a round's time that goes to the solver, less where hands bind: its model is none of who is free when.
-SOLVER_SHARE, HANDS_SHARE = 0.5, 0.1
+#: The share of a round's time that goes to the solver; none where hands bind: its model knows not who is free when.
+SOLVER_SHARE = 0.5
 
 #: How long a round is [s]: the first, each later.
 FIRST_S, ROUND_S = 3.0, 6.0
@@ -42,13 +42,19 @@ FIRST_LEADS = 20
 
 #: What four orders in a row are, where hands bind and else: others lead, a few steps are moved, or all go by how late
 #: they could be. One that a station binds ended two days later with fewer of the last.
-WHERE_HANDS_BIND, ELSE = ("leads", "few", "few", "few"), ("leads", "late", "late", "late")
+WHERE_HANDS_BIND, ELSE = ("leads", *("few",) * 15), ("leads", "late", "late", "late")
 
 #: So often a few steps go elsewhere by chance; else it is what ends last that goes sooner.
 FEW_SHARE = 0.5
 
 #: A plan so much worse is still gone on from now and then, in one of three cases or so [min].
 WORSE_MIN = 4.0
+
+#: What is so much worse than may be gone on from before it is whole is given up [min].
+GIVE_UP = 20.0
+
+#: How much a minute of the end counts beside one of its work on the whole: on the last day it is soon another's turn.
+FINISH_SHARE = 0.2
 
 #: Of more steps than this a round's model moves only so many.
 WINDOW = 400
@@ -194,6 +200,16 @@ class _Rounds:
 
     def go(self) -> None:
         """One round."""
+        length = min(self._left(), ROUND_S if self._turn else FIRST_S)
+        until = time.monotonic() + length
+        if self._job.plain or not self._hands_bind:
+            self._solve(length)
+        if not self._job.plain:
+            self._near(until)
+        self._turn += 1
+
+    def _solve(self, length: float) -> None:
+        """A solver's orders, in its share of a round."""
         # Loaded where it is wanted: it takes a second, and few ask for it.
         from kiteloom.core.plan.solved import Effort, Model
 
@@ -202,20 +218,15 @@ class _Rounds:
             self._base = self._best.plan
         waits = 1.0 if self._turn % 2 == 0 else self._chance.choice(WAITS)
         model = Model(self._job, self._base, self._search, _window(self._base, self._chance), waits)
-        seed, length = self._budget.seed + self._turn, min(self._left(), ROUND_S if self._turn else FIRST_S)
-        until = time.monotonic() + length
+        seed = self._budget.seed + self._turn
         if self._budget.rounds is not None:
             effort = Effort(work=ROUND_WORK, seed=seed)
         else:
             # A model that is the job itself is solved to its end; any other is soon made anew from what it found.
-            share = HANDS_SHARE if self._hands_bind else SOLVER_SHARE
-            effort = Effort(self._left() if self._job.plain else share * length, seed=seed)
+            effort = Effort(self._left() if self._job.plain else SOLVER_SHARE * length, seed=seed)
         bound = model.solve(effort, self._solved, self.over)
         if bound is not None:
             self._best.bounded(bound)
-        if not self._job.plain:
-            self._near(until)
-        self._turn += 1
 
     def _solved(self, order: Sequence[str]) -> None:
         tried = [self._tried(order, overnight=overnight) for overnight in (True, False) if self._late or not overnight]
@@ -223,19 +234,21 @@ class _Rounds:
 
     def _near(self, until: float) -> None:
         """Orders that lead, and orders near the best, or near what is hardly worse: another way may be found there."""
-        near = walked = self._best.plan
+        near = self._best.plan
+        walked = _walked(near)
+        kinds = WHERE_HANDS_BIND if self._hands_bind else ELSE
         tries, turn = 0, 0
         while not (self._stopped() or self._best.proven):
             if tries >= ROUND_TRIES if self._budget.rounds is not None else time.monotonic() > until:
                 return
-            kind = (WHERE_HANDS_BIND if self._hands_bind else ELSE)[tries % 4]
+            kind = kinds[tries % len(kinds)]
             tries += 1
             if kind == "leads":
                 if self._leading.scarce or self._hands_bind:
                     self._lead_near()
             elif kind == "few":
                 # Another lead may have found something far better meanwhile.
-                walked = self._walk(walked if _about(walked, self._best.plan) else self._best.plan)
+                walked = self._walk(*walked if _about(walked[0], self._best.plan) else _walked(self._best.plan))
             else:
                 turn += 1
                 if turn % 3 == 0:
@@ -246,26 +259,35 @@ class _Rounds:
                 plan = self._tried(order, overnight=self._late and (near.overnight if same else not near.overnight))
                 near = plan if _about(plan, self._best.plan) else self._best.plan
 
-    def _walk(self, plan: Plan) -> Plan:
+    def _walk(self, plan: Plan, length: float) -> tuple[Plan, float]:
         """A plan with a few steps elsewhere in its order, or what ends last sooner, if it is better for it or, now and
-        then, hardly worse.
+        then, hardly worse; and how long it is.
 
         References
         ----------
         S. Kirkpatrick, C. D. Gelatt and M. P. Vecchi, "Optimization by simulated annealing", 1983 (from memory).
         """
         aim = self._best.aim
+        if self._chance.random() < FEW_SHARE:
+            order = few_moved(plan, self._chance)
+        else:
+            order = last_sooner(plan, self._stations, self._chance)
         # Where steps stand later than they could be, nothing stands as there.
         like = plan if aim.by is None else None
-        order = (few_moved if self._chance.random() < FEW_SHARE else last_sooner)(plan, self._chance)
-        other = self._tried(order, overnight=self._late and plan.overnight, like=like)
+        worse = self._chance.expovariate(1 / WORSE_MIN)
+        later = worse + GIVE_UP if aim.kind == "soonest" else math.inf
+        other = self._tried(order, overnight=self._late and plan.overnight, like=like, later=later)
         if aim.kind != "soonest" or len(other.unplaced) != len(plan.unplaced):
-            return min(plan, other, key=lambda one: _promising(one, aim))
-        worse = _length(other) - _length(plan)
-        return other if worse <= 0 or self._chance.random() < math.exp(-worse / WORSE_MIN) else plan
+            return _walked(min(plan, other, key=lambda one: _promising(one, aim)))
+        found = _walked(other)
+        return found if found[1] <= length + worse else (plan, length)
 
-    def _tried(self, order: Sequence[str], *, overnight: bool, like: Plan | None = None) -> Plan:
-        plan = self._placed(order, overnight, {}, like)
+    def _tried(
+        self, order: Sequence[str], *, overnight: bool, like: Plan | None = None, later: float = math.inf
+    ) -> Plan:
+        plan = self._placed(order, overnight, {}, like, later)
+        if plan is like:
+            return plan  # given up
         self._best.tell(plan)
         by = self._best.aim.by
         if by is not None and plan.finish is not None and plan.finish < by:
@@ -293,11 +315,11 @@ class _Rounds:
         return self._budget.seconds - (time.monotonic() - self._begun)
 
 
-def _length(plan: Plan) -> float:
-    """How long a plan is, and how late its work on the whole [min]."""
+def _walked(plan: Plan) -> tuple[Plan, float]:
+    """A plan, and how long it is: how late its work is over on the whole, and a little of how late all is [min]."""
     work = [(p.step.length * p.step.people, p.end) for p in plan.placed]
     mean = sum(minutes * end for minutes, end in work) / max(sum(minutes for minutes, _ in work), 1.0)
-    return (plan.finish or plan.start) + mean
+    return plan, mean + FINISH_SHARE * (plan.finish or plan.start)
 
 
 def _about(plan: Plan, best: Plan) -> bool:

@@ -19,7 +19,7 @@ from kiteloom.core.plan.search import Search
 from kiteloom.core.plan.windows import SAME_MIN, Air, Floats, Kind, Turnings, Windows, air_of, kind_of
 
 #: The bound is found to so much [min].
-NEAR_MIN = 30.0
+NEAR_MIN = 1.0
 
 #: Of the soonest starts so many are tried, to find the part of the work that holds longest.
 CUTS = 16

@@ -10,7 +10,7 @@ from kiteloom.core.plan.placed import Placed, event_of
 from kiteloom.core.plan.plan import Plan
 
 #: Of so many that end last one goes sooner, with so many before it at the most, by up to such a share of an order.
-LAST, CHAIN, SOONER = 6, 12, 0.4
+LAST, CHAIN, SOONER = 6, 24, 0.4
 
 #: So many steps are moved at a time, by so much of an order (one standard deviation).
 MOVED = ((3, 0.05), (10, 0.02), (10, 0.05), (20, 0.05), (10, 0.15))
@@ -51,28 +51,37 @@ def few_moved(plan: Plan, chance: random.Random) -> list[str]:
     ['bed', 'layup', 'peel']
     """
     keys = _in_its_order(plan)
-    first, (few, far) = chance.randrange(len(keys)), chance.choice(MOVED)
+    first, (few, far) = int((1 - chance.random() ** 2) * (len(keys) - 1)), chance.choice(MOVED)
     by = {key: chance.gauss(0, far * len(keys)) for key in chance.sample(keys[first:], min(few, len(keys) - first))}
     ranks = {key: n + by.get(key, 0.0) for n, key in enumerate(keys)}
     return sorted(keys, key=lambda key: ranks[key])
 
 
-def last_sooner(plan: Plan, chance: random.Random) -> list[str]:
+def last_sooner(plan: Plan, stations: Mapping[str, int], chance: random.Random) -> list[str]:
     """The order a plan was placed in, but something that ends last, and what it waited for, is taken sooner.
 
-    >>> sorted(last_sooner(plan, random.Random(1)))
+    It waited for what comes before it by a link, or on a station for one.
+
+    >>> sorted(last_sooner(plan, {}, random.Random(1)))
     ['bed', 'layup', 'peel']
     """
     keys = _in_its_order(plan)
     over = {key: plan.by_key[key].end if (ready := plan.by_key[key].ready) is None else ready for key in keys}
-    step = plan.by_key[chance.choice(sorted(keys, key=lambda key: over[key])[-LAST:])].step
-    chain = {step.key}
+    before: dict[str, list[str]] = {}
+    last_on: dict[str, str] = {}
+    for placed in todo_of(plan):
+        step = placed.step
+        alone = [name for name in step.stations if stations.get(name) == 1]
+        links = [link.step for link in step.after]
+        before[step.key] = [key for key in (*links, *(last_on.get(name, "") for name in alone)) if key in over]
+        last_on |= dict.fromkeys(alone, step.key)
+    key = chance.choice(sorted(keys, key=lambda key: over[key])[-LAST:])
+    chain = {key}
     for _ in range(chance.randrange(CHAIN)):
-        before = [link.step for link in step.after if link.step in over]
-        if not before:
+        if not before[key]:
             break
-        step = plan.by_key[max(before, key=lambda key: over[key])].step
-        chain.add(step.key)
+        key = max(before[key], key=lambda key: over[key])
+        chain.add(key)
     by = chance.uniform(0, SOONER) * len(keys)
     ranks = {key: n - by * (key in chain) for n, key in enumerate(keys)}
     return sorted(keys, key=lambda key: ranks[key])

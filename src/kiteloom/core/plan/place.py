@@ -12,7 +12,6 @@ from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from typing import Protocol
 
 from kiteloom.core.base.calendar import lasting
 from kiteloom.core.build.step import GRID_MIN, After, Step
@@ -26,7 +25,7 @@ from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.overnight import overnight
 from kiteloom.core.plan.placed import LATE, START, Because, Placed, deadline_of, event_of
 from kiteloom.core.plan.plan import Limit, Missed, Plan, Unplaced
-from kiteloom.core.plan.prefix import Prefix
+from kiteloom.core.plan.prefix import Places, Prefix
 from kiteloom.core.plan.queue import Line, Queue, passed_by
 from kiteloom.core.plan.search import Hold, Search, Taken
 from kiteloom.core.plan.settled import settled
@@ -76,15 +75,6 @@ def place(job: PlanInput, ground: Ground | None = None) -> Plan:
     return hasty if end(hasty) < end(plan) else plan
 
 
-class Places(Protocol):
-    """Places a job in an order, long waits late in the day or as soon as they can, steps no sooner than they stand."""
-
-    def __call__(
-        self, order: Sequence[str], overnight: bool, stands: Mapping[str, float] = ..., like: Plan | None = ..., /
-    ) -> Plan:
-        """The plan of that order; as far as it is that of a plan that was so placed before, steps stand as there."""
-
-
 def placings(job: PlanInput, bound: float) -> Places:
     """Places a job in one order after another, long waits late in the day or as soon as they can.
 
@@ -105,11 +95,16 @@ def placings(job: PlanInput, bound: float) -> Places:
     line = first.line()
 
     def placed(
-        order: Sequence[str], overnight: bool, stands: Mapping[str, float] = job.stands, like: Plan | None = None
+        order: Sequence[str],
+        overnight: bool,
+        stands: Mapping[str, float] = job.stands,
+        like: Plan | None = None,
+        later: float = math.inf,
     ) -> Plan:
         asked = job.but(order=tuple(order), overnight=overnight, stands=stands)
         known = like if like is not None and like.ground is ground and like.overnight == overnight else None
-        return _Placer(asked, ground, tells=False).plan(patient=False, bound=bound, like=known, line=line)
+        placer = _Placer(asked, ground, tells=False)
+        return placer.plan(patient=False, bound=bound, like=known, later=later, line=line)
 
     return placed
 
@@ -161,7 +156,13 @@ class _Placer:
         return Line(self.job, [step for step in steps if step.key not in self.search.placed and step.key not in passed])
 
     def plan(
-        self, *, patient: bool, bound: float | None = None, like: Plan | None = None, line: Line | None = None
+        self,
+        *,
+        patient: bool,
+        bound: float | None = None,
+        like: Plan | None = None,
+        later: float = math.inf,
+        line: Line | None = None,
     ) -> Plan:
         steps = self.job.in_order
         self.settle()
@@ -175,6 +176,8 @@ class _Placer:
                 self._put(unit[0])
             else:
                 self._put_together(unit)
+            if prefix is not None and not known and prefix.later(unit, self.search.placed) > later:
+                return prefix.plan
             queue.placed(unit)
         self.waited = queue.waited
         ranks = {step.key: rank for rank, step in enumerate(self.job.steps)}

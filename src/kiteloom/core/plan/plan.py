@@ -94,7 +94,7 @@ class Plan:
         """The same, with what no plan can beat known already."""
         return replace(self, proves=lambda: (bound, limit))
 
-    @property
+    @cached_property
     def finish(self) -> float | None:
         """The latest moment anything is ready (or its work ends, when its wait never does); None without steps.
 
