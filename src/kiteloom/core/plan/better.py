@@ -28,8 +28,8 @@ from kiteloom.core.plan.standing import begins_of
 #: A search is asked for so long at the most [s], or for so many rounds.
 MOST_SECONDS, MOST_ROUNDS = 300.0, 200
 
-#: The share of a round's time that goes to the solver; none where hands bind: its model knows not who is free when.
-SOLVER_SHARE = 0.5
+#: The share of a round's time that goes to the solver, less where hands bind: its model is none of who is free when.
+SOLVER_SHARE, HANDS_SHARE = 0.5, 0.1
 
 #: How long a round is [s]: the first, each later.
 FIRST_S, ROUND_S = 3.0, 6.0
@@ -40,9 +40,9 @@ ROUND_WORK, ROUND_TRIES = 1.0, 12
 #: So many leads are tried before the first round, each by itself not counted.
 FIRST_LEADS = 20
 
-#: What four orders in a row are, where hands bind and else: others lead, a few steps are moved, or all go by how late
-#: they could be. One that a station binds ended two days later with fewer of the last.
-WHERE_HANDS_BIND, ELSE = ("leads", *("few",) * 15), ("leads", "late", "late", "late")
+#: What eight orders in a row are where hands bind, and four else: others lead, a few steps are moved, or all go by how
+#: late they could be. One that a station binds ended two days later with fewer of the last.
+WHERE_HANDS_BIND, ELSE = ("leads", *("few",) * 7), ("leads", "late", "late", "late")
 
 #: So often a few steps go elsewhere by chance; else it is what ends last that goes sooner.
 FEW_SHARE = 0.5
@@ -202,8 +202,7 @@ class _Rounds:
         """One round."""
         length = min(self._left(), ROUND_S if self._turn else FIRST_S)
         until = time.monotonic() + length
-        if self._job.plain or not self._hands_bind:
-            self._solve(length)
+        self._solve(length)
         if not self._job.plain:
             self._near(until)
         self._turn += 1
@@ -223,7 +222,8 @@ class _Rounds:
             effort = Effort(work=ROUND_WORK, seed=seed)
         else:
             # A model that is the job itself is solved to its end; any other is soon made anew from what it found.
-            effort = Effort(self._left() if self._job.plain else SOLVER_SHARE * length, seed=seed)
+            share = HANDS_SHARE if self._hands_bind else SOLVER_SHARE
+            effort = Effort(self._left() if self._job.plain else share * length, seed=seed)
         bound = model.solve(effort, self._solved, self.over)
         if bound is not None:
             self._best.bounded(bound)
