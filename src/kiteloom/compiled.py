@@ -25,6 +25,7 @@ MODULES = (
     "kiteloom.core.plan.airs",
     "kiteloom.core.plan.cant",
     "kiteloom.core.plan.causes",
+    "kiteloom.core.plan.chain",
     "kiteloom.core.plan.hands",
     "kiteloom.core.plan.in_time",
     "kiteloom.core.plan.near",

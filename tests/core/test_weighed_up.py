@@ -15,8 +15,9 @@ from kiteloom.core.air.profile import Profile, day_curve
 from kiteloom.core.base.calendar import local_midnight
 from kiteloom.core.build.step import After, Step
 from kiteloom.core.plan.aims import judged
+from kiteloom.core.plan.chain import chain_of
 from kiteloom.core.plan.few_orders import few_orders, with_and_without
-from kiteloom.core.plan.how_sure import chain_of, futures, how_sure, off_of
+from kiteloom.core.plan.how_sure import futures, how_sure, off_of
 from kiteloom.core.plan.input import Member, Station
 from kiteloom.core.plan.place import place
 from kiteloom.core.plan.reliefs import gains, reliefs, relieved

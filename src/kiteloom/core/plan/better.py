@@ -91,7 +91,7 @@ class Budget:
 
 def _promising(plan: Plan, aim: Aim) -> tuple[float, ...]:
     """As judged; of those alike the one whose steps end sooner, from where more may be found."""
-    return (*judged(plan, aim), sum(p.end if p.ready is None else p.ready for p in plan.placed))
+    return (*judged(plan, aim), sum(p.over for p in plan.placed))
 
 
 def better(
@@ -234,8 +234,7 @@ class _Rounds:
 
     def _near(self, until: float) -> None:
         """Orders that lead, and orders near the best, or near what is hardly worse: another way may be found there."""
-        near = self._best.plan
-        walked = _walked(near)
+        near = walked = self._best.plan
         kinds = WHERE_HANDS_BIND if self._hands_bind else ELSE
         tries, turn = 0, 0
         while not (self._stopped() or self._best.proven):
@@ -248,7 +247,7 @@ class _Rounds:
                     self._lead_near()
             elif kind == "few":
                 # Another lead may have found something far better meanwhile.
-                walked = self._walk(*walked if _about(walked[0], self._best.plan) else _walked(self._best.plan))
+                walked = self._walk(walked if _about(walked, self._best.plan) else self._best.plan)
             else:
                 turn += 1
                 if turn % 3 == 0:
@@ -259,9 +258,9 @@ class _Rounds:
                 plan = self._tried(order, overnight=self._late and (near.overnight if same else not near.overnight))
                 near = plan if _about(plan, self._best.plan) else self._best.plan
 
-    def _walk(self, plan: Plan, length: float) -> tuple[Plan, float]:
+    def _walk(self, plan: Plan) -> Plan:
         """A plan with a few steps elsewhere in its order, or what ends last sooner, if it is better for it or, now and
-        then, hardly worse; and how long it is.
+        then, hardly worse.
 
         References
         ----------
@@ -278,9 +277,8 @@ class _Rounds:
         later = worse + GIVE_UP if aim.kind == "soonest" else math.inf
         other = self._tried(order, overnight=self._late and plan.overnight, like=like, later=later)
         if aim.kind != "soonest" or len(other.unplaced) != len(plan.unplaced):
-            return _walked(min(plan, other, key=lambda one: _promising(one, aim)))
-        found = _walked(other)
-        return found if found[1] <= length + worse else (plan, length)
+            return min(plan, other, key=lambda one: _promising(one, aim))
+        return other if _length(other) <= _length(plan) + worse else plan
 
     def _tried(
         self, order: Sequence[str], *, overnight: bool, like: Plan | None = None, later: float = math.inf
@@ -315,11 +313,9 @@ class _Rounds:
         return self._budget.seconds - (time.monotonic() - self._begun)
 
 
-def _walked(plan: Plan) -> tuple[Plan, float]:
-    """A plan, and how long it is: how late its work is over on the whole, and a little of how late all is [min]."""
-    work = [(p.step.length * p.step.people, p.end) for p in plan.placed]
-    mean = sum(minutes * end for minutes, end in work) / max(sum(minutes for minutes, _ in work), 1.0)
-    return plan, mean + FINISH_SHARE * (plan.finish or plan.start)
+def _length(plan: Plan) -> float:
+    """How long a plan is: how late its work is over on the whole, and a little of how late all is [min]."""
+    return plan.work_over + FINISH_SHARE * (plan.finish or plan.start)
 
 
 def _about(plan: Plan, best: Plan) -> bool:

@@ -62,7 +62,7 @@ def bound_of(
     if last is None or not todo:
         return (job.start, None) if last is None else (ends[last], Limit("chain", last))
     low, limit = ends[last], Limit("chain", last)
-    high = max(p.end if p.ready is None else p.ready for p in placed.values())
+    high = max(p.over for p in placed.values())
     windows = Windows(job, search, todo, alone, high)
     spans = _spans(job, search, windows)
 

@@ -17,9 +17,9 @@ from numpy.typing import NDArray
 from kiteloom.core.air.profile import DAY_MIN, Profile
 from kiteloom.core.base.problems import between
 from kiteloom.core.log.learned import ESTIMATE_SPREAD
+from kiteloom.core.plan.chain import chain_of
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.place import placings
-from kiteloom.core.plan.placed import Placed, event_of
 from kiteloom.core.plan.plan import Plan
 
 #: So many plans are drawn at the most, and so many where nobody says otherwise.
@@ -130,53 +130,6 @@ def off_of(job: PlanInput, spreads: Mapping[str, float]) -> dict[str, float]:
     30
     """
     return {step.key: step.minutes * spreads.get(step.key, ESTIMATE_SPREAD) for step in job.steps}
-
-
-def chain_of(plan: Plan, stations: Mapping[str, int]) -> list[Placed]:
-    """The steps that held the end, the last first: each held by the next, by a link, a person, a station or a set-up.
-
-    Parameters
-    ----------
-    stations : mapping
-        How many each station serves.
-
-    >>> [placed.step.key for placed in chain_of(plan, {})]
-    ['peel', 'layup', 'bed']
-    """
-    ahead = [placed for placed in plan.placed if placed.state != "done"]
-    if not ahead:
-        return []
-    found = [max(ahead, key=_over)]
-    while (before := _held_by(plan, found[-1], stations)) is not None:
-        found.append(before)
-    return found
-
-
-def _over(placed: Placed) -> float:
-    return placed.end if placed.ready is None else placed.ready
-
-
-def _held_by(plan: Plan, placed: Placed, stations: Mapping[str, int]) -> Placed | None:
-    """The step that held one; where hours or the air did, the last it came after, or that its station was kept by."""
-    met = placed.met
-    before = plan.by_key.get(met.of if met.kind in ("after", "cure", "window") else met.by)
-    if before is None:
-        came = [
-            (event, other)
-            for link in placed.step.after
-            if (other := plan.by_key.get(link.step)) is not None
-            and (event := event_of(other, link.until, plan.airs)) is not None
-        ]
-        alone = {name for name in placed.step.stations if stations.get(name) == 1}
-        came += [
-            (over, other)
-            for other in (plan.placed if alone else ())
-            if alone & set(other.step.stations)
-            and (over := _over(other) if other.step.holds else other.end) <= placed.begins
-        ]
-        before = max((row for row in came if row[1] is not placed), key=lambda row: row[0], default=(0.0, None))[1]
-    earlier = before is not None and before.state != "done" and before.begins < placed.begins
-    return before if earlier else None
 
 
 def _off(start: float, chance: np.random.Generator) -> NDArray[np.float64]:

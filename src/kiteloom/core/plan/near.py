@@ -6,6 +6,7 @@ import random
 from collections import defaultdict
 from collections.abc import Mapping
 
+from kiteloom.core.plan.chain import alone_on, came_before
 from kiteloom.core.plan.placed import Placed, event_of
 from kiteloom.core.plan.plan import Plan
 
@@ -66,22 +67,14 @@ def last_sooner(plan: Plan, stations: Mapping[str, int], chance: random.Random) 
     ['bed', 'layup', 'peel']
     """
     keys = _in_its_order(plan)
-    over = {key: plan.by_key[key].end if (ready := plan.by_key[key].ready) is None else ready for key in keys}
-    before: dict[str, list[str]] = {}
-    last_on: dict[str, str] = {}
-    for placed in todo_of(plan):
-        step = placed.step
-        alone = [name for name in step.stations if stations.get(name) == 1]
-        links = [link.step for link in step.after]
-        before[step.key] = [key for key in (*links, *(last_on.get(name, "") for name in alone)) if key in over]
-        last_on |= dict.fromkeys(alone, step.key)
-    key = chance.choice(sorted(keys, key=lambda key: over[key])[-LAST:])
-    chain = {key}
-    for _ in range(chance.randrange(CHAIN)):
-        if not before[key]:
+    last = sorted((plan.by_key[key] for key in keys), key=lambda placed: placed.over)[-LAST:]
+    placed: Placed | None = chance.choice(last)
+    chain = set[str]()
+    for _ in range(chance.randrange(CHAIN) + 1):
+        if placed is None:
             break
-        key = max(before[key], key=lambda key: over[key])
-        chain.add(key)
+        chain.add(placed.step.key)
+        placed = came_before(plan, placed, stations)
     by = chance.uniform(0, SOONER) * len(keys)
     ranks = {key: n - by * (key in chain) for n, key in enumerate(keys)}
     return sorted(keys, key=lambda key: ranks[key])
@@ -131,10 +124,9 @@ def latest(plan: Plan, stations: Mapping[str, int]) -> dict[str, float]:
     found: dict[str, float] = {}
     next_of: dict[str, str] = {}
     for placed in sorted(plan.placed, key=lambda p: (p.begins, p.end), reverse=True):
-        over = placed.end if placed.ready is None else placed.ready
-        held = over if placed.step.holds else placed.end
-        alone = [name for name in placed.step.stations if stations.get(name) == 1]
-        limits = [finish - (over - placed.begins)]
+        held = placed.over if placed.step.holds else placed.end
+        alone = alone_on(placed.step, stations)
+        limits = [finish - (placed.over - placed.begins)]
         limits += [found[key] - after for key, after in follow[placed.step.key] if key in found]
         limits += [found[next_of[name]] - (placed.end - placed.begins) for name in placed.people if name in next_of]
         limits += [found[next_of[name]] - (held - placed.begins) for name in alone if name in next_of]

@@ -105,6 +105,15 @@ class Placed:
         return self.pieces[self.worked][0] if self.worked < len(self.pieces) else self.start
 
     @property
+    def over(self) -> float:
+        """When nothing of it is waited for any more [min]; what never gets ready counts to its end.
+
+        >>> plan.by_key["layup"].over == plan.by_key["layup"].ready
+        True
+        """
+        return self.end if self.ready is None else self.ready
+
+    @property
     def done(self) -> bool:
         """Whether its work is over."""
         return self.state == "done"

@@ -101,7 +101,18 @@ class Plan:
         >>> plan.finish == plan.by_key["peel"].end
         True
         """
-        return max((p.end if p.ready is None else p.ready for p in self.placed), default=None)
+        return max((p.over for p in self.placed), default=None)
+
+    @cached_property
+    def work_over(self) -> float:
+        """When its work is over on the whole, each step's by its hands-on minutes [min].
+
+        >>> plan.start < plan.work_over < plan.finish
+        True
+        """
+        work = [(p.step.length * p.step.people, p.end) for p in self.placed]
+        minutes = sum(taken for taken, _ in work)
+        return sum(taken * end for taken, end in work) / minutes if minutes else self.start
 
     @cached_property
     def by_key(self) -> Mapping[str, Placed]:

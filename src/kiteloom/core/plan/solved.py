@@ -60,7 +60,7 @@ class Model:
         self._todo = [p for p in todo if free is None or p.step.key in free]
         self._stay = {p.step.key: self._down(p.begins) for p in todo if free is not None and p.step.key not in free}
         """What does not move, and where it is."""
-        self._horizon = max((self._up(_over(p)) for p in plan.placed), default=0) + 1
+        self._horizon = max((self._up(p.over) for p in plan.placed), default=0) + 1
         self._starts: dict[str, Any] = {}
         self._ends: dict[str, Any] = {}
         self._work: dict[str, list[Any]] = {}
@@ -271,8 +271,3 @@ class _Told(cp_model.CpSolverSolutionCallback):
         self._found(sorted(at, key=lambda key: at[key]))
         if self._stopped():
             self.stop_search()
-
-
-def _over(placed: Placed) -> float:
-    """When nothing of a step is waited for any more; what never gets ready counts to its end."""
-    return placed.end if placed.ready is None else placed.ready

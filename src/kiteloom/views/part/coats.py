@@ -195,7 +195,7 @@ def _coat(shop: ShopPlan, key: str) -> CoatView:
         return CoatView(
             part_id, part.name, step.name, part.job_of(local).key, takes, None, None, step.refused or "not planned yet"
         )
-    ready = placed.end if placed.ready is None else placed.ready
+    ready = placed.over
     work, stands = shop.saying.span((placed.start, placed.end)), shop.saying.span((placed.end, ready))
     mixed = any(link.same_mix for link in placed.step.after)
     words = f"{shop.saying.time(placed.start)} to {shop.saying.time(placed.end)}"
