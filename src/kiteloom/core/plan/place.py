@@ -25,9 +25,9 @@ from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.overnight import overnight
 from kiteloom.core.plan.placed import LATE, START, Because, Placed, deadline_of, event_of
 from kiteloom.core.plan.plan import Limit, Missed, Plan, Unplaced
-from kiteloom.core.plan.prefix import Places, Prefix
+from kiteloom.core.plan.prefix import Marks, Places, Prefix, State
 from kiteloom.core.plan.queue import Line, Queue, passed_by
-from kiteloom.core.plan.search import Hold, Search, Taken
+from kiteloom.core.plan.search import Hold, Search
 from kiteloom.core.plan.settled import settled
 from kiteloom.core.plan.turning import Turning
 
@@ -92,7 +92,7 @@ def placings(job: PlanInput, bound: float) -> Places:
     ground = Ground(job)
     first = _Placer(job, ground)
     first.settle()
-    line = first.line()
+    line, marks = first.line(), Marks()
 
     def placed(
         order: Sequence[str],
@@ -104,7 +104,7 @@ def placings(job: PlanInput, bound: float) -> Places:
         asked = job.but(order=tuple(order), overnight=overnight, stands=stands)
         known = like if like is not None and like.ground is ground and like.overnight == overnight else None
         placer = _Placer(asked, ground, tells=False)
-        return placer.plan(patient=False, bound=bound, like=known, later=later, line=line)
+        return placer.plan(patient=False, bound=bound, like=known, marks=marks, later=later, line=line)
 
     return placed
 
@@ -161,24 +161,26 @@ class _Placer:
         patient: bool,
         bound: float | None = None,
         like: Plan | None = None,
+        marks: Marks | None = None,
         later: float = math.inf,
         line: Line | None = None,
     ) -> Plan:
         steps = self.job.in_order
         self.settle()
         queue = Queue(line or self.line(), self.job.order, lambda thing: self.turning.way(thing), patient=patient)
-        prefix = None if like is None else Prefix(like, len(self.search.placed), steps)
-        while (unit := queue.next()) is not None:
-            known = [] if prefix is None else prefix.of(unit)
-            if known:
-                self._again(known)
-            elif len(unit) == 1:
+        prefix = None if like is None else Prefix(like, len(self.search.placed), steps, marks)
+        unit = queue.next() if prefix is None else prefix.along(queue)
+        if prefix is not None:
+            self._again(prefix.known, prefix.marks)
+        while unit is not None:
+            if len(unit) == 1:
                 self._put(unit[0])
             else:
                 self._put_together(unit)
-            if prefix is not None and not known and prefix.later(unit, self.search.placed) > later:
+            if prefix is not None and prefix.later(unit, self.search.placed) > later:
                 return prefix.plan
             queue.placed(unit)
+            unit = queue.next()
         self.waited = queue.waited
         ranks = {step.key: rank for rank, step in enumerate(self.job.steps)}
         placed = sorted(self.search.placed.values(), key=lambda p: (p.start, p.end, ranks.get(p.step.key, -1)))
@@ -228,15 +230,20 @@ class _Placer:
         if step.way and (found.state != "done" or ready > self.job.start):
             self.turning.used(step.thing, step.way, max(ready, found.end), step.key)
 
-    def _again(self, known: Sequence[tuple[Placed, bool]]) -> None:
-        """Steps that stand as in another plan, with what was turned for them."""
+    def _again(self, known: Sequence[tuple[Placed, bool]], marks: Marks) -> None:
+        """Steps that stand as in another plan, with what was turned for them: from the last mark among them on."""
+        at, state = marks.last(len(known))
+        if state is not None:
+            self._back(state)
         turned: Placed | None = None
-        for found, own in known:
+        for count, (found, own) in enumerate(known[at:], at + 1):
             if own and turned is not None:
                 step = found.step
                 self.turning.turned(step.thing, step.way, turned.start, turned.end, turned.step.key)
             turned = None if own else found
             self._keep(found)
+            if own and marks.due(count):
+                marks.keep(count, self._now())
 
     def _put(self, step: Step) -> None:
         found = self.one(step)
@@ -288,13 +295,12 @@ class _Placer:
             reason = why if step is culprit else f"“{culprit.name}” goes with it in time and can't be placed"
             self.unplaced[step.key] = Unplaced(step, reason, step is culprit and isinstance(why, Missed))
 
-    def _now(self) -> tuple[Taken, Turning]:
+    def _now(self) -> State:
         return self.search.taken(), self.turning.copy()
 
-    def _back(self, state: tuple[Taken, Turning]) -> None:
-        taken, turning = state
-        self.turning = turning.copy()
-        self.search.back(taken)
+    def _back(self, state: State) -> None:
+        self.search.back(state[0])
+        self.turning = state[1].copy()
 
     def _holds(self, step: Step, placed: Mapping[str, Placed], *, stands: bool = True) -> list[Hold] | str:
         """The moments its links, deliveries and pins allow, and where it stands; or why it can't go."""

@@ -32,6 +32,8 @@ class Line:
             min((wanted[s.key], s.part not in begun, -tails[s.key], ranks[s.key]) for s in unit) for unit in self.units
         ]
         """What each unit goes by where no order stands: when it is wanted, whether its part was begun, its chain."""
+        self.last_first = sorted(range(len(self.units)), key=lambda n: self.natural[n], reverse=True)
+        """The units as they would go where no order stands, the last first."""
         self.waits = [0] * len(self.units)
         """For how many others each unit waits."""
         self.followers: dict[int, set[int]] = defaultdict(set)
@@ -61,7 +63,7 @@ class Queue:
 
     def __init__(self, line: Line, order: Sequence[str], way: Callable[[str], str], *, patient: bool) -> None:
         self._line, self._way, self._patient, self.waited = line, way, patient, False
-        stands = _standing(order, line.units, line.natural)
+        stands = _standing(order, line)
         self._order = [(own[0], own[1], rank, own[2], own[3]) for own, rank in zip(line.natural, stands, strict=True)]
         self._waiting, self._turned = line.waits[:], dict(line.turned)
         self._ready = [(self._order[n], n) for n, waits in enumerate(self._waiting) if not waits]
@@ -112,14 +114,12 @@ class Queue:
         return False
 
 
-def _standing(
-    order: Sequence[str], units: Sequence[Sequence[Step]], natural: Sequence[tuple[float, ...]]
-) -> list[float]:
+def _standing(order: Sequence[str], line: Line) -> list[float]:
     """The place of each unit in the order that stands; what is new comes where it would have come by itself."""
     places = {key: place for place, key in enumerate(order)}
-    found, next_one = [0.0] * len(units), math.inf
-    for n in sorted(range(len(units)), key=lambda n: natural[n], reverse=True):
-        known = [places[step.key] for step in units[n] if step.key in places]
+    found, next_one = [0.0] * len(line.units), math.inf
+    for n in line.last_first:
+        known = [places[step.key] for step in line.units[n] if step.key in places]
         next_one = float(min(known)) if known else next_one
         found[n] = next_one if known else next_one - 0.5
     return found
