@@ -31,6 +31,7 @@ MODULES = (
     "kiteloom.core.plan.near",
     "kiteloom.core.plan.overnight",
     "kiteloom.core.plan.place",
+    "kiteloom.core.plan.placer",
     "kiteloom.core.plan.placed",
     "kiteloom.core.plan.prefix",
     "kiteloom.core.plan.queue",
