@@ -23,7 +23,7 @@ from kiteloom.core.plan.aims import SOONEST, Aim, day_of, day_of_an_hour, fulles
 from kiteloom.core.plan.better import Budget, better
 from kiteloom.core.plan.input import Member, Pin, Station
 from kiteloom.core.plan.leading import ALL, LONG, MOST, Leading
-from kiteloom.core.plan.near import few_moved, last_sooner, todo_of
+from kiteloom.core.plan.near import few_moved, last_sooner, paused_later, todo_of
 from kiteloom.core.plan.place import place, placings
 from kiteloom.core.plan.standing import begins_of, made_anew, standing
 
@@ -65,8 +65,8 @@ def same(one, other):
 
 def near(asked, plan, chance):
     """An order near that of a plan."""
-    if chance.random() < 0.5:
-        return few_moved(plan, chance)
+    if (kind := chance.random()) < 0.7:
+        return few_moved(plan, chance) if kind < 0.4 else paused_later(plan, chance)
     return last_sooner(plan, {station.id: station.capacity for station in asked.stations}, chance)
 
 
@@ -139,6 +139,36 @@ def test_what_ends_last_goes_sooner_with_what_had_its_mould_before():
 
     # On a mould for two the second waits for nobody, and goes sooner alone.
     assert (both(1), both(2)) == (True, False)
+
+
+def test_what_may_pause_goes_later_where_somebody_was_idle_after_it_and_nothing_else_does():
+    """Four hours of sanding leave no room for six of bonding that day; after the bonding it is begun and laid aside."""
+    sand, bond = Step("sand", "Sand", 240, may_pause=True), Step("bond", "Bond", 360)
+
+    def found(step):
+        plan = place(job([step, bond], crew=CREW[:1], order=("sand", "bond")))
+        assert plan.idle == [at("14T13:20")]
+        return plan, {tuple(paused_later(plan, random.Random(seed))) for seed in range(9)}
+
+    plan, orders = found(sand)
+    assert orders == {("bond", "sand")}
+    (order,) = orders
+    sooner = place(job([sand, bond], crew=CREW[:1], order=order))
+    assert (sooner.finish, plan.finish) == (at("15T10:20"), at("15T15:00"))
+    assert len(sooner.by_key["sand"].pieces) == 2
+    assert found(replace(sand, may_pause=False))[1] == {("sand", "bond")}
+
+
+def test_what_can_not_go_in_any_order_is_left_out_of_each_for_the_same_reason():
+    nights = day_curve(9, 21, local_midnight(29_646_000, VIENNA), 400)
+    asked = replace(airframe(90, 29_646_000.0, nights, overnight=True), crew=CREW[:1], order=(), stands={})
+    plan = placings(asked, asked.start)((), True)
+    one = place(replace(asked, order=plan.order))
+    assert {p.step.key: (p.start, p.end) for p in plan.placed} == {p.step.key: (p.start, p.end) for p in one.placed}
+    reasons = {left.step.key: left.why for left in one.unplaced}
+    assert {left.step.key: left.why for left in plan.unplaced} == reasons
+    assert any("it takes 2 people and there is 1" in why for why in reasons.values())
+    assert any("it comes after" in why for why in reasons.values())
 
 
 def how_much_later(plan, whole):

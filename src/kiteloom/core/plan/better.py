@@ -19,7 +19,16 @@ from kiteloom.core.base.problems import between
 from kiteloom.core.plan.aims import SOONEST, Aim, day_of, days_of, judged, stretched
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.leading import FIRST_DAYS, Leading
-from kiteloom.core.plan.near import by_latest, few_moved, last_sooner, latest, perturbed, pushed_right, todo_of
+from kiteloom.core.plan.near import (
+    by_latest,
+    few_moved,
+    last_sooner,
+    latest,
+    paused_later,
+    perturbed,
+    pushed_right,
+    todo_of,
+)
 from kiteloom.core.plan.place import place, placings
 from kiteloom.core.plan.plan import Plan
 from kiteloom.core.plan.search import Search
@@ -44,11 +53,11 @@ FIRST_LEADS = 20
 #: late they could be. One that a station binds ended two days later with fewer of the last.
 WHERE_HANDS_BIND, ELSE = ("leads", *("few",) * 7), ("leads", "late", "late", "late")
 
-#: So often a few steps go elsewhere by chance; else it is what ends last that goes sooner.
-FEW_SHARE = 0.5
+#: So often a few steps go elsewhere by chance, or what may pause goes later; else what ends last goes sooner.
+FEW_SHARE, PAUSED_SHARE = 0.4, 0.4
 
 #: A plan so much worse is still gone on from now and then, in one of three cases or so [min].
-WORSE_MIN = 4.0
+WORSE_MIN = 1.0
 
 #: What is so much worse than may be gone on from before it is whole is given up [min].
 GIVE_UP = 20.0
@@ -259,16 +268,18 @@ class _Rounds:
                 near = plan if _about(plan, self._best.plan) else self._best.plan
 
     def _walk(self, plan: Plan) -> Plan:
-        """A plan with a few steps elsewhere in its order, or what ends last sooner, if it is better for it or, now and
-        then, hardly worse.
+        """A plan with a few steps elsewhere in its order, what may pause later, or what ends last sooner, if it is
+        better for it or, now and then, hardly worse.
 
         References
         ----------
         S. Kirkpatrick, C. D. Gelatt and M. P. Vecchi, "Optimization by simulated annealing", 1983 (from memory).
         """
-        aim = self._best.aim
-        if self._chance.random() < FEW_SHARE:
+        aim, kind = self._best.aim, self._chance.random()
+        if kind < FEW_SHARE:
             order = few_moved(plan, self._chance)
+        elif kind < FEW_SHARE + PAUSED_SHARE:
+            order = paused_later(plan, self._chance)
         else:
             order = last_sooner(plan, self._stations, self._chance)
         # Where steps stand later than they could be, nothing stands as there.

@@ -5,7 +5,9 @@ from __future__ import annotations
 import random
 from collections import defaultdict
 from collections.abc import Mapping
+from itertools import islice
 
+from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.plan.chain import alone_on, came_before
 from kiteloom.core.plan.placed import Placed, event_of
 from kiteloom.core.plan.plan import Plan
@@ -15,6 +17,9 @@ LAST, CHAIN, SOONER = 6, 24, 0.4
 
 #: So many steps are moved at a time, by so much of an order (one standard deviation).
 MOVED = ((3, 0.05), (10, 0.02), (10, 0.05), (20, 0.05), (10, 0.15))
+
+#: So many that may pause go later at a time at the most, each for a gap so long after it [min], by so many steps.
+PAUSED, BACK_MIN, BY = 10, 1.5 * DAY_MIN, 16
 
 
 def todo_of(plan: Plan) -> list[Placed]:
@@ -52,10 +57,37 @@ def few_moved(plan: Plan, chance: random.Random) -> list[str]:
     ['bed', 'layup', 'peel']
     """
     keys = _in_its_order(plan)
-    first, (few, far) = int((1 - chance.random() ** 2) * (len(keys) - 1)), chance.choice(MOVED)
+    first, (few, far) = _late(len(keys), chance), chance.choice(MOVED)
     by = {key: chance.gauss(0, far * len(keys)) for key in chance.sample(keys[first:], min(few, len(keys) - first))}
     ranks = {key: n + by.get(key, 0.0) for n, key in enumerate(keys)}
     return sorted(keys, key=lambda key: ranks[key])
+
+
+def paused_later(plan: Plan, chance: random.Random) -> list[str]:
+    """The order a plan was placed in, but some of what one does alone and may pause is taken later.
+
+    Each was over when somebody had nothing to do: what begins after that can come before it, and it is begun in what
+    is left of the day.
+
+    >>> sorted(paused_later(plan, random.Random(1)))
+    ['bed', 'layup', 'peel']
+    """
+    keys = _in_its_order(plan)
+    rows = [plan.by_key[key] for key in keys]
+    may = [placed for placed in rows if placed.step.may_pause and placed.step.people == 1]
+    ranks = {key: float(n) for n, key in enumerate(keys)}
+    for _ in range(chance.randrange(PAUSED) + 1 if plan.idle else 0):
+        idle = plan.idle[_late(len(plan.idle), chance)]
+        before = [placed.step.key for placed in may if idle - BACK_MIN <= placed.begins and placed.end <= idle]
+        after = list(islice((n for n, placed in enumerate(rows) if placed.begins >= idle), BY))
+        if before and after:
+            ranks[chance.choice(before)] = chance.choice(after) + 0.5
+    return sorted(keys, key=lambda key: ranks[key])
+
+
+def _late(count: int, chance: random.Random) -> int:
+    """A place in a row, a late one more often: what comes before it is not placed again."""
+    return int((1 - chance.random() ** 2) * (count - 1))
 
 
 def last_sooner(plan: Plan, stations: Mapping[str, int], chance: random.Random) -> list[str]:

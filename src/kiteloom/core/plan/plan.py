@@ -7,6 +7,7 @@ from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Literal
 
+from kiteloom.core.base.calendar import both, without
 from kiteloom.core.build.step import After, Step
 from kiteloom.core.plan.airs import Airs
 from kiteloom.core.plan.ground import Ground
@@ -113,6 +114,20 @@ class Plan:
         work = [(p.step.length * p.step.people, p.end) for p in self.placed]
         minutes = sum(taken for taken, _ in work)
         return sum(taken * end for taken, end in work) / minutes if minutes else self.start
+
+    @cached_property
+    def idle(self) -> list[float]:
+        """From when somebody who is there has nothing to do, while anything is not over yet, in order [min].
+
+        >>> plan.idle == [plan.by_key["layup"].end]
+        True
+        """
+        roster, there = self.ground.roster, [(self.start, self.finish or self.start)]
+        found: list[float] = []
+        for name in roster.kind:
+            work = [piece for placed in self.placed if name in placed.people for piece in placed.pieces]
+            found += [start for start, _ in without(both(roster.there(name).open, there), work)]
+        return sorted(found)
 
     @cached_property
     def by_key(self) -> Mapping[str, Placed]:
