@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict
 from itertools import count, takewhile
 from typing import Any
 
@@ -128,8 +127,3 @@ def station_says(row: Station) -> dict[str, Any]:
     measures = {name: getattr(row, name) for name in asked_of(StationAt)}
     said = {name: value for name, value in measures.items() if value or name in ("at_m", "chord_m")}
     return {**said, "section": section_says(row.section)}
-
-
-def piece_says(row: Piece) -> dict[str, Any]:
-    """Like pieces as they are kept: what was not said is left out."""
-    return {name: value for name, value in asdict(row).items() if value is not None}
