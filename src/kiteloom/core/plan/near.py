@@ -18,7 +18,7 @@ LAST, CHAIN, SOONER = 6, 24, 0.4
 #: So many steps are moved at a time, by so much of an order (one standard deviation).
 MOVED = ((3, 0.05), (10, 0.02), (10, 0.05), (20, 0.05), (10, 0.15))
 
-#: So many that may pause go later at a time at the most, each for a gap so long after it [min], by so many steps.
+#: At most so many of what may pause go later at a time, begun so long before a gap [min], past one of the next so many.
 PAUSED, BACK_MIN, BY = 10, 1.5 * DAY_MIN, 16
 
 
