@@ -23,6 +23,7 @@ MODULES = (
     "kiteloom.core.build.step",
     "kiteloom.core.cure.progress",
     "kiteloom.core.plan.airs",
+    "kiteloom.core.plan.as_free",
     "kiteloom.core.plan.cant",
     "kiteloom.core.plan.causes",
     "kiteloom.core.plan.chain",

@@ -24,7 +24,7 @@ from kiteloom.core.plan.better import Budget, better
 from kiteloom.core.plan.input import Member, Pin, Station
 from kiteloom.core.plan.leading import ALL, LONG, MOST, Leading
 from kiteloom.core.plan.near import few_moved, last_sooner, paused_later, todo_of
-from kiteloom.core.plan.place import place, placings
+from kiteloom.core.plan.place import Placings, place
 from kiteloom.core.plan.standing import begins_of, made_anew, standing
 
 
@@ -72,7 +72,7 @@ def near(asked, plan, chance):
 
 def moved_a_few_times(asked, seed, overnight, times=4):
     """Orders near that of a plan, each placed from nothing, and on the plan it is near; one after the other."""
-    placed, chance = placings(replace(asked, order=(), stands={}), asked.start), random.Random(seed)
+    placed, chance = Placings(replace(asked, order=(), stands={}), asked.start), random.Random(seed)
     plan = placed((), overnight)
     for _ in range(times):
         if not todo_of(plan):
@@ -102,11 +102,61 @@ def test_of_an_airframe_with_things_to_turn_it_stands_the_same_too(low):
     assert any(placed.step.kind == "turn" for placed in kept.placed)
 
 
+def steps_of(plan):
+    return {one.step.key for one in (*plan.placed, *plan.unplaced) if one.step.kind != "turn"}
+
+
+@settings(max_examples=examples(60), deadline=None)
+@given(jobs(), st.booleans(), st.sampled_from([0, 20, 240]))
+def test_where_whoever_is_free_goes_on_no_rule_is_broken_and_in_the_order_it_came_to_all_stands_the_same(
+    asked, overnight, patience
+):
+    asked = replace(asked, order=(), stands={})
+    placed = Placings(asked, asked.start)
+    in_turn = placed((), overnight)
+    free = placed.as_free(in_turn.order, overnight, patience)
+    assert broken(asked, free.placed) == []
+    assert steps_of(free) == steps_of(in_turn)
+    # What is left out stands in no order, and may go where it comes by itself.
+    assert free.unplaced or same(free, placed(free.order, overnight))
+
+
+def alone(*steps):
+    """Steps of one person, in an order, and how they are placed."""
+    asked = job(steps, crew=CREW[:1])
+    return [step.key for step in steps], Placings(asked, asked.start)
+
+
+def test_who_is_free_begins_what_may_pause_rather_than_nothing():
+    """Six hours of bonding don't fit after four of sanding; seven of trimming can be begun."""
+    order, placed = alone(
+        Step("sand", "Sand", 240, may_pause=True), Step("bond", "Bond", 360), Step("trim", "Trim", 400, may_pause=True)
+    )
+    in_turn, free = placed(order, False), placed.as_free(order, False, 20)
+    assert in_turn.idle[0] == at("14 13:20")
+    assert (in_turn.finish, free.finish) == (at("16 12:40"), at("15 17:00"))
+    assert [p.step.key for p in free.placed] == ["sand", "trim", "bond"]
+    assert free.by_key["trim"].pieces[0] == (at("14 13:20"), at("14 18:00"))
+    assert free.by_key["bond"].start == free.by_key["trim"].end
+
+
+@pytest.mark.parametrize(("patience", "first"), [(10, "trim"), (30, "bond")])
+def test_who_is_free_waits_a_little_for_what_comes_first(patience, first):
+    order, placed = alone(Step("bond", "Bond", 60, not_before=at("14 09:40")), Step("trim", "Trim", 120))
+    plan = placed.as_free(order, False, patience)
+    assert plan.placed[0].step.key == first
+    # What fits before it is done meanwhile.
+    order, placed = alone(
+        Step("bond", "Bond", 60, not_before=at("14 09:40")), Step("trim", "Trim", 120), Step("wipe", "Wipe", 15)
+    )
+    assert placed.as_free(order, False, 30).by_key["wipe"].start == at("14 09:20")
+
+
 def test_a_plan_of_other_air_or_with_other_waits_is_not_gone_on_from():
     asked = crowded(60)
     cold = replace(asked, profile=day_curve(2, 12, local_midnight(29_646_000, VIENNA), 400))
-    warm = placings(asked, asked.start)((), True)
-    placed = placings(cold, cold.start)
+    warm = Placings(asked, asked.start)((), True)
+    placed = Placings(cold, cold.start)
     for overnight in (True, False):
         assert same(placed(warm.order, overnight, {}, warm), placed(warm.order, overnight))
     late = placed(warm.order, True)
@@ -162,7 +212,7 @@ def test_what_may_pause_goes_later_where_somebody_was_idle_after_it_and_nothing_
 def test_what_can_not_go_in_any_order_is_left_out_of_each_for_the_same_reason():
     nights = day_curve(9, 21, local_midnight(29_646_000, VIENNA), 400)
     asked = replace(airframe(90, 29_646_000.0, nights, overnight=True), crew=CREW[:1], order=(), stands={})
-    plan = placings(asked, asked.start)((), True)
+    plan = Placings(asked, asked.start)((), True)
     one = place(replace(asked, order=plan.order))
     assert {p.step.key: (p.start, p.end) for p in plan.placed} == {p.step.key: (p.start, p.end) for p in one.placed}
     reasons = {left.step.key: left.why for left in one.unplaced}
@@ -185,7 +235,7 @@ def how_much_later(plan, whole):
 
 def test_an_order_that_only_gets_worse_is_given_up_and_no_other():
     asked = crowded()
-    placed, chance, given_up = placings(replace(asked, order=()), asked.start), random.Random(3), []
+    placed, chance, given_up = Placings(replace(asked, order=()), asked.start), random.Random(3), []
     plan = placed((), True)
     for _ in range(40):
         order = near(asked, plan, chance)
@@ -248,7 +298,7 @@ def test_what_leads_to_a_mould_of_one_set_a_day_goes_before_longer_chains():
     for n in range(40):
         steps.append(Step(f"long-{n}", "Long", 100, wait_min=2000))
     asked = job(steps, crew=CREW[:2], stations=(Station("mould"),))
-    leading, placed = Leading(asked), placings(asked, asked.start)
+    leading, placed = Leading(asked), Placings(asked, asked.start)
     first, led = (placed(leading.order({"mould": days}), False) for days in (0, 7))
     assert leading.scarce == ["mould"]
     assert led.finish <= first.finish - 2 * 1440

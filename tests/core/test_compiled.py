@@ -16,7 +16,7 @@ from kiteloom import cli, compiled
 from kiteloom.core.air.profile import day_curve
 from kiteloom.core.base.calendar import local_midnight
 from kiteloom.core.plan import search
-from kiteloom.core.plan.place import place, placings
+from kiteloom.core.plan.place import Placings, place
 
 #: A spring in which nights are too cold for much of the work.
 START = 29_646_000.0
@@ -30,7 +30,7 @@ def placed():
         [p.step.key, p.start, p.end, p.ready, list(p.people), [[b.kind, b.of, b.by] for b in p.causes]]
         for p in plan.placed
     ]
-    other = placings(job, plan.bound)([*reversed(plan.order)], False)
+    other = Placings(job, plan.bound)([*reversed(plan.order)], False)
     left = [[one.step.key, one.why] for one in (*plan.unplaced, *other.unplaced)]
     return [rows, plan.bound, left, [[p.step.key, p.start, p.end] for p in other.placed]]
 

@@ -25,7 +25,7 @@ from kiteloom.core.log.learned import Done, learned
 from kiteloom.core.plan.airs import Airs
 from kiteloom.core.plan.hands import team_of
 from kiteloom.core.plan.input import Damp, Member, Pin, Station, Thing
-from kiteloom.core.plan.place import if_next, place, placings
+from kiteloom.core.plan.place import Placings, if_next, place
 from kiteloom.core.plan.today import as_it_lies, missed
 from kiteloom.core.plan.units import units_of
 from kiteloom.core.plan.use import MOST_TEAMS, Hours, Roster, Use
@@ -212,7 +212,7 @@ def test_the_bound_lies_below_the_best_of_all_orders_and_the_plan_not_below_it(d
 def test_no_order_of_a_job_ends_before_its_bound(asked, seed):
     asked = replace(asked, overnight=False)
     plan, chance = place(asked), Random(seed)
-    placed = placings(asked, plan.bound)
+    placed = Placings(asked, plan.bound)
     for _ in range(12):
         other = placed(chance.sample(plan.order, len(plan.order)), False)
         if len(other.unplaced) == len(plan.unplaced):

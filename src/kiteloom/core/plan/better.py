@@ -17,6 +17,7 @@ from dataclasses import dataclass, replace
 from kiteloom.core.air.profile import DAY_MIN
 from kiteloom.core.base.problems import between
 from kiteloom.core.plan.aims import SOONEST, Aim, day_of, days_of, judged, stretched
+from kiteloom.core.plan.best import Best, Often, promising
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.leading import FIRST_DAYS, Leading
 from kiteloom.core.plan.near import (
@@ -29,7 +30,7 @@ from kiteloom.core.plan.near import (
     pushed_right,
     todo_of,
 )
-from kiteloom.core.plan.place import place, placings
+from kiteloom.core.plan.place import Placings, place
 from kiteloom.core.plan.plan import Plan
 from kiteloom.core.plan.search import Search
 from kiteloom.core.plan.standing import begins_of
@@ -49,12 +50,14 @@ ROUND_WORK, ROUND_TRIES = 1.0, 12
 #: So many leads are tried before the first round, each by itself not counted.
 FIRST_LEADS = 20
 
-#: What eight orders in a row are where hands bind, and four else: others lead, a few steps are moved, or all go by how
-#: late they could be. One that a station binds ended two days later with fewer of the last.
-WHERE_HANDS_BIND, ELSE = ("leads", *("few",) * 7), ("leads", "late", "late", "late")
-
 #: So often a few steps go elsewhere by chance, or what may pause goes later; else what ends last goes sooner.
 FEW_SHARE, PAUSED_SHARE = 0.4, 0.4
+
+#: So long who is free waits for what comes before the next in an order [min], one of these.
+PATIENCE = (10.0, 20.0, 30.0, 60.0)
+
+#: Where whoever is free goes on, the starts of the best plan are scattered by so much [min].
+CLOSE = (0.0, 20.0, 60.0)
 
 #: A plan so much worse is still gone on from now and then, in one of three cases or so [min].
 WORSE_MIN = 1.0
@@ -80,9 +83,6 @@ DRIFT_MIN = 600.0
 #: So often an order is placed as that one was: with long waits late in the day, or as soon as they can.
 SAME = 0.8
 
-#: An end nearer than this to the bound is that bound [min].
-NEAR = 1e-6
-
 
 @dataclass(frozen=True)
 class Budget:
@@ -96,11 +96,6 @@ class Budget:
         between("seconds", self.seconds, 0, MOST_SECONDS, unit="s", name="the time to search")
         if self.rounds is not None:
             between("rounds", self.rounds, 0, MOST_ROUNDS, name="the number of rounds")
-
-
-def _promising(plan: Plan, aim: Aim) -> tuple[float, ...]:
-    """As judged; of those alike the one whose steps end sooner, from where more may be found."""
-    return (*judged(plan, aim), sum(p.over for p in plan.placed))
 
 
 def better(
@@ -138,7 +133,7 @@ def better(
     >>> better(small, Budget(rounds=1)).finish == plan.finish
     True
     """
-    best = _Best(first or place(job), found, aim)
+    best = Best(first or place(job), found, aim)
     begun_with = best.plan
     if (budget.seconds > 0 or budget.rounds) and todo_of(best.plan):
         search = _Rounds(job, budget, best, stopped, late=late)
@@ -158,12 +153,12 @@ def better(
 class _Rounds:
     """Rounds of a search: a solver's orders, then orders near the best."""
 
-    def __init__(self, job: PlanInput, budget: Budget, best: _Best, stopped: Callable[[], bool], *, late: bool) -> None:
+    def __init__(self, job: PlanInput, budget: Budget, best: Best, stopped: Callable[[], bool], *, late: bool) -> None:
         self._budget, self._best, self._stopped, self._late = budget, best, stopped, late
         # What stands further ahead may move: a better order is looked for everywhere.
         self._job = replace(job, order=(), stands={})
         self._begun, self._turn, self._chance = time.monotonic(), 0, random.Random(budget.seed)
-        self._search, self._placed = Search(self._job), placings(self._job, best.plan.bound)
+        self._search, self._placed = Search(self._job), Placings(self._job, best.plan.bound)
         self._stations = {station.id: station.capacity for station in job.stations}
         self._hands_bind = best.plan.limit is not None and best.plan.limit.kind in ("crew", "skill")
         self._base = best.plan
@@ -172,6 +167,9 @@ class _Rounds:
         self._leads: dict[str, float] = {}
         self._led: Plan | None = None
         """The best plan by leads, and what leads in it."""
+        self._often = [Often(self._free, best)]
+        if self._leading.scarce or self._hands_bind:
+            self._often.append(Often(self._lead_near, best))
 
     def over(self) -> bool:
         """Whether to go no further: told so, nothing can be better, or the budget is used up."""
@@ -198,13 +196,19 @@ class _Rounds:
                 return
             self._lead_near()
 
+    def _free(self) -> None:
+        """Whoever is free goes on, in an order near the best pushed right."""
+        plan = self._best.plan
+        order = pushed_right(plan, self._stations, self._chance, CLOSE)
+        self._told(self._placed.as_free(order, plan.overnight, self._chance.choice(PATIENCE)))
+
     def _lead_near(self) -> None:
         leads = self._leading.near(self._leads, self._chance, full=self._hands_bind)
         self._lead(leads, overnight=self._late and self._chance.random() < 0.5)
 
     def _lead(self, leads: dict[str, float], *, overnight: bool) -> None:
         plan = self._tried(self._leading.order(leads), overnight=overnight)
-        if self._led is None or _promising(plan, self._best.aim) <= _promising(self._led, self._best.aim):
+        if self._led is None or promising(plan, self._best.aim) <= promising(self._led, self._best.aim):
             self._led, self._leads = plan, leads
 
     def go(self) -> None:
@@ -239,33 +243,37 @@ class _Rounds:
 
     def _solved(self, order: Sequence[str]) -> None:
         tried = [self._tried(order, overnight=overnight) for overnight in (True, False) if self._late or not overnight]
-        self._base = min(tried, key=lambda plan: _promising(plan, self._best.aim))
+        self._base = min(tried, key=lambda plan: promising(plan, self._best.aim))
 
     def _near(self, until: float) -> None:
         """Orders that lead, and orders near the best, or near what is hardly worse: another way may be found there."""
         near = walked = self._best.plan
-        kinds = WHERE_HANDS_BIND if self._hands_bind else ELSE
         tries, turn = 0, 0
         while not (self._stopped() or self._best.proven):
             if tries >= ROUND_TRIES if self._budget.rounds is not None else time.monotonic() > until:
                 return
-            kind = kinds[tries % len(kinds)]
             tries += 1
-            if kind == "leads":
-                if self._leading.scarce or self._hands_bind:
-                    self._lead_near()
-            elif kind == "few":
-                # Another lead may have found something far better meanwhile.
-                walked = self._walk(walked if _about(walked, self._best.plan) else self._best.plan)
+            often = next((often for often in self._often if often.due()), None)
+            if often is not None:
+                if often.go():
+                    near = walked = self._best.plan
+            elif self._hands_bind:
+                walked = self._walk(walked)
             else:
                 turn += 1
-                if turn % 3 == 0:
-                    order = perturbed(near, self._chance)
-                else:
-                    order = pushed_right(near, self._stations, self._chance, turn)
-                same = self._chance.random() < SAME
-                plan = self._tried(order, overnight=self._late and (near.overnight if same else not near.overnight))
-                near = plan if _about(plan, self._best.plan) else self._best.plan
+                near = self._late_ones(near, turn)
+
+    def _late_ones(self, near: Plan, turn: int) -> Plan:
+        """A plan by how late everything could be, or with one part elsewhere; the best where that is far worse."""
+        if turn % 3 == 0:
+            order = perturbed(near, self._chance)
+        elif turn % 2:
+            order = by_latest(near, self._stations)
+        else:
+            order = pushed_right(near, self._stations, self._chance)
+        same = self._chance.random() < SAME
+        plan = self._tried(order, overnight=self._late and (near.overnight if same else not near.overnight))
+        return plan if _about(plan, self._best.plan) else self._best.plan
 
     def _walk(self, plan: Plan) -> Plan:
         """A plan with a few steps elsewhere in its order, what may pause later, or what ends last sooner, if it is
@@ -288,17 +296,19 @@ class _Rounds:
         later = worse + GIVE_UP if aim.kind == "soonest" else math.inf
         other = self._tried(order, overnight=self._late and plan.overnight, like=like, later=later)
         if aim.kind != "soonest" or len(other.unplaced) != len(plan.unplaced):
-            return min(plan, other, key=lambda one: _promising(one, aim))
+            return min(plan, other, key=lambda one: promising(one, aim))
         return other if _length(other) <= _length(plan) + worse else plan
 
     def _tried(
         self, order: Sequence[str], *, overnight: bool, like: Plan | None = None, later: float = math.inf
     ) -> Plan:
         plan = self._placed(order, overnight, {}, like, later)
-        if plan is like:
-            return plan  # given up
+        return plan if plan is like else self._told(plan)  # like that: given up
+
+    def _told(self, plan: Plan) -> Plan:
+        """A plan, once it is said what it is, and, where there is a date, what it is when it is calm."""
         self._best.tell(plan)
-        by = self._best.aim.by
+        by, overnight = self._best.aim.by, plan.overnight
         if by is not None and plan.finish is not None and plan.finish < by:
             # As soon as it can is not calm: the same order over the time there is, and a full day made less so.
             spread = stretched(plan, by, self._chance.uniform(0.3, 1.0), latest(plan, self._stations))
@@ -334,38 +344,6 @@ def _about(plan: Plan, best: Plan) -> bool:
     if plan.finish is None or best.finish is None or len(plan.unplaced) > len(best.unplaced):
         return False
     return plan.finish <= best.finish + DRIFT_MIN
-
-
-class _Best:
-    """The best plan so far."""
-
-    def __init__(self, plan: Plan, found: Callable[[Plan], object], aim: Aim) -> None:
-        self.plan, self._found, self.aim = plan, found, aim
-        found(plan)
-
-    @property
-    def proven(self) -> bool:
-        """Whether nothing can be better."""
-        plan = self.plan
-        if self.aim.kind != "soonest":
-            return plan.finish is None
-        return plan.finish is None or (not plan.unplaced and plan.finish <= plan.bound + NEAR)
-
-    def tell(self, plan: Plan) -> bool:
-        """Take a plan to go on from, if it is more promising; it is told of if it is better."""
-        if _promising(plan, self.aim) >= _promising(self.plan, self.aim):
-            return False
-        better = judged(plan, self.aim) < judged(self.plan, self.aim)
-        self.plan = plan.proven(self.plan.bound, self.plan.limit)
-        if better:
-            self._found(self.plan)
-        return better
-
-    def bounded(self, bound: float) -> None:
-        """That no plan can end before a time."""
-        if bound > self.plan.bound:
-            self.plan = self.plan.proven(min(bound, self.plan.finish or math.inf), None)
-            self._found(self.plan)
 
 
 def _window(plan: Plan, chance: random.Random) -> set[str] | None:

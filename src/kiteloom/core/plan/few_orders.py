@@ -12,7 +12,7 @@ from dataclasses import replace
 from kiteloom.core.plan.aims import judged
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.near import by_latest
-from kiteloom.core.plan.place import placings
+from kiteloom.core.plan.place import Placings
 from kiteloom.core.plan.plan import Plan
 
 
@@ -33,7 +33,7 @@ def few_orders(job: PlanInput, orders: Sequence[Sequence[str]] = ()) -> Plan:
     True
     """
     free = replace(job, order=(), stands={})
-    placed = placings(free, job.start)
+    placed = Placings(free, job.start)
     best = min((placed(order, False) for order in ((), *orders)), key=judged)
     again = placed(by_latest(best, {station.id: station.capacity for station in job.stations}), False)
     return min(best, again, key=judged)
@@ -70,5 +70,5 @@ def with_and_without(job: PlanInput, other: PlanInput, orders: Sequence[Sequence
     """
     one = few_orders(job, orders)
     changed = few_orders(other, [*orders, one.order])
-    back = placings(replace(job, order=(), stands={}), job.start)(changed.order, False)
+    back = Placings(replace(job, order=(), stands={}), job.start)(changed.order, False)
     return min(one, back, key=judged), changed

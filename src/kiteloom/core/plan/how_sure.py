@@ -19,7 +19,7 @@ from kiteloom.core.base.problems import between
 from kiteloom.core.log.learned import ESTIMATE_SPREAD
 from kiteloom.core.plan.chain import chain_of
 from kiteloom.core.plan.input import PlanInput
-from kiteloom.core.plan.place import placings
+from kiteloom.core.plan.place import Placings
 from kiteloom.core.plan.plan import Plan
 
 #: So many plans are drawn at the most, and so many where nobody says otherwise.
@@ -95,7 +95,7 @@ def futures(
         zones = {name: other if name in held else _with(other, off) for name, other in job.zones.items()}
         profile = job.profile if "" in held else _with(job.profile, off)
         drawn = replace(job, steps=steps, profile=profile, own=own, zones=zones, stands={})
-        found = placings(drawn, job.start)(plan.order, False)
+        found = Placings(drawn, job.start)(plan.order, False)
         chain = tuple(placed.step.key for placed in chain_of(found, serves))
         yield Future(found.finish or found.start, len(found.unplaced), chain)
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import random
 from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from itertools import islice
 
 from kiteloom.core.air.profile import DAY_MIN
@@ -20,6 +20,9 @@ MOVED = ((3, 0.05), (10, 0.02), (10, 0.05), (20, 0.05), (10, 0.15))
 
 #: At most so many of what may pause go later at a time, begun so long before a gap [min], past one of the next so many.
 PAUSED, BACK_MIN, BY = 10, 1.5 * DAY_MIN, 16
+
+#: By how much the starts of a plan that is pushed right are scattered [min].
+SPREADS = (60.0, 600.0, 1440.0, 3000.0)
 
 
 def todo_of(plan: Plan) -> list[Placed]:
@@ -126,11 +129,17 @@ def by_latest(plan: Plan, stations: Mapping[str, int]) -> list[str]:
     return sorted((p.step.key for p in todo_of(plan)), key=lambda key: (late[key], plan.by_key[key].begins))
 
 
-def pushed_right(plan: Plan, stations: Mapping[str, int], chance: random.Random, turn: int) -> list[str]:
-    """As `by_latest`; every second time its starts are mixed with those of the plan and scattered a little."""
-    if turn % 2:
-        return by_latest(plan, stations)
-    late, share, spread = latest(plan, stations), chance.random(), chance.choice((60, 600, 1440, 3000))
+def pushed_right(
+    plan: Plan, stations: Mapping[str, int], chance: random.Random, spreads: Sequence[float] = SPREADS
+) -> list[str]:
+    """As `by_latest`, its starts mixed with those of the plan and scattered a little.
+
+    Parameters
+    ----------
+    spreads : sequence of float
+        By one of these, one standard deviation [min].
+    """
+    late, share, spread = latest(plan, stations), chance.random(), chance.choice(spreads)
     ranks = {
         placed.step.key: late[placed.step.key] * (1 - share) + placed.begins * share + chance.gauss(0, spread)
         for placed in todo_of(plan)

@@ -13,9 +13,9 @@ from collections.abc import Mapping, Sequence
 from kiteloom.core.plan.ground import Ground
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.placed import Placed
-from kiteloom.core.plan.placer import Placer
+from kiteloom.core.plan.placer import Known, Placer
 from kiteloom.core.plan.plan import Plan
-from kiteloom.core.plan.prefix import Marks, Places
+from kiteloom.core.plan.prefix import Marks, Near
 from kiteloom.core.plan.queue import passed_by
 
 
@@ -59,7 +59,7 @@ def place(job: PlanInput, ground: Ground | None = None) -> Plan:
     return hasty if end(hasty) < end(plan) else plan
 
 
-def placings(job: PlanInput, bound: float) -> Places:
+class Placings:
     """Places a job in one order after another, long waits late in the day or as soon as they can.
 
     Its hours and airs, what comes before what, and what can't go in any order, are worked out once for all.
@@ -70,28 +70,51 @@ def placings(job: PlanInput, bound: float) -> Places:
         What no plan can end before [min], as far as it is known: it is not worked out again, nor is what held each
         step.
 
-    >>> placings(small, plan.bound)(["bed", "layup", "peel"], True).finish == plan.finish
+    >>> Placings(small, plan.bound)(["bed", "layup", "peel"], True).finish == plan.finish
     True
     """
-    ground = Ground(job)
-    first = Placer(job, ground)
-    first.settle()
-    left = first.never()
-    line, marks = first.line(), Marks()
 
-    def placed(
+    def __init__(self, job: PlanInput, bound: float) -> None:
+        self._job, self._bound, self._ground, self._marks = job, bound, Ground(job), Marks()
+        first = Placer(job, self._ground)
+        first.settle()
+        left = first.never()
+        self._known = Known(first.line(), left)
+
+    def __call__(
+        self,
         order: Sequence[str],
         overnight: bool,
-        stands: Mapping[str, float] = job.stands,
+        stands: Mapping[str, float] | None = None,
         like: Plan | None = None,
         later: float = math.inf,
     ) -> Plan:
-        asked = job.but(order=tuple(order), overnight=overnight, stands=stands)
-        known = like if like is not None and like.ground is ground and like.overnight == overnight else None
-        placer = Placer(asked, ground, tells=False, left=left)
-        return placer.plan(patient=False, bound=bound, like=known, marks=marks, later=later, line=line)
+        """The plan of an order, steps no sooner than they stand, as in the job where nothing is said.
 
-    return placed
+        As far as it is that of a plan that was so placed before, steps stand as there; once its work is on the whole
+        so much later than there [min] it is given up: then the plan is that plan.
+        """
+        stands = self._job.stands if stands is None else stands
+        known = like is not None and like.ground is self._ground and like.overnight == overnight
+        near = Near(like, self._marks, later) if like is not None and known else None
+        return self._placer(order, overnight, stands).plan(bound=self._bound, near=near)
+
+    def as_free(self, order: Sequence[str], overnight: bool, patience: float) -> Plan:
+        """The plan where whoever is free goes on with what can begin, the first in an order before others.
+
+        Parameters
+        ----------
+        patience : float
+            So long the next waits for what comes before it in the order [min].
+
+        >>> Placings(small, plan.bound).as_free([], True, 20).finish == plan.finish
+        True
+        """
+        return self._placer(order, overnight, {}).plan(bound=self._bound, as_free=patience)
+
+    def _placer(self, order: Sequence[str], overnight: bool, stands: Mapping[str, float]) -> Placer:
+        asked = self._job.but(order=tuple(order), overnight=overnight, stands=stands)
+        return Placer(asked, self._ground, tells=False, known=self._known)
 
 
 def if_next(job: PlanInput, ground: Ground | None = None, *, cures: bool = False) -> dict[str, Placed]:

@@ -6,11 +6,12 @@ import math
 from bisect import bisect_right
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from kiteloom.core.base.calendar import lasting
 from kiteloom.core.build.step import GRID_MIN, After, Step
 from kiteloom.core.log.facts import Fact
+from kiteloom.core.plan.as_free import AsFree
 from kiteloom.core.plan.bound import bound_of
 from kiteloom.core.plan.cant import impossible
 from kiteloom.core.plan.causes import Told
@@ -20,7 +21,7 @@ from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.overnight import overnight
 from kiteloom.core.plan.placed import LATE, START, Because, Placed, deadline_of, event_of
 from kiteloom.core.plan.plan import Limit, Missed, Plan, Unplaced
-from kiteloom.core.plan.prefix import Marks, Prefix, State
+from kiteloom.core.plan.prefix import Marks, Near, Prefix, State
 from kiteloom.core.plan.queue import Line, Queue, passed_by
 from kiteloom.core.plan.search import Hold, Search
 from kiteloom.core.plan.settled import settled
@@ -30,10 +31,18 @@ from kiteloom.core.plan.turning import Turning
 MOST_MOVES = 200
 
 
+@dataclass(frozen=True)
+class Known:
+    """What is the same in whichever order a job is placed: what is to be placed, and what can't go in any."""
+
+    line: Line
+    left: Mapping[str, Unplaced]
+
+
 class Placer:
     """A plan in the making: what is placed so far, what is left out, and how everything lies.
 
-    ``tells`` is whether what holds each step is told; ``left`` is what can't go in any order, where that is known.
+    ``tells`` is whether what holds each step is told.
     """
 
     def __init__(
@@ -42,15 +51,17 @@ class Placer:
         ground: Ground | None = None,
         *,
         tells: bool = True,
-        left: Mapping[str, Unplaced] | None = None,
+        known: Known | None = None,
     ) -> None:
-        self.job, self._tells, self._all_known = job, tells, left is not None
+        self.job, self._tells, self._known = job, tells, known
         self.search: Search = Search(job, ground)
         self.told = Told(self.search)
         self.turning = Turning(job.things)
-        self.unplaced: dict[str, Unplaced] = dict(left or {})
+        self.unplaced: dict[str, Unplaced] = dict(known.left if known else {})
         self.waited = False
         """Whether a turning was put off."""
+        self._asked: dict[str, Placed | str] = {}
+        """Where steps could go that were asked for since anything was placed."""
         self._followers: dict[str, list[After]] = defaultdict(list)
         for step in job.steps:
             for link in step.after:
@@ -79,12 +90,10 @@ class Placer:
     def plan(
         self,
         *,
-        patient: bool,
+        patient: bool = False,
+        as_free: float | None = None,
         bound: float | None = None,
-        like: Plan | None = None,
-        marks: Marks | None = None,
-        later: float = math.inf,
-        line: Line | None = None,
+        near: Near | None = None,
     ) -> Plan:
         """The plan of its job.
 
@@ -92,27 +101,25 @@ class Placer:
         ----------
         patient : bool
             Whether everything that can be done before a thing is turned is done before.
+        as_free : float or None
+            Whoever is free goes on with what can begin, but waits so long for what comes before it [min]; else one
+            after the other in their order.
         bound : float or None
             What no plan can end before, where it is known [min].
-        like, marks
-            A plan of the same job whose steps stand as they do there, as far as the order is the same; and what was
-            taken on the way there.
-        later : float
-            So much later on the whole than that plan it is given up: then it is that plan [min].
-        line : Line or None
-            What is to be placed, where it is known.
+        near : Near or None
+            A plan of the same job to go on from, as far as the order is the same.
         """
         steps = self.job.in_order
         self.settle()
-        queue = Queue(line or self.line(), self.job.order, lambda thing: self.turning.way(thing), patient=patient)
-        prefix = None if like is None else Prefix(like, len(self.search.placed), steps, marks)
+        queue = self._queue(as_free, patient=patient)
+        prefix = None if near is None else Prefix(near.plan, len(self.search.placed), steps, near.marks)
         unit = queue.next() if prefix is None else prefix.along(queue)
         if prefix is not None:
             self._again(prefix.known, prefix.marks)
         while unit is not None:
             self._put(unit)
-            if prefix is not None and prefix.later(unit, self.search.placed) > later:
-                return prefix.plan
+            if prefix is not None and near is not None and prefix.later(unit, self.search.placed) > near.later:
+                return near.plan
             queue.placed(unit)
             unit = queue.next()
         self.waited = queue.waited
@@ -126,6 +133,26 @@ class Placer:
 
         left, order = tuple(self.unplaced.values()), tuple(self.search.placed)
         return Plan(tuple(placed), left, self.job.start, self.search.ground, proves, order, self.job.overnight)
+
+    def _queue(self, as_free: float | None, *, patient: bool) -> Queue:
+        line = self._known.line if self._known else self.line()
+        if as_free is None:
+            return Queue(line, self.job.order, lambda thing: self.turning.way(thing), patient=patient)
+
+        return AsFree(line, self.job.order, self.search, self._comes, self._begins, as_free)
+
+    def _comes(self, step: Step) -> float:
+        """From when what comes before a step allows it [min]."""
+        holds = self._holds(step, self.search.placed)
+        return -math.inf if isinstance(holds, str) else max(from_when for from_when, _ in holds)
+
+    def _begins(self, step: Step) -> float:
+        """From when a step can go as everything lies, but for how its thing does [min]; -inf where it can't."""
+        found = self._asked.get(step.key)
+        if found is None:
+            holds = self._holds(step, self.search.placed)
+            found = self._asked[step.key] = holds if isinstance(holds, str) else self._first(step, holds)
+        return -math.inf if isinstance(found, str) else found.begins
 
     def _alone(self, steps: Sequence[Step]) -> dict[str, Placed]:
         """The placed steps as each chain would go with people and stations to itself."""
@@ -159,6 +186,7 @@ class Placer:
 
     def _keep(self, found: Placed) -> None:
         """Take what a placed step takes."""
+        self._asked.clear()
         self.search.keep(found)
         step, ready = found.step, math.inf if found.ready is None else found.ready
         if step.way and (found.state != "done" or ready > self.job.start):
@@ -275,14 +303,15 @@ class Placer:
 
     def one(self, step: Step, at_least: Hold | None = None) -> Placed | str:
         """The first moment a step can go, its thing turned for it where it must be; or why there is none."""
-        why = None if self._all_known else impossible(step, self.job, self.search.name)
+        why = None if self._known else impossible(step, self.job, self.search.name)
         if why is not None:
             return why
         holds = self._holds(step, self.search.placed)
         if isinstance(holds, str):
             return holds
         holds = [*holds, at_least] if at_least else holds
-        found, turned = self._in_its_way(step, holds) if step.way else (self._first(step, holds), None)
+        asked = None if at_least or step.way else self._asked.get(step.key)
+        found, turned = self._in_its_way(step, holds) if step.way else (asked or self._first(step, holds), None)
         if isinstance(found, Placed):
             for link in step.after:
                 before = self.search.placed.get(link.step)

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping, Sequence
-from typing import Protocol
+from dataclasses import dataclass
 
 from kiteloom.core.build.step import Step
 from kiteloom.core.plan.placed import Placed
@@ -22,24 +22,6 @@ MARK_EVERY = 48
 
 #: What is taken, and how everything lies.
 State = tuple[Taken, Turning]
-
-
-class Places(Protocol):
-    """Places a job in an order, long waits late in the day or as soon as they can, steps no sooner than they stand."""
-
-    def __call__(
-        self,
-        order: Sequence[str],
-        overnight: bool,
-        stands: Mapping[str, float] = ...,
-        like: Plan | None = ...,
-        later: float = math.inf,
-        /,
-    ) -> Plan:
-        """The plan of that order; as far as it is that of a plan that was so placed before, steps stand as there.
-
-        Once its work is on the whole so much later than there [min] it is given up: the plan is that plan.
-        """
 
 
 class Marks:
@@ -90,6 +72,16 @@ class Marks:
         False
         """
         self._states[count] = state
+
+
+@dataclass(frozen=True)
+class Near:
+    """A plan of the same job whose steps stand as they do there, as far as the order is the same; and what was taken on
+    the way there. So much later on the whole than it [min] another is given up: then it is that plan."""
+
+    plan: Plan
+    marks: Marks
+    later: float = math.inf
 
 
 class Prefix:

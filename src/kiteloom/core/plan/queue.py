@@ -66,9 +66,11 @@ class Queue:
         stands = _standing(order, line)
         self._order = [(own[0], own[1], rank, own[2], own[3]) for own, rank in zip(line.natural, stands, strict=True)]
         self._waiting, self._turned = line.waits[:], dict(line.turned)
-        self._ready = [(self._order[n], n) for n, waits in enumerate(self._waiting) if not waits]
-        heapq.heapify(self._ready)
+        self._ready: list[tuple[tuple[float, bool, float, float, int], int]] = []
         self._aside: list[int] = []
+        for n, waits in enumerate(self._waiting):
+            if not waits:
+                self._came(n)
 
     def next(self) -> tuple[Step, ...] | None:
         """The next unit; None when all are placed."""
@@ -91,10 +93,14 @@ class Queue:
         for follower in self._line.followers[n]:
             self._waiting[follower] -= 1
             if not self._waiting[follower]:
-                heapq.heappush(self._ready, (self._order[follower], follower))
+                self._came(follower)
         for other in self._aside:
-            heapq.heappush(self._ready, (self._order[other], other))
+            self._came(other)
         self._aside.clear()
+
+    def _came(self, n: int) -> None:
+        """That a unit waits for nothing more."""
+        heapq.heappush(self._ready, (self._order[n], n))
 
     def _should_wait(self, unit: Sequence[Step]) -> bool:
         """Whether it would turn a thing on which something can still be done before."""

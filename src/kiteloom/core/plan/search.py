@@ -111,6 +111,16 @@ class Search:
         fact = self.job.facts.get(step.key)
         return None if fact and fact.pieces else self.job.pins.get(step.key)
 
+    def needed(self, step: Step) -> float:
+        """How much work a step still is, what was worked of it left out [min].
+
+        >>> Search(small).needed(small.steps[1])
+        90.0
+        """
+        fact = self.job.facts.get(step.key)
+        worked = fact.worked_min if fact else 0.0
+        return max(step.length - math.floor(worked / GRID_MIN) * GRID_MIN, GRID_MIN)
+
     def name(self, key: str) -> str:
         """What a step, somebody or a station is called."""
         return self.names.get(key, key)
@@ -291,8 +301,7 @@ class _Asked:
         self.step, self.without, self.met, self.shared, self.once, self._tell = step, without, met, shared, once, tell
         self.quick = quick and shared and step.people > 0 and not without
         self._fact, self._pin = search.job.facts.get(step.key), search.pin(step)
-        worked = self._fact.worked_min if self._fact else 0.0
-        self.needed = max(step.length - math.floor(worked / GRID_MIN) * GRID_MIN, GRID_MIN)
+        self.needed = search.needed(step)
         self.air, self.limited = search.airs.where(step), step.limited and ("climate", "") not in without
         self.from_when = _last_of(holds if not without else [hold for hold in holds if hold[1].what not in without])
         self.crew = self._of(search) if shared and step.people else []
