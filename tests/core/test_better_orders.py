@@ -23,7 +23,7 @@ from kiteloom.core.plan.aims import SOONEST, Aim, day_of, day_of_an_hour, fulles
 from kiteloom.core.plan.better import Budget, better
 from kiteloom.core.plan.input import Member, Pin, Station
 from kiteloom.core.plan.leading import ALL, LONG, MOST, Leading
-from kiteloom.core.plan.near import few_moved, last_sooner, paused_later, todo_of
+from kiteloom.core.plan.near import by_due, due, few_moved, last_sooner, paused_later, todo_of
 from kiteloom.core.plan.place import Placings, place
 from kiteloom.core.plan.standing import begins_of, made_anew, standing
 
@@ -114,7 +114,8 @@ def test_where_whoever_is_free_goes_on_no_rule_is_broken_and_in_the_order_it_cam
     asked = replace(asked, order=(), stands={})
     placed = Placings(asked, asked.start)
     in_turn = placed((), overnight)
-    free = placed.as_free(in_turn.order, overnight, patience)
+    serves = {station.id: station.capacity for station in asked.stations}
+    free = placed.as_free(by_due(in_turn, serves, random.Random(1)), overnight, patience)
     assert broken(asked, free.placed) == []
     assert steps_of(free) == steps_of(in_turn)
     # What is left out stands in no order, and may go where it comes by itself.
@@ -138,6 +139,27 @@ def test_who_is_free_begins_what_may_pause_rather_than_nothing():
     assert [p.step.key for p in free.placed] == ["sand", "trim", "bond"]
     assert free.by_key["trim"].pieces[0] == (at("14 13:20"), at("14 18:00"))
     assert free.by_key["bond"].start == free.by_key["trim"].end
+
+
+def test_what_must_pass_a_night_is_due_on_the_evening_before_and_so_is_done_a_day_sooner():
+    """Two days of sanding, and a joint that nobody may look at for fifteen hours: glued last, it costs a third day."""
+    sands = [Step(f"sand-{n}", "Sand", 60, may_pause=True) for n in range(14)]
+    glue, look = Step("glue", "Glue", 60, wait_min=900), Step("look", "Look", 30, after=(After("glue"),))
+    order, placed = alone(*sands, glue, look)
+    in_turn = placed(order, False)
+    assert in_turn.finish == at("16 09:30")
+    dues = due(in_turn, {}, at("15 18:00"))
+    assert (dues["glue"], dues["look"], dues["sand-0"]) == (at("14 17:00"), at("15 17:30"), at("15 17:00"))
+    assert placed.as_free(by_due(in_turn, {}, random.Random(1)), False, 20).finish <= at("15 18:00")
+
+
+def test_what_shares_a_station_for_one_is_due_before_the_next_on_it():
+    lay = [Step(f"lay-{n}", "Lay", 60, stations=("mould",), wait_min=900, holds=True) for n in range(3)]
+    asked = job(lay, crew=CREW[:1], stations=(Station("mould"),))
+    plan = Placings(asked, asked.start)((), False)
+    alone, together = (due(plan, {"mould": serves}, plan.finish) for serves in (1, 3))
+    assert [alone[step.key] for step in lay] == [at("14 17:00"), at("15 17:00"), at("16 09:00")]
+    assert {together[step.key] for step in lay} == {at("16 09:00")}
 
 
 @pytest.mark.parametrize(("patience", "first"), [(10, "trim"), (30, "bond")])

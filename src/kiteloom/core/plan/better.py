@@ -21,6 +21,8 @@ from kiteloom.core.plan.best import Best, Often, promising
 from kiteloom.core.plan.input import PlanInput
 from kiteloom.core.plan.leading import FIRST_DAYS, Leading
 from kiteloom.core.plan.near import (
+    CLOSE,
+    by_due,
     by_latest,
     few_moved,
     last_sooner,
@@ -54,10 +56,11 @@ FIRST_LEADS = 20
 FEW_SHARE, PAUSED_SHARE = 0.4, 0.4
 
 #: So long who is free waits for what comes before the next in an order [min], one of these.
-PATIENCE = (10.0, 20.0, 30.0, 60.0)
+PATIENCE = (10.0, 20.0, 30.0, 60.0, 240.0)
 
-#: Where whoever is free goes on, the starts of the best plan are scattered by so much [min].
-CLOSE = (0.0, 20.0, 60.0)
+#: Where whoever is free goes on, so often it is with what is due, if all is to end on the evening before; else pushed
+#: right.
+DUE_SHARE = 0.5
 
 #: A plan so much worse is still gone on from now and then, in one of three cases or so [min].
 WORSE_MIN = 1.0
@@ -197,9 +200,12 @@ class _Rounds:
             self._lead_near()
 
     def _free(self) -> None:
-        """Whoever is free goes on, in an order near the best pushed right."""
+        """Whoever is free goes on, with what is due first to end on the evening before, or as pushed right."""
         plan = self._best.plan
-        order = pushed_right(plan, self._stations, self._chance, CLOSE)
+        if self._chance.random() < DUE_SHARE:
+            order = by_due(plan, self._stations, self._chance)
+        else:
+            order = pushed_right(plan, self._stations, self._chance, CLOSE)
         self._told(self._placed.as_free(order, plan.overnight, self._chance.choice(PATIENCE)))
 
     def _lead_near(self) -> None:

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import math
 import random
+from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from itertools import islice
 
 from kiteloom.core.air.profile import DAY_MIN
+from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.plan.chain import alone_on, came_before
 from kiteloom.core.plan.placed import Placed, event_of
 from kiteloom.core.plan.plan import Plan
@@ -23,6 +26,9 @@ PAUSED, BACK_MIN, BY = 10, 1.5 * DAY_MIN, 16
 
 #: By how much the starts of a plan that is pushed right are scattered [min].
 SPREADS = (60.0, 600.0, 1440.0, 3000.0)
+
+#: By how much what is due is scattered [min], and the share of when it begins.
+CLOSE, SHARES = (0.0, 20.0, 60.0, 240.0), (0.0, 0.0, 0.3)
 
 
 def todo_of(plan: Plan) -> list[Placed]:
@@ -139,12 +145,74 @@ def pushed_right(
     spreads : sequence of float
         By one of these, one standard deviation [min].
     """
-    late, share, spread = latest(plan, stations), chance.random(), chance.choice(spreads)
-    ranks = {
-        placed.step.key: late[placed.step.key] * (1 - share) + placed.begins * share + chance.gauss(0, spread)
+    return _mixed(plan, latest(plan, stations), chance, chance.random(), chance.choice(spreads))
+
+
+def by_due(plan: Plan, stations: Mapping[str, int], chance: random.Random) -> list[str]:
+    """The order in which all is due if it is to end on the evening before; mixed with when it begins, and scattered.
+
+    Where the evening before is past what no plan can end before, it is to end then.
+
+    >>> by_due(plan, {}, random.Random(1))
+    ['bed', 'layup', 'peel']
+    """
+    end = plan.start if plan.finish is None else plan.finish
+    before = bisect_left(plan.ground.hours.closes, end) - 1
+    evening = plan.ground.hours.closes[before] if before >= 0 else plan.start
+    dues = due(plan, stations, max(evening, plan.bound))
+    return _mixed(plan, dues, chance, chance.choice(SHARES), chance.choice(CLOSE))
+
+
+def _mixed(plan: Plan, ranks: Mapping[str, float], chance: random.Random, share: float, spread: float) -> list[str]:
+    """By some times, mixed with when each begins, and scattered."""
+    at = {
+        placed.step.key: ranks[placed.step.key] * (1 - share) + placed.begins * share + chance.gauss(0, spread)
         for placed in todo_of(plan)
     }
-    return sorted(ranks, key=lambda key: (ranks[key], plan.by_key[key].begins))
+    return sorted(at, key=lambda key: (at[key], plan.by_key[key].begins))
+
+
+def due(plan: Plan, stations: Mapping[str, int], end: float) -> dict[str, float]:
+    """How late each step can begin if all is to end by a time: in working hours, each wait as long as it is in the
+    plan, what has a station for one before it out of its way; whoever does it [min].
+
+    What would have to begin more than a day sooner than it does is due that much sooner.
+
+    >>> {key: round(minute - plan.start) for key, minute in due(plan, {}, plan.finish).items()}
+    {'peel': 1420, 'layup': 430, 'bed': 370}
+    """
+    hours = plan.ground.hours
+    opens = [at for at, _ in hours.open]
+
+    def begins(step: Step, over: float) -> float:
+        """The latest its work can begin to be over by then."""
+        left = step.length
+        for n in range(bisect_left(opens, over) - 1, -1, -1):
+            last = math.floor(min(hours.open[n][1], over) / GRID_MIN + 1e-4) * GRID_MIN
+            room = last - opens[n]
+            if room >= left:
+                return last - left
+            left -= room if step.may_pause else 0.0
+        return -math.inf
+
+    waits: dict[str, list[tuple[str, float]]] = defaultdict(list)
+    for placed in plan.placed:
+        for link in placed.step.after:
+            before = plan.by_key.get(link.step)
+            event = event_of(before, link.until, plan.airs) if before is not None else None
+            if before is not None and event is not None:
+                waits[link.step].append((placed.step.key, event - before.end))
+    found: dict[str, float] = {}
+    next_on: dict[str, str] = {}
+    for placed in sorted(plan.placed, key=lambda p: (p.begins, p.end), reverse=True):
+        over = [end - (placed.over - placed.end)]
+        over += [found[key] - wait for key, wait in waits[placed.step.key] if key in found]
+        kept = placed.over - placed.end if placed.step.holds else 0.0
+        alone = alone_on(placed.step, stations)
+        over += [found[next_on[name]] - kept for name in alone if name in next_on]
+        found[placed.step.key] = max(begins(placed.step, min(over)), placed.begins - DAY_MIN)
+        next_on |= dict.fromkeys(alone, placed.step.key)
+    return found
 
 
 def latest(plan: Plan, stations: Mapping[str, int]) -> dict[str, float]:
