@@ -115,7 +115,7 @@ class Search:
         """How much work a step still is, what was worked of it left out [min].
 
         >>> Search(small).needed(small.steps[1])
-        90.0
+        90
         """
         fact = self.job.facts.get(step.key)
         worked = fact.worked_min if fact else 0.0
