@@ -16,7 +16,8 @@ from kiteloom.core.plan.input import PlanInput, Station
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.plan.plan import Limit
 from kiteloom.core.plan.search import Search
-from kiteloom.core.plan.windows import SAME_MIN, Air, Floats, Kind, Turnings, Windows, air_of, kind_of
+from kiteloom.core.plan.use import SAME_MIN
+from kiteloom.core.plan.windows import Air, Floats, Kind, Turnings, Windows, air_of, kind_of
 
 #: The bound is found to so much [min].
 NEAR_MIN = 1.0

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import random
 from bisect import bisect_left
 from collections import defaultdict
@@ -10,10 +9,10 @@ from collections.abc import Mapping, Sequence
 from itertools import islice
 
 from kiteloom.core.air.profile import DAY_MIN
-from kiteloom.core.build.step import GRID_MIN, Step
 from kiteloom.core.plan.chain import alone_on, came_before
 from kiteloom.core.plan.placed import Placed, event_of
 from kiteloom.core.plan.plan import Plan
+from kiteloom.core.plan.use import worked_by
 
 #: Of so many that end last one goes sooner, with so many before it at the most, by up to such a share of an order.
 LAST, CHAIN, SOONER = 6, 24, 0.4
@@ -181,36 +180,19 @@ def due(plan: Plan, stations: Mapping[str, int], end: float) -> dict[str, float]
     >>> {key: round(minute - plan.start) for key, minute in due(plan, {}, plan.finish).items()}
     {'peel': 1420, 'layup': 430, 'bed': 370}
     """
-    hours = plan.ground.hours
-    opens = [at for at, _ in hours.open]
-
-    def begins(step: Step, over: float) -> float:
-        """The latest its work can begin to be over by then."""
-        left = step.length
-        for n in range(bisect_left(opens, over) - 1, -1, -1):
-            last = math.floor(min(hours.open[n][1], over) / GRID_MIN + 1e-4) * GRID_MIN
-            room = last - opens[n]
-            if room >= left:
-                return last - left
-            left -= room if step.may_pause else 0.0
-        return -math.inf
-
-    waits: dict[str, list[tuple[str, float]]] = defaultdict(list)
-    for placed in plan.placed:
-        for link in placed.step.after:
-            before = plan.by_key.get(link.step)
-            event = event_of(before, link.until, plan.airs) if before is not None else None
-            if before is not None and event is not None:
-                waits[link.step].append((placed.step.key, event - before.end))
+    spans, events = plan.ground.hours.open, _events(plan)
+    starts = [opens for opens, _ in spans]
     found: dict[str, float] = {}
     next_on: dict[str, str] = {}
     for placed in sorted(plan.placed, key=lambda p: (p.begins, p.end), reverse=True):
         over = [end - (placed.over - placed.end)]
-        over += [found[key] - wait for key, wait in waits[placed.step.key] if key in found]
+        over += [found[key] - (event - placed.end) for key, event in events[placed.step.key] if key in found]
         kept = placed.over - placed.end if placed.step.holds else 0.0
         alone = alone_on(placed.step, stations)
         over += [found[next_on[name]] - kept for name in alone if name in next_on]
-        found[placed.step.key] = max(begins(placed.step, min(over)), placed.begins - DAY_MIN)
+        needed = sum(stops - begins for begins, stops in placed.pieces[placed.worked :])
+        begins, _ = worked_by(spans, starts, needed, min(over), pauses=placed.step.may_pause)
+        found[placed.step.key] = max(begins, placed.begins - DAY_MIN)
         next_on |= dict.fromkeys(alone, placed.step.key)
     return found
 
@@ -222,13 +204,7 @@ def latest(plan: Plan, stations: Mapping[str, int]) -> dict[str, float]:
     >>> {key: round(minute - plan.start) for key, minute in latest(plan, {}).items()}
     {'peel': 1420, 'layup': 576, 'bed': 516}
     """
-    follow: dict[str, list[tuple[str, float]]] = defaultdict(list)
-    for placed in plan.placed:
-        for link in placed.step.after:
-            before = plan.by_key.get(link.step)
-            event = event_of(before, link.until, plan.airs) if before is not None else None
-            if before is not None and event is not None:
-                follow[link.step].append((placed.step.key, event - before.begins))
+    events = _events(plan)
     finish = plan.start if plan.finish is None else plan.finish
     found: dict[str, float] = {}
     next_of: dict[str, str] = {}
@@ -236,9 +212,21 @@ def latest(plan: Plan, stations: Mapping[str, int]) -> dict[str, float]:
         held = placed.over if placed.step.holds else placed.end
         alone = alone_on(placed.step, stations)
         limits = [finish - (placed.over - placed.begins)]
-        limits += [found[key] - after for key, after in follow[placed.step.key] if key in found]
+        limits += [found[key] - (event - placed.begins) for key, event in events[placed.step.key] if key in found]
         limits += [found[next_of[name]] - (placed.end - placed.begins) for name in placed.people if name in next_of]
         limits += [found[next_of[name]] - (held - placed.begins) for name in alone if name in next_of]
         found[placed.step.key] = max(min(limits), placed.begins)
         next_of |= dict.fromkeys((*placed.people, *alone), placed.step.key)
+    return found
+
+
+def _events(plan: Plan) -> dict[str, list[tuple[str, float]]]:
+    """Of each step what follows it, and from when on it lets that begin [min]."""
+    found: dict[str, list[tuple[str, float]]] = defaultdict(list)
+    for placed in plan.placed:
+        for link in placed.step.after:
+            before = plan.by_key.get(link.step)
+            event = event_of(before, link.until, plan.airs) if before is not None else None
+            if event is not None:
+                found[link.step].append((placed.step.key, event))
     return found

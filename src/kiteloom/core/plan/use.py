@@ -15,6 +15,42 @@ from kiteloom.core.plan.input import PlanInput
 Room = tuple[float, float, str]
 
 
+#: Times nearer to each other are the same [min].
+SAME_MIN = 1e-3
+
+
+def worked_by(
+    spans: Sequence[Interval], starts: Sequence[float], needed: float, by: float, *, pauses: bool
+) -> tuple[float, float]:
+    """The latest work can begin on the grid, and be over, if it is to be over by a time [min]; -inf where it can't.
+
+    Parameters
+    ----------
+    spans, starts : sequence
+        When it can be worked on, in order, and when each of that begins.
+    needed : float
+        How long it takes [min].
+    pauses : bool
+        Whether it may be laid aside between them.
+
+    >>> worked_by([(0, 60), (90, 150)], [0, 90], 90, 150, pauses=True)
+    (30.0, 150)
+    """
+    takes, over = needed, -math.inf
+    for i in range(bisect_left(starts, by) - 1, -1, -1):
+        opens, closes = spans[i]
+        last = math.floor(min(closes, by) / GRID_MIN + 1e-4) * GRID_MIN
+        room = last - opens
+        if pauses and room > 0:
+            over = max(over, last)
+            if room >= takes - SAME_MIN:
+                return float(last - takes), over
+            takes -= room
+        elif room >= takes - SAME_MIN:
+            return float(last - takes), last
+    return -math.inf, -math.inf
+
+
 class Use:
     """How much of one resource is taken over time.
 

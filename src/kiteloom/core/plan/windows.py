@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -18,9 +17,7 @@ from kiteloom.core.cure.system import CureSystem
 from kiteloom.core.plan.input import PlanInput, Thing
 from kiteloom.core.plan.placed import Placed
 from kiteloom.core.plan.search import Search
-
-#: Times nearer to each other are the same: so much less is no longer the end that is asked for [min].
-SAME_MIN = 1e-3
+from kiteloom.core.plan.use import worked_by
 
 Floats = NDArray[np.float64]
 
@@ -138,20 +135,8 @@ class Windows:
 
     def _worked(self, n: int, by: float) -> tuple[float, float]:
         """The latest a step's work can begin, and be over, if it is to be over by a time."""
-        step, takes, over = self.steps[n], float(self.left[n]), -math.inf
         spans, starts = self._rows[n]
-        for i in range(bisect_left(starts, by) - 1, -1, -1):
-            opens, closes = spans[i]
-            last = math.floor(min(closes, by) / GRID_MIN + 1e-4) * GRID_MIN
-            room = last - opens
-            if step.may_pause and room > 0:
-                over = max(over, last)
-                if room >= takes - SAME_MIN:
-                    return last - takes, over
-                takes -= room
-            elif room >= takes - SAME_MIN:
-                return last - takes, last
-        return -math.inf, -math.inf
+        return worked_by(spans, starts, float(self.left[n]), by, pauses=self.steps[n].may_pause)
 
 
 @dataclass(frozen=True)
