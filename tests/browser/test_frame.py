@@ -65,13 +65,25 @@ def paths(shop):
     yield from ("/mix", f"/mix?product={primer}", "/stores", f"/stores/{primer}", "/stores/new?kind=cloth")
 
 
+# Looks again at whatever changes on the page, so that what is too wide only until it is measured is seen too.
+WIDEST = """
+    window.tooWide = 0
+    new MutationObserver(() => {
+        const main = document.querySelector('main')
+        if (main) window.tooWide = Math.max(window.tooWide, main.scrollWidth - main.clientWidth)
+    }).observe(document, { childList: true, subtree: true })
+"""
+
+
 def test_nothing_is_cut_off_and_every_target_takes_a_thumb(shop, browser):
     page = open_page(browser, 390, 844)
+    page.add_init_script(WIDEST)
     for path in paths(shop):
         page.set_viewport_size({"width": 390, "height": 844})
         page.goto(shop.url + path)
         expect(page.get_by_role("heading").first).to_be_visible()
         page.wait_for_timeout(300)
+        assert page.evaluate("window.tooWide") <= 0, f"{path} was too wide while it came"
         for width, height in ((390, 844), (820, 1180), (1280, 800)):
             page.set_viewport_size({"width": width, "height": height})
             page.wait_for_timeout(80)
