@@ -1,13 +1,21 @@
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useRefresh } from './changes'
 import { Problem } from './client'
 
-/** Keeping what was typed in a form: `keep` answers whether it was kept. A refusal keeps what was typed and says why:
-`fields` beside the fields it names, `says` where it names none; `busy` while it is under way. */
+/** Keeping what was typed in a form: `keep` answers whether it was kept and the form still stands, so that it may close;
+whoever went on to another one meanwhile stays there. A refusal keeps what was typed and says why: `fields` beside the
+fields it names, `says` where it names none; `busy` while it is under way. */
 export function useKeep() {
   const refresh = useRefresh()
   const [problem, setProblem] = useState<Problem | null>(null)
   const [busy, setBusy] = useState(false)
+  const stands = useRef(false)
+  useEffect(() => {
+    stands.current = true
+    return () => {
+      stands.current = false
+    }
+  }, [])
   const keep = async (send: () => Promise<unknown>): Promise<boolean> => {
     setBusy(true)
     try {
@@ -26,7 +34,7 @@ export function useKeep() {
     }
     setProblem(null)
     await refresh()
-    return true
+    return stands.current
   }
   const fields = problem?.fields ?? {}
   return { keep, busy, fields, says: problem && Object.keys(fields).length === 0 ? problem.message : '' }

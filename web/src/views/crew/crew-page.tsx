@@ -65,7 +65,7 @@ export default function CrewPage() {
             key={adding}
             view={view}
             serves={adding.slice('station '.length)}
-            onDone={() => setAdding('')}
+            onDone={() => close(adding)}
           />
         ) : (
           <Button quiet onClick={() => setAdding('station')} className="self-start">

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
 import { useRefresh } from '@/api/changes'
 import { answer, client, newId, Problem, type SheetView } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { useWho } from '@/api/present'
 import { useClock, useShow, useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
@@ -59,7 +60,6 @@ function LotRow({ lot, onOpen }: { lot: Lot; onOpen: () => void }) {
   )
 }
 
-const today = () => new Date().toLocaleDateString('sv-SE')
 const problemsOf = (error: unknown) => {
   if (error instanceof Problem) return error
   throw error
@@ -69,39 +69,29 @@ const problemsOf = (error: unknown) => {
 const typedAs = (measure: Lot['measure']) => (measure === 'mass' ? 'scale' : measure)
 
 function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) {
-  const refresh = useRefresh()
+  const { keep, fields, says } = useKeep()
   const unit = useUnitOf()(typedAs(sheet.measure))
   const [id] = useState(newId)
   const [lot, setLot] = useState({
     number: '',
     component: 'both',
-    received: today(),
+    received: 'today', // by the shop's clock: the field reads it
     expires: '',
     made: '',
     amount: '',
   })
-  const [problem, setProblem] = useState<Problem | null>(null)
-  const keep = async () => {
-    try {
-      await answer(
-        client.POST('/api/v1/lots', {
-          body: {
-            id,
-            sheet_id: sheet.id,
-            lot_number: lot.number,
-            component: lot.component,
-            received_on: lot.received,
-            expires_on: lot.expires || null,
-            made_on: lot.made || null,
-            amount: lot.amount.trim() ? { text: lot.amount, unit } : null,
-          },
-        }),
-      )
-      await refresh()
-      onClose()
-    } catch (error) {
-      setProblem(problemsOf(error))
+  const receive = async () => {
+    const body = {
+      id,
+      sheet_id: sheet.id,
+      lot_number: lot.number,
+      component: lot.component,
+      received_on: lot.received,
+      expires_on: lot.expires || null,
+      made_on: lot.made || null,
+      amount: lot.amount.trim() ? { text: lot.amount, unit } : null,
     }
+    if (await keep(() => answer(client.POST('/api/v1/lots', { body })))) onClose()
   }
   const put = (part: Partial<typeof lot>) => setLot({ ...lot, ...part })
   return (
@@ -110,7 +100,7 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
         <TextField
           label="Lot number, from the label"
           value={lot.number}
-          problem={problem?.fields.lot_number}
+          problem={fields.lot_number}
           onChange={(number) => put({ number })}
         />
         {sheet.measure === 'mass' && (
@@ -129,33 +119,31 @@ function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) 
           label="How much"
           unit={unit}
           value={lot.amount}
-          problem={problem?.fields.amount}
+          problem={fields.amount}
           onChange={(amount) => put({ amount })}
         />
         <DayField
           label="Came on"
           past
           value={lot.received}
-          problem={problem?.fields.received_on}
+          problem={fields.received_on}
           onChange={(received) => put({ received })}
         />
         <DayField
           label="Made on, if the label says: it keeps from then"
           past
           value={lot.made}
-          problem={problem?.fields.made_on}
+          problem={fields.made_on}
           onChange={(made) => put({ made })}
         />
         <DayField
           label="Expires, if the label says"
           value={lot.expires}
-          problem={problem?.fields.expires_on}
+          problem={fields.expires_on}
           onChange={(expires) => put({ expires })}
         />
-        {problem && Object.keys(problem.fields).length === 0 && (
-          <Notice tone="stop">{problem.message}</Notice>
-        )}
-        <Button onClick={() => void keep()}>Put the lot on the shelf</Button>
+        {says && <Notice tone="stop">{says}</Notice>}
+        <Button onClick={() => void receive()}>Put the lot on the shelf</Button>
       </div>
     </SideSheet>
   )

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { useSearchParams } from 'react-router'
-import { useRefresh } from '@/api/changes'
-import { answer, client, newId, type OrderRow, type OrdersView, Problem } from '@/api/client'
+import { answer, client, newId, type OrderRow, type OrdersView } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { useOrders } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
@@ -80,28 +80,20 @@ function Board({ name, orders, onOpen }: { name: string; orders: OrderRow[]; onO
 }
 
 function OrderSheet({ order, view, onClose }: { order: OrderRow; view: OrdersView; onClose: () => void }) {
-  const refresh = useRefresh()
+  const { keep, fields, says } = useKeep()
   const [id] = useState(newId)
-  const [problem, setProblem] = useState('')
   const put = async (kind: 'ordered' | 'cancelled' | 'away') => {
     const path = { params: { path: { line_id: order.id } } }
-    try {
-      if (kind === 'away')
-        await answer(client.POST('/api/v1/orders/{line_id}/away', { ...path, body: { id } }))
-      else
-        await answer(
-          client.POST('/api/v1/orders/{line_id}/notes', { ...path, body: { ...NOTHING, id, kind } }),
-        )
-      await refresh()
-      onClose()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error.message)
-    }
+    const kept = await keep(() =>
+      kind === 'away'
+        ? answer(client.POST('/api/v1/orders/{line_id}/away', { ...path, body: { id } }))
+        : answer(client.POST('/api/v1/orders/{line_id}/notes', { ...path, body: { ...NOTHING, id, kind } })),
+    )
+    if (kept) onClose()
   }
   return (
     <Arrival order={order} view={view} onClose={onClose}>
-      {problem && <Notice tone="stop">{problem}</Notice>}
+      {(says || fields.kind) && <Notice tone="stop">{says || fields.kind}</Notice>}
       <div className="flex flex-wrap gap-2 border-line border-t pt-4">
         {order.state === 'to order' && (
           <>
