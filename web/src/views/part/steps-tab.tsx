@@ -72,7 +72,7 @@ export function StepsTab({ partId, job, several, lit }: StepsProps) {
               </Button>
             </div>
           </section>
-          {view && <AddStep key={chosen?.version} view={view} partId={partId} after={chosen?.key ?? ''} />}
+          {view && <AddStep view={view} partId={partId} after={chosen?.key ?? ''} />}
           <BuiltFrom partId={partId} />
           <section className="flex flex-col items-start gap-2">
             <h2 className="font-semibold text-xl">Shop temperature</h2>
@@ -233,9 +233,20 @@ function StepDetail({ step, view, partId, trying }: DetailProps) {
 type AddProps = { view: TimesView; partId: string; after: string }
 
 /** A step of the shop's own: what the recipe does not know of. */
-function AddStep({ view, partId, after }: AddProps) {
-  const edit = useEdit(view.steps.find((step) => step.key === after)?.version)
+function AddStep(props: AddProps) {
   const [open, setOpen] = useState(false)
+  if (open) return <OwnStep {...props} onDone={() => setOpen(false)} />
+  return (
+    <div>
+      <Button quiet onClick={() => setOpen(true)}>
+        Add a step of our own…
+      </Button>
+    </div>
+  )
+}
+
+/** What is typed stays, whatever is changed of the job meanwhile. */
+function OwnStep({ view, partId, after, onDone }: AddProps & { onDone: () => void }) {
   const [id] = useState(newId)
   const [name, setName] = useState('')
   const [minutes, setMinutes] = useState('')
@@ -245,18 +256,10 @@ function AddStep({ view, partId, after }: AddProps) {
   const [access, setAccess] = useState(false)
   const [skills, setSkills] = useState<string[]>([])
   const known = usePeople().data?.skills ?? []
+  const edit = useEdit(view.steps.find((step) => step.key === (before || after))?.version)
   const problems = edit.problem?.fields ?? {}
-  if (!open) {
-    return (
-      <div>
-        <Button quiet onClick={() => setOpen(true)}>
-          Add a step of our own…
-        </Button>
-      </div>
-    )
-  }
-  const add = () =>
-    edit.save((version) =>
+  const add = async () => {
+    const added = await edit.save((version) =>
       answer(
         client.POST('/api/v1/parts/{part_id}/steps', {
           params: { path: { part_id: partId } },
@@ -274,6 +277,8 @@ function AddStep({ view, partId, after }: AddProps) {
         }),
       ),
     )
+    if (added) onDone()
+  }
   return (
     <section className="flex flex-col gap-3">
       <h2 className="font-semibold text-xl">A step of our own</h2>
@@ -312,8 +317,8 @@ function AddStep({ view, partId, after }: AddProps) {
       </label>
       <EditProblem edit={edit} shownInFields={['name', 'minutes', 'wait']} />
       <div className="flex gap-3">
-        <Button onClick={add}>Add it</Button>
-        <Button quiet onClick={() => setOpen(false)}>
+        <Button onClick={() => void add()}>Add it</Button>
+        <Button quiet onClick={onDone}>
           Leave it
         </Button>
       </div>
