@@ -4,7 +4,7 @@ import { useEdit, useTyped } from '@/api/edit'
 import { useShop } from '@/api/questions'
 import type { paths } from '@/api/schema'
 import { Button, ButtonLink } from '@/ui/button'
-import { DayField } from '@/ui/day-field'
+import { DayField, isDay } from '@/ui/day-field'
 import { EditProblem } from '@/ui/edit-problem'
 import { OneOf } from '@/ui/one-of'
 import { SideSheet } from '@/ui/side-sheet'
@@ -192,6 +192,8 @@ function Settings({ shop, onClose }: { shop: Shop; onClose: () => void }) {
             quiet
             disabled={!day}
             onClick={() => {
+              // What is no day stays in its field, which says so.
+              if (!isDay(day)) return
               saveClosed([...new Set([...closed, day])].sort())
               setDay('')
             }}

@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { answer, client, newId, type PeopleView } from '@/api/client'
 import { useKeep } from '@/api/keep'
 import { useMe } from '@/api/present'
+import { typedNumber } from '@/app/typed-number'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { TextField } from '@/ui/text-field'
@@ -17,7 +18,7 @@ export function Guests({ view }: { view: PeopleView }) {
   if (!me?.leads) return null
   const invite = () =>
     keep(async () => {
-      const body = { id, name, days: Number(days) || 0 }
+      const body = { id, name, days: typedNumber(days) }
       const found = await answer(client.POST('/api/v1/guests', { body }))
       setMade({ name: found.guest.name, link: `${location.origin}/come#${found.link}` })
       setName('')

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { answer, client, newId, type PeopleView, type Station } from '@/api/client'
 import { useEdit } from '@/api/edit'
+import { typedNumber } from '@/app/typed-number'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
 import { Pick } from '@/ui/pick'
@@ -52,7 +53,7 @@ function Editing({ station, view, serves, onDone }: Props) {
             id,
             version,
             name,
-            capacity: Number(capacity) || 0,
+            capacity: typedNumber(capacity),
             zone_id: zone === SHOP ? '' : zone,
             serves: kinds,
           },
