@@ -232,6 +232,18 @@ BAD = [
         "angle is 400°; it can't be above 180°",
     ),
     ("laminate", {"plies": [], "resin_density_g_cm3": 1.15}, "plies is empty"),
+    ("surface", {"planform": WING["planform"]}, "section is missing; a planform wants one"),
+    ("surface", {**WING, "stations": [{"at_m": 0, "chord_m": 1, "section": {"naca": "2412"}}]}, "are both given"),
+    ("surface", {**WING, "section": {"points": [[[0, 0], [1, 0]]] * 3}}, "has 3 lists; 2 are wanted, upper and lower"),
+    ("outline", {"loops_mm": [[[0, 0], [9, 0], [9, 9]]], "svg": "<svg/>"}, "loops_mm and svg is given; exactly one"),
+    ("outline", {}, "none of them is given; exactly one"),
+    ("outline", {"loops_mm": [[[0, 0], [2e6, 0], [9, 9]]]}, "loop 1 reaches 2000000, 0 mm; at most"),
+    ("activation", {"points": [{"c": 20, "hours": 9}, {"c": 20.05, "hours": 5}]}, "all lie within 0.1 °C of 20 °C"),
+    (
+        "cure",
+        {"system": CURE, "start": "2026-05-14T18:00", "temperature": [{"at": "2026-05-14T18:00+02:00", "c": 23}]},
+        "give all times an offset, or none",
+    ),
     (
         "laminate",
         {"plies": [{**GLASS, "angle_deg": 0, "fibre_weight_fraction": 1.4}], "resin_density_g_cm3": 1.15},

@@ -28,10 +28,10 @@ def plain(value: float) -> str:
 
     Examples
     --------
-    >>> plain(-5.0), plain(0.1 + 0.2), plain(1e9)
-    ('-5', '0.3', '1e+09')
+    >>> plain(-5.0), plain(0.1 + 0.2), plain(2.5e6), plain(1e30)
+    ('-5', '0.3', '2500000', '1e+30')
     """
-    return f"{value:.6g}"
+    return f"{value:.0f}" if 999_999.5 <= abs(value) < 1e15 else f"{value:.6g}"
 
 
 def between(
