@@ -1,8 +1,8 @@
 import { BellOff } from 'lucide-react'
 import { useEffect, useRef } from 'react'
 import { Link } from 'react-router'
-import { useRefresh } from '@/api/changes'
 import { type Alert, answer, client } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { useBuilds } from '@/api/present'
 import { useWeather } from '@/api/questions'
 import { Notice } from '@/ui/notice'
@@ -27,7 +27,7 @@ It stands below the page, so that nothing moves under a finger when it comes. */
 export function Alarm() {
   const builds = useBuilds()
   const alerts = useWeather().data?.alerts ?? NONE
-  const refresh = useRefresh()
+  const { keep, says } = useKeep()
   const newest = alerts[0]?.id ?? 0
   useEffect(() => {
     if (!newest) return
@@ -48,14 +48,14 @@ export function Alarm() {
     }
   })
   if (alerts.length === 0) return null
-  const silence = async () => {
-    for (const alert of alerts) {
-      await answer(
-        client.POST('/api/v1/alerts/{alert_id}/silence', { params: { path: { alert_id: alert.id } } }),
-      )
-    }
-    await refresh()
-  }
+  const silence = () =>
+    keep(async () => {
+      for (const alert of alerts) {
+        await answer(
+          client.POST('/api/v1/alerts/{alert_id}/silence', { params: { path: { alert_id: alert.id } } }),
+        )
+      }
+    })
   const first = alerts[0]
   return (
     <div
@@ -68,6 +68,7 @@ export function Alarm() {
         tone={first ? TONE[first.kind] : 'care'}
         className="flex min-w-0 flex-1 flex-col justify-center"
       >
+        {says && <p>{says}</p>}
         {alerts.slice(0, 3).map((alert) => (
           <Link
             key={alert.id}

@@ -5,6 +5,7 @@ import { Dialog } from 'radix-ui'
 import { type FormEvent, useEffect, useState } from 'react'
 import { useLocation } from 'react-router'
 import { answer, client, Problem } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { askFor, heardOf, leaveIt, type SignIn, useAsked, useMe } from '@/api/present'
 import { useSignIn } from '@/api/questions'
 import { Button } from '@/ui/button'
@@ -189,12 +190,14 @@ function Pin({ person, onOther }: { person: { id: string; name: string }; onOthe
 export function SignedIn() {
   const me = useMe()
   const queries = useQueryClient()
+  const { keep, says } = useKeep()
   if (!me) return null
-  const leave = async () => {
-    const view = await answer(client.POST('/api/v1/sign-out'))
-    queries.setQueryData(['sign-in'], view)
-    heardOf(view)
-  }
+  const leave = () =>
+    keep(async () => {
+      const view = await answer(client.POST('/api/v1/sign-out'))
+      queries.setQueryData(['sign-in'], view)
+      heardOf(view)
+    })
   return (
     <section aria-label="Signed in" className="flex flex-wrap items-center gap-3 border-line border-b pb-4">
       <p className="flex-1 basis-40">
@@ -207,6 +210,11 @@ export function SignedIn() {
       <Button quiet onClick={() => void leave()}>
         Sign out
       </Button>
+      {says && (
+        <Notice tone="stop" className="w-full">
+          {says}
+        </Notice>
+      )}
     </section>
   )
 }

@@ -40,8 +40,12 @@ def say_iron(uow: UnitOfWork, order: SayIron, now: datetime) -> Saved:
     name = " ".join(order.name.split())
     if not name or len(name) > 60:
         raise Refused("name", f"the name has {len(name)} letters; it has 1 to 60")
+    here = irons_of(uow)
+    same = next((row for row in here if row.name.lower() == name.lower() and row.id != order.id), None)
+    if same is not None and not order.hidden:
+        raise Refused("name", f"“{same.name}” is here already; add a letter to tell them apart")
     if known is None:
-        if len(uow.all(Iron)) >= MOST_IRONS:
+        if len(here) >= MOST_IRONS:
             raise Refused("id", f"there are {MOST_IRONS} irons; at most as many are kept")
         uow.add(Iron(id=order.id, name=name, updated_at=now))
         uow.changed("iron", order.id)

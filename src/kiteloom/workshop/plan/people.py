@@ -169,9 +169,9 @@ def save_station(uow: UnitOfWork, order: SaveStation, now: datetime) -> None:
     for kind in order.serves:
         if kind not in STATION_KINDS:
             raise Refused("serves", f"“{kind[:40]}” is nothing a step asks for; they are {', '.join(STATION_KINDS)}")
-    same = next((row for row in stations_of(uow) if row.name == name and row.id != order.id), None)
+    same = next((row for row in stations_of(uow) if row.name.lower() == name.lower() and row.id != order.id), None)
     if same is not None:
-        raise Refused("name", f"“{name}” is set up already; change that one, or add a letter to tell them apart")
+        raise Refused("name", f"“{same.name}” is set up already; change that one, or add a letter to tell them apart")
     serves = list(dict.fromkeys(order.serves))
     if order.version == 0 and uow.session.get(Station, order.id) is None:
         uow.add(Station(id=order.id, name=name[:60], capacity=capacity, zone_id=zone, serves=serves, updated_at=now))

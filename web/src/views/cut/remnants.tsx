@@ -1,6 +1,6 @@
 import { useState } from 'react'
-import { useRefresh } from '@/api/changes'
-import { answer, type CutPlansView, client, newId, Problem } from '@/api/client'
+import { answer, type CutPlansView, client, newId } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { LabelLink } from '@/ui/label-link'
@@ -10,17 +10,17 @@ import { TextField } from '@/ui/text-field'
 
 /** What was left over and is kept: used first by the next layout. */
 export function Remnants({ view }: { view: CutPlansView }) {
-  const refresh = useRefresh()
+  const { keep, busy, says } = useKeep()
   const [adding, setAdding] = useState(false)
-  const note = async (id: string, kind: 'used' | 'thrown') => {
-    await answer(
-      client.POST('/api/v1/remnants/{remnant_id}/notes', {
-        params: { path: { remnant_id: id } },
-        body: { id: newId(), kind },
-      }),
+  const note = (id: string, kind: 'used' | 'thrown') =>
+    keep(() =>
+      answer(
+        client.POST('/api/v1/remnants/{remnant_id}/notes', {
+          params: { path: { remnant_id: id } },
+          body: { id: newId(), kind },
+        }),
+      ),
     )
-    await refresh()
-  }
   return (
     <section aria-label="Remnants" className="flex flex-col gap-2">
       <h2 className="font-semibold text-lg">Remnants on the shelf</h2>
@@ -39,16 +39,17 @@ export function Remnants({ view }: { view: CutPlansView }) {
               <span className="text-soft">{remnant.words}</span>
             </p>
             <div className="mt-auto flex gap-2">
-              <Button quiet onClick={() => void note(remnant.id, 'used')}>
+              <Button quiet disabled={busy} onClick={() => void note(remnant.id, 'used')}>
                 Used up
               </Button>
-              <Button quiet onClick={() => void note(remnant.id, 'thrown')}>
+              <Button quiet disabled={busy} onClick={() => void note(remnant.id, 'thrown')}>
                 Thrown away
               </Button>
             </div>
           </li>
         ))}
       </ul>
+      {says && <Notice tone="stop">{says}</Notice>}
       {view.remnants.length > 0 && (
         <LabelLink kind="remnant" ids={view.remnants.map(({ id }) => id)} name="Labels for all" />
       )}
@@ -83,13 +84,12 @@ function Outline({ rings }: { rings: Rings }) {
 }
 
 function Add({ view, onDone }: { view: CutPlansView; onDone: () => void }) {
-  const refresh = useRefresh()
+  const { keep, fields, says } = useKeep()
   const unit = useUnitOf()('length')
   const [id] = useState(newId)
   const [sheet, setSheet] = useState(view.sheets[0]?.id ?? '')
   const [typed, setTyped] = useState({ length: '', width: '', note: '' })
-  const [problem, setProblem] = useState<Problem | null>(null)
-  const keep = async () => {
+  const put = async () => {
     const { length, width, note } = typed
     const body = {
       id,
@@ -98,21 +98,14 @@ function Add({ view, onDone }: { view: CutPlansView; onDone: () => void }) {
       width: { text: width, unit },
       note,
     }
-    try {
-      await answer(client.POST('/api/v1/remnants', { body }))
-    } catch (error) {
-      if (error instanceof Problem) setProblem(error)
-      return
-    }
-    await refresh()
-    onDone()
+    if (await keep(() => answer(client.POST('/api/v1/remnants', { body })))) onDone()
   }
   const field = (name: keyof typeof typed, label: string) => (
     <TextField
       label={label}
       value={typed[name]}
       unit={name === 'note' ? undefined : unit}
-      problem={problem?.fields[name]}
+      problem={fields[name]}
       onChange={(text) => setTyped({ ...typed, [name]: text })}
     />
   )
@@ -129,9 +122,9 @@ function Add({ view, onDone }: { view: CutPlansView; onDone: () => void }) {
         {field('width', 'Across')}
         {field('note', 'Note')}
       </div>
-      {problem && Object.keys(problem.fields).length === 0 && <Notice tone="stop">{problem.message}</Notice>}
+      {says && <Notice tone="stop">{says}</Notice>}
       <div className="flex gap-3">
-        <Button onClick={() => void keep()}>Put it there</Button>
+        <Button onClick={() => void put()}>Put it there</Button>
         <Button quiet onClick={onDone}>
           Leave it
         </Button>

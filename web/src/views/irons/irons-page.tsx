@@ -68,7 +68,13 @@ function Iron({ iron }: { iron: IronView }) {
   }
   const putAway = async () => {
     const { version, name } = iron
-    await answer(client.POST('/api/v1/irons', { body: { id: iron.id, version, name, hidden: true } }))
+    try {
+      await answer(client.POST('/api/v1/irons', { body: { id: iron.id, version, name, hidden: true } }))
+    } catch (error) {
+      if (!(error instanceof Problem)) throw error
+      setProblem(error)
+      return
+    }
     await refresh()
   }
   return (

@@ -1,8 +1,8 @@
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
-import { useRefresh } from '@/api/changes'
 import { answer, client, type ShelfView } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { useShelf } from '@/api/questions'
 import { Button, ButtonLink } from '@/ui/button'
 import { Notice } from '@/ui/notice'
@@ -113,20 +113,21 @@ function ProductGroup({ group }: { group: Group }) {
 }
 
 function HiddenSheets({ hidden }: { hidden: ShelfView['hidden'] }) {
-  const refresh = useRefresh()
+  const { keep, says } = useKeep()
   if (hidden.length === 0) return null
-  const putBack = async (id: string) => {
-    await answer(
-      client.PATCH('/api/v1/shelf/{sheet_id}/hidden', {
-        params: { path: { sheet_id: id } },
-        body: { version: 0, hidden: false },
-      }),
+  const putBack = (id: string) =>
+    keep(() =>
+      answer(
+        client.PATCH('/api/v1/shelf/{sheet_id}/hidden', {
+          params: { path: { sheet_id: id } },
+          body: { version: 0, hidden: false },
+        }),
+      ),
     )
-    await refresh()
-  }
   return (
     <section>
       <h2 className="mb-1 font-semibold text-lg">Taken off the shelf</h2>
+      {says && <Notice tone="stop">{says}</Notice>}
       <ul>
         {hidden.map((sheet) => (
           <li key={sheet.id} className="flex flex-wrap items-center gap-4 py-1">

@@ -12,6 +12,8 @@ type Item = AirframeWeights['items'][number]
 export function Items({ view }: { view: AirframeWeights }) {
   const show = useShow()
   const [editing, setEditing] = useState<string | null>(null)
+  // A save may end when another form is open already.
+  const close = (which: string) => setEditing((now) => (now === which ? null : now))
   return (
     <section aria-label="Carried besides" className="flex flex-col gap-2">
       <h2 className="font-semibold text-lg">Carried besides</h2>
@@ -22,7 +24,7 @@ export function Items({ view }: { view: AirframeWeights }) {
       )}
       {view.items.map((item) =>
         editing === item.id ? (
-          <ItemForm key={item.id} view={view} item={item} onDone={() => setEditing(null)} />
+          <ItemForm key={item.id} view={view} item={item} onDone={() => close(item.id)} />
         ) : (
           <div key={item.id} className="flex flex-wrap items-center gap-x-6 border-line border-t">
             <span className="min-w-48 font-semibold">
@@ -38,7 +40,7 @@ export function Items({ view }: { view: AirframeWeights }) {
         ),
       )}
       {editing === 'new' ? (
-        <ItemForm view={view} onDone={() => setEditing(null)} />
+        <ItemForm view={view} onDone={() => close('new')} />
       ) : (
         <Button quiet className="self-start" onClick={() => setEditing('new')}>
           Add something it carries
