@@ -3,6 +3,7 @@ import { useRef, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { useRefresh } from '@/api/changes'
 import { answer, client, type GateView, newId, Problem } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { askFor, useBuilds, useMe, useWho } from '@/api/present'
 import { useGate } from '@/api/questions'
 import { Actions, useWork } from '@/app/work'
@@ -123,26 +124,20 @@ function Gate({ view }: { view: GateView }) {
 
 /** What is regretted once it is shut goes on the shop's list, for the next one. */
 function NextTime({ view }: { view: GateView }) {
-  const refresh = useRefresh()
+  const { keep, busy, fields, says } = useKeep()
   const [text, setText] = useState('')
   const [list, setList] = useState(view.lists[0]?.id ?? '')
-  const [said, setSaid] = useState<{ failed: boolean; words: string } | null>(null)
-  const keep = async () => {
+  const [kept, setKept] = useState('')
+  const wrong = says || Object.values(fields)[0]
+  const put = async () => {
     const mine = view.lists.find(({ id }) => id === list)
     if (!mine) return
     const { id, version, name, lines } = mine
-    try {
-      await answer(
-        client.POST('/api/v1/gate-lists', { body: { id, version, name, lines: [...lines, text] } }),
-      )
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setSaid({ failed: true, words: error.message })
-      return
-    }
-    setSaid({ failed: false, words: `On the list “${name}” from now on.` })
+    const body = { id, version, name, lines: [...lines, text] }
+    setKept('')
+    if (!(await keep(() => answer(client.POST('/api/v1/gate-lists', { body }))))) return
+    setKept(`On the list “${name}” from now on.`)
     setText('')
-    await refresh()
   }
   return (
     <section aria-label="Next time" className="flex flex-col gap-3 border-line border-t-2 pt-4">
@@ -164,11 +159,12 @@ function NextTime({ view }: { view: GateView }) {
             />
           </div>
         )}
-        <Button quiet disabled={!text.trim()} onClick={() => void keep()}>
+        <Button quiet disabled={busy || !text.trim()} onClick={() => void put()}>
           Put it on the list
         </Button>
       </div>
-      {said && <Notice tone={said.failed ? 'stop' : 'ready'}>{said.words}</Notice>}
+      {wrong && <Notice tone="stop">{wrong}</Notice>}
+      {kept && !wrong && <Notice tone="ready">{kept}</Notice>}
     </section>
   )
 }

@@ -54,6 +54,9 @@ export function SupposeForm({ can, fields, says, onSuppose, onNot }: Props) {
   const others = can.products.find((one) => one.id === chosen)?.to ?? []
   const other = others.some((one) => one.id === to) ? to : (others[0]?.id ?? '')
   const nothing = choices.length === 0 && kind !== 'person' && kind !== 'colder'
+  // Only what this kind asks: what was typed of another kind is not seen, nor refused.
+  const dated = kind === 'away' || kind === 'colder'
+  const person = kind === 'person'
   const said = (): Supposed => ({
     kind,
     of: chosen,
@@ -61,12 +64,12 @@ export function SupposeForm({ can, fields, says, onSuppose, onNot }: Props) {
       kind === 'heat' || kind === 'colder'
         ? { text: value, unit: unit(kind === 'heat' ? 'temperature' : 'difference') }
         : null,
-    name,
-    skills,
-    week: days.length > 0 ? DAYS.map((day) => (days.includes(day) ? '0:00–24:00' : '')) : null,
-    first: first || null,
-    last: last || null,
-    count,
+    name: person ? name : '',
+    skills: person ? skills : [],
+    week: person && days.length > 0 ? DAYS.map((day) => (days.includes(day) ? '0:00–24:00' : '')) : null,
+    first: dated ? first || null : null,
+    last: dated ? last || null : null,
+    count: kind === 'station' || kind === 'late' ? count : '',
     to: other,
   })
   return (
@@ -142,13 +145,13 @@ export function SupposeForm({ can, fields, says, onSuppose, onNot }: Props) {
             onChange={setCount}
           />
         )}
-        {(kind === 'away' || kind === 'colder') && (
+        {dated && (
           <>
             <DayField label="From" value={first} problem={fields.first ?? fields.start} onChange={setFirst} />
             <DayField label="To" value={last} problem={fields.last ?? fields.end} onChange={setLast} />
           </>
         )}
-        {kind === 'person' && (
+        {person && (
           <TextField
             label="Called"
             className="w-44"
@@ -159,7 +162,7 @@ export function SupposeForm({ can, fields, says, onSuppose, onNot }: Props) {
           />
         )}
       </div>
-      {kind === 'person' && (
+      {person && (
         <>
           <Toggles label="Who can do" known={can.skills} chosen={skills} onChange={setSkills} />
           <Toggles
