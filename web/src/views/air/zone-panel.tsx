@@ -191,6 +191,7 @@ function GivenHere({ given }: { given: ZoneView['given'] }) {
 function Outlook({ zone }: { zone: string }) {
   const unit = useUnitOf()('temperature')
   const edit = useEdit(0)
+  const [id, setId] = useState(newId)
   const [low, setLow] = useState('')
   const [high, setHigh] = useState('')
   const [place, setPlace] = useState('outside')
@@ -199,7 +200,7 @@ function Outlook({ zone }: { zone: string }) {
       answer(
         client.POST('/api/v1/climate/outlooks', {
           body: {
-            id: newId(),
+            id,
             zone,
             place: place as 'room' | 'outside',
             low: { text: low, unit },
@@ -209,6 +210,7 @@ function Outlook({ zone }: { zone: string }) {
       ),
     )
     if (kept) {
+      setId(newId())
       setLow('')
       setHigh('')
     }

@@ -1,35 +1,36 @@
 import { useState } from 'react'
-import { useRefresh } from '@/api/changes'
-import { answer, client, newId, Problem, type Product } from '@/api/client'
+import { answer, client, newId, type Product } from '@/api/client'
+import { useKeep } from '@/api/keep'
 import { useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { TextField } from '@/ui/text-field'
 
+const fresh = () => ({ resin: newId(), hardener: newId() })
+
 /** Three strokes of each pump, weighed: then a cup is told in strokes too. */
 export function PumpForm({ product }: { product: Product }) {
-  const refresh = useRefresh()
+  const { keep, busy, fields, says } = useKeep()
   const unit = useUnitOf()('scale')
   const [typed, setTyped] = useState({ resin: '', hardener: '' })
-  const [problem, setProblem] = useState('')
-  const keep = async () => {
-    try {
+  // Sent again after a lost answer, a reading is still the same one.
+  const [ids, setIds] = useState(fresh)
+  const problem = says || Object.values(fields)[0]
+  const put = async () => {
+    const kept = await keep(async () => {
       for (const component of ['resin', 'hardener'] as const) {
         if (!typed[component].trim()) continue
         await answer(
           client.POST('/api/v1/bench/{sheet_id}/pumps', {
             params: { path: { sheet_id: product.id } },
-            body: { id: newId(), component, strokes: 3, grams: { text: typed[component], unit } },
+            body: { id: ids[component], component, strokes: 3, grams: { text: typed[component], unit } },
           }),
         )
       }
-      setProblem('')
-      setTyped({ resin: '', hardener: '' })
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error.message)
-    }
+    })
+    if (!kept) return
+    setTyped({ resin: '', hardener: '' })
+    setIds(fresh)
   }
   return (
     <details className="mt-2">
@@ -43,11 +44,14 @@ export function PumpForm({ product }: { product: Product }) {
             label={`Three strokes of ${component}`}
             unit={unit}
             value={typed[component]}
-            onChange={(text) => setTyped({ ...typed, [component]: text })}
+            onChange={(text) => {
+              setTyped({ ...typed, [component]: text })
+              setIds({ ...ids, [component]: newId() })
+            }}
             className="w-52"
           />
         ))}
-        <Button quiet onClick={() => void keep()}>
+        <Button quiet disabled={busy} onClick={() => void put()}>
           Keep the strokes
         </Button>
       </div>

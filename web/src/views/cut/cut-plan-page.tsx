@@ -1,8 +1,8 @@
 import { useState } from 'react'
 import { Link, useNavigate, useParams } from 'react-router'
-import { useRefresh } from '@/api/changes'
-import { answer, type CutPlanView, client, newId, Problem } from '@/api/client'
+import { answer, type CutPlanView, client, newId } from '@/api/client'
 import { useEdit } from '@/api/edit'
+import { useKeep } from '@/api/keep'
 import { useCutPlan } from '@/api/questions'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
@@ -35,11 +35,10 @@ type Change = {
 
 function Plan({ view }: { view: CutPlanView }) {
   const edit = useEdit(view.version)
-  const refresh = useRefresh()
+  const { keep, busy, says } = useKeep()
   const leave = useNavigate()
   const [picked, setPicked] = useState('')
   const [choosing, setChoosing] = useState(false)
-  const [problem, setProblem] = useState('')
   const way =
     view.ways.find((one) => one.id === picked) ?? view.ways.find((one) => one.cut_at) ?? view.ways[0]
   const chosen = view.jobs.filter((job) => job.chosen)
@@ -56,15 +55,9 @@ function Plan({ view }: { view: CutPlanView }) {
     if (!way) return
     const id = newId()
     const params = { path: { plan_id: view.id } }
-    try {
-      await answer(client.POST('/api/v1/cut-plans/{plan_id}/ways', { params, body: { id, like: way.id } }))
-      setProblem('')
-    } catch (error) {
-      if (error instanceof Problem) setProblem(error.message)
-      return
-    }
-    await refresh()
-    setPicked(id)
+    const body = { id, like: way.id }
+    if (await keep(() => answer(client.POST('/api/v1/cut-plans/{plan_id}/ways', { params, body }))))
+      setPicked(id)
   }
   const parts = [...new Set(chosen.map((job) => job.part))]
   return (
@@ -88,13 +81,13 @@ function Plan({ view }: { view: CutPlanView }) {
           <Button quiet onClick={() => setChoosing(true)}>
             What is cut
           </Button>
-          <Button quiet onClick={() => void another()}>
+          <Button quiet disabled={busy} onClick={() => void another()}>
             Compare another way
           </Button>
         </div>
       </header>
       <EditProblem edit={edit} shownInFields={['name']} />
-      {problem && <Notice tone="stop">{problem}</Notice>}
+      {says && <Notice tone="stop">{says}</Notice>}
       {[...view.twice, ...view.lacks].map((words) => (
         <Notice key={words} tone="care">
           {words}

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { answer, client, type HoleSaid, Problem } from '@/api/client'
 import { useUnitOf } from '@/app/formats'
+import { typedNumber } from '@/app/typed-number'
 import { Button } from '@/ui/button'
 import { Notice } from '@/ui/notice'
 import { OneOf } from '@/ui/one-of'
@@ -25,7 +26,7 @@ export function HiddenHole() {
       one: length(typed.one),
       other: length(typed.other),
       off: length(typed.off),
-      steps: Number.parseInt(typed.steps, 10) || 0,
+      steps: typedNumber(typed.steps),
     }
     try {
       setSaid(await answer(client.POST('/api/v1/hidden-hole/look', { body })))

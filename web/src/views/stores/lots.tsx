@@ -2,8 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { clsx } from 'clsx'
 import { useState } from 'react'
 import { Link, useSearchParams } from 'react-router'
-import { useRefresh } from '@/api/changes'
-import { answer, client, newId, Problem, type SheetView } from '@/api/client'
+import { answer, client, newId, type SheetView } from '@/api/client'
 import { useKeep } from '@/api/keep'
 import { useWho } from '@/api/present'
 import { useClock, useShow, useUnitOf } from '@/app/formats'
@@ -58,11 +57,6 @@ function LotRow({ lot, onOpen }: { lot: Lot; onOpen: () => void }) {
       {lot.care && <p className="edge-care mb-1.5 bg-weld-wash px-2 py-0.5 text-sm">{lot.care}</p>}
     </li>
   )
-}
-
-const problemsOf = (error: unknown) => {
-  if (error instanceof Problem) return error
-  throw error
 }
 
 /** What lots are weighed in is the scale's; all else is typed as it is shown. */
@@ -160,14 +154,13 @@ const DOING = {
 const NOBODY = 'nobody'
 
 function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
-  const refresh = useRefresh()
+  const { keep, busy, fields, says } = useKeep()
   const clock = useClock()
   const show = useShow()
   const unitOf = useUnitOf()
   const [amount, setAmount] = useState('')
   const [note, setNote] = useState('')
   const [who, setWho] = useWho(NOBODY)
-  const [problem, setProblem] = useState<Problem | null>(null)
   const path = { params: { path: { lot_id: id } } }
   const trail = useQuery({
     queryKey: ['lot', id],
@@ -178,21 +171,21 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
   const mark = async (kind: keyof typeof DOING, zone_id = '') => {
     const typed = kind === 'counted' || kind === 'thrown' ? { text: amount, unit } : null
     const crew_member_id = who === NOBODY ? null : who
-    try {
-      await answer(
+    const kept = await keep(() =>
+      answer(
         client.POST('/api/v1/lots/{lot_id}/notes', {
           ...path,
           body: { id: newId(), kind, note, amount: typed, crew_member_id, zone_id },
         }),
-      )
-      setProblem(null)
-      setAmount('')
-      setNote('')
-      await refresh()
-    } catch (error) {
-      setProblem(problemsOf(error))
-    }
+      ),
+    )
+    if (!kept) return
+    // What was typed meanwhile is of the next note.
+    setAmount((now) => (now === amount ? '' : now))
+    setNote((now) => (now === note ? '' : now))
   }
+  const { amount: _, note: __, ...others } = fields
+  const wrong = says || Object.values(others)[0]
   return (
     <SideSheet open onClose={onClose} title={`${trail.product}, lot ${trail.lot.lot_number}`}>
       <div className="flex flex-col gap-4">
@@ -227,7 +220,7 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
           label={trail.lot.measure === 'mass' ? 'Weighed: so much' : 'Counted: so much'}
           unit={unit}
           value={amount}
-          problem={problem?.fields.amount}
+          problem={fields.amount}
           onChange={setAmount}
         />
         <div className="grid grid-cols-2 gap-3">
@@ -240,25 +233,23 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
             ]}
             onChange={setWho}
           />
-          <TextField label="Why" value={note} problem={problem?.fields.note} onChange={setNote} />
+          <TextField label="Why" value={note} problem={fields.note} onChange={setNote} />
         </div>
-        {problem && !problem.fields.amount && !problem.fields.note && (
-          <Notice tone="stop">{problem.message}</Notice>
-        )}
+        {wrong && <Notice tone="stop">{wrong}</Notice>}
         <div className="flex flex-wrap gap-3">
-          <Button quiet disabled={!amount.trim()} onClick={() => void mark('counted')}>
+          <Button quiet disabled={busy || !amount.trim()} onClick={() => void mark('counted')}>
             So much is left
           </Button>
-          <Button quiet disabled={!amount.trim()} onClick={() => void mark('thrown')}>
+          <Button quiet disabled={busy || !amount.trim()} onClick={() => void mark('thrown')}>
             {DOING.thrown}
           </Button>
         </div>
         <div className="flex flex-wrap gap-3">
-          <Button quiet onClick={() => void mark(trail.lot.bad ? 'cleared' : 'bad')}>
+          <Button quiet disabled={busy} onClick={() => void mark(trail.lot.bad ? 'cleared' : 'bad')}>
             {trail.lot.bad ? DOING.cleared : DOING.bad}
           </Button>
           {!trail.lot.opened_on && (
-            <Button quiet onClick={() => void mark('opened')}>
+            <Button quiet disabled={busy} onClick={() => void mark('opened')}>
               {DOING.opened}
             </Button>
           )}

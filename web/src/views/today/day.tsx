@@ -1,4 +1,5 @@
 import { clsx } from 'clsx'
+import { useRef } from 'react'
 import { Link } from 'react-router'
 import { answer, client, newId, type TodayView } from '@/api/client'
 import { useEdit } from '@/api/edit'
@@ -12,8 +13,12 @@ type Person = TodayView['day'][number]
 export function DayByPerson({ day, hours }: { day: Person[]; hours: TodayView['hours'] }) {
   const clock = useClock()
   const edit = useEdit(undefined)
-  const toggle = (person: Person) =>
-    edit.save(() =>
+  // A second press before the first was answered would say the same again.
+  const asked = useRef(false)
+  const toggle = async (person: Person) => {
+    if (asked.current) return
+    asked.current = true
+    await edit.save(() =>
       answer(
         person.absence_id
           ? client.POST('/api/v1/absences/{absence_id}/back', {
@@ -22,6 +27,8 @@ export function DayByPerson({ day, hours }: { day: Person[]; hours: TodayView['h
           : client.POST('/api/v1/absences', { body: { id: newId(), crew_member_id: person.id } }),
       ),
     )
+    asked.current = false
+  }
   return (
     <section className="flex flex-col gap-2" data-testid="day">
       <h2 className="font-semibold text-xl">
