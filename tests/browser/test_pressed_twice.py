@@ -76,6 +76,11 @@ def test_a_way_of_cutting_is_added_once(shop, page):
     key = page.url.split("/cut/")[1].split("?")[0]
     assert len(shop.get(f"/api/v1/cut-plans/{key}")["ways"]) == 2
     assert len(shop.get("/api/v1/cut-plans")["plans"]) == 1
+    like = shop.get(f"/api/v1/cut-plans/{key}")["ways"][0]["id"]
+    for n in range(4):
+        shop.post(f"/api/v1/cut-plans/{key}/ways", {"id": f"way-{n}", "like": like})
+    page.get_by_role("button", name="Compare another way").click()
+    expect(page.get_by_text("6 ways are compared at most; take one away first")).to_be_visible()
 
 
 def test_the_night_is_said_once(shop, page):

@@ -3,9 +3,9 @@ import { useRefresh } from './changes'
 import { Problem } from './client'
 
 /** Keeping what was typed in a form: `keep` answers whether it was kept and the form still stands, so that it may close;
-whoever went on to another one meanwhile stays there. A refusal keeps what was typed and says why: `fields` beside the
-fields it names, `says` where it names none; `busy` while it is under way. */
-export function useKeep() {
+whoever went on to another one meanwhile stays there. A refusal keeps what was typed and says why: `fields` beside those
+that are `shown`, `says` of all else; `busy` while it is under way. */
+export function useKeep(shown: readonly string[] = []) {
   const refresh = useRefresh()
   const [problem, setProblem] = useState<Problem | null>(null)
   const [busy, setBusy] = useState(false)
@@ -37,5 +37,10 @@ export function useKeep() {
     return stands.current
   }
   const fields = problem?.fields ?? {}
-  return { keep, busy, fields, says: problem && Object.keys(fields).length === 0 ? problem.message : '' }
+  const others = Object.keys(fields).filter((field) => !shown.includes(field))
+  const says =
+    problem && Object.keys(fields).length === 0
+      ? problem.message
+      : others.map((field) => fields[field]).join('; ')
+  return { keep, busy, fields, says }
 }

@@ -10,12 +10,11 @@ const fresh = () => ({ resin: newId(), hardener: newId() })
 
 /** Three strokes of each pump, weighed: then a cup is told in strokes too. */
 export function PumpForm({ product }: { product: Product }) {
-  const { keep, busy, fields, says } = useKeep()
+  const { keep, busy, says } = useKeep()
   const unit = useUnitOf()('scale')
   const [typed, setTyped] = useState({ resin: '', hardener: '' })
   // Sent again after a lost answer, a reading is still the same one.
   const [ids, setIds] = useState(fresh)
-  const problem = says || Object.values(fields)[0]
   const put = async () => {
     const kept = await keep(async () => {
       for (const component of ['resin', 'hardener'] as const) {
@@ -55,9 +54,9 @@ export function PumpForm({ product }: { product: Product }) {
           Keep the strokes
         </Button>
       </div>
-      {problem && (
+      {says && (
         <Notice tone="stop" className="mt-2">
-          {problem}
+          {says}
         </Notice>
       )}
     </details>

@@ -10,7 +10,7 @@ import { TextField } from '@/ui/text-field'
 /** Inspectors come in by a link that ends: they see everything, and sign that they have seen a closing. */
 export function Guests({ view }: { view: PeopleView }) {
   const me = useMe()
-  const { keep, busy, fields, says } = useKeep()
+  const { keep, busy, fields, says } = useKeep(['name', 'days'])
   const [id, setId] = useState(newId)
   const [name, setName] = useState('')
   const [days, setDays] = useState('7')

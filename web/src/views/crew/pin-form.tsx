@@ -19,7 +19,7 @@ export function PinForm({ person, view, onDone }: Props) {
   const [secret, setSecret] = useState('')
   const [again, setAgain] = useState('')
   const [had, setHad] = useState('')
-  const { keep, busy, fields, says } = useKeep()
+  const { keep, busy, fields, says } = useKeep(['secret'])
   const first = !view.people.some((one) => one.has_pin)
   const own = me?.id === person.id && person.has_pin
   const differs = again !== '' && again !== secret
@@ -74,7 +74,6 @@ export function PinForm({ person, view, onDone }: Props) {
         />
       </div>
       {says && <Notice tone="stop">{says}</Notice>}
-      {fields.person_id && <Notice tone="stop">{fields.person_id}</Notice>}
       <div className="flex flex-wrap gap-3">
         <Button disabled={busy || !secret || again !== secret || (own && !had)} onClick={() => void give()}>
           {person.has_pin ? 'Change it' : `${person.name} signs in with it`}

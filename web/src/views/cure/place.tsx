@@ -19,10 +19,10 @@ export function PartPlace({ place, part }: { place: CureCard['place']; part: str
   const [problem, setProblem] = useState<Problem | null>(null)
   const path = { params: { path: { part_id: place.part_id } } }
   // A second press before the first was answered would only be told that it is there already.
-  const asked = useRef(false)
-  const tell = async (work: () => Promise<unknown>) => {
-    if (asked.current) return
-    asked.current = true
+  const asked = useRef(new Set<string>())
+  const tell = async (what: string, work: () => Promise<unknown>) => {
+    if (asked.current.has(what)) return
+    asked.current.add(what)
     try {
       await work()
       setProblem(null)
@@ -32,12 +32,12 @@ export function PartPlace({ place, part }: { place: CureCard['place']; part: str
       if (!(error instanceof Problem)) throw error
       setProblem(error)
     } finally {
-      asked.current = false
+      asked.current.delete(what)
     }
   }
   const move = (zone_id: string, sure: boolean) => {
     setTo(zone_id)
-    return tell(async () => {
+    return tell('move', async () => {
       await answer(
         client.POST('/api/v1/parts/{part_id}/place', {
           ...path,
@@ -49,7 +49,7 @@ export function PartPlace({ place, part }: { place: CureCard['place']; part: str
     })
   }
   const read = (sure: boolean) =>
-    tell(() =>
+    tell('read', () =>
       answer(
         client.POST('/api/v1/parts/{part_id}/temperature', {
           ...path,
@@ -58,7 +58,7 @@ export function PartPlace({ place, part }: { place: CureCard['place']; part: str
       ),
     )
   const takeBack = () =>
-    tell(() =>
+    tell('take back', () =>
       answer(
         client.POST('/api/v1/taken-back', {
           body: { id: newId(), what: 'part temperature', of_id: place.typed_id, note: '' },
@@ -66,7 +66,7 @@ export function PartPlace({ place, part }: { place: CureCard['place']; part: str
       ),
     )
   const callOff = () =>
-    tell(() =>
+    tell('call off', () =>
       answer(
         client.POST('/api/v1/post-cures/{heating_id}/off', {
           params: { path: { heating_id: place.heating_id } },

@@ -84,7 +84,7 @@ function Outline({ rings }: { rings: Rings }) {
 }
 
 function Add({ view, onDone }: { view: CutPlansView; onDone: () => void }) {
-  const { keep, fields, says } = useKeep()
+  const { keep, fields, says } = useKeep(['length', 'width', 'note'])
   const unit = useUnitOf()('length')
   const [id] = useState(newId)
   const [sheet, setSheet] = useState(view.sheets[0]?.id ?? '')

@@ -124,11 +124,10 @@ function Gate({ view }: { view: GateView }) {
 
 /** What is regretted once it is shut goes on the shop's list, for the next one. */
 function NextTime({ view }: { view: GateView }) {
-  const { keep, busy, fields, says } = useKeep()
+  const { keep, busy, says } = useKeep()
   const [text, setText] = useState('')
   const [list, setList] = useState(view.lists[0]?.id ?? '')
   const [kept, setKept] = useState('')
-  const wrong = says || Object.values(fields)[0]
   const put = async () => {
     const mine = view.lists.find(({ id }) => id === list)
     if (!mine) return
@@ -163,8 +162,8 @@ function NextTime({ view }: { view: GateView }) {
           Put it on the list
         </Button>
       </div>
-      {wrong && <Notice tone="stop">{wrong}</Notice>}
-      {kept && !wrong && <Notice tone="ready">{kept}</Notice>}
+      {says && <Notice tone="stop">{says}</Notice>}
+      {kept && !says && <Notice tone="ready">{kept}</Notice>}
     </section>
   )
 }

@@ -34,7 +34,7 @@ const SAVES = [
 /** A better order is looked for: the end falls; stop it, make what was found the plan, or leave it. */
 export function BetterOrderPanel() {
   const view = useBetterOrder().data
-  const { keep, says, fields } = useKeep()
+  const { keep, says, fields } = useKeep(['done_by', 'by'])
   const [aim, setAim] = useState<BetterOrder['aim']>('soonest')
   const [by, setBy] = useState('')
   const [saves, setSaves] = useState(NEVER)

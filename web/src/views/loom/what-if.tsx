@@ -11,7 +11,7 @@ import { SupposeForm } from './suppose-form'
 /** What if: changes are supposed, alone or together; the plan they make stands beside the one there is. */
 export function WhatIfPanel() {
   const view = useWhatIf().data
-  const { keep, says, fields } = useKeep()
+  const { keep, says, fields } = useKeep(['value', 'heat', 'count', 'name', 'first', 'start', 'last', 'end'])
   const [adds, setAdds] = useState(false)
   const [id, setId] = useState(newId)
   if (!view) return null

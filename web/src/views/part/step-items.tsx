@@ -48,7 +48,7 @@ export function StepItems({ partId, stepKey }: Props) {
 }
 
 function Add({ partId, stepKey, onDone }: Props & { onDone: () => void }) {
-  const { keep, fields, says } = useKeep()
+  const { keep, fields, says } = useKeep(['count', 'stack'])
   const unit = useUnitOf()('reading')
   const items = useItems().data?.items ?? []
   const [id] = useState(newId)
@@ -97,7 +97,7 @@ function Add({ partId, stepKey, onDone }: Props & { onDone: () => void }) {
       <Button disabled={!item || !count.trim()} onClick={() => void say()}>
         It takes them
       </Button>
-      {(says || fields.step_key) && <Notice tone="stop">{says || fields.step_key}</Notice>}
+      {says && <Notice tone="stop">{says}</Notice>}
     </div>
   )
 }

@@ -16,7 +16,8 @@ const NOBODY = 'nobody'
 
 /** What came of an order: how many packs, what stands on the bag; questioned by what was ordered and what steps need. */
 export function Arrival({ order, view, onClose, children }: Props) {
-  const { keep, fields, says } = useKeep()
+  const bag = order.is_item ? written(view.asked) : ['lot_number', 'expires_on']
+  const { keep, fields, says } = useKeep([...bag, 'packs', 'each', 'note', 'expected_on'])
   const unitOf = useUnitOf()
   const [id, setId] = useState(newId)
   const unit = order.measure === 'count' ? '' : unitOf(order.measure)
@@ -142,7 +143,7 @@ export function Arrival({ order, view, onClose, children }: Props) {
                 ))}
               </Notice>
             )}
-            {(says || fields.sure) && <Notice tone="stop">{says || fields.sure}</Notice>}
+            {says && <Notice tone="stop">{says}</Notice>}
             {odd && odd.length > 0 ? (
               <div className="flex flex-wrap gap-2">
                 <Button onClick={() => void send('wrong')}>It is wrong</Button>
@@ -184,6 +185,10 @@ export function Arrival({ order, view, onClose, children }: Props) {
     </SideSheet>
   )
 }
+
+/** Those that are typed, so that a problem stands beside them. */
+const written = (asked: OrdersView['asked']) =>
+  asked.filter((one) => one.choices.length === 0).map((one) => one.field)
 
 type Bag = {
   asked: OrdersView['asked']

@@ -34,7 +34,7 @@ export function Buying() {
 type Props = { version: number; currency: string; days: number; ahead: number; onClose: () => void }
 
 function Say({ version, currency, days, ahead, onClose }: Props) {
-  const { keep, fields, says } = useKeep()
+  const { keep, fields, says } = useKeep(['currency', 'margin_days', 'ahead_days'])
   const [money, setMoney] = useState(currency)
   const [early, setEarly] = useState(String(days))
   const [through, setThrough] = useState(String(ahead))

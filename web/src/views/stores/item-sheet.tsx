@@ -16,7 +16,8 @@ const NOBODY = 'nobody'
 
 /** One item: what it looks like, how many there are, which steps take it. */
 export function ItemSheet({ item, view, onClose }: Props) {
-  const { keep, fields, says } = useKeep()
+  const typed = view.asked.filter((one) => one.choices.length === 0).map((one) => one.field)
+  const { keep, fields, says } = useKeep(['name', 'place', ...typed])
   const [id] = useState(item?.id ?? newId)
   const [name, setName] = useState(item?.name ?? '')
   const [number, setNumber] = useState(item?.number ?? '')
@@ -110,7 +111,7 @@ const KINDS = [
 ]
 
 function Count({ item, view }: { item: ItemRow; view: ItemsView }) {
-  const { keep, fields, says } = useKeep()
+  const { keep, fields, says } = useKeep(['amount', 'note'])
   const [id, setId] = useState(newId)
   const [kind, setKind] = useState('counted')
   const [amount, setAmount] = useState('')
@@ -150,9 +151,9 @@ function Count({ item, view }: { item: ItemRow; view: ItemsView }) {
         onChange={setWho}
       />
       <TextField label="Why, or where" value={note} problem={fields.note} onChange={setNote} />
-      {(says || fields.crew_member_id) && (
+      {says && (
         <Notice tone="stop" className="col-span-2">
-          {says || fields.crew_member_id}
+          {says}
         </Notice>
       )}
       <Button quiet disabled={!amount.trim()} className="col-span-2" onClick={() => void say()}>
@@ -163,7 +164,7 @@ function Count({ item, view }: { item: ItemRow; view: ItemsView }) {
 }
 
 function Uses({ item, view }: { item: ItemRow; view: ItemsView }) {
-  const { keep, fields, says } = useKeep()
+  const { keep, fields, says } = useKeep(['count', 'stack'])
   const unit = useUnitOf()('reading')
   const [id, setId] = useState(newId)
   const [part, setPart] = useState('')
@@ -230,7 +231,7 @@ function Uses({ item, view }: { item: ItemRow; view: ItemsView }) {
           onChange={setStack}
         />
       </div>
-      {(says || fields.step_key) && <Notice tone="stop">{says || fields.step_key}</Notice>}
+      {says && <Notice tone="stop">{says}</Notice>}
       <Button
         quiet
         disabled={!part || !step || !count.trim()}

@@ -63,7 +63,7 @@ function LotRow({ lot, onOpen }: { lot: Lot; onOpen: () => void }) {
 const typedAs = (measure: Lot['measure']) => (measure === 'mass' ? 'scale' : measure)
 
 function Receive({ sheet, onClose }: { sheet: SheetView; onClose: () => void }) {
-  const { keep, fields, says } = useKeep()
+  const { keep, fields, says } = useKeep(['lot_number', 'amount', 'received_on', 'made_on', 'expires_on'])
   const unit = useUnitOf()(typedAs(sheet.measure))
   const [id] = useState(newId)
   const [lot, setLot] = useState({
@@ -154,7 +154,7 @@ const DOING = {
 const NOBODY = 'nobody'
 
 function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
-  const { keep, busy, fields, says } = useKeep()
+  const { keep, busy, fields, says } = useKeep(['amount', 'note'])
   const clock = useClock()
   const show = useShow()
   const unitOf = useUnitOf()
@@ -184,8 +184,6 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
     setAmount((now) => (now === amount ? '' : now))
     setNote((now) => (now === note ? '' : now))
   }
-  const { amount: _, note: __, ...others } = fields
-  const wrong = says || Object.values(others)[0]
   return (
     <SideSheet open onClose={onClose} title={`${trail.product}, lot ${trail.lot.lot_number}`}>
       <div className="flex flex-col gap-4">
@@ -235,7 +233,7 @@ function LotSheet({ id, onClose }: { id: string; onClose: () => void }) {
           />
           <TextField label="Why" value={note} problem={fields.note} onChange={setNote} />
         </div>
-        {wrong && <Notice tone="stop">{wrong}</Notice>}
+        {says && <Notice tone="stop">{says}</Notice>}
         <div className="flex flex-wrap gap-3">
           <Button quiet disabled={busy || !amount.trim()} onClick={() => void mark('counted')}>
             So much is left

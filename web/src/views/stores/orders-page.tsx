@@ -80,7 +80,7 @@ function Board({ name, orders, onOpen }: { name: string; orders: OrderRow[]; onO
 }
 
 function OrderSheet({ order, view, onClose }: { order: OrderRow; view: OrdersView; onClose: () => void }) {
-  const { keep, fields, says } = useKeep()
+  const { keep, says } = useKeep()
   const [id] = useState(newId)
   const put = async (kind: 'ordered' | 'cancelled' | 'away') => {
     const path = { params: { path: { line_id: order.id } } }
@@ -93,7 +93,7 @@ function OrderSheet({ order, view, onClose }: { order: OrderRow; view: OrdersVie
   }
   return (
     <Arrival order={order} view={view} onClose={onClose}>
-      {(says || fields.kind) && <Notice tone="stop">{says || fields.kind}</Notice>}
+      {says && <Notice tone="stop">{says}</Notice>}
       <div className="flex flex-wrap gap-2 border-line border-t pt-4">
         {order.state === 'to order' && (
           <>

@@ -90,7 +90,7 @@ export function Sellers({ view, fresh }: { view: OrdersView; fresh: boolean }) {
 type SellerProps = { seller: Seller | null; currency: string; onClose: () => void }
 
 function SellerSheet({ seller, currency, onClose }: SellerProps) {
-  const { keep, fields, says } = useKeep()
+  const { keep, fields, says } = useKeep(['name', 'currency', 'postage', 'free_from'])
   const [id] = useState(seller?.id ?? newId)
   const [typed, setTyped] = useState({
     name: seller?.name ?? '',
@@ -147,7 +147,7 @@ function SellerSheet({ seller, currency, onClose }: SellerProps) {
 type OfferProps = { seller: Seller; offer: Offer | null; view: OrdersView; onClose: () => void }
 
 function OfferSheet({ seller, offer, view, onClose }: OfferProps) {
-  const { keep, fields, says } = useKeep()
+  const { keep, fields, says } = useKeep(['words', 'amount', 'price', 'lead_days'])
   const unitOf = useUnitOf()
   const [id] = useState(offer?.id ?? newId)
   const [typed, setTyped] = useState({

@@ -14,7 +14,7 @@ export function TwoProducts({ view }: { view: CostsView }) {
   const unitOf = useUnitOf()
   const [minutes, setMinutes] = useState({ takes: '', other: '' })
   const [found, setFound] = useState<Compared | null>(null)
-  const { keep, fields, says } = useKeep()
+  const { keep, fields, says } = useKeep(['takes_min', 'other_min'])
   const said = (text: string) => (text.trim() ? { text, unit: 'min' } : null)
   const compare = async () => {
     setFound(null)
@@ -75,9 +75,7 @@ export function TwoProducts({ view }: { view: CostsView }) {
         What has no area: each {unitOf('mass') === 'oz' ? 'pound, foot' : 'kilogram, metre'} or piece. Left
         empty, hours are not compared.
       </p>
-      {(says || fields.other_sheet_id || fields.ware) && (
-        <Notice tone="stop">{says || fields.other_sheet_id || fields.ware}</Notice>
-      )}
+      {says && <Notice tone="stop">{says}</Notice>}
       {found && (
         <div className="grid gap-4 sm:grid-cols-2">
           {found.ways.map((way) => (
@@ -119,6 +117,8 @@ type PitchRow = {
   cost: string
 }
 
+const PITCHES = ['span', 'sheet', 'pitches', 'pitch', 'rib', 'rib_min', 'joint_min', 'price']
+
 /** A sheet's width against the pitch of ribs: what divides evenly wastes nothing. */
 export function Pitch({ currency }: { currency: string }) {
   const unit = useUnitOf()('length')
@@ -133,7 +133,7 @@ export function Pitch({ currency }: { currency: string }) {
     price: '',
   })
   const [rows, setRows] = useState<PitchRow[]>([])
-  const { keep, fields, says } = useKeep()
+  const { keep, fields, says } = useKeep(PITCHES)
   const put = (part: Partial<typeof typed>) => setTyped({ ...typed, ...part })
   const compare = async () => {
     const said = (text: string) => ({ text, unit })

@@ -14,10 +14,10 @@ export function DayByPerson({ day, hours }: { day: Person[]; hours: TodayView['h
   const clock = useClock()
   const edit = useEdit(undefined)
   // A second press before the first was answered would say the same again.
-  const asked = useRef(false)
+  const asked = useRef(new Set<string>())
   const toggle = async (person: Person) => {
-    if (asked.current) return
-    asked.current = true
+    if (asked.current.has(person.id)) return
+    asked.current.add(person.id)
     await edit.save(() =>
       answer(
         person.absence_id
@@ -27,7 +27,7 @@ export function DayByPerson({ day, hours }: { day: Person[]; hours: TodayView['h
           : client.POST('/api/v1/absences', { body: { id: newId(), crew_member_id: person.id } }),
       ),
     )
-    asked.current = false
+    asked.current.delete(person.id)
   }
   return (
     <section className="flex flex-col gap-2" data-testid="day">
