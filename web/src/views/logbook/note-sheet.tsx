@@ -42,7 +42,8 @@ type Draft = { id: string; kind: 'note' | 'question'; words: string; part: strin
 function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
   const edit = useEdit(0)
   const refresh = useRefresh()
-  const form = useNoteForm().data
+  const asked = useNoteForm()
+  const form = asked.data
   const people = form?.people ?? []
   const parts = form?.parts.map(({ id, name }) => ({ value: id, name })) ?? []
   const [draft, setDraft] = useState<Draft>(() => ({
@@ -190,7 +191,8 @@ function NoteForm({ about, onDone }: { about: About; onDone: () => void }) {
       {!inBook && <Who label="Written by" people={people} who={draft.who} onWho={(who) => change({ who })} />}
       {failed && <Notice tone="stop">{failed}</Notice>}
       <EditProblem edit={edit} shownInFields={['words']} />
-      <Button type="submit" disabled={keeping || voice.runs}>
+      {/* Until it is known who is here it would move under the finger. */}
+      <Button type="submit" disabled={keeping || voice.runs || asked.isLoading}>
         {failed ? 'Send it again' : 'Write it down'}
       </Button>
     </form>
