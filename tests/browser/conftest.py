@@ -6,7 +6,7 @@ from playwright.sync_api import Browser, Page, expect
 from tests.browser.running import NearShop, RunningShop, chromium
 
 # How long a thing may take to show before it is missed: machines are noisy, and speeds are for `make bench`.
-expect.set_options(timeout=20_000)
+expect.set_options(timeout=45_000)
 
 
 @pytest.fixture(scope="session")
@@ -34,7 +34,7 @@ def own(seeded, tmp_path):
 
 def open_page(browser: Browser, width: int = 1280, height: int = 800) -> Page:
     page = browser.new_page(viewport={"width": width, "height": height}, color_scheme="light")
-    page.set_default_timeout(20_000)
+    page.set_default_timeout(45_000)
     page.complaints = []
     page.on("pageerror", lambda error: page.complaints.append(str(error)))
     # A refusal (409, 422) is an answer, and a restart cuts a poll short; a broken policy is neither.
