@@ -23,6 +23,14 @@ def shop(seeded, tmp_path):
 
 
 @pytest.fixture
+def whole(whole_folder, tmp_path):
+    """All of the airframe, served near by."""
+    near = NearShop(tmp_path / "whole", whole_folder)
+    yield near
+    near.stop()
+
+
+@pytest.fixture
 def own(seeded, tmp_path):
     """A shop in a process of its own, to be killed and started again."""
     running = RunningShop(tmp_path / "demo", like=seeded)

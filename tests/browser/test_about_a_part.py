@@ -4,20 +4,11 @@ from __future__ import annotations
 
 import re
 
-import pytest
 from playwright.sync_api import expect
 
-from tests.browser.running import NearShop
 from tests.browser.test_in_the_stores import chosen, sold  # noqa: F401  the fixture
 
 SKIN = "Left wing, upper skin"
-
-
-@pytest.fixture
-def whole(whole_folder, tmp_path):
-    near = NearShop(tmp_path / "whole", whole_folder)
-    yield near
-    near.stop()
 
 
 def test_a_step_waits_for_a_delivery_until_it_came_and_takes_an_item(sold, page):  # noqa: F811

@@ -6,17 +6,13 @@ import time
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.running import NearShop
-
 BUSH = "Left bush in rib 1"
 
 
 @pytest.fixture
-def shop(whole_folder, tmp_path):
+def shop(whole):
     """All of the airframe, with the joints of its left nose and the list before its wing is closed."""
-    near = NearShop(tmp_path / "demo", whole_folder)
-    yield near
-    near.stop()
+    return whole
 
 
 def airframe(shop):

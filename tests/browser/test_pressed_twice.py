@@ -4,21 +4,12 @@ from __future__ import annotations
 
 import re
 
-import pytest
 from playwright.sync_api import expect
 
 from kiteloom.workshop.base.ids import stable_id
-from tests.browser.running import NearShop
 from tests.browser.test_in_the_stores import chosen
 
 TARN = stable_id("sheet", "Tarn 210 with 214 slow")
-
-
-@pytest.fixture
-def whole(whole_folder, tmp_path):
-    near = NearShop(tmp_path / "whole", whole_folder)
-    yield near
-    near.stop()
 
 
 def slow(page, path):

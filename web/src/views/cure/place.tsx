@@ -1,6 +1,7 @@
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { useRefresh } from '@/api/changes'
 import { answer, type CureCard, client, newId, Problem } from '@/api/client'
+import { useOnce } from '@/api/once'
 import { useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { DayField } from '@/ui/day-field'
@@ -18,23 +19,19 @@ export function PartPlace({ place, part }: { place: CureCard['place']; part: str
   const [to, setTo] = useState('')
   const [problem, setProblem] = useState<Problem | null>(null)
   const path = { params: { path: { part_id: place.part_id } } }
-  // A second press before the first was answered would only be told that it is there already.
-  const asked = useRef(new Set<string>())
-  const tell = async (what: string, work: () => Promise<unknown>) => {
-    if (asked.current.has(what)) return
-    asked.current.add(what)
-    try {
-      await work()
-      setProblem(null)
-      setTemp('')
-      await refresh()
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      setProblem(error)
-    } finally {
-      asked.current.delete(what)
-    }
-  }
+  const once = useOnce()
+  const tell = (what: string, work: () => Promise<unknown>) =>
+    once(what, async () => {
+      try {
+        await work()
+        setProblem(null)
+        setTemp('')
+        await refresh()
+      } catch (error) {
+        if (!(error instanceof Problem)) throw error
+        setProblem(error)
+      }
+    })
   const move = (zone_id: string, sure: boolean) => {
     setTo(zone_id)
     return tell('move', async () => {

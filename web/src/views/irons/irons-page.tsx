@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { useRefresh } from '@/api/changes'
 import { answer, client, type IronView, newId, Problem } from '@/api/client'
+import { useOnce } from '@/api/once'
 import { useIrons } from '@/api/questions'
 import { useUnitOf } from '@/app/formats'
 import { Button } from '@/ui/button'
@@ -42,6 +43,7 @@ export default function IronsPage() {
 
 function Iron({ iron }: { iron: IronView }) {
   const refresh = useRefresh()
+  const once = useOnce()
   const unit = useUnitOf()('temperature')
   const [id, setId] = useState(newId)
   const [typed, setTyped] = useState({ dial: '', reads: '' })
@@ -64,7 +66,7 @@ function Iron({ iron }: { iron: IronView }) {
     setProblem(null)
     setTyped({ dial: '', reads: '' })
     setId(newId())
-    await refresh()
+    void refresh()
   }
   const putAway = async () => {
     const { version, name } = iron
@@ -117,7 +119,10 @@ function Iron({ iron }: { iron: IronView }) {
           onChange={(reads) => setTyped({ ...typed, reads })}
           className="w-52"
         />
-        <Button disabled={!typed.dial.trim() || !typed.reads.trim()} onClick={() => void keep()}>
+        <Button
+          disabled={!typed.dial.trim() || !typed.reads.trim()}
+          onClick={() => void once('reading', keep)}
+        >
           Keep this reading
         </Button>
       </div>

@@ -1,8 +1,8 @@
 import { clsx } from 'clsx'
-import { useRef } from 'react'
 import { Link } from 'react-router'
 import { answer, client, newId, type TodayView } from '@/api/client'
 import { useEdit } from '@/api/edit'
+import { useOnce } from '@/api/once'
 import { useClock } from '@/app/formats'
 import { Button } from '@/ui/button'
 import { EditProblem } from '@/ui/edit-problem'
@@ -13,22 +13,19 @@ type Person = TodayView['day'][number]
 export function DayByPerson({ day, hours }: { day: Person[]; hours: TodayView['hours'] }) {
   const clock = useClock()
   const edit = useEdit(undefined)
-  // A second press before the first was answered would say the same again.
-  const asked = useRef(new Set<string>())
-  const toggle = async (person: Person) => {
-    if (asked.current.has(person.id)) return
-    asked.current.add(person.id)
-    await edit.save(() =>
-      answer(
-        person.absence_id
-          ? client.POST('/api/v1/absences/{absence_id}/back', {
-              params: { path: { absence_id: person.absence_id } },
-            })
-          : client.POST('/api/v1/absences', { body: { id: newId(), crew_member_id: person.id } }),
+  const once = useOnce()
+  const toggle = (person: Person) =>
+    once(person.id, () =>
+      edit.save(() =>
+        answer(
+          person.absence_id
+            ? client.POST('/api/v1/absences/{absence_id}/back', {
+                params: { path: { absence_id: person.absence_id } },
+              })
+            : client.POST('/api/v1/absences', { body: { id: newId(), crew_member_id: person.id } }),
+        ),
       ),
     )
-    asked.current.delete(person.id)
-  }
   return (
     <section className="flex flex-col gap-2" data-testid="day">
       <h2 className="font-semibold text-xl">
